@@ -1,0 +1,189 @@
+"""The command line: make, serve, demo, backup."""
+
+import argparse
+import hashlib
+import shutil
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from hinoki import __version__
+from hinoki.core.cache import Cache
+from hinoki.core.engine import Built, build, suggested
+from hinoki.core.errors import BadPlan, HinokiError, UnreadableModel
+from hinoki.core.export import export_files
+from hinoki.core.mesh import MM_PER_UNIT
+from hinoki.core.plan import ModelUse, Plan, read_plan
+from hinoki.core.printers import Printer
+from hinoki.core.propose import divide_evenly
+
+UNUSABLE_FINDINGS = ("parting-misses", "parting-twice")
+LARGEST_BYTES = 500_000_000
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run a command; gives the exit code: 0 good, 1 something must be fixed, 2 unusable input."""
+    options = _parser().parse_args(arguments)
+    try:
+        code: int = options.run(options)
+    except HinokiError as error:
+        where = f" ({error.where})" if error.where else ""
+        print(f"hinoki: {error.message}{where}", file=sys.stderr)
+        return 2
+    except OSError as error:
+        print(f"hinoki: {error.strerror}: {error.filename}", file=sys.stderr)
+        return 2
+    return code
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="hinoki", description="Divide, join and lay out models for printing.")
+    parser.add_argument("--version", action="version", version=f"hinoki {__version__}")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    make = commands.add_parser("make", help="divide a model into joined, printable pieces")
+    make.add_argument("model", type=Path, metavar="MODEL")
+    make.add_argument("--bed", type=_bed, metavar="XxYxZ", help="room of the printer in mm, such as 220x220x250")
+    make.add_argument("--unit", choices=sorted(MM_PER_UNIT), help="unit of the model's numbers (mm, or the plan's)")
+    make.add_argument("--plan", type=Path, help="a plan to follow; without one the model is parted evenly")
+    make.add_argument("--joint", choices=["pin", "dowel", "none"], default="pin", help="joints where the plan has none")
+    make.add_argument("--fit", choices=["press", "snug", "sliding", "loose"], default="snug")
+    make.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")
+    make.add_argument("--out", type=Path, required=True, metavar="DIR")
+    make.set_defaults(run=_make)
+
+    for name, text in (("serve", "start the application"), ("demo", "start the application with the demo project")):
+        serve = commands.add_parser(name, help=text)
+        serve.add_argument("--data", type=Path, default=None, help="folder for the database and the cache")
+        serve.add_argument("--host", default="127.0.0.1")
+        serve.add_argument("--port", type=int, default=8462)
+        serve.add_argument("--access-phrase", default=None, help="needed when --host is not this machine")
+        serve.set_defaults(run=_serve, demo=name == "demo")
+
+    backup = commands.add_parser("backup", help="copy the database into one file, safe while running")
+    backup.add_argument("file", type=Path)
+    backup.add_argument("--data", type=Path, default=None)
+    backup.set_defaults(run=_backup)
+    return parser
+
+
+def _bed(text: str) -> tuple[float, float, float]:
+    try:
+        x, y, z = (float(part) for part in text.lower().replace("×", "x").split("x"))
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"{text!r} is not three lengths such as 220x220x250") from None
+    if not all(0 < side <= 5000 for side in (x, y, z)):
+        raise argparse.ArgumentTypeError(f"every side of the bed must be over 0 and at most 5000 mm, not {text}")
+    return x, y, z
+
+
+def _make(options: argparse.Namespace) -> int:
+    data = _read(options.model)
+    plan = _plan_for(options, data)
+    cache, bar = Cache(), _Bar()
+    try:
+        if options.plan:
+            built = build(plan, lambda _: data, cache, bar.show, for_screen=False)
+            unusable = [f for f in built.view.findings if f.code in UNUSABLE_FINDINGS]
+            if unusable:
+                raise BadPlan(unusable[0].message, unusable[0].parting)
+            if not plan.joints and options.joint != "none":
+                plan = suggested(built, plan, options.joint, options.fit, cache)
+                built = build(plan, lambda _: data, cache, bar.show, for_screen=False)
+        else:
+            plan, built = divide_evenly(plan, lambda _: data, cache, options.joint, options.fit, bar.show)
+        for path, content in export_files(plan, built, bar.show, built.seconds):
+            target = options.out / path
+            target.parent.mkdir(parents=True, exist_ok=True)
+            target.write_bytes(content)
+    finally:
+        bar.end()
+    _table(built, options.out)
+    return 1 if any(f.severity == "must-fix" for f in built.view.findings) else 0
+
+
+def _read(path: Path) -> bytes:
+    if path.is_dir():
+        raise UnreadableModel(f"{path} is a folder; name a model file.", "MODEL")
+    if path.stat().st_size > LARGEST_BYTES:
+        raise UnreadableModel(f"{path.name} is larger than {LARGEST_BYTES // 1_000_000} MB.", "MODEL")
+    return path.read_bytes()
+
+
+def _plan_for(options: argparse.Namespace, data: bytes) -> Plan:
+    source = hashlib.sha256(data).hexdigest()
+    plan = Plan()
+    if options.plan:
+        plan = read_plan(options.plan.read_bytes())
+        if plan.model and plan.model.source != source:
+            print("note: the plan was made for another model file; it is tried on this one", file=sys.stderr)
+    elif options.bed is None:
+        raise BadPlan("--bed is needed when there is no plan, such as --bed 220x220x250.", "--bed")
+    unit = options.unit or (plan.model.unit if plan.model else "mm")
+    changes: dict[str, object] = {"model": ModelUse(source=source, file_name=options.model.name[-200:], unit=unit)}
+    if options.bed:
+        x, y, z = options.bed
+        changes["printer"] = Printer(bed_mm=(x, y), height_mm=z)
+    if options.least_wall is not None:
+        if not 0.2 <= options.least_wall <= 50:
+            raise BadPlan("--least-wall must be between 0.2 and 50 mm.", "--least-wall")
+        changes["least_wall_mm"] = options.least_wall
+    return plan.model_copy(update=changes)
+
+
+def _table(built: Built, out: Path) -> None:
+    view = built.view
+    rows = [("", "piece", "size mm", "lies on", "fits")]
+    for p in view.pieces:
+        rows.append(
+            (str(p.number), p.name, " × ".join(f"{v:.1f}" for v in p.size_mm), p.rest.what, "yes" if p.fits else "NO")
+        )
+    widths = [max(len(row[k]) for row in rows) for k in range(5)]
+    for row in rows:
+        print("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())
+    pegs = sum(j.count for j in view.joints)
+    print(f"\n{len(view.pieces)} pieces, {len(view.faces)} mating faces, {pegs} pegs, written to {out}")
+    for finding in view.findings:
+        if finding.severity != "note":
+            print(f"{finding.severity.replace('-', ' ')}: {finding.message}")
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from hinoki.api.server import serve
+
+    return serve(options.data, options.host, options.port, options.access_phrase, options.demo)
+
+
+def _backup(options: argparse.Namespace) -> int:
+    from hinoki.api.server import data_folder
+    from hinoki.store.database import backup
+
+    backup(data_folder(options.data, demo=False) / "hinoki.sqlite", options.file)
+    print(f"Backed up to {options.file} ({options.file.stat().st_size / 1e6:.1f} MB)")
+    return 0
+
+
+class _Bar:
+    """A progress bar on stderr: redrawn on a terminal, one line for each tenth elsewhere."""
+
+    def __init__(self) -> None:
+        self._terminal = sys.stderr.isatty()
+        self._last = -1
+
+    def show(self, fraction: float, phrase: str) -> None:
+        tenth = int(fraction * 10)
+        if self._terminal:
+            width = max(10, min(30, shutil.get_terminal_size().columns - 50))
+            full = int(fraction * width)
+            print(f"\r[{'#' * full}{'.' * (width - full)}] {fraction:4.0%} {phrase[:40]:<40}", end="", file=sys.stderr)
+        elif tenth != self._last:
+            print(f"{fraction:4.0%} {phrase}", file=sys.stderr)
+        self._last = tenth
+
+    def end(self) -> None:
+        if self._terminal:
+            print("\r" + " " * 78 + "\r", end="", file=sys.stderr)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,49 @@
+"""A bounded memory for results of pure stages, keyed by the hash of what went in."""
+
+import hashlib
+from collections import OrderedDict
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+import orjson
+from pydantic import BaseModel
+
+T = TypeVar("T")
+
+
+def key_of(*parts: object) -> str:
+    """A stable hash of JSON-like parts and Pydantic models."""
+    return hashlib.blake2b(
+        orjson.dumps(parts, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY), digest_size=16
+    ).hexdigest()
+
+
+class Cache:
+    """Least recently used results go first once the sum of their weights passes `limit`."""
+
+    def __init__(self, limit: int = 60_000_000) -> None:
+        self._limit, self._weight = limit, 0
+        self._kept: OrderedDict[str, tuple[Any, int]] = OrderedDict()
+        self.made = 0
+        """how many results were computed rather than found"""
+
+    def get(self, key: str, make: Callable[[], T], weigh: Callable[[T], int] = lambda _: 100) -> T:
+        """The result under `key`, made now if it is not kept. `weigh` gives its size, roughly in triangles."""
+        if key in self._kept:
+            self._kept.move_to_end(key)
+            value: T = self._kept[key][0]
+            return value
+        self.made += 1
+        value = make()
+        weight = weigh(value)
+        self._kept[key] = value, weight
+        self._weight += weight
+        while self._weight > self._limit and len(self._kept) > 1:
+            self._weight -= self._kept.popitem(last=False)[1][1]
+        return value
+
+
+def _plain(value: object) -> object:
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    raise TypeError(f"{type(value).__name__} has no place in a key")

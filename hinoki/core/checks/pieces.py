@@ -1,0 +1,96 @@
+"""Findings about pieces: those that do not fit, those without a joint, settings for pieces that are gone."""
+
+from hinoki.core.findings import Finding
+from hinoki.core.plan import Plan
+from hinoki.core.view import BuildView
+
+CRUMB_MM3 = 1.0
+BALANCE = 1e-6
+
+
+def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
+    """Everything noticed about the pieces of a build."""
+    found: list[Finding] = []
+    room = " × ".join(f"{v:g}" for v in plan.printer.room_mm)
+    for piece in view.pieces:
+        if not piece.fits:
+            over = ", ".join(f"{axis} by {v:.1f} mm" for axis, v in zip("XYZ", piece.over_mm, strict=True) if v > 0)
+            found.append(
+                Finding(
+                    severity="must-fix",
+                    code="piece-over",
+                    station="divide",
+                    piece=piece.number,
+                    message=f"{piece.name} ({piece.number}) does not fit {plan.printer.name} ({room} mm): "
+                    f"lying on its {piece.rest.what} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
+                )
+            )
+        if piece.volume_before_joints_mm3 < CRUMB_MM3:
+            found.append(
+                Finding(
+                    severity="look-at",
+                    code="piece-crumb",
+                    station="divide",
+                    piece=piece.number,
+                    message=f"Piece {piece.number} is a crumb of {piece.volume_before_joints_mm3:.2f} mm³. "
+                    "Move the parting so that it stays with its neighbour.",
+                )
+            )
+    jointed = {j.face for j in view.joints}
+    bare = [f for f in view.faces if f.id not in jointed]
+    for face in bare:
+        found.append(
+            Finding(
+                severity="note",
+                code="face-bare",
+                station="join",
+                face=face.label,
+                message=f"{face.label} has no joint yet: the pieces would only be glued face to face.",
+            )
+        )
+    if view.state == "whole":
+        gone = sorted(k for k, n in plan.pieces.items() if k not in view.numbers and (n.name or n.down))
+        for key in gone:
+            note = plan.pieces[key]
+            found.append(
+                Finding(
+                    severity="note",
+                    code="piece-gone",
+                    station="divide",
+                    message=f"The settings of {note.name or key} wait: that piece is not there now. "
+                    "They come back when it does.",
+                )
+            )
+    elif plan.partings:
+        found.append(
+            Finding(
+                severity="must-fix",
+                code="open-cannot-part",
+                station="divide",
+                message=f"{len(plan.partings)} {'parting waits' if len(plan.partings) == 1 else 'partings wait'}: an open "
+                "surface cannot be cut into pieces. Close it where it was drawn and bring it in again.",
+            )
+        )
+    if view.balance and view.balance.relative_error > BALANCE:
+        found.append(
+            Finding(
+                severity="must-fix",
+                code="volume-lost",
+                station="check",
+                message=f"The pieces do not add up to the model: {view.balance.relative_error:.1e} of it is missing or "
+                "doubled. Move the last parting a little and report this.",
+            )
+        )
+    for step in view.assembly[1:]:
+        if step.direction is None:
+            found.append(
+                Finding(
+                    severity="look-at",
+                    code="no-straight-order",
+                    station="assemble",
+                    piece=step.piece,
+                    message=f"No straight way was found to bring piece {step.piece} into its place after the others. "
+                    "Check whether its joints let it in.",
+                )
+            )
+    return found

@@ -1,0 +1,90 @@
+"""Whether pegs leave enough material around them: exact, by what their guards find missing in the piece."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import trimesh
+
+from hinoki.core.findings import Finding, mm
+from hinoki.core.joints.base import Peg
+from hinoki.core.solid import Solid
+
+NOTHING_MM3 = 0.005
+"""volumes below this are rounding"""
+
+
+@dataclass(frozen=True)
+class Weak:
+    """A peg that breaks through by `through_mm`, or leaves only `wall_mm`; exactly one of them is set."""
+
+    peg: Peg
+    through_mm: float | None = None
+    wall_mm: float | None = None
+
+
+def weak_pegs(pegs: Sequence[Peg], piece: Solid, least_wall_mm: float) -> list[Weak]:
+    """The pegs whose bore breaks through `piece` or leaves less than the least wall.
+
+    All guards are tried in one kernel call first; single pegs are measured only where something is missing.
+    """
+    bored = [p for p in pegs if p.around is not None and p.beyond is not None and p.bore is not None]
+    guards = [s for p in bored for s in (p.around, p.beyond) if s is not None]
+    if not guards or Solid.united(guards).minus([piece]).volume_mm3 <= NOTHING_MM3:
+        return []
+    found = [_measure(peg, piece, least_wall_mm) for peg in bored]
+    return [weak for weak in found if weak is not None]
+
+
+def _measure(peg: Peg, piece: Solid, least_wall_mm: float) -> Weak | None:
+    if peg.around is None or peg.beyond is None or peg.bore is None:
+        return None
+    outside = peg.bore.minus([piece])
+    if outside.volume_mm3 > NOTHING_MM3:
+        return Weak(peg, through_mm=_sticks_out(outside, peg.bore, piece))
+    walls = [
+        peg.bore.gap(missing, least_wall_mm)
+        for missing in (peg.around.minus([piece]), peg.beyond.minus([piece]))
+        if missing.volume_mm3 > NOTHING_MM3
+    ]
+    return Weak(peg, wall_mm=min(walls)) if walls and min(walls) < least_wall_mm - 1e-3 else None
+
+
+def _sticks_out(outside: Solid, bore: Solid, piece: Solid) -> float:
+    """The farthest that any corner of `outside` lies from the piece; all of the bore where nothing of it is near."""
+    low, high = bore.bounds
+    reach = float(np.linalg.norm(high - low))
+    near = piece.common(Solid.box((low - reach).tolist(), (high + reach).tolist()))
+    if near.empty:
+        return reach
+    surface = trimesh.Trimesh(near.mesh.vertices, near.mesh.faces, process=False)
+    _, distance, _ = trimesh.proximity.closest_point(surface, outside.mesh.vertices)
+    return float(distance.max())
+
+
+def finding_for(weak: Weak, name: str, joint: str, face: str, piece: int, least_wall_mm: float) -> Finding:
+    """The finding in words; `name` is such as “Pin C”."""
+    mesh = (weak.peg.bore or weak.peg.cut or Solid.box([0, 0, 0], [1, 1, 1])).centre_of_box
+    at = tuple(round(float(c), 2) for c in mesh)
+    if weak.through_mm is not None:
+        text = (
+            f"{name} on {face} breaks through the surface of piece {piece} by {mm(weak.through_mm)}. "
+            "Move it inwards or use a smaller or shorter one."
+        )
+        code = "joint-breaks-through"
+    else:
+        text = (
+            f"{name} on {face} leaves a wall of {mm(weak.wall_mm or 0.0)} in piece {piece}; {mm(least_wall_mm)} is the "
+            "least. Move it inwards or use a smaller or shorter one."
+        )
+        code = "joint-thin-wall"
+    return Finding(
+        severity="must-fix",
+        code=code,
+        station="join",
+        message=text,
+        piece=piece,
+        face=face,
+        joint=joint,
+        at_mm=(at[0], at[1], at[2]),
+    )

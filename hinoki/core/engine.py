@@ -1,0 +1,229 @@
+"""The engine: build(plan, sources) in stages, each pure and remembered by the hash of what went into it.
+
+read → prepare → part → faces → join → check → orient → assemble. Moving one pin recomputes two pieces and nothing else.
+"""
+
+import time
+from collections import Counter
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from hinoki.core.assembly import plan_steps
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.checks.joints import joint_findings, unplaced_findings
+from hinoki.core.checks.pieces import piece_findings
+from hinoki.core.errors import BadPlan
+from hinoki.core.faces import MatingFace, mating_faces
+from hinoki.core.join import PlacedJoint, joined, place_joints
+from hinoki.core.joints.placing import Depths
+from hinoki.core.joints.suggest import suggest
+from hinoki.core.mesh import Mesh, Points
+from hinoki.core.numbering import number_pieces
+from hinoki.core.orient import Rest, laid_open, rest_on, rests
+from hinoki.core.pieces import WHOLE, Part, Parted, part_model
+from hinoki.core.plan import Plan
+from hinoki.core.read import Prepared, prepare, read_model
+from hinoki.core.showing import faces_view, joint_view, model_view, parting_view, piece_view, steps_view
+from hinoki.core.solid import Solid
+from hinoki.core.view import Balance, BuildView, LooseView, PieceView
+
+Progress = Callable[[float, str], None]
+SourceOf = Callable[[str], bytes]
+
+
+@dataclass
+class Built:
+    """A build: the data for screens and reports, and the geometry behind it."""
+
+    view: BuildView
+    prepared: Prepared | None = None
+    before: list[Part] = field(default_factory=list)
+    parts: list[Part] = field(default_factory=list)
+    faces: list[MatingFace] = field(default_factory=list)
+    placed: list[PlacedJoint] = field(default_factory=list)
+    loose: dict[str, Solid] = field(default_factory=dict)
+    meshes: dict[str, Solid | Mesh] = field(default_factory=dict)
+    seconds: dict[str, float] = field(default_factory=dict)
+
+
+def quiet(_fraction: float, _phrase: str) -> None:
+    """A progress that tells nobody."""
+
+
+def build(
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    progress: Progress = quiet,
+    numbers: Mapping[str, int] | None = None,
+    for_screen: bool = True,
+) -> Built:
+    """Build a plan. `source_of` gives a model file's bytes by its hash; `numbers` are piece numbers given before.
+
+    `for_screen` adds what only the screens need: suggested joints, outlines of sections, other resting faces.
+    Raises BadPlan and UnreadableModel; anything less is a finding in the result.
+    """
+    if plan.model is None:
+        return Built(BuildView(state="empty"))
+    clock = _Clock()
+    progress(0.02, "Reading the model")
+    read_key = key_of("read", plan.model.source, plan.model.unit)
+    use = plan.model
+    prepared = cache.get(
+        read_key, lambda: prepare(read_model(source_of(use.source), use.file_name), use.unit), lambda p: p.weight * 2
+    )
+    clock.mark("read")
+    view = BuildView(state="open", model=model_view(plan, prepared, read_key), findings=list(prepared.findings))
+    built = Built(view, prepared, meshes={read_key: prepared.solid or prepared.mesh}, seconds=clock.seconds)
+    remembered = {k: n.number for k, n in plan.pieces.items() if n.number} | dict(numbers or {})
+    if prepared.solid is None:
+        _build_open(plan, prepared, read_key, built)
+        return built
+
+    progress(0.2, "Cutting")
+    parted = part_model(prepared.solid, read_key, plan.partings, cache, lambda f, p: progress(0.2 + 0.25 * f, p))
+    clock.mark("part")
+    progress(0.45, "Finding mating faces")
+    built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
+    built.placed, unplaced = place_joints(plan, built.faces, cache, lambda f, p: progress(0.5 + 0.2 * f, p))
+    built.parts = []
+    for step, part in enumerate(parted.parts):
+        progress(0.7 + 0.1 * step / len(parted.parts), f"Joining piece {step + 1} of {len(parted.parts)}")
+        built.parts.append(joined(part, built.placed, cache))
+    clock.mark("join")
+
+    view.state = "whole"
+    view.numbers = number_pieces(parted.parts, remembered)
+    _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
+    view.faces = faces_view(built.faces, view.numbers, cache)
+    if for_screen:
+        progress(0.92, "Looking for room for joints")
+        _suggest_all(plan, built, cache)
+        view.partings = [parting_view(p, parted, prepared.solid, read_key, cache) for p in plan.partings]
+    view.joints = [
+        joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan)) for p in built.placed
+    ]
+    _show_loose(built)
+    view.assembly = steps_view(plan_steps(built.before, built.faces), view.numbers)
+    view.balance = _balance(prepared.solid, parted)
+    view.findings += parted.findings
+    view.findings += [f for joint in view.joints for f in joint.findings]
+    view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)
+    clock.mark("check")
+    progress(1.0, "Done")
+    return built
+
+
+def suggested(built: Built, plan: Plan, kind: str, fit: str, cache: Cache) -> Plan:
+    """The plan with suggested joints of `kind` on every face that has none."""
+    if fit not in ("press", "snug", "sliding", "loose"):
+        raise BadPlan(f"{fit!r} is not a fit; use press, snug, sliding or loose.", "fit")
+    have = {joint.face.id for joint in plan.joints}
+    number = max((int(j.id[1:]) for j in plan.joints), default=0)
+    new = []
+    for face in built.faces:
+        if face.ref.id in have:
+            continue
+        joint = suggest(kind, f"j{number + 1}", Depths(face), fit, plan.fits.clearance_mm(fit), plan.least_wall_mm)
+        if joint is not None:
+            number += 1
+            new.append(joint)
+    return plan.model_copy(update={"joints": (*plan.joints, *new)})
+
+
+def _build_open(plan: Plan, prepared: Prepared, made_by: str, built: Built) -> None:
+    """An open surface is one piece, as it is; partings and joints wait."""
+    rest = laid_open(prepared.mesh, plan.printer)
+    built.view.numbers = {WHOLE: 1}
+    built.view.pieces = [piece_view(plan, WHOLE, 1, prepared.mesh, None, made_by, [rest], False, [])]
+    built.view.findings += piece_findings(plan, built.view)
+
+
+def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progress: Progress) -> None:
+    numbers = built.view.numbers
+    near: dict[str, set[int]] = {part.key: set() for part in built.parts}
+    normals: dict[str, list[Points]] = {part.key: [] for part in built.parts}
+    for face in built.faces:
+        near[face.a.key].add(numbers[face.b.key])
+        near[face.b.key].add(numbers[face.a.key])
+        normals[face.a.key].append(face.frame.n)
+        normals[face.b.key].append(-face.frame.n)
+    before = {part.key: part for part in built.before}
+    views: list[PieceView] = []
+    for step, part in enumerate(built.parts):
+        progress(step / len(built.parts), f"Resting piece {step + 1} of {len(built.parts)}")
+        note = plan.pieces.get(part.key)
+        key = key_of("rest", part.made_by, plan.printer, [n.tolist() for n in normals[part.key]])
+        found: list[Rest] = cache.get(key, lambda part=part: rests(part.solid, normals[part.key], plan.printer))
+        chosen = note.down if note else None
+        if chosen is not None:
+            own_key = key_of("rest on", part.made_by, plan.printer, chosen)
+            down = np.array(chosen)
+            own = cache.get(own_key, lambda part=part, down=down: rest_on(part.solid, down, plan.printer))
+            found = [own, *(r for r in found if r.down @ own.down < 1 - 1e-6)]
+        views.append(
+            piece_view(
+                plan,
+                part.key,
+                numbers[part.key],
+                part.solid,
+                before[part.key].solid,
+                part.made_by,
+                found[: 8 if for_screen else 1],
+                chosen is not None,
+                sorted(near[part.key]),
+            )
+        )
+        built.meshes[part.made_by] = part.solid
+    built.view.pieces = sorted(views, key=lambda p: p.number)
+
+
+def _suggest_all(plan: Plan, built: Built, cache: Cache) -> None:
+    clearance = plan.fits.snug
+    for face, shown in zip(built.faces, built.view.faces, strict=True):
+        for kind in ("pin", "dowel"):
+            key = key_of("suggest", kind, face.made_by, clearance, plan.least_wall_mm)
+            joint = cache.get(
+                key, lambda k=kind, f=face: suggest(k, "j1", Depths(f), "snug", clearance, plan.least_wall_mm)
+            )
+            setattr(shown, kind, joint)
+
+
+def _show_loose(built: Built) -> None:
+    counts: Counter[str] = Counter()
+    for placed in built.placed:
+        name = placed.joint.loose_name()
+        for solid in placed.tools.loose:
+            if name is None:
+                continue
+            counts[name] += 1
+            if name not in built.loose:
+                upright = solid.placed(placed.face.frame.to_frame)
+                low, high = upright.bounds
+                built.loose[name] = upright.moved(*(-(low + high) / 2)[:2].tolist(), -float(low[2]))
+    for name, count in sorted(counts.items()):
+        mesh_name = key_of("loose", name)
+        built.meshes[mesh_name] = built.loose[name]
+        x, y, z = (round(float(c), 3) for c in built.loose[name].size)
+        built.view.loose.append(LooseView(name=name, count=count, size_mm=(x, y, z), mesh=mesh_name))
+
+
+def _balance(solid: Solid, parted: Parted) -> Balance:
+    whole = solid.volume_mm3
+    total = sum(part.solid.volume_mm3 for part in parted.parts)
+    return Balance(model_mm3=whole, pieces_before_joints_mm3=total, relative_error=abs(total - whole) / whole)
+
+
+class _Clock:
+    """Seconds spent in each stage."""
+
+    def __init__(self) -> None:
+        self.seconds: dict[str, float] = {}
+        self._last = time.perf_counter()
+
+    def mark(self, stage: str) -> None:
+        now = time.perf_counter()
+        self.seconds[stage] = now - self._last
+        self._last = now

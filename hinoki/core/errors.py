@@ -1,0 +1,62 @@
+"""The domain's errors: each says what is wrong, where, and what to do, in one sentence a maker can act on."""
+
+
+class HinokiError(Exception):
+    """Base of all errors a maker may see.
+
+    `where` names the place (a field of the plan, a byte or a line of a file) when there is one.
+    """
+
+    status = 422
+    code = "refused"
+
+    def __init__(self, message: str, where: str | None = None) -> None:
+        super().__init__(message)
+        self.message = message
+        self.where = where
+
+
+class UnreadableModel(HinokiError):
+    """A model file that cannot be read."""
+
+    code = "unreadable-model"
+
+
+class TooLarge(HinokiError):
+    """A file or a request over a limit."""
+
+    status = 413
+    code = "too-large"
+
+
+class BadPlan(HinokiError):
+    """A plan that asks for something that cannot be."""
+
+    code = "bad-plan"
+
+
+class OpenSurface(HinokiError):
+    """Something was asked of an open surface that only a closed one can give."""
+
+    code = "open-surface"
+
+
+class NotFound(HinokiError):
+    """A project, revision or file that is not there."""
+
+    status = 404
+    code = "not-found"
+
+
+class ChangedElsewhere(HinokiError):
+    """An edit that was made on a revision which is no longer the newest."""
+
+    status = 409
+    code = "changed-elsewhere"
+
+
+class Cancelled(HinokiError):
+    """Work that was stopped because someone asked for it."""
+
+    status = 409
+    code = "cancelled"

@@ -1,0 +1,210 @@
+"""What leaves Hinoki: piece files, one 3MF, the plan, the report and the cut list. Byte-identical for equal input."""
+
+import csv
+import io
+import re
+import time
+import unicodedata
+import zipfile
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+import orjson
+
+from hinoki.core.engine import Built, Progress, quiet
+from hinoki.core.formats.stl import write_stl
+from hinoki.core.formats.threemf import Placed, write_3mf
+from hinoki.core.mesh import Mesh, rounded_to_single
+from hinoki.core.plan import PieceNote, Plan
+from hinoki.core.solid import Solid
+from hinoki.core.view import PieceView
+
+REPORT_SCHEMA = "hinoki-report/1"
+GAP_MM = 10.0
+_EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+def file_stem(number: int, name: str, digits: int) -> str:
+    """A sortable, readable name for files: `05-tower-lower`."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
+    words = re.sub(r"[^a-z0-9]+", "-", plain.lower()).strip("-")[:50] or "piece"
+    return f"{number:0{digits}d}-{words}"
+
+
+def lying(built: Built, piece: PieceView) -> Mesh:
+    """A piece as it will lie on the bed, rounded as files hold it."""
+    matrix = np.array(piece.rest.matrix).reshape(3, 4)
+    body = built.meshes[piece.mesh]
+    if isinstance(body, Solid):
+        return rounded_to_single(body.placed(matrix).mesh)
+    return rounded_to_single(Mesh(body.vertices @ matrix[:, :3].T + matrix[:, 3], body.faces))
+
+
+def export_files(
+    plan: Plan, built: Built, progress: Progress = quiet, seconds: dict[str, float] | None = None
+) -> Iterator[tuple[str, bytes]]:
+    """All files of an export, as (path, content), the report last.
+
+    `seconds`, when given, is filled with the time spent and written into the report; without it the report's times are
+    zero, so that equal plans give equal bytes.
+    """
+    begun = time.perf_counter()
+    pieces = built.view.pieces
+    digits = max(2, len(str(max((p.number for p in pieces), default=1))))
+    stems = {p.number: file_stem(p.number, p.name, digits) for p in pieces}
+    placed: list[Placed] = []
+    shapes: dict[int, tuple[int, bool]] = {}
+    shift = 0.0
+    for step, piece in enumerate(pieces):
+        progress(0.7 * step / max(1, len(pieces)), f"Writing {piece.name}")
+        mesh = lying(built, piece)
+        shapes[piece.number] = len(mesh.faces), mesh.edges.closed
+        yield f"pieces/{stems[piece.number]}.stl", write_stl(mesh, f"Hinoki {stems[piece.number]}")
+        low, high = mesh.bounds
+        # side by side, so that no two objects share a place
+        placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, np.array([shift - low[0], -low[1], 0.0])))
+        shift += float(high[0] - low[0]) + GAP_MM
+    for loose in built.view.loose:
+        mesh = rounded_to_single(built.loose[loose.name].mesh)
+        name = file_stem(loose.count, loose.name, 1).split("-", 1)[1]
+        yield f"loose/{name}-{loose.count}-times.stl", write_stl(mesh, f"Hinoki {name}")
+    progress(0.75, "Writing the 3MF")
+    yield "pieces.3mf", write_3mf(placed, plan.model.file_name if plan.model else "")
+    yield "plan.json", exported_plan(plan, built).json_text().encode()
+    yield "cut-list.csv", _cut_list(built, stems).encode()
+    if seconds is not None:
+        seconds["write"] = time.perf_counter() - begun
+        seconds["total"] = sum(seconds.get(k, 0.0) for k in ("read", "part", "join", "check", "write"))
+    progress(0.95, "Writing the report")
+    yield "report.json", orjson.dumps(report(plan, built, stems, shapes, seconds or {}), option=orjson.OPT_INDENT_2)
+
+
+def export_zip(plan: Plan, built: Built, progress: Progress = quiet) -> bytes:
+    """All files in one ZIP."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+        for path, content in export_files(plan, built, progress):
+            method = zipfile.ZIP_STORED if path.endswith(".3mf") else zipfile.ZIP_DEFLATED
+            archive.writestr(zipfile.ZipInfo(path, _EPOCH), content, method, 1)
+    return out.getvalue()
+
+
+def exported_plan(plan: Plan, built: Built) -> Plan:
+    """The plan with the piece numbers of its build, so that they are kept elsewhere too."""
+    notes = dict(plan.pieces)
+    for key, number in sorted(built.view.numbers.items(), key=lambda item: item[1]):
+        note = notes.get(key)
+        shown = next((p for p in built.view.pieces if p.key == key), None)
+        if note is not None:
+            notes[key] = note.model_copy(update={"number": number})
+        elif shown is not None:
+            notes[key] = PieceNote(number=number)
+    return plan.model_copy(update={"pieces": notes})
+
+
+def report(
+    plan: Plan, built: Built, stems: dict[int, str], shapes: dict[int, tuple[int, bool]], seconds: dict[str, float]
+) -> dict[str, Any]:
+    """The report: a contract others build on (see docs/report-format.md)."""
+    view, model = built.view, built.view.model
+    if model is None:
+        raise ValueError("there is nothing to report on without a model")
+    findings = [f.model_dump(exclude={"station", "joint", "parting"}) for f in view.findings]
+    return {
+        "schema": REPORT_SCHEMA,
+        "model": {
+            "name": model.name,
+            "triangles": model.triangles,
+            "size_mm": model.size_mm,
+            "volume_mm3": model.volume_mm3,
+            "closed": model.closed,
+            "findings": [
+                f.model_dump(include={"severity", "code", "message"}) for f in view.findings if f.station == "model"
+            ],
+        },
+        "bed_mm": [float(v) for v in plan.printer.room_mm],
+        "pieces": [
+            {
+                "key": p.key,
+                "number": p.number,
+                "name": p.name,
+                "file": f"pieces/{stems[p.number]}.stl",
+                "size_mm": p.size_mm,
+                "resting_size_mm": p.rest.size_mm,
+                "volume_mm3": p.volume_mm3,
+                "triangles": shapes[p.number][0],
+                "closed": shapes[p.number][1],
+                "fits": p.fits,
+                "neighbours": p.neighbours,
+                "resting_matrix": p.rest.matrix,
+            }
+            for p in view.pieces
+        ],
+        "joints": [
+            {
+                "face": j.face_label,
+                "kind": j.kind,
+                "count": j.count,
+                "fit": j.fit,
+                "clearance_mm": j.clearance_mm,
+                "positions_mm": j.positions_mm,
+                "findings": [f.model_dump(include={"severity", "code", "message"}) for f in j.findings],
+            }
+            for j in view.joints
+        ],
+        "loose": [{"name": item.name, "count": item.count, "size_mm": item.size_mm} for item in view.loose],
+        "volume_balance": view.balance.model_dump() if view.balance else None,
+        "assembly": [
+            {"step": s.step, "piece": s.piece, "onto": s.onto, "direction": s.direction, "group": s.group, "how": s.how}
+            for s in view.assembly
+        ],
+        "findings": findings,
+        "seconds": {k: round(seconds.get(k, 0.0), 3) for k in ("read", "part", "join", "write", "total")},
+    }
+
+
+def _cut_list(built: Built, stems: dict[int, str]) -> str:
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(
+        [
+            "number",
+            "name",
+            "key",
+            "file",
+            "size_x_mm",
+            "size_y_mm",
+            "size_z_mm",
+            "resting_x_mm",
+            "resting_y_mm",
+            "resting_z_mm",
+            "rests_on",
+            "volume_cm3",
+            "fits",
+            "mates_with",
+        ]
+    )
+    for p in built.view.pieces:
+        table.writerow(
+            [
+                p.number,
+                _cell(p.name),
+                p.key,
+                f"pieces/{stems[p.number]}.stl",
+                *(f"{v:.2f}" for v in p.size_mm),
+                *(f"{v:.2f}" for v in p.rest.size_mm),
+                p.rest.what,
+                f"{p.volume_mm3 / 1000:.2f}",
+                "yes" if p.fits else "no",
+                " ".join(map(str, p.neighbours)),
+            ]
+        )
+    for item in built.view.loose:
+        table.writerow(["", f"{item.count} × {item.name}", "loose", "", *(f"{v:.2f}" for v in item.size_mm), *[""] * 7])
+    return out.getvalue()
+
+
+def _cell(text: str) -> str:
+    """Text that a spreadsheet will not take for a formula."""
+    return f"'{text}" if text[:1] in "=+-@\t" else text

@@ -1,0 +1,69 @@
+"""Mating faces: the flat areas where two pieces meet, each in the frame of its parting plane."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import shapely
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.frames import Frame
+from hinoki.core.joints import FaceRef
+from hinoki.core.pieces import Part
+from hinoki.core.sections import flat_faces_at
+from hinoki.core.solid import as_multi
+
+LEAST_AREA_MM2 = 0.5
+
+
+@dataclass(frozen=True)
+class MatingFace:
+    """Where piece `a` (below the plane) and piece `b` (above it) meet; `shape` is in the frame's plane."""
+
+    ref: FaceRef
+    frame: Frame
+    shape: MultiPolygon
+    a: Part
+    b: Part
+
+    @property
+    def made_by(self) -> str:
+        """Hash of all that made the face."""
+        return key_of("face", self.a.made_by, self.b.made_by, self.ref)
+
+
+def mating_faces(parts: Sequence[Part], cache: Cache) -> list[MatingFace]:
+    """All mating faces, in the order of partings, members and pieces."""
+    below: dict[tuple[str, int], list[Part]] = defaultdict(list)
+    above: dict[tuple[str, int], list[Part]] = defaultdict(list)
+    frames: dict[tuple[str, int], Frame] = {}
+    for part in parts:
+        for end in part.ends:
+            place = end.parting, end.member
+            frames[place] = end.frame
+            (below if end.side < 0 else above)[place].append(part)
+    found = []
+    for place, frame in frames.items():
+        lows = [(p, _flat(p, frame, True, cache)) for p in below[place]]
+        highs = [(p, _flat(p, frame, False, cache)) for p in above[place]]
+        for a, low in lows:
+            for b, high in highs:
+                shape = _meet(low, high)
+                if shape.area >= LEAST_AREA_MM2:
+                    ref = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key)
+                    found.append(MatingFace(ref, frame, shape, a, b))
+    return found
+
+
+def _flat(part: Part, frame: Frame, upward: bool, cache: Cache) -> MultiPolygon:
+    key = key_of("flat", part.made_by, frame.origin.tolist(), frame.n.tolist(), upward)
+    return cache.get(key, lambda: flat_faces_at(part.solid.mesh, frame, upward))
+
+
+def _meet(low: MultiPolygon, high: MultiPolygon) -> MultiPolygon:
+    if low.is_empty or high.is_empty or not shapely.intersects(shapely.box(*low.bounds), shapely.box(*high.bounds)):
+        return MultiPolygon()
+    if low.equals_exact(high, 1e-7, normalize=True):
+        return low
+    return as_multi(shapely.intersection(low, high), 1e-3)

@@ -1,0 +1,20 @@
+"""Fit classes and their clearances on each side (trade facts, filament printing with a 0.4 mm nozzle)."""
+
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+Fit = Literal["press", "snug", "sliding", "loose"]
+
+
+class Fits(BaseModel, frozen=True):
+    """Clearance on each side, in millimetres, for each class of fit."""
+
+    press: float = Field(0.05, ge=0, le=2, title="Press", description="each side, mm")
+    snug: float = Field(0.10, ge=0, le=2, title="Snug", description="each side, mm")
+    sliding: float = Field(0.20, ge=0, le=2, title="Sliding", description="each side, mm")
+    loose: float = Field(0.30, ge=0, le=2, title="Loose", description="each side, mm")
+
+    def clearance_mm(self, fit: Fit) -> float:
+        """Clearance on each side for a class of fit."""
+        return {"press": self.press, "snug": self.snug, "sliding": self.sliding, "loose": self.loose}[fit]

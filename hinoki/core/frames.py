@@ -1,0 +1,70 @@
+"""Frames: a place and three perpendicular directions, and the change between world and frame coordinates."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from hinoki.core.mesh import Points
+
+AXES = {"x": np.array([1.0, 0.0, 0.0]), "y": np.array([0.0, 1.0, 0.0]), "z": np.array([0.0, 0.0, 1.0])}
+
+
+@dataclass(frozen=True)
+class Frame:
+    """A plane with a sense of direction: `origin` (3,), unit `u`, `v` in the plane, `n` = u × v across it."""
+
+    origin: Points
+    u: Points
+    v: Points
+    n: Points
+
+    @property
+    def offset(self) -> float:
+        """Distance of the plane from the world's origin along `n`."""
+        return float(self.origin @ self.n)
+
+    @property
+    def to_world(self) -> Points:
+        """(3, 4) matrix that takes frame coordinates to world coordinates."""
+        return np.column_stack([self.u, self.v, self.n, self.origin])
+
+    @property
+    def to_frame(self) -> Points:
+        """(3, 4) matrix that takes world coordinates to frame coordinates."""
+        turn = np.vstack([self.u, self.v, self.n])
+        return np.column_stack([turn, -turn @ self.origin])
+
+    def heights(self, points: Points) -> Points:
+        """Signed distances of `points` (n, 3) from the plane, (n,)."""
+        return np.asarray(points @ self.n - self.offset, dtype=np.float64)
+
+    def flat(self, points: Points) -> Points:
+        """Coordinates of `points` (n, 3) in the plane, (n, 2)."""
+        return np.asarray((points - self.origin) @ np.column_stack([self.u, self.v]), dtype=np.float64)
+
+    def world(self, flat: Points, height: float = 0.0) -> Points:
+        """World points (n, 3) of plane coordinates `flat` (n, 2), `height` above the plane."""
+        flat = np.atleast_2d(flat)
+        return np.asarray(self.origin + flat[:, :1] * self.u + flat[:, 1:2] * self.v + height * self.n)
+
+    def raised(self, height: float) -> "Frame":
+        """The same frame moved along its normal."""
+        return Frame(self.origin + height * self.n, self.u, self.v, self.n)
+
+    def flipped(self) -> "Frame":
+        """The same plane seen from the other side: `u` stays, `v` and `n` turn round."""
+        return Frame(self.origin, self.u, -self.v, -self.n)
+
+
+def plane_frame(point: Points, normal: Points) -> Frame:
+    """The stable frame of a plane: it depends on the plane's direction and the foot of `point`, never on the model.
+
+    `u` lies level (along X for a level plane), so moving a parting along its normal leaves every place in it as it was.
+    """
+    n = normal / np.linalg.norm(normal)
+    level = np.cross(AXES["z"], n)
+    length = float(np.linalg.norm(level))
+    u = AXES["x"] if length < 1e-9 else level / length
+    u = u - n * (u @ n)
+    u = u / np.linalg.norm(u)
+    return Frame(origin=np.asarray(point, dtype=np.float64), u=u, v=np.cross(n, u), n=n)

@@ -1,0 +1,96 @@
+"""What pins and dowels share: their measures, the shape of a peg and of the bore around it."""
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from hinoki.core.frames import Frame
+from hinoki.core.joints.base import JointBase, Peg, Place, SideName
+from hinoki.core.solid import Solid
+
+END_GAP_MM = 0.3
+"""a bore is this much deeper than the peg is long, so that the faces meet first"""
+OPENING_MM = 0.5
+"""how far a bore's tool stands out of its mouth; there is nothing of the piece there"""
+ROOT_MM = 0.05
+"""how far a pin reaches into the piece it stands on, so that the two grow together"""
+JUST_INSIDE_MM = 0.01
+
+Measure = Annotated[float, Field(ge=0.5, le=200, allow_inf_nan=False)]
+
+
+class PegJoint(JointBase, frozen=True):
+    """Pegs that go straight in along the normal of the face."""
+
+    count: int = Field(2, ge=1, le=40, title="Count")
+    diameter_mm: Measure = Field(5.0, title="Diameter", description="across flats for a square one, mm")
+    length_mm: Measure = Field(5.0, title="Length", description="mm")
+    shape: Literal["round", "square"] = Field("round", title="Shape")
+
+    @property
+    def wanted(self) -> int:
+        """The count, or as many as were placed by hand."""
+        return self.count if self.places is None else len(self.places)
+
+    @property
+    def half_mm(self) -> float:
+        """Half the diameter."""
+        return self.diameter_mm / 2
+
+    @property
+    def radius_mm(self) -> float:
+        """Radius of the circle around the peg's section."""
+        return self.half_mm * (np.sqrt(2) if self.shape == "square" else 1.0)
+
+    @property
+    def chamfer_mm(self) -> float:
+        """Chamfer at a tip: it leads the peg in."""
+        return min(1.0, 0.15 * self.diameter_mm, 0.3 * self.length_mm)
+
+    def bar(self, half: float, low: float, high: float, around: bool = False) -> Solid:
+        """A straight bar of the peg's section in frame coordinates."""
+        if self.shape == "square":
+            return Solid.box([-half, -half, low], [half, half, high])
+        return Solid.cylinder(half, low, high, around)
+
+    def tipped(self, low: float, high: float, both: bool) -> Solid:
+        """A peg from `low` to `high` with a chamfer at its upper end, or at both."""
+        c, half = self.chamfer_mm, self.half_mm
+        start = low + c if both else low
+        parts = [self.bar(half, start, high - c), self._taper(half, half - c, high - c, high)]
+        if both:
+            parts.append(self._taper(half - c, half, low, low + c))
+        return Solid.united(parts)
+
+    def bored(self, side: SideName, index: int, frame: Frame, place: Place, clearance: float, wall: float) -> Peg:
+        """The bore for a peg of reach `reach_mm(side)` on a side, with its guards."""
+        depth = self.reach_mm(side) + END_GAP_MM
+        half = self.half_mm + clearance
+        matrix = placed_at(frame if side == "b" else frame.flipped(), place if side == "b" else (place[0], -place[1]))
+        return Peg(
+            side,
+            index,
+            cut=self.bar(half, -OPENING_MM, depth, around=True).placed(matrix),
+            bore=self.bar(half, JUST_INSIDE_MM, depth, around=True).placed(matrix),
+            around=self.bar(half + wall, JUST_INSIDE_MM, depth).placed(matrix),
+            beyond=self.bar(half, depth, depth + wall).placed(matrix),
+        )
+
+    def _taper(self, low_half: float, high_half: float, low: float, high: float) -> Solid:
+        if self.shape == "round":
+            return Solid.cone(low_half, high_half, low, high)
+        corners = [
+            (sx * half, sy * half, z)
+            for half, z in ((low_half, low), (high_half, high))
+            for sx in (-1, 1)
+            for sy in (-1, 1)
+        ]
+        return Solid.hull_of(np.array(corners))
+
+
+def placed_at(frame: Frame, place: Place) -> np.ndarray:
+    """The matrix that takes frame coordinates, moved to `place`, into the world."""
+    matrix = frame.to_world.copy()
+    matrix[:, 3] = frame.world(np.array([place]))[0]
+    return matrix

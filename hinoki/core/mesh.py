@@ -1,0 +1,114 @@
+"""Triangle meshes as arrays: merging corners, sizes, closedness and units."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+Points = NDArray[np.float64]
+Faces = NDArray[np.int64]
+Unit = Literal["mm", "cm", "m", "inch", "foot"]
+
+MM_PER_UNIT: dict[Unit, float] = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "inch": 25.4, "foot": 304.8}
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """Indexed triangles: `vertices` (n, 3) float64 and `faces` (m, 3) int64, counter-clockwise seen from outside."""
+
+    vertices: Points
+    faces: Faces
+
+    @cached_property
+    def bounds(self) -> tuple[Points, Points]:
+        """Lowest and highest corner, each (3,)."""
+        return self.vertices.min(axis=0), self.vertices.max(axis=0)
+
+    @cached_property
+    def face_vectors(self) -> Points:
+        """Cross products of two edges of every face, (m, 3): twice the area times the normal."""
+        a, b, c = (self.vertices[self.faces[:, k]] for k in range(3))
+        return np.asarray(np.cross(b - a, c - a), dtype=np.float64)
+
+    @cached_property
+    def volume_mm3(self) -> float:
+        """Signed volume by the divergence theorem; only meaningful on a closed surface."""
+        corner = self.vertices[self.faces[:, 0]] - self.vertices.mean(axis=0)
+        return float(np.einsum("ij,ij->", corner, self.face_vectors) / 6.0)
+
+    @cached_property
+    def edges(self) -> "EdgeState":
+        """How the edges are shared."""
+        return edge_state(self.faces, len(self.vertices))
+
+
+@dataclass(frozen=True)
+class EdgeState:
+    """Counts of edges by how faces share them; all zero on a closed, consistently turned surface."""
+
+    open: int
+    """edges with a face on one side only"""
+    crowded: int
+    """edges shared by more than two faces"""
+    turned: int
+    """edges whose two faces run the same way round: one of them is flipped"""
+
+    @property
+    def closed(self) -> bool:
+        """Whether every edge has as many faces one way as the other."""
+        return self.open == 0 and self.turned == 0
+
+
+def edge_state(faces: Faces, vertex_count: int) -> EdgeState:
+    """Count open, crowded and turned edges of `faces` (m, 3)."""
+    start = faces.ravel()
+    end = np.roll(faces, -1, axis=1).ravel()
+    forward = start < end
+    low, high = np.where(forward, start, end), np.where(forward, end, start)
+    code = low * np.int64(vertex_count) + high
+    order = np.argsort(code)
+    code, signs = code[order], np.where(forward, 1, -1)[order]
+    first = np.flatnonzero(np.concatenate(([True], code[1:] != code[:-1]))) if len(code) else np.zeros(0, np.int64)
+    count = np.diff(np.append(first, len(code)))
+    balance = np.add.reduceat(signs, first) if len(code) else np.zeros(0, np.int64)
+    odd = count % 2 == 1
+    return EdgeState(
+        open=int(np.count_nonzero(odd)),
+        crowded=int(np.count_nonzero(count > 2)),
+        turned=int(np.count_nonzero(~odd & (balance != 0))),
+    )
+
+
+def merge_corners(corners: NDArray[np.float32]) -> Mesh:
+    """Index a soup of triangles: `corners` (m, 3, 3) float32; equal corners become one vertex.
+
+    Triangles with two equal corners have no area and are left out.
+    """
+    flat = np.ascontiguousarray(corners, dtype=np.float32).reshape(-1, 3) + np.float32(0.0)  # -0.0 becomes 0.0
+    bits = flat.view(np.uint32).astype(np.uint64)
+    code = (
+        bits[:, 0] * np.uint64(0x9E3779B97F4A7C15)
+        ^ bits[:, 1] * np.uint64(0xC2B2AE3D27D4EB4F)
+        ^ bits[:, 2] * np.uint64(0x165667B19E3779F9)
+    )
+    _, first, inverse = np.unique(code, return_index=True, return_inverse=True)
+    if not np.array_equal(flat[first][inverse], flat):  # two different corners share a code: take the slow, sure way
+        _, first, inverse = np.unique(flat, axis=0, return_index=True, return_inverse=True)
+    return _without_collapsed(flat[first].astype(np.float64), inverse.reshape(-1, 3).astype(np.int64))
+
+
+def rounded_to_single(mesh: Mesh) -> Mesh:
+    """The mesh as a file with 32-bit coordinates will hold it: rounded, equal vertices merged, collapsed faces gone."""
+    rounded = mesh.vertices.astype(np.float32)
+    bits = (rounded + np.float32(0.0)).view(np.uint32).astype(np.uint64)
+    code = bits[:, 0] * np.uint64(0x9E3779B97F4A7C15) ^ bits[:, 1] * np.uint64(0xC2B2AE3D27D4EB4F) ^ bits[:, 2]
+    if len(np.unique(code)) == len(code):
+        return Mesh(rounded.astype(np.float64), mesh.faces)
+    return merge_corners(rounded[mesh.faces])
+
+
+def _without_collapsed(vertices: Points, faces: Faces) -> Mesh:
+    keep = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+    return Mesh(vertices, faces[keep])

@@ -1,0 +1,160 @@
+"""Resting faces: which side a piece lies on while it prints.
+
+Candidates are the piece's flat faces that its hull rests on, its mating faces and the six axes; the one that fits the bed
+with the least overhang wins. (Ezair, Massarwi & Elber 2015 on overhang as a measure; 45° is common practice.)
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from hinoki.core.mesh import Mesh, Points
+from hinoki.core.printers import Printer, turn_on_bed
+from hinoki.core.solid import Solid
+
+OVERHANG_LIMIT_DEG = 45.0
+TOUCH_MM = 0.05
+LEAST_CONTACT_MM2 = 4.0
+LEAST_SHARE = 0.03
+"""a piece that touches the bed with less than this share of its footprint comes loose"""
+MOST_FLATS = 12
+
+
+@dataclass(frozen=True)
+class Rest:
+    """One way to lay a piece: `down` (3,) points at the bed; `matrix` (3, 4) brings the piece onto it."""
+
+    down: Points
+    what: str
+    overhang_mm2: float
+    contact_mm2: float
+    size_mm: Points
+    fits: bool
+    matrix: Points
+
+    @property
+    def rank(self) -> tuple[bool, bool, float, float]:
+        """Small is good: fits, stands on something, least overhang, low."""
+        return (
+            not self.fits,
+            self.contact_mm2 < max(LEAST_CONTACT_MM2, LEAST_SHARE * float(self.size_mm[0] * self.size_mm[1])),
+            round(self.overhang_mm2, 0),
+            round(float(self.size_mm[2]), 1),
+        )
+
+
+def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer) -> list[Rest]:
+    """All candidates, best first. `mating_normals` point out of the piece at its mating faces."""
+    mesh = solid.mesh
+    vectors = mesh.face_vectors
+    areas = np.linalg.norm(vectors, axis=1) / 2
+    hull = solid.hull.mesh
+    binned, bin_areas = _binned(vectors, areas)
+    found = [
+        _rest(mesh, hull, vectors, areas, binned, bin_areas, down, what, printer)
+        for down, what in _directions(hull, mating_normals)
+    ]
+    return sorted(found, key=lambda r: r.rank)
+
+
+def rest_on(solid: Solid, down: Points, printer: Printer, what: str = "chosen") -> Rest:
+    """The piece laid with `down` towards the bed."""
+    mesh = solid.mesh
+    vectors = mesh.face_vectors
+    areas = np.linalg.norm(vectors, axis=1) / 2
+    binned, bin_areas = _binned(vectors, areas)
+    return _rest(mesh, solid.hull.mesh, vectors, areas, binned, bin_areas, down / np.linalg.norm(down), what, printer)
+
+
+def laid_open(mesh: Mesh, printer: Printer) -> Rest:
+    """An open surface as it stands; nothing is known of its overhang's other side."""
+    vectors = mesh.face_vectors
+    areas = np.linalg.norm(vectors, axis=1) / 2
+    binned, bin_areas = _binned(vectors, areas)
+    down = np.array([0.0, 0.0, -1.0])
+    return _rest(mesh, mesh, vectors, areas, binned, bin_areas, down, "as it stands", printer)
+
+
+def _directions(hull: Mesh, mating_normals: Sequence[Points]) -> list[tuple[Points, str]]:
+    options: list[tuple[Points, str]] = [(np.array([0.0, 0.0, -1.0]), "as it stands")]
+    options += [(np.asarray(n, dtype=np.float64), "mating face") for n in mating_normals]
+    vectors = hull.face_vectors
+    length = np.linalg.norm(vectors, axis=1)
+    normals = vectors[length > 0] / length[length > 0, None]
+    codes, first, inverse = np.unique(np.round(normals, 3), axis=0, return_index=True, return_inverse=True)
+    flat_areas = np.bincount(inverse.ravel(), weights=length[length > 0] / 2, minlength=len(codes))
+    big = np.argsort(-flat_areas, kind="stable")[:MOST_FLATS]
+    least = max(LEAST_CONTACT_MM2, 0.005 * float(length.sum() / 2))
+    options += [(normals[first[k]], "flat face") for k in big if flat_areas[k] >= least]
+    for axis, name in enumerate("XYZ"):
+        for sign in (-1.0, 1.0):
+            options.append((np.eye(3)[axis] * sign, f"{name} {'down' if sign > 0 else 'up'}"))
+    kept: list[tuple[Points, str]] = []
+    for down, what in options:
+        if not any(down @ other > 1 - 1e-6 for other, _ in kept):
+            kept.append((down, what))
+    return kept
+
+
+def _binned(vectors: Points, areas: Points) -> tuple[Points, Points]:
+    """Face normals gathered into bins of about half a degree, with the summed area of each."""
+    keep = areas > 0
+    normals = vectors[keep] / (2 * areas[keep, None])
+    grid = np.round(normals * 128).astype(np.int64) + 128
+    code = (grid[:, 0] * 257 + grid[:, 1]) * 257 + grid[:, 2]
+    sums = np.bincount(code, weights=areas[keep])
+    used = np.flatnonzero(sums)
+    centres = np.column_stack([used // (257 * 257), used // 257 % 257, used % 257]).astype(np.float64) / 128 - 1
+    return centres / np.linalg.norm(centres, axis=1, keepdims=True), sums[used]
+
+
+def _rest(
+    mesh: Mesh,
+    hull: Mesh,
+    vectors: Points,
+    areas: Points,
+    binned: Points,
+    bin_areas: Points,
+    down: Points,
+    what: str,
+    printer: Printer,
+) -> Rest:
+    turn = turn_down(down)
+    around = hull.vertices @ turn.T
+    height = float(np.ptp(around[:, 2]))
+    angle = turn_on_bed(around[:, :2], printer.room_mm)
+    fits = angle is not None and height <= printer.room_mm[2] + 1e-4
+    c, s = math.cos(math.radians(angle or 0.0)), math.sin(math.radians(angle or 0.0))
+    turn = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]) @ turn
+    lying = hull.vertices @ turn.T
+    low, high = lying.min(axis=0), lying.max(axis=0)
+    shift = np.array([-(low[0] + high[0]) / 2, -(low[1] + high[1]) / 2, -low[2]])
+    bottom = float((hull.vertices @ down).max())
+    facing = np.flatnonzero(vectors @ down > 2 * areas * 0.999)
+    touching = facing[(mesh.vertices[mesh.faces[facing]] @ down > bottom - TOUCH_MM).all(axis=1)]
+    contact = float(areas[touching].sum())
+    hanging = float(bin_areas[binned @ down > math.cos(math.radians(90 - OVERHANG_LIMIT_DEG)) + 1e-3].sum())
+    return Rest(
+        down=down,
+        what=what,
+        overhang_mm2=max(0.0, hanging - contact),
+        contact_mm2=contact,
+        size_mm=high - low,
+        fits=fits,
+        matrix=np.column_stack([turn, shift]),
+    )
+
+
+def turn_down(down: Points) -> Points:
+    """(3, 3) rotation that brings the unit vector `down` to −Z by the shortest way."""
+    if down[2] < -1 + 1e-12:
+        return np.eye(3)
+    if down[2] > 1 - 1e-12:
+        return np.diag([1.0, -1.0, -1.0])
+    axis = np.cross(down, [0.0, 0.0, -1.0])
+    sine, cosine = float(np.linalg.norm(axis)), float(-down[2])
+    k = axis / sine
+    skew = np.array([[0, -k[2], k[1]], [k[2], 0, -k[0]], [-k[1], k[0], 0]])
+    return np.asarray(np.eye(3) + sine * skew + (1 - cosine) * (skew @ skew))

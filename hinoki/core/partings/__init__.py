@@ -1,0 +1,13 @@
+"""Kinds of parting, one module each; a new kind is registered in this union and nowhere else."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from hinoki.core.partings.base import Cut, Member, PartingBase, PieceKey
+from hinoki.core.partings.even import EvenParting
+from hinoki.core.partings.flat import FlatParting
+
+Parting = Annotated[FlatParting | EvenParting, Field(discriminator="kind")]
+
+__all__ = ["Cut", "EvenParting", "FlatParting", "Member", "Parting", "PartingBase", "PieceKey"]

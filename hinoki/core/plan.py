@@ -1,0 +1,110 @@
+"""The plan: what the maker decided, as one small JSON document. Immutable, versioned, migrated when old."""
+
+import json
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from hinoki.core.errors import BadPlan
+from hinoki.core.fits import Fits
+from hinoki.core.joints import Joint
+from hinoki.core.mesh import Unit
+from hinoki.core.partings import Parting
+from hinoki.core.printers import Printer, presets
+
+SCHEMA = "hinoki-plan/1"
+NEWEST = 1
+Component = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False)]
+Direction = tuple[Component, Component, Component]
+
+
+class ModelUse(BaseModel, frozen=True):
+    """The model file a plan is for, by content hash, and the unit its numbers are in."""
+
+    source: str = Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the file as it came")
+    file_name: str = Field("", max_length=200)
+    unit: Unit = "mm"
+
+
+class PieceNote(BaseModel, frozen=True):
+    """What the maker set for one piece: a name, and the direction that points down while it prints."""
+
+    number: int | None = Field(None, ge=1, le=100_000)
+    name: str = Field("", max_length=80)
+    down: Direction | None = Field(None, title="Direction that points down on the bed, in model coordinates")
+
+    @model_validator(mode="after")
+    def _has_length(self) -> "PieceNote":
+        if self.down is not None and sum(c * c for c in self.down) < 0.5:
+            raise ValueError("the direction down must be a unit vector")
+        return self
+
+
+class Plan(BaseModel, frozen=True):
+    """Everything the maker decided about one project. Millimetres and degrees; Z up; the bed is the XY plane."""
+
+    model_config = ConfigDict(populate_by_name=True)
+
+    schema_: Literal["hinoki-plan/1"] = Field("hinoki-plan/1", alias="schema")
+    model: ModelUse | None = None
+    printer: Printer = Field(default_factory=lambda: presets()[1])
+    least_wall_mm: float = Field(1.6, ge=0.2, le=50, title="Least wall")
+    fits: Fits = Field(default_factory=Fits)
+    partings: tuple[Parting, ...] = Field((), max_length=500)
+    joints: tuple[Joint, ...] = Field((), max_length=5000)
+    pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
+
+    @model_validator(mode="after")
+    def _unique(self) -> "Plan":
+        for what, ids in (("partings", [p.id for p in self.partings]), ("joints", [j.id for j in self.joints])):
+            twice = sorted({i for i in ids if ids.count(i) > 1}) if len(set(ids)) < len(ids) else []
+            if twice:
+                raise ValueError(f"two {what} are named {twice[0]}; each needs a name of its own")
+        return self
+
+    def json_text(self) -> str:
+        """The plan as stored and exported."""
+        return json.dumps(self.model_dump(mode="json", by_alias=True), indent=1, ensure_ascii=False)
+
+
+def read_plan(text: str | bytes) -> Plan:
+    """A plan from JSON. Raises BadPlan naming the field in one sentence."""
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise BadPlan(f"The plan is not JSON: {error}. Export it from Hinoki again.", "plan") from error
+    return plan_from(data)
+
+
+def plan_from(data: Any) -> Plan:
+    """A plan from parsed JSON, old versions brought up to date first. Raises BadPlan."""
+    if not isinstance(data, dict):
+        raise BadPlan("A plan is a JSON object; this is something else.", "plan")
+    schema = str(data.get("schema", ""))
+    name, _, version = schema.partition("/")
+    if name != "hinoki-plan" or not version.isdigit():
+        raise BadPlan(f"This is not a Hinoki plan: its schema says {schema[:40]!r}, not '{SCHEMA}'.", "schema")
+    if int(version) > NEWEST:
+        raise BadPlan(
+            f"The plan was made by a newer Hinoki (version {version}; this one reads up to {NEWEST}). Update Hinoki.",
+            "schema",
+        )
+    try:
+        return Plan.model_validate(data)
+    except ValidationError as error:
+        raise BadPlan(*explain(error)) from error
+
+
+def explain(error: ValidationError) -> tuple[str, str]:
+    """The first thing wrong with a document, as one sentence and the place of it."""
+    first = error.errors()[0]
+    place = ".".join(str(part) for part in first["loc"]) or "plan"
+    if first["type"] == "union_tag_invalid":
+        context = first.get("ctx", {})
+        sentence = f"{place}: the kind {context.get('tag')!r} is not known; known are {context.get('expected_tags')}."
+    elif first["type"] == "union_tag_not_found":
+        sentence = f"{place}: the kind is missing."
+    else:
+        sentence = f"{place}: {first['msg'].removeprefix('Value error, ')}."
+    more = len(error.errors()) - 1
+    return sentence + (f" ({more} more)" if more else ""), place

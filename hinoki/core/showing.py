@@ -1,0 +1,232 @@
+"""Turns geometry into the data of hinoki.core.view."""
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from hinoki.core.assembly import Step
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.faces import MatingFace
+from hinoki.core.findings import Finding
+from hinoki.core.frames import Frame
+from hinoki.core.join import PlacedJoint, letter
+from hinoki.core.joints.pegs import END_GAP_MM
+from hinoki.core.mesh import Mesh, Points
+from hinoki.core.orient import Rest
+from hinoki.core.partings import PartingBase
+from hinoki.core.pieces import Parted
+from hinoki.core.plan import Plan
+from hinoki.core.printers import box_fits, over_by
+from hinoki.core.read import Prepared
+from hinoki.core.sections import largest_circle, least_wall, section_of, slim
+from hinoki.core.solid import Solid
+from hinoki.core.view import (
+    FaceView,
+    FrameView,
+    JointView,
+    ModelView,
+    PartingView,
+    PieceView,
+    RestView,
+    SectionView,
+    StepView,
+    Vec3,
+)
+
+
+def vec(values: Points, digits: int = 3) -> Vec3:
+    """Three rounded numbers; never −0."""
+    x, y, z = (round(float(v), digits) + 0.0 for v in values)
+    return x, y, z
+
+
+def model_view(plan: Plan, prepared: Prepared, made_by: str) -> ModelView:
+    """The prepared model."""
+    low, high = prepared.mesh.bounds
+    edges = prepared.mesh.edges if prepared.solid is None else None
+    return ModelView(
+        name=plan.model.file_name if plan.model else "",
+        triangles=len(prepared.mesh.faces),
+        size_mm=vec(high - low),
+        low_mm=vec(low),
+        high_mm=vec(high),
+        volume_mm3=round(prepared.solid.volume_mm3 if prepared.solid else abs(prepared.mesh.volume_mm3), 3),
+        closed=prepared.solid is not None,
+        open_edges=edges.open if edges else 0,
+        crowded_edges=edges.crowded if edges else 0,
+        turned_edges=edges.turned if edges else 0,
+        lumps=len(prepared.solid.lumps()) if prepared.solid else 0,
+        fits=box_fits(high - low, plan.printer.room_mm),
+        over_mm=vec(over_by(high - low, plan.printer.room_mm), 1),
+        mesh=made_by,
+    )
+
+
+def frame_view(frame: Frame) -> FrameView:
+    """A frame's numbers."""
+    return FrameView(origin=vec(frame.origin, 6), u=vec(frame.u, 9), v=vec(frame.v, 9), n=vec(frame.n, 9))
+
+
+def rest_view(rest: Rest) -> RestView:
+    """A resting face's figures."""
+    return RestView(
+        down=vec(rest.down, 9),
+        what=rest.what,
+        overhang_mm2=round(rest.overhang_mm2, 1),
+        contact_mm2=round(rest.contact_mm2, 1),
+        height_mm=round(float(rest.size_mm[2]), 3),
+        size_mm=vec(rest.size_mm),
+        fits=rest.fits,
+        matrix=[float(x) for x in rest.matrix.ravel()],
+    )
+
+
+def piece_view(
+    plan: Plan,
+    key: str,
+    number: int,
+    body: Solid | Mesh,
+    before: Solid | None,
+    made_by: str,
+    found: Sequence[Rest],
+    chosen: bool,
+    near: list[int],
+) -> PieceView:
+    """One piece."""
+    low, high = body.bounds
+    volume = body.volume_mm3
+    note = plan.pieces.get(key)
+    return PieceView(
+        key=key,
+        number=number,
+        name=(note.name if note and note.name else f"Piece {number}"),
+        size_mm=vec(high - low),
+        low_mm=vec(low),
+        high_mm=vec(high),
+        volume_mm3=round(volume, 3),
+        volume_before_joints_mm3=round(before.volume_mm3 if before else volume, 3),
+        triangles=body.triangles if isinstance(body, Solid) else len(body.faces),
+        closed=isinstance(body, Solid),
+        fits=found[0].fits,
+        over_mm=vec(over_by(found[0].size_mm, plan.printer.room_mm), 1),
+        neighbours=near,
+        mesh=made_by,
+        rest=rest_view(found[0]),
+        rest_chosen=chosen,
+        rests=[rest_view(r) for r in found],
+    )
+
+
+def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], cache: Cache) -> list[FaceView]:
+    """The mating faces, labelled with piece numbers."""
+    shown = []
+    for face in faces:
+        a, b = numbers[face.a.key], numbers[face.b.key]
+        wall, outline = cache.get(
+            key_of("face drawing", face.made_by), lambda f=face: (least_wall(f.shape), slim(f.shape))
+        )
+        shown.append(
+            FaceView(
+                id=face.ref.id,
+                ref=face.ref,
+                label=face_label(face, numbers),
+                a=a,
+                b=b,
+                frame=frame_view(face.frame),
+                area_mm2=round(face.shape.area, 2),
+                least_wall_mm=round(wall[0], 3) if wall else None,
+                outline=outline,
+                pin=None,
+                dowel=None,
+            )
+        )
+    return shown
+
+
+def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
+    """Such as 5|6, the lower number first."""
+    return "|".join(str(n) for n in sorted((numbers[face.a.key], numbers[face.b.key])))
+
+
+def parting_view(parting: PartingBase, parted: Parted, solid: Solid, made_by: str, cache: Cache) -> PartingView:
+    """A parting and the sections of the whole model at its planes."""
+    sections = []
+    for member in parted.members.get(parting.id, []):
+        frame = member.frame
+        key = key_of("section", made_by, frame.origin.tolist(), frame.n.tolist())
+        sections.append(cache.get(key, lambda m=member.number, f=frame: _section(solid, m, f)))
+    cuts = any(end.parting == parting.id for part in parted.parts for end in part.ends)
+    return PartingView(id=parting.id, label=parting.label(), cuts=cuts, sections=sections)
+
+
+def _section(solid: Solid, member: int, frame: Frame) -> SectionView:
+    shape = section_of(solid, frame)
+    wall = least_wall(shape)
+    return SectionView(
+        member=member,
+        frame=frame_view(frame),
+        area_mm2=round(shape.area, 2),
+        least_wall_mm=round(wall[0], 3) if wall else None,
+        room_radius_mm=round(largest_circle(shape)[0], 2),
+        outline=slim(shape),
+    )
+
+
+def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[Finding]) -> JointView:
+    """A joint on its face."""
+    joint = placed.joint
+    flat = np.array(placed.places).reshape(-1, 2)
+    deep = max(joint.reach_mm("a"), joint.reach_mm("b"))
+    return JointView(
+        id=joint.id,
+        face=placed.face.ref.id,
+        face_label=face_label(placed.face, numbers),
+        kind=joint.kind,
+        label=joint.label(),
+        fit=joint.fit,
+        clearance_mm=placed.clearance_mm,
+        count=len(placed.places),
+        letters=[letter(placed.first_letter + i) for i in range(len(placed.places))],
+        places=placed.places,
+        positions_mm=[vec(p) for p in placed.face.frame.world(flat)] if len(flat) else [],
+        bore_mm=(round(joint.diameter_mm + 2 * placed.clearance_mm, 3), round(deep + END_GAP_MM, 3)),
+        room=slim(placed.room),
+        findings=findings,
+    )
+
+
+def steps_view(steps: Sequence[Step], numbers: Mapping[str, int]) -> list[StepView]:
+    """The steps in words and numbers."""
+    shown = []
+    for number, step in enumerate(steps, start=1):
+        onto = numbers[step.onto] if step.onto else None
+        group = sorted(numbers[k] for k in step.group)
+        shown.append(
+            StepView(
+                step=number,
+                piece=numbers[step.piece],
+                onto=onto,
+                group=group,
+                direction=vec(step.direction, 6) if step.direction is not None else None,
+                how=_how(numbers[step.piece], group, onto, step.direction, number == 1),
+            )
+        )
+    return shown
+
+
+def _how(piece: int, group: list[int], onto: int | None, direction: Points | None, first: bool) -> str:
+    rest = [n for n in group if n != piece]
+    what = f"piece {piece}" + (f" (with {', '.join(map(str, rest))})" if rest else "")
+    if first:
+        return f"Set {what} down."
+    target = f"against piece {onto}" if onto else "into its place"
+    if direction is None:
+        return f"Bring {what} {target}; no straight way was found for this move."
+    down = float(direction[2])
+    if down < -0.99:
+        return f"Lower {what} onto piece {onto}, straight down." if onto else f"Lower {what} into its place."
+    level = abs(down) < 0.1
+    axis = int(np.argmax(np.abs(direction)))
+    names = (("right to left", "left to right"), ("back to front", "front to back"), ("downwards", "upwards"))
+    way = names[axis][int(direction[axis] > 0)] if np.abs(direction).max() > 0.99 else "along the arrow"
+    return f"{'Slide' if level else 'Move'} {what} {target}, {way}."

@@ -1,0 +1,218 @@
+"""Solid: a closed body. The only module that imports the geometry kernel (manifold3d)."""
+
+import math
+from collections.abc import Callable, Iterable, Sequence
+from functools import cached_property
+
+import manifold3d
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon, Polygon
+
+from hinoki.core.errors import OpenSurface
+from hinoki.core.frames import Frame
+from hinoki.core.mesh import Mesh, Points
+
+SAGITTA_MM = 0.01
+"""how far a round bore may be from round (geometry notes: choose n so that r(1 − cos(π/n)) is at most this)"""
+
+_WHY: dict[str, str] = {
+    "NotManifold": "the surface is not closed or its faces disagree about inside and outside",
+    "NonFiniteVertex": "a corner is not a number",
+    "VertexOutOfBounds": "a face refers to a corner that is not there",
+}
+
+
+class Solid:
+    """A closed body of the kernel. Never changed; every operation gives a new one."""
+
+    def __init__(self, body: manifold3d.Manifold) -> None:
+        self._body = body
+
+    @classmethod
+    def from_mesh(cls, mesh: Mesh) -> "Solid":
+        """The solid inside a closed mesh. Raises OpenSurface where the surface does not close."""
+        body = manifold3d.Manifold(
+            manifold3d.Mesh64(np.ascontiguousarray(mesh.vertices), np.ascontiguousarray(mesh.faces, dtype=np.uint64))
+        )
+        status = body.status().name
+        if status != "NoError":
+            raise OpenSurface(f"There is no inside to work with: {_WHY.get(status, status)}.")
+        return cls(body)
+
+    @classmethod
+    def cylinder(cls, radius_mm: float, low: float, high: float, around: bool = False) -> "Solid":
+        """A round bar along Z from `low` to `high`.
+
+        Sides are chosen for a sagitta of SAGITTA_MM. A bore is drawn `around` the circle, a pin inside it.
+        """
+        n = round_sides(radius_mm)
+        drawn = radius_mm / math.cos(math.pi / n) if around else radius_mm
+        return cls(
+            manifold3d.Manifold.cylinder(high - low, drawn, drawn, n).rotate([0, 0, 180 / n if around else 0])
+        ).moved(0, 0, low)
+
+    @classmethod
+    def cone(cls, low_radius: float, high_radius: float, low: float, high: float) -> "Solid":
+        """A round bar whose radius changes from `low_radius` to `high_radius`."""
+        n = round_sides(max(low_radius, high_radius))
+        return cls(manifold3d.Manifold.cylinder(high - low, low_radius, high_radius, n)).moved(0, 0, low)
+
+    @classmethod
+    def box(cls, low: Sequence[float], high: Sequence[float]) -> "Solid":
+        """An upright box between two corners."""
+        size = [b - a for a, b in zip(low, high, strict=True)]
+        return cls(manifold3d.Manifold.cube(size).translate(list(low)))
+
+    @classmethod
+    def hull_of(cls, points: Points) -> "Solid":
+        """The convex hull of `points` (n, 3)."""
+        return cls(manifold3d.Manifold.hull_points(np.ascontiguousarray(points)))
+
+    @classmethod
+    def united(cls, solids: Iterable["Solid"]) -> "Solid":
+        """Everything that is in any of `solids`, in one kernel call."""
+        return cls(manifold3d.Manifold.batch_boolean([s._body for s in solids], manifold3d.OpType.Add))
+
+    def minus(self, cutters: Sequence["Solid"]) -> "Solid":
+        """This solid without `cutters`, in one kernel call."""
+        if not cutters:
+            return self
+        bodies = [self._body, *(c._body for c in cutters)]
+        return Solid(manifold3d.Manifold.batch_boolean(bodies, manifold3d.OpType.Subtract))
+
+    def plus(self, others: Sequence["Solid"]) -> "Solid":
+        """This solid and `others` as one, in one kernel call."""
+        return Solid.united([self, *others]) if others else self
+
+    def common(self, other: "Solid") -> "Solid":
+        """What both solids share."""
+        return Solid(self._body ^ other._body)
+
+    def split(self, frame: Frame) -> tuple["Solid", "Solid"]:
+        """The parts above (along the normal) and below the plane of `frame`."""
+        above, below = self._body.split_by_plane(frame.n.tolist(), frame.offset)
+        return Solid(above), Solid(below)
+
+    def lumps(self) -> list["Solid"]:
+        """The separate lumps, low ones first (by centroid z, then y, then x). A cavity stays with what surrounds it."""
+        bodies = self._body.decompose()
+        if len(bodies) <= 1:
+            return [self]
+        full = [b for b in bodies if b.volume() > 0]
+        hollow = [b for b in bodies if b.volume() <= 0]
+        parts: list[list[manifold3d.Manifold]] = [[b] for b in full]
+        for cavity in hollow:
+            parts[_holder(cavity, full)].append(cavity)
+        joined = [Solid(p[0]) if len(p) == 1 else _shells([Solid(b).mesh for b in p]) for p in parts]
+        return sorted(joined, key=lambda s: tuple(np.round(s.centre_of_box[::-1], 3)))
+
+    def placed(self, matrix: Points) -> "Solid":
+        """The solid under a (3, 4) matrix."""
+        return Solid(self._body.transform(matrix))
+
+    def moved(self, x: float, y: float, z: float) -> "Solid":
+        """The solid shifted."""
+        return Solid(self._body.translate([x, y, z]))
+
+    def slice(self, height: float) -> MultiPolygon:
+        """The section at a level Z = `height`."""
+        rings = self._body.slice(height).to_polygons()
+        return polygons_of([np.asarray(r, dtype=np.float64) for r in rings])
+
+    def gap(self, other: "Solid", within_mm: float) -> float:
+        """Smallest distance to `other`, at most `within_mm`; 0 where they overlap."""
+        return float(self._body.min_gap(other._body, within_mm))
+
+    @cached_property
+    def mesh(self) -> Mesh:
+        """The surface as arrays."""
+        out = self._body.to_mesh64()
+        return Mesh(np.array(out.vert_properties[:, :3], dtype=np.float64), out.tri_verts.astype(np.int64))
+
+    @cached_property
+    def volume_mm3(self) -> float:
+        """Enclosed volume."""
+        return float(self._body.volume())
+
+    @cached_property
+    def bounds(self) -> tuple[Points, Points]:
+        """Lowest and highest corner, each (3,); zeros for an empty solid."""
+        if self.empty:
+            return np.zeros(3), np.zeros(3)
+        box = np.asarray(self._body.bounding_box(), dtype=np.float64)
+        return box[:3], box[3:]
+
+    @property
+    def size(self) -> Points:
+        """Lengths along X, Y, Z."""
+        low, high = self.bounds
+        return np.asarray(high - low)
+
+    @property
+    def centre_of_box(self) -> Points:
+        """Middle of the bounding box."""
+        low, high = self.bounds
+        return np.asarray((low + high) / 2)
+
+    @cached_property
+    def triangles(self) -> int:
+        """Number of triangles."""
+        return int(self._body.num_tri())
+
+    @property
+    def empty(self) -> bool:
+        """Whether nothing is left."""
+        return bool(self._body.is_empty())
+
+    @cached_property
+    def hull(self) -> "Solid":
+        """The convex hull."""
+        return Solid(self._body.hull())
+
+
+def round_sides(radius_mm: float) -> int:
+    """Sides of a polygon close enough to a circle: sagitta r(1 − cos(π/n)) ≤ SAGITTA_MM, a multiple of four, 16 to 256."""
+    if radius_mm <= SAGITTA_MM:
+        return 16
+    n = math.pi / math.acos(1 - SAGITTA_MM / radius_mm)
+    return min(256, max(16, 4 * math.ceil(n / 4)))
+
+
+def polygons_of(rings: Sequence[Points]) -> MultiPolygon:
+    """Polygons with holes from rings (n, 2) by the even-odd rule; works for kernel sections, whose rings never cross."""
+    shapes = [Polygon(r) for r in rings if len(r) >= 3]
+    result: shapely.Geometry = MultiPolygon()
+    for shape in sorted((s for s in shapes if s.area > 1e-9), key=lambda s: -s.area):
+        clean = shape if shape.is_valid else shapely.make_valid(shape)
+        result = shapely.symmetric_difference(result, clean)
+    return as_multi(result)
+
+
+def as_multi(shape: shapely.Geometry, least_area: float = 1e-9) -> MultiPolygon:
+    """Only the areas of any shapely result, as a MultiPolygon."""
+    parts = [g for g in shapely.get_parts(shape, return_index=False) if g.geom_type in ("Polygon", "MultiPolygon")]
+    flat = [p for g in parts for p in (shapely.get_parts(g) if g.geom_type == "MultiPolygon" else [g])]
+    return MultiPolygon([p for p in flat if p.area > least_area])
+
+
+def _shells(meshes: Sequence[Mesh]) -> Solid:
+    """One solid of several closed surfaces as they are (an outside and the cavities in it)."""
+    starts = np.cumsum([0, *(len(m.vertices) for m in meshes[:-1])])
+    faces = np.concatenate([m.faces + start for m, start in zip(meshes, starts, strict=True)])
+    return Solid.from_mesh(Mesh(np.concatenate([m.vertices for m in meshes]), faces))
+
+
+def _holder(cavity: manifold3d.Manifold, full: Sequence[manifold3d.Manifold]) -> int:
+    """Index of the smallest solid whose box holds the cavity and which a ray from the cavity meets an odd number of times."""
+    box = np.asarray(cavity.bounding_box())
+    start = cavity.to_mesh64().vert_properties[0, :3]
+    inside: Callable[[manifold3d.Manifold], bool] = lambda body: (  # noqa: E731
+        len(body.ray_cast(start.tolist(), [start[0] + 0.7e5, start[1] + 1.3e5, start[2] + 3.1e5])) % 2 == 1
+    )
+    found: list[tuple[float, int]] = []
+    for index, body in enumerate(full):
+        outer = np.asarray(body.bounding_box())
+        if (outer[:3] <= box[:3]).all() and (outer[3:] >= box[3:]).all() and inside(body):
+            found.append((float(body.volume()), index))
+    return min(found)[1] if found else 0

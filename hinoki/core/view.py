@@ -1,0 +1,175 @@
+"""The build as data: what the screens show and the report is made from. No geometry beyond outlines."""
+
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from hinoki.core.findings import Finding
+from hinoki.core.fits import Fit
+from hinoki.core.joints import FaceRef, Joint, Place
+
+Vec3 = tuple[float, float, float]
+Ring = list[tuple[float, float]]
+Outline = list[list[Ring]]
+
+
+class ModelView(BaseModel):
+    """The model as prepared."""
+
+    name: str
+    triangles: int
+    size_mm: Vec3
+    low_mm: Vec3
+    high_mm: Vec3
+    volume_mm3: float
+    closed: bool
+    open_edges: int
+    crowded_edges: int
+    turned_edges: int
+    lumps: int
+    fits: bool
+    over_mm: Vec3
+    mesh: str = Field(description="name of the display mesh")
+
+
+class FrameView(BaseModel):
+    """A plane in the model's space."""
+
+    origin: Vec3
+    u: Vec3
+    v: Vec3
+    n: Vec3
+
+
+class RestView(BaseModel):
+    """One way to lay a piece on the bed."""
+
+    down: Vec3
+    what: str
+    overhang_mm2: float
+    contact_mm2: float
+    height_mm: float
+    size_mm: Vec3
+    fits: bool
+    matrix: list[float] = Field(description="3 × 4, row by row: from model coordinates to the bed's")
+
+
+class PieceView(BaseModel):
+    """A piece with its joints."""
+
+    key: str
+    number: int
+    name: str
+    size_mm: Vec3
+    low_mm: Vec3
+    high_mm: Vec3
+    volume_mm3: float
+    volume_before_joints_mm3: float
+    triangles: int
+    closed: bool
+    fits: bool
+    over_mm: Vec3
+    neighbours: list[int]
+    mesh: str
+    rest: RestView
+    rest_chosen: bool
+    rests: list[RestView]
+
+
+class SectionView(BaseModel):
+    """One plane of a parting and the section of the model there."""
+
+    member: int
+    frame: FrameView
+    area_mm2: float
+    least_wall_mm: float | None
+    room_radius_mm: float
+    outline: Outline
+
+
+class PartingView(BaseModel):
+    """A parting as built."""
+
+    id: str
+    label: str
+    cuts: bool
+    sections: list[SectionView]
+
+
+class FaceView(BaseModel):
+    """A mating face."""
+
+    id: str
+    ref: FaceRef
+    label: str
+    a: int
+    b: int
+    frame: FrameView
+    area_mm2: float
+    least_wall_mm: float | None
+    outline: Outline
+    pin: Joint | None = Field(description="the pins that would suit; none where there is no room")
+    dowel: Joint | None = Field(description="the dowels that would suit; none where there is no room")
+
+
+class JointView(BaseModel):
+    """A joint as placed."""
+
+    id: str
+    face: str
+    face_label: str
+    kind: str
+    label: str
+    fit: Fit
+    clearance_mm: float
+    count: int
+    letters: list[str]
+    places: list[Place]
+    positions_mm: list[Vec3]
+    bore_mm: tuple[float, float]
+    room: Outline
+    findings: list[Finding]
+
+
+class LooseView(BaseModel):
+    """A kind of loose part and how many of it are needed."""
+
+    name: str
+    count: int
+    size_mm: Vec3
+    mesh: str
+
+
+class StepView(BaseModel):
+    """One step of the assembly, by piece numbers."""
+
+    step: int
+    piece: int
+    onto: int | None
+    direction: Vec3 | None
+    group: list[int]
+    how: str
+
+
+class Balance(BaseModel):
+    """Whether the pieces add up to the model."""
+
+    model_mm3: float
+    pieces_before_joints_mm3: float
+    relative_error: float
+
+
+class BuildView(BaseModel):
+    """All that came of a plan."""
+
+    state: Literal["empty", "open", "whole"]
+    model: ModelView | None = None
+    pieces: list[PieceView] = []
+    partings: list[PartingView] = []
+    faces: list[FaceView] = []
+    joints: list[JointView] = []
+    loose: list[LooseView] = []
+    assembly: list[StepView] = []
+    findings: list[Finding] = []
+    balance: Balance | None = None
+    numbers: dict[str, int] = {}

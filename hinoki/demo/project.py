@@ -1,0 +1,49 @@
+"""The demo project: the lighthouse, already parted, named and pinned."""
+
+import hashlib
+
+from hinoki.core.cache import Cache
+from hinoki.core.engine import build, suggested
+from hinoki.core.formats.stl import write_stl
+from hinoki.core.partings import FlatParting
+from hinoki.core.plan import ModelUse, PieceNote, Plan
+from hinoki.demo.lighthouse import FILE_NAME, NAME, lighthouse
+
+PROJECT_NAME = f"{NAME} 1:60"
+
+NAMES = {
+    "p1- p4- p5-": "Rock, south-west",
+    "p1- p4- p5+": "Rock, north-west",
+    "p1- p4+ p5-": "Rock, south-east",
+    "p1- p4+ p5+": "Rock, north-east",
+    "p1+ p2- p3-": "Tower, lower",
+    "p1+ p2- p3+": "Tower, upper",
+    "p1+ p2+ p6-": "Gallery and lantern",
+    "p1+ p2+ p6+": "Roof and mast",
+}
+
+
+def demo_source() -> bytes:
+    """The model file."""
+    return write_stl(lighthouse(), NAME)
+
+
+def demo_plan(data: bytes) -> Plan:
+    """The plan for `data`: six partings, a suggested joint on every face that has room, names for the pieces."""
+    rock = ("p1-",)
+    partings = (
+        FlatParting(id="p1", name="rock / tower", axis="z", at_mm=ROCK_AND_TOWER),
+        FlatParting(id="p2", name="tower / gallery", axis="z", at_mm=462.0),
+        FlatParting(id="p3", name="tower", axis="z", at_mm=288.0, only=("p1+ p2-",)),
+        FlatParting(id="p4", name="rock, west / east", axis="x", at_mm=0.0, only=rock),
+        FlatParting(id="p5", name="rock, south / north", axis="y", at_mm=0.0, only=("p1- p4-", "p1- p4+")),
+        FlatParting(id="p6", name="lantern / roof", axis="z", at_mm=566.0, only=("p1+ p2+",)),
+    )
+    model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
+    notes = {key: PieceNote(name=name) for key, name in NAMES.items()}
+    plan = Plan(model=model, partings=partings, pieces=notes)
+    cache = Cache()
+    return suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug", cache)
+
+
+ROCK_AND_TOWER = 112.0
