@@ -88,7 +88,7 @@ def _make(options: argparse.Namespace) -> int:
             if unusable:
                 raise BadPlan(unusable[0].message, unusable[0].parting)
             if not plan.joints and options.joint != "none":
-                plan = suggested(built, plan, options.joint, options.fit, cache)
+                plan = suggested(built, plan, options.joint, options.fit)
                 built = build(plan, lambda _: data, cache, bar.show, for_screen=False)
         else:
             plan, built = divide_evenly(plan, lambda _: data, cache, options.joint, options.fit, bar.show)
@@ -135,9 +135,7 @@ def _table(built: Built, out: Path) -> None:
     view = built.view
     rows = [("", "piece", "size mm", "lies on", "fits")]
     for p in view.pieces:
-        rows.append(
-            (str(p.number), p.name, " × ".join(f"{v:.1f}" for v in p.size_mm), p.rest.what, "yes" if p.fits else "NO")
-        )
+        rows.append((str(p.number), p.name, " × ".join(f"{v:.1f}" for v in p.size_mm), p.rest.what, "yes" if p.fits else "NO"))
     widths = [max(len(row[k]) for row in rows) for k in range(5)]
     for row in rows:
         print("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())

@@ -13,9 +13,7 @@ T = TypeVar("T")
 
 def key_of(*parts: object) -> str:
     """A stable hash of JSON-like parts and Pydantic models."""
-    return hashlib.blake2b(
-        orjson.dumps(parts, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY), digest_size=16
-    ).hexdigest()
+    return hashlib.blake2b(orjson.dumps(parts, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY), digest_size=16).hexdigest()
 
 
 class Cache:

@@ -7,6 +7,7 @@ import time
 from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import partial
 
 import numpy as np
 
@@ -14,8 +15,8 @@ from hinoki.core.assembly import plan_steps
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.joints import joint_findings, unplaced_findings
 from hinoki.core.checks.pieces import piece_findings
-from hinoki.core.errors import BadPlan
 from hinoki.core.faces import MatingFace, mating_faces
+from hinoki.core.fits import Fit
 from hinoki.core.join import PlacedJoint, joined, place_joints
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.suggest import suggest
@@ -102,9 +103,7 @@ def build(
         progress(0.92, "Looking for room for joints")
         _suggest_all(plan, built, cache)
         view.partings = [parting_view(p, parted, prepared.solid, read_key, cache) for p in plan.partings]
-    view.joints = [
-        joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan)) for p in built.placed
-    ]
+    view.joints = [joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan)) for p in built.placed]
     _show_loose(built)
     view.assembly = steps_view(plan_steps(built.before, built.faces), view.numbers)
     view.balance = _balance(prepared.solid, parted)
@@ -116,10 +115,8 @@ def build(
     return built
 
 
-def suggested(built: Built, plan: Plan, kind: str, fit: str, cache: Cache) -> Plan:
+def suggested(built: Built, plan: Plan, kind: str, fit: Fit) -> Plan:
     """The plan with suggested joints of `kind` on every face that has none."""
-    if fit not in ("press", "snug", "sliding", "loose"):
-        raise BadPlan(f"{fit!r} is not a fit; use press, snug, sliding or loose.", "fit")
     have = {joint.face.id for joint in plan.joints}
     number = max((int(j.id[1:]) for j in plan.joints), default=0)
     new = []
@@ -156,12 +153,11 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
         progress(step / len(built.parts), f"Resting piece {step + 1} of {len(built.parts)}")
         note = plan.pieces.get(part.key)
         key = key_of("rest", part.made_by, plan.printer, [n.tolist() for n in normals[part.key]])
-        found: list[Rest] = cache.get(key, lambda part=part: rests(part.solid, normals[part.key], plan.printer))
+        found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], plan.printer))
         chosen = note.down if note else None
         if chosen is not None:
             own_key = key_of("rest on", part.made_by, plan.printer, chosen)
-            down = np.array(chosen)
-            own = cache.get(own_key, lambda part=part, down=down: rest_on(part.solid, down, plan.printer))
+            own = cache.get(own_key, partial(rest_on, part.solid, np.array(chosen), plan.printer))
             found = [own, *(r for r in found if r.down @ own.down < 1 - 1e-6)]
         views.append(
             piece_view(
@@ -183,11 +179,10 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
 def _suggest_all(plan: Plan, built: Built, cache: Cache) -> None:
     clearance = plan.fits.snug
     for face, shown in zip(built.faces, built.view.faces, strict=True):
+        depths = Depths(face)
         for kind in ("pin", "dowel"):
             key = key_of("suggest", kind, face.made_by, clearance, plan.least_wall_mm)
-            joint = cache.get(
-                key, lambda k=kind, f=face: suggest(k, "j1", Depths(f), "snug", clearance, plan.least_wall_mm)
-            )
+            joint = cache.get(key, partial(suggest, kind, "j1", depths, "snug", clearance, plan.least_wall_mm))
             setattr(shown, kind, joint)
 
 
@@ -202,7 +197,7 @@ def _show_loose(built: Built) -> None:
             if name not in built.loose:
                 upright = solid.placed(placed.face.frame.to_frame)
                 low, high = upright.bounds
-                built.loose[name] = upright.moved(*(-(low + high) / 2)[:2].tolist(), -float(low[2]))
+                built.loose[name] = upright.moved(-float(low[0] + high[0]) / 2, -float(low[1] + high[1]) / 2, -float(low[2]))
     for name, count in sorted(counts.items()):
         mesh_name = key_of("loose", name)
         built.meshes[mesh_name] = built.loose[name]

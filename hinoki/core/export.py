@@ -119,9 +119,7 @@ def report(
             "size_mm": model.size_mm,
             "volume_mm3": model.volume_mm3,
             "closed": model.closed,
-            "findings": [
-                f.model_dump(include={"severity", "code", "message"}) for f in view.findings if f.station == "model"
-            ],
+            "findings": [f.model_dump(include={"severity", "code", "message"}) for f in view.findings if f.station == "model"],
         },
         "bed_mm": [float(v) for v in plan.printer.room_mm],
         "pieces": [

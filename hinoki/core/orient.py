@@ -104,10 +104,11 @@ def _binned(vectors: Points, areas: Points) -> tuple[Points, Points]:
     normals = vectors[keep] / (2 * areas[keep, None])
     grid = np.round(normals * 128).astype(np.int64) + 128
     code = (grid[:, 0] * 257 + grid[:, 1]) * 257 + grid[:, 2]
-    sums = np.bincount(code, weights=areas[keep])
-    used = np.flatnonzero(sums)
+    used, inverse = np.unique(code, return_inverse=True)
+    sums = np.bincount(inverse, weights=areas[keep], minlength=len(used))
     centres = np.column_stack([used // (257 * 257), used // 257 % 257, used % 257]).astype(np.float64) / 128 - 1
-    return centres / np.linalg.norm(centres, axis=1, keepdims=True), sums[used]
+    lengths = np.linalg.norm(centres, axis=1, keepdims=True)
+    return np.asarray(centres / lengths), np.asarray(sums, dtype=np.float64)
 
 
 def _rest(

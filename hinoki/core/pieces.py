@@ -141,9 +141,7 @@ def _misses(parting: PartingBase) -> Finding:
     )
 
 
-def _same_place(
-    parting: PartingBase, members: Sequence[Member], seen: list[tuple[Frame, PartingBase]]
-) -> list[Finding]:
+def _same_place(parting: PartingBase, members: Sequence[Member], seen: list[tuple[Frame, PartingBase]]) -> list[Finding]:
     """Findings for planes that an earlier parting already cuts at, for some of the same pieces."""
     found = []
     for member in members:

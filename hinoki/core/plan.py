@@ -40,10 +40,10 @@ class PieceNote(BaseModel, frozen=True):
         return self
 
 
-class Plan(BaseModel, frozen=True):
+class Plan(BaseModel):
     """Everything the maker decided about one project. Millimetres and degrees; Z up; the bed is the XY plane."""
 
-    model_config = ConfigDict(populate_by_name=True)
+    model_config = ConfigDict(populate_by_name=True, frozen=True)
 
     schema_: Literal["hinoki-plan/1"] = Field("hinoki-plan/1", alias="schema")
     model: ModelUse | None = None

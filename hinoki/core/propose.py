@@ -48,9 +48,7 @@ def divide_evenly(
     return tried, built
 
 
-def _try(
-    plan: Plan, counts: "np.ndarray", source_of: SourceOf, cache: Cache, kind: JointKind, fit: Fit
-) -> tuple[Plan, Built]:
+def _try(plan: Plan, counts: "np.ndarray", source_of: SourceOf, cache: Cache, kind: JointKind, fit: Fit) -> tuple[Plan, Built]:
     wanted = [(axis, int(n)) for axis, n in zip(AXES, counts, strict=True) if n > 1]
     wanted.sort(key=lambda pair: pair[0] != "z")  # level partings first: fewer faces to compute
     partings: tuple[Parting, ...] = tuple(
@@ -60,7 +58,7 @@ def _try(
     built = build(divided, source_of, cache, for_screen=False)
     if kind == "none" or not built.faces:
         return divided, built
-    joined = suggested(built, divided, kind, fit, cache)
+    joined = suggested(built, divided, kind, fit)
     return joined, build(joined, source_of, cache, for_screen=False)
 
 

@@ -33,9 +33,7 @@ def read_model(data: bytes, file_name: str) -> Mesh:
     """Read a model file by its ending. Raises UnreadableModel."""
     ending = PurePath(file_name).suffix.lower()
     if ending not in READERS:
-        raise UnreadableModel(
-            f"Files ending in {ending or 'nothing'} cannot be read yet; bring in an STL file.", "file name"
-        )
+        raise UnreadableModel(f"Files ending in {ending or 'nothing'} cannot be read yet; bring in an STL file.", "file name")
     return READERS[ending](data)
 
 

@@ -112,10 +112,7 @@ def slim(shape: MultiPolygon, tolerance_mm: float = 0.01) -> list[list[list[tupl
     """Outlines for drawing: polygons of rings of points, thinned to `tolerance_mm` and rounded."""
     thin = as_multi(shapely.simplify(shape, tolerance_mm))
     return [
-        [
-            [(round(x, 3), round(y, 3)) for x, y in np.asarray(ring.coords)[:-1]]
-            for ring in (part.exterior, *part.interiors)
-        ]
+        [[(round(x, 3), round(y, 3)) for x, y in np.asarray(ring.coords)[:-1]] for ring in (part.exterior, *part.interiors)]
         for part in thin.geoms
     ]
 

@@ -1,6 +1,7 @@
 """Turns geometry into the data of hinoki.core.view."""
 
 from collections.abc import Mapping, Sequence
+from functools import partial
 
 import numpy as np
 
@@ -25,6 +26,7 @@ from hinoki.core.view import (
     FrameView,
     JointView,
     ModelView,
+    Outline,
     PartingView,
     PieceView,
     RestView,
@@ -122,9 +124,7 @@ def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], cache: C
     shown = []
     for face in faces:
         a, b = numbers[face.a.key], numbers[face.b.key]
-        wall, outline = cache.get(
-            key_of("face drawing", face.made_by), lambda f=face: (least_wall(f.shape), slim(f.shape))
-        )
+        wall, outline = cache.get(key_of("face drawing", face.made_by), partial(_drawing, face))
         shown.append(
             FaceView(
                 id=face.ref.id,
@@ -143,6 +143,10 @@ def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], cache: C
     return shown
 
 
+def _drawing(face: MatingFace) -> tuple[tuple[float, Points] | None, Outline]:
+    return least_wall(face.shape), slim(face.shape)
+
+
 def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
     """Such as 5|6, the lower number first."""
     return "|".join(str(n) for n in sorted((numbers[face.a.key], numbers[face.b.key])))
@@ -154,7 +158,7 @@ def parting_view(parting: PartingBase, parted: Parted, solid: Solid, made_by: st
     for member in parted.members.get(parting.id, []):
         frame = member.frame
         key = key_of("section", made_by, frame.origin.tolist(), frame.n.tolist())
-        sections.append(cache.get(key, lambda m=member.number, f=frame: _section(solid, m, f)))
+        sections.append(cache.get(key, partial(_section, solid, member.number, frame)))
     cuts = any(end.parting == parting.id for part in parted.parts for end in part.ends)
     return PartingView(id=parting.id, label=parting.label(), cuts=cuts, sections=sections)
 

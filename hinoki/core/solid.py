@@ -48,9 +48,9 @@ class Solid:
         """
         n = round_sides(radius_mm)
         drawn = radius_mm / math.cos(math.pi / n) if around else radius_mm
-        return cls(
-            manifold3d.Manifold.cylinder(high - low, drawn, drawn, n).rotate([0, 0, 180 / n if around else 0])
-        ).moved(0, 0, low)
+        return cls(manifold3d.Manifold.cylinder(high - low, drawn, drawn, n).rotate([0, 0, 180 / n if around else 0])).moved(
+            0, 0, low
+        )
 
     @classmethod
     def cone(cls, low_radius: float, high_radius: float, low: float, high: float) -> "Solid":

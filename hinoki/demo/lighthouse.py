@@ -1,5 +1,7 @@
 """The demo model: a lighthouse on a rock, at 1:60. All measures are made up."""
 
+from itertools import pairwise
+
 import numpy as np
 
 from hinoki.core.mesh import Mesh
@@ -37,7 +39,7 @@ def _rock() -> Solid:
 
 
 def _tower() -> Solid:
-    rings = [(0, 60), (58, 60), (58, 112), (54, 116)]
+    rings: list[tuple[float, float]] = [(0, 60), (58, 60), (58, 112), (54, 116)]
     rings += [(53.5 - 14.5 * (z - 116) / (476 - 116), z) for z in np.linspace(118, 476, 40)]
     return turned(np.array([*rings, (0, 476)]), 256)
 
@@ -50,14 +52,25 @@ def _lantern() -> Solid:
     around = 240
     angles = np.linspace(0, 2 * np.pi, around, endpoint=False)
     bars = 1 + 0.05 * (np.cos(8 * angles) > 0.86)
-    rows = [(0, 490), (36, 490), (36, 512), (33, 514), (31, 520), (31, 556), (33, 562), (36, 564), (36, 570), (0, 570)]
+    rows: list[tuple[float, float]] = [
+        (0, 490),
+        (36, 490),
+        (36, 512),
+        (33, 514),
+        (31, 520),
+        (31, 556),
+        (33, 562),
+        (36, 564),
+        (36, 570),
+        (0, 570),
+    ]
     wobble = np.ones((len(rows), around))
     wobble[4:6] = bars
     return turned(np.array(rows, dtype=float), around, wobble)
 
 
 def _roof() -> Solid:
-    rows = [(0, 568), (43, 568), (43, 573), (40, 574)]
+    rows: list[tuple[float, float]] = [(0, 568), (43, 568), (43, 573), (40, 574)]
     rows += [(40 * np.cos(a) ** 0.8 + 3, 574 + 30 * np.sin(a)) for a in np.linspace(0.1, 1.5, 24)]
     rows += [(4, 606), (4, 610), (6, 613), (6, 616), (2.2, 619), (2.2, 640), (0, 640)]
     return turned(np.array(rows, dtype=float), 160)
@@ -74,9 +87,7 @@ def _openings() -> list[Solid]:
     windows = []
     for level, z in enumerate((210.0, 280.0, 350.0, 420.0)):
         turn = np.radians(90 * level + 20)
-        matrix = np.array(
-            [[np.cos(turn), -np.sin(turn), 0, 0], [np.sin(turn), np.cos(turn), 0, 0], [0, 0, 1, z]], dtype=float
-        )
+        matrix = np.array([[np.cos(turn), -np.sin(turn), 0, 0], [np.sin(turn), np.cos(turn), 0, 0], [0, 0, 1, z]], dtype=float)
         windows.append(Solid.box([20, -5, -9], [70, 5, 9]).placed(matrix))
     return [door, *windows]
 
@@ -102,7 +113,7 @@ def _hoop(radius: float, thick: float, z: float) -> Solid:
 def _smooth(points: list[tuple[float, float]], rows: int, around: int) -> Solid:
     """A turned body whose profile is drawn with at least `rows` rings."""
     fine: list[tuple[float, float]] = []
-    for (r0, z0), (r1, z1) in zip(points[:-1], points[1:], strict=True):
+    for (r0, z0), (r1, z1) in pairwise(points):
         steps = max(1, round(rows * abs(z1 - z0) / 440))
         fine += [(r0 + (r1 - r0) * s / steps, z0 + (z1 - z0) * s / steps) for s in range(steps)]
     return turned(np.array([*fine, points[-1]], dtype=float), around)

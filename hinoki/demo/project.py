@@ -43,7 +43,7 @@ def demo_plan(data: bytes) -> Plan:
     notes = {key: PieceNote(name=name) for key, name in NAMES.items()}
     plan = Plan(model=model, partings=partings, pieces=notes)
     cache = Cache()
-    return suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug", cache)
+    return suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug")
 
 
 ROCK_AND_TOWER = 112.0

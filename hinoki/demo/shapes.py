@@ -15,9 +15,7 @@ def turned(profile: Points, around: int, wobble: Points | None = None) -> Solid:
     angles = np.linspace(0, 2 * np.pi, around, endpoint=False)
     inner = profile[1:-1]
     radius = inner[:, :1] * (np.ones((1, around)) if wobble is None else wobble[1:-1])
-    points = np.stack(
-        [radius * np.cos(angles), radius * np.sin(angles), np.broadcast_to(inner[:, 1:], radius.shape)], axis=-1
-    )
+    points = np.stack([radius * np.cos(angles), radius * np.sin(angles), np.broadcast_to(inner[:, 1:], radius.shape)], axis=-1)
     rows = len(inner)
     vertices = np.concatenate([points.reshape(-1, 3), [[0, 0, profile[0, 1]], [0, 0, profile[-1, 1]]]])
     i = np.repeat(np.arange(rows - 1), around)

@@ -2,6 +2,8 @@
 
 from collections.abc import Mapping, Sequence
 
+import numpy as np
+
 from hinoki.core.checks.walls import finding_for
 from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint
@@ -27,7 +29,7 @@ def joint_findings(
         for weak in placed.weak
     ]
     for index in placed.beside:
-        x, y, z = placed.face.frame.world([placed.places[index]])[0]
+        x, y, z = placed.face.frame.world(np.array([placed.places[index]]))[0]
         found.append(
             Finding(
                 severity="must-fix",

@@ -25,9 +25,7 @@ def read_stl(data: bytes) -> Mesh:
     Raises UnreadableModel naming the byte or the line when the file is empty, cut off, not an STL, not finite.
     """
     if not data:
-        raise UnreadableModel(
-            "The file is empty (0 bytes). Export the model again and bring in the new file.", "byte 0"
-        )
+        raise UnreadableModel("The file is empty (0 bytes). Export the model again and bring in the new file.", "byte 0")
     says = int.from_bytes(data[80:84], "little") if len(data) >= HEADER_BYTES else -1
     if says >= 0 and len(data) == HEADER_BYTES + says * RECORD.itemsize:
         corners = _binary(data, says)
@@ -76,8 +74,7 @@ def _not_binary(data: bytes, says: int) -> UnreadableModel:
     if says > whole:
         cut = f", and ends {rest} bytes into triangle {whole + 1}" if rest else ""
         return UnreadableModel(
-            f"The file is cut off: its header says {says:,} triangles, but it holds {whole:,}{cut}. "
-            "Copy or export it again.",
+            f"The file is cut off: its header says {says:,} triangles, but it holds {whole:,}{cut}. Copy or export it again.",
             f"byte {len(data)}",
         )
     return UnreadableModel(
@@ -131,9 +128,7 @@ def _explain_ascii(data: bytes) -> None:
         last = number
         if not inside or (state == 0 and words[0] in ("solid", "endsolid")):
             if words[0] not in ("solid", "endsolid"):
-                raise UnreadableModel(
-                    f"Line {number} should begin with 'solid' but reads “{line[:40]}”.", f"line {number}"
-                )
+                raise UnreadableModel(f"Line {number} should begin with 'solid' but reads “{line[:40]}”.", f"line {number}")
             inside, ended = words[0] == "solid", words[0] == "endsolid"
             continue
         wanted = order[state]

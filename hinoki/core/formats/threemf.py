@@ -42,9 +42,7 @@ def write_3mf(objects: Sequence[Placed], title: str = "") -> bytes:
     parts: list[bytes] = [
         b'<?xml version="1.0" encoding="UTF-8"?>\n'
         b'<model unit="millimeter" xml:lang="en-US" xmlns="' + _NAMESPACE.encode() + b'">'
-        b'<metadata name="Title">'
-        + _text(title)
-        + b'</metadata><metadata name="Application">Hinoki</metadata><resources>'
+        b'<metadata name="Title">' + _text(title) + b'</metadata><metadata name="Application">Hinoki</metadata><resources>'
     ]
     for number, placed in enumerate(objects, start=1):
         name, code = quoteattr(placed.name), quoteattr(placed.part_number or placed.name)
@@ -78,7 +76,6 @@ def _rows(pattern: bytes, table: np.ndarray) -> bytes:
     if len(table) == 0:
         return b""
     columns = [
-        orjson.dumps(np.ascontiguousarray(table[:, k]), option=orjson.OPT_SERIALIZE_NUMPY)[1:-1].split(b",")
-        for k in range(3)
+        orjson.dumps(np.ascontiguousarray(table[:, k]), option=orjson.OPT_SERIALIZE_NUMPY)[1:-1].split(b",") for k in range(3)
     ]
     return b"".join([pattern % row for row in zip(*columns, strict=True)])

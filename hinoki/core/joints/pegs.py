@@ -81,10 +81,7 @@ class PegJoint(JointBase, frozen=True):
         if self.shape == "round":
             return Solid.cone(low_half, high_half, low, high)
         corners = [
-            (sx * half, sy * half, z)
-            for half, z in ((low_half, low), (high_half, high))
-            for sx in (-1, 1)
-            for sy in (-1, 1)
+            (sx * half, sy * half, z) for half, z in ((low_half, low), (high_half, high)) for sx in (-1, 1) for sy in (-1, 1)
         ]
         return Solid.hull_of(np.array(corners))
 

@@ -11,9 +11,7 @@ LENGTH_SHARES = (1.2, 0.8, 0.5)
 LEAST_LENGTH_MM = 1.5
 
 
-def suggest(
-    kind: str, joint_id: str, depths: Depths, fit: Fit, clearance_mm: float, least_wall_mm: float
-) -> Joint | None:
+def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, clearance_mm: float, least_wall_mm: float) -> Joint | None:
     """The largest peg, in whole sizes, that leaves the least wall everywhere, at two to four places; None without room."""
     face = depths.face
     radius, _ = largest_circle(face.shape)
@@ -28,13 +26,9 @@ def suggest(
             length = max(LEAST_LENGTH_MM, round(2 * share * diameter) / 2)
             joint: PinJoint | DowelJoint
             if kind == "pin":
-                joint = PinJoint(
-                    id=joint_id, face=face.ref, fit=fit, count=count, diameter_mm=diameter, length_mm=length
-                )
+                joint = PinJoint(id=joint_id, face=face.ref, fit=fit, count=count, diameter_mm=diameter, length_mm=length)
             else:
-                joint = DowelJoint(
-                    id=joint_id, face=face.ref, fit=fit, count=count, diameter_mm=diameter, length_mm=2 * length
-                )
+                joint = DowelJoint(id=joint_id, face=face.ref, fit=fit, count=count, diameter_mm=diameter, length_mm=2 * length)
             room = room_for(joint, depths, clearance_mm, least_wall_mm)
             places = spread(room, count, diameter + 2 * clearance_mm + least_wall_mm)
             if len(places) >= 2:

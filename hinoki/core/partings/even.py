@@ -27,9 +27,7 @@ class EvenParting(PartingBase, frozen=True):
     @model_validator(mode="after")
     def _one_way(self) -> "EvenParting":
         if (self.parts is None) == (self.greatest_mm is None):
-            raise ValueError(
-                "even spacing needs either a number of parts or a greatest length, not both and not neither"
-            )
+            raise ValueError("even spacing needs either a number of parts or a greatest length, not both and not neither")
         return self
 
     def members(self, low: Points, high: Points) -> list[Member]:
@@ -52,7 +50,9 @@ class EvenParting(PartingBase, frozen=True):
 
     def cut(self, solid: Solid, members: Sequence[Member]) -> list[Cut]:
         """The slabs from low to high, named by the number of planes below them."""
-        rest, cuts, ends, slab = solid, [], [], 0
+        rest, slab = solid, 0
+        cuts: list[Cut] = []
+        ends: list[tuple[int, int]] = []
         for member in members:
             low, high = sides_of(rest, member.frame)
             if low > -SKIN_MM:
