@@ -1,0 +1,1 @@
+"""The web interface: thin routers."""

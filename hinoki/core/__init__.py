@@ -1,0 +1,1 @@
+"""Geometry and rules of the job; imports nothing of the web, the store or the workers."""

@@ -1,0 +1,1 @@
+"""Demo models made by code, and the demo projects."""

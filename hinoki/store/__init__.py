@@ -1,0 +1,1 @@
+"""The store: SQLite, plain SQL."""

@@ -1,0 +1,201 @@
+"""The shelf, the plan and its revisions."""
+
+from typing import Annotated, Any
+
+import numpy as np
+from fastapi import APIRouter, Depends, Request
+from pydantic import BaseModel, Field
+from starlette.responses import Response
+
+from hinoki.api.state import State
+from hinoki.core.checks.partings import refuse_partings
+from hinoki.core.errors import NotFound
+from hinoki.core.mesh import MM_PER_UNIT
+from hinoki.core.plan import Plan, plan_from
+from hinoki.core.printers import Printer, presets
+from hinoki.store import projects, sources
+
+router = APIRouter(prefix="/api")
+
+
+def state_of(request: Request) -> State:
+    """The running application's state."""
+    state: State = request.app.state.hinoki
+    return state
+
+
+Shared = Annotated[State, Depends(state_of)]
+Name = Annotated[str, Field(min_length=1, max_length=80)]
+
+
+class ProjectView(BaseModel):
+    """A project on the shelf."""
+
+    id: str
+    name: str
+    created_at: str
+    updated_at: str
+    revision: int
+    model_name: str | None
+    partings: int
+    joints: int
+    printer: str
+
+
+class NewProject(BaseModel):
+    """What a new project needs."""
+
+    name: Name
+
+
+class RevisionView(BaseModel):
+    """A project at the revision that is shown."""
+
+    project_id: str
+    name: str
+    revision: int
+    label: str
+    created_at: str
+    plan: Plan
+    undo: str | None
+    redo: str | None
+
+
+class Edit(BaseModel):
+    """An edit: the whole plan as it should be, and the revision it was made on."""
+
+    base_revision: int
+    label: Annotated[str, Field(min_length=1, max_length=120)]
+    plan: dict[str, Any]
+
+
+class Move(BaseModel):
+    """The revision an undo or redo starts from."""
+
+    base_revision: int
+
+
+class HistoryLine(BaseModel):
+    """One revision in the list of all."""
+
+    number: int
+    parent: int
+    label: str
+    created_at: str
+
+
+@router.get("/printers")
+def printers() -> list[Printer]:
+    """The generic printers."""
+    return presets()
+
+
+@router.get("/projects")
+def shelf(state: Shared) -> list[ProjectView]:
+    """All projects."""
+    with state.database.reading() as connection:
+        views = []
+        for row in projects.list_projects(connection):
+            plan = projects.revision(connection, row.id).plan
+            views.append(
+                ProjectView(
+                    id=row.id, name=row.name, created_at=row.created_at, updated_at=row.updated_at, revision=row.head,
+                    model_name=plan.model.file_name if plan.model else None, partings=len(plan.partings),
+                    joints=len(plan.joints), printer=plan.printer.name,
+                )
+            )  # fmt: skip
+        return views
+
+
+@router.post("/projects", status_code=201)
+def new_project(body: NewProject, state: Shared) -> RevisionView:
+    """Begin a project."""
+    project_id = state.database.write(lambda c: projects.add_project(c, body.name.strip() or "Untitled", Plan()))
+    return shown(state, project_id)
+
+
+@router.patch("/projects/{project_id}")
+def rename(project_id: str, body: NewProject, state: Shared) -> RevisionView:
+    """Rename a project."""
+    state.database.write(lambda c: projects.rename_project(c, project_id, body.name.strip() or "Untitled"))
+    return shown(state, project_id)
+
+
+@router.delete("/projects/{project_id}", status_code=204)
+def delete(project_id: str, state: Shared) -> Response:
+    """Delete a project with all its revisions."""
+    state.database.write(lambda c: projects.delete_project(c, project_id))
+    return Response(status_code=204)
+
+
+@router.get("/projects/{project_id}")
+def current(project_id: str, state: Shared) -> RevisionView:
+    """The project at the revision that is shown."""
+    return shown(state, project_id)
+
+
+@router.put("/projects/{project_id}/plan")
+def edit(project_id: str, body: Edit, state: Shared) -> RevisionView:
+    """Save an edit as a new revision."""
+    plan = plan_from(body.plan)
+    with state.database.reading() as connection:
+        before = projects.revision(connection, project_id).plan
+        if plan.model is not None:
+            facts = sources.source_facts(connection, plan.model.source)
+            refuse_partings(plan, before, np.array(facts.size) * MM_PER_UNIT[plan.model.unit])
+    state.database.write(lambda c: projects.add_revision(c, project_id, body.base_revision, plan, body.label))
+    return told(state, project_id)
+
+
+@router.post("/projects/{project_id}/undo")
+def undo(project_id: str, body: Move, state: Shared) -> RevisionView:
+    """Go back one revision."""
+    state.database.write(lambda c: projects.undo(c, project_id, body.base_revision))
+    return told(state, project_id)
+
+
+@router.post("/projects/{project_id}/redo")
+def redo(project_id: str, body: Move, state: Shared) -> RevisionView:
+    """Go forward one revision."""
+    state.database.write(lambda c: projects.redo(c, project_id, body.base_revision))
+    return told(state, project_id)
+
+
+@router.get("/projects/{project_id}/history")
+def history(project_id: str, state: Shared) -> list[HistoryLine]:
+    """All revisions, newest first."""
+    with state.database.reading() as connection:
+        return [
+            HistoryLine(number=n, parent=p, label=label, created_at=at)
+            for n, p, label, at in projects.history(connection, project_id)
+        ]
+
+
+@router.get("/projects/{project_id}/plan.json")
+def plan_file(project_id: str, state: Shared) -> Response:
+    """The plan as a file."""
+    with state.database.reading() as connection:
+        text = projects.revision(connection, project_id).plan.json_text()
+    return Response(text, media_type="application/json", headers={"Content-Disposition": 'attachment; filename="plan.json"'})
+
+
+def told(state: State, project_id: str) -> RevisionView:
+    """The revision shown now, after telling all windows and starting its build."""
+    view = shown(state, project_id)
+    state.told_revision(project_id, view.revision)
+    if view.plan.model is not None and state.built(project_id, view.revision) is None:
+        state.start_build(project_id, view.revision)
+    return view
+
+
+def shown(state: State, project_id: str) -> RevisionView:
+    """The revision shown now."""
+    with state.database.reading() as connection:
+        owner = projects.project(connection, project_id)
+        now = projects.revision(connection, project_id)
+    if now.number != owner.head:
+        raise NotFound("The project changed while it was read; load it again.", "project")
+    return RevisionView(
+        project_id=project_id, name=owner.name, revision=now.number, label=now.label, created_at=now.created_at,
+        plan=now.plan, undo=now.undo_label, redo=now.redo_label,
+    )  # fmt: skip

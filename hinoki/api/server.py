@@ -1,0 +1,79 @@
+"""Starting the application."""
+
+import os
+import socket
+import sys
+from pathlib import Path
+
+import uvicorn
+
+from hinoki.api.app import WEB, make_app
+from hinoki.api.state import State
+from hinoki.core.errors import BadPlan
+from hinoki.core.read import read_model
+from hinoki.demo.project import PROJECT_NAME, demo_plan, demo_source
+from hinoki.store import projects
+from hinoki.store.sources import SourceFacts, add_source
+
+LOCAL = ("127.0.0.1", "localhost", "::1")
+
+
+def data_folder(chosen: Path | None, demo: bool) -> Path:
+    """Where the database and the cache lie: the chosen folder, or one in the user's data folder."""
+    if chosen is not None:
+        return chosen
+    base = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
+    return base / ("hinoki-demo" if demo else "hinoki")
+
+
+def serve(chosen: Path | None, host: str, port: int, phrase: str | None, demo: bool) -> int:
+    """Run the application until it is stopped; gives the exit code. Raises BadPlan for unsafe or taken addresses."""
+    if host not in LOCAL and not phrase:
+        raise BadPlan("Another address than this machine's own needs --access-phrase, so that strangers stay out.", "--host")
+    _refuse_taken(host, port)
+    folder = data_folder(chosen, demo)
+    state = State(folder)
+    if demo:
+        add_demo(state)
+    if not (WEB / "index.html").exists():
+        print("note: the screens are not built; run 'python3 run.py setup' first", file=sys.stderr)
+    hosts = ("127.0.0.1", "localhost", "[::1]") if host in LOCAL else ("*",)
+    print(
+        f"Hinoki is at http://{'localhost' if host in LOCAL else host}:{port}  (data in {folder}; stop with Ctrl+C)", flush=True
+    )
+    uvicorn.run(make_app(state, hosts, phrase), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
+    return 0
+
+
+def add_demo(state: State) -> str:
+    """The demo project, made when the shelf has none; gives its id."""
+    with state.database.reading() as connection:
+        there = [row.id for row in projects.list_projects(connection) if row.name == PROJECT_NAME]
+    if there:
+        return there[0]
+    print("Making the demo project …", flush=True)
+    data = demo_source()
+    plan = demo_plan(data)
+    path = state.upload_path()
+    path.write_bytes(data)
+    if plan.model is None:
+        raise BadPlan("the demo plan names no model", "model")
+    use = plan.model
+    mesh = read_model(data, use.file_name)
+    x, y, z = (float(v) for v in mesh.bounds[1] - mesh.bounds[0])
+    facts = SourceFacts(use.source, use.file_name, len(data), len(mesh.faces), (x, y, z))
+    state.database.write(lambda c: add_source(c, path, facts))
+    path.unlink()
+    return state.database.write(lambda c: projects.add_project(c, PROJECT_NAME, plan, "Demo project"))
+
+
+def _refuse_taken(host: str, port: int) -> None:
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(family) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise BadPlan(
+                f"Port {port} on {host} cannot be used: {error.strerror}. Choose another with --port.", "--port"
+            ) from None

@@ -1,0 +1,152 @@
+"""What the routers share: the database, the pool, the folders, and who listens to which project."""
+
+import asyncio
+import contextlib
+import hashlib
+import shutil
+import tempfile
+import threading
+from collections import defaultdict
+from pathlib import Path
+
+import orjson
+
+from hinoki import __version__
+from hinoki.core.view import BuildView
+from hinoki.store import projects
+from hinoki.store.database import Database
+from hinoki.workers.jobs import Job
+from hinoki.workers.pool import Pool
+
+CACHE_FORMAT = 1
+UPLOAD_LIMIT = 500_000_000
+
+
+class State:
+    """One running application."""
+
+    def __init__(self, folder: Path, upload_limit: int = UPLOAD_LIMIT) -> None:
+        self.folder, self.upload_limit = folder, upload_limit
+        self.incoming, self.cache = folder / "incoming", folder / "cache"
+        shutil.rmtree(self.incoming, ignore_errors=True)  # uploads that a killed server left half done
+        for path in (self.incoming, self.cache / "builds", self.cache / "meshes", self.cache / "exports"):
+            path.mkdir(parents=True, exist_ok=True)
+        self.database = Database(folder / "hinoki.sqlite")
+        self.pool = Pool(self.database.path, self.cache)
+        self.listeners = Listeners()
+        self._lock = threading.Lock()
+
+    def close(self) -> None:
+        """Stop the workers and close the database."""
+        self.pool.close()
+        self.database.close()
+
+    def upload_path(self) -> Path:
+        """A new, empty place for an upload."""
+        handle = tempfile.NamedTemporaryFile(dir=self.incoming, delete=False)  # noqa: SIM115 - only its name is wanted
+        handle.close()
+        return Path(handle.name)
+
+    def build_path(self, project_id: str, revision: int) -> Path:
+        """Where the view of a revision's build is kept."""
+        name = hashlib.sha256(f"{project_id} {revision} {__version__} {CACHE_FORMAT}".encode()).hexdigest()[:32]
+        return self.cache / "builds" / f"{name}.json"
+
+    def built(self, project_id: str, revision: int) -> bytes | None:
+        """The view of a build if it and all its meshes are there."""
+        path = self.build_path(project_id, revision)
+        with contextlib.suppress(FileNotFoundError):
+            content = path.read_bytes()
+            view = BuildView.model_validate_json(content)
+            names = [p.mesh for p in view.pieces] + [item.mesh for item in view.loose]
+            if all((self.cache / "meshes" / f"{name}.bin").exists() for name in names):
+                return content
+        return None
+
+    def start_build(self, project_id: str, revision: int) -> Job:
+        """Ask for a build of a revision; the same one that is under way is given again."""
+        with self._lock:
+            for job in self.pool.running(project_id):
+                if job.kind == "build" and job.subject == str(revision) and not job.cancel_asked:
+                    return job
+            return self.pool.submit(self._job("build", project_id, revision, self.build_path(project_id, revision).name))
+
+    def start_export(self, project_id: str, revision: int) -> Job:
+        """Ask for an export of a revision."""
+        name = f"{project_id[:12]}-{revision}.zip"
+        return self.pool.submit(self._job("export", project_id, revision, name))
+
+    def start_inspection(self, project_id: str, path: Path, file_name: str) -> Job:
+        """Ask for an upload to be read."""
+        payload = {"path": str(path), "file_name": file_name}
+        return self.pool.submit(Job("inspect", project_id, payload, subject=file_name, on_change=self._tell))
+
+    def _job(self, kind: str, project_id: str, revision: int, target: str) -> Job:
+        with self.database.reading() as connection:
+            plan = projects.revision(connection, project_id, revision).plan
+            numbers = projects.piece_numbers(connection, project_id)
+        payload = {"plan": plan.json_text(), "numbers": numbers, "target": target}
+        return Job("build" if kind == "build" else "export", project_id, payload, str(revision), on_change=self._tell)
+
+    def _tell(self, job: Job) -> None:
+        if job.kind == "build" and job.state == "done" and job.result:
+            numbers, job.result = job.result, None
+            self.database.write(lambda c: projects.remember_numbers(c, job.project_id, numbers))
+        self.listeners.tell(job.project_id, "job", job_view(job))
+
+    def told_revision(self, project_id: str, revision: int) -> None:
+        """Tell all windows of a project that another revision is shown."""
+        self.listeners.tell(project_id, "revision", {"revision": revision})
+
+
+def job_view(job: Job) -> dict[str, object]:
+    """A job as the browser sees it."""
+    return {
+        "id": job.id,
+        "kind": job.kind,
+        "subject": job.subject,
+        "state": job.state,
+        "fraction": round(job.fraction, 3),
+        "phrase": job.phrase,
+        "message": job.failure.message if job.failure else None,
+        "where": job.failure.where if job.failure else None,
+        "result": job.result if job.kind == "export" else None,
+    }
+
+
+class Listeners:
+    """Windows that listen to a project, each with its own queue on the event loop."""
+
+    def __init__(self) -> None:
+        self._queues: dict[str, set[asyncio.Queue[tuple[str, bytes]]]] = defaultdict(set)
+        self._loop: asyncio.AbstractEventLoop | None = None
+        self._lock = threading.Lock()
+
+    def add(self, project_id: str) -> asyncio.Queue[tuple[str, bytes]]:
+        """A new listener; call it on the event loop."""
+        self._loop = asyncio.get_running_loop()
+        waiting: asyncio.Queue[tuple[str, bytes]] = asyncio.Queue(maxsize=1000)
+        with self._lock:
+            self._queues[project_id].add(waiting)
+        return waiting
+
+    def remove(self, project_id: str, waiting: asyncio.Queue[tuple[str, bytes]]) -> None:
+        """A window has gone."""
+        with self._lock:
+            self._queues[project_id].discard(waiting)
+
+    def tell(self, project_id: str, event: str, data: dict[str, object]) -> None:
+        """Send to all windows of a project; callable from any thread."""
+        loop = self._loop
+        if loop is None or loop.is_closed():
+            return
+        content = orjson.dumps(data)
+        with self._lock:
+            for waiting in self._queues[project_id]:
+                loop.call_soon_threadsafe(_offer, waiting, (event, content))
+
+
+def _offer(waiting: asyncio.Queue[tuple[str, bytes]], item: tuple[str, bytes]) -> None:
+    if waiting.full():
+        waiting.get_nowait()  # a window that does not listen loses old progress, never the newest
+    waiting.put_nowait(item)

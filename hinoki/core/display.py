@@ -1,0 +1,49 @@
+"""Display meshes: positions, normals that keep sharp edges sharp, and indices, as one small binary buffer.
+
+Layout, little-endian: `HNK1`, uint32 vertices, uint32 triangles, float32 positions (n, 3), float32 normals (n, 3),
+uint32 indices (m, 3). Only for the screen: computation and export never use a thinned mesh.
+"""
+
+import math
+
+import fast_simplification
+import numpy as np
+
+from hinoki.core.mesh import Mesh
+
+MAGIC = b"HNK1"
+MOST_TRIANGLES = 400_000
+CREASE_DEG = 32.0
+
+
+def display_buffer(mesh: Mesh) -> bytes:
+    """The buffer for `mesh`, thinned when it has more than MOST_TRIANGLES."""
+    if len(mesh.faces) > MOST_TRIANGLES:
+        vertices, faces = fast_simplification.simplify(
+            mesh.vertices.astype(np.float32), mesh.faces.astype(np.uint32), target_count=MOST_TRIANGLES
+        )
+        mesh = Mesh(vertices.astype(np.float64), faces.astype(np.int64))
+    positions, normals, indices = _creased(mesh)
+    head = MAGIC + len(positions).to_bytes(4, "little") + len(indices).to_bytes(4, "little")
+    return head + positions.tobytes() + normals.tobytes() + indices.tobytes()
+
+
+def _creased(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Vertices split where a face turns away from the smooth normal of its corner by more than CREASE_DEG."""
+    vectors = mesh.face_vectors
+    length = np.linalg.norm(vectors, axis=1, keepdims=True)
+    flat = np.divide(vectors, length, out=np.zeros_like(vectors), where=length > 0)
+    smooth = np.zeros_like(mesh.vertices)
+    for corner in range(3):
+        for axis in range(3):
+            smooth[:, axis] += np.bincount(mesh.faces[:, corner], vectors[:, axis], minlength=len(smooth))
+    norm = np.linalg.norm(smooth, axis=1, keepdims=True)
+    smooth = np.divide(smooth, norm, out=np.zeros_like(smooth), where=norm > 0)
+    corners = mesh.faces.ravel()
+    own = np.repeat(flat, 3, axis=0)
+    sharp = np.einsum("ij,ij->i", smooth[corners], own) < math.cos(math.radians(CREASE_DEG))
+    indices = corners.copy()
+    indices[sharp] = len(mesh.vertices) + np.arange(int(sharp.sum()))
+    positions = np.concatenate([mesh.vertices, mesh.vertices[corners[sharp]]]).astype("<f4")
+    normals = np.concatenate([smooth, own[sharp]]).astype("<f4")
+    return positions, normals, indices.reshape(-1, 3).astype("<u4")

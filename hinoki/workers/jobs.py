@@ -1,0 +1,67 @@
+"""Jobs: what a worker is asked to do, and how it stands."""
+
+import threading
+import uuid
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from hinoki.core.errors import HinokiError
+
+State = Literal["queued", "running", "done", "failed", "cancelled"]
+Kind = Literal["inspect", "build", "export"]
+ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
+
+
+@dataclass
+class Failure:
+    """Why a job failed, in words and as a status."""
+
+    message: str
+    where: str | None = None
+    status: int = 500
+    code: str = "worker-failed"
+
+
+@dataclass
+class Job:
+    """One piece of work in a worker process."""
+
+    kind: Kind
+    project_id: str
+    payload: dict[str, Any]
+    subject: str = ""
+    id: str = field(default_factory=lambda: uuid.uuid4().hex)
+    state: State = "queued"
+    fraction: float = 0.0
+    phrase: str = "Waiting"
+    result: Any = None
+    failure: Failure | None = None
+    cancel_asked: bool = False
+    on_change: Callable[["Job"], None] = lambda _job: None
+    _ended: threading.Event = field(default_factory=threading.Event)
+
+    def told(self, fraction: float, phrase: str) -> None:
+        """Note progress."""
+        self.fraction, self.phrase = fraction, phrase
+        self.on_change(self)
+
+    def end(self, state: State, result: Any = None, failure: Failure | None = None) -> None:
+        """Note the end, once."""
+        if self.state in ENDED:
+            return
+        self.result, self.failure = result, failure
+        self.state = state
+        self._ended.set()
+        self.on_change(self)
+
+    def wait(self, seconds: float | None = None) -> Any:
+        """The result, once it is there. Raises what the job failed of."""
+        if not self._ended.wait(seconds):
+            raise TimeoutError(f"job {self.id} did not end in {seconds} s")
+        if self.state == "done":
+            return self.result
+        failure = self.failure or Failure("The work was stopped.", status=409, code="cancelled")
+        error = HinokiError(failure.message, failure.where)
+        error.status, error.code = failure.status, failure.code
+        raise error

@@ -1,0 +1,151 @@
+"""The worker pool: a project always goes to the same worker, so that its solids are still there.
+
+Ready-made pools restart a process on every cancel and hand jobs to whichever is free; here the geometry kept alive in a
+worker is what makes the second build cheap, so each worker has its own queue and is stopped politely first.
+"""
+
+import multiprocessing
+import queue
+import threading
+import time
+import zlib
+from multiprocessing.connection import Connection
+from multiprocessing.context import SpawnProcess
+from pathlib import Path
+
+from hinoki.workers.jobs import ENDED, Failure, Job
+from hinoki.workers.process import serve_jobs
+
+GRACE_S = 6.0
+"""time a worker has to stop by itself before it is ended"""
+LONGEST_S = 900.0
+
+
+class Pool:
+    """Worker processes and their queues."""
+
+    def __init__(self, database: Path, cache_folder: Path, workers: int = 2, longest_s: float = LONGEST_S) -> None:
+        self._seats = [_Seat(database, cache_folder, longest_s) for _ in range(workers)]
+        self._jobs: dict[str, Job] = {}
+        self._lock = threading.Lock()
+
+    def submit(self, job: Job) -> Job:
+        """Queue a job; older builds of the same project are cancelled, since nobody waits for them any more."""
+        with self._lock:
+            for other in list(self._jobs.values()):
+                if other.state in ENDED:
+                    if len(self._jobs) > 500:
+                        del self._jobs[other.id]
+                elif job.kind == "build" == other.kind and other.project_id == job.project_id:
+                    other.cancel_asked = True
+            self._jobs[job.id] = job
+        self._seats[zlib.crc32(job.project_id.encode()) % len(self._seats)].queue.put(job)
+        return job
+
+    def job(self, job_id: str) -> Job | None:
+        """A job by its id."""
+        return self._jobs.get(job_id)
+
+    def running(self, project_id: str) -> list[Job]:
+        """Jobs of a project that have not ended."""
+        return [j for j in list(self._jobs.values()) if j.project_id == project_id and j.state not in ENDED]
+
+    def processes(self) -> list[int]:
+        """Process ids of the workers that are alive."""
+        return [s.process.pid for s in self._seats if s.process is not None and s.process.pid and s.process.is_alive()]
+
+    def close(self) -> None:
+        """End all workers."""
+        for seat in self._seats:
+            seat.close()
+
+
+class _Seat:
+    """One worker process, its queue, and the thread that looks after it."""
+
+    def __init__(self, database: Path, cache_folder: Path, longest_s: float) -> None:
+        self._where = str(database), str(cache_folder)
+        self._longest_s = longest_s
+        self.queue: queue.Queue[Job | None] = queue.Queue()
+        self.process: SpawnProcess | None = None
+        self._pipe: Connection | None = None
+        self._thread = threading.Thread(target=self._look_after, name="worker seat", daemon=True)
+        self._thread.start()
+
+    def close(self) -> None:
+        self.queue.put(None)
+        self._end_process()
+        self._thread.join(timeout=5)
+
+    def _look_after(self) -> None:
+        while (job := self.queue.get()) is not None:
+            if job.cancel_asked:
+                job.end("cancelled")
+                continue
+            try:
+                self._run(job)
+            except (EOFError, OSError):
+                self._end_process()
+                job.end(
+                    "failed",
+                    failure=Failure(
+                        "The worker doing this stopped suddenly. Nothing was changed and the rest goes on; try it again."
+                    ),
+                )
+
+    def _run(self, job: Job) -> None:
+        pipe = self._started()
+        job.state = "running"
+        job.on_change(job)
+        pipe.send(("job", job.id, job.kind, job.payload))
+        began, asked_at = time.monotonic(), 0.0
+        while True:
+            if pipe.poll(0.05) and self._hear(job, pipe.recv()):
+                return
+            now = time.monotonic()
+            if job.cancel_asked and not asked_at:
+                asked_at = now
+                pipe.send(("cancel", job.id))
+            if asked_at and now - asked_at > GRACE_S:
+                self._end_process()
+                job.end("cancelled")
+                return
+            if now - began > self._longest_s:
+                self._end_process()
+                minutes = self._longest_s / 60
+                job.end("failed", failure=Failure(f"This took longer than {minutes:g} minutes and was stopped.", status=504))
+                return
+
+    def _hear(self, job: Job, message: tuple) -> bool:  # type: ignore[type-arg]
+        """Take a worker's message; True when the job has ended."""
+        what, job_id, *rest = message
+        if job_id != job.id:
+            return False
+        if what == "progress":
+            job.told(*rest)
+            return False
+        if what == "done":
+            job.end("done", result=rest[0])
+        elif what == "cancelled":
+            job.end("cancelled")
+        else:
+            job.end("failed", failure=Failure(*rest))
+        return True
+
+    def _started(self) -> Connection:
+        if self.process is None or not self.process.is_alive() or self._pipe is None:
+            self._end_process()
+            context = multiprocessing.get_context("spawn")
+            self._pipe, theirs = context.Pipe()
+            self.process = context.Process(target=serve_jobs, args=(theirs, *self._where), name="hinoki worker", daemon=True)
+            self.process.start()
+            theirs.close()
+        return self._pipe
+
+    def _end_process(self) -> None:
+        if self.process is not None and self.process.is_alive():
+            self.process.kill()
+            self.process.join(timeout=5)
+        if self._pipe is not None:
+            self._pipe.close()
+        self.process = self._pipe = None
