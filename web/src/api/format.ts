@@ -1,0 +1,33 @@
+/** How numbers are written: one decimal, a thin space between thousands, units after. */
+export const mm = (value: number): string => value.toFixed(1)
+export const size = (values: readonly number[]): string => values.map((v) => v.toFixed(1)).join(' × ')
+export const count = (value: number): string => value.toLocaleString('en-GB').replaceAll(',', '\u2009')
+export const cm3 = (value: number): string =>
+  value < 100_000 ? `${(value / 1000).toFixed(2)} cm³` : `${count(Math.round(value / 100) / 10)} cm³`
+export const mm2 = (value: number): string => `${count(Math.round(value))} mm²`
+export const diameter = (joint: { shape?: string; diameter_mm?: number }): string =>
+  `${joint.shape === 'square' ? '□' : 'ø'}${joint.diameter_mm}`
+
+/** The twelve muted pigments of the pieces, in turn. */
+const PIGMENTS = [
+  '#c9a36b',
+  '#8fa37e',
+  '#b9806a',
+  '#7f9bb0',
+  '#d2b5a0',
+  '#a29bb8',
+  '#c4b45f',
+  '#8bb0a6',
+  '#b58fa0',
+  '#9fa7ae',
+  '#d09a5f',
+  '#7e8f6b',
+]
+export const pigment = (number: number): string => PIGMENTS[(number - 1) % PIGMENTS.length]!
+
+/** How much a box is over a room, whichever way it is turned by quarter turns; 0 when it fits. */
+export function overBy(box: readonly number[], room: readonly number[]): number {
+  const a = [...box].sort((x, y) => x - y)
+  const b = [...room].sort((x, y) => x - y)
+  return Math.max(0, ...a.map((v, i) => v - b[i]!))
+}

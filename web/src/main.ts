@@ -1,0 +1,42 @@
+import '@fontsource/hanken-grotesk/latin-400.css'
+import '@fontsource/hanken-grotesk/latin-500.css'
+import '@fontsource/hanken-grotesk/latin-600.css'
+import '@fontsource/hanken-grotesk/latin-ext-400.css'
+import '@fontsource/shippori-mincho/latin-600.css'
+import 'vuetify/styles'
+import '@/styles/tokens.css'
+import '@/styles/base.css'
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import { createVuetify } from 'vuetify'
+import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
+import App from '@/App.vue'
+import { router } from '@/router'
+
+const vuetify = createVuetify({
+  icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
+  theme: {
+    defaultTheme: 'drawingOffice',
+    themes: {
+      drawingOffice: {
+        dark: false,
+        colors: {
+          background: '#f1eadc',
+          surface: '#fbf8f1',
+          primary: '#9a4a2b',
+          secondary: '#2f4e6f',
+          error: '#b3321f',
+          warning: '#8a5d08',
+          success: '#4f6839',
+        },
+      },
+    },
+  },
+  defaults: {
+    VBtn: { variant: 'flat', rounded: 'sm', style: 'text-transform: none; letter-spacing: 0' },
+    VSlider: { color: 'primary', hideDetails: true, density: 'compact' },
+    VTextField: { variant: 'underlined', density: 'compact' },
+  },
+})
+
+createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app')

@@ -1,0 +1,29 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import Shelf from '@/shelf/Shelf.vue'
+
+export const STATIONS = [
+  { id: 'model', name: 'Model' },
+  { id: 'divide', name: 'Divide' },
+  { id: 'join', name: 'Join' },
+  { id: 'check', name: 'Check' },
+  { id: 'orient', name: 'Orient' },
+  { id: 'batch', name: 'Batch' },
+  { id: 'assemble', name: 'Assemble' },
+  { id: 'log', name: 'Print log' },
+] as const
+
+export type StationId = (typeof STATIONS)[number]['id']
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', component: Shelf },
+    {
+      path: '/projects/:id/:station(model|divide|join|check|orient|batch|assemble|log)',
+      name: 'station',
+      component: () => import('@/stations/Bench.vue'),
+    },
+    { path: '/projects/:id', redirect: (to) => `/projects/${String(to.params['id'])}/model` },
+    { path: '/:rest(.*)*', redirect: '/' },
+  ],
+})

@@ -1,0 +1,196 @@
+<script setup lang="ts">
+/** The frame around every station: top line, folding rule, worksheet, view, cut list, title block. */
+import { computed, defineAsyncComponent, onBeforeUnmount, watch, type Component } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { StationId } from '@/router'
+import FaceSheet from '@/sheet/FaceSheet.vue'
+import { useLooking } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+import CutList from '@/ui/CutList.vue'
+import FoldingRule from '@/ui/FoldingRule.vue'
+import TitleBlock from '@/ui/TitleBlock.vue'
+import TopLine from '@/ui/TopLine.vue'
+import { useLiveSection } from '@/view3d/useLiveSection'
+import View3D from '@/view3d/View3D.vue'
+import { movedBy } from './divide/partings'
+
+const route = useRoute()
+const router = useRouter()
+const project = useProject()
+const looking = useLooking()
+const station = computed(() => String(route.params['station']) as StationId)
+const WORKSHEETS: Record<StationId, Component> = {
+  model: defineAsyncComponent(() => import('./model/ModelStation.vue')),
+  divide: defineAsyncComponent(() => import('./divide/DivideStation.vue')),
+  join: defineAsyncComponent(() => import('./join/JoinStation.vue')),
+  check: defineAsyncComponent(() => import('./check/CheckStation.vue')),
+  orient: defineAsyncComponent(() => import('./orient/OrientStation.vue')),
+  batch: defineAsyncComponent(() => import('./batch/BatchStation.vue')),
+  assemble: defineAsyncComponent(() => import('./assemble/AssembleStation.vue')),
+  log: defineAsyncComponent(() => import('./log/LogStation.vue')),
+}
+
+useLiveSection()
+
+watch(
+  () => String(route.params['id']),
+  async (id) => {
+    looking.forget()
+    try {
+      await project.open(id)
+    } catch (error) {
+      await project.refused(error)
+      await router.push('/')
+    }
+  },
+  { immediate: true },
+)
+watch(station, () => {
+  looking.draft = null
+  if (station.value !== 'assemble') looking.step = null
+})
+watch(
+  () => project.plan,
+  () => (looking.draft = null),
+)
+onBeforeUnmount(() => project.close())
+
+function planeMoved(id: string, moved: number): void {
+  void project
+    .edit(`Moved ${id.toUpperCase()}`, (plan) => {
+      plan.partings = plan.partings?.map((p) => (p.id === id ? movedBy(p, moved) : p))
+    })
+    .then((kept) => {
+      if (!kept) looking.draft = null
+    })
+}
+
+function keys(event: KeyboardEvent): void {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
+  if (event.target instanceof HTMLInputElement) return
+  event.preventDefault()
+  void (event.shiftKey ? project.redo() : project.undo())
+}
+window.addEventListener('keydown', keys)
+onBeforeUnmount(() => window.removeEventListener('keydown', keys))
+
+const stale = computed(() => project.build !== null && !project.upToDate)
+</script>
+
+<template>
+  <div class="bench" :class="{ joining: station === 'join', folded: !looking.cutListOpen }">
+    <TopLine class="a-top" />
+    <FoldingRule class="a-rule" :station="station" />
+    <section class="a-sheet worksheet" :aria-label="`${station} worksheet`">
+      <component :is="WORKSHEETS[station]" v-if="project.revision" />
+    </section>
+    <FaceSheet v-if="station === 'join'" class="a-face" />
+    <View3D class="a-view" :station="station" @plane-moved="planeMoved">
+      <div v-if="project.job" class="job" role="status" data-test="job">
+        <span class="phrase">{{ project.job.phrase }}</span>
+        <v-progress-linear :model-value="project.job.fraction * 100" color="primary" height="4" />
+        <button class="chip" @click="project.stop()">Stop</button>
+      </div>
+      <div v-else-if="project.failure" class="job failed" role="alert">
+        <span class="phrase">{{ project.failure }}</span>
+        <button class="chip" @click="project.again()">Try again</button>
+      </div>
+      <div v-else-if="stale" class="job" role="status"><span class="phrase">Waiting …</span></div>
+      <button
+        v-if="station !== 'join' && !looking.cutListOpen"
+        class="chip unfold"
+        @click="looking.cutListOpen = true"
+      >
+        ‹ Cut list
+      </button>
+    </View3D>
+    <CutList v-if="station !== 'join' && looking.cutListOpen" class="a-cuts" />
+    <TitleBlock class="a-title" :station="station" />
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  height: 100vh;
+  display: grid;
+  grid-template:
+    'top top top' 46px
+    'rule rule rule' 38px
+    'sheet view cuts' minmax(0, 1fr)
+    'title title title' 46px / 316px minmax(0, 1fr) 272px;
+}
+.bench.folded {
+  grid-template-columns: 316px minmax(0, 1fr) 0;
+}
+.bench.joining {
+  grid-template:
+    'top top top' 46px
+    'rule rule rule' 38px
+    'sheet face view' minmax(0, 1fr)
+    'title title title' 46px / 316px minmax(0, 1fr) minmax(240px, 24%);
+}
+@media (max-width: 1100px) {
+  .bench {
+    grid-template-columns: 280px minmax(0, 1fr) 220px;
+  }
+}
+.a-top {
+  grid-area: top;
+}
+.a-rule {
+  grid-area: rule;
+}
+.a-sheet {
+  grid-area: sheet;
+}
+.a-face {
+  grid-area: face;
+}
+.a-view {
+  grid-area: view;
+}
+.a-cuts {
+  grid-area: cuts;
+}
+.a-title {
+  grid-area: title;
+}
+.worksheet {
+  background: var(--sheet);
+  border-right: 1px solid var(--line);
+  overflow: auto;
+}
+.job {
+  position: absolute;
+  top: 10px;
+  right: 12px;
+  width: 250px;
+  background: var(--sheet);
+  border: 1px solid var(--line-strong);
+  padding: 7px 10px;
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 4px 10px;
+  align-items: center;
+  font-size: 12px;
+}
+.job .phrase {
+  grid-column: 1;
+}
+.job :deep(.v-progress-linear) {
+  grid-column: 1;
+}
+.job .chip {
+  grid-column: 2;
+  grid-row: 1 / span 2;
+}
+.job.failed {
+  border-color: var(--vermilion);
+  color: var(--vermilion);
+}
+.unfold {
+  position: absolute;
+  right: 12px;
+  bottom: 12px;
+}
+</style>

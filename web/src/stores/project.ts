@@ -1,0 +1,224 @@
+/** The open project: its plan, its build, the job under way, and the one way to edit. */
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import {
+  api,
+  got,
+  Refusal,
+  type Answer,
+  type BuildView,
+  type JobView,
+  type Plan,
+  type Printer,
+  type RevisionView,
+  type Schemas,
+} from '@/api/client'
+
+export const useProject = defineStore('project', () => {
+  const revision = shallowRef<RevisionView | null>(null)
+  const build = shallowRef<BuildView | null>(null)
+  const builtRevision = ref(0)
+  const job = shallowRef<JobView | null>(null)
+  const printers = shallowRef<Printer[]>([])
+  const saving = ref(false)
+  const message = ref('')
+  const failure = ref('')
+  let events: EventSource | null = null
+
+  const plan = computed<Plan | null>(() => revision.value?.plan ?? null)
+  const printer = computed<Printer | null>(() => plan.value?.printer ?? null)
+  const room = computed<number[]>(() => {
+    const p = printer.value
+    if (!p) return [220, 220, 250]
+    const margin = 2 * (p.margin_mm ?? 0)
+    return [p.bed_mm[0] - margin, p.bed_mm[1] - margin, p.height_mm]
+  })
+  const upToDate = computed(() => builtRevision.value === revision.value?.revision)
+  const pieces = computed(() => build.value?.pieces ?? [])
+  const faces = computed(() => build.value?.faces ?? [])
+  const joints = computed(() => build.value?.joints ?? [])
+  const findings = computed(() => build.value?.findings ?? [])
+  const waiting = (station: string) =>
+    findings.value.filter((f) => f.station === station && f.severity !== 'note')
+
+  async function open(id: string): Promise<void> {
+    close()
+    if (printers.value.length === 0) printers.value = got<Printer[]>(await api.GET('/api/printers'))
+    await load(id)
+    events = new EventSource(`/api/projects/${id}/events`)
+    events.addEventListener('job', (event) => heardJob(JSON.parse(event.data) as JobView))
+    events.addEventListener('revision', (event) => {
+      const number = (JSON.parse(event.data) as { revision: number }).revision
+      if (number !== revision.value?.revision && !saving.value) void load(id)
+    })
+    events.onopen = () => {
+      if (!upToDate.value) void fetchBuild()
+    }
+  }
+
+  function close(): void {
+    events?.close()
+    events = null
+    revision.value = build.value = job.value = null
+    builtRevision.value = 0
+    failure.value = ''
+  }
+
+  async function load(id: string): Promise<void> {
+    const path = { project_id: id }
+    revision.value = got<RevisionView>(await api.GET('/api/projects/{project_id}', { params: { path } }))
+    await fetchBuild()
+  }
+
+  async function fetchBuild(): Promise<void> {
+    const now = revision.value
+    if (!now) return
+    const params = { path: { project_id: now.project_id }, query: { revision: now.revision } }
+    const answer = got<Schemas['BuildAnswer']>(await api.GET('/api/projects/{project_id}/build', { params }))
+    if (revision.value?.revision !== answer.revision || revision.value.project_id !== now.project_id) return
+    if (answer.build) {
+      build.value = answer.build
+      builtRevision.value = answer.revision
+      job.value = null
+      failure.value = ''
+    } else if (answer.job && !upToDate.value) {
+      job.value = answer.job
+    }
+  }
+
+  function heardJob(heard: JobView): void {
+    if (heard.kind === 'build') {
+      if (heard.subject !== String(revision.value?.revision)) return
+      job.value = heard.state === 'done' ? null : heard
+      if (heard.state === 'done') void fetchBuild()
+      if (heard.state === 'failed') failure.value = heard.message ?? 'The computation failed.'
+      if (heard.state === 'cancelled') failure.value = 'The computation was stopped.'
+      if (heard.state === 'failed' || heard.state === 'cancelled') job.value = null
+    } else if (heard.kind === 'export') {
+      exported(heard)
+    } else {
+      job.value = heard.state === 'running' || heard.state === 'queued' ? heard : null
+    }
+  }
+
+  /** Save an edit: `change` gets a copy of the plan and changes it. */
+  async function edit(label: string, change: (plan: Plan) => void): Promise<boolean> {
+    const now = revision.value
+    if (!now) return false
+    const draft = JSON.parse(JSON.stringify(now.plan)) as Plan
+    change(draft)
+    return keep(() =>
+      api.PUT('/api/projects/{project_id}/plan', {
+        params: { path: { project_id: now.project_id } },
+        body: { base_revision: now.revision, label, plan: draft as Record<string, never> },
+      }),
+    )
+  }
+
+  const move = (way: 'undo' | 'redo') => {
+    const now = revision.value
+    if (!now) return Promise.resolve(false)
+    const options = {
+      params: { path: { project_id: now.project_id } },
+      body: { base_revision: now.revision },
+    }
+    return keep(() =>
+      way === 'undo'
+        ? api.POST('/api/projects/{project_id}/undo', options)
+        : api.POST('/api/projects/{project_id}/redo', options),
+    )
+  }
+
+  let queue: Promise<unknown> = Promise.resolve()
+  function keep(ask: () => Promise<Answer>): Promise<boolean> {
+    const turn = queue.then(async () => {
+      saving.value = true
+      try {
+        took(got<RevisionView>(await ask()))
+        return true
+      } catch (error) {
+        await refused(error)
+        return false
+      } finally {
+        saving.value = false
+      }
+    })
+    queue = turn
+    return turn
+  }
+
+  /** A revision the server answered with is the one shown now. */
+  function took(view: RevisionView): void {
+    revision.value = view
+    failure.value = ''
+    void fetchBuild()
+  }
+
+  async function refused(error: unknown): Promise<void> {
+    message.value = error instanceof Error ? error.message : String(error)
+    const id = revision.value?.project_id
+    if (error instanceof Refusal && error.status === 409 && id) await load(id)
+  }
+
+  async function stop(): Promise<void> {
+    if (job.value) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value.id } } })
+  }
+
+  async function again(): Promise<void> {
+    failure.value = ''
+    await fetchBuild()
+  }
+
+  const exporting = shallowRef<JobView | null>(null)
+  async function exportPieces(): Promise<void> {
+    const now = revision.value
+    if (!now || exporting.value) return
+    try {
+      const params = { path: { project_id: now.project_id } }
+      exporting.value = got<JobView>(await api.POST('/api/projects/{project_id}/exports', { params }))
+    } catch (error) {
+      await refused(error)
+    }
+  }
+  function exported(heard: JobView): void {
+    if (heard.id !== exporting.value?.id) return
+    exporting.value = heard.state === 'running' || heard.state === 'queued' ? heard : null
+    if (heard.state === 'failed') message.value = heard.message ?? 'The export failed.'
+    if (heard.state === 'done' && heard.result && revision.value) {
+      const link = document.createElement('a')
+      link.href = `/api/projects/${revision.value.project_id}/exports/${heard.result}`
+      link.download = ''
+      link.click()
+    }
+  }
+
+  return {
+    revision,
+    plan,
+    build,
+    job,
+    printer,
+    printers,
+    room,
+    saving,
+    message,
+    failure,
+    upToDate,
+    pieces,
+    faces,
+    joints,
+    findings,
+    exporting,
+    waiting,
+    open,
+    close,
+    edit,
+    undo: () => move('undo'),
+    redo: () => move('redo'),
+    took,
+    refused,
+    stop,
+    again,
+    exportPieces,
+  }
+})

@@ -1,0 +1,176 @@
+<script setup lang="ts">
+import { nextTick, ref } from 'vue'
+import type { PieceView } from '@/api/client'
+import { cm3, overBy, mm, pigment, size } from '@/api/format'
+import { useLooking } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+
+const project = useProject()
+const looking = useLooking()
+const renaming = ref<number | null>(null)
+const typed = ref('')
+
+async function rename(piece: PieceView): Promise<void> {
+  renaming.value = piece.number
+  typed.value = piece.name
+  await nextTick()
+  document.querySelector<HTMLInputElement>('[data-test="piece-name"]')?.select()
+}
+
+async function keep(piece: PieceView): Promise<void> {
+  if (renaming.value !== piece.number) return
+  renaming.value = null
+  const name = typed.value.trim()
+  if (name === piece.name) return
+  await project.edit(`Named piece ${piece.number}`, (plan) => {
+    plan.pieces = { ...plan.pieces, [piece.key]: { ...plan.pieces?.[piece.key], name } }
+  })
+}
+
+const over = (piece: PieceView): string => {
+  const by = overBy(piece.rest.size_mm, project.room)
+  return by > 0.05 ? `over by ${mm(by)}` : 'over'
+}
+</script>
+
+<template>
+  <aside class="cuts" aria-label="Cut list">
+    <h2>
+      Cut list
+      <small>{{ project.pieces.length }} {{ project.pieces.length === 1 ? 'piece' : 'pieces' }}</small>
+      <button class="plain fold" aria-label="Fold the cut list away" @click="looking.cutListOpen = false">
+        ›
+      </button>
+    </h2>
+    <ol>
+      <li
+        v-for="piece in project.pieces"
+        :key="piece.key"
+        :class="{ on: piece.number === looking.piece }"
+        tabindex="0"
+        data-test="piece"
+        @click="looking.piece = piece.number"
+        @keydown.enter.self="looking.piece = piece.number"
+      >
+        <span class="ball" :style="{ background: pigment(piece.number) }">{{ piece.number }}</span>
+        <span class="what">
+          <input
+            v-if="renaming === piece.number"
+            v-model="typed"
+            class="ruled"
+            maxlength="80"
+            data-test="piece-name"
+            aria-label="Name of the piece"
+            @keydown.enter="keep(piece)"
+            @keydown.esc="renaming = null"
+            @blur="keep(piece)"
+          />
+          <span v-else class="name">
+            {{ piece.name }}
+            <button
+              v-if="piece.number === looking.piece"
+              class="plain pen"
+              data-test="rename"
+              @click.stop="rename(piece)"
+            >
+              rename
+            </button>
+          </span>
+          <small>{{ size(piece.size_mm) }}</small>
+        </span>
+        <span :class="piece.fits ? 'good' : 'bad'" class="fit">{{ piece.fits ? 'fits' : over(piece) }}</span>
+      </li>
+    </ol>
+    <div v-if="project.build?.loose?.length" class="loose">
+      <h2>Loose parts</h2>
+      <p v-for="part in project.build.loose" :key="part.name">{{ part.count }} × {{ part.name }}</p>
+    </div>
+    <p
+      v-if="project.build?.balance"
+      class="balance"
+      :class="project.build.balance.relative_error <= 1e-6 ? 'good' : 'bad'"
+    >
+      Volume check: pieces {{ cm3(project.build.balance.pieces_before_joints_mm3) }} = model
+      {{ cm3(project.build.balance.model_mm3) }}
+    </p>
+  </aside>
+</template>
+
+<style scoped>
+.cuts {
+  background: var(--sheet);
+  border-left: 1px solid var(--line);
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+h2 {
+  padding: 14px 14px 0;
+}
+.fold {
+  margin-left: auto;
+  font-size: 18px;
+  line-height: 1;
+  padding: 0 6px;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  overflow: auto;
+}
+li {
+  display: grid;
+  grid-template-columns: 24px 1fr auto;
+  gap: 8px;
+  padding: 5px 14px;
+  border-bottom: 1px solid var(--line);
+  cursor: pointer;
+}
+li:hover {
+  background: var(--paper);
+}
+li.on {
+  background: var(--cedar-tint);
+}
+.ball {
+  width: 20px;
+  height: 20px;
+  border-radius: 50%;
+  border: 1px solid var(--ink);
+  text-align: center;
+  font-size: 11px;
+  line-height: 18px;
+}
+.what {
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+}
+.name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+small {
+  color: var(--ink-soft);
+  font-size: 11.5px;
+}
+.pen {
+  color: var(--cedar);
+  font-size: 11px;
+  margin-left: 6px;
+  text-decoration: underline;
+}
+.fit {
+  font-size: 12px;
+}
+.loose p {
+  margin: 0;
+  padding: 2px 14px;
+}
+.balance {
+  margin: auto 14px 12px;
+  padding-top: 12px;
+  font-size: 12px;
+}
+</style>

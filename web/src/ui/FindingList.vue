@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import type { Finding } from '@/api/client'
+import { useLooking } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+
+defineProps<{ findings: Finding[] }>()
+const project = useProject()
+const looking = useLooking()
+const WORDS = { 'must-fix': 'must fix', 'look-at': 'look at', note: 'note' } as const
+
+function go(finding: Finding): void {
+  if (finding.piece) looking.piece = finding.piece
+  if (finding.parting) looking.parting = finding.parting
+  const face = project.faces.find((f) => f.label === finding.face)
+  if (face) looking.face = face.id
+}
+</script>
+
+<template>
+  <ul class="findings">
+    <li v-for="(f, i) in findings" :key="i" :class="f.severity" data-test="finding">
+      <button class="plain" @click="go(f)">
+        <b>{{ WORDS[f.severity] }}</b> {{ f.message }}
+      </button>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.findings {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  font-size: 12.5px;
+}
+li {
+  border-left: 3px solid var(--line-strong);
+  padding-left: 8px;
+}
+li.must-fix {
+  border-color: var(--vermilion);
+}
+li.look-at {
+  border-color: var(--ochre);
+}
+li.must-fix b {
+  color: var(--vermilion);
+}
+li.look-at b {
+  color: var(--ochre);
+}
+b {
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,105 @@
+<script setup lang="ts">
+/** The eight stations as leaves of a carpenter's folding rule. */
+import { STATIONS, type StationId } from '@/router'
+import { useProject } from '@/stores/project'
+
+defineProps<{ station: StationId }>()
+const project = useProject()
+
+function badge(id: string): { count: number; bad: boolean } | null {
+  const waiting = id === 'check' ? [] : project.waiting(id)
+  if (waiting.length === 0) return null
+  return { count: waiting.length, bad: waiting.some((f) => f.severity === 'must-fix') }
+}
+</script>
+
+<template>
+  <nav class="rule" aria-label="Stations">
+    <template v-for="(s, i) in STATIONS" :key="s.id">
+      <span v-if="i > 0" class="pin" aria-hidden="true"></span>
+      <router-link
+        :to="`/projects/${project.revision?.project_id}/${s.id}`"
+        class="leaf"
+        :class="{ on: s.id === station }"
+        :aria-current="s.id === station ? 'page' : undefined"
+        :data-test="`station-${s.id}`"
+      >
+        <small>{{ i + 1 }}</small> {{ s.name }}
+        <span
+          v-if="badge(s.id)"
+          class="badge"
+          :class="{ bad: badge(s.id)!.bad }"
+          :title="`${badge(s.id)!.count} ${badge(s.id)!.bad ? 'to fix or look at' : 'to look at'}`"
+        >
+          {{ badge(s.id)!.bad ? '!' : '' }}{{ badge(s.id)!.count }}
+        </span>
+      </router-link>
+    </template>
+  </nav>
+</template>
+
+<style scoped>
+.rule {
+  display: flex;
+  position: relative;
+  border-top: 1px solid var(--brass);
+  border-bottom: 1px solid var(--brass);
+  background: linear-gradient(var(--rule-light), var(--rule-dark));
+}
+.leaf {
+  flex: 1;
+  display: flex;
+  justify-content: center;
+  align-items: center;
+  gap: 7px;
+  color: var(--rule-ink);
+  text-decoration: none;
+  font-weight: 500;
+  padding-bottom: 6px;
+  background-image:
+    repeating-linear-gradient(90deg, var(--rule-ink) 0 1px, transparent 1px 50px),
+    repeating-linear-gradient(90deg, rgb(77 55 23 / 70%) 0 1px, transparent 1px 10px);
+  background-size:
+    100% 9px,
+    100% 5px;
+  background-position: bottom;
+  background-repeat: no-repeat;
+}
+.leaf small {
+  font-size: 11px;
+}
+.leaf.on {
+  background-color: var(--sheet);
+  color: var(--cedar);
+  font-weight: 600;
+}
+.pin {
+  position: relative;
+  width: 0;
+}
+.pin::after {
+  content: '';
+  position: absolute;
+  left: -6px;
+  top: 10px;
+  width: 11px;
+  height: 11px;
+  border-radius: 50%;
+  border: 1px solid #6d5212;
+  background: radial-gradient(circle at 35% 30%, #e9cd7e, var(--brass));
+  z-index: 1;
+}
+.badge {
+  background: var(--ochre);
+  color: #fff;
+  font-size: 11px;
+  line-height: 16px;
+  min-width: 16px;
+  padding: 0 5px;
+  border-radius: 8px;
+  text-align: center;
+}
+.badge.bad {
+  background: var(--vermilion);
+}
+</style>

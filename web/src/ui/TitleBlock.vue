@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { cm3, mm, mm2, size } from '@/api/format'
+import type { StationId } from '@/router'
+import { useLooking } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+
+const props = defineProps<{ station: StationId }>()
+const project = useProject()
+const looking = useLooking()
+
+interface Cell {
+  label: string
+  text: string
+  tone?: 'good' | 'bad'
+}
+
+const whole = computed<Cell>(() => {
+  const model = project.build?.model
+  if (!model) return { label: 'Whole model', text: 'none yet' }
+  const n = project.pieces.length
+  return { label: 'Whole model', text: `${n} ${n === 1 ? 'piece' : 'pieces'} · ${cm3(model.volume_mm3)}` }
+})
+
+const faceCells = computed<Cell[] | null>(() => {
+  const face = project.faces.find((f) => f.id === looking.face)
+  if (props.station !== 'join' || !face) return null
+  const joints = project.joints.filter((j) => j.face === face.id)
+  const names = [face.a, face.b].map((n) => project.pieces.find((p) => p.number === n)?.name ?? `Piece ${n}`)
+  const n = face.frame.n
+  const along = Math.abs(n[2]) > 0.99 ? 'straight down' : 'along the normal'
+  return [
+    { label: 'Face', text: face.label },
+    { label: 'Pieces', text: names.join(' · ') },
+    { label: 'Area', text: mm2(face.area_mm2) },
+    { label: 'Least wall', text: face.least_wall_mm ? `${mm(face.least_wall_mm)} mm` : '–' },
+    { label: 'Goes together', text: joints.length ? along : 'any way, glued' },
+    { label: 'Joint', text: joints.map((j) => j.label).join(', ') || 'none yet' },
+  ]
+})
+
+const pieceCells = computed<Cell[]>(() => {
+  const piece = project.pieces.find((p) => p.number === looking.piece)
+  if (!piece) {
+    const model = project.build?.model
+    if (!model) return []
+    return [
+      { label: 'Model', text: model.name },
+      { label: 'Size', text: `${size(model.size_mm)} mm` },
+      { label: 'Surface', text: model.closed ? 'closed' : 'open', tone: model.closed ? 'good' : 'bad' },
+    ]
+  }
+  return [
+    { label: 'Piece', text: String(piece.number) },
+    { label: 'Name', text: piece.name },
+    { label: 'Size', text: `${size(piece.size_mm)} mm` },
+    { label: 'Bed', text: piece.fits ? 'fits' : 'over', tone: piece.fits ? 'good' : 'bad' },
+    { label: 'Volume', text: cm3(piece.volume_mm3) },
+    { label: 'Stands on', text: piece.rest.what },
+    { label: 'Mates with', text: piece.neighbours.join(' · ') || 'nothing' },
+  ]
+})
+
+const cells = computed(() => [...(faceCells.value ?? pieceCells.value), whole.value])
+</script>
+
+<template>
+  <footer class="title" data-test="title-block">
+    <div v-for="cell in cells" :key="cell.label">
+      <small>{{ cell.label }}</small>
+      <span :class="cell.tone">{{ cell.text }}</span>
+    </div>
+  </footer>
+</template>
+
+<style scoped>
+.title {
+  display: flex;
+  border-top: 1px solid var(--ink);
+  background: var(--sheet);
+}
+.title > div {
+  flex: 1 1 auto;
+  min-width: 0;
+  padding: 5px 12px;
+  border-right: 1px solid var(--ink);
+  display: flex;
+  flex-direction: column;
+  white-space: nowrap;
+  overflow: hidden;
+}
+.title > div:last-child {
+  border-right: 0;
+}
+small {
+  font-size: 11px;
+  color: var(--ink-soft);
+}
+span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+</style>

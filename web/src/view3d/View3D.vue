@@ -1,0 +1,491 @@
+<script setup lang="ts">
+import { Box3, Vector3 } from 'three'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { mm } from '@/api/format'
+import type { StationId } from '@/router'
+import { useLooking } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+import { balloonsFor, type Anchor, type Balloon } from './balloons'
+import { bodiesFor, onBed, spreadOf } from './bodies'
+import { frameOf, planeOfFlat, vec, type Plane } from './plane'
+import { quadOf, Stage, type ViewName } from './stage'
+
+const props = defineProps<{ station: StationId }>()
+const emit = defineEmits<{ planeMoved: [id: string, moved: number] }>()
+const project = useProject()
+const looking = useLooking()
+const box = useTemplateRef<HTMLDivElement>('box')
+const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
+const stage = shallowRef<Stage | null>(null)
+const width = ref(0)
+const height = ref(0)
+const view = ref<ViewName | null>('corner')
+const balloons = shallowRef<Balloon[]>([])
+const problem = ref('')
+const handle = shallowRef<{ x: number; y: number; dx: number; dy: number; perMm: number } | null>(null)
+interface Dimension {
+  id: string
+  x1: number
+  y1: number
+  x2: number
+  y2: number
+  text: string
+  over: boolean
+}
+const dimensions = shallowRef<Dimension[]>([])
+const arrow = shallowRef<{ x1: number; y1: number; x2: number; y2: number } | null>(null)
+
+const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
+const specs = computed(() => (project.build ? bodiesFor(props.station, project.build, looking) : []))
+const modelBox = computed(() => {
+  const model = project.build?.model
+  return model ? new Box3(vec(model.low_mm), vec(model.high_mm)) : new Box3()
+})
+
+/** Planes to draw: those of the chosen parting; at Join the one of the chosen face. */
+const planes = computed<Plane[]>(() => {
+  if (props.station === 'join') {
+    const face = project.faces.find((f) => f.id === looking.face)
+    return face ? [frameOf(vec(face.frame.origin), vec(face.frame.n))] : []
+  }
+  if (props.station !== 'divide') return []
+  const parting = project.plan?.partings?.find((p) => p.id === looking.parting)
+  if (!parting) return []
+  if (parting.kind === 'flat') {
+    const plane = planeOfFlat(parting)
+    if (looking.draft) plane.origin.addScaledVector(plane.n, looking.draft.moved)
+    return [plane]
+  }
+  const built = project.build?.partings?.find((p) => p.id === parting.id)
+  return (built?.sections ?? []).map((s) => frameOf(vec(s.frame.origin), vec(s.frame.n)))
+})
+const draggable = computed(() => {
+  const parting = project.plan?.partings?.find((p) => p.id === looking.parting)
+  return props.station === 'divide' && parting?.kind === 'flat' ? parting : null
+})
+
+async function show(refit: boolean): Promise<void> {
+  const now = stage.value
+  if (!now) return
+  try {
+    const complete = await now.show(specs.value)
+    problem.value = ''
+    if (complete && refit) fit()
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : String(error)
+  }
+  showBed()
+}
+
+function showBed(): void {
+  const r = project.room as [number, number, number]
+  stage.value?.showBed(onBed(props.station) || props.station === 'model' ? r : null)
+}
+
+function showPlanes(): void {
+  const strong = planes.value.length === 1
+  stage.value?.showPlanes(
+    planes.value.map((plane) => ({ plane, strong })),
+    planeBox(),
+  )
+}
+
+/** What a plane's quad should cover: the chosen face, the pieces a parting is set to cut, or the whole model. */
+function planeBox(): Box3 {
+  const face = props.station === 'join' ? project.faces.find((f) => f.id === looking.face) : null
+  const only = draggable.value?.only
+  const chosen = project.pieces.filter((p) =>
+    face
+      ? p.number === face.a || p.number === face.b
+      : only?.some((k) => p.key === k || p.key.startsWith(`${k} `)),
+  )
+  if (chosen.length === 0) return modelBox.value
+  const out = new Box3()
+  for (const p of chosen) out.union(new Box3(vec(p.low_mm), vec(p.high_mm)))
+  return out
+}
+
+function fit(name: ViewName = view.value ?? 'corner'): void {
+  view.value = name
+  const now = stage.value
+  if (!now) return
+  const extent = now.extent()
+  if (onBed(props.station) || props.station === 'model') {
+    const [x, y, z] = project.room as [number, number, number]
+    extent.union(new Box3(new Vector3(-x / 2, -y / 2, 0), new Vector3(x / 2, y / 2, z)))
+  }
+  now.look(name, extent)
+  view.value = name
+}
+
+/** After every drawing: where balloons, dimension lines and the handle are now. */
+function overlay(): void {
+  const now = stage.value
+  if (!now) return
+  const anchors: Anchor[] = []
+  for (const spec of specs.value) {
+    const piece = project.pieces.find((p) => p.number === spec.number)
+    if (!piece) continue
+    const centre = vec(piece.low_mm).add(vec(piece.high_mm)).multiplyScalar(0.5).applyMatrix4(spec.matrix)
+    const at = now.project(centre)
+    anchors.push({ number: piece.number, x: at.x, y: at.y })
+  }
+  balloons.value = balloonsFor(anchors, width.value, height.value)
+  dimensions.value = props.station === 'model' || onBed(props.station) ? dimensionLines(now) : []
+  handle.value = handleOf(now)
+  arrow.value = stepArrow(now)
+}
+
+function dimensionLines(now: Stage): Dimension[] {
+  const piece = onBed(props.station) ? project.pieces.find((p) => p.number === specs.value[0]?.number) : null
+  const extent = now.extent()
+  if (specs.value.length === 0) return []
+  const { min, max } = extent
+  const sizes = piece ? piece.rest.size_mm : (project.build?.model?.size_mm ?? [0, 0, 0])
+  const gap = 0.05 * Math.max(max.x - min.x, max.y - min.y)
+  const ends: [string, Vector3, Vector3][] = [
+    ['x', new Vector3(min.x, min.y - gap, 0), new Vector3(max.x, min.y - gap, 0)],
+    ['y', new Vector3(max.x + gap, min.y, 0), new Vector3(max.x + gap, max.y, 0)],
+    ['z', new Vector3(min.x - gap, min.y - gap, min.z), new Vector3(min.x - gap, min.y - gap, max.z)],
+  ]
+  return ends.flatMap(([id, a, b], k) => {
+    const [p, q] = [now.project(a), now.project(b)]
+    if (p.distanceTo(q) < 30) return []
+    const over = (sizes[k] ?? 0) - (project.room[k] ?? 0)
+    return { id, x1: p.x, y1: p.y, x2: q.x, y2: q.y, text: mm(sizes[k] ?? 0), over: over > 1e-3 }
+  })
+}
+
+function handleOf(now: Stage): typeof handle.value {
+  const plane = planes.value[0]
+  if (!draggable.value || !plane) return null
+  const corner = quadOf(plane, planeBox())[1]
+  const a = now.project(corner)
+  const b = now.project(corner.clone().addScaledVector(plane.n, 10))
+  const [dx, dy] = [(b.x - a.x) / 10, (b.y - a.y) / 10]
+  const perMm = Math.hypot(dx, dy)
+  if (perMm < 0.02) return null
+  return { x: a.x, y: a.y, dx: dx / perMm, dy: dy / perMm, perMm }
+}
+
+function stepArrow(now: Stage): typeof arrow.value {
+  const step = project.build?.assembly?.find((s) => s.step === looking.step)
+  if (props.station !== 'assemble' || !step?.direction || step.onto === null) return null
+  const moving = specs.value.find((s) => s.number === step.piece)
+  const piece = project.pieces.find((p) => p.number === step.piece)
+  if (!moving || !piece) return null
+  const centre = vec(piece.low_mm).add(vec(piece.high_mm)).multiplyScalar(0.5)
+  const from = now.project(centre.clone().applyMatrix4(moving.matrix))
+  const to = now.project(centre)
+  return { x1: from.x, y1: from.y, x2: to.x, y2: to.y }
+}
+
+let grabbed: { x: number; y: number; dx: number; dy: number; perMm: number; id: string } | null = null
+function grab(event: PointerEvent): void {
+  const at = handle.value
+  const parting = draggable.value
+  if (!at || !parting) return
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+  grabbed = { x: event.clientX, y: event.clientY, dx: at.dx, dy: at.dy, perMm: at.perMm, id: parting.id }
+}
+function drag(event: PointerEvent): void {
+  if (!grabbed) return
+  const { x, y, dx, dy, perMm, id } = grabbed
+  const moved = ((event.clientX - x) * dx + (event.clientY - y) * dy) / perMm
+  setDraft(id, event.shiftKey ? Math.round(moved * 10) / 10 : Math.round(moved * 2) / 2)
+}
+function release(): void {
+  if (!grabbed) return
+  grabbed = null
+  settle()
+}
+function setDraft(id: string, moved: number): void {
+  const parting = draggable.value
+  if (!parting) return
+  const plane = planeOfFlat(parting)
+  looking.draft = {
+    partingId: id,
+    origin: plane.origin.toArray() as [number, number, number],
+    normal: plane.n.toArray() as [number, number, number],
+    moved,
+  }
+}
+function settle(): void {
+  const draft = looking.draft
+  if (draft && Math.abs(draft.moved) > 1e-6) emit('planeMoved', draft.partingId, draft.moved)
+  else looking.draft = null
+}
+let typing = 0
+function nudge(event: KeyboardEvent): void {
+  const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key]
+  const parting = draggable.value
+  if (!way || !parting) return
+  event.preventDefault()
+  setDraft(parting.id, (looking.draft?.moved ?? 0) + way * (event.shiftKey ? 10 : 1))
+  window.clearTimeout(typing)
+  typing = window.setTimeout(settle, 500)
+}
+
+let pressed: { x: number; y: number } | null = null
+async function choose(event: PointerEvent): Promise<void> {
+  const from = pressed
+  pressed = null
+  if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return
+  const rect = canvas.value!.getBoundingClientRect()
+  const number = await stage.value?.pick(event.clientX - rect.left, event.clientY - rect.top)
+  if (number) looking.piece = number
+}
+
+let watcher: ResizeObserver | null = null
+onMounted(() => {
+  const made = new Stage(canvas.value!)
+  made.onDraw = overlay
+  made.controls.addEventListener('start', () => (view.value = null))
+  stage.value = made
+  watcher = new ResizeObserver(() => {
+    const first = width.value === 0
+    width.value = box.value!.clientWidth
+    height.value = box.value!.clientHeight
+    made.resize(width.value, height.value)
+    if (first) fit()
+  })
+  watcher.observe(box.value!)
+  void show(true)
+  showPlanes()
+})
+onBeforeUnmount(() => {
+  watcher?.disconnect()
+  stage.value?.end()
+})
+
+watch(specs, (now, before) => {
+  const refit = now.map((s) => s.id).join() !== before.map((s) => s.id).join()
+  void show(refit && (before.length === 0 || onBed(props.station) || props.station === 'assemble'))
+})
+watch(
+  () => looking.spread,
+  () => project.build && spreads.value && stage.value?.move(spreadOf(project.build, looking.spread)),
+)
+watch([planes, modelBox], showPlanes)
+watch(() => project.room, showBed)
+watch(
+  () => props.station,
+  () => void show(true),
+)
+</script>
+
+<template>
+  <div ref="box" class="view" data-test="view">
+    <canvas
+      ref="canvas"
+      aria-label="Three-dimensional view"
+      @pointerdown="pressed = { x: $event.clientX, y: $event.clientY }"
+      @pointerup="choose"
+    ></canvas>
+    <svg class="over" :width="width" :height="height" aria-hidden="true">
+      <defs>
+        <marker
+          id="tip"
+          markerWidth="9"
+          markerHeight="8"
+          refX="8.5"
+          refY="4"
+          orient="auto-start-reverse"
+          markerUnits="userSpaceOnUse"
+        >
+          <path d="M0 1.2 9 4 0 6.8z" fill="context-stroke" />
+        </marker>
+      </defs>
+      <g v-for="b in balloons" :key="b.number">
+        <line :x1="b.x" :y1="b.y" :x2="b.bx" :y2="b.by" stroke="#2b2521" stroke-width="0.9" />
+        <circle :cx="b.x" :cy="b.y" r="2.2" fill="#2b2521" />
+      </g>
+      <g v-for="d in dimensions" :key="d.id" :stroke="d.over ? '#b3321f' : '#2b2521'">
+        <line
+          :x1="d.x1"
+          :y1="d.y1"
+          :x2="d.x2"
+          :y2="d.y2"
+          stroke-width="1"
+          marker-start="url(#tip)"
+          marker-end="url(#tip)"
+        />
+        <text :x="(d.x1 + d.x2) / 2" :y="(d.y1 + d.y2) / 2" :class="{ over: d.over }">{{ d.text }}</text>
+      </g>
+      <line
+        v-if="arrow"
+        :x1="arrow.x1"
+        :y1="arrow.y1"
+        :x2="arrow.x2"
+        :y2="arrow.y2"
+        stroke="#9a4a2b"
+        stroke-width="2"
+        marker-end="url(#tip)"
+      />
+    </svg>
+    <button
+      v-for="b in balloons"
+      :key="b.number"
+      class="balloon"
+      :class="{ on: b.number === looking.piece }"
+      :style="{ left: `${b.bx}px`, top: `${b.by}px` }"
+      :aria-label="`Piece ${b.number}`"
+      @click="looking.piece = b.number"
+    >
+      {{ b.number }}
+    </button>
+    <div
+      v-if="handle && draggable"
+      class="handle"
+      role="slider"
+      tabindex="0"
+      data-test="plane-handle"
+      :aria-label="`Move ${draggable.id.toUpperCase()} along its normal`"
+      :aria-valuenow="draggable.at_mm + (looking.draft?.moved ?? 0)"
+      aria-valuemin="-100000"
+      aria-valuemax="100000"
+      :style="{ left: `${handle.x}px`, top: `${handle.y}px` }"
+      @pointerdown.prevent="grab"
+      @pointermove="drag"
+      @pointerup="release"
+      @pointercancel="release"
+      @keydown="nudge"
+    >
+      <svg width="34" height="34" viewBox="-17 -17 34 34">
+        <g :transform="`rotate(${(Math.atan2(handle.dy, handle.dx) * 180) / Math.PI})`">
+          <circle r="7" fill="#fbf8f1" stroke="#9a4a2b" stroke-width="1.6" />
+          <path d="M8 0h7m-3-3 3 3-3 3M-8 0h-7m3-3-3 3 3 3" fill="none" stroke="#9a4a2b" stroke-width="1.6" />
+        </g>
+      </svg>
+    </div>
+    <div class="views" role="group" aria-label="View from">
+      <button
+        v-for="name in ['front', 'side', 'top', 'corner'] as const"
+        :key="name"
+        :class="{ on: view === name }"
+        @click="fit(name)"
+      >
+        {{ name[0]!.toUpperCase() + name.slice(1) }}
+      </button>
+    </div>
+    <label v-if="spreads && project.pieces.length > 1" class="spread">
+      <span>Spread</span>
+      <v-slider
+        v-model="looking.spread"
+        :min="0"
+        :max="1"
+        :step="0.01"
+        aria-label="Spread"
+        data-test="spread"
+      />
+    </label>
+    <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
+    <slot />
+  </div>
+</template>
+
+<style scoped>
+.view {
+  position: relative;
+  overflow: hidden;
+  background: var(--view);
+  min-width: 0;
+  min-height: 0;
+}
+canvas {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  display: block;
+}
+.over {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
+}
+.over text {
+  font-size: 12px;
+  text-anchor: middle;
+  dominant-baseline: middle;
+  fill: var(--ink);
+  stroke: var(--view);
+  stroke-width: 5px;
+  paint-order: stroke;
+}
+.over text.over {
+  position: static;
+  fill: var(--vermilion);
+  font-weight: 600;
+}
+.balloon {
+  position: absolute;
+  transform: translate(-50%, -50%);
+  min-width: 24px;
+  height: 24px;
+  padding: 0 4px;
+  border-radius: 12px;
+  border: 1.2px solid var(--ink);
+  background: var(--sheet);
+  font-size: 12px;
+  cursor: pointer;
+}
+.balloon.on {
+  background: var(--ink);
+  color: var(--sheet);
+}
+.handle {
+  position: absolute;
+  width: 34px;
+  height: 34px;
+  margin: -17px 0 0 -17px;
+  cursor: grab;
+  touch-action: none;
+}
+.handle:active {
+  cursor: grabbing;
+}
+.views {
+  position: absolute;
+  top: 10px;
+  left: 11px;
+  display: flex;
+  background: var(--sheet);
+  border: 1px solid var(--line-strong);
+}
+.views button {
+  background: none;
+  border: 0;
+  border-right: 1px solid var(--line-strong);
+  padding: 3px 11px;
+  font-size: 12px;
+  cursor: pointer;
+}
+.views button:last-child {
+  border-right: 0;
+}
+.views button.on {
+  background: var(--ink);
+  color: var(--sheet);
+}
+.spread {
+  position: absolute;
+  left: 12px;
+  bottom: 10px;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  background: var(--sheet);
+  border: 1px solid var(--line-strong);
+  padding: 0 16px 0 10px;
+  width: 208px;
+  height: 30px;
+}
+.problem {
+  position: absolute;
+  inset: auto 12px 50px;
+  color: var(--vermilion);
+  background: var(--sheet);
+  padding: 8px;
+}
+</style>

@@ -1,0 +1,125 @@
+/** Which bodies stand where, for the station that is open. */
+import { Matrix4, Vector3 } from 'three'
+import type { BuildView, PieceView } from '@/api/client'
+import { pigment } from '@/api/format'
+import type { StationId } from '@/router'
+import type { BodySpec } from './stage'
+
+export interface Looked {
+  piece: number | null
+  step: number | null
+  spread: number
+  face: string | null
+}
+
+export const onBed = (station: StationId) => station === 'orient' || station === 'batch'
+
+export function bodiesFor(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
+  const model = build.model
+  if (!model) return []
+  if (station === 'model' || build.state !== 'whole')
+    return [
+      {
+        id: 'model',
+        number: null,
+        mesh: model.mesh,
+        colour: '#c9a36b',
+        solidity: 1,
+        chosen: false,
+        matrix: new Matrix4(),
+      },
+    ]
+  const pieces = build.pieces ?? []
+  if (onBed(station)) {
+    const piece = pieces.find((p) => p.number === looked.piece) ?? pieces[0]
+    return piece ? [spec(piece, rowMajor(piece.rest.matrix), false)] : []
+  }
+  if (station === 'assemble') return stepBodies(build, looked)
+  const matrices = spreadOf(build, looked.spread)
+  return pieces.map((p) => spec(p, matrices.get(String(p.number))!, p.number === looked.piece))
+}
+
+const spec = (piece: PieceView, matrix: Matrix4, chosen: boolean): BodySpec => ({
+  id: String(piece.number),
+  number: piece.number,
+  mesh: piece.mesh,
+  colour: pigment(piece.number),
+  solidity: 1,
+  chosen,
+  matrix,
+})
+
+/** Where the pieces stand when moved apart from the middle; heights move more, since most models are tall. */
+export function spreadOf(build: BuildView, spread: number): Map<string, Matrix4> {
+  const out = new Map<string, Matrix4>()
+  const model = build.model
+  if (!model) return out
+  const low = new Vector3(...model.low_mm)
+  const middle = new Vector3(...model.high_mm).add(low).multiplyScalar(0.5)
+  for (const piece of build.pieces ?? []) {
+    const centre = new Vector3(...piece.low_mm).add(new Vector3(...piece.high_mm)).multiplyScalar(0.5)
+    const away = centre.clone().sub(middle)
+    away.z = centre.z - low.z
+    out.set(
+      String(piece.number),
+      new Matrix4().makeTranslation(
+        away.x * spread * 0.9,
+        away.y * spread * 0.9,
+        (away.z - (build.pieces?.length === 1 ? away.z : 0)) * spread * 0.6,
+      ),
+    )
+  }
+  return out
+}
+
+function stepBodies(build: BuildView, looked: Looked): BodySpec[] {
+  const steps = build.assembly ?? []
+  const at = looked.step ?? steps.length
+  const now = steps.find((s) => s.step === at)
+  const groups = new Map<number, Set<number>>()
+  for (const step of steps.filter((s) => s.step <= at)) {
+    const group = new Set(step.group)
+    if (step.onto !== null && step.onto !== undefined) {
+      const other = [...groups.values()].find((g) => g.has(step.onto!)) ?? new Set([step.onto])
+      for (const n of [...group, ...other]) {
+        for (const g of groups.values()) if (g.has(n)) g.forEach((m) => group.add(m))
+        group.add(n)
+      }
+    }
+    for (const n of group) groups.set(n, group)
+  }
+  const shown = now
+    ? (groups.get(now.piece) ?? new Set([now.piece]))
+    : new Set((build.pieces ?? []).map((p) => p.number))
+  const moving = new Set(now?.group ?? [])
+  const away = now?.direction ? new Vector3(...now.direction).multiplyScalar(-gapFor(build)) : new Vector3()
+  return (build.pieces ?? [])
+    .filter((p) => shown.has(p.number))
+    .map((p) => {
+      const moves = moving.has(p.number) && now?.onto !== null
+      const matrix = new Matrix4()
+      if (moves) matrix.makeTranslation(away.x, away.y, away.z)
+      return spec(p, matrix, moves && now?.step !== 1)
+    })
+}
+
+const gapFor = (build: BuildView): number => Math.max(...(build.model?.size_mm ?? [100])) * 0.16
+
+/** A 3 × 4 matrix given row by row. */
+export function rowMajor(m: readonly number[]): Matrix4 {
+  const [a, b, c, d, e, f, g, h, i, j, k, l] = m as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ]
+  return new Matrix4().set(a, b, c, d, e, f, g, h, i, j, k, l, 0, 0, 0, 1)
+}

@@ -1,0 +1,195 @@
+/** The section of meshes at a plane, at once and in the browser: outline, area, least wall, sizes of both sides. */
+import { Box3, Plane as ThreePlane, Vector3, type BufferGeometry } from 'three'
+import type { MeshBVH } from 'three-mesh-bvh'
+import type { Vec3 } from '@/api/client'
+import type { Plane } from './plane'
+
+export type Point = [number, number]
+
+export interface LiveSection {
+  rings: Point[][]
+  area: number
+  leastWall: number | null
+  below: Vec3 | null
+  above: Vec3 | null
+}
+
+export interface Body {
+  geometry: BufferGeometry
+  tree: MeshBVH
+}
+
+export function sectionAt(bodies: readonly Body[], plane: Plane): LiveSection {
+  const segments: number[] = []
+  const below = new Box3()
+  const above = new Box3()
+  for (const body of bodies) {
+    crossings(body, plane, segments)
+    reach(body.geometry, plane, below, above)
+  }
+  const rings = chained(segments)
+  let area = 0
+  for (let i = 0; i < segments.length; i += 4)
+    area += (segments[i]! * segments[i + 3]! - segments[i + 2]! * segments[i + 1]!) / 2
+  // the section itself belongs to both sides
+  for (let i = 0; i < segments.length; i += 2) {
+    const p = plane.origin
+      .clone()
+      .addScaledVector(plane.u, segments[i]!)
+      .addScaledVector(plane.v, segments[i + 1]!)
+    below.expandByPoint(p)
+    above.expandByPoint(p)
+  }
+  const cuts = segments.length > 0
+  return {
+    rings,
+    area: Math.abs(area),
+    leastWall: leastWall(segments),
+    below: cuts && !below.isEmpty() ? sizeOf(below) : null,
+    above: cuts && !above.isEmpty() ? sizeOf(above) : null,
+  }
+}
+
+const sizeOf = (box: Box3): Vec3 => {
+  const s = box.getSize(new Vector3())
+  return [s.x, s.y, s.z]
+}
+
+/** Segments (u0, v0, u1, v1) with the material always on the same side, so that their areas add up. */
+function crossings(body: Body, plane: Plane, out: number[]): void {
+  const { origin, u, v, n } = plane
+  const offset = origin.dot(n)
+  const three = new ThreePlane(n, -offset)
+  const corners = [new Vector3(), new Vector3(), new Vector3()]
+  const height = [0, 0, 0]
+  const point = new Vector3()
+  const ends: number[] = []
+  body.tree.shapecast({
+    intersectsBounds: (box) => three.intersectsBox(box),
+    intersectsTriangle: (triangle) => {
+      corners[0]!.copy(triangle.a)
+      corners[1]!.copy(triangle.b)
+      corners[2]!.copy(triangle.c)
+      for (let k = 0; k < 3; k++) height[k] = corners[k]!.dot(n) - offset
+      ends.length = 0
+      let rising = false
+      for (let k = 0; k < 3; k++) {
+        const a = height[k]!
+        const b = height[(k + 1) % 3]!
+        if (a < 0 === b < 0) continue
+        point.lerpVectors(corners[k]!, corners[(k + 1) % 3]!, a / (a - b)).sub(origin)
+        if (ends.length === 0) rising = a < 0
+        ends.push(point.dot(u), point.dot(v))
+      }
+      if (ends.length === 4) {
+        if (rising) out.push(ends[0]!, ends[1]!, ends[2]!, ends[3]!)
+        else out.push(ends[2]!, ends[3]!, ends[0]!, ends[1]!)
+      }
+      return false
+    },
+  })
+}
+
+function reach(geometry: BufferGeometry, plane: Plane, below: Box3, above: Box3): void {
+  const at = geometry.getAttribute('position').array
+  const { x, y, z } = plane.n
+  const offset = plane.origin.dot(plane.n)
+  const low = [below.min, below.max] as const
+  const high = [above.min, above.max] as const
+  for (let i = 0; i < at.length; i += 3) {
+    const px = at[i]!
+    const py = at[i + 1]!
+    const pz = at[i + 2]!
+    const [min, max] = px * x + py * y + pz * z < offset ? low : high
+    if (px < min.x) min.x = px
+    if (py < min.y) min.y = py
+    if (pz < min.z) min.z = pz
+    if (px > max.x) max.x = px
+    if (py > max.y) max.y = py
+    if (pz > max.z) max.z = pz
+  }
+}
+
+/** Rings from loose segments, by their end points. */
+function chained(segments: readonly number[]): Point[][] {
+  const key = (x: number, y: number) => `${Math.round(x * 500)},${Math.round(y * 500)}`
+  const next = new Map<string, number[]>()
+  const count = segments.length / 4
+  for (let i = 0; i < count; i++) {
+    const from = key(segments[4 * i]!, segments[4 * i + 1]!)
+    const list = next.get(from)
+    if (list) list.push(i)
+    else next.set(from, [i])
+  }
+  const used = new Uint8Array(count)
+  const rings: Point[][] = []
+  for (let i = 0; i < count; i++) {
+    if (used[i]) continue
+    const ring: Point[] = []
+    let at: number | undefined = i
+    while (at !== undefined && !used[at]) {
+      used[at] = 1
+      ring.push([segments[4 * at]!, segments[4 * at + 1]!])
+      at = next.get(key(segments[4 * at + 2]!, segments[4 * at + 3]!))?.find((k) => !used[k])
+    }
+    if (ring.length >= 3) rings.push(ring)
+  }
+  return rings
+}
+
+/** Smallest thickness, by rays inwards from points along the outline; as in hinoki/core/sections.py. */
+function leastWall(segments: readonly number[], samples = 160): number | null {
+  const count = segments.length / 4
+  if (count < 3) return null
+  const starts: number[] = []
+  let total = 0
+  for (let i = 0; i < count; i++) {
+    starts.push(total)
+    total += length(segments, i)
+  }
+  let best: number | null = null
+  let at = 0
+  for (let s = 0; s < samples; s++) {
+    const where = ((s + 0.5) / samples) * total
+    while (at + 1 < count && starts[at + 1]! <= where) at++
+    const long = length(segments, at)
+    if (long < 1e-9) continue
+    const [x0, y0] = [segments[4 * at]!, segments[4 * at + 1]!]
+    const ux = (segments[4 * at + 2]! - x0) / long
+    const uy = (segments[4 * at + 3]! - y0) / long
+    const along = where - starts[at]!
+    const hit = nearestFacing(segments, at, x0 + ux * along, y0 + uy * along, -uy, ux)
+    if (hit !== null && (best === null || hit < best)) best = hit
+  }
+  return best
+}
+
+const length = (s: readonly number[], i: number) =>
+  Math.hypot(s[4 * i + 2]! - s[4 * i]!, s[4 * i + 3]! - s[4 * i + 1]!)
+
+function nearestFacing(
+  segments: readonly number[],
+  own: number,
+  px: number,
+  py: number,
+  dx: number,
+  dy: number,
+): number | null {
+  let nearest = Infinity
+  let facing = false
+  for (let i = 0; i < segments.length / 4; i++) {
+    if (i === own) continue
+    const ex = segments[4 * i + 2]! - segments[4 * i]!
+    const ey = segments[4 * i + 3]! - segments[4 * i + 1]!
+    const cross = dx * ey - dy * ex
+    if (Math.abs(cross) < 1e-12) continue
+    const tx = segments[4 * i]! - px
+    const ty = segments[4 * i + 1]! - py
+    const t = (tx * ey - ty * ex) / cross
+    const s = (tx * dy - ty * dx) / cross
+    if (t <= 1e-4 || t >= nearest || s < 0 || s > 1) continue
+    nearest = t
+    facing = (-ey * dx + ex * dy) / Math.hypot(ex, ey) < -0.5
+  }
+  return facing && nearest < Infinity ? nearest : null
+}

@@ -1,0 +1,310 @@
+/** The 3-D stage: renderer, camera, light, the bodies on it, the bed and the planes. No Vue in here. */
+import {
+  AmbientLight,
+  Box3,
+  BufferGeometry,
+  Color,
+  DirectionalLight,
+  DoubleSide,
+  Float32BufferAttribute,
+  Group,
+  HemisphereLight,
+  LineBasicMaterial,
+  LineLoop,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  PerspectiveCamera,
+  Ray,
+  Raycaster,
+  Scene,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+} from 'three'
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
+import { geometryOf, treeOf } from './meshes'
+import type { Plane } from './plane'
+
+export interface BodySpec {
+  id: string
+  number: number | null
+  mesh: string
+  colour: string
+  /** how strongly it is drawn: 1 plain, less see-through */
+  solidity: number
+  chosen: boolean
+  matrix: Matrix4
+}
+
+export type ViewName = 'front' | 'side' | 'top' | 'corner'
+const DIRECTIONS: Record<ViewName, Vector3> = {
+  front: new Vector3(0, -1, 0.02),
+  side: new Vector3(1, 0, 0.02),
+  top: new Vector3(0, -0.001, 1),
+  corner: new Vector3(0.62, -0.85, 0.42),
+}
+
+interface Shown {
+  spec: BodySpec
+  mesh: Mesh<BufferGeometry, MeshLambertMaterial>
+}
+
+export class Stage {
+  readonly camera = new PerspectiveCamera(28, 1, 1, 20000)
+  readonly controls: OrbitControls
+  private readonly renderer: WebGLRenderer
+  private readonly scene = new Scene()
+  private readonly bodies = new Group()
+  private readonly bed = new Group()
+  private readonly planes = new Group()
+  private shown = new Map<string, Shown>()
+  private wish = 0
+  private frame = 0
+  onDraw: () => void = () => undefined
+
+  constructor(private readonly canvas: HTMLCanvasElement) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true })
+    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio))
+    this.camera.up.set(0, 0, 1)
+    this.camera.position.set(620, -850, 420)
+    this.controls = new OrbitControls(this.camera, canvas)
+    this.controls.addEventListener('change', () => this.draw())
+    const sun = new DirectionalLight('#fff6e6', 1.5)
+    sun.position.set(-0.5, -1, 1.4)
+    const fill = new DirectionalLight('#dfe8f2', 0.5)
+    fill.position.set(1, 0.3, 0.2)
+    this.scene.add(
+      new AmbientLight('#ffffff', 0.75),
+      new HemisphereLight('#fffaf0', '#a8977c', 0.9),
+      sun,
+      fill,
+    )
+    this.scene.add(this.bodies, this.bed, this.planes)
+  }
+
+  resize(width: number, height: number): void {
+    if (width < 1 || height < 1) return
+    this.renderer.setSize(width, height, false)
+    this.camera.aspect = width / height
+    this.camera.updateProjectionMatrix()
+    this.draw()
+  }
+
+  draw(): void {
+    if (this.frame) return
+    this.frame = requestAnimationFrame(() => {
+      this.frame = 0
+      this.renderer.render(this.scene, this.camera)
+      this.onDraw()
+    })
+  }
+
+  /** Show these bodies; resolves when all are there (or a newer wish came). */
+  async show(specs: readonly BodySpec[]): Promise<boolean> {
+    const wish = ++this.wish
+    const geometries = await Promise.all(specs.map((s) => geometryOf(s.mesh)))
+    if (wish !== this.wish) return false
+    const next = new Map<string, Shown>()
+    specs.forEach((spec, i) => {
+      const geometry = geometries[i]!
+      const old = this.shown.get(spec.id)
+      const mesh = old?.mesh ?? new Mesh(geometry, new MeshLambertMaterial())
+      mesh.geometry = geometry
+      mesh.matrixAutoUpdate = false
+      mesh.matrix.copy(spec.matrix)
+      mesh.matrixWorldNeedsUpdate = true
+      const material = mesh.material
+      material.color = new Color(spec.colour)
+      material.emissive = new Color(spec.chosen ? '#5a1e08' : '#000000')
+      material.emissiveIntensity = spec.chosen ? 0.55 : 0
+      material.transparent = spec.solidity < 1
+      material.opacity = spec.solidity
+      material.depthWrite = spec.solidity > 0.5
+      if (!old) this.bodies.add(mesh)
+      next.set(spec.id, { spec, mesh })
+    })
+    for (const [id, { mesh }] of this.shown) {
+      if (next.has(id)) continue
+      this.bodies.remove(mesh)
+      mesh.material.dispose()
+    }
+    this.shown = next
+    this.draw()
+    return true
+  }
+
+  /** Move bodies without loading anything. */
+  move(matrices: ReadonlyMap<string, Matrix4>): void {
+    for (const [id, matrix] of matrices) {
+      const one = this.shown.get(id)
+      if (!one) continue
+      one.mesh.matrix.copy(matrix)
+      one.mesh.matrixWorldNeedsUpdate = true
+    }
+    this.draw()
+  }
+
+  showBed(size: readonly [number, number, number] | null): void {
+    this.bed.clear()
+    if (size) {
+      const [x, y, z] = size
+      const lines: number[] = []
+      const line = (...p: number[]) => lines.push(...p)
+      for (let g = -Math.floor(x / 40) * 20; g <= x / 2; g += 20) line(g, -y / 2, 0, g, y / 2, 0)
+      for (let g = -Math.floor(y / 40) * 20; g <= y / 2; g += 20) line(-x / 2, g, 0, x / 2, g, 0)
+      this.bed.add(segments(lines, '#c8b795', 0.7))
+      const frame: number[] = []
+      const corners = [
+        [-x / 2, -y / 2],
+        [x / 2, -y / 2],
+        [x / 2, y / 2],
+        [-x / 2, y / 2],
+      ] as const
+      corners.forEach(([cx, cy], i) => {
+        const [dx, dy] = corners[(i + 1) % 4]!
+        frame.push(cx, cy, 0, dx, dy, 0)
+        const tick = Math.min(z, 0.06 * z)
+        frame.push(cx, cy, 0, cx, cy, tick, cx, cy, z - tick, cx, cy, z)
+        frame.push(cx, cy, z, cx + (dx - cx) * 0.06, cy + (dy - cy) * 0.06, z)
+        frame.push(dx, dy, z, dx + (cx - dx) * 0.06, dy + (cy - dy) * 0.06, z)
+      })
+      this.bed.add(segments(frame, '#8a7350', 1))
+    }
+    this.draw()
+  }
+
+  /** Show parting planes as quads that cover `box`. */
+  showPlanes(planes: readonly { plane: Plane; strong: boolean }[], box: Box3): void {
+    this.planes.clear()
+    for (const { plane, strong } of planes) {
+      const corners = quadOf(plane, box)
+      const flat = new BufferGeometry()
+      flat.setAttribute(
+        'position',
+        new Float32BufferAttribute(
+          corners.flatMap((c) => c.toArray()),
+          3,
+        ),
+      )
+      const edge = new LineBasicMaterial({
+        color: '#9a4a2b',
+        transparent: !strong,
+        opacity: strong ? 1 : 0.5,
+      })
+      this.planes.add(new LineLoop(flat, edge))
+      const fill = flat.clone()
+      fill.setIndex([0, 1, 2, 0, 2, 3])
+      const paint = new MeshBasicMaterial({
+        color: '#e0a890',
+        transparent: true,
+        opacity: strong ? 0.34 : 0.14,
+        side: DoubleSide,
+        depthWrite: false,
+      })
+      this.planes.add(new Mesh(fill, paint))
+    }
+    this.draw()
+  }
+
+  /** Box around everything shown, in the world. */
+  extent(): Box3 {
+    const box = new Box3()
+    for (const { mesh } of this.shown.values())
+      if (mesh.geometry.boundingBox) box.union(mesh.geometry.boundingBox.clone().applyMatrix4(mesh.matrix))
+    return box.isEmpty() ? new Box3(new Vector3(-100, -100, 0), new Vector3(100, 100, 150)) : box
+  }
+
+  look(view: ViewName, box: Box3 = this.extent()): void {
+    const centre = box.getCenter(new Vector3())
+    const direction = DIRECTIONS[view].clone().normalize()
+    const right = new Vector3().crossVectors(this.camera.up, direction).normalize()
+    const up = new Vector3().crossVectors(direction, right)
+    const half = box.getSize(new Vector3()).multiplyScalar(0.5)
+    const spanned = (axis: Vector3) =>
+      Math.abs(axis.x) * half.x + Math.abs(axis.y) * half.y + Math.abs(axis.z) * half.z
+    const slope = Math.tan((this.camera.fov * Math.PI) / 360)
+    const distance =
+      Math.max(spanned(up) / slope, spanned(right) / (slope * this.camera.aspect)) * 1.22 + spanned(direction)
+    this.camera.position.copy(centre).addScaledVector(direction, distance)
+    this.camera.near = Math.max(0.5, distance / 500)
+    this.camera.far = distance * 20
+    this.camera.updateProjectionMatrix()
+    this.controls.target.copy(centre)
+    this.controls.update()
+    this.draw()
+  }
+
+  /** Screen position (px) of a world point. */
+  project(point: Vector3): Vector2 {
+    const p = point.clone().project(this.camera)
+    return new Vector2(((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight)
+  }
+
+  /** Number of the piece under a screen position. */
+  async pick(x: number, y: number): Promise<number | null> {
+    const caster = new Raycaster()
+    const at = new Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2)
+    caster.setFromCamera(at, this.camera)
+    let nearest = Infinity
+    let found: number | null = null
+    for (const { spec, mesh } of this.shown.values()) {
+      const tree = await treeOf(mesh.geometry)
+      const ray = new Ray().copy(caster.ray).applyMatrix4(mesh.matrix.clone().invert())
+      const hit = tree.raycastFirst(ray, DoubleSide)
+      if (!hit) continue
+      const distance = hit.point.applyMatrix4(mesh.matrix).distanceTo(caster.ray.origin)
+      if (distance < nearest) {
+        nearest = distance
+        found = spec.number
+      }
+    }
+    return found
+  }
+
+  geometry(id: string): BufferGeometry | null {
+    return this.shown.get(id)?.mesh.geometry ?? null
+  }
+
+  end(): void {
+    cancelAnimationFrame(this.frame)
+    this.controls.dispose()
+    this.renderer.dispose()
+  }
+}
+
+/** Corners of a quad in `plane` that covers `box` with a margin. */
+export function quadOf(plane: Plane, box: Box3): [Vector3, Vector3, Vector3, Vector3] {
+  let [u0, u1, v0, v1] = [Infinity, -Infinity, Infinity, -Infinity]
+  for (let k = 0; k < 8; k++) {
+    const corner = new Vector3(
+      k & 1 ? box.max.x : box.min.x,
+      k & 2 ? box.max.y : box.min.y,
+      k & 4 ? box.max.z : box.min.z,
+    ).sub(plane.origin)
+    u0 = Math.min(u0, corner.dot(plane.u))
+    u1 = Math.max(u1, corner.dot(plane.u))
+    v0 = Math.min(v0, corner.dot(plane.v))
+    v1 = Math.max(v1, corner.dot(plane.v))
+  }
+  const margin = 0.06 * Math.max(u1 - u0, v1 - v0)
+  const at = (u: number, v: number) =>
+    plane.origin.clone().addScaledVector(plane.u, u).addScaledVector(plane.v, v)
+  return [
+    at(u0 - margin, v0 - margin),
+    at(u1 + margin, v0 - margin),
+    at(u1 + margin, v1 + margin),
+    at(u0 - margin, v1 + margin),
+  ]
+}
+
+function segments(points: readonly number[], colour: string, opacity: number): LineSegments {
+  const geometry = new BufferGeometry()
+  geometry.setAttribute('position', new Float32BufferAttribute(points, 3))
+  return new LineSegments(
+    geometry,
+    new LineBasicMaterial({ color: colour, transparent: opacity < 1, opacity }),
+  )
+}

@@ -1,0 +1,69 @@
+/** Keeps the section of the chosen flat parting up to date while it is dragged or typed. */
+import { watch } from 'vue'
+import type { Parting } from '@/api/client'
+import { useLooking } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+import { geometryOf, treeOf } from './meshes'
+import { planeOfFlat, type FlatParting, type Plane } from './plane'
+import { sectionAt, type Body } from './section'
+
+/** Meshes a parting cuts: the whole model, or the pieces that came of those it is set to cut. */
+function meshesFor(parting: Parting, project: ReturnType<typeof useProject>): string[] {
+  const only = parting.only
+  const model = project.build?.model
+  if (!only || !model) return model ? [model.mesh] : []
+  return project.pieces
+    .filter((p) => only.some((key) => p.key === key || p.key.startsWith(`${key} `)))
+    .map((p) => p.mesh)
+}
+
+export function useLiveSection(): void {
+  const project = useProject()
+  const looking = useLooking()
+  let bodies: Body[] = []
+  let names = ''
+  let frame = 0
+
+  const flat = (): FlatParting | null => {
+    const found = project.plan?.partings?.find((p) => p.id === looking.parting)
+    return found?.kind === 'flat' ? found : null
+  }
+
+  async function load(): Promise<void> {
+    const parting = flat()
+    const wanted = parting && project.build?.state === 'whole' ? meshesFor(parting, project) : []
+    const now = wanted.join()
+    if (now !== names) {
+      names = now
+      bodies = []
+      const found = await Promise.all(
+        wanted.map(async (name) => {
+          const geometry = await geometryOf(name)
+          return { geometry, tree: await treeOf(geometry) }
+        }),
+      )
+      if (names === now) bodies = found
+    }
+    measure()
+  }
+
+  function measure(): void {
+    if (frame) return
+    frame = requestAnimationFrame(() => {
+      frame = 0
+      const parting = flat()
+      looking.live = parting && bodies.length ? sectionAt(bodies, moved(planeOfFlat(parting))) : null
+    })
+  }
+
+  function moved(plane: Plane): Plane {
+    const draft = looking.draft
+    if (draft) plane.origin.addScaledVector(plane.n, draft.moved)
+    return plane
+  }
+
+  watch([() => project.build, () => looking.parting, () => project.plan], () => void load(), {
+    immediate: true,
+  })
+  watch(() => looking.draft, measure)
+}
