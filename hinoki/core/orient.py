@@ -46,7 +46,7 @@ class Rest:
 
 
 def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer) -> list[Rest]:
-    """All candidates, best first. `mating_normals` point out of the piece at its mating faces."""
+    """The candidates that stand on something, best first. `mating_normals` point out of the piece at its mating faces."""
     mesh = solid.mesh
     vectors = mesh.face_vectors
     areas = np.linalg.norm(vectors, axis=1) / 2
@@ -56,7 +56,8 @@ def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer) -> l
         _rest(mesh, hull, vectors, areas, binned, bin_areas, down, what, printer)
         for down, what in _directions(hull, mating_normals)
     ]
-    return sorted(found, key=lambda r: r.rank)
+    best, *others = sorted(found, key=lambda r: r.rank)
+    return [best, *(r for r in others if r.contact_mm2 >= LEAST_CONTACT_MM2)]
 
 
 def rest_on(solid: Solid, down: Points, printer: Printer, what: str = "chosen") -> Rest:

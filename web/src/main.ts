@@ -24,6 +24,7 @@ const vuetify = createVuetify({
           background: '#f1eadc',
           surface: '#fbf8f1',
           primary: '#9a4a2b',
+          'on-primary': '#fffaf2',
           secondary: '#2f4e6f',
           error: '#b3321f',
           warning: '#8a5d08',

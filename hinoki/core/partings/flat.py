@@ -22,8 +22,8 @@ class FlatParting(PartingBase, frozen=True):
 
     kind: Literal["flat"] = "flat"
     axis: Literal["x", "y", "z"] = Field("z", title="Axis")
-    at_mm: Length = Field(title="Position along the axis")
-    tilt_deg: tuple[Tilt, Tilt] = Field((0.0, 0.0), title="Tilt about the two other axes")
+    at_mm: Length = Field(title="Position")
+    tilt_deg: tuple[Tilt, Tilt] = Field((0.0, 0.0), title="Tilt", description="about the two other axes, in turn")
     pivot_mm: tuple[Length, Length] = Field((0.0, 0.0), title="Where the tilt turns, on the two other axes")
 
     @property

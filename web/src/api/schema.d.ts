@@ -477,7 +477,10 @@ export interface components {
              * @enum {string}
              */
             axis: "x" | "y" | "z";
-            /** Greatest length of a part */
+            /**
+             * At most
+             * @description greatest length of a part
+             */
             greatest_mm?: number | null;
             /** Name in keys */
             id: string;
@@ -498,7 +501,7 @@ export interface components {
             on: boolean;
             /** Only these pieces */
             only?: string[] | null;
-            /** Number of parts */
+            /** Parts */
             parts?: number | null;
         };
         /**
@@ -620,7 +623,7 @@ export interface components {
          * @description A plane square to `axis` at `at_mm`, tilted about the two other axes through `pivot_mm`.
          */
         FlatParting: {
-            /** Position along the axis */
+            /** Position */
             at_mm: number;
             /**
              * Axis
@@ -659,7 +662,8 @@ export interface components {
                 number
             ];
             /**
-             * Tilt about the two other axes
+             * Tilt
+             * @description about the two other axes, in turn
              * @default [
              *       0,
              *       0

@@ -282,9 +282,7 @@ const calloutOf = computed(() => {
       <span><i class="dash"></i> room for joints</span>
       <span><i class="centre"></i> centre lines</span>
       <span class="gap"></span>
-      <span class="soft"
-        >Drag a peg, or move it by arrow keys; with Shift it moves freely or in large steps.</span
-      >
+      <span class="soft">Drag a peg or use the arrow keys; Shift: freely, large steps</span>
     </footer>
   </section>
 </template>

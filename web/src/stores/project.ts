@@ -110,7 +110,7 @@ export const useProject = defineStore('project', () => {
     return keep(() =>
       api.PUT('/api/projects/{project_id}/plan', {
         params: { path: { project_id: now.project_id } },
-        body: { base_revision: now.revision, label, plan: draft as Record<string, never> },
+        body: { base_revision: now.revision, label, plan: draft as unknown as Record<string, unknown> },
       }),
     )
   }

@@ -90,8 +90,9 @@ const over = (piece: PieceView): string => {
       class="balance"
       :class="project.build.balance.relative_error <= 1e-6 ? 'good' : 'bad'"
     >
-      Volume check: pieces {{ cm3(project.build.balance.pieces_before_joints_mm3) }} = model
-      {{ cm3(project.build.balance.model_mm3) }}
+      <span>Pieces {{ cm3(project.build.balance.pieces_before_joints_mm3) }}</span>
+      {{ project.build.balance.relative_error <= 1e-6 ? '=' : '≠' }}
+      <span>model {{ cm3(project.build.balance.model_mm3) }}</span>
     </p>
   </aside>
 </template>
@@ -167,6 +168,9 @@ small {
 .loose p {
   margin: 0;
   padding: 2px 14px;
+}
+.balance span {
+  white-space: nowrap;
 }
 .balance {
   margin: auto 14px 12px;

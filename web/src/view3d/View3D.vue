@@ -64,13 +64,18 @@ const draggable = computed(() => {
   return props.station === 'divide' && parting?.kind === 'flat' ? parting : null
 })
 
+let refitWanted = true
 async function show(refit: boolean): Promise<void> {
+  if (refit) refitWanted = true
   const now = stage.value
   if (!now) return
   try {
     const complete = await now.show(specs.value)
     problem.value = ''
-    if (complete && refit) fit()
+    if (complete && refitWanted && specs.value.length > 0) {
+      refitWanted = false
+      fit()
+    }
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
   }
@@ -128,7 +133,8 @@ function overlay(): void {
     if (!piece) continue
     const centre = vec(piece.low_mm).add(vec(piece.high_mm)).multiplyScalar(0.5).applyMatrix4(spec.matrix)
     const at = now.project(centre)
-    anchors.push({ number: piece.number, x: at.x, y: at.y })
+    const seen = at.x > 0 && at.x < width.value && at.y > 0 && at.y < height.value
+    if (seen) anchors.push({ number: piece.number, x: at.x, y: at.y })
   }
   balloons.value = balloonsFor(anchors, width.value, height.value)
   dimensions.value = props.station === 'model' || onBed(props.station) ? dimensionLines(now) : []

@@ -44,7 +44,7 @@ export function sectionAt(bodies: readonly Body[], plane: Plane): LiveSection {
   return {
     rings,
     area: Math.abs(area),
-    leastWall: leastWall(segments),
+    leastWall: leastWall(segments, area < 0 ? -1 : 1),
     below: cuts && !below.isEmpty() ? sizeOf(below) : null,
     above: cuts && !above.isEmpty() ? sizeOf(above) : null,
   }
@@ -137,8 +137,9 @@ function chained(segments: readonly number[]): Point[][] {
   return rings
 }
 
-/** Smallest thickness, by rays inwards from points along the outline; as in hinoki/core/sections.py. */
-function leastWall(segments: readonly number[], samples = 160): number | null {
+/** Smallest thickness, by rays inwards from points along the outline; as in hinoki/core/sections.py. `turn` is 1 where
+ * the material lies left of the segments. */
+function leastWall(segments: readonly number[], turn: 1 | -1, samples = 160): number | null {
   const count = segments.length / 4
   if (count < 3) return null
   const starts: number[] = []
@@ -158,7 +159,7 @@ function leastWall(segments: readonly number[], samples = 160): number | null {
     const ux = (segments[4 * at + 2]! - x0) / long
     const uy = (segments[4 * at + 3]! - y0) / long
     const along = where - starts[at]!
-    const hit = nearestFacing(segments, at, x0 + ux * along, y0 + uy * along, -uy, ux)
+    const hit = nearestFacing(segments, at, x0 + ux * along, y0 + uy * along, -uy * turn, ux * turn)
     if (hit !== null && (best === null || hit < best)) best = hit
   }
   return best
@@ -189,7 +190,7 @@ function nearestFacing(
     const s = (tx * dy - ty * dx) / cross
     if (t <= 1e-4 || t >= nearest || s < 0 || s > 1) continue
     nearest = t
-    facing = (-ey * dx + ex * dy) / Math.hypot(ex, ey) < -0.5
+    facing = Math.abs(-ey * dx + ex * dy) / Math.hypot(ex, ey) > 0.5
   }
   return facing && nearest < Infinity ? nearest : null
 }

@@ -222,12 +222,17 @@ export class Stage {
     const direction = DIRECTIONS[view].clone().normalize()
     const right = new Vector3().crossVectors(this.camera.up, direction).normalize()
     const up = new Vector3().crossVectors(direction, right)
-    const half = box.getSize(new Vector3()).multiplyScalar(0.5)
-    const spanned = (axis: Vector3) =>
-      Math.abs(axis.x) * half.x + Math.abs(axis.y) * half.y + Math.abs(axis.z) * half.z
-    const slope = Math.tan((this.camera.fov * Math.PI) / 360)
-    const distance =
-      Math.max(spanned(up) / slope, spanned(right) / (slope * this.camera.aspect)) * 1.22 + spanned(direction)
+    const slope = Math.tan((this.camera.fov * Math.PI) / 360) * 0.84
+    let distance = 1
+    for (let k = 0; k < 8; k++) {
+      const corner = new Vector3(
+        k & 1 ? box.max.x : box.min.x,
+        k & 2 ? box.max.y : box.min.y,
+        k & 4 ? box.max.z : box.min.z,
+      ).sub(centre)
+      const across = Math.max(Math.abs(corner.dot(up)), Math.abs(corner.dot(right)) / this.camera.aspect)
+      distance = Math.max(distance, across / slope + corner.dot(direction))
+    }
     this.camera.position.copy(centre).addScaledVector(direction, distance)
     this.camera.near = Math.max(0.5, distance / 500)
     this.camera.far = distance * 20
