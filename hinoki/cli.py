@@ -4,6 +4,7 @@ import argparse
 import hashlib
 import shutil
 import sys
+import time
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -78,21 +79,23 @@ def _bed(text: str) -> tuple[float, float, float]:
 
 
 def _make(options: argparse.Namespace) -> int:
+    begun = time.perf_counter()
     data = _read(options.model)
     plan = _plan_for(options, data)
     cache, bar = Cache(), _Bar()
+    seconds: dict[str, float] = {}
     try:
         if options.plan:
-            built = build(plan, lambda _: data, cache, bar.show, for_screen=False)
+            built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
             unusable = [f for f in built.view.findings if f.code in UNUSABLE_FINDINGS]
             if unusable:
                 raise BadPlan(unusable[0].message, unusable[0].parting)
             if not plan.joints and options.joint != "none":
-                plan = suggested(built, plan, options.joint, options.fit)
-                built = build(plan, lambda _: data, cache, bar.show, for_screen=False)
+                plan = suggested(built, plan, options.joint, options.fit, seconds)
+                built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
         else:
-            plan, built = divide_evenly(plan, lambda _: data, cache, options.joint, options.fit, bar.show)
-        for path, content in export_files(plan, built, bar.show, built.seconds):
+            plan, built = divide_evenly(plan, lambda _: data, cache, options.joint, options.fit, bar.show, seconds)
+        for path, content in export_files(plan, built, bar.show, seconds, begun):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
             target.write_bytes(content)

@@ -1,0 +1,1 @@
+"""Tests; run them all with `python3 run.py test`."""

@@ -46,7 +46,6 @@ class Built:
     placed: list[PlacedJoint] = field(default_factory=list)
     loose: dict[str, Solid] = field(default_factory=dict)
     meshes: dict[str, Solid | Mesh] = field(default_factory=dict)
-    seconds: dict[str, float] = field(default_factory=dict)
 
 
 def quiet(_fraction: float, _phrase: str) -> None:
@@ -60,15 +59,17 @@ def build(
     progress: Progress = quiet,
     numbers: Mapping[str, int] | None = None,
     for_screen: bool = True,
+    seconds: dict[str, float] | None = None,
 ) -> Built:
     """Build a plan. `source_of` gives a model file's bytes by its hash; `numbers` are piece numbers given before.
 
     `for_screen` adds what only the screens need: suggested joints, outlines of sections, other resting faces.
+    The time of each stage is added to `seconds`.
     Raises BadPlan and UnreadableModel; anything less is a finding in the result.
     """
     if plan.model is None:
         return Built(BuildView(state="empty"))
-    clock = _Clock()
+    clock = _Clock({} if seconds is None else seconds)
     progress(0.02, "Reading the model")
     read_key = key_of("read", plan.model.source, plan.model.unit)
     use = plan.model
@@ -77,7 +78,7 @@ def build(
     )
     clock.mark("read")
     view = BuildView(state="open", model=model_view(plan, prepared, read_key), findings=list(prepared.findings))
-    built = Built(view, prepared, meshes={read_key: prepared.solid or prepared.mesh}, seconds=clock.seconds)
+    built = Built(view, prepared, meshes={read_key: prepared.solid or prepared.mesh})
     remembered = {k: n.number for k, n in plan.pieces.items() if n.number} | dict(numbers or {})
     if prepared.solid is None:
         _build_open(plan, prepared, read_key, built)
@@ -115,8 +116,9 @@ def build(
     return built
 
 
-def suggested(built: Built, plan: Plan, kind: str, fit: Fit) -> Plan:
+def suggested(built: Built, plan: Plan, kind: str, fit: Fit, seconds: dict[str, float] | None = None) -> Plan:
     """The plan with suggested joints of `kind` on every face that has none."""
+    clock = _Clock({} if seconds is None else seconds)
     have = {joint.face.id for joint in plan.joints}
     number = max((int(j.id[1:]) for j in plan.joints), default=0)
     new = []
@@ -127,6 +129,7 @@ def suggested(built: Built, plan: Plan, kind: str, fit: Fit) -> Plan:
         if joint is not None:
             number += 1
             new.append(joint)
+    clock.mark("join")
     return plan.model_copy(update={"joints": (*plan.joints, *new)})
 
 
@@ -212,13 +215,13 @@ def _balance(solid: Solid, parted: Parted) -> Balance:
 
 
 class _Clock:
-    """Seconds spent in each stage."""
+    """Adds up the seconds spent in each stage."""
 
-    def __init__(self) -> None:
-        self.seconds: dict[str, float] = {}
+    def __init__(self, seconds: dict[str, float]) -> None:
+        self.seconds = seconds
         self._last = time.perf_counter()
 
     def mark(self, stage: str) -> None:
         now = time.perf_counter()
-        self.seconds[stage] = now - self._last
+        self.seconds[stage] = self.seconds.get(stage, 0.0) + now - self._last
         self._last = now

@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
@@ -101,35 +102,49 @@ def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]]) -> Solid:
 
 def _place(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint], cache: Cache) -> PlacedJoint:
     clearance = plan.fits.clearance_mm(joint.fit)
-    taken_by = [p for p in before if {p.face.a.key, p.face.b.key} & {face.a.key, face.b.key}]
-    # the letter and the id do not shape anything, so they stay out of the key
-    shape_of = joint.model_dump(mode="json", exclude={"id"})
-    key = key_of("placed", face.made_by, shape_of, clearance, plan.least_wall_mm, [p.made_by for p in taken_by])
+    near = _near(joint, face, plan, before)
+    # the id does not shape anything, so it stays out of the keys
+    shape = joint.model_dump(mode="json", exclude={"id", "places"})
+    asked = key_of("placed", face.made_by, shape, joint.places, clearance, plan.least_wall_mm, [n.key for n in near])
 
-    def make() -> tuple[list[Place], Tools, MultiPolygon, list[Weak], list[int]]:
-        taken = [
-            (side, peg.cut)
-            for other in taken_by
-            for side in _sides()
-            for other_side in _sides()
-            if other.part(other_side).key == (face.a if side == "a" else face.b).key
-            for peg in other.tools.of(other_side)
-            if peg.cut is not None
-        ]
-        depths = Depths(face)
-        places, room = auto_places(joint, depths, clearance, plan.least_wall_mm, taken)
-        if joint.places is not None:
-            places = list(joint.places)
+    def choose() -> tuple[list[Place], MultiPolygon]:
+        taken = [(n.side, n.cut) for n in near]
+        places, room = auto_places(joint, Depths(face), clearance, plan.least_wall_mm, taken)
+        return (places if joint.places is None else list(joint.places)), room
+
+    def make() -> tuple[Tools, list[Weak]]:
         tools = joint.tools(face.frame, places, clearance, plan.least_wall_mm)
-        weak = [
-            w
-            for side, part in (("a", face.a), ("b", face.b))
-            for w in weak_pegs(tools.of(_side(side)), part.solid, plan.least_wall_mm)
-        ]
-        return places, tools, room, weak, _beside(joint, face, places)
+        return tools, [w for side, part in _parts(face) for w in weak_pegs(tools.of(side), part.solid, plan.least_wall_mm)]
 
-    places, tools, room, weak, beside = cache.get(key, make, lambda made: 200 * len(made[0]) + 100)
-    return PlacedJoint(joint, face, places, clearance, tools, room, key, weak, beside)
+    places, room = cache.get(asked, choose)
+    key = key_of("tools", face.made_by, shape, places, clearance, plan.least_wall_mm)
+    tools, weak = cache.get(key, make, lambda made: 400 * len(made[0].pegs) + 100)
+    return PlacedJoint(joint, face, places, clearance, tools, room, key, weak, _beside(joint, face, places))
+
+
+@dataclass(frozen=True)
+class _Near:
+    """A bore of another joint close to a face, in the piece on `side` of it."""
+
+    side: SideName
+    cut: Solid
+    key: str
+
+
+def _near(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint]) -> list[_Near]:
+    """The bores placed before that a joint on `face` could meet; far ones do not matter, so they change nothing."""
+    deep = max(joint.reach_mm("a"), joint.reach_mm("b")) + plan.least_wall_mm + 1.0
+    corners = face.frame.world(np.array(shapely.get_coordinates(shapely.box(*face.shape.bounds))))
+    low, high = corners.min(axis=0) - deep, corners.max(axis=0) + deep
+    return [
+        _Near(side, peg.cut, key_of(other.made_by, peg.side, peg.index))
+        for other in before
+        for other_side in _sides()
+        for side, part in _parts(face)
+        if other.part(other_side).key == part.key
+        for peg in other.tools.of(other_side)
+        if peg.cut is not None and (peg.cut.bounds[0] <= high).all() and (peg.cut.bounds[1] >= low).all()
+    ]
 
 
 def _beside(joint: Joint, face: MatingFace, places: Sequence[Place]) -> list[int]:
@@ -167,5 +182,5 @@ def _sides() -> tuple[SideName, SideName]:
     return "a", "b"
 
 
-def _side(name: str) -> SideName:
-    return "a" if name == "a" else "b"
+def _parts(face: MatingFace) -> tuple[tuple[SideName, Part], tuple[SideName, Part]]:
+    return ("a", face.a), ("b", face.b)

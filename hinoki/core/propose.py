@@ -19,14 +19,20 @@ MOST_ROUNDS = 40
 
 
 def divide_evenly(
-    plan: Plan, source_of: SourceOf, cache: Cache, kind: JointKind, fit: Fit, progress: Progress = quiet
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    kind: JointKind,
+    fit: Fit,
+    progress: Progress = quiet,
+    seconds: dict[str, float] | None = None,
 ) -> tuple[Plan, Built]:
     """The plan with even partings and joints such that every piece fits the printer, and its build.
 
     Starts at the least number of parts on each axis and adds one on the axis whose parts fit worst, until all do.
     Raises BadPlan when that takes more than MOST_PIECES pieces.
     """
-    whole = build(plan, source_of, cache, for_screen=False)
+    whole = build(plan, source_of, cache, for_screen=False, seconds=seconds)
     if whole.prepared is None or whole.prepared.solid is None:
         return plan, whole
     size, room = whole.prepared.solid.size, plan.printer.room_mm
@@ -41,25 +47,33 @@ def divide_evenly(
                 "bed",
             )
         progress(min(0.9, turn / 8), f"Trying {' × '.join(map(str, counts))} parts")
-        tried, built = _try(plan, counts, source_of, cache, kind, fit)
+        tried, built = _try(plan, counts, source_of, cache, kind, fit, seconds)
         if all(piece.fits for piece in built.view.pieces):
             return tried, built
         counts = _one_more(counts, size, room, built)
     return tried, built
 
 
-def _try(plan: Plan, counts: "np.ndarray", source_of: SourceOf, cache: Cache, kind: JointKind, fit: Fit) -> tuple[Plan, Built]:
+def _try(
+    plan: Plan,
+    counts: "np.ndarray",
+    source_of: SourceOf,
+    cache: Cache,
+    kind: JointKind,
+    fit: Fit,
+    seconds: dict[str, float] | None,
+) -> tuple[Plan, Built]:
     wanted = [(axis, int(n)) for axis, n in zip(AXES, counts, strict=True) if n > 1]
     wanted.sort(key=lambda pair: pair[0] != "z")  # level partings first: fewer faces to compute
     partings: tuple[Parting, ...] = tuple(
         EvenParting(id=f"p{i}", axis=axis, parts=n) for i, (axis, n) in enumerate(wanted, start=1)
     )
     divided = plan.model_copy(update={"partings": partings, "joints": ()})
-    built = build(divided, source_of, cache, for_screen=False)
+    built = build(divided, source_of, cache, for_screen=False, seconds=seconds)
     if kind == "none" or not built.faces:
         return divided, built
-    joined = suggested(built, divided, kind, fit)
-    return joined, build(joined, source_of, cache, for_screen=False)
+    joined = suggested(built, divided, kind, fit, seconds)
+    return joined, build(joined, source_of, cache, for_screen=False, seconds=seconds)
 
 
 def _one_more(counts: "np.ndarray", size: Points, room: Points, built: Built) -> "np.ndarray":

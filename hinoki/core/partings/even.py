@@ -22,7 +22,9 @@ class EvenParting(PartingBase, frozen=True):
     kind: Literal["even"] = "even"
     axis: Literal["x", "y", "z"] = Field("z", title="Axis")
     parts: int | None = Field(None, ge=2, le=MOST_PARTS, title="Parts")
-    greatest_mm: float | None = Field(None, gt=0, le=1e5, allow_inf_nan=False, title="At most", description="greatest length of a part")
+    greatest_mm: float | None = Field(
+        None, gt=0, le=1e5, allow_inf_nan=False, title="At most", description="greatest length of a part"
+    )
 
     @model_validator(mode="after")
     def _one_way(self) -> "EvenParting":

@@ -1,0 +1,130 @@
+"""`hinoki make` on the command line: what it writes, says and exits with."""
+
+import contextlib
+import csv
+import io
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+from hinoki.cli import main
+from hinoki.core.formats.stl import write_stl
+from hinoki.core.mesh import Mesh
+from hinoki.core.plan import Plan
+from tests.shapes import box, level, stl_of, tube
+
+
+class Make(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.model = self.folder / "tall tube.stl"
+        self.model.write_bytes(stl_of(tube(50, 38, 520)))
+        self.out = self.folder / "out"
+
+    def run_make(self, *more: str, model: Path | None = None) -> tuple[int, str, str]:
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            try:
+                code = main(["make", str(model or self.model), "--out", str(self.out), *more])
+            except SystemExit as stop:
+                code = int(stop.code or 0)
+        return code, out.getvalue(), err.getvalue()
+
+    def report(self) -> dict:  # type: ignore[type-arg]
+        return json.loads((self.out / "report.json").read_text())  # type: ignore[no-any-return]
+
+    def test_it_parts_joins_and_writes_everything(self) -> None:
+        code, out, err = self.run_make("--bed", "220x220x250")
+        self.assertEqual(code, 0)
+        self.assertIn("3 pieces", out)
+        self.assertIn("%", err)
+        report = self.report()
+        self.assertEqual(len(report["pieces"]), 3)
+        self.assertTrue(all(p["fits"] and p["closed"] for p in report["pieces"]))
+        self.assertEqual([j["kind"] for j in report["joints"]], ["pin", "pin"])
+        self.assertEqual(report["bed_mm"], [220, 220, 250])
+        self.assertGreater(report["seconds"]["total"], 0)
+        for name in ("pieces.3mf", "plan.json", "cut-list.csv", *(p["file"] for p in report["pieces"])):
+            self.assertTrue((self.out / name).exists(), name)
+        rows = list(csv.DictReader((self.out / "cut-list.csv").read_text().splitlines()))
+        self.assertEqual([r["number"] for r in rows], ["1", "2", "3"])
+
+    def test_dowels_fit_and_wall_are_followed(self) -> None:
+        code, _, _ = self.run_make("--bed", "220x220x250", "--joint", "dowel", "--fit", "loose", "--least-wall", "2.5")
+        report = self.report()
+        self.assertEqual(code, 0)
+        self.assertEqual({(j["kind"], j["fit"], j["clearance_mm"]) for j in report["joints"]}, {("dowel", "loose", 0.3)})
+        self.assertTrue(any((self.out / "loose").iterdir()))
+
+    def test_no_joints_and_inches(self) -> None:
+        self.model.write_bytes(stl_of(box(4, 4, 12)))
+        code, _, _ = self.run_make("--bed", "220x220x250", "--unit", "inch", "--joint", "none")
+        self.assertEqual(code, 0)
+        self.assertEqual(self.report()["model"]["size_mm"], [101.6, 101.6, 304.8])
+        self.assertEqual((len(self.report()["pieces"]), self.report()["joints"]), (2, []))
+
+    def test_a_plan_is_followed_and_comes_out_again(self) -> None:
+        self.run_make("--bed", "220x220x250")
+        first = self.report()
+        plan = self.out / "plan.json"
+        code, _, _ = self.run_make("--plan", str(plan))
+        self.assertEqual(code, 0)
+        second = self.report()
+        for report in (first, second):
+            del report["seconds"]
+        self.assertEqual(first, second)
+
+    def test_something_to_fix_exits_1_with_all_written(self) -> None:
+        plan = self.folder / "plan.json"
+        plan.write_text(Plan(partings=(level(1, 100),)).json_text())
+        code, out, _ = self.run_make("--plan", str(plan), "--bed", "220x220x250")
+        self.assertEqual(code, 1)
+        self.assertIn("must fix", out)
+        self.assertEqual([p["fits"] for p in self.report()["pieces"]], [True, False])
+
+    def test_an_open_surface_is_written_and_exits_1(self) -> None:
+        whole = box(40, 40, 40).mesh
+        self.model.write_bytes(write_stl(Mesh(whole.vertices, whole.faces[2:])))
+        code, out, _ = self.run_make("--bed", "220x220x250")
+        self.assertEqual(code, 1)
+        self.assertIn("not closed", out)
+        self.assertFalse(self.report()["model"]["closed"])
+
+    def refused(self, *more: str, model: Path | None = None) -> str:
+        code, _, err = self.run_make(*more, model=model)
+        self.assertEqual(code, 2)
+        self.assertFalse(self.out.exists())
+        return err.strip().splitlines()[-1]
+
+    def test_unusable_input_exits_2_with_one_line(self) -> None:
+        bed = ("--bed", "220x220x250")
+        self.assertIn("No such file", self.refused(*bed, model=self.folder / "not there.stl"))
+        self.assertIn("folder", self.refused(*bed, model=self.folder))
+        self.assertIn("--bed is needed", self.refused())
+        self.assertIn("every side", self.refused("--bed", "220x0x250"))
+        self.assertIn("not three lengths", self.refused("--bed", "large"))
+        self.assertIn("--least-wall", self.refused(*bed, "--least-wall", "0"))
+        for name, content, words in (
+            ("empty.stl", b"", "empty"),
+            ("text.stl", b"only words\n", "text file"),
+            ("cut.stl", self.model.read_bytes()[:1000], "cut off"),
+            ("model.xyz", b"x", "cannot be read"),
+        ):
+            path = self.folder / name
+            path.write_bytes(content)
+            self.assertIn(words, self.refused(*bed, model=path))
+
+    def test_unusable_plans_exit_2(self) -> None:
+        plan = self.folder / "plan.json"
+        for text, words in (
+            ('{"schema": "hinoki-plan/9"}', "newer Hinoki"),
+            ('{"schema": "hinoki-plan/1", "partings": [{"kind": "wavy", "id": "p1"}]}', "not known"),
+            (Plan(partings=(level(1, 9999),)).json_text(), "misses the model"),
+            (Plan(partings=(level(1, 100), level(2, 100))).json_text(), "same place"),
+            ("not json", "not JSON"),
+        ):
+            plan.write_text(text)
+            self.assertIn(words, self.refused("--plan", str(plan)))

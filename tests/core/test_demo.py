@@ -1,0 +1,42 @@
+"""The demo model and its project."""
+
+import unittest
+
+from hinoki.core.cache import Cache
+from hinoki.core.engine import build
+from hinoki.core.read import read_model
+from hinoki.demo.project import NAMES, demo_plan, demo_source
+
+
+class Lighthouse(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.data = demo_source()
+        cls.plan = demo_plan(cls.data)
+        cls.built = build(cls.plan, lambda _: cls.data, Cache(), for_screen=True)
+
+    def test_it_is_closed_one_lump_and_of_the_wanted_size(self) -> None:
+        mesh = read_model(self.data, "a.stl")
+        low, high = mesh.bounds
+        self.assertTrue(mesh.edges.closed)
+        for size, wanted in zip(high - low, (310, 300, 640), strict=True):
+            self.assertAlmostEqual(size, wanted, delta=10)
+        self.assertTrue(100_000 <= len(mesh.faces) <= 300_000)
+        self.assertEqual(self.built.view.model.lumps, 1)
+
+    def test_it_is_parted_named_pinned_and_fits(self) -> None:
+        view = self.built.view
+        self.assertEqual({p.key for p in view.pieces}, set(NAMES))
+        self.assertEqual(sorted(p.name for p in view.pieces), sorted(NAMES.values()))
+        self.assertTrue(all(p.fits for p in view.pieces))
+        self.assertEqual(len(view.joints), len(view.faces))
+        self.assertEqual([f.message for f in view.findings if f.severity == "must-fix"], [])
+
+    def test_it_is_made_the_same_every_time(self) -> None:
+        self.assertEqual(demo_source(), self.data)
+
+    def test_screens_get_sections_and_suggestions(self) -> None:
+        view = self.built.view
+        self.assertEqual(len(view.partings), 6)
+        self.assertTrue(all(p.sections and p.sections[0].area_mm2 > 100 for p in view.partings))
+        self.assertTrue(all(f.pin and f.dowel for f in view.faces))

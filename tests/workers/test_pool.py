@@ -1,0 +1,75 @@
+"""The pool: results, progress, cancelling, and workers that are killed."""
+
+import os
+import signal
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+from hinoki.core.errors import HinokiError
+from hinoki.core.formats.stl import write_stl
+from hinoki.store.database import Database
+from hinoki.workers.jobs import Job
+from hinoki.workers.pool import Pool
+from tests.shapes import box, torus
+
+
+class Working(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        database = Database(self.folder / "h.sqlite")
+        self.addCleanup(database.close)
+        self.pool = Pool(database.path, self.folder / "cache", workers=1)
+        self.addCleanup(self.pool.close)
+
+    def inspect(self, content: bytes, name: str = "a.stl") -> Job:
+        path = self.folder / f"in-{len(content)}"
+        path.write_bytes(content)
+        return self.pool.submit(Job("inspect", "project", {"path": str(path), "file_name": name}))
+
+    def test_a_result_comes_back(self) -> None:
+        facts = self.inspect(write_stl(box(10, 20, 30).mesh)).wait(60)
+        self.assertEqual(facts, {"triangles": 12, "size": [10, 20, 30]})
+
+    def test_a_refusal_comes_back_with_its_words(self) -> None:
+        with self.assertRaisesRegex(HinokiError, "empty") as caught:
+            self.inspect(b"").wait(60)
+        self.assertEqual((caught.exception.status, caught.exception.where), (422, "byte 0"))
+
+    def test_an_unexpected_error_fails_one_job_and_the_worker_goes_on(self) -> None:
+        missing = self.pool.submit(Job("inspect", "project", {"path": str(self.folder / "none"), "file_name": "a.stl"}))
+        with self.assertRaisesRegex(HinokiError, "FileNotFoundError"):
+            missing.wait(60)
+        self.assertEqual(self.inspect(write_stl(box(1, 1, 1).mesh)).wait(60)["triangles"], 12)
+
+    def test_a_killed_worker_fails_only_its_job(self) -> None:
+        self.inspect(write_stl(box(1, 1, 1).mesh)).wait(60)
+        slow = self.inspect(write_stl(torus(60, 20, 1200, 400)))
+        while slow.state == "queued":
+            time.sleep(0.005)
+        os.kill(self.pool.processes()[0], signal.SIGKILL)
+        with self.assertRaisesRegex(HinokiError, "stopped suddenly"):
+            slow.wait(60)
+        self.assertEqual(self.inspect(write_stl(box(1, 1, 2).mesh)).wait(60)["size"], [1, 1, 2])
+
+    def test_a_queued_job_can_be_cancelled(self) -> None:
+        first = self.inspect(write_stl(torus(60, 20, 600, 200)))
+        second = self.inspect(write_stl(box(3, 3, 3).mesh))
+        second.cancel_asked = True
+        first.wait(60)
+        with self.assertRaisesRegex(HinokiError, "stopped"):
+            second.wait(60)
+        self.assertEqual(second.state, "cancelled")
+
+    def test_work_that_takes_too_long_is_stopped(self) -> None:
+        impatient = Pool(self.folder / "h.sqlite", self.folder / "cache", workers=1, longest_s=0.0)
+        self.addCleanup(impatient.close)
+        path = self.folder / "big"
+        path.write_bytes(write_stl(torus(60, 20, 600, 200)))
+        job = impatient.submit(Job("inspect", "p", {"path": str(path), "file_name": "a.stl"}))
+        with self.assertRaisesRegex(HinokiError, "longer than") as caught:
+            job.wait(60)
+        self.assertEqual(caught.exception.status, 504)
