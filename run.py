@@ -22,7 +22,7 @@ def main() -> int:
     if len(sys.argv) < 2 or sys.argv[1] not in commands:
         print(f"usage: python3 run.py {' | '.join(commands)}  [options]", file=sys.stderr)
         return 2
-    if sys.version_info < (3, 11):
+    if sys.version_info < (3, 11):  # noqa: UP036 - this file is started by whatever Python there is
         print("Hinoki needs Python 3.11 or newer.", file=sys.stderr)
         return 2
     return commands[sys.argv[1]](sys.argv[2:])

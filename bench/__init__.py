@@ -1,0 +1,1 @@
+"""Benchmarks: each a ratio against a floor measured in the same run."""

@@ -101,40 +101,36 @@ export const useProject = defineStore('project', () => {
     }
   }
 
-  /** Save an edit: `change` gets a copy of the plan and changes it. */
-  async function edit(label: string, change: (plan: Plan) => void): Promise<boolean> {
-    const now = revision.value
-    if (!now) return false
-    const draft = JSON.parse(JSON.stringify(now.plan)) as Plan
-    change(draft)
-    return keep(() =>
-      api.PUT('/api/projects/{project_id}/plan', {
+  /** Save an edit: `change` gets a copy of the newest plan and changes it. */
+  const edit = (label: string, change: (plan: Plan) => void) =>
+    keep((now) => {
+      const draft = JSON.parse(JSON.stringify(now.plan)) as Plan
+      change(draft)
+      return api.PUT('/api/projects/{project_id}/plan', {
         params: { path: { project_id: now.project_id } },
         body: { base_revision: now.revision, label, plan: draft as unknown as Record<string, unknown> },
-      }),
-    )
-  }
+      })
+    })
 
-  const move = (way: 'undo' | 'redo') => {
-    const now = revision.value
-    if (!now) return Promise.resolve(false)
-    const options = {
-      params: { path: { project_id: now.project_id } },
-      body: { base_revision: now.revision },
-    }
-    return keep(() =>
-      way === 'undo'
+  const move = (way: 'undo' | 'redo') =>
+    keep((now) => {
+      const options = {
+        params: { path: { project_id: now.project_id } },
+        body: { base_revision: now.revision },
+      }
+      return way === 'undo'
         ? api.POST('/api/projects/{project_id}/undo', options)
-        : api.POST('/api/projects/{project_id}/redo', options),
-    )
-  }
+        : api.POST('/api/projects/{project_id}/redo', options)
+    })
 
+  // edits go out one after the other, each made on what the one before left
   let queue: Promise<unknown> = Promise.resolve()
-  function keep(ask: () => Promise<Answer>): Promise<boolean> {
+  function keep(ask: (now: RevisionView) => Promise<Answer>): Promise<boolean> {
     const turn = queue.then(async () => {
+      if (!revision.value) return false
       saving.value = true
       try {
-        took(got<RevisionView>(await ask()))
+        took(got<RevisionView>(await ask(revision.value)))
         return true
       } catch (error) {
         await refused(error)

@@ -63,7 +63,6 @@ function nudge(event: KeyboardEvent, way: number): void {
       :aria-invalid="wrong !== ''"
       :title="wrong || undefined"
       @change="keep"
-      @keydown.enter="keep"
       @keydown.up="nudge($event, 1)"
       @keydown.down="nudge($event, -1)"
       @keyup.up="keep"

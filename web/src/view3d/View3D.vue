@@ -44,6 +44,7 @@ const modelBox = computed(() => {
 
 /** Planes to draw: those of the chosen parting; at Join the one of the chosen face. */
 const planes = computed<Plane[]>(() => {
+  if (!project.build?.model) return []
   if (props.station === 'join') {
     const face = project.faces.find((f) => f.id === looking.face)
     return face ? [frameOf(vec(face.frame.origin), vec(face.frame.n))] : []

@@ -1,0 +1,161 @@
+"""`python3 run.py bench`: the table of docs/performance.md."""
+
+import json
+import resource
+import subprocess
+import sys
+import time
+from dataclasses import asdict, dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+
+from bench.floor import Tool, floor_seconds
+from hinoki.core.cache import Cache
+from hinoki.core.engine import Built, build
+from hinoki.core.export import lying
+from hinoki.core.formats.stl import write_stl
+from hinoki.core.joints import PinJoint
+from hinoki.core.partings import FlatParting
+from hinoki.core.plan import Plan
+from tests.shapes import plan_for, torus
+
+SIZES = {100_000: (316, 158), 500_000: (707, 354), 1_000_000: (1000, 500)}
+ROUNDS = 3
+PARTINGS = (
+    FlatParting(id="p1", axis="z", at_mm=20.3),
+    FlatParting(id="p2", axis="x", at_mm=1.7),
+    FlatParting(id="p3", axis="y", at_mm=-2.9),
+)
+DOC = Path(__file__).parents[1] / "docs" / "performance.md"
+
+
+@dataclass
+class Row:
+    """Figures of one size."""
+
+    triangles: int
+    floor_s: float
+    full_s: float
+    move_s: float
+    read_s: float
+    part_s: float
+    join_s: float
+    write_s: float
+    peak_mb: float
+
+    @property
+    def ratio(self) -> float:
+        """Full build against the floor."""
+        return self.full_s / self.floor_s
+
+    @property
+    def move_ratio(self) -> float:
+        """Moving one pin against the full build."""
+        return self.move_s / self.full_s
+
+
+def measure(triangles: int) -> Row:
+    """One size, the best of ROUNDS for each figure."""
+    data = write_stl(torus(90, 20, *SIZES[triangles], 1.5))
+    plan = _pinned(data)
+    best: dict[str, float] = {}
+    full = move = float("inf")
+    for _ in range(ROUNDS):
+        cache, seconds = Cache(), {}
+        begun = time.perf_counter()
+        built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
+        writing = time.perf_counter()
+        _write(built)
+        ended = time.perf_counter()
+        if ended - begun < full:
+            full, best = ended - begun, {**seconds, "write": ended - writing}
+        moved = _moved(plan, built)
+        begun = time.perf_counter()
+        again = build(moved, lambda _: data, cache, for_screen=False)
+        _write(again, {p.made_by for p in built.parts})
+        move = min(move, time.perf_counter() - begun)
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    tools, planes = _tools(built), [(p.frame.n.tolist(), p.frame.offset) for p in PARTINGS]
+    floor = min(floor_seconds(data, planes, tools) for _ in range(ROUNDS))
+    return Row(
+        triangles, floor, full, move, best["read"], best["part"], best["join"], best["write"], peak
+    )  # fmt: skip
+
+
+def main() -> int:
+    """Measure every size in a process of its own, print the table and keep it in docs/performance.md."""
+    if len(sys.argv) > 1 and sys.argv[1].isdigit():
+        print(json.dumps(asdict(measure(int(sys.argv[1])))))
+        return 0
+    rows = []
+    for size in SIZES:
+        print(f"measuring {size:,} triangles …", flush=True)
+        done = subprocess.run([sys.executable, "-m", "bench.run", str(size)], check=True, capture_output=True, text=True)
+        rows.append(Row(**json.loads(done.stdout.splitlines()[-1])))
+    table = _table(rows)
+    print(table)
+    text = DOC.read_text() if DOC.exists() else "# Performance\n\n<!-- table -->\n<!-- end -->\n"
+    head, _, rest = text.partition("<!-- table -->")
+    tail = rest.partition("<!-- end -->")[2]
+    stamp = f"Measured {datetime.now(UTC):%Y-%m-%d} on two cores.\n\n"
+    DOC.write_text(f"{head}<!-- table -->\n\n{stamp}{table}\n<!-- end -->{tail}")
+    return 0
+
+
+def _table(rows: list[Row]) -> str:
+    lines = [
+        "| triangles | floor s | Hinoki s | ratio | one pin s | of the whole | read | part | join | write | peak MB |",
+        "| ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: |",
+    ]
+    for r in rows:
+        lines.append(
+            f"| {r.triangles:,} | {r.floor_s:.2f} | {r.full_s:.2f} | {r.ratio:.2f} | {r.move_s:.2f} | {r.move_ratio:.2f} | "
+            f"{r.read_s:.2f} | {r.part_s:.2f} | {r.join_s:.2f} | {r.write_s:.2f} | {r.peak_mb:.0f} |"
+        )
+    growth = rows[-1].full_s / rows[0].full_s
+    kernel = rows[-1].floor_s / rows[0].floor_s
+    lines.append(
+        f"\nFrom {rows[0].triangles:,} to {rows[-1].triangles:,} triangles: {growth:.1f}-fold (floor {kernel:.1f}-fold)."
+    )
+    return "\n".join(lines)
+
+
+def _pinned(data: bytes) -> Plan:
+    """Two pins on each of the twelve mating faces."""
+    plan = plan_for(data, *PARTINGS)
+    faces = build(plan, lambda _: data, Cache(), for_screen=False).faces
+    joints = [PinJoint(id=f"j{i}", face=f.ref, count=2, diameter_mm=4, length_mm=5) for i, f in enumerate(faces, start=1)]
+    if len(joints) != 12:
+        raise RuntimeError(f"{len(joints)} faces, not 12")
+    return plan.model_copy(update={"joints": tuple(joints)})
+
+
+def _moved(plan: Plan, built: Built) -> Plan:
+    (u, v), *others = built.placed[3].places
+    joint = plan.joints[3].model_copy(update={"places": ((u + 0.5, v + 0.5), *others)})
+    return plan.model_copy(update={"joints": (*plan.joints[:3], joint, *plan.joints[4:])})
+
+
+def _write(built: Built, known: set[str] = frozenset()) -> None:  # type: ignore[assignment]
+    for piece in built.view.pieces:
+        if piece.mesh not in known:
+            write_stl(lying(built, piece))
+
+
+def _tools(built: Built) -> list[Tool]:
+    """The tools the build used, by the index of the piece in the floor's order of halves (above first)."""
+    order = {key: i for i, key in enumerate(f"p1{a} p2{b} p3{c}" for a in "+-" for b in "+-" for c in "+-")}
+    tools: list[Tool] = []
+    for placed in built.placed:
+        for peg in placed.tools.pegs:
+            piece = order[placed.part(peg.side).key]
+            for add, solid in ((True, peg.add), (False, peg.cut)):
+                if solid is not None:
+                    tools.append((piece, add, np.array(solid.mesh.vertices), np.array(solid.mesh.faces)))
+    return tools
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,41 @@
+"""Takes the pictures in docs/screenshots from the demo project, with the real screens in headless Chromium."""
+
+import sys
+import unittest
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from tests.ui.browser import BrowserCase
+
+FOLDER = Path(__file__).parent / "screenshots"
+STATIONS = ("model", "divide", "join", "check", "orient", "batch", "assemble", "log")
+
+
+class Pictures(BrowserCase):
+    """One picture of each main view at 1280 × 800."""
+
+    def test_take_them(self) -> None:
+        """Visit every station of the demo project and save what it shows."""
+        FOLDER.mkdir(exist_ok=True)
+        self.page.goto(self.address)
+        self.page.wait_for_selector("[data-test=project]")
+        self.page.screenshot(path=FOLDER / "shelf.png")
+        self.open_demo()
+        for name in STATIONS:
+            self.station(name)
+            self.page.wait_for_timeout(1500)
+            if name == "divide":
+                self.page.locator("[data-test=spread] [role=slider]").focus()
+                for _ in range(25):
+                    self.page.keyboard.press("ArrowRight")
+                self.page.wait_for_timeout(300)
+                self.page.get_by_role("button", name="Corner").click()
+            if name == "join":
+                self.at("face").filter(has_text="5|6").click()
+            self.page.wait_for_timeout(800)
+            self.page.screenshot(path=FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    unittest.main()
