@@ -63,7 +63,9 @@ def measure(triangles: int) -> Row:
     best: dict[str, float] = {}
     full = move = float("inf")
     for _ in range(ROUNDS):
-        cache, seconds = Cache(), {}
+        built = again = cache = None  # what the last round kept is not this one's memory
+        seconds: dict[str, float] = {}
+        cache = Cache()
         begun = time.perf_counter()
         built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
         writing = time.perf_counter()

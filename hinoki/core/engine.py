@@ -99,7 +99,7 @@ def build(
     view.state = "whole"
     view.numbers = number_pieces(parted.parts, remembered)
     _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
-    view.faces = faces_view(built.faces, view.numbers, cache)
+    view.faces = faces_view(built.faces, view.numbers, cache if for_screen else None)
     if for_screen:
         progress(0.92, "Looking for room for joints")
         _suggest_all(plan, built, cache)

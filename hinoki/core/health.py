@@ -11,8 +11,8 @@ HUGE_MM = 5000.0
 def surface_findings(mesh: Mesh, solid: Solid | None) -> list[Finding]:
     """Findings about a model's surface and size; a closed one of usual size has none."""
     found = []
-    edges = mesh.edges
     if solid is None:
+        edges = mesh.edges
         parts = [
             f"{count:,} {what}"
             for count, what in (

@@ -114,7 +114,10 @@ def _place(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJo
 
     def make() -> tuple[Tools, list[Weak]]:
         tools = joint.tools(face.frame, places, clearance, plan.least_wall_mm)
-        return tools, [w for side, part in _parts(face) for w in weak_pegs(tools.of(side), part.solid, plan.least_wall_mm)]
+        standing = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
+        return tools, [
+            weak for side, part in _parts(face) for weak in weak_pegs(tools.of(side), part.solid, plan.least_wall_mm, standing)
+        ]
 
     places, room = cache.get(asked, choose)
     key = key_of("tools", face.made_by, shape, places, clearance, plan.least_wall_mm)

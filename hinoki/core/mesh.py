@@ -33,6 +33,12 @@ class Mesh:
         return np.asarray(np.cross(b - a, c - a), dtype=np.float64)
 
     @cached_property
+    def face_boxes(self) -> tuple[Points, Points]:
+        """Lowest and highest corner of every face's box, each (m, 3)."""
+        a, b, c = (self.vertices[self.faces[:, k]] for k in range(3))
+        return np.minimum(np.minimum(a, b), c), np.maximum(np.maximum(a, b), c)
+
+    @cached_property
     def volume_mm3(self) -> float:
         """Signed volume by the divergence theorem; only meaningful on a closed surface."""
         corner = self.vertices[self.faces[:, 0]] - self.vertices.mean(axis=0)
@@ -104,7 +110,8 @@ def rounded_to_single(mesh: Mesh) -> Mesh:
     rounded = mesh.vertices.astype(np.float32)
     bits = (rounded + np.float32(0.0)).view(np.uint32).astype(np.uint64)
     code = bits[:, 0] * np.uint64(0x9E3779B97F4A7C15) ^ bits[:, 1] * np.uint64(0xC2B2AE3D27D4EB4F) ^ bits[:, 2]
-    if len(np.unique(code)) == len(code):
+    code.sort()
+    if (code[1:] != code[:-1]).all():
         return Mesh(rounded.astype(np.float64), mesh.faces)
     return merge_corners(rounded[mesh.faces])
 

@@ -19,7 +19,7 @@ TOUCH_MM = 0.05
 LEAST_CONTACT_MM2 = 4.0
 LEAST_SHARE = 0.03
 """a piece that touches the bed with less than this share of its footprint comes loose"""
-MOST_FLATS = 12
+MOST_FLATS = 8
 
 
 @dataclass(frozen=True)
@@ -134,9 +134,9 @@ def _rest(
     low, high = lying.min(axis=0), lying.max(axis=0)
     shift = np.array([-(low[0] + high[0]) / 2, -(low[1] + high[1]) / 2, -low[2]])
     bottom = float((hull.vertices @ down).max())
-    facing = np.flatnonzero(vectors @ down > 2 * areas * 0.999)
-    touching = facing[(mesh.vertices[mesh.faces[facing]] @ down > bottom - TOUCH_MM).all(axis=1)]
-    contact = float(areas[touching].sum())
+    low_enough = (mesh.vertices @ down) > bottom - TOUCH_MM
+    touching = np.flatnonzero(low_enough[mesh.faces].all(axis=1)) if np.count_nonzero(low_enough) > 2 else np.zeros(0, np.int64)
+    contact = float(areas[touching][vectors[touching] @ down > 2 * areas[touching] * 0.999].sum())
     hanging = float(bin_areas[binned @ down > math.cos(math.radians(90 - OVERHANG_LIMIT_DEG)) + 1e-3].sum())
     return Rest(
         down=down,

@@ -5,8 +5,8 @@ from importlib.resources import files
 from typing import Annotated, Literal
 
 import numpy as np
-import shapely
 from pydantic import BaseModel, Field
+from scipy.spatial import ConvexHull
 
 from hinoki.core.mesh import Points
 
@@ -49,22 +49,22 @@ def over_by(size: Points, room: Points) -> Points:
 
 
 def turn_on_bed(footprint: Points, room: Points) -> float | None:
-    """Angle in degrees about Z at which the convex `footprint` (n, 2) fits the bed, or None where none does.
+    """Angle in degrees about Z at which the points of `footprint` (n, 2) fit the bed, or None where none does.
 
-    Tries no turn, a quarter turn, then the edges of the hull (rotating calipers) and the angles in 1° steps between,
+    Tries no turn and a quarter turn, then the edges of the hull (rotating calipers) and the angles in 1° steps between,
     since a piece may fit across the diagonal although its smallest rectangle does not.
     """
-    hull = _hull(footprint)
+    width, depth = np.ptp(footprint, axis=0)
+    if width <= room[0] + SLACK_MM and depth <= room[1] + SLACK_MM:
+        return 0.0
+    if depth <= room[0] + SLACK_MM and width <= room[1] + SLACK_MM:
+        return 90.0
+    hull = footprint[ConvexHull(footprint).vertices]
     edges = np.roll(hull, -1, axis=0) - hull
     calipers = np.degrees(np.arctan2(edges[:, 1], edges[:, 0])) % 90
-    angles = np.concatenate([[0.0, 90.0], -calipers, 90 - calipers, np.arange(1.0, 180.0)])
+    angles = np.concatenate([-calipers, 90 - calipers, np.arange(1.0, 180.0)])
     turn = np.radians(angles)
     x = np.cos(turn)[:, None] * hull[:, 0] - np.sin(turn)[:, None] * hull[:, 1]
     y = np.sin(turn)[:, None] * hull[:, 0] + np.cos(turn)[:, None] * hull[:, 1]
     good = (np.ptp(x, axis=1) <= room[0] + SLACK_MM) & (np.ptp(y, axis=1) <= room[1] + SLACK_MM)
     return float(angles[int(np.argmax(good))]) if good.any() else None
-
-
-def _hull(points: Points) -> Points:
-    shape = shapely.convex_hull(shapely.multipoints(points))
-    return np.asarray(shapely.get_coordinates(shape))[:-1] if shape.geom_type == "Polygon" else np.asarray(points)

@@ -119,12 +119,14 @@ def piece_view(
     )
 
 
-def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], cache: Cache) -> list[FaceView]:
-    """The mating faces, labelled with piece numbers."""
+def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], cache: Cache | None) -> list[FaceView]:
+    """The mating faces, labelled with piece numbers; with their drawings when there is a cache to keep those in."""
     shown = []
     for face in faces:
         a, b = numbers[face.a.key], numbers[face.b.key]
-        wall, outline = cache.get(key_of("face drawing", face.made_by), partial(_drawing, face))
+        nothing: tuple[tuple[float, Points] | None, Outline] = (None, [])
+        key = key_of("face drawing", face.made_by)
+        wall, outline = cache.get(key, partial(_drawing, face)) if cache else nothing
         shown.append(
             FaceView(
                 id=face.ref.id,

@@ -1,6 +1,6 @@
 """Whether pegs leave enough material around them: exact, by what their guards find missing in the piece."""
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,17 +23,31 @@ class Weak:
     wall_mm: float | None = None
 
 
-def weak_pegs(pegs: Sequence[Peg], piece: Solid, least_wall_mm: float) -> list[Weak]:
+def weak_pegs(pegs: Sequence[Peg], piece: Solid, least_wall_mm: float, on_face: Set[int]) -> list[Weak]:
     """The pegs whose bore breaks through `piece` or leaves less than the least wall.
 
-    All guards are tried in one kernel call first; single pegs are measured only where something is missing.
+    `on_face` are the indices of pegs that stand on the mating face. One whose guards no face of the piece comes near is
+    good: it begins inside the material, so it stays there. The
+    others are tried in one kernel call, and measured one by one only where something is missing.
     """
-    bored = [p for p in pegs if p.around is not None and p.beyond is not None and p.bore is not None]
+    bored = [p for p in pegs if p.around is not None and p.beyond is not None]
+    bored = [p for p in bored if p.index not in on_face or _near_surface(p, piece)]
     guards = [s for p in bored for s in (p.around, p.beyond) if s is not None]
     if not guards or Solid.united(guards).minus([piece]).volume_mm3 <= NOTHING_MM3:
         return []
     found = [_measure(peg, piece, least_wall_mm) for peg in bored]
     return [weak for weak in found if weak is not None]
+
+
+def _near_surface(peg: Peg, piece: Solid) -> bool:
+    """Whether the box of any face of `piece` meets the box of a guard; the mating face itself lies just below them."""
+    low, high = piece.mesh.face_boxes
+    for guard in (peg.around, peg.beyond):
+        if guard is not None:
+            start, end = guard.bounds
+            if ((low <= end) & (high >= start)).all(axis=1).any():
+                return True
+    return False
 
 
 def _measure(peg: Peg, piece: Solid, least_wall_mm: float) -> Weak | None:

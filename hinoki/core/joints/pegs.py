@@ -7,7 +7,8 @@ from pydantic import Field
 
 from hinoki.core.frames import Frame
 from hinoki.core.joints.base import JointBase, Peg, Place, SideName
-from hinoki.core.solid import Solid
+from hinoki.core.mesh import Points
+from hinoki.core.solid import Solid, round_sides
 
 END_GAP_MM = 0.3
 """a bore is this much deeper than the peg is long, so that the faces meet first"""
@@ -55,13 +56,11 @@ class PegJoint(JointBase, frozen=True):
         return Solid.cylinder(half, low, high, around)
 
     def tipped(self, low: float, high: float, both: bool) -> Solid:
-        """A peg from `low` to `high` with a chamfer at its upper end, or at both."""
+        """A peg from `low` to `high` with a chamfer at its upper end, or at both. It is convex, so its hull is enough."""
         c, half = self.chamfer_mm, self.half_mm
-        start = low + c if both else low
-        parts = [self.bar(half, start, high - c), self._taper(half, half - c, high - c, high)]
-        if both:
-            parts.append(self._taper(half - c, half, low, low + c))
-        return Solid.united(parts)
+        rings = [self._ring(half, high - c), self._ring(half - c, high)]
+        rings += [self._ring(half - c, low), self._ring(half, low + c)] if both else [self._ring(half, low)]
+        return Solid.hull_of(np.concatenate(rings))
 
     def bored(self, side: SideName, index: int, frame: Frame, place: Place, clearance: float, wall: float) -> Peg:
         """The bore for a peg of reach `reach_mm(side)` on a side, with its guards."""
@@ -77,13 +76,12 @@ class PegJoint(JointBase, frozen=True):
             beyond=self.bar(half, depth, depth + wall).placed(matrix),
         )
 
-    def _taper(self, low_half: float, high_half: float, low: float, high: float) -> Solid:
-        if self.shape == "round":
-            return Solid.cone(low_half, high_half, low, high)
-        corners = [
-            (sx * half, sy * half, z) for half, z in ((low_half, low), (high_half, high)) for sx in (-1, 1) for sy in (-1, 1)
-        ]
-        return Solid.hull_of(np.array(corners))
+    def _ring(self, half: float, z: float) -> Points:
+        """Corners of the peg's section at a level, (n, 3); a round one is drawn inside its circle."""
+        n = 4 if self.shape == "square" else round_sides(self.half_mm)
+        turn = 2 * np.pi * (np.arange(n) + (0.5 if self.shape == "square" else 0.0)) / n
+        reach = half * np.sqrt(2) if self.shape == "square" else half
+        return np.column_stack([reach * np.cos(turn), reach * np.sin(turn), np.full(n, z)])
 
 
 def placed_at(frame: Frame, place: Place) -> np.ndarray:

@@ -18,7 +18,7 @@ from hinoki.core.solid import Solid, as_multi
 SHARES = (0.0, 0.35, 0.7, 1.0)
 """how far along a bore's depth (its end wall included) the sections are looked at"""
 
-MOST_CANDIDATES = 500
+MOST_CANDIDATES = 250
 
 
 @dataclass
@@ -109,7 +109,7 @@ def auto_places(
     return spread(room, joint.wanted, apart), room
 
 
-def _candidates(room: MultiPolygon, about: int = 180) -> Points:
+def _candidates(room: MultiPolygon, about: int = 120) -> Points:
     """Points on the outlines of `room` and on a grid inside it, in a fixed order."""
     x0, y0, x1, y1 = room.bounds
     step = max(0.2, float(np.sqrt(room.area / about)), float(room.length / about))

@@ -2,8 +2,10 @@
 export const mm = (value: number): string => value.toFixed(1)
 export const size = (values: readonly number[]): string => values.map((v) => v.toFixed(1)).join(' × ')
 export const count = (value: number): string => value.toLocaleString('en-GB').replaceAll(',', '\u2009')
-export const cm3 = (value: number): string =>
-  value < 100_000 ? `${(value / 1000).toFixed(2)} cm³` : `${count(Math.round(value / 100) / 10)} cm³`
+export const cm3 = (value: number): string => {
+  const [whole, part] = (value / 1000).toFixed(value < 100_000 ? 2 : 1).split('.') as [string, string]
+  return `${count(Number(whole))}.${part} cm³`
+}
 export const mm2 = (value: number): string => `${count(Math.round(value))} mm²`
 export const diameter = (joint: { shape?: string; diameter_mm?: number }): string =>
   `${joint.shape === 'square' ? '□' : 'ø'}${joint.diameter_mm}`

@@ -79,13 +79,13 @@ const most = (v: number[]) => v.reduce((a, b) => Math.max(a, b), -Infinity)
   align-items: center;
   background: #fff;
   border: 1px solid var(--line);
-  padding: 8px;
-  margin-top: 8px;
-  min-height: 108px;
+  padding: 6px 8px;
+  margin-top: 6px;
+  min-height: 90px;
 }
 svg {
   width: 128px;
-  height: 92px;
+  height: 76px;
 }
 p {
   margin: 0;

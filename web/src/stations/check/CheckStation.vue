@@ -24,7 +24,11 @@ const worst = computed(() => project.findings.filter((f) => f.severity === 'must
     <p v-else-if="worst" class="bad">{{ worst }} {{ worst === 1 ? 'thing' : 'things' }} must be fixed.</p>
     <p v-else class="good">Nothing must be fixed.</p>
     <p v-if="project.build?.balance" class="soft">
-      The pieces add up to the model to {{ project.build.balance.relative_error.toExponential(0) }}.
+      {{
+        project.build.balance.relative_error <= 1e-6
+          ? 'The volumes of the pieces add up to the model.'
+          : 'The volumes of the pieces do not add up to the model.'
+      }}
     </p>
   </div>
   <div v-for="g in groups" :key="g.id" class="block">

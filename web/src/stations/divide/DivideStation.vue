@@ -209,17 +209,15 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
     <h2>
       {{ chosen.id.toUpperCase() }}
       <small>{{ chosen.kind === 'flat' ? 'flat parting' : 'even spacing' }}</small>
-    </h2>
-    <div class="row">
-      <span class="label">Name</span>
       <input
-        class="ruled"
+        class="ruled named"
         maxlength="80"
         aria-label="Name of the parting"
+        placeholder="name it"
         :value="chosen.name"
         @change="set('name', ($event.target as HTMLInputElement).value, 'Name')"
       />
-    </div>
+    </h2>
     <SchemaForm
       :schema="SCHEMA[chosen.kind]"
       :fields="[...FIELDS[chosen.kind]]"
@@ -290,6 +288,13 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
   display: flex;
   align-items: center;
   gap: 2px;
+}
+.named {
+  flex: 1;
+  min-width: 0;
+  border-color: var(--line-strong);
+  font-weight: 400;
+  font-size: 12.5px;
 }
 .ruled-button {
   background: none;
