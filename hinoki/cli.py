@@ -10,7 +10,7 @@ from pathlib import Path
 
 from hinoki import __version__
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, build, suggested
+from hinoki.core.engine import Built, build, settled, suggested
 from hinoki.core.errors import BadPlan, HinokiError, UnreadableModel
 from hinoki.core.export import export_files
 from hinoki.core.mesh import MM_PER_UNIT
@@ -92,6 +92,7 @@ def _make(options: argparse.Namespace) -> int:
                 raise BadPlan(unusable[0].message, unusable[0].parting)
             if not plan.joints and options.joint != "none":
                 plan = suggested(built, plan, options.joint, options.fit, seconds)
+                plan = settled(plan, build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds))
                 built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
         else:
             plan, built = divide_evenly(plan, lambda _: data, cache, options.joint, options.fit, bar.show, seconds)

@@ -133,6 +133,19 @@ def suggested(built: Built, plan: Plan, kind: str, fit: Fit, seconds: dict[str, 
     return plan.model_copy(update={"joints": (*plan.joints, *new)})
 
 
+def settled(plan: Plan, built: Built) -> Plan:
+    """The plan without what its spread joints could not have: fewer pegs where there was less room, none where none."""
+    counts = {p.joint.id: len(p.places) for p in built.placed}
+    joints = []
+    for joint in plan.joints:
+        count = counts.get(joint.id, joint.count)
+        if joint.places is not None or count == joint.count:
+            joints.append(joint)
+        elif count:
+            joints.append(joint.model_copy(update={"count": count}))
+    return plan.model_copy(update={"joints": tuple(joints)})
+
+
 def _build_open(plan: Plan, prepared: Prepared, made_by: str, built: Built) -> None:
     """An open surface is one piece, as it is; partings and joints wait."""
     rest = laid_open(prepared.mesh, plan.printer)

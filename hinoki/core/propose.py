@@ -5,7 +5,7 @@ from typing import Literal
 import numpy as np
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, Progress, SourceOf, build, quiet, suggested
+from hinoki.core.engine import Built, Progress, SourceOf, build, quiet, settled, suggested
 from hinoki.core.errors import BadPlan
 from hinoki.core.fits import Fit
 from hinoki.core.mesh import Points
@@ -73,6 +73,7 @@ def _try(
     if kind == "none" or not built.faces:
         return divided, built
     joined = suggested(built, divided, kind, fit, seconds)
+    joined = settled(joined, build(joined, source_of, cache, for_screen=False, seconds=seconds))
     return joined, build(joined, source_of, cache, for_screen=False, seconds=seconds)
 
 

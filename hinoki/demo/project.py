@@ -3,7 +3,7 @@
 import hashlib
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build, suggested
+from hinoki.core.engine import build, settled, suggested
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.partings import FlatParting
 from hinoki.core.plan import ModelUse, PieceNote, Plan
@@ -43,7 +43,8 @@ def demo_plan(data: bytes) -> Plan:
     notes = {key: PieceNote(name=name) for key, name in NAMES.items()}
     plan = Plan(model=model, partings=partings, pieces=notes)
     cache = Cache()
-    return suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug")
+    plan = suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug")
+    return settled(plan, build(plan, lambda _: data, cache, for_screen=False))
 
 
 ROCK_AND_TOWER = 112.0

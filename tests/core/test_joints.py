@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, suggested
+from hinoki.core.engine import Built, settled, suggested
 from hinoki.core.fits import Fits
 from hinoki.core.frames import plane_frame
 from hinoki.core.joints import DowelJoint, FaceRef, Joint, PinJoint
@@ -194,3 +194,16 @@ class Memory(unittest.TestCase):
         made = cache.made
         built(BLOCK, plan, cache)
         self.assertEqual(cache.made, made)
+
+
+class Settling(unittest.TestCase):
+    def test_what_there_is_no_room_for_is_left_out(self) -> None:
+        many = PinJoint(id="j1", face=FACE, count=9, diameter_mm=15, length_mm=6)
+        plan = plan_for(BLOCK, level(1, 30), joints=(many,))
+        result = built(BLOCK, plan)
+        after = settled(plan, result)
+        self.assertEqual(after.joints[0].count, len(result.placed[0].places))
+        self.assertEqual([f for f in built(BLOCK, after).view.findings if f.station == "join"], [])
+        huge = many.model_copy(update={"diameter_mm": 70.0})
+        plan = plan_for(BLOCK, level(1, 30), joints=(huge,))
+        self.assertEqual(settled(plan, built(BLOCK, plan)).joints, ())

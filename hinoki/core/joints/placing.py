@@ -55,11 +55,13 @@ def room_for(
     room: shapely.Geometry = face.shape.buffer(-grown)
     for side in ("a", "b"):
         reach = joint.reach_mm(side)
-        if room.is_empty or reach <= 0:
-            continue
-        deep = reach + END_GAP_MM + least_wall_mm
-        for share in SHARES[1:]:
-            room = room.intersection(depths.section(side, share * deep).buffer(-grown))
+        if room.is_empty:
+            break
+        deep = least_wall_mm  # under a pin's foot, too, no bore may come close
+        if reach > 0:
+            deep = reach + END_GAP_MM + least_wall_mm
+            for share in SHARES[1:]:
+                room = room.intersection(depths.section(side, share * deep).buffer(-grown))
         for owner, solid in taken:
             if owner == side:
                 room = room.difference(_shadow(solid, face.frame, side, deep).buffer(grown))

@@ -91,11 +91,21 @@ const stale = computed(() => project.build !== null && !project.upToDate)
         <v-progress-linear :model-value="project.job.fraction * 100" color="primary" height="4" />
         <button class="chip" @click="project.stop()">Stop</button>
       </div>
+      <div v-else-if="project.exporting" class="job" role="status" data-test="exporting">
+        <span class="phrase">{{ project.exporting.phrase }}</span>
+        <v-progress-linear :model-value="project.exporting.fraction * 100" color="primary" height="4" />
+        <button class="chip" @click="project.stopExport()">Stop</button>
+      </div>
       <div v-else-if="project.failure" class="job failed" role="alert">
         <span class="phrase">{{ project.failure }}</span>
         <button class="chip" @click="project.again()">Try again</button>
       </div>
       <div v-else-if="stale" class="job" role="status"><span class="phrase">Waiting …</span></div>
+      <p v-if="project.build?.state === 'empty' && station !== 'model'" class="hint">
+        Bring in a model at
+        <router-link :to="`/projects/${project.revision?.project_id}/model`">Model</router-link>
+        first.
+      </p>
       <button
         v-if="station !== 'join' && !looking.cutListOpen"
         class="chip unfold"
@@ -187,6 +197,15 @@ const stale = computed(() => project.build !== null && !project.upToDate)
 .job.failed {
   border-color: var(--vermilion);
   color: var(--vermilion);
+}
+.hint {
+  position: absolute;
+  inset: 45% 0 auto;
+  text-align: center;
+  color: var(--ink-soft);
+}
+.hint a {
+  color: var(--cedar);
 }
 .unfold {
   position: absolute;

@@ -156,8 +156,8 @@ export const useProject = defineStore('project', () => {
     if (error instanceof Refusal && error.status === 409 && id) await load(id)
   }
 
-  async function stop(): Promise<void> {
-    if (job.value) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value.id } } })
+  const cancel = async (one: JobView | null): Promise<void> => {
+    if (one) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: one.id } } })
   }
 
   async function again(): Promise<void> {
@@ -213,7 +213,8 @@ export const useProject = defineStore('project', () => {
     redo: () => move('redo'),
     took,
     refused,
-    stop,
+    stop: () => cancel(job.value),
+    stopExport: () => cancel(exporting.value),
     again,
     exportPieces,
   }

@@ -9,7 +9,8 @@ import FindingList from '@/ui/FindingList.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import SectionDrawing from '@/ui/SectionDrawing.vue'
 import FitTable from '../model/FitTable.vue'
-import { keysBefore, newEven, newFlat } from './partings'
+import { OTHERS } from '@/view3d/plane'
+import { AXES, keysBefore, newEven, newFlat, type AxisName } from './partings'
 
 const project = useProject()
 const looking = useLooking()
@@ -56,6 +57,7 @@ function set(field: string, value: unknown, title: string): void {
   const now = chosen.value
   if (!now) return
   const next = { ...now, [field]: value } as Parting
+  if (next.kind === 'flat' && field === 'axis') Object.assign(next, middleOf(next.axis ?? 'z'))
   // even spacing goes by one of the two
   if (next.kind === 'even' && field === 'parts')
     next.greatest_mm = value === null ? (now as typeof next).greatest_mm : null
@@ -63,6 +65,16 @@ function set(field: string, value: unknown, title: string): void {
     next.parts = value === null ? ((now as typeof next).parts ?? 2) : null
   if (next.kind === 'even' && next.parts == null && next.greatest_mm == null) next.parts = 2
   void change(title, next)
+}
+/** A plane square to `axis` in the middle of the model: a place along one axis means nothing along another. */
+function middleOf(axis: AxisName): { at_mm: number; pivot_mm: [number, number]; tilt_deg: [number, number] } {
+  const model = project.build?.model
+  const centre = (a: AxisName) => {
+    const k = AXES.indexOf(a)
+    return model ? Math.round(model.low_mm[k]! + model.high_mm[k]!) / 2 : 0
+  }
+  const [first, second] = OTHERS[axis]
+  return { at_mm: centre(axis), pivot_mm: [centre(first), centre(second)], tilt_deg: [0, 0] }
 }
 function setOn(parting: Parting, on: boolean): void {
   void project.edit(`${on ? 'Switched on' : 'Switched off'} ${parting.id.toUpperCase()}`, (plan) => {
@@ -194,12 +206,24 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
         </span>
       </li>
     </ul>
-    <p v-if="partings.length === 0" class="soft">No partings yet: the model is one piece.</p>
+    <p v-if="partings.length === 0 && project.pieces.length" class="soft">
+      No partings yet: the model is one piece.
+    </p>
     <div class="chips">
-      <button class="chip" :disabled="!project.build || open" data-test="add-flat" @click="addFlat">
+      <button
+        class="chip"
+        :disabled="project.pieces.length === 0 || open"
+        data-test="add-flat"
+        @click="addFlat"
+      >
         + Flat
       </button>
-      <button class="chip" :disabled="!project.build || open" data-test="add-even" @click="addEven">
+      <button
+        class="chip"
+        :disabled="project.pieces.length === 0 || open"
+        data-test="add-even"
+        @click="addEven"
+      >
         + Even spacing
       </button>
     </div>

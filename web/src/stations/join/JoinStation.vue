@@ -25,6 +25,11 @@ const stateOf = (f: FaceView): { text: string; tone: string } => {
     return f.pin || f.dowel ? { text: 'needs one', tone: 'look' } : { text: 'no room', tone: 'look' }
   return { text: placed[0]!.fit, tone: '' }
 }
+const waiting = computed(() =>
+  project.upToDate && project.build?.state === 'whole'
+    ? (project.plan?.joints ?? []).filter((j) => !project.faces.some((f) => f.id === idOf(j)))
+    : [],
+)
 const findings = computed(() => {
   const label = face.value?.label
   return project.findings.filter(
@@ -66,7 +71,7 @@ function set(joint: Joint, field: string, value: unknown, title: string): void {
   change(title, { ...joint, [field]: value, places } as Joint)
 }
 function remove(joint: Joint): void {
-  void project.edit(`Removed the ${joint.kind}s on ${face.value?.label}`, (plan) => {
+  void project.edit(`Removed ${joint.kind}s`, (plan) => {
     plan.joints = plan.joints?.filter((j) => j.id !== joint.id)
   })
 }
@@ -200,6 +205,15 @@ function setClearance(fit: string, value: number | null): void {
       the parting.
     </p>
   </div>
+  <div v-if="waiting.length" class="block">
+    <h2>
+      Waiting for their face <small>{{ waiting.length }}</small>
+    </h2>
+    <div v-for="joint in waiting" :key="joint.id" class="row waiting">
+      <span>{{ joint.count }} {{ joint.kind }}s on {{ joint.face.a }} | {{ joint.face.b }}</span>
+      <button class="chip" data-test="remove-waiting" @click="remove(joint)">Remove</button>
+    </div>
+  </div>
   <div v-if="findings.length" class="block">
     <FindingList :findings="findings" />
   </div>
@@ -249,5 +263,9 @@ function setClearance(fit: string, value: number | null): void {
 .small {
   font-size: 12px;
   margin: 6px 0 8px;
+}
+.waiting {
+  grid-template-columns: 1fr auto;
+  font-size: 12px;
 }
 </style>
