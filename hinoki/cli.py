@@ -9,16 +9,29 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from hinoki import __version__
+from hinoki.cli_model import add_commands, parse_scale
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build, settled, suggested
 from hinoki.core.errors import BadPlan, HinokiError, UnreadableModel
 from hinoki.core.export import export_files
-from hinoki.core.mesh import MM_PER_UNIT
+from hinoki.core.formats.registry import read_file
+from hinoki.core.mesh import MM_PER_UNIT, Unit
 from hinoki.core.plan import ModelUse, Plan, read_plan
+from hinoki.core.prepare import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.printers import Printer
 from hinoki.core.propose import divide_evenly
+from hinoki.core.units import propose_unit
 
 UNUSABLE_FINDINGS = ("parting-misses", "parting-twice")
+UP: dict[str, tuple[float, float, float]] = {
+    "x": (-1.0, 0.0, 0.0),
+    "y": (0.0, -1.0, 0.0),
+    "z": (0.0, 0.0, -1.0),
+    "-x": (1.0, 0.0, 0.0),
+    "-y": (0.0, 1.0, 0.0),
+    "-z": (0.0, 0.0, 1.0),
+}
+"""what points down when this way is up"""
 LARGEST_BYTES = 500_000_000
 
 
@@ -53,6 +66,11 @@ def _parser() -> argparse.ArgumentParser:
     make.add_argument("--out", type=Path, required=True, metavar="DIR")
     make.set_defaults(run=_make)
 
+    make.add_argument("--scale", type=_scale, metavar="FACTOR", help="scale by a factor such as 0.5 or 1:48")
+    make.add_argument("--up", choices=sorted(UP), help="which way is up in the file (z)")
+    make.add_argument("--hollow", type=float, metavar="MM", help="take out the inside and leave a wall")
+    add_commands(commands, _read)
+
     for name, text in (("serve", "start the application"), ("demo", "start the application with the demo project")):
         serve = commands.add_parser(name, help=text)
         serve.add_argument("--data", type=Path, default=None, help="folder for the database and the cache")
@@ -76,6 +94,16 @@ def _bed(text: str) -> tuple[float, float, float]:
     if not all(0 < side <= 5000 for side in (x, y, z)):
         raise argparse.ArgumentTypeError(f"every side of the bed must be over 0 and at most 5000 mm, not {text}")
     return x, y, z
+
+
+def _scale(text: str) -> float:
+    try:
+        factor = parse_scale(text)
+    except (ValueError, ZeroDivisionError):
+        raise argparse.ArgumentTypeError(f"{text!r} is not a factor such as 0.5 or 1:48") from None
+    if not 1e-4 <= factor <= 1e4:
+        raise argparse.ArgumentTypeError(f"the factor must be between 0.0001 and 10000, not {text}")
+    return factor
 
 
 def _make(options: argparse.Namespace) -> int:
@@ -123,8 +151,12 @@ def _plan_for(options: argparse.Namespace, data: bytes) -> Plan:
             print("note: the plan was made for another model file; it is tried on this one", file=sys.stderr)
     elif options.bed is None:
         raise BadPlan("--bed is needed when there is no plan, such as --bed 220x220x250.", "--bed")
-    unit = options.unit or (plan.model.unit if plan.model else "mm")
-    changes: dict[str, object] = {"model": ModelUse(source=source, file_name=options.model.name[-200:], unit=unit)}
+    file_name = options.model.name[-200:]
+    unit: Unit = options.unit or (plan.model.unit if plan.model else None) or _unit(data, file_name)
+    changes: dict[str, object] = {"model": ModelUse(source=source, file_name=file_name, unit=unit)}
+    steps = _steps(options, len(plan.prepare))
+    if steps:
+        changes["prepare"] = (*plan.prepare, *steps)
     if options.bed:
         x, y, z = options.bed
         changes["printer"] = Printer(bed_mm=(x, y), height_mm=z)
@@ -133,6 +165,32 @@ def _plan_for(options: argparse.Namespace, data: bytes) -> Plan:
             raise BadPlan("--least-wall must be between 0.2 and 50 mm.", "--least-wall")
         changes["least_wall_mm"] = options.least_wall
     return plan.model_copy(update=changes)
+
+
+def _unit(data: bytes, file_name: str) -> Unit:
+    """The unit the file says, or millimetres; what else it may be is said on stderr."""
+    file = read_file(data, file_name)
+    if file.unit is not None:
+        return file.unit
+    low, high = file.mesh.bounds
+    choice = propose_unit(high - low)
+    if choice.doubtful:
+        print(f"note: read in millimetres; {choice.reason} Say so with --unit.", file=sys.stderr)
+    return "mm"
+
+
+def _steps(options: argparse.Namespace, there: int) -> list[PrepareStep]:
+    """Prepare steps asked for on the command line."""
+    steps: list[PrepareStep] = []
+    if options.up and options.up != "z":
+        steps.append(StandStep(id=f"s{there + 1}", down=UP[options.up]))
+    if options.scale:
+        steps.append(ScaleStep(id=f"s{there + len(steps) + 1}", factor=(options.scale,) * 3))
+    if options.hollow is not None:
+        if not 0.3 <= options.hollow <= 100:
+            raise BadPlan("--hollow must be a wall between 0.3 and 100 mm.", "--hollow")
+        steps.append(HollowStep(id=f"s{there + len(steps) + 1}", wall_mm=options.hollow))
+    return steps
 
 
 def _table(built: Built, out: Path) -> None:

@@ -25,9 +25,14 @@ async def bring_in(
     state: Shared,
     file_name: Annotated[str, Query(min_length=1, max_length=200)],
     base_revision: int,
-    unit: Unit = "mm",
+    unit: Unit | None = None,
+    add: bool = False,
 ) -> RevisionView:
-    """Bring in a model file (the request's body is the file); it becomes the project's model in a new revision."""
+    """Bring in a model file (the request's body is the file) in a new revision.
+
+    It becomes the project's model, or is added to the files there are. Its unit is the file's own, or the one given, or a
+    proposed one.
+    """
     limit = state.upload_limit
     too_large = TooLarge(
         f"The file is larger than {limit / 1e6:g} MB, the most that can be brought in. Thin it out where it was drawn.", "file"
@@ -43,12 +48,12 @@ async def bring_in(
                 if got > limit:
                     raise too_large
                 file.write(chunk)
-        return await run_in_threadpool(_keep, state, project_id, path, file_name, base_revision, unit)
+        return await run_in_threadpool(_keep, state, project_id, path, file_name, base_revision, unit, add)
     finally:
         path.unlink(missing_ok=True)
 
 
-def _keep(state: State, project_id: str, file: Path, file_name: str, base: int, unit: Unit) -> RevisionView:
+def _keep(state: State, project_id: str, file: Path, file_name: str, base: int, unit: Unit | None, add: bool) -> RevisionView:
     with state.database.reading() as connection:
         before = projects.revision(connection, project_id)
     job = state.start_inspection(project_id, file, file_name)
@@ -60,9 +65,19 @@ def _keep(state: State, project_id: str, file: Path, file_name: str, base: int, 
     digest = sources.sha256_of(file)
     x, y, z = facts["size"]
     known = sources.SourceFacts(digest, file_name, file.stat().st_size, facts["triangles"], (x, y, z))
-    use = ModelUse(source=digest, file_name=file_name, unit=unit)
-    plan = before.plan.model_copy(update={"model": use})
-    label = f"Brought in {file_name}"[:120]
+    use = ModelUse(
+        source=digest,
+        file_name=file_name,
+        unit=unit or facts["unit"],
+        unit_from="picked" if unit else facts["unit_from"],
+        unit_reason="" if unit else facts["unit_reason"],
+        left_out=facts["left_out"],
+    )
+    if add and before.plan.model is not None:
+        plan = before.plan.model_copy(update={"also": (*before.plan.also, use)})
+    else:
+        plan = before.plan.model_copy(update={"model": use, "also": ()})
+    label = f"{'Added' if add else 'Brought in'} {file_name}"[:120]
 
     def save(connection: sqlite3.Connection) -> None:
         sources.add_source(connection, file, known)

@@ -1,5 +1,6 @@
 """The shelf, the plan and its revisions."""
 
+import sqlite3
 from typing import Annotated, Any
 
 import numpy as np
@@ -10,10 +11,11 @@ from starlette.responses import Response
 from hinoki.api.state import State
 from hinoki.core.checks.partings import refuse_partings
 from hinoki.core.errors import NotFound
-from hinoki.core.mesh import MM_PER_UNIT
+from hinoki.core.mesh import MM_PER_UNIT, Points
 from hinoki.core.plan import Plan, plan_from
-from hinoki.core.printers import Printer, presets
-from hinoki.store import projects, sources
+from hinoki.core.printers import Printer
+from hinoki.core.view import BuildView
+from hinoki.store import projects, sources, workshop
 
 router = APIRouter(prefix="/api")
 
@@ -85,9 +87,10 @@ class HistoryLine(BaseModel):
 
 
 @router.get("/printers")
-def printers() -> list[Printer]:
-    """The generic printers."""
-    return presets()
+def printers(state: Shared) -> list[Printer]:
+    """The workshop's printers."""
+    with state.database.reading() as connection:
+        return list(workshop.workshop(connection).printers)
 
 
 @router.get("/projects")
@@ -140,11 +143,29 @@ def edit(project_id: str, body: Edit, state: Shared) -> RevisionView:
     plan = plan_from(body.plan)
     with state.database.reading() as connection:
         before = projects.revision(connection, project_id).plan
-        if plan.model is not None:
-            facts = sources.source_facts(connection, plan.model.source)
-            refuse_partings(plan, before, np.array(facts.size) * MM_PER_UNIT[plan.model.unit])
+        for use in plan.model_files:
+            sources.source_facts(connection, use.source)
+        box = _box(plan, before, connection, state, project_id, body.base_revision)
+    if box is not None:
+        refuse_partings(plan, before, *box)
     state.database.write(lambda c: projects.add_revision(c, project_id, body.base_revision, plan, body.label))
     return told(state, project_id)
+
+
+def _box(
+    plan: Plan, before: Plan, connection: sqlite3.Connection, state: State, project_id: str, base: int
+) -> tuple[Points, Points] | None:
+    """The corners of the model as prepared, where they are known without computing anything."""
+    if plan.model is None:
+        return None
+    if not plan.also and not any(step.on for step in plan.prepare):
+        size = np.array(sources.source_facts(connection, plan.model.source).size) * MM_PER_UNIT[plan.model.unit]
+        return np.array([-size[0] / 2, -size[1] / 2, 0.0]), np.array([size[0] / 2, size[1] / 2, size[2]])
+    if (plan.model_files, plan.prepare) != (before.model_files, before.prepare):
+        return None
+    ready = state.built(project_id, base)
+    model = BuildView.model_validate_json(ready).model if ready is not None else None
+    return (np.array(model.low_mm), np.array(model.high_mm)) if model is not None else None
 
 
 @router.post("/projects/{project_id}/undo")

@@ -10,7 +10,7 @@ import uvicorn
 from hinoki.api.app import WEB, make_app
 from hinoki.api.state import State
 from hinoki.core.errors import BadPlan
-from hinoki.core.read import read_model
+from hinoki.core.formats.registry import read_file
 from hinoki.demo.project import PROJECT_NAME, demo_plan, demo_source
 from hinoki.store import projects
 from hinoki.store.sources import SourceFacts, add_source
@@ -59,7 +59,7 @@ def add_demo(state: State) -> str:
     if plan.model is None:
         raise BadPlan("the demo plan names no model", "model")
     use = plan.model
-    mesh = read_model(data, use.file_name)
+    mesh = read_file(data, use.file_name).mesh
     x, y, z = (float(v) for v in mesh.bounds[1] - mesh.bounds[0])
     facts = SourceFacts(use.source, use.file_name, len(data), len(mesh.faces), (x, y, z))
     state.database.write(lambda c: add_source(c, path, facts))

@@ -3,6 +3,7 @@
 import asyncio
 import contextlib
 import hashlib
+import re
 import shutil
 import tempfile
 import threading
@@ -13,12 +14,12 @@ import orjson
 
 from hinoki import __version__
 from hinoki.core.view import BuildView
-from hinoki.store import projects
+from hinoki.store import projects, workshop
 from hinoki.store.database import Database
-from hinoki.workers.jobs import Job
+from hinoki.workers.jobs import Job, Kind
 from hinoki.workers.pool import Pool
 
-CACHE_FORMAT = 1
+CACHE_FORMAT = 2
 UPLOAD_LIMIT = 500_000_000
 
 
@@ -29,9 +30,10 @@ class State:
         self.folder, self.upload_limit = folder, upload_limit
         self.incoming, self.cache = folder / "incoming", folder / "cache"
         shutil.rmtree(self.incoming, ignore_errors=True)  # uploads that a killed server left half done
-        for path in (self.incoming, self.cache / "builds", self.cache / "meshes", self.cache / "exports"):
+        for path in (self.incoming, *(self.cache / name for name in ("builds", "meshes", "exports", "answers"))):
             path.mkdir(parents=True, exist_ok=True)
         self.database = Database(folder / "hinoki.sqlite")
+        self.database.write(workshop.fill_if_empty)
         self.pool = Pool(self.database.path, self.cache)
         self.listeners = Listeners()
         self._lock = threading.Lock()
@@ -76,6 +78,23 @@ class State:
         name = f"{project_id[:12]}-{revision}.zip"
         return self.pool.submit(self._job("export", project_id, revision, name))
 
+    def ask(self, kind: Kind, project_id: str, revision: int, **more: object) -> Job:
+        """Ask a question about a revision's model; the answer becomes a file named by what was asked."""
+        with self.database.reading() as connection:
+            plan = projects.revision(connection, project_id, revision).plan.json_text()
+        asked = orjson.dumps([kind, plan, more, __version__, CACHE_FORMAT])
+        target = f"{kind}-{hashlib.sha256(asked).hexdigest()[:32]}.json"
+        job = Job(kind, project_id, {"plan": plan, "target": target, **more}, str(revision), on_change=self._tell)
+        if (self.cache / "answers" / target).exists():
+            job.state, job.fraction, job.result = "done", 1.0, target
+            return job
+        return self.pool.submit(job)
+
+    def answer(self, kind: Kind, name: str) -> bytes | None:
+        """The answer to a question asked before."""
+        path = self.cache / "answers" / name
+        return path.read_bytes() if re.fullmatch(rf"{kind}-[0-9a-f]{{32}}\.json", name) and path.exists() else None
+
     def start_inspection(self, project_id: str, path: Path, file_name: str) -> Job:
         """Ask for an upload to be read."""
         payload = {"path": str(path), "file_name": file_name}
@@ -110,7 +129,7 @@ def job_view(job: Job) -> dict[str, object]:
         "phrase": job.phrase,
         "message": job.failure.message if job.failure else None,
         "where": job.failure.where if job.failure else None,
-        "result": job.result if job.kind == "export" else None,
+        "result": job.result if isinstance(job.result, str) else None,
     }
 
 

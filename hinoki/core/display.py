@@ -9,6 +9,7 @@ import math
 import fast_simplification
 import numpy as np
 
+from hinoki.core.health.thickness import thickness
 from hinoki.core.mesh import Mesh
 
 MAGIC = b"HNK1"
@@ -18,14 +19,25 @@ CREASE_DEG = 32.0
 
 def display_buffer(mesh: Mesh) -> bytes:
     """The buffer for `mesh`, thinned when it has more than MOST_TRIANGLES."""
+    positions, normals, indices = display_arrays(mesh)
+    head = MAGIC + len(positions).to_bytes(4, "little") + len(indices).to_bytes(4, "little")
+    return head + positions.tobytes() + normals.tobytes() + indices.tobytes()
+
+
+def thickness_buffer(mesh: Mesh, positions: np.ndarray, normals: np.ndarray) -> bytes:
+    """Thickness of `mesh` under every corner of its display mesh, float32 (n,), in mm; 1e9 where nothing faces it."""
+    under = thickness(mesh, positions.astype(np.float64), normals.astype(np.float64))
+    return np.where(np.isfinite(under), under, 1e9).astype("<f4").tobytes()
+
+
+def display_arrays(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Positions (n, 3), normals (n, 3) and indices (m, 3) of the display mesh, always the same for the same `mesh`."""
     if len(mesh.faces) > MOST_TRIANGLES:
         vertices, faces = fast_simplification.simplify(
             mesh.vertices.astype(np.float32), mesh.faces.astype(np.uint32), target_count=MOST_TRIANGLES
         )
         mesh = Mesh(vertices.astype(np.float64), faces.astype(np.int64))
-    positions, normals, indices = _creased(mesh)
-    head = MAGIC + len(positions).to_bytes(4, "little") + len(indices).to_bytes(4, "little")
-    return head + positions.tobytes() + normals.tobytes() + indices.tobytes()
+    return _creased(mesh)
 
 
 def _creased(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

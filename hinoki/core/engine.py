@@ -25,8 +25,8 @@ from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import Rest, laid_open, rest_on, rests
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
 from hinoki.core.plan import Plan
-from hinoki.core.read import Prepared, prepare, read_model
-from hinoki.core.showing import faces_view, joint_view, model_view, parting_view, piece_view, steps_view
+from hinoki.core.read import Prepared, prepared
+from hinoki.core.showing import faces_view, joint_view, model_view, parting_view, piece_view, steps_done, steps_view
 from hinoki.core.solid import Solid
 from hinoki.core.view import Balance, BuildView, LooseView, PieceView
 
@@ -70,22 +70,21 @@ def build(
     if plan.model is None:
         return Built(BuildView(state="empty"))
     clock = _Clock({} if seconds is None else seconds)
-    progress(0.02, "Reading the model")
-    read_key = key_of("read", plan.model.source, plan.model.unit)
-    use = plan.model
-    prepared = cache.get(
-        read_key, lambda: prepare(read_model(source_of(use.source), use.file_name), use.unit), lambda p: p.weight * 2
-    )
+    ready = prepared(plan, source_of, cache, lambda f, p: progress(0.02 + 0.18 * f, p), for_screen)
+    read_key = ready.key
     clock.mark("read")
-    view = BuildView(state="open", model=model_view(plan, prepared, read_key), findings=list(prepared.findings))
-    built = Built(view, prepared, meshes={read_key: prepared.solid or prepared.mesh})
+    view = BuildView(state="open", model=model_view(plan, ready), findings=list(ready.findings))
+    view.prepare = steps_done(plan, ready)
+    built = Built(view, ready, meshes={read_key: ready.solid or ready.mesh})
+    if for_screen:
+        built.meshes |= {d.before_key: d.before.solid or d.before.mesh for d in ready.done}
     remembered = {k: n.number for k, n in plan.pieces.items() if n.number} | dict(numbers or {})
-    if prepared.solid is None:
-        _build_open(plan, prepared, read_key, built)
+    if ready.solid is None:
+        _build_open(plan, ready, read_key, built)
         return built
 
     progress(0.2, "Cutting")
-    parted = part_model(prepared.solid, read_key, plan.partings, cache, lambda f, p: progress(0.2 + 0.25 * f, p))
+    parted = part_model(ready.solid, read_key, plan.partings, cache, lambda f, p: progress(0.2 + 0.25 * f, p))
     clock.mark("part")
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
@@ -103,11 +102,13 @@ def build(
     if for_screen:
         progress(0.92, "Looking for room for joints")
         _suggest_all(plan, built, cache)
-        view.partings = [parting_view(p, parted, prepared.solid, read_key, cache) for p in plan.partings]
-    view.joints = [joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan)) for p in built.placed]
+        view.partings = [parting_view(p, parted, ready.solid, read_key, cache) for p in plan.partings]
+    view.joints = [
+        joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen) for p in built.placed
+    ]
     _show_loose(built)
     view.assembly = steps_view(plan_steps(built.before, built.faces), view.numbers)
-    view.balance = _balance(prepared.solid, parted)
+    view.balance = _balance(ready.solid, parted)
     view.findings += parted.findings
     view.findings += [f for joint in view.joints for f in joint.findings]
     view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)
@@ -146,11 +147,11 @@ def settled(plan: Plan, built: Built) -> Plan:
     return plan.model_copy(update={"joints": tuple(joints)})
 
 
-def _build_open(plan: Plan, prepared: Prepared, made_by: str, built: Built) -> None:
+def _build_open(plan: Plan, ready: Prepared, made_by: str, built: Built) -> None:
     """An open surface is one piece, as it is; partings and joints wait."""
-    rest = laid_open(prepared.mesh, plan.printer)
+    rest = laid_open(ready.mesh, plan.printer)
     built.view.numbers = {WHOLE: 1}
-    built.view.pieces = [piece_view(plan, WHOLE, 1, prepared.mesh, None, made_by, [rest], False, [])]
+    built.view.pieces = [piece_view(plan, WHOLE, 1, ready.mesh, None, made_by, [rest], False, [])]
     built.view.findings += piece_findings(plan, built.view)
 
 
@@ -167,13 +168,13 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
     views: list[PieceView] = []
     for step, part in enumerate(built.parts):
         progress(step / len(built.parts), f"Resting piece {step + 1} of {len(built.parts)}")
-        note = plan.pieces.get(part.key)
-        key = key_of("rest", part.made_by, plan.printer, [n.tolist() for n in normals[part.key]])
-        found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], plan.printer))
+        note, printer = plan.pieces.get(part.key), plan.printer_of(part.key)
+        key = key_of("rest", part.made_by, printer, [n.tolist() for n in normals[part.key]])
+        found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], printer))
         chosen = note.down if note else None
         if chosen is not None:
-            own_key = key_of("rest on", part.made_by, plan.printer, chosen)
-            own = cache.get(own_key, partial(rest_on, part.solid, np.array(chosen), plan.printer))
+            own_key = key_of("rest on", part.made_by, printer, chosen)
+            own = cache.get(own_key, partial(rest_on, part.solid, np.array(chosen), printer))
             found = [own, *(r for r in found if r.down @ own.down < 1 - 1e-6)]
         views.append(
             piece_view(

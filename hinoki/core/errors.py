@@ -55,6 +55,13 @@ class ChangedElsewhere(HinokiError):
     code = "changed-elsewhere"
 
 
+class InUse(HinokiError):
+    """Something that cannot be taken out while it is used."""
+
+    status = 409
+    code = "in-use"
+
+
 class Cancelled(HinokiError):
     """Work that was stopped because someone asked for it."""
 

@@ -19,6 +19,7 @@ class Finding(BaseModel):
     face: str | None = None
     joint: str | None = None
     parting: str | None = None
+    step: str | None = None
     at_mm: tuple[float, float, float] | None = None
 
 

@@ -45,6 +45,16 @@ class Mesh:
         return float(np.einsum("ij,ij->", corner, self.face_vectors) / 6.0)
 
     @cached_property
+    def edge_table(self) -> tuple[Faces, Faces, Faces]:
+        """For every side of every face its undirected edge's number (3m,); for every edge its low and high vertex."""
+        start = self.faces.ravel()
+        end = np.roll(self.faces, -1, axis=1).ravel()
+        low, high = np.minimum(start, end), np.maximum(start, end)
+        count = np.int64(len(self.vertices) or 1)
+        code, inverse = np.unique(low * count + high, return_inverse=True)
+        return inverse.astype(np.int64), code // count, code % count
+
+    @cached_property
     def edges(self) -> "EdgeState":
         """How the edges are shared."""
         return edge_state(self.faces, len(self.vertices))

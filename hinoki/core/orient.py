@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hinoki.core.mesh import Mesh, Points
-from hinoki.core.printers import Printer, turn_on_bed
+from hinoki.core.directions import turn_down
+from hinoki.core.mesh import Faces, Mesh, Points
+from hinoki.core.printers import Printer, circle_around
 from hinoki.core.solid import Solid
 
 OVERHANG_LIMIT_DEG = 45.0
@@ -20,6 +21,10 @@ LEAST_CONTACT_MM2 = 4.0
 LEAST_SHARE = 0.03
 """a piece that touches the bed with less than this share of its footprint comes loose"""
 MOST_FLATS = 8
+ALONG = 0.999
+"""cosine from which a face counts as lying flat on the bed"""
+NEARLY_ALONG = math.cos(math.acos(ALONG) + math.radians(1.0))
+"""the same for the middle of a bin of normals, which is less than a degree off"""
 
 
 @dataclass(frozen=True)
@@ -51,11 +56,8 @@ def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer) -> l
     vectors = mesh.face_vectors
     areas = np.linalg.norm(vectors, axis=1) / 2
     hull = solid.hull.mesh
-    binned, bin_areas = _binned(vectors, areas)
-    found = [
-        _rest(mesh, hull, vectors, areas, binned, bin_areas, down, what, printer)
-        for down, what in _directions(hull, mating_normals)
-    ]
+    bins = _binned(vectors, areas)
+    found = [_rest(mesh, hull, vectors, areas, bins, down, what, printer) for down, what in _directions(hull, mating_normals)]
     best, *others = sorted(found, key=lambda r: r.rank)
     return [best, *(r for r in others if r.contact_mm2 >= LEAST_CONTACT_MM2)]
 
@@ -65,17 +67,16 @@ def rest_on(solid: Solid, down: Points, printer: Printer, what: str = "chosen") 
     mesh = solid.mesh
     vectors = mesh.face_vectors
     areas = np.linalg.norm(vectors, axis=1) / 2
-    binned, bin_areas = _binned(vectors, areas)
-    return _rest(mesh, solid.hull.mesh, vectors, areas, binned, bin_areas, down / np.linalg.norm(down), what, printer)
+    bins = _binned(vectors, areas)
+    return _rest(mesh, solid.hull.mesh, vectors, areas, bins, down / np.linalg.norm(down), what, printer)
 
 
 def laid_open(mesh: Mesh, printer: Printer) -> Rest:
     """An open surface as it stands; nothing is known of its overhang's other side."""
     vectors = mesh.face_vectors
     areas = np.linalg.norm(vectors, axis=1) / 2
-    binned, bin_areas = _binned(vectors, areas)
     down = np.array([0.0, 0.0, -1.0])
-    return _rest(mesh, mesh, vectors, areas, binned, bin_areas, down, "as it stands", printer)
+    return _rest(mesh, mesh, vectors, areas, _binned(vectors, areas), down, "as it stands", printer)
 
 
 def _directions(hull: Mesh, mating_normals: Sequence[Points]) -> list[tuple[Points, str]]:
@@ -84,8 +85,10 @@ def _directions(hull: Mesh, mating_normals: Sequence[Points]) -> list[tuple[Poin
     vectors = hull.face_vectors
     length = np.linalg.norm(vectors, axis=1)
     normals = vectors[length > 0] / length[length > 0, None]
-    codes, first, inverse = np.unique(np.round(normals, 3), axis=0, return_index=True, return_inverse=True)
-    flat_areas = np.bincount(inverse.ravel(), weights=length[length > 0] / 2, minlength=len(codes))
+    grid = np.round(normals * 1000).astype(np.int64) + 1000
+    code = (grid[:, 0] * 2001 + grid[:, 1]) * 2001 + grid[:, 2]
+    codes, first, inverse = np.unique(code, return_index=True, return_inverse=True)
+    flat_areas = np.bincount(inverse, weights=length[length > 0] / 2, minlength=len(codes))
     big = np.argsort(-flat_areas, kind="stable")[:MOST_FLATS]
     least = max(LEAST_CONTACT_MM2, 0.005 * float(length.sum() / 2))
     options += [(normals[first[k]], "flat face") for k in big if flat_areas[k] >= least]
@@ -99,17 +102,38 @@ def _directions(hull: Mesh, mating_normals: Sequence[Points]) -> list[tuple[Poin
     return kept
 
 
-def _binned(vectors: Points, areas: Points) -> tuple[Points, Points]:
-    """Face normals gathered into bins of about half a degree, with the summed area of each."""
-    keep = areas > 0
+@dataclass(frozen=True)
+class _Bins:
+    """Face normals gathered into bins of about half a degree."""
+
+    centres: Points
+    """(b, 3) unit vectors"""
+    areas: Points
+    """(b,) summed area of the faces in each"""
+    faces: Faces
+    """the faces in the order of their bins"""
+    starts: Faces
+    """(b + 1,) where each bin begins in `faces`"""
+
+    def facing(self, down: Points) -> Faces:
+        """The faces that look along `down`, and some that nearly do."""
+        near = np.flatnonzero(self.centres @ down > NEARLY_ALONG)
+        return np.concatenate([self.faces[self.starts[b] : self.starts[b + 1]] for b in near] or [self.faces[:0]])
+
+
+def _binned(vectors: Points, areas: Points) -> _Bins:
+    keep = np.flatnonzero(areas > 0)
     normals = vectors[keep] / (2 * areas[keep, None])
     grid = np.round(normals * 128).astype(np.int64) + 128
     code = (grid[:, 0] * 257 + grid[:, 1]) * 257 + grid[:, 2]
-    used, inverse = np.unique(code, return_inverse=True)
-    sums = np.bincount(inverse, weights=areas[keep], minlength=len(used))
+    order = np.argsort(code, kind="stable")
+    ordered = code[order]
+    first = np.flatnonzero(np.concatenate(([True], ordered[1:] != ordered[:-1])))
+    used = ordered[first]
+    sums = np.add.reduceat(areas[keep][order], first)
     centres = np.column_stack([used // (257 * 257), used // 257 % 257, used % 257]).astype(np.float64) / 128 - 1
     lengths = np.linalg.norm(centres, axis=1, keepdims=True)
-    return np.asarray(centres / lengths), np.asarray(sums, dtype=np.float64)
+    return _Bins(np.asarray(centres / lengths), np.asarray(sums), keep[order], np.append(first, len(ordered)))
 
 
 def _rest(
@@ -117,8 +141,7 @@ def _rest(
     hull: Mesh,
     vectors: Points,
     areas: Points,
-    binned: Points,
-    bin_areas: Points,
+    bins: _Bins,
     down: Points,
     what: str,
     printer: Printer,
@@ -126,18 +149,23 @@ def _rest(
     turn = turn_down(down)
     around = hull.vertices @ turn.T
     height = float(np.ptp(around[:, 2]))
-    angle = turn_on_bed(around[:, :2], printer.room_mm)
+    angle = printer.turn(around[:, :2])
     fits = angle is not None and height <= printer.room_mm[2] + 1e-4
-    c, s = math.cos(math.radians(angle or 0.0)), math.sin(math.radians(angle or 0.0))
-    turn = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]) @ turn
-    lying = hull.vertices @ turn.T
+    lying = around
+    if angle:
+        c, s = math.cos(math.radians(angle)), math.sin(math.radians(angle))
+        turn = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]) @ turn
+        lying = hull.vertices @ turn.T
     low, high = lying.min(axis=0), lying.max(axis=0)
     shift = np.array([-(low[0] + high[0]) / 2, -(low[1] + high[1]) / 2, -low[2]])
-    bottom = float((hull.vertices @ down).max())
-    low_enough = (mesh.vertices @ down) > bottom - TOUCH_MM
-    touching = np.flatnonzero(low_enough[mesh.faces].all(axis=1)) if np.count_nonzero(low_enough) > 2 else np.zeros(0, np.int64)
-    contact = float(areas[touching][vectors[touching] @ down > 2 * areas[touching] * 0.999].sum())
-    hanging = float(bin_areas[binned @ down > math.cos(math.radians(90 - OVERHANG_LIMIT_DEG)) + 1e-3].sum())
+    if printer.bed_shape == "round":
+        shift[:2] = -circle_around(lying[:, :2])[0]
+    bottom = -float(low[2])
+    facing = bins.facing(down)
+    facing = facing[vectors[facing] @ down > 2 * areas[facing] * ALONG]
+    touching = facing[(mesh.vertices[mesh.faces[facing]] @ down > bottom - TOUCH_MM).all(axis=1)]
+    contact = float(areas[touching].sum())
+    hanging = float(bins.areas[bins.centres @ down > math.cos(math.radians(90 - OVERHANG_LIMIT_DEG)) + 1e-3].sum())
     return Rest(
         down=down,
         what=what,
@@ -147,16 +175,3 @@ def _rest(
         fits=fits,
         matrix=np.column_stack([turn, shift]),
     )
-
-
-def turn_down(down: Points) -> Points:
-    """(3, 3) rotation that brings the unit vector `down` to −Z by the shortest way."""
-    if down[2] < -1 + 1e-12:
-        return np.eye(3)
-    if down[2] > 1 - 1e-12:
-        return np.diag([1.0, -1.0, -1.0])
-    axis = np.cross(down, [0.0, 0.0, -1.0])
-    sine, cosine = float(np.linalg.norm(axis)), float(-down[2])
-    k = axis / sine
-    skew = np.array([[0, -k[2], k[1]], [k[2], 0, -k[0]], [-k[1], k[0], 0]])
-    return np.asarray(np.eye(3) + sine * skew + (1 - cosine) * (skew @ skew))

@@ -8,8 +8,10 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from hinoki.core.errors import BadPlan
 from hinoki.core.fits import Fits
 from hinoki.core.joints import Joint
+from hinoki.core.materials import Material, materials
 from hinoki.core.mesh import Unit
 from hinoki.core.partings import Parting
+from hinoki.core.prepare import PrepareStep
 from hinoki.core.printers import Printer, presets
 
 SCHEMA = "hinoki-plan/1"
@@ -24,6 +26,10 @@ class ModelUse(BaseModel, frozen=True):
     source: str = Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the file as it came")
     file_name: str = Field("", max_length=200)
     unit: Unit = "mm"
+    unit_from: Literal["file", "proposed", "picked"] = Field("picked", description="who says so")
+    unit_reason: str = Field("", max_length=300)
+    left_out: tuple[str, ...] = Field((), max_length=200, description="what of the file was not read")
+    leave_out: tuple[Annotated[str, Field(max_length=100)], ...] = Field((), max_length=5000, description="objects not used")
 
 
 class PieceNote(BaseModel, frozen=True):
@@ -31,6 +37,7 @@ class PieceNote(BaseModel, frozen=True):
 
     number: int | None = Field(None, ge=1, le=100_000)
     name: str = Field("", max_length=80)
+    printer_id: str | None = Field(None, max_length=60, title="Printer", description="one of the plan's; none for the first")
     down: Direction | None = Field(None, title="Direction that points down on the bed, in model coordinates")
 
     @model_validator(mode="after")
@@ -47,6 +54,10 @@ class Plan(BaseModel):
 
     schema_: Literal["hinoki-plan/1"] = Field("hinoki-plan/1", alias="schema")
     model: ModelUse | None = None
+    also: tuple[ModelUse, ...] = Field((), max_length=100, description="further files of the same project")
+    prepare: tuple[PrepareStep, ...] = Field((), max_length=200, description="steps that change the model, in order")
+    more_printers: tuple[Printer, ...] = Field((), max_length=20, description="further printers; pieces may name one")
+    material: Material = Field(default_factory=lambda: materials()[0])
     printer: Printer = Field(default_factory=lambda: presets()[1])
     least_wall_mm: float = Field(1.6, ge=0.2, le=50, title="Least wall")
     fits: Fits = Field(default_factory=Fits)
@@ -56,11 +67,26 @@ class Plan(BaseModel):
 
     @model_validator(mode="after")
     def _unique(self) -> "Plan":
-        for what, ids in (("partings", [p.id for p in self.partings]), ("joints", [j.id for j in self.joints])):
+        for what, ids in (
+            ("partings", [p.id for p in self.partings]),
+            ("joints", [j.id for j in self.joints]),
+            ("steps", [s.id for s in self.prepare]),
+        ):
             twice = sorted({i for i in ids if ids.count(i) > 1}) if len(set(ids)) < len(ids) else []
             if twice:
                 raise ValueError(f"two {what} are named {twice[0]}; each needs a name of its own")
         return self
+
+    @property
+    def model_files(self) -> tuple[ModelUse, ...]:
+        """All files of the project, the first one first."""
+        return (self.model, *self.also) if self.model is not None else ()
+
+    def printer_of(self, piece_key: str) -> Printer:
+        """The printer a piece belongs to."""
+        note = self.pieces.get(piece_key)
+        wanted = note.printer_id if note else None
+        return next((p for p in self.more_printers if p.id == wanted), self.printer)
 
     def json_text(self) -> str:
         """The plan as stored and exported."""

@@ -1,10 +1,11 @@
-"""Printers: what fits them, and how a piece is turned on the bed so that it does."""
+"""Printers: what they are, what fits them, and how a piece is turned on the bed so that it does."""
 
 import tomllib
 from importlib.resources import files
 from typing import Annotated, Literal
 
 import numpy as np
+import shapely
 from pydantic import BaseModel, Field
 from scipy.spatial import ConvexHull
 
@@ -15,21 +16,56 @@ SLACK_MM = 1e-4
 """rounding of coordinates that does not count as being over"""
 
 
+Positive = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
+Layer = Annotated[float, Field(gt=0, ge=0.01, le=5, allow_inf_nan=False)]
+
+
 class Printer(BaseModel, frozen=True):
-    """A printer's room: a rectangular bed and a height, in millimetres."""
+    """A printer: its room, what it can draw, how fast, and what it costs. Lengths in millimetres."""
 
     id: str = Field("typed", max_length=60)
-    name: str = Field("Typed bed", max_length=80)
-    process: Literal["filament", "resin"] = "filament"
-    bed_mm: tuple[Side, Side]
-    height_mm: Side
+    name: str = Field("Typed bed", min_length=1, max_length=80, title="Name")
+    process: Literal["filament", "resin"] = Field("filament", title="Kind")
+    bed_shape: Literal["rectangular", "round"] = Field("rectangular", title="Bed")
+    bed_mm: tuple[Side, Side] = Field(title="Bed size", description="width and depth; a round bed's diameter twice")
+    height_mm: Side = Field(title="Height")
     margin_mm: float = Field(0.0, ge=0, le=200, title="Margin kept free")
+    nozzle_mm: Layer = Field(0.4, title="Nozzle", description="for resin: the size of a pixel")
+    line_mm: Layer = Field(0.45, title="Line width", description="thinner details are lost")
+    least_wall_mm: Layer = Field(0.9, title="Least wall", description="thinner walls are pointed out")
+    layers_mm: tuple[Layer, Layer, Layer] = Field((0.12, 0.2, 0.28), title="Layers", description="fine, usual, coarse")
+    speed_mm_s: Annotated[float, Field(gt=0, le=2000, allow_inf_nan=False)] = Field(60.0, title="Speed", description="mm/s")
+    overhang_deg: Annotated[float, Field(ge=10, le=80, allow_inf_nan=False)] = Field(
+        45.0, title="Overhang limit", description="from the vertical"
+    )
+    layer_time_s: Annotated[float, Field(ge=0, le=600, allow_inf_nan=False)] = Field(
+        4.0, title="Time a layer", description="fixed seconds a layer; for resin: exposure and lift"
+    )
+    watts: Annotated[float, Field(ge=0, le=20_000, allow_inf_nan=False)] = Field(120.0, title="Power", description="W")
+    hourly_cost: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] = Field(
+        0.0, title="Cost an hour", description="wear and upkeep, without power and material"
+    )
 
     @property
     def room_mm(self) -> Points:
-        """Usable X, Y, Z, (3,)."""
+        """Usable X, Y, Z, (3,); of a round bed the diameter twice."""
         twice = 2 * self.margin_mm
         return np.array([self.bed_mm[0] - twice, self.bed_mm[1] - twice, self.height_mm])
+
+    def turn(self, footprint: Points) -> float | None:
+        """Angle in degrees at which the points of `footprint` (n, 2) fit the bed, or None where none does."""
+        if self.bed_shape == "round":
+            return 0.0 if circle_around(footprint)[1] * 2 <= self.room_mm[0] + SLACK_MM else None
+        return turn_on_bed(footprint, self.room_mm)
+
+    def holds(self, size: Points) -> bool:
+        """Whether a box of `size` (3,) fits some way up."""
+        if self.bed_shape == "rectangular":
+            return box_fits(size, self.room_mm)
+        room = self.room_mm
+        return any(
+            float(np.hypot(*np.delete(size, up))) <= room[0] + SLACK_MM and size[up] <= room[2] + SLACK_MM for up in range(3)
+        )
 
 
 def presets() -> list[Printer]:
@@ -68,3 +104,10 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
     y = np.sin(turn)[:, None] * hull[:, 0] + np.cos(turn)[:, None] * hull[:, 1]
     good = (np.ptp(x, axis=1) <= room[0] + SLACK_MM) & (np.ptp(y, axis=1) <= room[1] + SLACK_MM)
     return float(angles[int(np.argmax(good))]) if good.any() else None
+
+
+def circle_around(footprint: Points) -> tuple[Points, float]:
+    """Centre (2,) and radius of the smallest circle around points (n, 2)."""
+    circle = shapely.minimum_bounding_circle(shapely.multipoints(footprint))
+    centre = shapely.centroid(circle)
+    return np.array([centre.x, centre.y]), float(shapely.minimum_bounding_radius(shapely.multipoints(footprint)))

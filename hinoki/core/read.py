@@ -1,52 +1,125 @@
-"""The read and prepare stages: a model file becomes a mesh in millimetres, standing on the bed, and a solid if it closes."""
+"""The read and prepare stages: model files become bodies in millimetres on the bed; the steps in the plan change them."""
 
-from dataclasses import dataclass
-from pathlib import PurePath
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import partial
 
 import numpy as np
 
-from hinoki.core.errors import OpenSurface, UnreadableModel
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.errors import HinokiError
 from hinoki.core.findings import Finding
-from hinoki.core.formats.stl import read_stl
-from hinoki.core.health import surface_findings
-from hinoki.core.mesh import MM_PER_UNIT, Mesh, Unit
+from hinoki.core.formats.base import ModelFile
+from hinoki.core.formats.registry import read_file
+from hinoki.core.health.survey import as_finding, ordered, quick_issues
+from hinoki.core.mesh import Mesh
+from hinoki.core.plan import Plan
+from hinoki.core.prepare import PrepareStep
+from hinoki.core.prepare.base import Tell
+from hinoki.core.shape import Shape, brought_in
 from hinoki.core.solid import Solid
 
-READERS = {".stl": read_stl}
+
+@dataclass(frozen=True)
+class Done:
+    """One prepare step as done: the shape before it and after, what was said, what was found."""
+
+    step: PrepareStep
+    before: Shape
+    before_key: str
+    after: Shape
+    said: tuple[str, ...] = ()
+    findings: tuple[Finding, ...] = ()
+    refused: bool = False
 
 
 @dataclass(frozen=True)
 class Prepared:
     """A model as it stands on the bed; `solid` is None where the surface does not close."""
 
-    mesh: Mesh
-    solid: Solid | None
-    findings: list[Finding]
+    shape: Shape
+    key: str
+    raw: Shape
+    raw_key: str
+    done: tuple[Done, ...] = ()
+    findings: list[Finding] = field(default_factory=list)
 
     @property
-    def weight(self) -> int:
-        """Size for the cache."""
-        return len(self.mesh.faces)
+    def mesh(self) -> Mesh:
+        """The surface."""
+        return self.shape.mesh
+
+    @property
+    def solid(self) -> Solid | None:
+        """The solid inside, if there is one."""
+        return self.shape.solid
 
 
-def read_model(data: bytes, file_name: str) -> Mesh:
-    """Read a model file by its ending. Raises UnreadableModel."""
-    ending = PurePath(file_name).suffix.lower()
-    if ending not in READERS:
-        raise UnreadableModel(f"Files ending in {ending or 'nothing'} cannot be read yet; bring in an STL file.", "file name")
-    return READERS[ending](data)
+def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: Tell, closely: bool = True) -> Prepared:
+    """Read the plan's files and do its steps, each remembered by what went into it.
+
+    Raises UnreadableModel; a step that cannot be done leaves the shape as it was and becomes a finding.
+    """
+    uses = plan.model_files
+    key = raw_key = key_of("read", [[u.source, u.unit, sorted(u.leave_out)] for u in uses])
+
+    def read() -> Shape:
+        files = []
+        for use in uses:
+            file = read_file(source_of(use.source), use.file_name)
+            kept = tuple(o for o in file.objects if o.name not in use.leave_out)
+            files.append((ModelFile(kept or file.objects, file.unit, file.left_out), use.unit))
+        return brought_in(files)
+
+    tell(0.0, "Reading the model")
+    raw = shape = cache.get(key, read, lambda s: 2 * s.weight)
+    done: list[Done] = []
+    steps = [s for s in plan.prepare if s.on]
+    for number, step in enumerate(steps):
+
+        def part(fraction: float, phrase: str, number: int = number) -> None:
+            tell((number + fraction) / len(steps), phrase)
+
+        before, before_key = shape, key
+        key = key_of("step", key, step.model_dump(mode="json", exclude={"id", "name", "on"}))
+        part(0.0, step.label())
+        one: Done = cache.get(key, partial(_do, step, before, before_key, part), lambda d: d.after.weight)
+        own = tuple(f.model_copy(update={"step": step.id}) for f in one.findings)
+        done.append(replace(one, step=step, findings=own))
+        shape = one.after
+        if one.refused:
+            key = before_key
+    closed = shape.solid is not None
+    issues = cache.get(key_of("issues", key, closely), lambda: ordered(quick_issues(shape.mesh, closed, closely)))
+    findings = [as_finding(i) for i in issues]
+    if shape.solid is None and not any(f.severity == "must-fix" for f in findings):
+        text = "The surface is not closed: its faces contradict each other. Repair it under “Make it right”."
+        findings.insert(0, Finding(severity="must-fix", code="surface-open", station="model", message=text))
+    return Prepared(shape, key, raw, raw_key, tuple(done), [*findings, *(f for d in done for f in d.findings)])
 
 
-def prepare(raw: Mesh, unit: Unit) -> Prepared:
-    """Scale to millimetres, centre over the bed's origin, stand at Z 0, and close to a solid where possible."""
-    vertices = raw.vertices * MM_PER_UNIT[unit]
-    low, high = vertices.min(axis=0), vertices.max(axis=0)
-    vertices = vertices - np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
-    mesh = Mesh(vertices, raw.faces)
+def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
+    if step.needs_closed and before.solid is None:
+        text = f"{step.label()} waits: it needs a closed surface. Put a repair before it."
+        return _refused(step, before, key, text, "step-needs-closed")
     try:
-        solid: Solid | None = Solid.from_mesh(mesh)
-    except OpenSurface:
-        solid = None
-    findings = surface_findings(mesh, solid)
-    usable = solid if solid is not None and solid.volume_mm3 > 0 else None
-    return Prepared(mesh, usable, findings)
+        outcome = step.apply(before, tell)
+    except HinokiError as error:
+        if error.code == "cancelled":
+            raise
+        return _refused(step, before, key, error.message, "step-refused")
+    after = outcome.shape
+    if not after.bodies or not len(after.mesh.faces):
+        return _refused(step, before, key, f"{step.label()} would leave nothing of the model.", "step-refused")
+    after = after.settled() if step.resettles else _let_down(after)
+    return Done(step, before, key, after, tuple(outcome.said), tuple(outcome.findings))
+
+
+def _refused(step: PrepareStep, before: Shape, key: str, text: str, code: str) -> Done:
+    finding = Finding(severity="must-fix", code=code, station="model", step=step.id, message=text)
+    return Done(step, before, key, before, (), (finding,), True)
+
+
+def _let_down(shape: Shape) -> Shape:
+    low = float(shape.bounds[0][2])
+    return shape if abs(low) < 1e-9 else shape.moved(np.column_stack([np.eye(3), [0.0, 0.0, -low]]))

@@ -1,5 +1,7 @@
 """Flat sections: outlines of a solid at a plane, and what can be measured on them."""
 
+import math
+
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
@@ -102,7 +104,10 @@ def largest_circle(shape: MultiPolygon) -> tuple[float, Points]:
     """Radius and centre (2,) of the largest circle within a section; (0, origin) for nothing."""
     best = 0.0, np.zeros(2)
     for part in shape.geoms:
-        line = shapely.maximum_inscribed_circle(part, tolerance=0.05)
+        if part.area <= np.pi * best[0] ** 2:
+            continue
+        tolerance = max(0.05, 0.01 * math.sqrt(part.area))
+        line = shapely.maximum_inscribed_circle(part, tolerance=tolerance)
         if line.length > best[0]:
             best = float(line.length), np.asarray(line.coords[0])
     return best

@@ -17,23 +17,28 @@ from hinoki.core.orient import Rest
 from hinoki.core.partings import PartingBase
 from hinoki.core.pieces import Parted
 from hinoki.core.plan import Plan
-from hinoki.core.printers import box_fits, over_by
+from hinoki.core.printers import over_by
 from hinoki.core.read import Prepared
 from hinoki.core.sections import largest_circle, least_wall, section_of, slim
+from hinoki.core.shape import Body
 from hinoki.core.solid import Solid
 from hinoki.core.view import (
     FaceView,
     FrameView,
     JointView,
     ModelView,
+    ObjectView,
     Outline,
     PartingView,
     PieceView,
+    PrepareView,
     RestView,
     SectionView,
     StepView,
     Vec3,
 )
+
+MOST_OBJECTS = 200
 
 
 def vec(values: Points, digits: int = 3) -> Vec3:
@@ -42,26 +47,63 @@ def vec(values: Points, digits: int = 3) -> Vec3:
     return x, y, z
 
 
-def model_view(plan: Plan, prepared: Prepared, made_by: str) -> ModelView:
+def model_view(plan: Plan, ready: Prepared) -> ModelView:
     """The prepared model."""
-    low, high = prepared.mesh.bounds
-    edges = prepared.mesh.edges if prepared.solid is None else None
+    shape = ready.shape
+    low, high = shape.bounds
+    edges = ready.mesh.edges if ready.solid is None else None
     return ModelView(
         name=plan.model.file_name if plan.model else "",
-        triangles=len(prepared.mesh.faces),
+        triangles=shape.weight,
         size_mm=vec(high - low),
         low_mm=vec(low),
         high_mm=vec(high),
-        volume_mm3=round(prepared.solid.volume_mm3 if prepared.solid else abs(prepared.mesh.volume_mm3), 3),
-        closed=prepared.solid is not None,
+        volume_mm3=round(shape.volume_mm3, 3),
+        raw_volume_mm3=round(ready.raw.volume_mm3, 3),
+        mass_g=round(plan.material.mass_g(shape.volume_mm3), 2),
+        raw_mass_g=round(plan.material.mass_g(ready.raw.volume_mm3), 2),
+        closed=ready.solid is not None,
         open_edges=edges.open if edges else 0,
         crowded_edges=edges.crowded if edges else 0,
         turned_edges=edges.turned if edges else 0,
-        lumps=len(prepared.solid.lumps()) if prepared.solid else 0,
-        fits=box_fits(high - low, plan.printer.room_mm),
+        lumps=len(ready.solid.lumps()) if ready.solid else 0,
+        fits=plan.printer.holds(high - low),
         over_mm=vec(over_by(high - low, plan.printer.room_mm), 1),
-        mesh=made_by,
+        mesh=ready.key,
+        raw_mesh=ready.raw_key,
+        objects=[object_view(b) for b in shape.bodies[:MOST_OBJECTS]],
     )
+
+
+def object_view(body: Body) -> ObjectView:
+    """One named object of the model."""
+    low, high = body.mesh.bounds
+    return ObjectView(name=body.name, triangles=len(body.mesh.faces), size_mm=vec(high - low), closed=body.solid is not None)
+
+
+def steps_done(plan: Plan, ready: Prepared) -> list[PrepareView]:
+    """Every prepare step of the plan, also those that are switched off."""
+    done = {d.step.id: d for d in ready.done}
+    shown = []
+    for step in plan.prepare:
+        one = done.get(step.id)
+        low, high = one.before.bounds if one else (np.zeros(3), np.zeros(3))
+        shown.append(
+            PrepareView(
+                id=step.id,
+                label=step.label(),
+                said=list(one.said) if one else [],
+                refused=one.refused if one else False,
+                before_mesh=one.before_key if one else None,
+                before_low_mm=vec(low),
+                before_high_mm=vec(high),
+                before_volume_mm3=round(one.before.volume_mm3, 3) if one else 0.0,
+                after_volume_mm3=round(one.after.volume_mm3, 3) if one else 0.0,
+                before_mass_g=round(plan.material.mass_g(one.before.volume_mm3), 2) if one else 0.0,
+                after_mass_g=round(plan.material.mass_g(one.after.volume_mm3), 2) if one else 0.0,
+            )
+        )
+    return shown
 
 
 def frame_view(frame: Frame) -> FrameView:
@@ -110,7 +152,8 @@ def piece_view(
         triangles=body.triangles if isinstance(body, Solid) else len(body.faces),
         closed=isinstance(body, Solid),
         fits=found[0].fits,
-        over_mm=vec(over_by(found[0].size_mm, plan.printer.room_mm), 1),
+        over_mm=vec(over_by(found[0].size_mm, plan.printer_of(key).room_mm), 1),
+        printer=plan.printer_of(key).name,
         neighbours=near,
         mesh=made_by,
         rest=rest_view(found[0]),
@@ -178,8 +221,8 @@ def _section(solid: Solid, member: int, frame: Frame) -> SectionView:
     )
 
 
-def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[Finding]) -> JointView:
-    """A joint on its face."""
+def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[Finding], for_screen: bool) -> JointView:
+    """A joint on its face; the room around it only for the screen."""
     joint = placed.joint
     flat = np.array(placed.places).reshape(-1, 2)
     deep = max(joint.reach_mm("a"), joint.reach_mm("b"))
@@ -196,7 +239,7 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
         places=placed.places,
         positions_mm=[vec(p) for p in placed.face.frame.world(flat)] if len(flat) else [],
         bore_mm=(round(joint.diameter_mm + 2 * placed.clearance_mm, 3), round(deep + END_GAP_MM, 3)),
-        room=slim(placed.room),
+        room=slim(placed.room) if for_screen else [],
         findings=findings,
     )
 

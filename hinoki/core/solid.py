@@ -53,6 +53,11 @@ class Solid:
         )
 
     @classmethod
+    def prism(cls, radius_mm: float, low: float, high: float, sides: int) -> "Solid":
+        """A bar along Z whose section has `sides` equal sides, its corners on the circle."""
+        return cls(manifold3d.Manifold.cylinder(high - low, radius_mm, radius_mm, sides)).moved(0, 0, low)
+
+    @classmethod
     def cone(cls, low_radius: float, high_radius: float, low: float, high: float) -> "Solid":
         """A round bar whose radius changes from `low_radius` to `high_radius`."""
         n = round_sides(max(low_radius, high_radius))
@@ -63,6 +68,13 @@ class Solid:
         """An upright box between two corners."""
         size = [b - a for a, b in zip(low, high, strict=True)]
         return cls(manifold3d.Manifold.cube(size).translate(list(low)))
+
+    @classmethod
+    def drawn(cls, shape: MultiPolygon, low: float, high: float) -> "Solid":
+        """A flat shape drawn out straight along Z from `low` to `high`."""
+        rings = [np.asarray(r.coords)[:-1] for part in shape.geoms for r in (part.exterior, *part.interiors)]
+        flat = manifold3d.CrossSection(rings, manifold3d.FillRule.EvenOdd)
+        return cls(flat.extrude(high - low)).moved(0, 0, low)
 
     @classmethod
     def hull_of(cls, points: Points) -> "Solid":
@@ -96,6 +108,10 @@ class Solid:
 
     def lumps(self) -> list["Solid"]:
         """The separate lumps, low ones first (by centroid z, then y, then x). A cavity stays with what surrounds it."""
+        return self._lumps
+
+    @cached_property
+    def _lumps(self) -> list["Solid"]:
         bodies = self._body.decompose()
         if len(bodies) <= 1:
             return [self]
@@ -119,6 +135,11 @@ class Solid:
         """The section at a level Z = `height`."""
         rings = self._body.slice(height).to_polygons()
         return polygons_of([np.asarray(r, dtype=np.float64) for r in rings])
+
+    def ray(self, start: Points, end: Points) -> Points:
+        """Where the straight line from `start` to `end` passes the surface, (n, 3), nearest first."""
+        hits = self._body.ray_cast(start.tolist(), end.tolist())
+        return np.array([h.position for h in hits], dtype=np.float64).reshape(-1, 3)
 
     def gap(self, other: "Solid", within_mm: float) -> float:
         """Smallest distance to `other`, at most `within_mm`; 0 where they overlap."""
@@ -187,6 +208,11 @@ def polygons_of(rings: Sequence[Points]) -> MultiPolygon:
         clean = shape if shape.is_valid else shapely.make_valid(shape)
         result = shapely.symmetric_difference(result, clean)
     return as_multi(result)
+
+
+def triangulated(ring: Points) -> "np.ndarray":
+    """Triangles (m, 3) over the inside of a flat ring (n, 2), counter-clockwise; numbers refer to its points."""
+    return np.asarray(manifold3d.triangulate([np.ascontiguousarray(ring, dtype=np.float64)]), dtype=np.int64).reshape(-1, 3)
 
 
 def as_multi(shape: shapely.Geometry, least_area: float = 1e-9) -> MultiPolygon:

@@ -13,6 +13,31 @@ Ring = list[tuple[float, float]]
 Outline = list[list[Ring]]
 
 
+class ObjectView(BaseModel):
+    """One named object of the model."""
+
+    name: str
+    triangles: int
+    size_mm: Vec3
+    closed: bool
+
+
+class PrepareView(BaseModel):
+    """A prepare step as done; the mesh and box before it are what places in it refer to."""
+
+    id: str
+    label: str
+    said: list[str]
+    refused: bool
+    before_mesh: str | None
+    before_low_mm: Vec3
+    before_high_mm: Vec3
+    before_volume_mm3: float
+    after_volume_mm3: float
+    before_mass_g: float
+    after_mass_g: float
+
+
 class ModelView(BaseModel):
     """The model as prepared."""
 
@@ -22,6 +47,9 @@ class ModelView(BaseModel):
     low_mm: Vec3
     high_mm: Vec3
     volume_mm3: float
+    raw_volume_mm3: float
+    mass_g: float
+    raw_mass_g: float
     closed: bool
     open_edges: int
     crowded_edges: int
@@ -30,6 +58,8 @@ class ModelView(BaseModel):
     fits: bool
     over_mm: Vec3
     mesh: str = Field(description="name of the display mesh")
+    raw_mesh: str = Field(description="name of the display mesh of the model as it came")
+    objects: list[ObjectView] = []
 
 
 class FrameView(BaseModel):
@@ -69,6 +99,7 @@ class PieceView(BaseModel):
     closed: bool
     fits: bool
     over_mm: Vec3
+    printer: str
     neighbours: list[int]
     mesh: str
     rest: RestView
@@ -164,6 +195,7 @@ class BuildView(BaseModel):
 
     state: Literal["empty", "open", "whole"]
     model: ModelView | None = None
+    prepare: list[PrepareView] = []
     pieces: list[PieceView] = []
     partings: list[PartingView] = []
     faces: list[FaceView] = []

@@ -10,15 +10,27 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import orjson
 
-from hinoki.core.cache import Cache
-from hinoki.core.display import display_buffer
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.display import display_arrays, display_buffer, thickness_buffer
 from hinoki.core.engine import Built, build
 from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.export import export_zip
+from hinoki.core.formats.base import NamedMesh
+from hinoki.core.formats.registry import read_file
+from hinoki.core.formats.writing import write_file
+from hinoki.core.health.survey import survey
+from hinoki.core.mesh import Mesh
 from hinoki.core.plan import Plan, read_plan
-from hinoki.core.read import read_model
+from hinoki.core.prepare.hollow import HollowStep, fineness, suggested_drains
+from hinoki.core.prepare.offset import cavity_of
+from hinoki.core.prepare.repair import RepairStep, recommended
+from hinoki.core.read import Prepared, prepared
+from hinoki.core.repair.compare import compared
 from hinoki.core.solid import Solid
+from hinoki.core.survey_view import DrainsView, TrialView, survey_view
+from hinoki.core.units import propose_unit
 from hinoki.store.database import reader_connection
 from hinoki.store.sources import source_bytes
 
@@ -46,7 +58,15 @@ class Worker:
     def _answer(self, job: str, kind: str, payload: dict[str, Any]) -> None:
         self._job, self._last = job, 0.0
         try:
-            actions: dict[str, Callable[..., Any]] = {"inspect": self.inspect, "build": self.build, "export": self.export}
+            actions: dict[str, Callable[..., Any]] = {
+                "inspect": self.inspect,
+                "build": self.build,
+                "export": self.export,
+                "survey": self.survey,
+                "trial": self.trial,
+                "drains": self.drains,
+                "model-file": self.model_file,
+            }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
             self._pipe.send(("cancelled", job, error.message))
@@ -71,20 +91,27 @@ class Worker:
             self._pipe.send(("progress", self._job, fraction, phrase))
 
     def inspect(self, path: str, file_name: str) -> dict[str, Any]:
-        """Read a file just brought in; its number of triangles and size in its own unit."""
+        """Read a file just brought in: its triangles and size in its own unit, and the unit it says or seems to be in."""
         self.progress(0.1, "Reading the model")
-        mesh = read_model(Path(path).read_bytes(), file_name)
+        file = read_file(Path(path).read_bytes(), file_name)
+        mesh = file.mesh
         low, high = mesh.bounds
-        return {"triangles": len(mesh.faces), "size": [float(v) for v in high - low]}
+        choice = propose_unit(high - low)
+        return {
+            "triangles": len(mesh.faces),
+            "size": [float(v) for v in high - low],
+            "unit": file.unit or choice.unit,
+            "unit_from": "file" if file.unit else "proposed" if choice.doubtful else "picked",
+            "unit_reason": "" if file.unit else choice.reason,
+            "left_out": list(file.left_out),
+        }
 
     def build(self, plan: str, numbers: dict[str, int], target: str) -> dict[str, int]:
         """Build a plan for the screen; the view and the meshes go into the cache folder. Gives the piece numbers."""
         built = self._built(read_plan(plan), numbers, for_screen=True)
         for name, body in built.meshes.items():
-            path = self._folder / "meshes" / f"{name}.bin"
-            if not path.exists():
-                self.progress(0.97, "Drawing")
-                save(path, display_buffer(body.mesh if isinstance(body, Solid) else body))
+            self.progress(0.97, "Drawing")
+            self._draw(name, body.mesh if isinstance(body, Solid) else body)
         save(self._folder / "builds" / target, built.view.model_dump_json().encode())
         return built.view.numbers
 
@@ -94,6 +121,69 @@ class Worker:
         built = self._built(wanted, numbers, for_screen=False)
         save(self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.5 + 0.5 * f, p)))
         return target
+
+    def survey(self, plan: str, target: str) -> str:
+        """Look closely at the prepared model; the answer and the thickness map go into the cache folder."""
+        wanted = read_plan(plan)
+        ready = self._prepared(wanted)
+        printer = wanted.printer
+        found = survey(ready.mesh, printer.least_wall_mm, printer.line_mm, lambda f, p: self.progress(0.2 + 0.7 * f, p))
+        save(self._folder / "answers" / target, survey_view(found, ready).model_dump_json().encode())
+        self.progress(0.95, "Drawing the thickness map")
+        path = self._folder / "meshes" / f"{ready.key}.thick"
+        if not path.exists():
+            positions, normals, _ = display_arrays(ready.solid.mesh if ready.solid else ready.mesh)
+            save(path, thickness_buffer(ready.mesh, positions, normals))
+        return target
+
+    def trial(self, plan: str, step: dict[str, Any] | None, target: str) -> str:
+        """Try a repair (the recommended one when none is given) after the steps of the plan; compare before and after."""
+        ready = self._prepared(read_plan(plan))
+        tell = lambda f, p: self.progress(0.2 + 0.6 * f, p)  # noqa: E731
+        how = RepairStep.model_validate(step) if step else recommended(ready.mesh, "s1", tell)
+        if how is None:
+            answer = TrialView(step=None, said=[], comparison=None, before_mesh=ready.key, after_mesh=None)
+        else:
+            outcome = how.apply(ready.shape, tell)
+            name = key_of("trial", ready.key, how.model_dump(mode="json", exclude={"id", "name", "on"}))
+            self.progress(0.85, "Comparing")
+            both = compared(ready.mesh, outcome.shape.mesh)
+            for mesh_name, shape in ((ready.key, ready.shape), (name, outcome.shape)):
+                self._draw(mesh_name, shape.solid.mesh if shape.solid else shape.mesh)
+            answer = TrialView(step=how, said=outcome.said, comparison=both, before_mesh=ready.key, after_mesh=name)
+        save(self._folder / "answers" / target, answer.model_dump_json().encode())
+        return target
+
+    def drains(self, plan: str, step: str, target: str) -> str:
+        """Drain holes for the hollow `step`: the cavity's lowest and highest points as the model stands."""
+        ready = self._prepared(read_plan(plan))
+        done = next((d for d in ready.done if d.step.id == step), None)
+        if done is None or not isinstance(done.step, HollowStep) or done.before.solid is None:
+            raise HinokiError("There is no hollow to drain; hollow the model first.", "step")
+        wall = done.step.wall_mm
+        cavity = cavity_of(done.before.solid, wall, fineness(done.before.solid, wall), self.progress)
+        if cavity is None:
+            raise HinokiError("There is no cavity to drain: the model is nowhere thick enough.", "step")
+        found = suggested_drains(done.before.solid, cavity, np.array([0.0, 0.0, -1.0]), max(2.5, wall))
+        save(self._folder / "answers" / target, DrainsView(drains=found).model_dump_json().encode())
+        return target
+
+    def model_file(self, plan: str, ending: str, target: str) -> str:
+        """Write the prepared model in one of the open formats into the cache folder."""
+        ready = self._prepared(read_plan(plan))
+        self.progress(0.6, "Writing the model")
+        name = Path(target).with_suffix(f".{ending}").name
+        save(self._folder / "exports" / name, write_file([NamedMesh(b.name, b.mesh) for b in ready.shape.bodies], name))
+        save(self._folder / "answers" / target, orjson.dumps({"file": name}))
+        return target
+
+    def _prepared(self, plan: Plan) -> Prepared:
+        return prepared(plan, self._source, self._cache, lambda f, p: self.progress(0.2 * f, p))
+
+    def _draw(self, name: str, mesh: Mesh) -> None:
+        path = self._folder / "meshes" / f"{name}.bin"
+        if not path.exists():
+            save(path, display_buffer(mesh))
 
     def _built(self, plan: Plan, numbers: dict[str, int], for_screen: bool) -> Built:
         return build(plan, self._source, self._cache, self.progress, numbers, for_screen)

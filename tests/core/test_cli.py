@@ -90,7 +90,7 @@ class Make(unittest.TestCase):
         self.model.write_bytes(write_stl(Mesh(whole.vertices, whole.faces[2:])))
         code, out, _ = self.run_make("--bed", "220x220x250")
         self.assertEqual(code, 1)
-        self.assertIn("not closed", out)
+        self.assertIn("1 hole (4 open edges", out)
         self.assertFalse(self.report()["model"]["closed"])
 
     def refused(self, *more: str, model: Path | None = None) -> str:

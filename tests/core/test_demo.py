@@ -4,7 +4,7 @@ import unittest
 
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
-from hinoki.core.read import read_model
+from hinoki.core.formats.registry import read_file
 from hinoki.demo.project import NAMES, demo_plan, demo_source
 
 
@@ -16,7 +16,7 @@ class Lighthouse(unittest.TestCase):
         cls.built = build(cls.plan, lambda _: cls.data, Cache(), for_screen=True)
 
     def test_it_is_closed_one_lump_and_of_the_wanted_size(self) -> None:
-        mesh = read_model(self.data, "a.stl")
+        mesh = read_file(self.data, "a.stl").mesh
         low, high = mesh.bounds
         self.assertTrue(mesh.edges.closed)
         for size, wanted in zip(high - low, (310, 300, 640), strict=True):

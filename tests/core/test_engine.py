@@ -240,7 +240,7 @@ class Plans(unittest.TestCase):
 
     def test_presets(self) -> None:
         rooms = [p.room_mm.tolist() for p in presets()]
-        self.assertEqual(rooms, [[180, 180, 180], [220, 220, 250], [300, 300, 400], [143, 89, 175]])
+        self.assertEqual(rooms, [[180, 180, 180], [220, 220, 250], [300, 300, 400], [143, 89, 175], [200, 200, 300]])
         self.assertEqual(Printer(bed_mm=(100, 100), height_mm=50, margin_mm=5).room_mm.tolist(), [90, 90, 50])
 
     def test_an_empty_plan_builds_to_nothing(self) -> None:

@@ -10,15 +10,13 @@ from hinoki.core.pieces import same_plane
 from hinoki.core.plan import Plan
 
 
-def refuse_partings(plan: Plan, before: Plan, size_mm: Points) -> None:
+def refuse_partings(plan: Plan, before: Plan, low: Points, high: Points) -> None:
     """Raise BadPlan for a flat parting, new or changed since `before`, that misses the model or repeats another.
 
-    `size_mm` (3,) is the model's; it stands centred at Z 0. What only a build can tell is left to its findings, and
+    `low` and `high` (3,) are the corners of the model as prepared. What only a build can tell is left to its findings, and
     what was there before is never refused.
     """
     old = {p.id: p for p in before.partings}
-    low = np.array([-size_mm[0] / 2, -size_mm[1] / 2, 0.0])
-    high = np.array([size_mm[0] / 2, size_mm[1] / 2, size_mm[2]])
     corners = np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1).T
     for index, parting in enumerate(plan.partings):
         if not isinstance(parting, FlatParting) or not parting.on or old.get(parting.id) == parting:

@@ -11,17 +11,17 @@ BALANCE = 1e-6
 def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
     """Everything noticed about the pieces of a build."""
     found: list[Finding] = []
-    room = " × ".join(f"{v:g}" for v in plan.printer.room_mm)
     for piece in view.pieces:
         if not piece.fits:
             over = ", ".join(f"{axis} by {v:.1f} mm" for axis, v in zip("XYZ", piece.over_mm, strict=True) if v > 0)
+            room = " × ".join(f"{v:g}" for v in plan.printer_of(piece.key).room_mm)
             found.append(
                 Finding(
                     severity="must-fix",
                     code="piece-over",
                     station="divide",
                     piece=piece.number,
-                    message=f"{piece.name} ({piece.number}) does not fit {plan.printer.name} ({room} mm): "
+                    message=f"{piece.name} ({piece.number}) does not fit {piece.printer} ({room} mm): "
                     f"lying on its {piece.rest.what} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
                 )
             )

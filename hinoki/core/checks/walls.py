@@ -31,7 +31,8 @@ def weak_pegs(pegs: Sequence[Peg], piece: Solid, least_wall_mm: float, on_face: 
     others are tried in one kernel call, and measured one by one only where something is missing.
     """
     bored = [p for p in pegs if p.around is not None and p.beyond is not None]
-    bored = [p for p in bored if p.index not in on_face or _near_surface(p, piece)]
+    near = _near_surface(bored, piece)
+    bored = [p for p, is_near in zip(bored, near, strict=True) if is_near or p.index not in on_face]
     guards = [s for p in bored for s in (p.around, p.beyond) if s is not None]
     if not guards or Solid.united(guards).minus([piece]).volume_mm3 <= NOTHING_MM3:
         return []
@@ -39,15 +40,22 @@ def weak_pegs(pegs: Sequence[Peg], piece: Solid, least_wall_mm: float, on_face: 
     return [weak for weak in found if weak is not None]
 
 
-def _near_surface(peg: Peg, piece: Solid) -> bool:
-    """Whether the box of any face of `piece` meets the box of a guard; the mating face itself lies just below them."""
+def _near_surface(pegs: Sequence[Peg], piece: Solid) -> list[bool]:
+    """For each peg, whether the box of any face of `piece` meets the box of one of its guards.
+
+    The mating face itself lies just below them.
+    """
+    boxes = [[g.bounds for g in (peg.around, peg.beyond) if g is not None] for peg in pegs]
+    every = [box for own in boxes for box in own]
+    if not every:
+        return [False] * len(pegs)
     low, high = piece.mesh.face_boxes
-    for guard in (peg.around, peg.beyond):
-        if guard is not None:
-            start, end = guard.bounds
-            if ((low <= end) & (high >= start)).all(axis=1).any():
-                return True
-    return False
+    start, end = np.min([b[0] for b in every], axis=0), np.max([b[1] for b in every], axis=0)
+    close = np.arange(len(low))
+    for axis in range(3):  # one axis after the other: most faces are gone after the first
+        close = close[(low[close, axis] <= end[axis]) & (high[close, axis] >= start[axis])]
+    low, high = low[close], high[close]
+    return [any(bool(((low <= e) & (high >= s)).all(axis=1).any()) for s, e in own) for own in boxes]
 
 
 def _measure(peg: Peg, piece: Solid, least_wall_mm: float) -> Weak | None:

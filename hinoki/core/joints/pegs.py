@@ -1,5 +1,6 @@
 """What pins and dowels share: their measures, the shape of a peg and of the bore around it."""
 
+from functools import lru_cache
 from typing import Annotated, Literal
 
 import numpy as np
@@ -51,16 +52,11 @@ class PegJoint(JointBase, frozen=True):
 
     def bar(self, half: float, low: float, high: float, around: bool = False) -> Solid:
         """A straight bar of the peg's section in frame coordinates."""
-        if self.shape == "square":
-            return Solid.box([-half, -half, low], [half, half, high])
-        return Solid.cylinder(half, low, high, around)
+        return _bar(self.shape, half, low, high, around)
 
     def tipped(self, low: float, high: float, both: bool) -> Solid:
-        """A peg from `low` to `high` with a chamfer at its upper end, or at both. It is convex, so its hull is enough."""
-        c, half = self.chamfer_mm, self.half_mm
-        rings = [self._ring(half, high - c), self._ring(half - c, high)]
-        rings += [self._ring(half - c, low), self._ring(half, low + c)] if both else [self._ring(half, low)]
-        return Solid.hull_of(np.concatenate(rings))
+        """A peg from `low` to `high` with a chamfer at its upper end, or at both."""
+        return _tipped(self.shape, self.half_mm, self.chamfer_mm, low, high, both)
 
     def bored(self, side: SideName, index: int, frame: Frame, place: Place, clearance: float, wall: float) -> Peg:
         """The bore for a peg of reach `reach_mm(side)` on a side, with its guards."""
@@ -76,16 +72,35 @@ class PegJoint(JointBase, frozen=True):
             beyond=self.bar(half, depth, depth + wall).placed(matrix),
         )
 
-    def _ring(self, half: float, z: float) -> Points:
-        """Corners of the peg's section at a level, (n, 3); a round one is drawn inside its circle."""
-        n = 4 if self.shape == "square" else round_sides(self.half_mm)
-        turn = 2 * np.pi * (np.arange(n) + (0.5 if self.shape == "square" else 0.0)) / n
-        reach = half * np.sqrt(2) if self.shape == "square" else half
-        return np.column_stack([reach * np.cos(turn), reach * np.sin(turn), np.full(n, z)])
-
 
 def placed_at(frame: Frame, place: Place) -> np.ndarray:
     """The matrix that takes frame coordinates, moved to `place`, into the world."""
     matrix = frame.to_world.copy()
     matrix[:, 3] = frame.world(np.array([place]))[0]
     return matrix
+
+
+# many pegs of a plan are alike, so their shapes are made once
+@lru_cache(maxsize=512)
+def _bar(shape: str, half: float, low: float, high: float, around: bool) -> Solid:
+    if shape == "square":
+        return Solid.box([-half, -half, low], [half, half, high])
+    return Solid.cylinder(half, low, high, around)
+
+
+@lru_cache(maxsize=512)
+def _tipped(shape: str, half: float, chamfer: float, low: float, high: float, both: bool) -> Solid:
+    """A peg is convex, so the hull of its rings is enough."""
+    n = 4 if shape == "square" else round_sides(half)
+    rings = [_ring(shape, half, n, high - chamfer), _ring(shape, half - chamfer, n, high)]
+    rings += (
+        [_ring(shape, half - chamfer, n, low), _ring(shape, half, n, low + chamfer)] if both else [_ring(shape, half, n, low)]
+    )
+    return Solid.hull_of(np.concatenate(rings))
+
+
+def _ring(shape: str, half: float, n: int, z: float) -> Points:
+    """Corners (n, 3) of a peg's section at a level; a round one is drawn inside its circle."""
+    turn = 2 * np.pi * (np.arange(n) + (0.5 if shape == "square" else 0.0)) / n
+    reach = half * np.sqrt(2) if shape == "square" else half
+    return np.column_stack([reach * np.cos(turn), reach * np.sin(turn), np.full(n, z)])

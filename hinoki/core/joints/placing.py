@@ -119,7 +119,10 @@ def _candidates(room: MultiPolygon, about: int = 120) -> Points:
     along = [np.arange(low + step / 2, high, step) for low, high in ((x0, x1), (y0, y1))]
     grid = np.array(np.meshgrid(*along)).reshape(2, -1).T
     inside = grid[shapely.contains_xy(room, grid)] if len(grid) else grid
-    points = np.unique(np.round(np.concatenate([outline, inside]), 3), axis=0)
+    fine = np.round(np.concatenate([outline, inside]) * 1000).astype(np.int64)
+    wide = int(np.ptp(fine[:, 1])) + 1
+    codes = np.unique((fine[:, 0] - fine[:, 0].min()) * wide + fine[:, 1] - fine[:, 1].min())
+    points = np.column_stack([codes // wide + fine[:, 0].min(), codes % wide + fine[:, 1].min()]) / 1000
     return points if len(points) <= MOST_CANDIDATES else points[:: len(points) // MOST_CANDIDATES + 1]
 
 

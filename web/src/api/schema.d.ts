@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/drains/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drains
+         * @description The holes suggested.
+         */
+        get: operations["drains"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -48,6 +68,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meshes/{name}/thickness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thickness
+         * @description Thickness under every corner of a display mesh, float32, in mm; there once the model was looked at closely.
+         */
+        get: operations["thickness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/model-files/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Model File
+         * @description The file that was written.
+         */
+        get: operations["model_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers": {
         parameters: {
             query?: never;
@@ -57,7 +117,7 @@ export interface paths {
         };
         /**
          * Printers
-         * @description The generic printers.
+         * @description The workshop's printers.
          */
         get: operations["printers"];
         put?: never;
@@ -134,6 +194,26 @@ export interface paths {
         get: operations["build"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/drains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suggest Drains
+         * @description Work out drain holes for a hollow.
+         */
+        post: operations["suggest_drains"];
         delete?: never;
         options?: never;
         head?: never;
@@ -231,9 +311,32 @@ export interface paths {
         put?: never;
         /**
          * Bring In
-         * @description Bring in a model file (the request's body is the file); it becomes the project's model in a new revision.
+         * @description Bring in a model file (the request's body is the file) in a new revision.
+         *
+         *     It becomes the project's model, or is added to the files there are. Its unit is the file's own, or the one given, or a
+         *     proposed one.
          */
         post: operations["bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/model-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Model
+         * @description Write the model as prepared in an open format.
+         */
+        post: operations["write_model"];
         delete?: never;
         options?: never;
         head?: never;
@@ -300,6 +403,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/repair-trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Repair
+         * @description Try a repair without keeping it.
+         */
+        post: operations["try_repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/survey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Closely
+         * @description Look closely at the surface of the model as prepared.
+         */
+        post: operations["look_closely"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/undo": {
         parameters: {
             query?: never;
@@ -314,6 +457,194 @@ export interface paths {
          * @description Go back one revision.
          */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/repair-trials/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trial
+         * @description What the repair would do.
+         */
+        get: operations["trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/surveys/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Survey
+         * @description What was seen.
+         */
+        get: operations["survey"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Everything
+         * @description The whole workshop.
+         */
+        get: operations["everything"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/fits/{printer}/{material}/{fit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Fit
+         * @description Type a clearance for a printer with a material, or go back to the common one.
+         */
+        put: operations["put_fit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Take in an exported workshop; what has the same name is replaced, nothing is taken out.
+         */
+        post: operations["take_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/materials/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Material
+         * @description Add or change a material.
+         */
+        put: operations["put_material"];
+        post?: never;
+        /**
+         * Delete Material
+         * @description Take a material out, unless a project uses it.
+         */
+        delete: operations["delete_material"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/printers/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Printer
+         * @description Add or change a printer.
+         */
+        put: operations["put_printer"];
+        post?: never;
+        /**
+         * Delete Printer
+         * @description Take a printer out, unless a project uses it.
+         */
+        delete: operations["delete_printer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Settings
+         * @description Currency and price of power.
+         */
+        put: operations["put_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/workshop.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Exported
+         * @description The workshop as a file.
+         */
+        get: operations["exported"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -335,6 +666,76 @@ export interface components {
             pieces_before_joints_mm3: number;
             /** Relative Error */
             relative_error: number;
+        };
+        /**
+         * BoreStep
+         * @description A straight hole through the whole model along the line of two points, for a wire, a rod or a screw.
+         */
+        BoreStep: {
+            /**
+             * Diameter
+             * @default 5
+             */
+            diameter_mm: number;
+            /**
+             * From
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            from_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Counterbore deep
+             * @default 0
+             */
+            head_depth_mm: number;
+            /**
+             * Counterbore
+             * @description wider mouth at the first point; 0 for none
+             * @default 0
+             */
+            head_diameter_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bore";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Goes on through everything
+             * @default true
+             */
+            through: boolean;
+            /**
+             * To
+             * @default [
+             *       0,
+             *       0,
+             *       100
+             *     ]
+             */
+            to_mm: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * BuildAnswer
@@ -396,10 +797,38 @@ export interface components {
              */
             pieces: components["schemas"]["PieceView"][];
             /**
+             * Prepare
+             * @default []
+             */
+            prepare: components["schemas"]["PrepareView"][];
+            /**
              * State
              * @enum {string}
              */
             state: "empty" | "open" | "whole";
+        };
+        /**
+         * Clearance
+         * @description A clearance on each side; none goes back to the common one.
+         */
+        Clearance: {
+            /** Clearance Mm */
+            clearance_mm: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Comparison
+         * @description A surface before and after, and the largest distance between the two, in mm.
+         */
+        Comparison: {
+            after: components["schemas"]["SurfaceFacts"];
+            before: components["schemas"]["SurfaceFacts"];
+            /** Deviation Mm */
+            deviation_mm: number;
         };
         /**
          * DowelJoint
@@ -451,6 +880,48 @@ export interface components {
              * @enum {string}
              */
             shape: "round" | "square";
+        };
+        /**
+         * Drain
+         * @description A hole for what is left inside: where it starts on the surface, and its diameter.
+         */
+        Drain: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Diameter Mm
+             * @default 4
+             */
+            diameter_mm: number;
+            /**
+             * Inwards
+             * @description direction into the model
+             */
+            inwards: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * DrainWish
+         * @description The hollow whose cavity should be drained.
+         */
+        DrainWish: {
+            /** Step */
+            step: string;
+        };
+        /**
+         * DrainsView
+         * @description Suggested drain holes.
+         */
+        DrainsView: {
+            /** Drains */
+            drains: components["schemas"]["Drain"][];
         };
         /**
          * Edit
@@ -587,6 +1058,41 @@ export interface components {
              * @enum {string}
              */
             station: "model" | "divide" | "join" | "check" | "orient" | "batch" | "assemble" | "log";
+            /** Step */
+            step?: string | null;
+        };
+        /**
+         * FitEntry
+         * @description One clearance found for a printer with a material, on each side, and where it comes from.
+         */
+        FitEntry: {
+            /** Clearance Mm */
+            clearance_mm: number;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Material Id */
+            material_id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Origin
+             * @default typed
+             * @enum {string}
+             */
+            origin: "typed" | "ladder";
+            /** Printer Id */
+            printer_id: string;
+            /**
+             * Updated At
+             * @default
+             */
+            updated_at: string;
         };
         /**
          * Fits
@@ -675,6 +1181,35 @@ export interface components {
             ];
         };
         /**
+         * FlattenStep
+         * @description Cuts the bottom off flat, so that the model stands.
+         */
+        FlattenStep: {
+            /**
+             * Cut off
+             * @description from the lowest point upwards
+             * @default 1
+             */
+            height_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "flatten";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
          * FrameView
          * @description A plane in the model's space.
          */
@@ -717,6 +1252,110 @@ export interface components {
             number: number;
             /** Parent */
             parent: number;
+        };
+        /**
+         * HollowStep
+         * @description Takes out the inside and leaves a wall.
+         */
+        HollowStep: {
+            /**
+             * Drain holes
+             * @default []
+             */
+            drains: components["schemas"]["Drain"][];
+            /**
+             * Formers along
+             * @default z
+             * @enum {string}
+             */
+            former_axis: "x" | "y" | "z";
+            /**
+             * Lightening hole
+             * @description share of the room in each former that is left open
+             * @default 0.6
+             */
+            former_hole: number;
+            /**
+             * Formers
+             * @description spacing of cross walls; 0 for none
+             * @default 0
+             */
+            former_mm: number;
+            /**
+             * Former wall
+             * @default 2
+             */
+            former_wall_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hollow";
+            /**
+             * Lattice
+             * @description spacing of an inner lattice; 0 for none
+             * @default 0
+             */
+            lattice_mm: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Opened at
+             * @description plane from which the cavity is drawn out to the open side
+             * @default 0
+             */
+            open_at_mm: number;
+            /**
+             * Open at
+             * @default closed
+             * @enum {string}
+             */
+            open_side: "closed" | "x-" | "x+" | "y-" | "y+" | "z-" | "z+";
+            /**
+             * Rod bore
+             * @description a straight bore through all formers; 0 for none
+             * @default 0
+             */
+            rod_mm: number;
+            /**
+             * Strut
+             * @default 1.6
+             */
+            strut_mm: number;
+            /**
+             * Wall
+             * @default 3
+             */
+            wall_mm: number;
+        };
+        /**
+         * IssueView
+         * @description One kind of trouble with the surface.
+         */
+        IssueView: {
+            /** Code */
+            code: string;
+            /** Count */
+            count: number;
+            /** Message */
+            message: string;
+            /** Places */
+            places: components["schemas"]["PlaceView"][];
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "must-fix" | "look-at" | "note";
         };
         /**
          * JobView
@@ -793,6 +1432,40 @@ export interface components {
             ][][][];
         };
         /**
+         * LengthStep
+         * @description Scales evenly so that the model has a wanted length along one axis.
+         */
+        LengthStep: {
+            /**
+             * Along
+             * @default z
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "length";
+            /**
+             * Length
+             * @default 100
+             */
+            length_mm: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
          * LooseView
          * @description A kind of loose part and how many of it are needed.
          */
@@ -811,6 +1484,140 @@ export interface components {
             ];
         };
         /**
+         * MatchStep
+         * @description Scales evenly so that two picked points are a wanted distance apart.
+         */
+        MatchStep: {
+            /**
+             * Must be
+             * @default 100
+             */
+            distance_mm: number;
+            /**
+             * From
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            from_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * To
+             * @default [
+             *       0,
+             *       0,
+             *       100
+             *     ]
+             */
+            to_mm: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * Material
+         * @description What is printed with. Filament is sold by the kilogram, resin by the litre.
+         */
+        Material: {
+            /**
+             * Colour
+             * @default #c9a36b
+             */
+            colour: string;
+            /**
+             * Density
+             * @description g/cm³
+             * @default 1.24
+             */
+            density_g_cm3: number;
+            /**
+             * Id
+             * @default plain
+             */
+            id: string;
+            /**
+             * Name
+             * @default Plain filament
+             */
+            name: string;
+            /**
+             * Price
+             * @description per kilogram of filament or litre of resin
+             * @default 20
+             */
+            price: number;
+            /**
+             * For
+             * @default filament
+             * @enum {string}
+             */
+            process: "filament" | "resin";
+            /**
+             * Shrinkage
+             * @description %
+             * @default 0.3
+             */
+            shrinkage_percent: number;
+            /**
+             * Stock
+             * @description g on hand
+             * @default 1000
+             */
+            stock_g: number;
+        };
+        /**
+         * MirrorStep
+         * @description Mirrors the model across the middle of its box.
+         */
+        MirrorStep: {
+            /**
+             * Across
+             * @default x
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mirror";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
          * ModelUse
          * @description The model file a plan is for, by content hash, and the unit its numbers are in.
          */
@@ -820,6 +1627,18 @@ export interface components {
              * @default
              */
             file_name: string;
+            /**
+             * Leave Out
+             * @description objects not used
+             * @default []
+             */
+            leave_out: string[];
+            /**
+             * Left Out
+             * @description what of the file was not read
+             * @default []
+             */
+            left_out: string[];
             /**
              * Source
              * @description SHA-256 of the file as it came
@@ -831,6 +1650,18 @@ export interface components {
              * @enum {string}
              */
             unit: "mm" | "cm" | "m" | "inch" | "foot";
+            /**
+             * Unit From
+             * @description who says so
+             * @default picked
+             * @enum {string}
+             */
+            unit_from: "file" | "proposed" | "picked";
+            /**
+             * Unit Reason
+             * @default
+             */
+            unit_reason: string;
         };
         /**
          * ModelView
@@ -857,6 +1688,8 @@ export interface components {
             ];
             /** Lumps */
             lumps: number;
+            /** Mass G */
+            mass_g: number;
             /**
              * Mesh
              * @description name of the display mesh
@@ -864,6 +1697,11 @@ export interface components {
             mesh: string;
             /** Name */
             name: string;
+            /**
+             * Objects
+             * @default []
+             */
+            objects: components["schemas"]["ObjectView"][];
             /** Open Edges */
             open_edges: number;
             /** Over Mm */
@@ -872,6 +1710,15 @@ export interface components {
                 number,
                 number
             ];
+            /** Raw Mass G */
+            raw_mass_g: number;
+            /**
+             * Raw Mesh
+             * @description name of the display mesh of the model as it came
+             */
+            raw_mesh: string;
+            /** Raw Volume Mm3 */
+            raw_volume_mm3: number;
             /** Size Mm */
             size_mm: [
                 number,
@@ -900,6 +1747,58 @@ export interface components {
         NewProject: {
             /** Name */
             name: string;
+        };
+        /**
+         * ObjectView
+         * @description One named object of the model.
+         */
+        ObjectView: {
+            /** Closed */
+            closed: boolean;
+            /** Name */
+            name: string;
+            /** Size Mm */
+            size_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Triangles */
+            triangles: number;
+        };
+        /**
+         * PairStep
+         * @description Makes a left and right pair: the model and its mirror image side by side, both named so.
+         */
+        PairStep: {
+            /**
+             * Side by side along
+             * @default x
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Gap
+             * @default 10
+             */
+            gap_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pair";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
         };
         /**
          * PartingView
@@ -933,6 +1832,11 @@ export interface components {
             name: string;
             /** Number */
             number?: number | null;
+            /**
+             * Printer
+             * @description one of the plan's; none for the first
+             */
+            printer_id?: string | null;
         };
         /**
          * PieceView
@@ -971,6 +1875,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Printer */
+            printer: string;
             rest: components["schemas"]["RestView"];
             /** Rest Chosen */
             rest_chosen: boolean;
@@ -1047,10 +1953,34 @@ export interface components {
             shape: "round" | "square";
         };
         /**
+         * PlaceView
+         * @description Somewhere an issue stands; `line` are pairs of points, three numbers each, one after the other.
+         */
+        PlaceView: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Line */
+            line: number[];
+            /** Reach Mm */
+            reach_mm: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * Plan
          * @description Everything the maker decided about one project. Millimetres and degrees; Z up; the bed is the XY plane.
          */
         Plan: {
+            /**
+             * Also
+             * @description further files of the same project
+             * @default []
+             */
+            also: components["schemas"]["ModelUse"][];
             fits?: components["schemas"]["Fits"];
             /**
              * Joints
@@ -1062,7 +1992,14 @@ export interface components {
              * @default 1.6
              */
             least_wall_mm: number;
+            material?: components["schemas"]["Material"];
             model?: components["schemas"]["ModelUse"] | null;
+            /**
+             * More Printers
+             * @description further printers; pieces may name one
+             * @default []
+             */
+            more_printers: components["schemas"]["Printer"][];
             /**
              * Partings
              * @default []
@@ -1072,6 +2009,12 @@ export interface components {
             pieces?: {
                 [key: string]: components["schemas"]["PieceNote"];
             };
+            /**
+             * Prepare
+             * @description steps that change the model, in order
+             * @default []
+             */
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"])[];
             printer?: components["schemas"]["Printer"];
             /**
              * Schema
@@ -1081,22 +2024,105 @@ export interface components {
             schema: "hinoki-plan/1";
         };
         /**
+         * PrepareView
+         * @description A prepare step as done; the mesh and box before it are what places in it refer to.
+         */
+        PrepareView: {
+            /** After Mass G */
+            after_mass_g: number;
+            /** After Volume Mm3 */
+            after_volume_mm3: number;
+            /** Before High Mm */
+            before_high_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Before Low Mm */
+            before_low_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Before Mass G */
+            before_mass_g: number;
+            /** Before Mesh */
+            before_mesh: string | null;
+            /** Before Volume Mm3 */
+            before_volume_mm3: number;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Refused */
+            refused: boolean;
+            /** Said */
+            said: string[];
+        };
+        /**
          * Printer
-         * @description A printer's room: a rectangular bed and a height, in millimetres.
+         * @description A printer: its room, what it can draw, how fast, and what it costs. Lengths in millimetres.
          */
         Printer: {
-            /** Bed Mm */
+            /**
+             * Bed size
+             * @description width and depth; a round bed's diameter twice
+             */
             bed_mm: [
                 number,
                 number
             ];
-            /** Height Mm */
+            /**
+             * Bed
+             * @default rectangular
+             * @enum {string}
+             */
+            bed_shape: "rectangular" | "round";
+            /** Height */
             height_mm: number;
+            /**
+             * Cost an hour
+             * @description wear and upkeep, without power and material
+             * @default 0
+             */
+            hourly_cost: number;
             /**
              * Id
              * @default typed
              */
             id: string;
+            /**
+             * Time a layer
+             * @description fixed seconds a layer; for resin: exposure and lift
+             * @default 4
+             */
+            layer_time_s: number;
+            /**
+             * Layers
+             * @description fine, usual, coarse
+             * @default [
+             *       0.12,
+             *       0.2,
+             *       0.28
+             *     ]
+             */
+            layers_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Least wall
+             * @description thinner walls are pointed out
+             * @default 0.9
+             */
+            least_wall_mm: number;
+            /**
+             * Line width
+             * @description thinner details are lost
+             * @default 0.45
+             */
+            line_mm: number;
             /**
              * Margin kept free
              * @default 0
@@ -1108,11 +2134,35 @@ export interface components {
              */
             name: string;
             /**
-             * Process
+             * Nozzle
+             * @description for resin: the size of a pixel
+             * @default 0.4
+             */
+            nozzle_mm: number;
+            /**
+             * Overhang limit
+             * @description from the vertical
+             * @default 45
+             */
+            overhang_deg: number;
+            /**
+             * Kind
              * @default filament
              * @enum {string}
              */
             process: "filament" | "resin";
+            /**
+             * Speed
+             * @description mm/s
+             * @default 60
+             */
+            speed_mm_s: number;
+            /**
+             * Power
+             * @description W
+             * @default 120
+             */
+            watts: number;
         };
         /**
          * Problem
@@ -1158,6 +2208,152 @@ export interface components {
             revision: number;
             /** Updated At */
             updated_at: string;
+        };
+        /**
+         * RatioStep
+         * @description Scales evenly to 1 : ratio of a real length along one axis.
+         */
+        RatioStep: {
+            /**
+             * Along
+             * @default z
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ratio";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Scale 1 :
+             * @default 48
+             */
+            ratio: number;
+            /**
+             * Real length
+             * @default 10000
+             */
+            real_mm: number;
+        };
+        /**
+         * ReliefStep
+         * @description Scales detail smaller than a size, along the smoothed surface's normals.
+         */
+        ReliefStep: {
+            /**
+             * Detail up to
+             * @description size of the detail that is raised; larger forms keep their shape
+             * @default 4
+             */
+            detail_mm: number;
+            /**
+             * Raise
+             * @description 1 leaves it, 2 doubles it, 0 smooths it away
+             * @default 1.8
+             */
+            factor: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relief";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
+         * RepairStep
+         * @description Makes the surface right, by what is switched on.
+         */
+        RepairStep: {
+            /**
+             * Drop faces that are there twice
+             * @default true
+             */
+            duplicates: boolean;
+            /**
+             * Holes
+             * @description how they are filled
+             * @default flat
+             * @enum {string}
+             */
+            holes: "leave" | "flat" | "smooth";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "repair";
+            /**
+             * Merge corners within
+             * @description 0 leaves them
+             * @default 0.001
+             */
+            merge_mm: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Turn faces the right way
+             * @default true
+             */
+            orient: boolean;
+            /**
+             * Rebuild at
+             * @description a new surface of this fineness around everything; 0 for not
+             * @default 0
+             */
+            rebuild_mm: number;
+            /**
+             * Drop slivers
+             * @default false
+             */
+            slivers: boolean;
+            /**
+             * Drop specks
+             * @default false
+             */
+            specks: boolean;
+            /**
+             * Unite overlapping lumps
+             * @default false
+             */
+            unite: boolean;
+            /**
+             * Untangle faces through one another
+             * @default false
+             */
+            untangle: boolean;
         };
         /**
          * RestView
@@ -1214,6 +2410,72 @@ export interface components {
             undo: string | null;
         };
         /**
+         * RoundBoresStep
+         * @description Widens every coarse round hole to the circle through its corners, plus what is typed.
+         */
+        RoundBoresStep: {
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "round-bores";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Wider by
+             * @description in all, on the diameter
+             * @default 0
+             */
+            wider_mm: number;
+        };
+        /**
+         * ScaleStep
+         * @description Scales by a factor along each axis.
+         */
+        ScaleStep: {
+            /**
+             * Factor
+             * @description along X, Y and Z
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            factor: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "scale";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+        };
+        /**
          * SectionView
          * @description One plane of a parting and the section of the model there.
          */
@@ -1232,6 +2494,60 @@ export interface components {
             ][][][];
             /** Room Radius Mm */
             room_radius_mm: number;
+        };
+        /**
+         * Settings
+         * @description What money and power cost.
+         */
+        Settings: {
+            /**
+             * Currency
+             * @default €
+             */
+            currency: string;
+            /**
+             * Power
+             * @description per kWh
+             * @default 0.3
+             */
+            power_price: number;
+        };
+        /**
+         * StandStep
+         * @description Stands the model on a side: `down` is what points at the bed.
+         */
+        StandStep: {
+            /**
+             * Down
+             * @description what points at the bed
+             * @default [
+             *       0,
+             *       0,
+             *       -1
+             *     ]
+             */
+            down: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stand";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
         };
         /**
          * StepView
@@ -1255,6 +2571,178 @@ export interface components {
             /** Step */
             step: number;
         };
+        /**
+         * StretchStep
+         * @description Moves the two sides of a plane apart and fills the gap with the section drawn out straight.
+         */
+        StretchStep: {
+            /**
+             * At
+             * @default 0
+             */
+            at_mm: number;
+            /**
+             * Along
+             * @default x
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Longer by
+             * @default 10
+             */
+            by_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stretch";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Moves
+             * @description which side of the plane moves away
+             * @default both
+             * @enum {string}
+             */
+            side: "both" | "upper" | "lower";
+        };
+        /**
+         * SurfaceFacts
+         * @description Counts of a surface.
+         */
+        SurfaceFacts: {
+            /** Closed */
+            closed: boolean;
+            /** Crowded Edges */
+            crowded_edges: number;
+            /** Holes */
+            holes: number;
+            /** Lumps */
+            lumps: number;
+            /** Open Edges */
+            open_edges: number;
+            /** Triangles */
+            triangles: number;
+            /** Turned Edges */
+            turned_edges: number;
+            /** Vertices */
+            vertices: number;
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
+        /**
+         * SurveyView
+         * @description The survey of the prepared model, and the mesh its thickness map belongs to.
+         */
+        SurveyView: {
+            /** Issues */
+            issues: components["schemas"]["IssueView"][];
+            /** Mesh */
+            mesh: string;
+        };
+        /**
+         * TrialView
+         * @description A repair tried out; no step where there is nothing to repair.
+         */
+        TrialView: {
+            /** After Mesh */
+            after_mesh: string | null;
+            /** Before Mesh */
+            before_mesh: string;
+            comparison: components["schemas"]["Comparison"] | null;
+            /** Said */
+            said: string[];
+            step: components["schemas"]["RepairStep"] | null;
+        };
+        /**
+         * TrialWish
+         * @description The repair to try; none for the recommended one.
+         */
+        TrialWish: {
+            step?: components["schemas"]["RepairStep"] | null;
+        };
+        /**
+         * TurnStep
+         * @description Turns the model by degrees about X, then Y, then Z, through the middle of its box.
+         */
+        TurnStep: {
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Turn
+             * @description about X, then Y, then Z
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn_deg: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * Workshop
+         * @description Everything in the workshop; also the form in which it is exported and imported.
+         */
+        Workshop: {
+            /**
+             * Fits
+             * @default []
+             */
+            fits: components["schemas"]["FitEntry"][];
+            /**
+             * Materials
+             * @default []
+             */
+            materials: components["schemas"]["Material"][];
+            /**
+             * Printers
+             * @default []
+             */
+            printers: components["schemas"]["Printer"][];
+            /**
+             * Schema
+             * @default hinoki-workshop/1
+             * @constant
+             */
+            schema: "hinoki-workshop/1";
+            /**
+             * @default {
+             *       "currency": "€",
+             *       "power_price": 0.3
+             *     }
+             */
+            settings: components["schemas"]["Settings"];
+        };
     };
     responses: never;
     parameters: never;
@@ -1264,6 +2752,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    drains: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrainsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     job: {
         parameters: {
             query?: never;
@@ -1327,6 +2846,68 @@ export interface operations {
         };
     };
     mesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    thickness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    model_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -1576,6 +3157,41 @@ export interface operations {
             };
         };
     };
+    suggest_drains: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrainWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     events: {
         parameters: {
             query?: never;
@@ -1706,7 +3322,8 @@ export interface operations {
             query: {
                 file_name: string;
                 base_revision: number;
-                unit?: "mm" | "cm" | "m" | "inch" | "foot";
+                unit?: ("mm" | "cm" | "m" | "inch" | "foot") | null;
+                add?: boolean;
             };
             header?: never;
             path: {
@@ -1723,6 +3340,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_model: {
+        parameters: {
+            query: {
+                ending: "stl" | "3mf" | "obj" | "ply" | "glb";
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1837,6 +3487,72 @@ export interface operations {
             };
         };
     };
+    try_repair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_closely: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -1859,6 +3575,363 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    survey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurveyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    everything: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+                material: string;
+                fit: "press" | "snug" | "sliding" | "loose";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Clearance"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Material"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_printer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Printer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_printer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exported: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Unprocessable Entity */
