@@ -11,7 +11,7 @@ from hinoki.api.app import WEB, make_app
 from hinoki.api.state import State
 from hinoki.core.errors import BadPlan
 from hinoki.core.formats.registry import read_file
-from hinoki.demo.project import PROJECT_NAME, demo_plan, demo_source
+from hinoki.demo.projects import DEMOS, Demo
 from hinoki.store import projects
 from hinoki.store.sources import SourceFacts, add_source
 
@@ -34,7 +34,7 @@ def serve(chosen: Path | None, host: str, port: int, phrase: str | None, demo: b
     folder = data_folder(chosen, demo)
     state = State(folder)
     if demo:
-        add_demo(state)
+        add_demos(state)
     if not (WEB / "index.html").exists():
         print("note: the screens are not built; run 'python3 run.py setup' first", file=sys.stderr)
     hosts = ("127.0.0.1", "localhost", "[::1]") if host in LOCAL else ("*",)
@@ -45,26 +45,30 @@ def serve(chosen: Path | None, host: str, port: int, phrase: str | None, demo: b
     return 0
 
 
-def add_demo(state: State) -> str:
-    """The demo project, made when the shelf has none; gives its id."""
+def add_demos(state: State) -> None:
+    """The demo projects that the shelf does not have yet."""
     with state.database.reading() as connection:
-        there = [row.id for row in projects.list_projects(connection) if row.name == PROJECT_NAME]
-    if there:
-        return there[0]
-    print("Making the demo project …", flush=True)
-    data = demo_source()
-    plan = demo_plan(data)
-    path = state.upload_path()
-    path.write_bytes(data)
+        there = {row.name for row in projects.list_projects(connection)}
+    for demo in DEMOS:
+        if demo.name not in there:
+            print(f"Making the demo project “{demo.name}” …", flush=True)
+            _add(state, demo)
+
+
+def _add(state: State, demo: Demo) -> None:
+    data = demo.source()
+    plan = demo.plan(data)
     if plan.model is None:
         raise BadPlan("the demo plan names no model", "model")
     use = plan.model
+    path = state.upload_path()
+    path.write_bytes(data)
     mesh = read_file(data, use.file_name).mesh
     x, y, z = (float(v) for v in mesh.bounds[1] - mesh.bounds[0])
     facts = SourceFacts(use.source, use.file_name, len(data), len(mesh.faces), (x, y, z))
     state.database.write(lambda c: add_source(c, path, facts))
     path.unlink()
-    return state.database.write(lambda c: projects.add_project(c, PROJECT_NAME, plan, "Demo project"))
+    state.database.write(lambda c: projects.add_project(c, demo.name, plan, "Demo project"))
 
 
 def _refuse_taken(host: str, port: int) -> None:

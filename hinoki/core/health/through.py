@@ -2,10 +2,12 @@
 
 import contextlib
 import os
+import sys
 from collections.abc import Iterator
 
 import numpy as np
 import pymeshfix
+from scipy.spatial import cKDTree
 
 from hinoki.core.health.places import Issue, face_places
 from hinoki.core.mesh import Faces, Mesh
@@ -16,8 +18,6 @@ MOST_FACES = 3_000_000
 @contextlib.contextmanager
 def hushed() -> Iterator[None]:
     """The library writes its progress to the process's output; that goes nowhere while inside."""
-    import sys
-
     sys.stdout.flush()
     sys.stderr.flush()
     kept = os.dup(1), os.dup(2)
@@ -47,18 +47,22 @@ def through_faces(mesh: Mesh) -> Faces:
         tool = loaded(mesh)
         if tool.n_faces != len(mesh.faces):  # it has cut the surface up to make sense of it, so numbers no longer match
             return _by_corners(mesh, tool)
-        found = np.asarray(tool.select_intersecting_triangles(), dtype=np.int64).ravel()
+        found = _selected(tool)
     return np.unique(found)
 
 
+def _selected(tool: "pymeshfix.PyTMesh") -> Faces:
+    """The library gives one number a row, though in an array three wide; only the first so many are filled."""
+    rows = np.asarray(tool.select_intersecting_triangles(justproper=True), dtype=np.int64)
+    return rows.ravel()[: len(rows)]
+
+
 def _by_corners(mesh: Mesh, tool: "pymeshfix.PyTMesh") -> Faces:
-    found = np.asarray(tool.select_intersecting_triangles(), dtype=np.int64).ravel()
+    found = _selected(tool)
     if len(found) == 0:
         return np.zeros(0, np.int64)
     points, faces = tool.return_arrays()
     middles = points[faces[found]].mean(axis=1)
-    from scipy.spatial import cKDTree
-
     _, nearest = cKDTree(mesh.vertices[mesh.faces].mean(axis=1)).query(middles)
     return np.unique(nearest)
 

@@ -1,0 +1,23 @@
+"""All demo projects: a name, the model file, and the plan for it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from hinoki.core.plan import Plan
+from hinoki.demo import mask_project, project
+
+
+@dataclass(frozen=True)
+class Demo:
+    """One demo project."""
+
+    name: str
+    source: Callable[[], bytes]
+    plan: Callable[[bytes], Plan]
+
+
+DEMOS = (
+    Demo(mask_project.PROJECT_NAME, mask_project.mask_source, mask_project.mask_plan),
+    Demo(project.PROJECT_NAME, project.demo_source, project.demo_plan),
+)
+"""in the order in which they are made; the shelf shows the last one first"""
