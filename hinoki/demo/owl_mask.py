@@ -32,8 +32,8 @@ def owl_mask() -> Mesh:
     faces.append(np.stack([np.full(around, middle), i, k], 1))
     faces.append(np.stack([np.full(around, middle + 1), rows * around + k, rows * around + i], 1))
     body = Solid.from_mesh(Mesh(points, np.concatenate(faces)))
-    eyes = [Solid.cylinder(23, -50, 300).moved(x, 24, 0) for x in (-60.0, 60.0)]
-    nostrils = [Solid.cylinder(2.6, -50, 300).moved(x, -52, 0) for x in (-7.0, 7.0)]
+    eyes = [Solid.cylinder(20, -50, 300).moved(x, 24, 0) for x in (-55.0, 55.0)]
+    nostrils = [Solid.cylinder(2.6, -50, 300).moved(x, -60, 0) for x in (-9.0, 9.0)]
     return body.minus([*eyes, *nostrils]).mesh
 
 
@@ -56,10 +56,10 @@ def _front(rows: int, around: int, inset: float) -> Points:
     edge = _outline(angle) - inset
     x, y = edge * s * np.cos(angle), edge * s * np.sin(angle)
     dome = np.clip(1 - s**2.6, 0, 1) ** 0.62
-    depth = (165 - inset) * dome * np.ones_like(angle)
+    depth = (176 - inset) * dome * np.ones_like(angle)
     depth += _features(x, y, dome)
     if inset == 0.0:
-        depth += _feathers(s, angle, dome, rows, around, x, y)
+        depth += _feathers(x, y, dome, noise((rows, around), 12, seed=23))
     depth = np.where(s >= 1 - 1e-9, 0.0, np.maximum(depth, 0.4 * (1 - s)))
     return np.column_stack([x.ravel(), y.ravel(), depth.ravel()])
 
@@ -70,23 +70,38 @@ def _outline(angle: Points) -> Points:
     return np.asarray(oval - 9 * np.exp(-(((angle - np.pi / 2) / 0.16) ** 2)))
 
 
+def _disc(x: Points, y: Points) -> Points:
+    """How far inside (positive) or outside the heart-shaped face a point lies, about in millimetres."""
+    lobes = np.maximum(78 - np.hypot(x - 52, (y - 34) * 0.95), 78 - np.hypot(x + 52, (y - 34) * 0.95))
+    chin = 74 - np.hypot(x * 1.05, (y + 26) * 0.9)
+    # a soft maximum, so that the lobes and the chin flow into each other
+    return np.asarray(12 * np.logaddexp(lobes / 12, chin / 12))
+
+
 def _features(x: Points, y: Points, dome: Points) -> Points:
-    """What shows on both sides: the two dishes around the eyes, the ridge between them, and the beak."""
-    out = np.zeros_like(x)
+    """What shows on both sides: the hollow face with its ruff, the ridge between the eyes, the hooked beak."""
+    inside = _disc(x, y)
+    out = -15 / (1 + np.exp(-(inside - 14) / 6))
+    out += 9 * np.exp(-((inside / 9) ** 2))
     for side in (-1, 1):
-        out -= 24 * np.exp(-(((x - side * 60) / 46) ** 2) - ((y - 22) / 58) ** 2)
-    out += 16 * np.exp(-((x / 15) ** 2) - ((y - 40) / 70) ** 2)
-    out += 44 * np.exp(-((x / 17) ** 2) - ((y + 34) / 30) ** 2)
-    return np.asarray(out * dome)
+        out -= 11 * np.exp(-(((x - side * 55) / 30) ** 2) - ((y - 24) / 30) ** 2)
+    out += 19 * np.exp(-((x / 13) ** 2) - ((y - 30) / 62) ** 2)
+    out += 36 * np.exp(-((x / 14) ** 2) - ((y + 30) / 27) ** 2)
+    return np.asarray(out * np.minimum(1, 1.6 * dome))
 
 
-def _feathers(s: Points, angle: Points, dome: Points, rows: int, around: int, x: Points, y: Points) -> Points:
-    """Fine relief on the front only: rows of feathers that fan out, and a ruff along the edge of the dishes."""
-    fan = np.sin(26 * s + 0.6 * np.sin(18 * angle)) * np.cos(36 * angle)
-    coat = 0.7 * noise((rows, around), 12, seed=23)
-    dish = np.minimum(np.hypot((x - 60) / 1.0, (y - 22) / 1.25), np.hypot((x + 60) / 1.0, (y - 22) / 1.25))
-    ruff = 2.2 * np.exp(-(((dish - 66) / 7) ** 2))
-    return np.asarray((0.9 * fan + coat + ruff) * np.minimum(1, 3 * dome) * np.clip(s / 0.15, 0, 1))
+def _feathers(x: Points, y: Points, dome: Points, coat: Points) -> Points:
+    """Fine relief on the front only: scales of feathers outside the face, fine rays around the eyes within it."""
+    inside = _disc(x, y)
+    row = np.floor(y / 13)
+    along = np.mod(x / 15 + 0.5 * np.mod(row, 2), 1) - 0.5
+    down = np.mod(y / 13, 1)
+    scale = 1.5 * np.clip(1 - 2.1 * np.hypot(along, 0.55 * (1 - down)), 0, 1)
+    coat = 0.5 * coat
+    eye = np.where(x > 0, 1, -1) * 55.0
+    rays = 0.45 * np.cos(34 * np.arctan2(y - 24, x - eye)) * np.clip((np.hypot(x - eye, y - 24) - 26) / 20, 0, 1)
+    outside = 1 / (1 + np.exp((inside + 8) / 3))
+    return np.asarray((outside * (scale + coat) + (1 - outside) * rays) * np.minimum(1, 3 * dome))
 
 
 def _net(rows: int, around: int, start: int, turned: bool) -> np.ndarray:

@@ -18,6 +18,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', component: Shelf },
+    { path: '/workshop', component: () => import('@/workshop/WorkshopView.vue') },
     {
       path: '/projects/:id/:station(model|divide|join|check|orient|batch|assemble|log)',
       name: 'station',

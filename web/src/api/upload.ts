@@ -11,9 +11,11 @@ export function uploadModel(
   file: File,
   baseRevision: number,
   onProgress: (fraction: number) => void,
+  add = false,
 ): Upload {
   const request = new XMLHttpRequest()
   const query = new URLSearchParams({ file_name: file.name, base_revision: String(baseRevision) })
+  if (add) query.set('add', 'true')
   const done = new Promise<RevisionView>((resolve, reject) => {
     request.open('POST', `/api/projects/${projectId}/model?${query}`)
     request.setRequestHeader('Content-Type', 'application/octet-stream')

@@ -52,6 +52,8 @@ onMounted(load)
     <header>
       <span class="mark">Hinoki</span>
       <span class="soft">Divide models larger than the printer, join the sections, put them together.</span>
+      <span class="gap"></span>
+      <router-link class="chip" to="/workshop" data-test="to-workshop">Workshop</router-link>
     </header>
     <h1>Projects</h1>
     <ul>
@@ -124,6 +126,13 @@ header {
   align-items: baseline;
   padding: 22px 0;
   border-bottom: 1px solid var(--line-strong);
+}
+.gap {
+  flex: 1;
+}
+a.chip {
+  color: inherit;
+  text-decoration: none;
 }
 .mark {
   font-family: 'Shippori Mincho', serif;

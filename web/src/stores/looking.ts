@@ -1,4 +1,4 @@
-/** What is looked at: the chosen piece, parting, face, and how far the pieces are spread. */
+/** What is looked at: the chosen piece, parting, face; how it is seen; what is measured or picked. */
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import type { Vec3 } from '@/api/client'
@@ -12,6 +12,35 @@ export interface DraftPlane {
   moved: number
 }
 
+/** A point of the surface, where it looks, and the piece it is on. */
+export interface Spot {
+  at: Vec3
+  normal: Vec3
+  piece: number | null
+}
+
+export interface CutAway {
+  axis: 'x' | 'y' | 'z'
+  /** share of the way through what is shown, 0 to 1 */
+  at: number
+  flipped: boolean
+}
+
+export type MeasureKind = 'distance' | 'wall' | 'diameter'
+
+/** A request for points on the model: how many, what for, and who gets them. */
+export interface Picking {
+  words: string[]
+  take: (spots: Spot[]) => void
+}
+
+/** Something to draw in the view: pairs of points, three numbers each, and where it stands. */
+export interface Mark {
+  line: number[]
+  at: Vec3
+  tone: 'must-fix' | 'look-at' | 'note'
+}
+
 export const useLooking = defineStore('looking', () => {
   const piece = ref<number | null>(null)
   const parting = ref<string | null>(null)
@@ -22,10 +51,78 @@ export const useLooking = defineStore('looking', () => {
   const live = shallowRef<LiveSection | null>(null)
   const cutListOpen = ref(true)
 
+  const cut = shallowRef<CutAway | null>(null)
+  const seeThrough = ref(false)
+  const walls = ref(false)
+  const measure = ref<MeasureKind | null>(null)
+  const picking = shallowRef<Picking | null>(null)
+  const spots = shallowRef<Spot[]>([])
+  const marks = shallowRef<Mark[]>([])
+  const flyTo = shallowRef<{ at: Vec3; reach: number } | null>(null)
+  /** a mesh to be shown instead of the model, such as the model before a step */
+  const otherMesh = ref<string | null>(null)
+
   function forget(): void {
     piece.value = parting.value = face.value = step.value = draft.value = live.value = null
     spread.value = 0
+    plain()
   }
 
-  return { piece, parting, face, step, spread, draft, live, cutListOpen, forget }
+  /** Look plainly again: nothing cut away, picked or marked. */
+  function plain(): void {
+    cut.value = picking.value = flyTo.value = otherMesh.value = null
+    seeThrough.value = walls.value = false
+    marks.value = []
+    stopTools()
+  }
+
+  function stopTools(): void {
+    measure.value = picking.value = null
+    spots.value = []
+  }
+
+  function pick(words: string[], take: (spots: Spot[]) => void): void {
+    stopTools()
+    picking.value = { words, take }
+  }
+
+  /** A point of the model was clicked while something waits for points. */
+  function took(spot: Spot): void {
+    const wanted = picking.value ? picking.value.words.length : measure.value ? NEEDED[measure.value] : 0
+    const done = spots.value.length >= wanted ? [] : spots.value
+    spots.value = [...done, spot]
+    if (picking.value && spots.value.length === wanted) {
+      const { take } = picking.value
+      const found = spots.value
+      stopTools()
+      take(found)
+    }
+  }
+
+  return {
+    piece,
+    parting,
+    face,
+    step,
+    spread,
+    draft,
+    live,
+    cutListOpen,
+    cut,
+    seeThrough,
+    walls,
+    measure,
+    picking,
+    spots,
+    marks,
+    flyTo,
+    otherMesh,
+    forget,
+    plain,
+    stopTools,
+    pick,
+    took,
+  }
 })
+
+export const NEEDED: Record<MeasureKind, number> = { distance: 2, wall: 1, diameter: 3 }

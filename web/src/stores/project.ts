@@ -12,7 +12,9 @@ import {
   type Printer,
   type RevisionView,
   type Schemas,
+  type SurveyView,
 } from '@/api/client'
+import { finished, heardOf } from '@/api/jobs'
 
 export const useProject = defineStore('project', () => {
   const revision = shallowRef<RevisionView | null>(null)
@@ -62,6 +64,7 @@ export const useProject = defineStore('project', () => {
     revision.value = build.value = job.value = null
     builtRevision.value = 0
     failure.value = ''
+    survey.value = null
   }
 
   async function load(id: string): Promise<void> {
@@ -87,6 +90,7 @@ export const useProject = defineStore('project', () => {
   }
 
   function heardJob(heard: JobView): void {
+    heardOf(heard)
     if (heard.kind === 'build') {
       if (heard.subject !== String(revision.value?.revision)) return
       job.value = heard.state === 'done' ? null : heard
@@ -98,6 +102,7 @@ export const useProject = defineStore('project', () => {
       exported(heard)
     } else {
       job.value = heard.state === 'running' || heard.state === 'queued' ? heard : null
+      if (!job.value && !upToDate.value) void fetchBuild()
     }
   }
 
@@ -165,6 +170,18 @@ export const useProject = defineStore('project', () => {
     await fetchBuild()
   }
 
+  /** The survey of the model as it is prepared now; asked for when it is not there yet. */
+  const survey = shallowRef<SurveyView | null>(null)
+  async function lookClosely(): Promise<SurveyView> {
+    const id = revision.value!.project_id
+    const params = { path: { project_id: id } }
+    const asked = got<JobView>(await api.POST('/api/projects/{project_id}/survey', { params }))
+    const name = await finished(asked)
+    const answer = await api.GET('/api/surveys/{name}', { params: { path: { name } } })
+    survey.value = got<SurveyView>(answer)
+    return survey.value
+  }
+
   const exporting = shallowRef<JobView | null>(null)
   async function exportPieces(): Promise<void> {
     const now = revision.value
@@ -205,6 +222,8 @@ export const useProject = defineStore('project', () => {
     joints,
     findings,
     exporting,
+    survey,
+    lookClosely,
     waiting,
     open,
     close,

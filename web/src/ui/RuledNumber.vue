@@ -41,7 +41,8 @@ function keep(): void {
   else if (value < props.min || value > props.max) wrong.value = `Between ${props.min} and ${props.max}.`
   else {
     wrong.value = ''
-    if (written(value) !== written(props.modelValue)) emit('update:modelValue', value)
+    if (props.modelValue === null || Math.abs(value - props.modelValue) > 1e-9)
+      emit('update:modelValue', value)
     else text.value = written(props.modelValue)
   }
 }

@@ -11,9 +11,12 @@ interface Field {
   enum?: string[]
   anyOf?: Field[]
   prefixItems?: Field[]
+  default?: unknown
   minimum?: number
   maximum?: number
   exclusiveMinimum?: number
+  pattern?: string
+  maxLength?: number
 }
 
 const props = defineProps<{
@@ -23,8 +26,10 @@ const props = defineProps<{
   hide?: string[]
   /** words for the choices of a field, by field and choice */
   words?: Record<string, Record<string, string>>
+  /** fields whose point can be picked in the view */
+  picks?: string[]
 }>()
-const emit = defineEmits<{ change: [field: string, value: unknown, title: string] }>()
+const emit = defineEmits<{ change: [field: string, value: unknown, title: string]; pick: [field: string] }>()
 
 const properties = computed<[string, Field][]>(() => {
   const all = (
@@ -34,14 +39,30 @@ const properties = computed<[string, Field][]>(() => {
   return names.map((name) => [name, all[name]!])
 })
 
-const unit = (name: string) => (name.endsWith('_mm') ? 'mm' : name.endsWith('_deg') ? '°' : '')
+const UNITS: Record<string, string> = {
+  mm: 'mm',
+  deg: '°',
+  percent: '%',
+  cm3: 'g/cm³',
+  g: 'g',
+  s: 's',
+  watts: 'W',
+}
+const unit = (name: string) => (name.endsWith('mm_s') ? 'mm/s' : (UNITS[name.split('_').at(-1)!] ?? ''))
 const inner = (field: Field) => field.anyOf?.find((f) => f.type !== 'null') ?? field
 const isNumber = (field: Field) => ['number', 'integer'].includes(inner(field).type ?? '')
-const digits = (field: Field) => (inner(field).type === 'integer' ? 0 : 1)
+/** As many decimals as the value or the default has, one at least and four at most. */
+function digits(field: Field, value?: unknown): number {
+  if (inner(field).type === 'integer') return 0
+  const most = Math.max(decimals(field.default), decimals(value), 1)
+  return Math.min(4, most)
+}
+const decimals = (value: unknown): number =>
+  typeof value === 'number' ? (String(value).split('.')[1]?.length ?? 0) : 0
 const least = (field: Field) =>
   inner(field).minimum ?? (inner(field).exclusiveMinimum !== undefined ? 0.01 : -1e5)
 const most = (field: Field) => inner(field).maximum ?? 1e5
-const step = (field: Field) => (inner(field).type === 'integer' ? 1 : 0.5)
+const step = (field: Field) => (inner(field).type === 'integer' ? 1 : most(field) <= 10 ? 0.1 : 0.5)
 const plain = (word: string) => word[0]!.toUpperCase() + word.slice(1)
 
 function set(name: string, value: unknown, field: Field): void {
@@ -55,7 +76,13 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
 </script>
 
 <template>
-  <div v-for="[name, field] in properties" :key="name" class="row" :title="field.description">
+  <div
+    v-for="[name, field] in properties"
+    :key="name"
+    class="row"
+    :class="{ ticked: field.type === 'boolean' }"
+    :title="field.description"
+  >
     <span class="label">{{ field.title ?? plain(name) }}</span>
     <select
       v-if="field.enum"
@@ -75,19 +102,47 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
         :key="at"
         :model-value="(value[name] as number[])[at]!"
         :label="`${field.title ?? name} ${at + 1}`"
-        :unit="unit(name)"
+        :unit="inner(field).prefixItems!.length > 2 ? '' : unit(name)"
+        :digits="digits(part, (value[name] as number[])[at])"
+        :step="step(part)"
         :min="least(part)"
         :max="most(part)"
         :data-test="`field-${name}-${at}`"
         @update:model-value="setPart(name, at, $event, field)"
       />
+      <button
+        v-if="picks?.includes(name)"
+        class="chip"
+        :data-test="`pick-${name}`"
+        @click="emit('pick', name)"
+      >
+        Pick
+      </button>
     </span>
+    <input
+      v-else-if="field.type === 'boolean'"
+      type="checkbox"
+      :checked="value[name] as boolean"
+      :aria-label="field.title ?? name"
+      :data-test="`field-${name}`"
+      @change="set(name, ($event.target as HTMLInputElement).checked, field)"
+    />
+    <input
+      v-else-if="field.type === 'string'"
+      :type="field.pattern?.startsWith('^#') ? 'color' : 'text'"
+      class="ruled"
+      :maxlength="field.maxLength"
+      :value="value[name]"
+      :aria-label="field.title ?? name"
+      :data-test="`field-${name}`"
+      @change="set(name, ($event.target as HTMLInputElement).value, field)"
+    />
     <RuledNumber
       v-else-if="isNumber(field)"
       :model-value="(value[name] as number | null | undefined) ?? null"
       :label="field.title ?? name"
       :unit="unit(name)"
-      :digits="digits(field)"
+      :digits="digits(field, value[name])"
       :step="step(field)"
       :min="least(field)"
       :max="most(field)"
@@ -99,8 +154,23 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
 </template>
 
 <style scoped>
+.row.ticked {
+  grid-template-columns: 1fr auto;
+}
 .pair {
   display: flex;
-  gap: 8px;
+  flex-wrap: wrap;
+  gap: 2px 8px;
+}
+.pair :deep(.ruled-number) {
+  width: 62px;
+}
+input[type='color'] {
+  width: 44px;
+  height: 24px;
+  padding: 1px;
+}
+input[type='checkbox'] {
+  justify-self: start;
 }
 </style>

@@ -1,13 +1,18 @@
 <script setup lang="ts">
-import { Box3, Vector3 } from 'three'
+import { Box3, Ray, Vector3 } from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { mm } from '@/api/format'
 import type { StationId } from '@/router'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
+import LookBar from './LookBar.vue'
+import { measured as measureOf } from './measure'
+import { useCutAway } from './useCutAway'
+import { thicknessOf, colourWalls } from './walls'
 import { balloonsFor, type Anchor, type Balloon } from './balloons'
 import { bodiesFor, onBed, spreadOf } from './bodies'
-import { frameOf, planeOfFlat, vec, type Plane } from './plane'
+import { frameOf, planeOfFlat, triple, vec, type Plane } from './plane'
+import { geometryOf } from './meshes'
 import { quadOf, Stage, type ViewName } from './stage'
 
 const props = defineProps<{ station: StationId }>()
@@ -141,6 +146,23 @@ function overlay(): void {
   dimensions.value = props.station === 'model' || onBed(props.station) ? dimensionLines(now) : []
   handle.value = handleOf(now)
   arrow.value = stepArrow(now)
+  measure.value = measureLine(now)
+}
+
+const measure = shallowRef<{ x1: number; y1: number; x2: number; y2: number; text: string } | null>(null)
+const picked = shallowRef<{ x: number; y: number }[]>([])
+function measureLine(now: Stage): typeof measure.value {
+  picked.value = looking.spots.map((s) => now.project(vec(s.at)))
+  const found = measureOf(looking.measure, looking.spots, across.value)
+  if (!found) return null
+  const [a, b] = [now.project(found.from), now.project(found.to)]
+  return { x1: a.x, y1: a.y, x2: b.x, y2: b.y, text: found.text }
+}
+
+function zoomToPiece(): void {
+  const piece = specs.value.find((s) => s.number === looking.piece)
+  const box = piece && stage.value?.boxOf(piece.id)
+  if (box) stage.value?.look(view.value ?? 'corner', box)
 }
 
 function dimensionLines(now: Stage): Dimension[] {
@@ -239,9 +261,50 @@ async function choose(event: PointerEvent): Promise<void> {
   pressed = null
   if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return
   const rect = canvas.value!.getBoundingClientRect()
-  const number = await stage.value?.pick(event.clientX - rect.left, event.clientY - rect.top)
-  if (number) looking.piece = number
+  const hit = await stage.value?.pick(event.clientX - rect.left, event.clientY - rect.top)
+  if (!hit) return
+  if (looking.measure || looking.picking)
+    looking.took({ at: triple(hit.point), normal: triple(hit.normal), piece: hit.number })
+  else if (hit.number) looking.piece = hit.number
 }
+
+/** Where the wall under the last picked spot ends. */
+const across = shallowRef<Vector3 | null>(null)
+watch(
+  () => looking.spots,
+  async (spots) => {
+    across.value = null
+    const spot = spots[0]
+    if (looking.measure !== 'wall' || !spot || !stage.value) return
+    const inwards = vec(spot.normal).negate()
+    const start = vec(spot.at).addScaledVector(inwards, 1e-3)
+    across.value = (await stage.value.first(new Ray(start, inwards)))?.point ?? null
+    stage.value.draw()
+  },
+)
+
+async function toggleWalls(): Promise<void> {
+  if (looking.walls) {
+    looking.walls = false
+    return
+  }
+  const model = project.build?.model
+  if (!model) return
+  try {
+    await project.lookClosely()
+    const [geometry, thickness] = await Promise.all([geometryOf(model.mesh), thicknessOf(model.mesh)])
+    colourWalls(geometry, thickness, project.printer?.least_wall_mm ?? 1)
+    looking.walls = true
+  } catch (error) {
+    await project.refused(error)
+  }
+}
+
+useCutAway(stage, () => specs.value)
+watch(
+  () => [looking.spots, looking.measure],
+  () => stage.value?.draw(),
+)
 
 let watcher: ResizeObserver | null = null
 onMounted(() => {
@@ -320,6 +383,17 @@ watch(
         <text :x="(d.x1 + d.x2) / 2" :y="(d.y1 + d.y2) / 2" :class="{ over: d.over }">{{ d.text }}</text>
       </g>
       <line
+        v-if="measure"
+        :x1="measure.x1"
+        :y1="measure.y1"
+        :x2="measure.x2"
+        :y2="measure.y2"
+        stroke="#2f4e6f"
+        stroke-width="1.6"
+        marker-start="url(#tip)"
+        marker-end="url(#tip)"
+      />
+      <line
         v-if="arrow"
         :x1="arrow.x1"
         :y1="arrow.y1"
@@ -365,6 +439,19 @@ watch(
         </g>
       </svg>
     </div>
+    <span
+      v-for="(spot, k) in picked"
+      :key="`spot${k}`"
+      class="spot"
+      :style="{ left: `${spot.x}px`, top: `${spot.y}px` }"
+    ></span>
+    <span
+      v-if="measure"
+      class="measured"
+      data-test="measured"
+      :style="{ left: `${(measure.x1 + measure.x2) / 2}px`, top: `${(measure.y1 + measure.y2) / 2}px` }"
+      >{{ measure.text }}</span
+    >
     <div class="views" role="group" aria-label="View from">
       <button
         v-for="name in ['front', 'side', 'top', 'corner'] as const"
@@ -373,6 +460,14 @@ watch(
         @click="fit(name)"
       >
         {{ name[0]!.toUpperCase() + name.slice(1) }}
+      </button>
+      <button v-if="view === null" data-test="fit-view" @click="fit('corner')">Fit all</button>
+      <button
+        v-if="looking.piece && specs.some((s) => s.number === looking.piece)"
+        data-test="zoom-piece"
+        @click="zoomToPiece"
+      >
+        Piece {{ looking.piece }}
       </button>
     </div>
     <label v-if="spreads && project.pieces.length > 1" class="spread">
@@ -386,6 +481,7 @@ watch(
         data-test="spread"
       />
     </label>
+    <LookBar v-if="specs.length" :walls="station === 'model'" @walls="toggleWalls" />
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <slot />
   </div>
@@ -424,6 +520,27 @@ canvas {
   position: static;
   fill: var(--vermilion);
   font-weight: 600;
+}
+.spot {
+  position: absolute;
+  width: 9px;
+  height: 9px;
+  margin: -4.5px 0 0 -4.5px;
+  border: 2px solid var(--indigo);
+  border-radius: 50%;
+  pointer-events: none;
+}
+.measured {
+  position: absolute;
+  transform: translate(-50%, -50%);
+  background: var(--sheet);
+  border: 1px solid var(--indigo);
+  color: var(--indigo);
+  font-weight: 600;
+  font-size: 12px;
+  padding: 1px 7px;
+  pointer-events: none;
+  white-space: nowrap;
 }
 .balloon {
   position: absolute;

@@ -6,6 +6,9 @@ import type { StationId } from '@/router'
 import type { BodySpec } from './stage'
 
 export interface Looked {
+  otherMesh: string | null
+  seeThrough: boolean
+  walls: boolean
   piece: number | null
   step: number | null
   spread: number
@@ -15,6 +18,11 @@ export interface Looked {
 export const onBed = (station: StationId) => station === 'orient' || station === 'batch'
 
 export function bodiesFor(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
+  const bodies = plainBodies(station, build, looked)
+  return looked.seeThrough ? bodies.map((b) => ({ ...b, solidity: 0.28 })) : bodies
+}
+
+function plainBodies(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
   const model = build.model
   if (!model) return []
   if (station === 'model' || build.state !== 'whole')
@@ -22,7 +30,8 @@ export function bodiesFor(station: StationId, build: BuildView, looked: Looked):
       {
         id: 'model',
         number: null,
-        mesh: model.mesh,
+        mesh: station === 'model' ? (looked.otherMesh ?? model.mesh) : model.mesh,
+        walls: looked.walls && station === 'model' && !looked.otherMesh,
         colour: '#c9a36b',
         solidity: 1,
         chosen: false,

@@ -7,6 +7,7 @@ import {
   DirectionalLight,
   DoubleSide,
   Float32BufferAttribute,
+  FrontSide,
   Group,
   HemisphereLight,
   LineBasicMaterial,
@@ -17,6 +18,7 @@ import {
   MeshBasicMaterial,
   MeshLambertMaterial,
   PerspectiveCamera,
+  Plane as CuttingPlane,
   Ray,
   Raycaster,
   Scene,
@@ -25,6 +27,7 @@ import {
   WebGLRenderer,
 } from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
+import { cutawayMaterial } from './cutaway'
 import { geometryOf, treeOf } from './meshes'
 import type { Plane } from './plane'
 
@@ -37,6 +40,15 @@ export interface BodySpec {
   solidity: number
   chosen: boolean
   matrix: Matrix4
+  /** coloured by the thickness of its walls */
+  walls?: boolean
+}
+
+/** Where a ray from the screen meets the surface. */
+export interface Hit {
+  point: Vector3
+  normal: Vector3
+  number: number | null
 }
 
 export type ViewName = 'front' | 'side' | 'top' | 'corner'
@@ -60,6 +72,8 @@ export class Stage {
   private readonly bodies = new Group()
   private readonly bed = new Group()
   private readonly planes = new Group()
+  private readonly marks = new Group()
+  private cut: CuttingPlane[] = []
   private shown = new Map<string, Shown>()
   private wish = 0
   private frame = 0
@@ -68,6 +82,7 @@ export class Stage {
   constructor(private readonly canvas: HTMLCanvasElement) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true })
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio))
+    this.renderer.localClippingEnabled = true
     this.camera.up.set(0, 0, 1)
     this.camera.position.set(620, -850, 420)
     this.controls = new OrbitControls(this.camera, canvas)
@@ -82,7 +97,7 @@ export class Stage {
       sun,
       fill,
     )
-    this.scene.add(this.bodies, this.bed, this.planes)
+    this.scene.add(this.bodies, this.bed, this.planes, this.marks)
   }
 
   resize(width: number, height: number): void {
@@ -111,13 +126,20 @@ export class Stage {
     specs.forEach((spec, i) => {
       const geometry = geometries[i]!
       const old = this.shown.get(spec.id)
-      const mesh = old?.mesh ?? new Mesh(geometry, new MeshLambertMaterial())
+      const mesh = old?.mesh ?? new Mesh(geometry, cutawayMaterial())
       mesh.geometry = geometry
       mesh.matrixAutoUpdate = false
       mesh.matrix.copy(spec.matrix)
       mesh.matrixWorldNeedsUpdate = true
       const material = mesh.material
-      material.color = new Color(spec.colour)
+      const walls = spec.walls === true && geometry.hasAttribute('color')
+      material.color = new Color(walls ? '#ffffff' : spec.colour)
+      if (material.vertexColors !== walls) {
+        material.vertexColors = walls
+        material.needsUpdate = true
+      }
+      material.clippingPlanes = this.cut
+      material.side = this.cut.length ? DoubleSide : FrontSide
       material.emissive = new Color(spec.chosen ? '#5a1e08' : '#000000')
       material.emissiveIntensity = spec.chosen ? 0.55 : 0
       material.transparent = spec.solidity < 1
@@ -134,6 +156,30 @@ export class Stage {
     this.shown = next
     this.draw()
     return true
+  }
+
+  /** Cut away what lies in front of a plane; nothing is cut away without one. */
+  showCut(plane: { normal: Vector3; offset: number } | null): void {
+    this.cut = plane ? [new CuttingPlane(plane.normal.clone().negate(), plane.offset)] : []
+    for (const { mesh } of this.shown.values()) {
+      mesh.material.clippingPlanes = this.cut
+      mesh.material.side = plane ? DoubleSide : FrontSide
+      mesh.material.needsUpdate = true
+    }
+    this.draw()
+  }
+
+  /** Draw pairs of points (three numbers each) in colours, over everything. */
+  showMarks(lines: readonly { points: readonly number[]; colour: string }[]): void {
+    this.marks.clear()
+    for (const { points, colour } of lines) {
+      if (points.length === 0) continue
+      const drawn = segments(points, colour, 1)
+      ;(drawn.material as LineBasicMaterial).depthTest = false
+      drawn.renderOrder = 5
+      this.marks.add(drawn)
+    }
+    this.draw()
   }
 
   /** Move bodies without loading anything. */
@@ -217,6 +263,12 @@ export class Stage {
     return box.isEmpty() ? new Box3(new Vector3(-100, -100, 0), new Vector3(100, 100, 150)) : box
   }
 
+  /** Box around one body, in the world. */
+  boxOf(id: string): Box3 | null {
+    const one = this.shown.get(id)
+    return one?.mesh.geometry.boundingBox?.clone().applyMatrix4(one.mesh.matrix) ?? null
+  }
+
   look(view: ViewName, box: Box3 = this.extent()): void {
     const centre = box.getCenter(new Vector3())
     const direction = DIRECTIONS[view].clone().normalize()
@@ -248,25 +300,44 @@ export class Stage {
     return new Vector2(((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight)
   }
 
-  /** Number of the piece under a screen position. */
-  async pick(x: number, y: number): Promise<number | null> {
+  /** Where the surface lies under a screen position; what is cut away does not count. */
+  async pick(x: number, y: number): Promise<Hit | null> {
     const caster = new Raycaster()
     const at = new Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2)
     caster.setFromCamera(at, this.camera)
+    return this.first(caster.ray)
+  }
+
+  /** The first point where a ray meets a body. */
+  async first(ray: Ray): Promise<Hit | null> {
     let nearest = Infinity
-    let found: number | null = null
+    let found: Hit | null = null
     for (const { spec, mesh } of this.shown.values()) {
       const tree = await treeOf(mesh.geometry)
-      const ray = new Ray().copy(caster.ray).applyMatrix4(mesh.matrix.clone().invert())
-      const hit = tree.raycastFirst(ray, DoubleSide)
-      if (!hit) continue
-      const distance = hit.point.applyMatrix4(mesh.matrix).distanceTo(caster.ray.origin)
-      if (distance < nearest) {
+      const own = new Ray().copy(ray).applyMatrix4(mesh.matrix.clone().invert())
+      for (const hit of tree.raycast(own, DoubleSide)) {
+        const point = hit.point.clone().applyMatrix4(mesh.matrix)
+        if (this.cut.some((plane) => plane.distanceToPoint(point) < 0)) continue
+        const distance = point.distanceTo(ray.origin)
+        if (distance >= nearest) continue
         nearest = distance
-        found = spec.number
+        const normal = hit.face!.normal.clone().transformDirection(mesh.matrix)
+        found = { point, normal, number: spec.number }
       }
     }
     return found
+  }
+
+  /** Look at a place from the side it faces, near enough to see `reach` around it. */
+  fly(at: Vector3, reach: number): void {
+    const away = this.camera.position.clone().sub(this.controls.target).normalize()
+    const distance = Math.max(8, reach * 6)
+    this.controls.target.copy(at)
+    this.camera.position.copy(at).addScaledVector(away, distance)
+    this.camera.near = Math.max(0.05, distance / 500)
+    this.camera.updateProjectionMatrix()
+    this.controls.update()
+    this.draw()
   }
 
   geometry(id: string): BufferGeometry | null {

@@ -1,0 +1,355 @@
+<script setup lang="ts">
+/** The prepare steps: a list in order, each editable, switchable and removable, with points picked in the view. */
+import { mdiArrowDown, mdiArrowUp, mdiDeleteOutline } from '@mdi/js'
+import { computed, ref, watch } from 'vue'
+import { api, got, type JobView, type PrepareStep, type Schemas } from '@/api/client'
+import { cm3, count } from '@/api/format'
+import { finished } from '@/api/jobs'
+import { useLooking, type Spot } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+import FindingList from '@/ui/FindingList.vue'
+import SchemaForm from '@/ui/SchemaForm.vue'
+import StandForm from './StandForm.vue'
+import { GROUPS, kindOf, newStep, stepName, type StepKind } from './steps'
+
+const project = useProject()
+const looking = useLooking()
+const steps = computed(() => project.plan?.prepare ?? [])
+const chosenId = ref<string | null>(steps.value.at(-1)?.id ?? null)
+const chosen = computed(() => steps.value.find((s) => s.id === chosenId.value) ?? null)
+const built = (id: string) => project.build?.prepare?.find((s) => s.id === id) ?? null
+const done = computed(() => (chosenId.value ? built(chosenId.value) : null))
+const findings = computed(() => project.findings.filter((f) => f.step))
+const open = ref(false)
+const busy = ref(false)
+
+watch(chosenId, () => {
+  looking.stopTools()
+  looking.otherMesh = null
+})
+
+async function add(kind: StepKind): Promise<void> {
+  open.value = false
+  const step = newStep(kind, project.plan!, project.build)
+  const kept = await project.edit(`Added ${kindOf(kind).name}`, (plan) => {
+    plan.prepare = [...(plan.prepare ?? []), step]
+  })
+  if (kept) chosenId.value = step.id
+}
+function change(next: PrepareStep, label: string): Promise<boolean> {
+  return project.edit(label, (plan) => {
+    plan.prepare = plan.prepare?.map((s) => (s.id === next.id ? next : s))
+  })
+}
+function set(field: string, value: unknown, title: string): void {
+  const now = chosen.value
+  if (!now || value === null) return
+  const next = { ...now, [field]: value } as PrepareStep
+  // an opening begins inside the wall of its side
+  if (next.kind === 'hollow' && field === 'open_side' && next.open_side !== 'closed')
+    next.open_at_mm = openAt(next)
+  void change(next, `${title} of ${stepName(now)}`)
+}
+function openAt(step: Extract<PrepareStep, { kind: 'hollow' }>): number {
+  const axis = 'xyz'.indexOf(step.open_side![0]!)
+  const one = built(step.id)
+  const low = (one?.before_low_mm ?? project.build?.model?.low_mm ?? [0, 0, 0])[axis]!
+  const high = (one?.before_high_mm ?? project.build?.model?.high_mm ?? [0, 0, 0])[axis]!
+  const inwards = 2 * (step.wall_mm ?? 3)
+  return Math.round((step.open_side![1] === '-' ? low + inwards : high - inwards) * 10) / 10
+}
+function setOn(step: PrepareStep, on: boolean): void {
+  void change({ ...step, on }, `${on ? 'Switched on' : 'Switched off'} ${stepName(step)}`)
+}
+function remove(step: PrepareStep): void {
+  void project.edit(`Took out ${stepName(step)}`, (plan) => {
+    plan.prepare = plan.prepare?.filter((s) => s.id !== step.id)
+  })
+}
+function shift(step: PrepareStep, by: number): void {
+  void project.edit(`Moved ${stepName(step)} in the order`, (plan) => {
+    const list = [...(plan.prepare ?? [])]
+    const at = list.findIndex((s) => s.id === step.id)
+    const [one] = list.splice(at, 1)
+    list.splice(Math.max(0, at + by), 0, one!)
+    plan.prepare = list
+  })
+}
+
+/** Points of a step belong to the model as the steps before leave it, so that is what is shown while picking. */
+function showBefore(): void {
+  looking.otherMesh = done.value?.before_mesh ?? null
+}
+const rounded = (spot: Spot) => spot.at.map((v) => Math.round(v * 1000) / 1000) as [number, number, number]
+function pick(field: string): void {
+  const now = chosen.value
+  if (!now) return
+  showBefore()
+  const both = field === 'from_mm' && 'to_mm' in now
+  looking.pick(
+    both ? ['Click the first point.', 'Click the second point.'] : ['Click the point.'],
+    (spots) => {
+      looking.otherMesh = null
+      const changes = both
+        ? { from_mm: rounded(spots[0]!), to_mm: rounded(spots[1]!) }
+        : { [field]: rounded(spots[0]!) }
+      void change({ ...now, ...changes } as PrepareStep, `Points of ${stepName(now)}`)
+    },
+  )
+}
+function pickDown(): void {
+  const now = chosen.value
+  if (now?.kind !== 'stand') return
+  showBefore()
+  looking.pick(['Click the face it should stand on.'], ([spot]) => {
+    looking.otherMesh = null
+    const down = spot!.normal.map((v) => Math.round(v * 1e6) / 1e6) as [number, number, number]
+    void change({ ...now, down }, 'Stood on a picked face')
+  })
+}
+
+function pickDrain(): void {
+  const now = chosen.value
+  if (now?.kind !== 'hollow') return
+  showBefore()
+  looking.pick(['Click where the drain hole should be.'], ([spot]) => {
+    looking.otherMesh = null
+    const drain = {
+      at_mm: rounded(spot!),
+      inwards: spot!.normal.map((v) => Math.round(-v * 1e6) / 1e6) as [number, number, number],
+      diameter_mm: Math.max(2.5, now.wall_mm ?? 3),
+    }
+    void change({ ...now, drains: [...(now.drains ?? []), drain] }, 'Drain hole')
+  })
+}
+async function suggestDrains(): Promise<void> {
+  const now = chosen.value
+  const id = project.revision?.project_id
+  if (now?.kind !== 'hollow' || !id) return
+  busy.value = true
+  try {
+    const params = { path: { project_id: id } }
+    const job = got<JobView>(
+      await api.POST('/api/projects/{project_id}/drains', { params, body: { step: now.id } }),
+    )
+    const path = { name: await finished(job) }
+    const found = got<Schemas['DrainsView']>(await api.GET('/api/drains/{name}', { params: { path } }))
+    await change({ ...now, drains: found.drains }, 'Suggested drain holes')
+  } catch (error) {
+    await project.refused(error)
+  } finally {
+    busy.value = false
+  }
+}
+function setDrain(at: number, diameter: number | null): void {
+  const now = chosen.value
+  if (now?.kind !== 'hollow') return
+  const drains = (now.drains ?? []).flatMap((d, k) =>
+    k !== at ? [d] : diameter === null ? [] : [{ ...d, diameter_mm: diameter }],
+  )
+  void change({ ...now, drains }, diameter === null ? 'Took out a drain hole' : 'Diameter of a drain hole')
+}
+
+const WORDS = {
+  axis: { x: 'X, across', y: 'Y, front to back', z: 'Z, height' },
+  former_axis: { x: 'X, across', y: 'Y, front to back', z: 'Z, height' },
+  side: { both: 'both sides, half each', upper: 'the upper side', lower: 'the lower side' },
+  holes: { leave: 'leave them', flat: 'fill flat', smooth: 'fill smooth' },
+  open_side: {
+    closed: 'closed inside',
+    'x-': 'open at X−',
+    'x+': 'open at X+',
+    'y-': 'open at Y−',
+    'y+': 'open at Y+',
+    'z-': 'open at the bottom',
+    'z+': 'open at the top',
+  },
+}
+const fields = computed(() => {
+  const now = chosen.value
+  if (!now) return []
+  const all = kindOf(now.kind).fields
+  if (now.kind !== 'hollow') return all
+  return all.filter(
+    (f) =>
+      (f !== 'open_at_mm' || now.open_side !== 'closed') &&
+      (f !== 'strut_mm' || (now.lattice_mm ?? 0) > 0) &&
+      (!['former_axis', 'former_wall_mm', 'former_hole', 'rod_mm'].includes(f) || (now.former_mm ?? 0) > 0),
+  )
+})
+</script>
+
+<template>
+  <div class="block">
+    <h2>
+      Steps <small>{{ steps.length || 'none: the model is used as it came' }}</small>
+    </h2>
+    <ul class="list">
+      <li
+        v-for="(s, i) in steps"
+        :key="s.id"
+        :class="{ on: s.id === chosenId, off: !s.on }"
+        data-test="prepare-step"
+        @click="chosenId = s.id"
+      >
+        <button class="plain tag" :aria-label="`Choose step ${i + 1}`">{{ i + 1 }}</button>
+        <span class="grow" :class="{ bad: built(s.id)?.refused }">{{
+          s.name || built(s.id)?.label || stepName(s)
+        }}</span>
+        <span v-if="s.id !== chosenId" class="end">{{ s.on ? '' : 'off' }}</span>
+        <span v-else class="tools" @click.stop>
+          <v-btn
+            :icon="mdiArrowUp"
+            variant="text"
+            size="22"
+            aria-label="Earlier"
+            :disabled="i === 0"
+            @click="shift(s, -1)"
+          />
+          <v-btn
+            :icon="mdiArrowDown"
+            variant="text"
+            size="22"
+            aria-label="Later"
+            :disabled="i === steps.length - 1"
+            @click="shift(s, 1)"
+          />
+          <input
+            type="checkbox"
+            :checked="s.on"
+            title="Done"
+            aria-label="Done"
+            data-test="step-on"
+            @change="setOn(s, ($event.target as HTMLInputElement).checked)"
+          />
+          <v-btn
+            :icon="mdiDeleteOutline"
+            variant="text"
+            size="22"
+            aria-label="Take out"
+            data-test="step-remove"
+            @click="remove(s)"
+          />
+        </span>
+      </li>
+    </ul>
+    <v-menu v-model="open" :close-on-content-click="false">
+      <template #activator="{ props: menu }">
+        <button v-bind="menu" class="chip" :disabled="!project.plan?.model" data-test="add-step">
+          + Step
+        </button>
+      </template>
+      <div class="kinds">
+        <div v-for="group in GROUPS" :key="group.name">
+          <h2>{{ group.name }}</h2>
+          <button
+            v-for="k in group.kinds"
+            :key="k.kind"
+            class="plain"
+            :data-test="`add-${k.kind}`"
+            @click="add(k.kind)"
+          >
+            {{ k.name }} <span class="soft">{{ k.says }}</span>
+          </button>
+        </div>
+      </div>
+    </v-menu>
+  </div>
+  <div v-if="chosen" class="block" data-test="step-form">
+    <h2>
+      {{ kindOf(chosen.kind).name }} <small>{{ kindOf(chosen.kind).says }}</small>
+    </h2>
+    <StandForm
+      v-if="chosen.kind === 'stand'"
+      :down="chosen.down ?? [0, 0, -1]"
+      @down="set('down', $event, 'Standing')"
+      @pick="pickDown"
+    />
+    <SchemaForm
+      :schema="kindOf(chosen.kind).schema"
+      :fields="fields"
+      :picks="kindOf(chosen.kind).picks"
+      :value="chosen as unknown as Record<string, unknown>"
+      :words="WORDS"
+      @change="set"
+      @pick="pick"
+    />
+    <div v-if="chosen.kind === 'hollow'" class="drains">
+      <h2>
+        Drain holes <small>{{ chosen.drains?.length || 'none' }}</small>
+      </h2>
+      <p v-for="(d, k) in chosen.drains" :key="k" class="drain" data-test="drain">
+        {{ d.at_mm.map((v) => v.toFixed(1)).join(', ') }}
+        <input
+          class="ruled"
+          type="number"
+          min="0.5"
+          max="100"
+          step="0.5"
+          :aria-label="`Diameter of drain hole ${k + 1}`"
+          :value="d.diameter_mm"
+          @change="setDrain(k, Number(($event.target as HTMLInputElement).value) || 4)"
+        />
+        <button class="chip" @click="setDrain(k, null)">Take out</button>
+      </p>
+      <span class="chips">
+        <button class="chip" data-test="pick-drain" @click="pickDrain">Pick a place</button>
+        <button class="chip" :disabled="busy" data-test="suggest-drains" @click="suggestDrains">
+          {{ busy ? 'Working it out …' : 'Lowest and highest point' }}
+        </button>
+      </span>
+    </div>
+    <p v-if="done" class="said" data-test="step-said">
+      <span v-for="sentence in done.said" :key="sentence">{{ sentence }}<br /></span>
+      {{ cm3(done.before_volume_mm3) }} → {{ cm3(done.after_volume_mm3) }},
+      {{ count(Math.round(done.before_mass_g)) }} → {{ count(Math.round(done.after_mass_g)) }} g
+    </p>
+  </div>
+  <div v-if="findings.length" class="block"><FindingList :findings="findings" /></div>
+</template>
+
+<style scoped>
+.list {
+  margin-bottom: 8px;
+}
+.off .grow {
+  text-decoration: line-through;
+  color: var(--ink-soft);
+}
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 2px;
+}
+.kinds {
+  background: var(--sheet);
+  border: 1px solid var(--line-strong);
+  padding: 12px 18px;
+  display: flex;
+  gap: 26px;
+}
+.kinds > div {
+  display: flex;
+  flex-direction: column;
+  gap: 7px;
+}
+.kinds button:hover {
+  color: var(--cedar);
+}
+.drains {
+  margin-top: 8px;
+}
+.drain {
+  display: grid;
+  grid-template-columns: 1fr 58px auto;
+  gap: 8px;
+  align-items: center;
+  margin: 0 0 4px;
+  font-size: 12px;
+}
+.said {
+  margin: 10px 0 0;
+  font-size: 12.5px;
+  color: var(--moss);
+}
+</style>

@@ -1,0 +1,194 @@
+<script setup lang="ts">
+/** How the model is looked at: cut away, see through, walls, measures. */
+import { computed, onBeforeUnmount, onMounted } from 'vue'
+import { useLooking, type CutAway, type MeasureKind } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+import { limits, SHADES } from './walls'
+
+defineProps<{ walls: boolean }>()
+const emit = defineEmits<{ walls: [] }>()
+const looking = useLooking()
+const project = useProject()
+const MEASURES: { kind: MeasureKind; name: string; words: string[] }[] = [
+  { kind: 'distance', name: 'Point to point', words: ['Click the first point.', 'Click the second point.'] },
+  { kind: 'wall', name: 'Across a wall', words: ['Click a wall.'] },
+  {
+    kind: 'diameter',
+    name: 'Round edge, three points',
+    words: ['Click a round edge.', 'Click it again further on.', 'And once more.'],
+  },
+]
+const hint = computed(() => {
+  const words = looking.picking?.words ?? MEASURES.find((m) => m.kind === looking.measure)?.words
+  if (!words) return ''
+  return words[looking.spots.length] ?? ''
+})
+const bounds = computed(() => limits(project.printer?.least_wall_mm ?? 1))
+
+function cut(change: Partial<CutAway>): void {
+  // what is nearer in the usual views goes away first: the right, the front, the top
+  const near = change.axis ? { flipped: change.axis === 'y' } : {}
+  looking.cut = { axis: 'y', at: 0.5, flipped: true, ...looking.cut, ...near, ...change }
+}
+function start(kind: MeasureKind): void {
+  looking.stopTools()
+  looking.measure = kind
+}
+function keys(event: KeyboardEvent): void {
+  if (event.key === 'Escape' && (looking.measure || looking.picking)) looking.stopTools()
+}
+onMounted(() => window.addEventListener('keydown', keys))
+onBeforeUnmount(() => window.removeEventListener('keydown', keys))
+</script>
+
+<template>
+  <div class="lookbar" role="group" aria-label="Ways of looking">
+    <button
+      class="chip"
+      :aria-pressed="looking.cut !== null"
+      data-test="cut-away"
+      @click="looking.cut = looking.cut ? null : { axis: 'y', at: 0.5, flipped: true }"
+    >
+      Cut away
+    </button>
+    <button
+      class="chip"
+      :aria-pressed="looking.seeThrough"
+      data-test="see-through"
+      @click="looking.seeThrough = !looking.seeThrough"
+    >
+      See through
+    </button>
+    <button v-if="walls" class="chip" :aria-pressed="looking.walls" data-test="walls" @click="emit('walls')">
+      Walls
+    </button>
+    <v-menu location="top">
+      <template #activator="{ props: menu }">
+        <button v-bind="menu" class="chip" :aria-pressed="looking.measure !== null" data-test="measure">
+          Measure
+        </button>
+      </template>
+      <div class="menu">
+        <button
+          v-for="m in MEASURES"
+          :key="m.kind"
+          class="plain"
+          :data-test="`measure-${m.kind}`"
+          @click="start(m.kind)"
+        >
+          {{ m.name }}
+        </button>
+      </div>
+    </v-menu>
+    <div v-if="looking.cut" class="panel" data-test="cut-panel">
+      <span class="axes" role="group" aria-label="Cut along">
+        <button
+          v-for="axis in ['x', 'y', 'z'] as const"
+          :key="axis"
+          class="chip"
+          :aria-pressed="looking.cut.axis === axis"
+          :aria-label="`Cut along ${axis.toUpperCase()}`"
+          @click="cut({ axis })"
+        >
+          {{ axis.toUpperCase() }}
+        </button>
+      </span>
+      <v-slider
+        :model-value="looking.cut.at"
+        :min="0"
+        :max="1"
+        :step="0.005"
+        aria-label="Where it is cut"
+        data-test="cut-at"
+        @update:model-value="cut({ at: $event })"
+      />
+      <button class="chip" @click="cut({ flipped: !looking.cut.flipped })">Other side</button>
+    </div>
+    <div v-if="looking.walls" class="panel key" data-test="walls-key">
+      <span v-for="(shade, k) in SHADES" :key="shade">
+        <i :style="{ background: shade }"></i>
+        {{
+          k === 0
+            ? `under ${bounds[0]!.toFixed(1)}`
+            : k < bounds.length
+              ? `to ${bounds[k]!.toFixed(1)}`
+              : 'more mm'
+        }}
+      </span>
+    </div>
+    <div v-if="hint" class="panel" data-test="pick-hint">
+      <span class="say">{{ hint }}</span>
+      <button class="chip" @click="looking.stopTools()">Stop (Esc)</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.lookbar {
+  position: absolute;
+  right: 12px;
+  bottom: 12px;
+  display: flex;
+  flex-wrap: wrap-reverse;
+  justify-content: flex-end;
+  gap: 6px;
+  max-width: calc(100% - 24px);
+}
+.chip[aria-pressed='true'] {
+  background: var(--ink);
+  border-color: var(--ink);
+  color: var(--sheet);
+}
+.panel {
+  flex-basis: 100%;
+  display: flex;
+  align-items: center;
+  justify-content: flex-end;
+  gap: 10px;
+  font-size: 12px;
+}
+.panel > * {
+  background: var(--sheet);
+}
+.panel :deep(.v-slider) {
+  max-width: 220px;
+  border: 1px solid var(--line-strong);
+  padding: 0 14px;
+  margin: 0;
+}
+.axes {
+  display: flex;
+  gap: 2px;
+}
+.key {
+  gap: 0;
+}
+.key > span {
+  padding: 3px 8px;
+  border: 1px solid var(--line-strong);
+  border-left: 0;
+}
+.key > span:first-child {
+  border-left: 1px solid var(--line-strong);
+}
+.key i {
+  display: inline-block;
+  width: 10px;
+  height: 10px;
+  margin-right: 4px;
+  border: 1px solid var(--ink-soft);
+}
+.say {
+  border: 1px solid var(--cedar);
+  color: var(--cedar);
+  padding: 3px 10px;
+}
+.menu {
+  background: var(--sheet);
+  border: 1px solid var(--line-strong);
+  padding: 6px 12px;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+}
+</style>
