@@ -10,6 +10,9 @@ NAMES: dict[Unit, str] = {"mm": "millimetres", "cm": "centimetres", "m": "metres
 LIKELY_MM = (20.0, 3000.0)
 """between a button and a doorway: what makers bring in"""
 
+SMALL_MM = 4.0
+"""smaller than this nothing is brought in to be divided"""
+
 
 @dataclass(frozen=True)
 class UnitChoice:
@@ -21,13 +24,16 @@ class UnitChoice:
 
 
 def propose_unit(size: Points) -> UnitChoice:
-    """The likeliest unit for a model `size` (3,) numbers across. Millimetres unless they make it tiny or huge."""
+    """The likeliest unit for a model `size` (3,) numbers across. Millimetres unless they make it tiny."""
     across = float(np.max(size))
     low, high = LIKELY_MM
     if low <= across <= high:
         return UnitChoice("mm", f"{across:.4g} across: {_as(across, 'mm')} is a usual size.", False)
-    order: tuple[Unit, ...] = ("m", "inch", "cm", "foot") if across < 2.5 else ("inch", "cm", "m", "foot")
+    order: tuple[Unit, ...] = ("m", "inch", "cm", "foot") if across < SMALL_MM else ("inch", "cm", "m", "foot")
     good = [u for u in order if low <= across * MM_PER_UNIT[u] <= high]
+    if SMALL_MM <= across < low and good:
+        others = " or ".join(f"{NAMES[u]} ({_as(across, u)})" for u in good[:2])
+        return UnitChoice("mm", f"{across:.4g} across: {_as(across, 'mm')} is small; is it {others}?", True)
     if across > high or not good:
         word = "huge" if across > high else "tiny"
         return UnitChoice("mm", f"{across:.4g} across: {word} in any unit; taken as millimetres.", True)

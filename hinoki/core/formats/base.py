@@ -71,9 +71,9 @@ def checked(name: str, vertices: Points, faces: Faces, what: str = "corner") -> 
 
 def refuse_wild(corners: "np.ndarray", what: str) -> None:
     """Raise UnreadableModel where rows of `corners` (n, …) are not finite or absurdly far away."""
-    flat = corners.reshape(len(corners), -1)
-    if len(flat) == 0:
+    if len(corners) == 0:
         return
+    flat = corners.reshape(len(corners), -1)
     bad = ~np.isfinite(flat).all(axis=1)
     if bad.any():
         at = int(np.argmax(bad))

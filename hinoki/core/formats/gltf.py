@@ -11,6 +11,7 @@ import trimesh
 
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.formats.base import ModelFile, NamedMesh, checked, refuse_empty, whole_file
+from hinoki.core.mesh import Mesh, merge_corners
 
 DEEPEST = 64
 UPRIGHT = np.array([[1.0, 0, 0], [0, 0, -1], [0, 1, 0]])
@@ -44,10 +45,13 @@ def read_gltf(data: bytes) -> ModelFile:
 def write_glb(objects: Sequence[NamedMesh]) -> bytes:
     """GLB of `objects` given in millimetres, Z up; byte-identical for equal input."""
     scene = trimesh.Scene()
-    for number, placed in enumerate(objects, start=1):
+    names: dict[str, int] = {}
+    for placed in objects:
+        names[placed.name] = names.get(placed.name, 0) + 1
+        name = placed.name if names[placed.name] == 1 else f"{placed.name} {names[placed.name]}"
         vertices = (placed.mesh.vertices @ UPRIGHT) / 1000
         mesh = trimesh.Trimesh(vertices, placed.mesh.faces, process=False)
-        scene.add_geometry(mesh, node_name=f"{number} {placed.name}".strip(), geom_name=f"{number} {placed.name}".strip())
+        scene.add_geometry(mesh, node_name=name, geom_name=name)
     content: bytes = scene.export(file_type="glb")  # type: ignore[no-untyped-call]
     return content
 
@@ -67,17 +71,23 @@ def _read(data: bytes, document: dict[str, Any], kind: str) -> ModelFile:
     try:
         scene = trimesh.load_scene(io.BytesIO(data), file_type=kind, process=False)
         found = []
-        for node in scene.graph.nodes_geometry:
+        order = {str(n.get("name")): k for k, n in enumerate(_dicts(document, "nodes"))}
+        for node in sorted(scene.graph.nodes_geometry, key=lambda n: (order.get(str(n), len(order)), str(n))):
             matrix, name = scene.graph[node]
             shape = scene.geometry[name]
             if not isinstance(shape, trimesh.Trimesh):
                 left.append(f"“{name}” was left out: it has no triangles")
                 continue
-            faces = np.asarray(shape.faces, dtype=np.int64)
+            given = checked(
+                str(node)[:80], np.asarray(shape.vertices, dtype=np.float64), np.asarray(shape.faces, dtype=np.int64)
+            )
+            # corners are there once for every normal they have; here they are one
+            one = merge_corners(given.mesh.vertices[given.mesh.faces].astype(np.float32))
+            faces = one.faces
             if np.linalg.det(matrix[:3, :3]) < 0:
                 faces = faces[:, ::-1]
-            vertices = (np.asarray(shape.vertices, dtype=np.float64) @ matrix[:3, :3].T + matrix[:3, 3]) @ UPRIGHT.T
-            found.append(checked(str(node)[:80], vertices, faces))
+            vertices = (one.vertices @ matrix[:3, :3].T + matrix[:3, 3]) @ UPRIGHT.T
+            found.append(NamedMesh(given.name, Mesh(vertices, faces)))
     except (ValueError, KeyError, IndexError, TypeError, AttributeError, OverflowError, struct.error, RecursionError) as error:
         said = str(error).splitlines()[0][:120] if str(error) else type(error).__name__
         raise UnreadableModel(f"The glTF file is damaged: {said}. Copy or export it again.", "glTF") from None

@@ -9,9 +9,11 @@ import sys
 import tempfile
 from pathlib import Path
 
+import numpy as np
+
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.formats.base import ModelFile, NamedMesh, refuse_empty
-from hinoki.core.formats.gltf import read_glb
+from hinoki.core.formats.gltf import UPRIGHT, read_glb
 from hinoki.core.mesh import Mesh
 
 TOLERANCE_MM = 0.02
@@ -49,5 +51,6 @@ def read_step(data: bytes) -> ModelFile:
             text = "The STEP file holds no solid that can be turned into triangles, or it is damaged. Export it again."
             raise UnreadableModel(text, "STEP")
         found = read_glb(target.read_bytes())
-    objects = [NamedMesh(o.name, Mesh(o.mesh.vertices * 1000, o.mesh.faces)) for o in found.objects]
+    # the package leaves Z up, and writes metres in single precision
+    objects = [NamedMesh(o.name, Mesh(np.round(o.mesh.vertices @ UPRIGHT * 1000, 5), o.mesh.faces)) for o in found.objects]
     return ModelFile(tuple(objects), "mm", found.left_out)

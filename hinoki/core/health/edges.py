@@ -47,13 +47,20 @@ def _rings(a: Faces, b: Faces) -> list[Faces]:
     found = []
     for first in sorted(near):
         while near[first]:
-            ring, at = [first], first
+            ring, place, at = [first], {first: 0}, first
             while near[at]:
                 after = near[at].pop()
                 near[after].remove(at)
                 if after == first:
                     break
-                ring.append(after)
+                if after in place:  # the border touches itself: the small ring is a hole of its own
+                    found.append(np.array(ring[place[after] :]))
+                    for gone in ring[place[after] + 1 :]:
+                        del place[gone]
+                    ring = ring[: place[after] + 1]
+                else:
+                    place[after] = len(ring)
+                    ring.append(after)
                 at = after
             found.append(np.array(ring))
     return [r for r in found if len(r) >= 2]

@@ -96,7 +96,11 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
         {{ words?.[name]?.[choice] ?? plain(choice) }}
       </option>
     </select>
-    <span v-else-if="inner(field).prefixItems" class="pair">
+    <span
+      v-else-if="inner(field).prefixItems"
+      class="pair"
+      :class="{ triple: inner(field).prefixItems!.length > 2 }"
+    >
       <RuledNumber
         v-for="(part, at) in inner(field).prefixItems"
         :key="at"
@@ -164,6 +168,13 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
 }
 .pair :deep(.ruled-number) {
   width: 62px;
+}
+.pair.triple {
+  flex-wrap: nowrap;
+  gap: 5px;
+}
+.pair.triple :deep(.ruled-number) {
+  width: 46px;
 }
 input[type='color'] {
   width: 44px;

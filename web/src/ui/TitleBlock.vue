@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { cm3, mm, mm2, size } from '@/api/format'
+import { cm3, count, mm, mm2, size } from '@/api/format'
 import type { StationId } from '@/router'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -39,6 +39,13 @@ const faceCells = computed<Cell[] | null>(() => {
   ]
 })
 
+/** The mass if printed solid; before and after the prepare steps where they change it. */
+function massText(model: NonNullable<typeof project.build>['model'] & object): string {
+  const grams = (g: number) => count(Math.round(g))
+  const same = Math.abs(model.raw_mass_g - model.mass_g) < 0.5
+  return same ? `${grams(model.mass_g)} g` : `${grams(model.raw_mass_g)} → ${grams(model.mass_g)} g`
+}
+
 const pieceCells = computed<Cell[]>(() => {
   const piece = project.pieces.find((p) => p.number === looking.piece)
   if (!piece) {
@@ -48,6 +55,7 @@ const pieceCells = computed<Cell[]>(() => {
       { label: 'Model', text: model.name },
       { label: 'Size', text: `${size(model.size_mm)} mm` },
       { label: 'Surface', text: model.closed ? 'closed' : 'open', tone: model.closed ? 'good' : 'bad' },
+      { label: 'Solid mass', text: massText(model) },
     ]
   }
   return [

@@ -1,0 +1,160 @@
+"""Repair: each means does its part, nothing more; the mildest that works is recommended."""
+
+import unittest
+
+import numpy as np
+
+from hinoki.core.mesh import Mesh
+from hinoki.core.prepare import RepairStep
+from hinoki.core.prepare.repair import recommended, repaired
+from hinoki.core.repair.compare import compared
+from hinoki.core.repair.holes import border_loops, filled
+from hinoki.core.repair.rebuild import rebuilt
+from hinoki.core.repair.tidy import merged, oriented, without_duplicates, without_slivers, without_specks
+from hinoki.core.shape import Body, Shape, closed_solid
+from tests.core.test_health import BRICK, moved, together, turned, without
+from tests.shapes import torus
+
+RING = torus(40, 12, 72, 36, 1.0)
+TOP = np.flatnonzero(BRICK.face_vectors[:, 2] > 1).tolist()
+QUIET = lambda _f, _p: None  # noqa: E731
+
+
+def soup(mesh: Mesh) -> Mesh:
+    """Every face with corners of its own."""
+    return Mesh(mesh.vertices[mesh.faces].reshape(-1, 3), np.arange(3 * len(mesh.faces)).reshape(-1, 3))
+
+
+class Mild(unittest.TestCase):
+    def test_merging_corners_closes_a_soup(self) -> None:
+        again = merged(soup(RING), 1e-4)
+        self.assertEqual(len(again.vertices), len(RING.vertices))
+        self.assertTrue(again.edges.closed)
+
+    def test_orienting_turns_flipped_faces_and_whole_lumps(self) -> None:
+        for mesh in (turned(RING, 3, 77, 900), turned(RING, *range(len(RING.faces)))):
+            again = oriented(mesh)
+            self.assertTrue(again.edges.closed)
+            self.assertAlmostEqual(again.volume_mm3, RING.volume_mm3, places=6)
+
+    def test_orienting_leaves_a_cavity_a_cavity(self) -> None:
+        cavity = moved(turned(BRICK, *range(12)), 0, 0, 10)
+        big = Mesh(BRICK.vertices * 3, BRICK.faces)
+        before = together(big, cavity)
+        self.assertAlmostEqual(oriented(before).volume_mm3, before.volume_mm3, places=6)
+
+    def test_duplicates_go_and_pairs_that_face_each_other_go_both(self) -> None:
+        twice = Mesh(BRICK.vertices, np.concatenate([BRICK.faces, BRICK.faces[:3]]))
+        self.assertEqual(len(without_duplicates(twice).faces), 12)
+        facing = np.concatenate([BRICK.faces, [[0, 3, 7]], [[0, 7, 3]]])
+        self.assertTrue(closed_solid(without_duplicates(Mesh(BRICK.vertices, facing))))
+
+    def test_slivers_with_a_short_side_collapse(self) -> None:
+        v = np.concatenate([BRICK.vertices, BRICK.vertices[:1] + np.array([0, 0, 1e-5])])
+        a, b, c = BRICK.faces[np.flatnonzero((BRICK.faces == 0).any(axis=1))[0]]
+        faces = np.concatenate([BRICK.faces, [[a, b, 8], [b, c, 8]]])
+        again = without_slivers(Mesh(v, faces), 1e-3)
+        self.assertEqual(len(again.vertices), 8)
+
+    def test_specks_are_dropped_and_counted(self) -> None:
+        speck = Mesh(BRICK.vertices * 0.001 + 90, BRICK.faces)
+        again, gone = without_specks(together(BRICK, speck, moved(speck, 3)))
+        self.assertEqual((gone, len(again.faces)), (2, 12))
+
+
+class Holes(unittest.TestCase):
+    def test_flat_filling_brings_a_missing_side_back(self) -> None:
+        closed, count = filled(without(BRICK, *TOP), smooth=False)
+        self.assertEqual(count, 1)
+        self.assertAlmostEqual(closed.volume_mm3, BRICK.volume_mm3, places=6)
+        self.assertTrue(closed.edges.closed)
+
+    def test_filling_a_curved_hole_closes_it_either_way(self) -> None:
+        middles = RING.vertices[RING.faces].mean(axis=1)
+        hole = np.flatnonzero(np.linalg.norm(middles - middles[500], axis=1) < 4)
+        for smooth in (False, True):
+            closed, _ = filled(without(RING, *hole.tolist()), smooth)
+            self.assertTrue(closed.edges.closed, smooth)
+            self.assertAlmostEqual(closed.volume_mm3 / RING.volume_mm3, 1, delta=5e-3)
+
+    def test_two_holes_that_touch_at_a_corner_are_two(self) -> None:
+        star = np.flatnonzero((RING.faces == 700).any(axis=1)).tolist()
+        other = next(f for f in star if len(set(RING.faces[f]) & set(RING.faces[star[0]])) == 1)
+        mesh = without(RING, star[0], other)
+        self.assertEqual(sorted(len(r) for r in border_loops(mesh)), [3, 3])
+        closed, count = filled(mesh, smooth=False)
+        self.assertEqual((count, closed.edges.closed), (2, True))
+
+
+class Strong(unittest.TestCase):
+    def test_uniting_counts_what_is_shared_once(self) -> None:
+        again, said = repaired(together(BRICK, moved(BRICK, 30)), RepairStep(id="s1", unite=True), QUIET)
+        self.assertAlmostEqual(again.volume_mm3, 2 * BRICK.volume_mm3 - 10 * 30 * 20, places=4)
+        self.assertIn("1 lumps became one", said)
+
+    def test_untangling_gives_a_closed_surface(self) -> None:
+        tangled = without(together(RING, moved(RING, 9, 4, 3)), 10, 11, 12)
+        again, _ = repaired(tangled, RepairStep(id="s1", untangle=True), QUIET)
+        self.assertIsNotNone(closed_solid(again))
+
+    def test_rebuilding_a_soup_with_holes_follows_the_surface(self) -> None:
+        mesh = without(soup(RING), *range(0, 900, 90))
+        again = rebuilt(mesh, 1.0, QUIET)
+        self.assertTrue(again.edges.closed)
+        self.assertAlmostEqual(again.volume_mm3 / RING.volume_mm3, 1, delta=0.02)
+        self.assertLess(compared(RING, again).deviation_mm, 0.6)
+
+
+class Recommended(unittest.TestCase):
+    def test_nothing_is_recommended_for_a_good_surface(self) -> None:
+        self.assertIsNone(recommended(RING, "s1"))
+
+    def test_the_mildest_that_works(self) -> None:
+        cases = {
+            "soup": (soup(RING), {"holes": "leave", "untangle": False, "rebuild_mm": 0}),
+            "flipped": (turned(RING, 5, 6), {"holes": "leave", "untangle": False}),
+            "missing side": (without(BRICK, *TOP), {"holes": "flat", "untangle": False}),
+            "overlapping": (together(BRICK, moved(BRICK, 30)), {"unite": True, "holes": "leave"}),
+            "specks": (together(BRICK, Mesh(BRICK.vertices * 0.001 + 90, BRICK.faces)), {"specks": True}),
+        }
+        for name, (mesh, wanted) in cases.items():
+            with self.subTest(name):
+                how = recommended(mesh, "s1")
+                assert how is not None
+                for field, value in wanted.items():
+                    self.assertEqual(getattr(how, field), value, field)
+                self.assertIsNotNone(closed_solid(repaired(mesh, how, QUIET)[0]))
+
+    def test_what_nothing_mild_can_mend_is_rebuilt_or_untangled(self) -> None:
+        rng = np.random.default_rng(3)
+        keep = rng.random(len(RING.faces)) > 0.15
+        faces = RING.faces[keep]
+        swap = rng.random(len(faces)) < 0.05
+        faces[swap] = faces[swap][:, ::-1]
+        how = recommended(soup(Mesh(RING.vertices, faces)), "s1")
+        assert how is not None
+        again, _ = repaired(soup(Mesh(RING.vertices, faces)), how, QUIET)
+        self.assertIsNotNone(closed_solid(again))
+        self.assertAlmostEqual(again.volume_mm3 / RING.volume_mm3, 1, delta=0.15)
+
+    def test_before_and_after_are_counted(self) -> None:
+        both = compared(without(RING, 0), RING)
+        self.assertEqual((both.before.holes, both.before.open_edges, both.after.holes), (1, 3, 0))
+        self.assertEqual(both.deviation_mm, 0)
+        self.assertAlmostEqual(compared(RING, moved(RING, 0, 0, 2)).deviation_mm, 2, delta=0.3)
+
+    def test_bodies_are_repaired_each_for_itself_and_keep_their_names(self) -> None:
+        shape = Shape((Body("brick", without(BRICK, *TOP)), Body("ring", turned(RING, 4))))
+        outcome = RepairStep(id="s1", holes="flat").apply(shape, QUIET)
+        self.assertEqual([b.name for b in outcome.shape.bodies], ["brick", "ring"])
+        self.assertTrue(all(b.solid is not None for b in outcome.shape.bodies))
+        self.assertEqual(outcome.findings, [])
+
+    def test_a_repair_that_does_not_close_says_so(self) -> None:
+        shape = Shape((Body("brick", without(BRICK, *TOP)),))
+        outcome = RepairStep(id="s1", holes="leave").apply(shape, QUIET)
+        self.assertEqual([f.code for f in outcome.findings], ["repair-not-closed"])
+
+
+if __name__ == "__main__":
+    unittest.main()
