@@ -1,6 +1,9 @@
 """A server and a headless Chromium for tests that use the real screens."""
 
+import atexit
 import contextlib
+import functools
+import shutil
 import socket
 import subprocess
 import sys
@@ -12,6 +15,9 @@ from typing import Any
 
 import httpx
 from playwright.sync_api import Page, expect, sync_playwright
+
+from hinoki.api.server import add_demos
+from hinoki.api.state import State
 
 FLAGS = [
     "--no-sandbox",
@@ -29,6 +35,19 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+@functools.cache
+def demo_data() -> Path:
+    """A data folder with the demo projects, made once for all tests of a run."""
+    folder = Path(tempfile.mkdtemp(prefix="hinoki-demo-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    state = State(folder)
+    try:
+        add_demos(state)
+    finally:
+        state.close()
+    return folder
+
+
 class BrowserCase(unittest.TestCase):
     """One demo server and one browser a class, a fresh page a test; console errors fail the test."""
 
@@ -41,6 +60,7 @@ class BrowserCase(unittest.TestCase):
         cls.stack = contextlib.ExitStack()
         cls.addClassCleanup(cls.stack.close)
         cls.folder = Path(cls.stack.enter_context(tempfile.TemporaryDirectory()))
+        shutil.copytree(demo_data(), cls.folder / "data")
         port = free_port()
         cls.address = f"http://127.0.0.1:{port}"
         command = [sys.executable, "-m", "hinoki.cli", "demo", "--data", str(cls.folder / "data"), "--port", str(port)]

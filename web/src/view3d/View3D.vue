@@ -123,7 +123,9 @@ function fit(name: ViewName = view.value ?? 'corner'): void {
   const extent = now.extent()
   if (onBed(props.station) || props.station === 'model') {
     const [x, y, z] = project.room as [number, number, number]
-    extent.union(new Box3(new Vector3(-x / 2, -y / 2, 0), new Vector3(x / 2, y / 2, z)))
+    // a small model on a tall printer is still seen well: of the height only what it needs
+    const tall = Math.min(z, 1.15 * extent.max.z)
+    extent.union(new Box3(new Vector3(-x / 2, -y / 2, 0), new Vector3(x / 2, y / 2, tall)))
   }
   now.look(name, extent)
   view.value = name
