@@ -12,6 +12,7 @@ from pathlib import Path
 import numpy as np
 
 from bench.floor import Tool, floor_seconds
+from bench.model import table as model_table
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.export import lying
@@ -98,12 +99,19 @@ def main() -> int:
         rows.append(Row(**json.loads(done.stdout.splitlines()[-1])))
     table = _table(rows)
     print(table)
-    text = DOC.read_text() if DOC.exists() else "# Performance\n\n<!-- table -->\n<!-- end -->\n"
-    head, _, rest = text.partition("<!-- table -->")
-    tail = rest.partition("<!-- end -->")[2]
-    stamp = f"Measured {datetime.now(UTC):%Y-%m-%d} on two cores.\n\n"
-    DOC.write_text(f"{head}<!-- table -->\n\n{stamp}{table}\n<!-- end -->{tail}")
+    text = DOC.read_text()
+    for name, content in (("table", table), ("model", model_table())):
+        text = _between(text, name, content)
+    DOC.write_text(text)
     return 0
+
+
+def _between(text: str, name: str, content: str) -> str:
+    """The document with `content` between the marks of `name`."""
+    head, _, rest = text.partition(f"<!-- {name} -->")
+    _, end, tail = rest.partition("<!-- end -->")
+    stamp = f"Measured {datetime.now(UTC):%Y-%m-%d} on two cores."
+    return f"{head}<!-- {name} -->\n\n{stamp}\n\n{content}\n{end}{tail}"
 
 
 def _table(rows: list[Row]) -> str:

@@ -14,13 +14,13 @@ from hinoki.core.formats.writing import WRITERS, write_file
 from hinoki.core.health.survey import survey
 from hinoki.core.mesh import MM_PER_UNIT, Unit
 from hinoki.core.prepare.repair import RepairStep, recommended
+from hinoki.core.progress import quiet
 from hinoki.core.repair.compare import Comparison, compared
 from hinoki.core.shape import Shape, brought_in
 from hinoki.core.survey_view import issue_view
 from hinoki.core.units import NAMES, UnitChoice, propose_unit
 
 INSPECT_SCHEMA = "hinoki-inspect/1"
-Tell = Callable[[float, str], None]
 
 
 def add_commands(commands: "argparse._SubParsersAction[argparse.ArgumentParser]", read: Callable[[Path], bytes]) -> None:
@@ -104,7 +104,7 @@ def _repair(options: argparse.Namespace, read: Callable[[Path], bytes]) -> int:
     if how is None:
         print("nothing to repair: the surface is closed and in order")
     else:
-        outcome = how.apply(shape, _quiet)
+        outcome = how.apply(shape, quiet)
         after = outcome.shape
         print(how.label())
         for sentence in outcome.said:
@@ -136,10 +136,6 @@ def _cell(value: float | bool) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     return f"{value:,.1f}" if isinstance(value, float) else f"{value:,}"
-
-
-def _quiet(_fraction: float, _phrase: str) -> None:
-    return None
 
 
 def parse_scale(text: str) -> float:

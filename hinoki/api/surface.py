@@ -14,6 +14,7 @@ from hinoki.api.state import State, job_view
 from hinoki.core.errors import NotFound
 from hinoki.core.prepare import RepairStep
 from hinoki.core.survey_view import DrainsView, SurveyView, TrialView
+from hinoki.store import projects
 from hinoki.workers.jobs import Job, Kind
 
 router = APIRouter(prefix="/api")
@@ -82,6 +83,14 @@ def model_file(name: str, state: Shared) -> FileResponse:
     if path is None or not path.exists():
         raise NotFound("This file is not there any more; save the model again.", "model-file")
     return FileResponse(path, media_type="application/octet-stream", filename=f"model{path.suffix}")
+
+
+@router.post("/projects/{project_id}/walls", status_code=202)
+def measure_walls(project_id: str, state: Shared) -> JobView:
+    """Measure the walls of all pieces; their thickness maps are there once the job has ended."""
+    with state.database.reading() as connection:
+        numbers = projects.piece_numbers(connection, project_id)
+    return _asked(state, "walls", project_id, numbers=numbers)
 
 
 @router.get("/meshes/{name}/thickness")

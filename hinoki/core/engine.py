@@ -25,12 +25,12 @@ from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import Rest, laid_open, rest_on, rests
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
 from hinoki.core.plan import Plan
+from hinoki.core.progress import Tell, quiet
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.showing import faces_view, joint_view, model_view, parting_view, piece_view, steps_done, steps_view
 from hinoki.core.solid import Solid
 from hinoki.core.view import Balance, BuildView, LooseView, PieceView
 
-Progress = Callable[[float, str], None]
 SourceOf = Callable[[str], bytes]
 
 
@@ -48,15 +48,11 @@ class Built:
     meshes: dict[str, Solid | Mesh] = field(default_factory=dict)
 
 
-def quiet(_fraction: float, _phrase: str) -> None:
-    """A progress that tells nobody."""
-
-
 def build(
     plan: Plan,
     source_of: SourceOf,
     cache: Cache,
-    progress: Progress = quiet,
+    progress: Tell = quiet,
     numbers: Mapping[str, int] | None = None,
     for_screen: bool = True,
     seconds: dict[str, float] | None = None,
@@ -155,7 +151,7 @@ def _build_open(plan: Plan, ready: Prepared, made_by: str, built: Built) -> None
     built.view.findings += piece_findings(plan, built.view)
 
 
-def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progress: Progress) -> None:
+def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progress: Tell) -> None:
     numbers = built.view.numbers
     near: dict[str, set[int]] = {part.key: set() for part in built.parts}
     normals: dict[str, list[Points]] = {part.key: [] for part in built.parts}

@@ -55,6 +55,12 @@ class ChangedElsewhere(HinokiError):
     code = "changed-elsewhere"
 
 
+class StepRefused(HinokiError):
+    """A prepare step that cannot be done with this shape; the shape stays as it was and a finding says why."""
+
+    code = "step-refused"
+
+
 class InUse(HinokiError):
     """Something that cannot be taken out while it is used."""
 

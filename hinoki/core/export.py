@@ -12,11 +12,12 @@ from typing import Any
 import numpy as np
 import orjson
 
-from hinoki.core.engine import Built, Progress, quiet
+from hinoki.core.engine import Built
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.mesh import Mesh, rounded_to_single
 from hinoki.core.plan import PieceNote, Plan
+from hinoki.core.progress import Tell, quiet
 from hinoki.core.solid import Solid
 from hinoki.core.view import PieceView
 
@@ -44,7 +45,7 @@ def lying(built: Built, piece: PieceView) -> Mesh:
 def export_files(
     plan: Plan,
     built: Built,
-    progress: Progress = quiet,
+    progress: Tell = quiet,
     seconds: dict[str, float] | None = None,
     begun: float | None = None,
 ) -> Iterator[tuple[str, bytes]]:
@@ -84,7 +85,7 @@ def export_files(
     yield "report.json", orjson.dumps(report(plan, built, stems, shapes, seconds or {}), option=orjson.OPT_INDENT_2)
 
 
-def export_zip(plan: Plan, built: Built, progress: Progress = quiet) -> bytes:
+def export_zip(plan: Plan, built: Built, progress: Tell = quiet) -> bytes:
     """All files in one ZIP."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:

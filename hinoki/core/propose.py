@@ -5,12 +5,13 @@ from typing import Literal
 import numpy as np
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, Progress, SourceOf, build, quiet, settled, suggested
+from hinoki.core.engine import Built, SourceOf, build, settled, suggested
 from hinoki.core.errors import BadPlan
 from hinoki.core.fits import Fit
 from hinoki.core.mesh import Points
 from hinoki.core.partings import EvenParting, Parting
 from hinoki.core.plan import Plan
+from hinoki.core.progress import Tell, quiet
 
 JointKind = Literal["pin", "dowel", "none"]
 AXES: tuple[Literal["x", "y", "z"], ...] = ("x", "y", "z")
@@ -24,7 +25,7 @@ def divide_evenly(
     cache: Cache,
     kind: JointKind,
     fit: Fit,
-    progress: Progress = quiet,
+    progress: Tell = quiet,
     seconds: dict[str, float] | None = None,
 ) -> tuple[Plan, Built]:
     """The plan with even partings and joints such that every piece fits the printer, and its build.

@@ -7,7 +7,7 @@ from functools import partial
 import numpy as np
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.errors import HinokiError
+from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding
 from hinoki.core.formats.base import ModelFile
 from hinoki.core.formats.registry import read_file
@@ -89,8 +89,8 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
         shape = one.after
         if one.refused:
             key = before_key
-    closed = shape.solid is not None
-    issues = cache.get(key_of("issues", key, closely), lambda: ordered(quick_issues(shape.mesh, closed, closely)))
+    solid = shape.solid
+    issues = cache.get(key_of("issues", key, closely), lambda: ordered(quick_issues(shape.mesh, solid, closely)))
     findings = [as_finding(i) for i in issues]
     if shape.solid is None and not any(f.severity == "must-fix" for f in findings):
         text = "The surface is not closed: its faces contradict each other. Repair it under “Make it right”."
@@ -104,9 +104,9 @@ def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
         return _refused(step, before, key, text, "step-needs-closed")
     try:
         outcome = step.apply(before, tell)
+    except Cancelled:
+        raise
     except HinokiError as error:
-        if error.code == "cancelled":
-            raise
         return _refused(step, before, key, error.message, "step-refused")
     after = outcome.shape
     if not after.bodies or not len(after.mesh.faces):

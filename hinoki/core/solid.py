@@ -108,13 +108,14 @@ class Solid:
 
     def lumps(self) -> list["Solid"]:
         """The separate lumps, low ones first (by centroid z, then y, then x). A cavity stays with what surrounds it."""
-        return self._lumps
+        return self._lumps or [self]
 
     @cached_property
     def _lumps(self) -> list["Solid"]:
+        """The lumps where there are several; a solid that kept itself would outlive its last use."""
         bodies = self._body.decompose()
         if len(bodies) <= 1:
-            return [self]
+            return []
         full = [b for b in bodies if b.volume() > 0]
         hollow = [b for b in bodies if b.volume() <= 0]
         parts: list[list[manifold3d.Manifold]] = [[b] for b in full]

@@ -17,7 +17,7 @@ class Demo:
 
 
 DEMOS = (
-    Demo(mask_project.PROJECT_NAME, mask_project.mask_source, mask_project.mask_plan),
     Demo(project.PROJECT_NAME, project.demo_source, project.demo_plan),
+    Demo(mask_project.PROJECT_NAME, mask_project.mask_source, mask_project.mask_plan),
 )
-"""in the order in which they are made; the shelf shows the last one first"""
+"""in the order in which they are made and stand on the shelf"""

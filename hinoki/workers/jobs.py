@@ -9,7 +9,7 @@ from typing import Any, Literal
 from hinoki.core.errors import HinokiError
 
 State = Literal["queued", "running", "done", "failed", "cancelled"]
-Kind = Literal["inspect", "build", "export", "survey", "trial", "drains", "model-file"]
+Kind = Literal["inspect", "build", "export", "survey", "trial", "drains", "model-file", "walls"]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 
 

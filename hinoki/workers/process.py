@@ -66,6 +66,7 @@ class Worker:
                 "trial": self.trial,
                 "drains": self.drains,
                 "model-file": self.model_file,
+                "walls": self.walls,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -130,11 +131,23 @@ class Worker:
         found = survey(ready.mesh, printer.least_wall_mm, printer.line_mm, lambda f, p: self.progress(0.2 + 0.7 * f, p))
         save(self._folder / "answers" / target, survey_view(found, ready).model_dump_json().encode())
         self.progress(0.95, "Drawing the thickness map")
-        path = self._folder / "meshes" / f"{ready.key}.thick"
-        if not path.exists():
-            positions, normals, _ = display_arrays(ready.solid.mesh if ready.solid else ready.mesh)
-            save(path, thickness_buffer(ready.mesh, positions, normals))
+        self._map_walls(ready.key, ready.solid.mesh if ready.solid else ready.mesh)
         return target
+
+    def walls(self, plan: str, numbers: dict[str, int], target: str) -> str:
+        """Thickness maps of all pieces and loose parts into the cache folder."""
+        built = self._built(read_plan(plan), numbers, for_screen=True)
+        for step, (name, body) in enumerate(built.meshes.items()):
+            self.progress(0.5 + 0.5 * step / len(built.meshes), "Measuring the walls")
+            self._map_walls(name, body.mesh if isinstance(body, Solid) else body)
+        save(self._folder / "answers" / target, orjson.dumps({"maps": sorted(built.meshes)}))
+        return target
+
+    def _map_walls(self, name: str, mesh: Mesh) -> None:
+        path = self._folder / "meshes" / f"{name}.thick"
+        if not path.exists():
+            positions, normals, _ = display_arrays(mesh)
+            save(path, thickness_buffer(mesh, positions, normals))
 
     def trial(self, plan: str, step: dict[str, Any] | None, target: str) -> str:
         """Try a repair (the recommended one when none is given) after the steps of the plan; compare before and after."""

@@ -13,6 +13,7 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.formats.writing import write_file
 from hinoki.core.mesh import Mesh
 from tests.api.test_api import ApiCase
+from tests.core.test_formats import GOOD, broken
 from tests.shapes import box, stl_of, torus
 
 RING = torus(40, 12, 72, 36, 1.0)
@@ -82,6 +83,21 @@ class Files(SurfaceCase):
         self.client.post(f"/api/projects/{keep}/model?file_name=b.stl&base_revision=2&add=true", content=added)
         self.client.delete(f"/api/projects/{gone}")
         self.assertEqual(len(self.build(keep)["model"]["objects"]), 2)
+
+
+class BrokenFiles(SurfaceCase):
+    def test_broken_files_of_every_format_never_take_the_server_down(self) -> None:
+        project = self.begin()
+        for ending, data in GOOD.items():
+            variants = list(broken(data))
+            for variant in variants[:: 17 if ending == ".step" else 5]:
+                now = self.client.get(f"/api/projects/{project}").json()["revision"]
+                answer = self.bring(project, variant, base=now, name=f"a{ending}")
+                self.assertIn(answer.status_code, (200, 422), answer.text)
+                if answer.status_code == 422:
+                    self.assertEqual(answer.headers["content-type"], "application/problem+json")
+        self.assertEqual(self.bring(self.begin(), write_stl(RING)).status_code, 200)
+        self.assertEqual(list(self.state.incoming.iterdir()), [])
 
 
 class Surveys(SurfaceCase):

@@ -238,6 +238,22 @@ class Plans(unittest.TestCase):
     def test_numbers_that_are_none_are_refused(self) -> None:
         self.refused('{"schema": "hinoki-plan/1", "partings": [{"kind": "flat", "id": "p1", "at_mm": NaN}]}', "partings.0")
 
+    def test_a_round_bed_holds_what_fits_its_circle(self) -> None:
+        disc = Printer(bed_shape="round", bed_mm=(200, 200), height_mm=100)
+        self.assertTrue(disc.holds(np.array([140, 140, 90])))
+        self.assertFalse(disc.holds(np.array([150, 150, 90])))
+        corners = np.array([[0, 0], [150, 0], [150, 150], [0, 150.0]])
+        self.assertIsNone(disc.turn(corners))
+        self.assertEqual(disc.turn(corners * 0.9), 0.0)
+
+    def test_a_piece_belongs_to_the_printer_its_note_names(self) -> None:
+        large = Printer(id="large", name="Large", bed_mm=(900, 900), height_mm=900)
+        data = stl_of(box(400, 40, 40))
+        plan = plan_for(data).model_copy(update={"more_printers": (large,), "pieces": {"whole": PieceNote(printer_id="large")}})
+        piece = built(data, plan).view.pieces[0]
+        self.assertEqual((piece.fits, piece.printer), (True, "Large"))
+        self.assertFalse(built(data, plan_for(data)).view.pieces[0].fits)
+
     def test_presets(self) -> None:
         rooms = [p.room_mm.tolist() for p in presets()]
         self.assertEqual(rooms, [[180, 180, 180], [220, 220, 250], [300, 300, 400], [143, 89, 175], [200, 200, 300]])

@@ -1,8 +1,12 @@
 """Every format: what it keeps, and that nothing but a clear refusal ever comes of a broken file."""
 
+import contextlib
 import io
 import json
+import resource
 import struct
+import subprocess
+import sys
 import time
 import unittest
 import zipfile
@@ -171,6 +175,11 @@ class Corpus(unittest.TestCase):
                 with self.subTest(ending=ending, number=number):
                     self.read(variant, f"a{ending}")
 
+    def test_the_whole_corpus_stays_under_a_gigabyte(self) -> None:
+        command = [sys.executable, "-m", "tests.core.test_formats", "--corpus"]
+        done = subprocess.run(command, capture_output=True, text=True, check=True, timeout=240)
+        self.assertLess(int(done.stdout.split()[-1]), 1_000_000, "peak in kilobytes")
+
     @settings(max_examples=120, deadline=None)
     @given(
         ending=st.sampled_from([".stl", ".3mf", ".obj", ".ply", ".glb", ".off"]),
@@ -282,5 +291,20 @@ class Refused(unittest.TestCase):
         self.refused(b"x", "a.doc", ".doc", "STL", "3MF")
 
 
+def read_corpus() -> int:
+    """Read every broken file in this process; gives the peak memory in kilobytes."""
+    for ending, data in GOOD.items():
+        for variant in () if ending == ".step" else broken(data):
+            with contextlib.suppress(UnreadableModel):
+                read_file(variant, f"a{ending}")
+    for data in (packed(b"<model>" + bytes(60_000_000)), OFF.replace(b"4 4 6", b"4000000000 4 6")):
+        with contextlib.suppress(UnreadableModel):
+            read_file(data, "a.3mf" if data[:2] == b"PK" else "a.off")
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+
+
 if __name__ == "__main__":
-    unittest.main()
+    if "--corpus" in sys.argv:
+        print(read_corpus())
+    else:
+        unittest.main()

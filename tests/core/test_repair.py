@@ -4,6 +4,7 @@ import unittest
 
 import numpy as np
 
+from hinoki.core.errors import Cancelled
 from hinoki.core.mesh import Mesh
 from hinoki.core.prepare import RepairStep
 from hinoki.core.prepare.repair import recommended, repaired
@@ -136,6 +137,13 @@ class Recommended(unittest.TestCase):
         again, _ = repaired(soup(Mesh(RING.vertices, faces)), how, QUIET)
         self.assertIsNotNone(closed_solid(again))
         self.assertAlmostEqual(again.volume_mm3 / RING.volume_mm3, 1, delta=0.15)
+
+    def test_being_stopped_stops_the_search(self) -> None:
+        def stop(_fraction: float, _phrase: str) -> None:
+            raise Cancelled("Stopped.")
+
+        with self.assertRaises(Cancelled):
+            recommended(without(RING, 0), "s1", stop)
 
     def test_before_and_after_are_counted(self) -> None:
         both = compared(without(RING, 0), RING)

@@ -32,7 +32,7 @@ class Working(unittest.TestCase):
 
     def test_a_result_comes_back(self) -> None:
         facts = self.inspect(write_stl(box(10, 20, 30).mesh)).wait(60)
-        self.assertEqual(facts, {"triangles": 12, "size": [10, 20, 30]})
+        self.assertEqual((facts["triangles"], facts["size"], facts["unit"]), (12, [10, 20, 30], "mm"))
 
     def test_a_refusal_comes_back_with_its_words(self) -> None:
         with self.assertRaisesRegex(HinokiError, "empty") as caught:

@@ -1,6 +1,5 @@
 """The whole survey of a surface: quick findings for every build, the slow ones when someone looks closely."""
 
-from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -13,10 +12,11 @@ from hinoki.core.health.places import Issue
 from hinoki.core.health.thickness import wall_issues
 from hinoki.core.health.through import through_issue
 from hinoki.core.mesh import Mesh, Points
+from hinoki.core.progress import Tell, quiet
+from hinoki.core.solid import Solid
 
 TINY_MM = 10.0
 HUGE_MM = 5000.0
-Tell = Callable[[float, str], None]
 
 
 @dataclass
@@ -32,16 +32,19 @@ class Survey:
         return {issue.code for issue in self.issues}
 
 
-def quick_issues(mesh: Mesh, closed: bool = False, closely: bool = True) -> list[Issue]:
+def quick_issues(mesh: Mesh, solid: Solid | None = None, closely: bool = True) -> list[Issue]:
     """What every build says: edges, faces, lumps, size.
 
-    A surface known to be `closed` has no open, crowded or turned edges. Slivers and coarse bores are looked for `closely` only.
+    A surface that closes to a `solid` has no open, crowded or turned edges. Slivers and coarse bores are looked for
+    `closely` only.
     """
-    checks = [] if closed else [open_issue, crowded_issue, flipped_issue, duplicate_issue]
+    checks = [] if solid is not None else [open_issue, crowded_issue, flipped_issue, duplicate_issue]
     if closely:
         checks.append(sliver_issue)
     found = [f(mesh) for f in checks]
-    issues = [i for i in found if i is not None] + lump_issues(split_lumps(mesh))
+    issues = [i for i in found if i is not None]
+    if closely or solid is None or len(solid.lumps()) > 1:
+        issues += lump_issues(split_lumps(mesh))
     bores = bore_issue(find_bores(mesh)) if closely else None
     issues += [bores] if bores else []
     low, high = mesh.bounds
@@ -52,7 +55,7 @@ def quick_issues(mesh: Mesh, closed: bool = False, closely: bool = True) -> list
     return issues
 
 
-def survey(mesh: Mesh, least_wall_mm: float, line_mm: float, tell: Tell = lambda _f, _p: None) -> Survey:
+def survey(mesh: Mesh, least_wall_mm: float, line_mm: float, tell: Tell = quiet) -> Survey:
     """Everything, with the slow parts: faces through one another, walls, details."""
     tell(0.0, "Looking at edges and lumps")
     issues = quick_issues(mesh)

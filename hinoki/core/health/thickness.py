@@ -1,11 +1,10 @@
 """How thick the walls are: from points of the surface straight inwards to the opposite side (rays)."""
 
-from collections.abc import Callable
-
 import numpy as np
 
 from hinoki.core.health.places import Issue, face_places
 from hinoki.core.mesh import Mesh, Points
+from hinoki.core.progress import Tell, quiet
 from hinoki.core.rays import Rays
 
 SKIN_MM = 2e-4
@@ -37,9 +36,7 @@ def face_thickness(mesh: Mesh, rays: Rays | None = None) -> Points:
     return thickness(mesh, corners.mean(axis=1), unit, rays)
 
 
-def wall_issues(
-    mesh: Mesh, least_wall_mm: float, line_mm: float, tell: Callable[[float, str], None] = lambda _f, _p: None
-) -> tuple[list[Issue], Points]:
+def wall_issues(mesh: Mesh, least_wall_mm: float, line_mm: float, tell: Tell = quiet) -> tuple[list[Issue], Points]:
     """Findings about walls and details that are too thin, and the thickness under every face.
 
     Below the line width nothing prints; between it and the least wall things print, but weakly (common practice).

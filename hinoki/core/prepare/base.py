@@ -1,29 +1,22 @@
 """What every prepare step says about itself: a label, whether it needs a closed surface, and what it does to a shape."""
 
 from abc import abstractmethod
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import BaseModel, Field
 
-from hinoki.core.errors import HinokiError
+from hinoki.core.errors import StepRefused
 from hinoki.core.findings import Finding
 from hinoki.core.mesh import Points
+from hinoki.core.progress import Tell
 from hinoki.core.shape import Shape
 
-Tell = Callable[[float, str], None]
 Axis = Literal["x", "y", "z"]
 Coordinate = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
 Spot = tuple[Coordinate, Coordinate, Coordinate]
 AXES: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
-
-
-class StepRefused(HinokiError):
-    """A step that cannot be done with this shape; the shape stays as it was and a finding says why."""
-
-    code = "step-refused"
 
 
 @dataclass
@@ -63,3 +56,6 @@ def about_middle(linear: Points, middle: Points) -> Points:
 def number(value: float) -> str:
     """A length in a label: at most two decimals."""
     return f"{value:.2f}".rstrip("0").rstrip(".")
+
+
+__all__ = ["AXES", "Axis", "Coordinate", "Outcome", "Spot", "StepBase", "StepRefused", "Tell", "about_middle", "number"]

@@ -3,8 +3,8 @@
 import numpy as np
 import shapely
 
+from hinoki.core.errors import StepRefused
 from hinoki.core.frames import Frame, plane_frame
-from hinoki.core.prepare.base import StepRefused
 from hinoki.core.sections import largest_circle, section_of
 from hinoki.core.solid import Solid, as_multi
 

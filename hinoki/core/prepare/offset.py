@@ -4,8 +4,9 @@ import igl
 import numpy as np
 from skimage.measure import marching_cubes
 
+from hinoki.core.errors import StepRefused
 from hinoki.core.mesh import Mesh, Points
-from hinoki.core.prepare.base import StepRefused, Tell
+from hinoki.core.progress import Tell
 from hinoki.core.solid import Solid
 
 COARSE, MIDDLE = 6, 2

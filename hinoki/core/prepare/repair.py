@@ -5,13 +5,14 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from hinoki.core.errors import HinokiError
+from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding
 from hinoki.core.health.edges import open_loops
 from hinoki.core.health.lumps import overlapping, split_lumps
 from hinoki.core.health.survey import quick_issues
 from hinoki.core.mesh import Mesh
 from hinoki.core.prepare.base import Outcome, StepBase, Tell
+from hinoki.core.progress import quiet
 from hinoki.core.repair.holes import filled
 from hinoki.core.repair.rebuild import fixed, rebuilt
 from hinoki.core.repair.tidy import merged, oriented, without_duplicates, without_slivers, without_specks
@@ -140,7 +141,7 @@ def _united(mesh: Mesh) -> tuple[Mesh, int]:
     return after.mesh, len(lumps) - len(after.lumps())
 
 
-def recommended(mesh: Mesh, step_id: str, tell: Tell = lambda _f, _p: None) -> RepairStep | None:
+def recommended(mesh: Mesh, step_id: str, tell: Tell = quiet) -> RepairStep | None:
     """The mildest repair that makes `mesh` right, found by trying; None where there is nothing to repair."""
     codes = {issue.code for issue in quick_issues(mesh)}
     overlaps = bool(overlapping(split_lumps(mesh)))
@@ -162,6 +163,8 @@ def recommended(mesh: Mesh, step_id: str, tell: Tell = lambda _f, _p: None) -> R
     for number, how in enumerate(tries):
         try:
             after, _ = repaired(mesh, how, lambda f, p, n=number: tell((n + f) / len(tries), p))  # type: ignore[misc]
+        except Cancelled:
+            raise
         except HinokiError:
             continue
         if closed_solid(after) is not None and abs(after.volume_mm3) > 0.2 * abs(mesh.volume_mm3):

@@ -5,9 +5,10 @@ import numpy as np
 import pymeshfix
 from skimage.measure import marching_cubes
 
+from hinoki.core.errors import StepRefused
 from hinoki.core.health.through import hushed
 from hinoki.core.mesh import Mesh, Points
-from hinoki.core.prepare.base import StepRefused, Tell
+from hinoki.core.progress import Tell
 
 MOST_CELLS = 60_000_000
 BLOCK = 200_000

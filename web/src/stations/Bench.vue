@@ -47,6 +47,8 @@ watch(
 )
 watch(station, () => {
   looking.draft = null
+  looking.marks = []
+  looking.stopTools()
   if (station.value !== 'assemble') looking.step = null
 })
 watch(

@@ -182,6 +182,12 @@ export const useProject = defineStore('project', () => {
     return survey.value
   }
 
+  /** Have the walls of all pieces measured, so that their thickness maps are there. */
+  async function measureWalls(): Promise<void> {
+    const params = { path: { project_id: revision.value!.project_id } }
+    await finished(got<JobView>(await api.POST('/api/projects/{project_id}/walls', { params })))
+  }
+
   const exporting = shallowRef<JobView | null>(null)
   async function exportPieces(): Promise<void> {
     const now = revision.value
@@ -224,6 +230,7 @@ export const useProject = defineStore('project', () => {
     exporting,
     survey,
     lookClosely,
+    measureWalls,
     waiting,
     open,
     close,

@@ -13,6 +13,10 @@ function go(finding: Finding): void {
   if (finding.parting) looking.parting = finding.parting
   const face = project.faces.find((f) => f.label === finding.face)
   if (face) looking.face = face.id
+  if (finding.at_mm) {
+    looking.marks = [{ line: [], at: finding.at_mm, tone: finding.severity }]
+    looking.flyTo = { at: finding.at_mm, reach: 8 }
+  }
 }
 </script>
 

@@ -5,7 +5,6 @@ import { useLooking, type CutAway, type MeasureKind } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import { limits, SHADES } from './walls'
 
-defineProps<{ walls: boolean }>()
 const emit = defineEmits<{ walls: [] }>()
 const looking = useLooking()
 const project = useProject()
@@ -59,9 +58,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
     >
       See through
     </button>
-    <button v-if="walls" class="chip" :aria-pressed="looking.walls" data-test="walls" @click="emit('walls')">
-      Walls
-    </button>
+    <button class="chip" :aria-pressed="looking.walls" data-test="walls" @click="emit('walls')">Walls</button>
     <v-menu location="top">
       <template #activator="{ props: menu }">
         <button v-bind="menu" class="chip" :aria-pressed="looking.measure !== null" data-test="measure">

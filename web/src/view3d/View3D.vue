@@ -290,12 +290,14 @@ async function toggleWalls(): Promise<void> {
     looking.walls = false
     return
   }
-  const model = project.build?.model
-  if (!model) return
+  if (specs.value.length === 0) return
   try {
-    await project.lookClosely()
-    const [geometry, thickness] = await Promise.all([geometryOf(model.mesh), thicknessOf(model.mesh)])
-    colourWalls(geometry, thickness, project.printer?.least_wall_mm ?? 1)
+    // at Model the survey measures them, with everything else; later each piece has walls of its own
+    if (props.station === 'model') await project.lookClosely()
+    else await project.measureWalls()
+    const least = project.printer?.least_wall_mm ?? 1
+    for (const name of new Set(specs.value.map((s) => s.mesh)))
+      colourWalls(await geometryOf(name), await thicknessOf(name), least)
     looking.walls = true
   } catch (error) {
     await project.refused(error)
@@ -338,6 +340,7 @@ watch(
   () => looking.spread,
   () => project.build && spreads.value && stage.value?.move(spreadOf(project.build, looking.spread)),
 )
+watch([() => project.build, () => props.station], () => (looking.walls = false))
 watch([planes, modelBox], showPlanes)
 watch(() => project.room, showBed)
 watch(
@@ -483,7 +486,7 @@ watch(
         data-test="spread"
       />
     </label>
-    <LookBar v-if="specs.length" :walls="station === 'model'" @walls="toggleWalls" />
+    <LookBar v-if="specs.length" @walls="toggleWalls" />
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <slot />
   </div>

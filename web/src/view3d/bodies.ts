@@ -19,7 +19,8 @@ export const onBed = (station: StationId) => station === 'orient' || station ===
 
 export function bodiesFor(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
   const bodies = plainBodies(station, build, looked)
-  return looked.seeThrough ? bodies.map((b) => ({ ...b, solidity: 0.28 })) : bodies
+  if (!looked.seeThrough && !looked.walls) return bodies
+  return bodies.map((b) => ({ ...b, walls: looked.walls, solidity: looked.seeThrough ? 0.28 : b.solidity }))
 }
 
 function plainBodies(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
@@ -31,7 +32,6 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): Body
         id: 'model',
         number: null,
         mesh: station === 'model' ? (looked.otherMesh ?? model.mesh) : model.mesh,
-        walls: looked.walls && station === 'model' && !looked.otherMesh,
         colour: '#c9a36b',
         solidity: 1,
         chosen: false,

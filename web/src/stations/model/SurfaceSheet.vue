@@ -85,6 +85,15 @@ watch(model, () => {
       <button class="chip" :disabled="busy || survey !== null" data-test="look-closely" @click="lookClosely">
         {{ survey ? 'Looked closely' : busy ? 'Looking …' : 'Look closely' }}
       </button>
+      <button
+        v-if="model.raw_mesh !== model.mesh"
+        class="chip"
+        :aria-pressed="looking.otherMesh === model.raw_mesh"
+        data-test="as-it-came"
+        @click="looking.otherMesh = looking.otherMesh === model.raw_mesh ? null : model.raw_mesh"
+      >
+        {{ looking.otherMesh === model.raw_mesh ? 'As prepared' : 'As it came' }}
+      </button>
     </div>
     <p v-if="!survey && model" class="soft small">
       Looking closely also finds faces through one another, thin walls and details too fine to print.

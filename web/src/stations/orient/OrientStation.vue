@@ -21,6 +21,18 @@ function lay(down: [number, number, number] | null, what: string): void {
     plan.pieces = { ...plan.pieces, [p.key]: { name: '', ...plan.pieces?.[p.key], down } }
   })
 }
+
+const printers = computed(() =>
+  project.printer ? [project.printer, ...(project.plan?.more_printers ?? [])] : [],
+)
+function setPrinter(id: string): void {
+  const p = piece.value
+  if (!p) return
+  const wanted = id === project.printer?.id ? null : id
+  void project.edit(`Piece ${p.number}: printer`, (plan) => {
+    plan.pieces = { ...plan.pieces, [p.key]: { name: '', ...plan.pieces?.[p.key], printer_id: wanted } }
+  })
+}
 </script>
 
 <template>
@@ -45,6 +57,18 @@ function lay(down: [number, number, number] | null, what: string): void {
     </ul>
   </div>
   <div v-if="piece" class="block">
+    <div v-if="printers.length > 1" class="row printer">
+      <label for="piece-printer">Prints on</label>
+      <select
+        id="piece-printer"
+        class="ruled"
+        data-test="piece-printer"
+        :value="project.plan?.pieces?.[piece.key]?.printer_id ?? project.printer?.id"
+        @change="setPrinter(($event.target as HTMLSelectElement).value)"
+      >
+        <option v-for="p in printers" :key="p.id" :value="p.id">{{ p.name }}</option>
+      </select>
+    </div>
     <h2>{{ piece.name }} can lie on</h2>
     <ul class="rests">
       <li v-for="(rest, i) in piece.rests" :key="i">

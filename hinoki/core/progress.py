@@ -1,0 +1,9 @@
+"""How long work tells how far it is: a share from 0 to 1 and a phrase. It may raise Cancelled."""
+
+from collections.abc import Callable
+
+Tell = Callable[[float, str], None]
+
+
+def quiet(_fraction: float, _phrase: str) -> None:
+    """A progress that tells nobody."""
