@@ -99,7 +99,7 @@ export const useProject = defineStore('project', () => {
       if (heard.state === 'cancelled') failure.value = 'The computation was stopped.'
       if (heard.state === 'failed' || heard.state === 'cancelled') job.value = null
     } else if (heard.kind === 'export') {
-      exported(heard)
+      if (heard.id === exporting.value?.id) exporting.value = heard
     } else {
       job.value = heard.state === 'running' || heard.state === 'queued' ? heard : null
       if (!job.value && !upToDate.value) void fetchBuild()
@@ -195,19 +195,15 @@ export const useProject = defineStore('project', () => {
     try {
       const params = { path: { project_id: now.project_id } }
       exporting.value = got<JobView>(await api.POST('/api/projects/{project_id}/exports', { params }))
-    } catch (error) {
-      await refused(error)
-    }
-  }
-  function exported(heard: JobView): void {
-    if (heard.id !== exporting.value?.id) return
-    exporting.value = heard.state === 'running' || heard.state === 'queued' ? heard : null
-    if (heard.state === 'failed') message.value = heard.message ?? 'The export failed.'
-    if (heard.state === 'done' && heard.result && revision.value) {
+      const name = await finished(exporting.value)
       const link = document.createElement('a')
-      link.href = `/api/projects/${revision.value.project_id}/exports/${heard.result}`
+      link.href = `/api/projects/${now.project_id}/exports/${name}`
       link.download = ''
       link.click()
+    } catch (error) {
+      await refused(error)
+    } finally {
+      exporting.value = null
     }
   }
 
