@@ -80,7 +80,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
     v-for="[name, field] in properties"
     :key="name"
     class="row"
-    :class="{ ticked: field.type === 'boolean' }"
+    :class="{ ticked: field.type === 'boolean', long: (field.title ?? '').length > 13 }"
     :title="field.description"
   >
     <span class="label">{{ field.title ?? plain(name) }}</span>
@@ -158,6 +158,9 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
 </template>
 
 <style scoped>
+.row.long {
+  grid-template-columns: 138px 1fr;
+}
 .row.ticked {
   grid-template-columns: 1fr auto;
 }

@@ -131,6 +131,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   gap: 6px;
   max-width: calc(100% - 24px);
 }
+/* beside a drawing the view is narrow: the bar stands above the spread */
+@container (max-width: 560px) {
+  .lookbar {
+    bottom: 50px;
+  }
+}
 .chip[aria-pressed='true'] {
   background: var(--ink);
   border-color: var(--ink);

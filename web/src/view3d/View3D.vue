@@ -494,6 +494,7 @@ watch(
 
 <style scoped>
 .view {
+  container-type: inline-size;
   position: relative;
   overflow: hidden;
   background: var(--view);
