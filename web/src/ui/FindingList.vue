@@ -29,34 +29,3 @@ function go(finding: Finding): void {
     </li>
   </ul>
 </template>
-
-<style scoped>
-.findings {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  font-size: 12.5px;
-}
-li {
-  border-left: 3px solid var(--line-strong);
-  padding-left: 8px;
-}
-li.must-fix {
-  border-color: var(--vermilion);
-}
-li.look-at {
-  border-color: var(--ochre);
-}
-li.must-fix b {
-  color: var(--vermilion);
-}
-li.look-at b {
-  color: var(--ochre);
-}
-b {
-  font-weight: 600;
-}
-</style>

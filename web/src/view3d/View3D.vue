@@ -1,19 +1,18 @@
 <script setup lang="ts">
-import { Box3, Ray, Vector3 } from 'three'
+import { Box3, Vector3 } from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { mm } from '@/api/format'
 import type { StationId } from '@/router'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
-import LookBar from './LookBar.vue'
-import { measured as measureOf } from './measure'
-import { useCutAway } from './useCutAway'
-import { thicknessOf, colourWalls } from './walls'
 import { balloonsFor, type Anchor, type Balloon } from './balloons'
 import { bodiesFor, onBed, spreadOf } from './bodies'
+import LookBar from './LookBar.vue'
+import { dimensionLines, handleAt, middleOf, stepArrow, type Dimension, type ScreenLine } from './overlay'
 import { frameOf, planeOfFlat, triple, vec, type Plane } from './plane'
-import { geometryOf } from './meshes'
+import PlaneHandle, { type HandlePlace } from './PlaneHandle.vue'
 import { quadOf, Stage, type ViewName } from './stage'
+import { useCutAway } from './useCutAway'
+import { useMeasuring } from './useMeasuring'
 
 const props = defineProps<{ station: StationId }>()
 const emit = defineEmits<{ planeMoved: [id: string, moved: number] }>()
@@ -27,18 +26,9 @@ const height = ref(0)
 const view = ref<ViewName | null>('corner')
 const balloons = shallowRef<Balloon[]>([])
 const problem = ref('')
-const handle = shallowRef<{ x: number; y: number; dx: number; dy: number; perMm: number } | null>(null)
-interface Dimension {
-  id: string
-  x1: number
-  y1: number
-  x2: number
-  y2: number
-  text: string
-  over: boolean
-}
+const handle = shallowRef<HandlePlace | null>(null)
 const dimensions = shallowRef<Dimension[]>([])
-const arrow = shallowRef<{ x1: number; y1: number; x2: number; y2: number } | null>(null)
+const arrow = shallowRef<ScreenLine | null>(null)
 
 const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
 const specs = computed(() => (project.build ? bodiesFor(props.station, project.build, looking) : []))
@@ -139,122 +129,30 @@ function overlay(): void {
   for (const spec of specs.value) {
     const piece = project.pieces.find((p) => p.number === spec.number)
     if (!piece) continue
-    const centre = vec(piece.low_mm).add(vec(piece.high_mm)).multiplyScalar(0.5).applyMatrix4(spec.matrix)
+    const centre = middleOf(piece).applyMatrix4(spec.matrix)
     const at = now.project(centre)
     const seen = at.x > 0 && at.x < width.value && at.y > 0 && at.y < height.value
     if (seen) anchors.push({ number: piece.number, x: at.x, y: at.y })
   }
   balloons.value = balloonsFor(anchors, width.value, height.value)
-  dimensions.value = props.station === 'model' || onBed(props.station) ? dimensionLines(now) : []
-  handle.value = handleOf(now)
-  arrow.value = stepArrow(now)
-  measure.value = measureLine(now)
+  dimensions.value = sizes.value.length ? dimensionLines(now, sizes.value, project.room) : []
+  const plane = draggable.value ? planes.value[0] : undefined
+  handle.value = plane ? handleAt(now, plane, quadOf(plane, planeBox())[1]) : null
+  arrow.value = props.station === 'assemble' ? stepArrow(now, project.build, looking.step, specs.value) : null
+  measuring.place(now)
 }
 
-const measure = shallowRef<{ x1: number; y1: number; x2: number; y2: number; text: string } | null>(null)
-const picked = shallowRef<{ x: number; y: number }[]>([])
-function measureLine(now: Stage): typeof measure.value {
-  picked.value = looking.spots.map((s) => now.project(vec(s.at)))
-  const found = measureOf(looking.measure, looking.spots, across.value)
-  if (!found) return null
-  const [a, b] = [now.project(found.from), now.project(found.to)]
-  return { x1: a.x, y1: a.y, x2: b.x, y2: b.y, text: found.text }
-}
+/** The figures on the dimension lines; none where no lines are drawn. */
+const sizes = computed<readonly number[]>(() => {
+  if (props.station === 'model') return project.build?.model?.size_mm ?? []
+  if (!onBed(props.station)) return []
+  return project.pieces.find((p) => p.number === specs.value[0]?.number)?.rest.size_mm ?? []
+})
 
 function zoomToPiece(): void {
   const piece = specs.value.find((s) => s.number === looking.piece)
   const box = piece && stage.value?.boxOf(piece.id)
   if (box) stage.value?.look(view.value ?? 'corner', box)
-}
-
-function dimensionLines(now: Stage): Dimension[] {
-  const piece = onBed(props.station) ? project.pieces.find((p) => p.number === specs.value[0]?.number) : null
-  const extent = now.extent()
-  if (specs.value.length === 0) return []
-  const { min, max } = extent
-  const sizes = piece ? piece.rest.size_mm : (project.build?.model?.size_mm ?? [0, 0, 0])
-  const gap = 0.05 * Math.max(max.x - min.x, max.y - min.y)
-  const ends: [string, Vector3, Vector3][] = [
-    ['x', new Vector3(min.x, min.y - gap, 0), new Vector3(max.x, min.y - gap, 0)],
-    ['y', new Vector3(max.x + gap, min.y, 0), new Vector3(max.x + gap, max.y, 0)],
-    ['z', new Vector3(min.x - gap, min.y - gap, min.z), new Vector3(min.x - gap, min.y - gap, max.z)],
-  ]
-  return ends.flatMap(([id, a, b], k) => {
-    const [p, q] = [now.project(a), now.project(b)]
-    if (p.distanceTo(q) < 30) return []
-    const over = (sizes[k] ?? 0) - (project.room[k] ?? 0)
-    return { id, x1: p.x, y1: p.y, x2: q.x, y2: q.y, text: mm(sizes[k] ?? 0), over: over > 1e-3 }
-  })
-}
-
-function handleOf(now: Stage): typeof handle.value {
-  const plane = planes.value[0]
-  if (!draggable.value || !plane) return null
-  const corner = quadOf(plane, planeBox())[1]
-  const a = now.project(corner)
-  const b = now.project(corner.clone().addScaledVector(plane.n, 10))
-  const [dx, dy] = [(b.x - a.x) / 10, (b.y - a.y) / 10]
-  const perMm = Math.hypot(dx, dy)
-  if (perMm < 0.02) return null
-  return { x: a.x, y: a.y, dx: dx / perMm, dy: dy / perMm, perMm }
-}
-
-function stepArrow(now: Stage): typeof arrow.value {
-  const step = project.build?.assembly?.find((s) => s.step === looking.step)
-  if (props.station !== 'assemble' || !step?.direction || step.onto === null) return null
-  const moving = specs.value.find((s) => s.number === step.piece)
-  const piece = project.pieces.find((p) => p.number === step.piece)
-  if (!moving || !piece) return null
-  const centre = vec(piece.low_mm).add(vec(piece.high_mm)).multiplyScalar(0.5)
-  const from = now.project(centre.clone().applyMatrix4(moving.matrix))
-  const to = now.project(centre)
-  return { x1: from.x, y1: from.y, x2: to.x, y2: to.y }
-}
-
-let grabbed: { x: number; y: number; dx: number; dy: number; perMm: number; id: string } | null = null
-function grab(event: PointerEvent): void {
-  const at = handle.value
-  const parting = draggable.value
-  if (!at || !parting) return
-  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-  grabbed = { x: event.clientX, y: event.clientY, dx: at.dx, dy: at.dy, perMm: at.perMm, id: parting.id }
-}
-function drag(event: PointerEvent): void {
-  if (!grabbed) return
-  const { x, y, dx, dy, perMm, id } = grabbed
-  const moved = ((event.clientX - x) * dx + (event.clientY - y) * dy) / perMm
-  setDraft(id, event.shiftKey ? Math.round(moved * 10) / 10 : Math.round(moved * 2) / 2)
-}
-function release(): void {
-  if (!grabbed) return
-  grabbed = null
-  settle()
-}
-function setDraft(id: string, moved: number): void {
-  const parting = draggable.value
-  if (!parting) return
-  const plane = planeOfFlat(parting)
-  looking.draft = {
-    partingId: id,
-    origin: plane.origin.toArray() as [number, number, number],
-    normal: plane.n.toArray() as [number, number, number],
-    moved,
-  }
-}
-function settle(): void {
-  const draft = looking.draft
-  if (draft && Math.abs(draft.moved) > 1e-6) emit('planeMoved', draft.partingId, draft.moved)
-  else looking.draft = null
-}
-let typing = 0
-function nudge(event: KeyboardEvent): void {
-  const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key]
-  const parting = draggable.value
-  if (!way || !parting) return
-  event.preventDefault()
-  setDraft(parting.id, (looking.draft?.moved ?? 0) + way * (event.shiftKey ? 10 : 1))
-  window.clearTimeout(typing)
-  typing = window.setTimeout(settle, 500)
 }
 
 let pressed: { x: number; y: number } | null = null
@@ -270,46 +168,13 @@ async function choose(event: PointerEvent): Promise<void> {
   else if (hit.number) looking.piece = hit.number
 }
 
-/** Where the wall under the last picked spot ends. */
-const across = shallowRef<Vector3 | null>(null)
-watch(
-  () => looking.spots,
-  async (spots) => {
-    across.value = null
-    const spot = spots[0]
-    if (looking.measure !== 'wall' || !spot || !stage.value) return
-    const inwards = vec(spot.normal).negate()
-    const start = vec(spot.at).addScaledVector(inwards, 1e-3)
-    across.value = (await stage.value.first(new Ray(start, inwards)))?.point ?? null
-    stage.value.draw()
-  },
+const measuring = useMeasuring(
+  stage,
+  () => props.station,
+  () => specs.value,
 )
-
-async function toggleWalls(): Promise<void> {
-  if (looking.walls) {
-    looking.walls = false
-    return
-  }
-  if (specs.value.length === 0) return
-  try {
-    // at Model the survey measures them, with everything else; later each piece has walls of its own
-    if (props.station === 'model') await project.lookClosely()
-    else await project.measureWalls()
-    const least = project.printer?.least_wall_mm ?? 1
-    for (const name of new Set(specs.value.map((s) => s.mesh)))
-      colourWalls(await geometryOf(name), await thicknessOf(name), least)
-    looking.walls = true
-  } catch (error) {
-    await project.refused(error)
-  }
-}
-
+const { line: measure, picked } = measuring
 useCutAway(stage, () => specs.value)
-watch(
-  () => [looking.spots, looking.measure],
-  () => stage.value?.draw(),
-)
-
 let watcher: ResizeObserver | null = null
 onMounted(() => {
   const made = new Stage(canvas.value!)
@@ -340,7 +205,6 @@ watch(
   () => looking.spread,
   () => project.build && spreads.value && stage.value?.move(spreadOf(project.build, looking.spread)),
 )
-watch([() => project.build, () => props.station], () => (looking.walls = false))
 watch([planes, modelBox], showPlanes)
 watch(() => project.room, showBed)
 watch(
@@ -420,30 +284,12 @@ watch(
     >
       {{ b.number }}
     </button>
-    <div
+    <PlaneHandle
       v-if="handle && draggable"
-      class="handle"
-      role="slider"
-      tabindex="0"
-      data-test="plane-handle"
-      :aria-label="`Move ${draggable.id.toUpperCase()} along its normal`"
-      :aria-valuenow="draggable.at_mm + (looking.draft?.moved ?? 0)"
-      aria-valuemin="-100000"
-      aria-valuemax="100000"
-      :style="{ left: `${handle.x}px`, top: `${handle.y}px` }"
-      @pointerdown.prevent="grab"
-      @pointermove="drag"
-      @pointerup="release"
-      @pointercancel="release"
-      @keydown="nudge"
-    >
-      <svg width="34" height="34" viewBox="-17 -17 34 34">
-        <g :transform="`rotate(${(Math.atan2(handle.dy, handle.dx) * 180) / Math.PI})`">
-          <circle r="7" fill="#fbf8f1" stroke="#9a4a2b" stroke-width="1.6" />
-          <path d="M8 0h7m-3-3 3 3-3 3M-8 0h-7m3-3-3 3 3 3" fill="none" stroke="#9a4a2b" stroke-width="1.6" />
-        </g>
-      </svg>
-    </div>
+      :place="handle"
+      :parting="draggable"
+      @moved="(id, moved) => emit('planeMoved', id, moved)"
+    />
     <span
       v-for="(spot, k) in picked"
       :key="`spot${k}`"
@@ -486,7 +332,7 @@ watch(
         data-test="spread"
       />
     </label>
-    <LookBar v-if="specs.length" @walls="toggleWalls" />
+    <LookBar v-if="specs.length" @walls="measuring.toggleWalls" />
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <slot />
   </div>
@@ -563,17 +409,6 @@ canvas {
 .balloon.on {
   background: var(--ink);
   color: var(--sheet);
-}
-.handle {
-  position: absolute;
-  width: 34px;
-  height: 34px;
-  margin: -17px 0 0 -17px;
-  cursor: grab;
-  touch-action: none;
-}
-.handle:active {
-  cursor: grabbing;
 }
 .views {
   position: absolute;

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { mdiArrowDown, mdiArrowUp, mdiDeleteOutline } from '@mdi/js'
 import { computed, onMounted, watch } from 'vue'
 import type { Parting } from '@/api/client'
 import { mm, overBy, size } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
+import OrderTools from '@/ui/OrderTools.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import SectionDrawing from '@/ui/SectionDrawing.vue'
 import FitTable from '../model/FitTable.vue'
@@ -170,40 +170,18 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
         </button>
         <span class="grow">{{ label(p) }}</span>
         <span v-if="p.id !== looking.parting" class="end">{{ p.on ? p.name : 'off' }}</span>
-        <span v-else class="tools" @click.stop>
-          <v-btn
-            :icon="mdiArrowUp"
-            variant="text"
-            size="22"
-            aria-label="Earlier"
-            :disabled="i === 0"
-            @click="shift(p, -1)"
-          />
-          <v-btn
-            :icon="mdiArrowDown"
-            variant="text"
-            size="22"
-            aria-label="Later"
-            :disabled="i === partings.length - 1"
-            @click="shift(p, 1)"
-          />
-          <input
-            type="checkbox"
-            :checked="p.on"
-            title="Cuts"
-            aria-label="Cuts"
-            data-test="parting-on"
-            @change="setOn(p, ($event.target as HTMLInputElement).checked)"
-          />
-          <v-btn
-            :icon="mdiDeleteOutline"
-            variant="text"
-            size="22"
-            aria-label="Remove"
-            data-test="parting-remove"
-            @click="remove(p)"
-          />
-        </span>
+        <OrderTools
+          v-else
+          :first="i === 0"
+          :last="i === partings.length - 1"
+          :on="p.on ?? true"
+          on-word="Cuts"
+          out-word="Remove"
+          test="parting"
+          @shift="shift(p, $event)"
+          @on="setOn(p, $event)"
+          @out="remove(p)"
+        />
       </li>
     </ul>
     <p v-if="partings.length === 0 && project.pieces.length" class="soft">
@@ -307,11 +285,6 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
 .off .grow {
   text-decoration: line-through;
   color: var(--ink-soft);
-}
-.tools {
-  display: flex;
-  align-items: center;
-  gap: 2px;
 }
 .named {
   flex: 1;

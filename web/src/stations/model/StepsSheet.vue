@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The prepare steps: a list in order, each editable, switchable and removable, with points picked in the view. */
-import { mdiArrowDown, mdiArrowUp, mdiDeleteOutline } from '@mdi/js'
 import { computed, ref, watch } from 'vue'
 import { api, got, type JobView, type PrepareStep, type Schemas } from '@/api/client'
 import { cm3, count } from '@/api/format'
@@ -8,6 +7,7 @@ import { finished } from '@/api/jobs'
 import { useLooking, type Spot } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
+import OrderTools from '@/ui/OrderTools.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import StandForm from './StandForm.vue'
 import { GROUPS, kindOf, newStep, stepName, type StepKind } from './steps'
@@ -197,40 +197,18 @@ const fields = computed(() => {
           s.name || built(s.id)?.label || stepName(s)
         }}</span>
         <span v-if="s.id !== chosenId" class="end">{{ s.on ? '' : 'off' }}</span>
-        <span v-else class="tools" @click.stop>
-          <v-btn
-            :icon="mdiArrowUp"
-            variant="text"
-            size="22"
-            aria-label="Earlier"
-            :disabled="i === 0"
-            @click="shift(s, -1)"
-          />
-          <v-btn
-            :icon="mdiArrowDown"
-            variant="text"
-            size="22"
-            aria-label="Later"
-            :disabled="i === steps.length - 1"
-            @click="shift(s, 1)"
-          />
-          <input
-            type="checkbox"
-            :checked="s.on"
-            title="Done"
-            aria-label="Done"
-            data-test="step-on"
-            @change="setOn(s, ($event.target as HTMLInputElement).checked)"
-          />
-          <v-btn
-            :icon="mdiDeleteOutline"
-            variant="text"
-            size="22"
-            aria-label="Take out"
-            data-test="step-remove"
-            @click="remove(s)"
-          />
-        </span>
+        <OrderTools
+          v-else
+          :first="i === 0"
+          :last="i === steps.length - 1"
+          :on="s.on ?? true"
+          on-word="Done"
+          out-word="Take out"
+          test="step"
+          @shift="shift(s, $event)"
+          @on="setOn(s, $event)"
+          @out="remove(s)"
+        />
       </li>
     </ul>
     <v-menu v-model="open" :close-on-content-click="false">
@@ -315,11 +293,6 @@ const fields = computed(() => {
 .off .grow {
   text-decoration: line-through;
   color: var(--ink-soft);
-}
-.tools {
-  display: flex;
-  align-items: center;
-  gap: 2px;
 }
 .kinds {
   background: var(--sheet);

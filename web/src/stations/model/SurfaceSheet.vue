@@ -68,7 +68,7 @@ watch(model, () => {
     <p v-else-if="rows.length === 0" class="good">
       Closed and in order{{ survey ? ', walls included' : '' }}.
     </p>
-    <ul class="findings">
+    <ul class="findings below">
       <li v-for="row in rows" :key="row.code" :class="row.severity" data-test="issue">
         <button class="plain" :title="row.at ? 'Show where' : undefined" @click="go(row)">
           <b>{{ WORDS[row.severity] }}</b> {{ row.message }}
@@ -113,34 +113,6 @@ watch(model, () => {
 </template>
 
 <style scoped>
-.findings {
-  list-style: none;
-  padding: 0;
-  margin: 0 0 10px;
-  display: flex;
-  flex-direction: column;
-  gap: 8px;
-  font-size: 12.5px;
-}
-li {
-  border-left: 3px solid var(--line-strong);
-  padding-left: 8px;
-}
-li.must-fix {
-  border-color: var(--vermilion);
-}
-li.look-at {
-  border-color: var(--ochre);
-}
-li.must-fix b {
-  color: var(--vermilion);
-}
-li.look-at b {
-  color: var(--ochre);
-}
-b {
-  font-weight: 600;
-}
 .small {
   font-size: 12px;
 }

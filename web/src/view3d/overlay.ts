@@ -1,0 +1,66 @@
+/** What is drawn over the view in screen positions: dimension lines, the arrow of a step, the handle of a plane. */
+import { Vector3 } from 'three'
+import type { BuildView, PieceView } from '@/api/client'
+import { mm } from '@/api/format'
+import type { HandlePlace } from './PlaneHandle.vue'
+import { vec, type Plane } from './plane'
+import type { BodySpec, Stage } from './stage'
+
+export interface ScreenLine {
+  x1: number
+  y1: number
+  x2: number
+  y2: number
+}
+export interface Dimension extends ScreenLine {
+  id: string
+  text: string
+  over: boolean
+}
+
+/** Width, depth and height of what is shown, as lines beside it; `sizes` are the figures written on them. */
+export function dimensionLines(now: Stage, sizes: readonly number[], room: readonly number[]): Dimension[] {
+  const { min, max } = now.extent()
+  const gap = 0.05 * Math.max(max.x - min.x, max.y - min.y)
+  const ends: [string, Vector3, Vector3][] = [
+    ['x', new Vector3(min.x, min.y - gap, 0), new Vector3(max.x, min.y - gap, 0)],
+    ['y', new Vector3(max.x + gap, min.y, 0), new Vector3(max.x + gap, max.y, 0)],
+    ['z', new Vector3(min.x - gap, min.y - gap, min.z), new Vector3(min.x - gap, min.y - gap, max.z)],
+  ]
+  return ends.flatMap(([id, a, b], k) => {
+    const [p, q] = [now.project(a), now.project(b)]
+    if (p.distanceTo(q) < 30) return []
+    const over = (sizes[k] ?? 0) - (room[k] ?? 0)
+    return { id, x1: p.x, y1: p.y, x2: q.x, y2: q.y, text: mm(sizes[k] ?? 0), over: over > 1e-3 }
+  })
+}
+
+/** Where the handle of a plane stands: at `corner` of its quad, along its normal. */
+export function handleAt(now: Stage, plane: Plane, corner: Vector3): HandlePlace | null {
+  const a = now.project(corner)
+  const b = now.project(corner.clone().addScaledVector(plane.n, 10))
+  const [dx, dy] = [(b.x - a.x) / 10, (b.y - a.y) / 10]
+  const perMm = Math.hypot(dx, dy)
+  return perMm < 0.02 ? null : { x: a.x, y: a.y, dx: dx / perMm, dy: dy / perMm, perMm }
+}
+
+/** The way of the piece that moves in an assembly step. */
+export function stepArrow(
+  now: Stage,
+  build: BuildView | null,
+  step: number | null,
+  specs: readonly BodySpec[],
+): ScreenLine | null {
+  const found = build?.assembly?.find((s) => s.step === step)
+  if (!found?.direction || found.onto === null) return null
+  const moving = specs.find((s) => s.number === found.piece)
+  const piece = build?.pieces?.find((p) => p.number === found.piece)
+  if (!moving || !piece) return null
+  const from = now.project(middleOf(piece).applyMatrix4(moving.matrix))
+  const to = now.project(middleOf(piece))
+  return { x1: from.x, y1: from.y, x2: to.x, y2: to.y }
+}
+
+/** The middle of a piece's box, in the model. */
+export const middleOf = (piece: PieceView): Vector3 =>
+  vec(piece.low_mm).add(vec(piece.high_mm)).multiplyScalar(0.5)
