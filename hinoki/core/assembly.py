@@ -51,6 +51,11 @@ def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], 
         return parts[0].key
     layers, normal = _layers(parts, planes)
     if normal is None:
+        inner, outer, axis = _hub_and_ring(parts)
+        if axis is not None:
+            base, lead = _build(outer, planes, faces, steps), _build(inner, planes, faces, steps)
+            steps.append(Step(lead, base, -axis, tuple(p.key for p in inner)))
+            return base
         first, *others = sorted(parts, key=lambda p: float(p.solid.bounds[0][2]))
         there = [first.key]
         for part in others:
@@ -65,6 +70,26 @@ def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], 
         steps.append(Step(lead, _neighbour(keys, done, faces), -normal, keys))
         done += keys
     return base
+
+
+def _hub_and_ring(parts: list[Part]) -> tuple[list[Part], list[Part], Points | None]:
+    """The hub of a wedges parting, the wedges around it, and their axis; no axis where the parts are not so divided.
+
+    A hub is cut out straight along the axis, so it slides in along it.
+    """
+    for end in (e for p in parts for e in p.ends):
+        token = f"{end.parting}:h"
+        inner = [p for p in parts if token in p.key.split(" ")]
+        outer = [p for p in parts if p not in inner]
+        normals = [e.frame.n for p in outer for e in p.ends if e.parting == end.parting]
+        if not inner or not outer or not all(any(e.parting == end.parting for e in p.ends) for p in outer):
+            continue
+        across = [np.cross(normals[0], n) for n in normals]
+        axis = max(across, key=lambda c: float(np.linalg.norm(c)))
+        if float(np.linalg.norm(axis)) > 1e-6:
+            axis = axis / np.linalg.norm(axis)
+            return inner, outer, axis if axis @ np.array([1e-3, 1e-2, 1.0]) > 0 else -axis
+    return [], parts, None
 
 
 def _layers(parts: list[Part], planes: list[Frame]) -> tuple[list[list[Part]], Points | None]:

@@ -88,7 +88,9 @@ def part_model(
 
 
 def _cut(part: Part, parting: PartingBase, members: list[Member], cache: Cache) -> list[Part]:
-    key = key_of("cut", part.made_by, parting.kind if hasattr(parting, "kind") else "", _planes(members))
+    # even spacing's planes depend on what it reaches, so they count too
+    shape = parting.model_dump(mode="json", exclude={"id", "name", "on", "only"})
+    key = key_of("cut", part.made_by, shape, _planes(members))
     cuts = cache.get(
         key,
         lambda: [(cut, cut.solid.lumps()) for cut in parting.cut(part.solid, members)],

@@ -29,7 +29,6 @@ class ModelUse(BaseModel, frozen=True):
     unit_from: Literal["file", "proposed", "picked"] = Field("picked", description="who says so")
     unit_reason: str = Field("", max_length=300)
     left_out: tuple[str, ...] = Field((), max_length=200, description="what of the file was not read")
-    leave_out: tuple[Annotated[str, Field(max_length=100)], ...] = Field((), max_length=5000, description="objects not used")
 
 
 class PieceNote(BaseModel, frozen=True):

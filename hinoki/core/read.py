@@ -9,7 +9,6 @@ import numpy as np
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding
-from hinoki.core.formats.base import ModelFile
 from hinoki.core.formats.registry import read_file
 from hinoki.core.health.survey import as_finding, ordered, quick_issues
 from hinoki.core.mesh import Mesh
@@ -61,15 +60,10 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
     Raises UnreadableModel; a step that cannot be done leaves the shape as it was and becomes a finding.
     """
     uses = plan.model_files
-    key = raw_key = key_of("read", [[u.source, u.unit, sorted(u.leave_out)] for u in uses])
+    key = raw_key = key_of("read", [[u.source, u.unit] for u in uses])
 
     def read() -> Shape:
-        files = []
-        for use in uses:
-            file = read_file(source_of(use.source), use.file_name)
-            kept = tuple(o for o in file.objects if o.name not in use.leave_out)
-            files.append((ModelFile(kept or file.objects, file.unit, file.left_out), use.unit))
-        return brought_in(files)
+        return brought_in([(read_file(source_of(use.source), use.file_name), use.unit) for use in uses])
 
     tell(0.0, "Reading the model")
     raw = shape = cache.get(key, read, lambda s: 2 * s.weight)

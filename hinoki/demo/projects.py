@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from hinoki.core.plan import Plan
-from hinoki.demo import mask_project, project
+from hinoki.demo import harbour_project, mask_project, project
 
 
 @dataclass(frozen=True)
@@ -19,5 +19,6 @@ class Demo:
 DEMOS = (
     Demo(project.PROJECT_NAME, project.demo_source, project.demo_plan),
     Demo(mask_project.PROJECT_NAME, mask_project.mask_source, mask_project.mask_plan),
+    Demo(harbour_project.PROJECT_NAME, harbour_project.harbour_source, harbour_project.harbour_plan),
 )
 """in the order in which they are made and stand on the shelf"""

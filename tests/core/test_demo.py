@@ -5,6 +5,9 @@ import unittest
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.formats.registry import read_file
+from hinoki.core.health.edges import open_loops
+from hinoki.demo.harbour_project import harbour_plan, harbour_source
+from hinoki.demo.mask_project import mask_plan, mask_source
 from hinoki.demo.project import NAMES, demo_plan, demo_source
 
 
@@ -40,3 +43,33 @@ class Lighthouse(unittest.TestCase):
         self.assertEqual(len(view.partings), 6)
         self.assertTrue(all(p.sections and p.sections[0].area_mm2 > 100 for p in view.partings))
         self.assertTrue(all(f.pin and f.dowel for f in view.faces))
+
+
+class Harbour(unittest.TestCase):
+    def test_it_is_closed_round_and_parted_so_that_all_fits(self) -> None:
+        data = harbour_source()
+        mesh = read_file(data, "a.stl").mesh
+        self.assertTrue(mesh.edges.closed)
+        self.assertAlmostEqual(float(mesh.bounds[1][0] - mesh.bounds[0][0]), 425, delta=10)
+        plan = harbour_plan(data)
+        view = build(plan, lambda _: data, Cache(), for_screen=False).view
+        self.assertEqual(len(view.pieces), 8)
+        self.assertTrue(all(p.fits for p in view.pieces))
+        self.assertEqual([f.message for f in view.findings if f.severity != "note"], [])
+        self.assertTrue(all(s.direction is not None for s in view.assembly[1:]))
+
+
+class Mask(unittest.TestCase):
+    def test_the_raw_file_has_one_hole_and_turned_faces_and_the_plan_makes_it_right(self) -> None:
+        data = mask_source()
+        raw = read_file(data, "a.stl").mesh
+        self.assertEqual(len(open_loops(raw)), 1)
+        self.assertGreater(raw.edges.turned, 0)
+        plan = mask_plan(data)
+        view = build(plan, lambda _: data, Cache(), for_screen=False).view
+        assert view.model is not None
+        for size, wanted in zip(sorted(view.model.size_mm), (210, 320, 360), strict=True):
+            self.assertAlmostEqual(size, wanted, delta=10)
+        self.assertTrue(view.model.closed)
+        self.assertEqual(len(view.pieces), 4)
+        self.assertEqual([f.message for f in view.findings if f.severity == "must-fix"], [])

@@ -7,7 +7,19 @@ from pydantic import Field
 from hinoki.core.partings.base import Cut, Member, PartingBase, PieceKey
 from hinoki.core.partings.even import EvenParting
 from hinoki.core.partings.flat import FlatParting
+from hinoki.core.partings.lumps import LumpsParting
+from hinoki.core.partings.wedges import WedgesParting
 
-Parting = Annotated[FlatParting | EvenParting, Field(discriminator="kind")]
+Parting = Annotated[FlatParting | EvenParting | WedgesParting | LumpsParting, Field(discriminator="kind")]
 
-__all__ = ["Cut", "EvenParting", "FlatParting", "Member", "Parting", "PartingBase", "PieceKey"]
+__all__ = [
+    "Cut",
+    "EvenParting",
+    "FlatParting",
+    "LumpsParting",
+    "Member",
+    "Parting",
+    "PartingBase",
+    "PieceKey",
+    "WedgesParting",
+]

@@ -1504,6 +1504,31 @@ export interface components {
             ];
         };
         /**
+         * LumpsParting
+         * @description Separates the lumps of a piece; a cavity stays with the lump around it.
+         */
+        LumpsParting: {
+            /** Name in keys */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lumps";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Cuts
+             * @default true
+             */
+            on: boolean;
+            /** Only these pieces */
+            only?: string[] | null;
+        };
+        /**
          * MatchStep
          * @description Scales evenly so that two picked points are a wanted distance apart.
          */
@@ -1647,12 +1672,6 @@ export interface components {
              * @default
              */
             file_name: string;
-            /**
-             * Leave Out
-             * @description objects not used
-             * @default []
-             */
-            leave_out: string[];
             /**
              * Left Out
              * @description what of the file was not read
@@ -2024,7 +2043,7 @@ export interface components {
              * Partings
              * @default []
              */
-            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"])[];
+            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["LumpsParting"])[];
             /** Pieces */
             pieces?: {
                 [key: string]: components["schemas"]["PieceNote"];
@@ -2725,6 +2744,67 @@ export interface components {
              */
             turn_deg: [
                 number,
+                number,
+                number
+            ];
+        };
+        /**
+         * WedgesParting
+         * @description Equal wedges around an axis through `through_mm`, or wedges that begin at the angles given one by one.
+         */
+        WedgesParting: {
+            /** Angles, one by one */
+            angles_deg?: number[] | null;
+            /**
+             * Around
+             * @default z
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Wedges
+             * @default 4
+             */
+            count: number;
+            /**
+             * Hub
+             * @description radius around the axis that is kept whole; 0 for none
+             * @default 0
+             */
+            hub_mm: number;
+            /** Name in keys */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "wedges";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Cuts
+             * @default true
+             */
+            on: boolean;
+            /** Only these pieces */
+            only?: string[] | null;
+            /**
+             * First at
+             * @default 0
+             */
+            start_deg: number;
+            /**
+             * Axis at
+             * @description on the two other axes
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            through_mm: [
                 number,
                 number
             ];

@@ -5,12 +5,13 @@ import { mm, overBy, size } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
+import RuledNumber from '@/ui/RuledNumber.vue'
 import OrderTools from '@/ui/OrderTools.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import SectionDrawing from '@/ui/SectionDrawing.vue'
 import FitTable from '../model/FitTable.vue'
 import { OTHERS } from '@/view3d/plane'
-import { AXES, keysBefore, newEven, newFlat, type AxisName } from './partings'
+import { anglesOf, AXES, keysBefore, newEven, newFlat, newLumps, newWedges, type AxisName } from './partings'
 
 const project = useProject()
 const looking = useLooking()
@@ -35,6 +36,9 @@ const label = (p: Parting): string => {
     const tilted = p.tilt_deg?.some((t) => t !== 0) ? ' tilted' : ''
     return `Flat${tilted} · ${p.axis!.toUpperCase()} ${mm(p.at_mm + draft)}`
   }
+  if (p.kind === 'wedges')
+    return `Wedges · ${anglesOf(p).length} around ${p.axis!.toUpperCase()}${p.hub_mm ? `, hub ${mm(p.hub_mm)}` : ''}`
+  if (p.kind === 'lumps') return 'Lumps'
   return `Even · ${p.axis!.toUpperCase()} ${p.parts ? `in ${p.parts}` : `at most ${mm(p.greatest_mm!)}`}`
 }
 
@@ -46,6 +50,8 @@ async function add(parting: Parting | null): Promise<void> {
   if (kept) looking.parting = parting.id
 }
 const addFlat = () => add(newFlat(project.plan!, project.pieces, project.room))
+const addWedges = () => add(newWedges(project.plan!, project.pieces, project.room))
+const addLumps = () => add(newLumps(project.plan!))
 const addEven = () => add(newEven(project.plan!, project.pieces, project.room))
 
 function change(what: string, next: Parting): Promise<boolean> {
@@ -144,8 +150,47 @@ const drawing = computed(() => {
       }
     : null
 })
-const SCHEMA = { flat: 'FlatParting', even: 'EvenParting' } as const
-const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'greatest_mm'] } as const
+const SCHEMA = {
+  flat: 'FlatParting',
+  even: 'EvenParting',
+  wedges: 'WedgesParting',
+  lumps: 'LumpsParting',
+} as const
+const FIELDS = {
+  flat: ['axis', 'at_mm', 'tilt_deg'],
+  even: ['axis', 'parts', 'greatest_mm'],
+  wedges: ['axis', 'through_mm', 'count', 'start_deg', 'hub_mm'],
+  lumps: [],
+} as const
+const KIND_NAMES = { flat: 'flat parting', even: 'even spacing', wedges: 'wedges', lumps: 'lumps' } as const
+const fields = computed<string[]>(() => {
+  const now = chosen.value
+  if (!now) return []
+  const one = now.kind === 'wedges' && now.angles_deg != null
+  return FIELDS[now.kind].filter((f) => !(one && (f === 'count' || f === 'start_deg')))
+})
+
+function oneByOne(on: boolean): void {
+  const now = chosen.value
+  if (now?.kind !== 'wedges') return
+  void change(on ? 'Angles one by one' : 'Even angles', { ...now, angles_deg: on ? anglesOf(now) : null })
+}
+function setAngle(at: number, value: number | null): void {
+  const now = chosen.value
+  if (now?.kind !== 'wedges' || !now.angles_deg) return
+  const angles = now.angles_deg.flatMap((a, k) => (k !== at ? [a] : value === null ? [] : [value]))
+  void change('Angle', { ...now, angles_deg: angles })
+}
+function addAngle(): void {
+  const now = chosen.value
+  if (now?.kind !== 'wedges' || !now.angles_deg) return
+  // in the middle of the widest wedge
+  const all = [...now.angles_deg].sort((a, b) => a - b)
+  const gaps = all.map((a, k) => (all[(k + 1) % all.length]! - a + 360) % 360 || 360)
+  const k = gaps.indexOf(Math.max(...gaps))
+  const angle = Math.round(((all[k]! + gaps[k]! / 2) % 360) * 10) / 10
+  void change('Another angle', { ...now, angles_deg: [...all, angle].sort((a, b) => a - b) })
+}
 </script>
 
 <template>
@@ -204,13 +249,30 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
       >
         + Even spacing
       </button>
+      <button
+        class="chip"
+        :disabled="project.pieces.length === 0 || open"
+        data-test="add-wedges"
+        @click="addWedges"
+      >
+        + Wedges
+      </button>
+      <button
+        v-if="(project.build?.model?.lumps ?? 0) > 1"
+        class="chip"
+        :disabled="open"
+        data-test="add-lumps"
+        @click="addLumps"
+      >
+        + Lumps
+      </button>
     </div>
     <p v-if="open" class="bad">The surface is open: it cannot be parted until it is closed.</p>
   </div>
   <div v-if="chosen" class="block">
     <h2>
       {{ chosen.id.toUpperCase() }}
-      <small>{{ chosen.kind === 'flat' ? 'flat parting' : 'even spacing' }}</small>
+      <small>{{ KIND_NAMES[chosen.kind] }}</small>
       <input
         class="ruled named"
         maxlength="80"
@@ -222,7 +284,7 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
     </h2>
     <SchemaForm
       :schema="SCHEMA[chosen.kind]"
-      :fields="[...FIELDS[chosen.kind]]"
+      :fields="fields"
       :value="{
         ...chosen,
         ...(looking.draft && chosen.kind === 'flat' ? { at_mm: chosen.at_mm + looking.draft.moved } : {}),
@@ -230,6 +292,33 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
       :words="{ axis: { x: 'X, across', y: 'Y, front to back', z: 'Z, height' } }"
       @change="set"
     />
+    <div v-if="chosen.kind === 'wedges'" class="row angles">
+      <span class="label">Angles</span>
+      <span v-if="chosen.angles_deg" class="chips">
+        <span v-for="(angle, k) in chosen.angles_deg" :key="k" class="angle">
+          <RuledNumber
+            :model-value="angle"
+            :label="`Wedge ${k + 1} begins at`"
+            unit="°"
+            :min="0"
+            :max="359.9"
+            data-test="angle"
+            @update:model-value="setAngle(k, $event)"
+          />
+          <button
+            v-if="chosen.angles_deg.length > 2"
+            class="plain"
+            :aria-label="`Take out angle ${k + 1}`"
+            @click="setAngle(k, null)"
+          >
+            ×
+          </button>
+        </span>
+        <button class="chip" data-test="add-angle" @click="addAngle">+ Angle</button>
+        <button class="chip" data-test="even-angles" @click="oneByOne(false)">Even again</button>
+      </span>
+      <button v-else class="chip fit" data-test="one-by-one" @click="oneByOne(true)">One by one</button>
+    </div>
     <div class="row">
       <span class="label">Cuts</span>
       <v-menu :close-on-content-click="false" location="top">
@@ -269,7 +358,7 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
         </tr>
       </tbody>
     </table>
-    <p v-if="built && chosen.kind === 'even' && built.sections.length > 1" class="soft">
+    <p v-if="built && chosen.kind !== 'flat' && built.sections.length > 1" class="soft">
       {{ built.sections.length }} planes; the first is drawn.
     </p>
   </div>
@@ -311,6 +400,16 @@ const FIELDS = { flat: ['axis', 'at_mm', 'tilt_deg'], even: ['axis', 'parts', 'g
   gap: 4px;
   max-height: 300px;
   overflow: auto;
+}
+.angle {
+  display: inline-flex;
+  gap: 3px;
+}
+.angle :deep(.ruled-number) {
+  width: 60px;
+}
+.fit {
+  width: fit-content;
 }
 p {
   margin: 8px 0 0;

@@ -67,6 +67,43 @@ export function newEven(plan: Plan, pieces: readonly PieceView[], room: readonly
   }
 }
 
+/** Four wedges around an upright axis through the middle of the largest piece. */
+export function newWedges(plan: Plan, pieces: readonly PieceView[], room: readonly number[]): Parting | null {
+  const need = neediest(pieces, room)
+  if (!need) return null
+  const { piece } = need
+  const middle = (k: number) => Math.round((piece.low_mm[k]! + piece.high_mm[k]!) * 5) / 10
+  return {
+    kind: 'wedges',
+    id: nextId(plan),
+    name: '',
+    on: true,
+    only: pieces.length > 1 ? [piece.key] : null,
+    axis: 'z',
+    through_mm: [middle(0), middle(1)],
+    count: 4,
+    start_deg: 0,
+    angles_deg: null,
+    hub_mm: 0,
+  }
+}
+
+export const newLumps = (plan: Plan): Parting => ({
+  kind: 'lumps',
+  id: nextId(plan),
+  name: '',
+  on: true,
+  only: null,
+})
+
+/** Where the wedges of a parting begin, in degrees. */
+export const anglesOf = (p: Extract<Parting, { kind: 'wedges' }>): number[] =>
+  p.angles_deg ??
+  Array.from({ length: p.count ?? 4 }, (_, k) => {
+    const angle = ((p.start_deg ?? 0) + (360 * k) / (p.count ?? 4)) % 360
+    return Math.round(((angle + 360) % 360) * 100) / 100
+  }).sort((a, b) => a - b)
+
 /** The parting moved by `moved` mm along its normal. */
 export function movedBy(parting: Parting, moved: number): Parting {
   if (parting.kind !== 'flat') return parting
