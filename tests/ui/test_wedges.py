@@ -48,6 +48,7 @@ class Wedges(BrowserCase):
         self.counted("step", 8)
         self.assertNotIn("no straight way", " ".join(self.at("step").all_inner_texts()))
         self.station("divide")
+        self.counted("parting", 3)
         while self.at("parting").count():
             was = self.revision()
             self.at("parting").last.click()
