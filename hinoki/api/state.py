@@ -19,7 +19,7 @@ from hinoki.store.database import Database
 from hinoki.workers.jobs import Job, Kind
 from hinoki.workers.pool import Pool
 
-CACHE_FORMAT = 2
+CACHE_FORMAT = 3
 UPLOAD_LIMIT = 500_000_000
 
 

@@ -24,10 +24,22 @@ def display_buffer(mesh: Mesh) -> bytes:
     return head + positions.tobytes() + normals.tobytes() + indices.tobytes()
 
 
-def thickness_buffer(mesh: Mesh, positions: np.ndarray, normals: np.ndarray) -> bytes:
-    """Thickness of `mesh` under every corner of its display mesh, float32 (n,), in mm; 1e9 where nothing faces it."""
-    under = thickness(mesh, positions.astype(np.float64), normals.astype(np.float64))
-    return np.where(np.isfinite(under), under, 1e9).astype("<f4").tobytes()
+def thickness_buffer(mesh: Mesh, positions: np.ndarray, indices: np.ndarray) -> bytes:
+    """Thickness of `mesh` at every corner of its display mesh, float32 (n,), in mm; 1e9 where nothing faces it.
+
+    It is measured under the middle of every drawn triangle, since a ray from a corner would run along the next side, and
+    averaged over the triangles of a corner.
+    """
+    shown = Mesh(positions.astype(np.float64), indices.astype(np.int64))
+    vectors = shown.face_vectors
+    length = np.linalg.norm(vectors, axis=1, keepdims=True)
+    unit = np.divide(vectors, length, out=np.zeros_like(vectors), where=length > 0)
+    under = thickness(mesh, shown.vertices[shown.faces].mean(axis=1), unit)
+    known = np.isfinite(under)
+    corners = shown.faces[known].ravel()
+    total = np.bincount(corners, weights=np.repeat(under[known], 3), minlength=len(positions))
+    count = np.bincount(corners, minlength=len(positions))
+    return np.where(count > 0, total / np.maximum(count, 1), 1e9).astype("<f4").tobytes()
 
 
 def display_arrays(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

@@ -146,8 +146,8 @@ class Worker:
     def _map_walls(self, name: str, mesh: Mesh) -> None:
         path = self._folder / "meshes" / f"{name}.thick"
         if not path.exists():
-            positions, normals, _ = display_arrays(mesh)
-            save(path, thickness_buffer(mesh, positions, normals))
+            positions, _, indices = display_arrays(mesh)
+            save(path, thickness_buffer(mesh, positions, indices))
 
     def trial(self, plan: str, step: dict[str, Any] | None, target: str) -> str:
         """Try a repair (the recommended one when none is given) after the steps of the plan; compare before and after."""
