@@ -165,8 +165,8 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
     for step, part in enumerate(built.parts):
         progress(step / len(built.parts), f"Resting piece {step + 1} of {len(built.parts)}")
         note, printer = plan.pieces.get(part.key), plan.printer_of(part.key)
-        key = key_of("rest", part.made_by, printer, [n.tolist() for n in normals[part.key]])
-        found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], printer))
+        key = key_of("rest", part.made_by, printer, [n.tolist() for n in normals[part.key]], for_screen)
+        found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], printer, not for_screen))
         chosen = note.down if note else None
         if chosen is not None:
             own_key = key_of("rest on", part.made_by, printer, chosen)

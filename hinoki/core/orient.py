@@ -21,6 +21,8 @@ LEAST_CONTACT_MM2 = 4.0
 LEAST_SHARE = 0.03
 """a piece that touches the bed with less than this share of its footprint comes loose"""
 MOST_FLATS = 8
+HANGING = math.cos(math.radians(90 - OVERHANG_LIMIT_DEG)) + 1e-3
+"""cosine from which a face hangs over"""
 ALONG = 0.999
 """cosine from which a face counts as lying flat on the bed"""
 NEARLY_ALONG = math.cos(math.acos(ALONG) + math.radians(1.0))
@@ -50,16 +52,51 @@ class Rest:
         )
 
 
-def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer) -> list[Rest]:
-    """The candidates that stand on something, best first. `mating_normals` point out of the piece at its mating faces."""
+def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer, only_best: bool = False) -> list[Rest]:
+    """The candidates that stand on something, best first. `mating_normals` point out of the piece at its mating faces.
+
+    With `only_best` no candidate is worked out that cannot be the best any more: its overhang is at least what hangs over
+    less all that could lie flat on the bed.
+    """
     mesh = solid.mesh
     vectors = mesh.face_vectors
     areas = np.linalg.norm(vectors, axis=1) / 2
     hull = solid.hull.mesh
     bins = _binned(vectors, areas)
-    found = [_rest(mesh, hull, vectors, areas, bins, down, what, printer) for down, what in _directions(hull, mating_normals)]
+    directions = _directions(hull, mating_normals)
+    if only_best:
+        return [_best(mesh, hull, vectors, areas, bins, directions, printer)]
+    found = [_rest(mesh, hull, vectors, areas, bins, down, what, printer) for down, what in directions]
     best, *others = sorted(found, key=lambda r: r.rank)
     return [best, *(r for r in others if r.contact_mm2 >= LEAST_CONTACT_MM2)]
+
+
+def _best(
+    mesh: Mesh,
+    hull: Mesh,
+    vectors: Points,
+    areas: Points,
+    bins: "_Bins",
+    directions: list[tuple[Points, str]],
+    printer: Printer,
+) -> Rest:
+    facing = bins.centres @ np.array([down for down, _ in directions]).T
+    hanging = np.where(facing > HANGING, bins.areas[:, None], 0.0).sum(axis=0)
+    flat = np.where(facing > NEARLY_ALONG, bins.areas[:, None], 0.0).sum(axis=0)
+    least = np.round(np.maximum(hanging - flat, 0.0), 0)
+    best: Rest | None = None
+    at = 0
+    for k in np.argsort(least, kind="stable"):
+        if best is not None and best.rank[:2] == (False, False) and least[k] > best.rank[2]:
+            break
+        down, what = directions[int(k)]
+        rest = _rest(mesh, hull, vectors, areas, bins, down, what, printer)
+        # of equals the first in the order of the directions counts, as it does in the full list
+        if best is None or (*rest.rank, k) < (*best.rank, at):
+            best, at = rest, k
+    if best is None:
+        raise ValueError("a solid has at least the six axes to lie on")
+    return best
 
 
 def rest_on(solid: Solid, down: Points, printer: Printer, what: str = "chosen") -> Rest:
@@ -165,7 +202,7 @@ def _rest(
     facing = facing[vectors[facing] @ down > 2 * areas[facing] * ALONG]
     touching = facing[(mesh.vertices[mesh.faces[facing]] @ down > bottom - TOUCH_MM).all(axis=1)]
     contact = float(areas[touching].sum())
-    hanging = float(bins.areas[bins.centres @ down > math.cos(math.radians(90 - OVERHANG_LIMIT_DEG)) + 1e-3].sum())
+    hanging = float(bins.areas[bins.centres @ down > HANGING].sum())
     return Rest(
         down=down,
         what=what,

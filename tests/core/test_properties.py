@@ -12,6 +12,7 @@ from hinoki.core.formats.base import fans
 from hinoki.core.health.bores import find_bores
 from hinoki.core.health.edges import flipped_faces, loop_length, open_loops
 from hinoki.core.mesh import Mesh
+from hinoki.core.orient import rests
 from hinoki.core.prepare import (
     BoreStep,
     FlattenStep,
@@ -23,6 +24,7 @@ from hinoki.core.prepare import (
     StandStep,
     TurnStep,
 )
+from hinoki.core.printers import presets
 from hinoki.core.progress import quiet
 from hinoki.core.repair.tidy import merged, oriented
 from hinoki.core.shape import Body, Shape
@@ -172,6 +174,19 @@ class Surfaces(unittest.TestCase):
     def test_pegs_and_posts_are_no_bores(self) -> None:
         for solid in (Solid.prism(6, 0, 30, 12), tube(20, 12, 30), box(20, 20, 20).plus([Solid.prism(5, 19, 40, 8)])):
             self.assertEqual(find_bores(solid.mesh), [])
+
+
+class Resting(unittest.TestCase):
+    @settings(max_examples=25, deadline=None)
+    @given(turn=directions, sides=st.integers(5, 40), lean=st.floats(0, 25))
+    def test_the_best_alone_is_the_first_of_all(self, turn: tuple[float, float, float], sides: int, lean: float) -> None:
+        post = Solid.prism(20, 0, 60, sides).plus([box(70, 12, 9).moved(lean, 0, 20)])
+        matrix = np.column_stack([turn_down(np.array(unit(turn))), np.zeros(3)])
+        solid = post.placed(matrix)
+        normals = [np.array([0.0, 0, 1]), np.array(unit(turn))]
+        whole, (best,) = rests(solid, normals, presets()[1]), rests(solid, normals, presets()[1], only_best=True)
+        np.testing.assert_allclose(best.down, whole[0].down)
+        self.assertEqual(best.rank, whole[0].rank)
 
 
 class Small(unittest.TestCase):
