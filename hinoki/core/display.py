@@ -31,10 +31,7 @@ def thickness_buffer(mesh: Mesh, positions: np.ndarray, indices: np.ndarray) -> 
     averaged over the triangles of a corner.
     """
     shown = Mesh(positions.astype(np.float64), indices.astype(np.int64))
-    vectors = shown.face_vectors
-    length = np.linalg.norm(vectors, axis=1, keepdims=True)
-    unit = np.divide(vectors, length, out=np.zeros_like(vectors), where=length > 0)
-    under = thickness(mesh, shown.vertices[shown.faces].mean(axis=1), unit)
+    under = thickness(mesh, shown.vertices[shown.faces].mean(axis=1), shown.face_normals)
     known = np.isfinite(under)
     corners = shown.faces[known].ravel()
     total = np.bincount(corners, weights=np.repeat(under[known], 3), minlength=len(positions))
@@ -54,9 +51,7 @@ def display_arrays(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 
 def _creased(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Vertices split where a face turns away from the smooth normal of its corner by more than CREASE_DEG."""
-    vectors = mesh.face_vectors
-    length = np.linalg.norm(vectors, axis=1, keepdims=True)
-    flat = np.divide(vectors, length, out=np.zeros_like(vectors), where=length > 0)
+    vectors, flat = mesh.face_vectors, mesh.face_normals
     smooth = np.zeros_like(mesh.vertices)
     for corner in range(3):
         for axis in range(3):

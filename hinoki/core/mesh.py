@@ -1,5 +1,6 @@
 """Triangle meshes as arrays: merging corners, sizes, closedness and units."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
@@ -33,6 +34,13 @@ class Mesh:
         return np.asarray(np.cross(b - a, c - a), dtype=np.float64)
 
     @cached_property
+    def face_normals(self) -> Points:
+        """Outward unit normal of every face, (m, 3); zeros where a face has no area."""
+        length = np.linalg.norm(self.face_vectors, axis=1, keepdims=True)
+        unit = np.divide(self.face_vectors, length, out=np.zeros_like(self.face_vectors), where=length > 0)
+        return np.asarray(unit, dtype=np.float64)
+
+    @cached_property
     def face_boxes(self) -> tuple[Points, Points]:
         """Lowest and highest corner of every face's box, each (m, 3)."""
         a, b, c = (self.vertices[self.faces[:, k]] for k in range(3))
@@ -58,6 +66,15 @@ class Mesh:
     def edges(self) -> "EdgeState":
         """How the edges are shared."""
         return edge_state(self.faces, len(self.vertices))
+
+
+def stacked(meshes: Sequence[Mesh]) -> Mesh:
+    """Several meshes as one; their vertices stay apart."""
+    if len(meshes) == 1:
+        return meshes[0]
+    starts = np.cumsum([0, *(len(m.vertices) for m in meshes[:-1])])
+    faces = np.concatenate([m.faces + start for m, start in zip(meshes, starts, strict=True)])
+    return Mesh(np.concatenate([m.vertices for m in meshes]), faces)
 
 
 @dataclass(frozen=True)

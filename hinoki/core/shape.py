@@ -7,8 +7,8 @@ from functools import cached_property
 import numpy as np
 
 from hinoki.core.errors import OpenSurface
-from hinoki.core.formats.base import ModelFile, stacked
-from hinoki.core.mesh import MM_PER_UNIT, Mesh, Points, Unit
+from hinoki.core.formats.base import ModelFile
+from hinoki.core.mesh import MM_PER_UNIT, Mesh, Points, Unit, stacked
 from hinoki.core.solid import Solid
 
 

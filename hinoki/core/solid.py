@@ -11,7 +11,7 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.errors import OpenSurface
 from hinoki.core.frames import Frame
-from hinoki.core.mesh import Mesh, Points
+from hinoki.core.mesh import Mesh, Points, stacked
 
 SAGITTA_MM = 0.01
 """how far a round bore may be from round (geometry notes: choose n so that r(1 − cos(π/n)) is at most this)"""
@@ -121,7 +121,7 @@ class Solid:
         parts: list[list[manifold3d.Manifold]] = [[b] for b in full]
         for cavity in hollow:
             parts[_holder(cavity, full)].append(cavity)
-        joined = [Solid(p[0]) if len(p) == 1 else _shells([Solid(b).mesh for b in p]) for p in parts]
+        joined = [Solid(p[0]) if len(p) == 1 else Solid.from_mesh(stacked([Solid(b).mesh for b in p])) for p in parts]
         return sorted(joined, key=lambda s: tuple(np.round(s.centre_of_box[::-1], 3)))
 
     def placed(self, matrix: Points) -> "Solid":
@@ -221,13 +221,6 @@ def as_multi(shape: shapely.Geometry, least_area: float = 1e-9) -> MultiPolygon:
     parts = [g for g in shapely.get_parts(shape, return_index=False) if g.geom_type in ("Polygon", "MultiPolygon")]
     flat = [p for g in parts for p in (shapely.get_parts(g) if g.geom_type == "MultiPolygon" else [g])]
     return MultiPolygon([p for p in flat if p.area > least_area])
-
-
-def _shells(meshes: Sequence[Mesh]) -> Solid:
-    """One solid of several closed surfaces as they are (an outside and the cavities in it)."""
-    starts = np.cumsum([0, *(len(m.vertices) for m in meshes[:-1])])
-    faces = np.concatenate([m.faces + start for m, start in zip(meshes, starts, strict=True)])
-    return Solid.from_mesh(Mesh(np.concatenate([m.vertices for m in meshes]), faces))
 
 
 def _holder(cavity: manifold3d.Manifold, full: Sequence[manifold3d.Manifold]) -> int:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hinoki.core.errors import UnreadableModel
-from hinoki.core.mesh import Faces, Mesh, Points, Unit
+from hinoki.core.mesh import Faces, Mesh, Points, Unit, stacked
 
 FARTHEST = 1e7
 """coordinates beyond this (10 km in millimetres) cannot be a model in any unit"""
@@ -33,15 +33,6 @@ class ModelFile:
     def mesh(self) -> Mesh:
         """All objects as one mesh, one behind the other."""
         return stacked([o.mesh for o in self.objects])
-
-
-def stacked(meshes: "list[Mesh]") -> Mesh:
-    """Several meshes as one; their vertices stay apart."""
-    if len(meshes) == 1:
-        return meshes[0]
-    starts = np.cumsum([0, *(len(m.vertices) for m in meshes[:-1])])
-    faces = np.concatenate([m.faces + start for m, start in zip(meshes, starts, strict=True)])
-    return Mesh(np.concatenate([m.vertices for m in meshes]), faces)
 
 
 def refuse_empty(data: bytes) -> None:

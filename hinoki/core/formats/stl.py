@@ -5,12 +5,11 @@ import re
 import numpy as np
 
 from hinoki.core.errors import UnreadableModel
+from hinoki.core.formats.base import FARTHEST
 from hinoki.core.mesh import Mesh, merge_corners
 
 RECORD = np.dtype([("normal", "<f4", (3,)), ("corners", "<f4", (3, 3)), ("attribute", "<u2")])
 HEADER_BYTES = 84
-FARTHEST = 1e7
-"""coordinates beyond this (10 km in millimetres) cannot be a model in any unit"""
 
 _VERTEX = re.compile(rb"^[ \t]*vertex[ \t]+(\S+)[ \t]+(\S+)[ \t]+(\S+)[ \t\r]*$", re.MULTILINE | re.IGNORECASE)
 _WORDS = {

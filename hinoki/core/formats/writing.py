@@ -6,13 +6,13 @@ from pathlib import PurePath
 import numpy as np
 
 from hinoki.core.errors import BadPlan
-from hinoki.core.formats.base import NamedMesh, stacked
+from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.gltf import write_glb
 from hinoki.core.formats.obj import write_obj
 from hinoki.core.formats.ply import write_ply
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.formats.threemf import Placed, write_3mf
-from hinoki.core.mesh import rounded_to_single
+from hinoki.core.mesh import rounded_to_single, stacked
 
 
 def _one_stl(objects: Sequence[NamedMesh]) -> bytes:

@@ -63,9 +63,7 @@ def _folds(mesh: Mesh) -> tuple[Faces, Faces, Faces, Faces, Points]:
     first = np.concatenate([[0], np.cumsum(uses)[:-1]])[pair]
     one, two = order[first], order[first + 1]
     a, b = face[one], face[two]
-    vectors = mesh.face_vectors
-    length = np.linalg.norm(vectors, axis=1, keepdims=True)
-    normals = np.divide(vectors, length, out=np.zeros_like(vectors), where=length > 0)
+    normals = mesh.face_normals
     cosine = np.einsum("ij,ij->i", normals[a], normals[b])
     along = np.where((start[one] == low[pair])[:, None], 1, -1) * (mesh.vertices[high[pair]] - mesh.vertices[low[pair]])
     sine = np.einsum("ij,ij->i", np.cross(normals[a], normals[b]), along)

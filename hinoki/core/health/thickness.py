@@ -20,20 +20,13 @@ def thickness(mesh: Mesh, at: Points, normals: Points, rays: Rays | None = None)
     """
     cast = rays or Rays(mesh)
     distance, face = cast.first(at - SKIN_MM * normals, -normals)
-    vectors = mesh.face_vectors
-    length = np.linalg.norm(vectors, axis=1, keepdims=True)
-    unit = np.divide(vectors, length, out=np.zeros_like(vectors), where=length > 0)
-    facing = np.einsum("ij,ij->i", unit[face], normals)
+    facing = np.einsum("ij,ij->i", mesh.face_normals[face], normals)
     return np.where((face >= 0) & (facing < FACING), distance + SKIN_MM, np.inf)
 
 
 def face_thickness(mesh: Mesh, rays: Rays | None = None) -> Points:
     """Thickness under the middle of every face, (m,)."""
-    corners = mesh.vertices[mesh.faces]
-    vectors = mesh.face_vectors
-    length = np.linalg.norm(vectors, axis=1, keepdims=True)
-    unit = np.divide(vectors, length, out=np.zeros_like(vectors), where=length > 0)
-    return thickness(mesh, corners.mean(axis=1), unit, rays)
+    return thickness(mesh, mesh.vertices[mesh.faces].mean(axis=1), mesh.face_normals, rays)
 
 
 def wall_issues(mesh: Mesh, least_wall_mm: float, line_mm: float, tell: Tell = quiet) -> tuple[list[Issue], Points]:

@@ -1,11 +1,10 @@
 """Filling holes: flat, or smooth so that the patch carries on the surface around it."""
 
 import numpy as np
-import pymeshfix
 
 from hinoki.core.errors import HinokiError
 from hinoki.core.health.edges import directed_edges
-from hinoki.core.health.through import hushed
+from hinoki.core.health.through import hushed, loaded
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.solid import triangulated
 
@@ -71,9 +70,7 @@ def _flat_patch(vertices: Points, loop: Faces) -> Faces:
 def _smooth(mesh: Mesh, count: int) -> tuple[Mesh, int]:
     """pymeshfix's patches, refined and fitted to the surface around them."""
     with hushed():
-        tool = pymeshfix.PyTMesh()
-        tool.set_quiet(True)
-        tool.load_array(np.ascontiguousarray(mesh.vertices), np.ascontiguousarray(mesh.faces, dtype=np.int32))
+        tool = loaded(mesh)
         tool.fill_small_boundaries(0, True)
         vertices, faces = tool.return_arrays()
     if len(faces) == 0:
