@@ -51,10 +51,10 @@ def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], 
         return parts[0].key
     layers, normal = _layers(parts, planes)
     if normal is None:
-        inner, outer, axis = _hub_and_ring(parts)
-        if axis is not None:
+        inner, outer, off = _comes_off(parts)
+        if off is not None:
             base, lead = _build(outer, planes, faces, steps), _build(inner, planes, faces, steps)
-            steps.append(Step(lead, base, -axis, tuple(p.key for p in inner)))
+            steps.append(Step(lead, base, -off, tuple(p.key for p in inner)))
             return base
         first, *others = sorted(parts, key=lambda p: float(p.solid.bounds[0][2]))
         there = [first.key]
@@ -72,23 +72,16 @@ def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], 
     return base
 
 
-def _hub_and_ring(parts: list[Part]) -> tuple[list[Part], list[Part], Points | None]:
-    """The hub of a wedges parting, the wedges around it, and their axis; no axis where the parts are not so divided.
+def _comes_off(parts: list[Part]) -> tuple[list[Part], list[Part], Points | None]:
+    """Parts that come off the others in a direction their parting tells (a hub, a hatch), the others, and that direction.
 
-    A hub is cut out straight along the axis, so it slides in along it.
+    No direction where the parts are not so divided.
     """
-    for end in (e for p in parts for e in p.ends):
-        token = f"{end.parting}:h"
-        inner = [p for p in parts if token in p.key.split(" ")]
+    for made in (m for p in parts for m in p.made if m.off is not None):
+        inner = [p for p in parts if any(m.parting == made.parting and m.side == made.side for m in p.made)]
         outer = [p for p in parts if p not in inner]
-        normals = [e.frame.n for p in outer for e in p.ends if e.parting == end.parting]
-        if not inner or not outer or not all(any(e.parting == end.parting for e in p.ends) for p in outer):
-            continue
-        across = [np.cross(normals[0], n) for n in normals]
-        axis = max(across, key=lambda c: float(np.linalg.norm(c)))
-        if float(np.linalg.norm(axis)) > 1e-6:
-            axis = axis / np.linalg.norm(axis)
-            return inner, outer, axis if axis @ np.array([1e-3, 1e-2, 1.0]) > 0 else -axis
+        if outer and all(any(m.parting == made.parting for m in p.made) for p in outer):
+            return inner, outer, np.array(made.off)
     return [], parts, None
 
 

@@ -221,7 +221,13 @@ def _show_loose(built: Built) -> None:
 def _balance(solid: Solid, parted: Parted) -> Balance:
     whole = solid.volume_mm3
     total = sum(part.solid.volume_mm3 for part in parted.parts)
-    return Balance(model_mm3=whole, pieces_before_joints_mm3=total, relative_error=abs(total - whole) / whole)
+    lost = parted.lost_mm3
+    return Balance(
+        model_mm3=whole,
+        pieces_before_joints_mm3=total,
+        taken_away_mm3=lost,
+        relative_error=abs(total + lost - whole) / whole,
+    )
 
 
 class _Clock:

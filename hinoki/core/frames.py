@@ -47,6 +47,11 @@ class Frame:
         flat = np.atleast_2d(flat)
         return np.asarray(self.origin + flat[:, :1] * self.u + flat[:, 1:2] * self.v + height * self.n)
 
+    def same_plane(self, other: "Frame", within_mm: float = 1e-3) -> bool:
+        """Whether both lie in one plane, whichever way they look."""
+        facing = float(self.n @ other.n)
+        return abs(facing) > 1 - 1e-9 and abs(self.offset - np.sign(facing) * other.offset) < within_mm
+
     def raised(self, height: float) -> "Frame":
         """The same frame moved along its normal."""
         return Frame(self.origin + height * self.n, self.u, self.v, self.n)

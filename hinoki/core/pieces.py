@@ -3,14 +3,13 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-import numpy as np
-
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Finding
 from hinoki.core.frames import Frame
-from hinoki.core.mesh import Points
-from hinoki.core.partings import Member, PartingBase
+from hinoki.core.partings import CutUp, Member, PartingBase
+from hinoki.core.partings.base import Cut, Reach, Remark
+from hinoki.core.settle import settle
 from hinoki.core.solid import Solid
 
 WHOLE = "whole"
@@ -28,22 +27,58 @@ class End:
 
 
 @dataclass(frozen=True)
+class Made:
+    """What one parting did to a piece: its side of the parting, the numbers of the surfaces the cut made (from, to), and the
+    direction (3,) in which the piece comes off the others, where no plane tells it."""
+
+    parting: str
+    side: str
+    surfaces: tuple[int, int]
+    off: tuple[float, float, float] | None = None
+
+
+@dataclass(frozen=True)
 class Part:
-    """A piece before joints: its key, its solid, where it ends, and the hash of all that made it."""
+    """A piece before joints: its key, its solid, where it ends, the cuts that made it, and the hash of all that."""
 
     key: str
     solid: Solid
     made_by: str
     ends: tuple[End, ...] = ()
+    made: tuple[Made, ...] = ()
+
+
+@dataclass(frozen=True)
+class Change:
+    """What a parting changes in the cut list: pieces it cut, and pieces that came of them."""
+
+    cut: int
+    into: int
+    mm3_lost: float = 0.0
 
 
 @dataclass
 class Parted:
-    """The pieces, the planes of every parting that cuts, and what was noticed."""
+    """The pieces, the planes and the effect of every parting that cuts, and what was noticed."""
 
     parts: list[Part]
     members: dict[str, list[Member]] = field(default_factory=dict)
+    changes: dict[str, Change] = field(default_factory=dict)
     findings: list[Finding] = field(default_factory=list)
+
+    @property
+    def lost_mm3(self) -> float:
+        """What the partings took away on purpose, such as the gap around a hatch."""
+        return sum(c.mm3_lost for c in self.changes.values())
+
+
+@dataclass(frozen=True)
+class _Done:
+    """A cut as remembered: the lumps of every side, what was said, and the numbers of the surfaces it made."""
+
+    sides: tuple[tuple[Cut, tuple[Solid, ...]], ...]
+    remarks: tuple[Remark, ...]
+    surfaces: tuple[int, int]
 
 
 def part_model(
@@ -66,55 +101,83 @@ def part_model(
             continue
         chosen = [p for p in out.parts if parting.only is None or p.key in parting.only]
         _say_missing(parting, out)
-        if not chosen:
-            continue
-        low, high = _reach([p.solid for p in chosen])
-        members = parting.members(low, high)
-        out.members[parting.id] = members
-        out.findings += _same_place(parting, members, seen)
-        chosen_keys = {p.key for p in chosen}
-        parts: list[Part] = []
-        for part in out.parts:
-            parts += _cut(part, parting, members, cache) if part.key in chosen_keys else [part]
-            if len(parts) > MOST_PIECES:
-                raise BadPlan(
-                    f"{parting.label()} would bring the model to more than {MOST_PIECES} pieces. Use fewer partings.",
-                    f"parting {parting.id}",
-                )
-        if len(parts) == len(out.parts):
-            out.findings.append(_misses(parting))
-        out.parts = parts
+        if chosen:
+            _apply(parting, chosen, out, seen, cache)
     return out
 
 
-def _cut(part: Part, parting: PartingBase, members: list[Member], cache: Cache) -> list[Part]:
+def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tuple[Frame, PartingBase]], cache: Cache) -> None:
+    members = parting.members(Reach([p.solid for p in chosen]))
+    remarks: list[Remark] = []
+    if parting.settles:
+        members, remarks = settle(members, [(p.solid, p.made_by) for p in chosen], cache)
+    out.members[parting.id] = members
+    twice = _same_place(parting, members, seen)
+    out.findings += twice
+    chosen_keys = {p.key for p in chosen}
+    parts: list[Part] = []
+    cut = into = 0
+    lost = 0.0
+    for part in out.parts:
+        if part.key not in chosen_keys:
+            parts.append(part)
+            continue
+        made, said = _cut(part, parting, members, cache)
+        remarks += [r for r in said if r not in remarks]
+        if made != [part]:
+            cut, into = cut + 1, into + len(made)
+            if parting.takes_away:
+                lost += part.solid.volume_mm3 - sum(p.solid.volume_mm3 for p in made)
+        parts += made
+        if len(parts) > MOST_PIECES:
+            raise BadPlan(
+                f"{parting.label()} would bring the model to more than {MOST_PIECES} pieces. Use fewer partings.",
+                f"parting {parting.id}",
+            )
+    out.findings += [_remarked(parting, remark) for remark in remarks if cut or remark.code != "parting-settled"]
+    if not cut and not twice and not any(r.severity == "must-fix" for r in remarks):
+        out.findings.append(_misses(parting))
+    out.changes[parting.id] = Change(cut, into, lost)
+    out.parts = parts
+
+
+def _cut(part: Part, parting: PartingBase, members: list[Member], cache: Cache) -> tuple[list[Part], tuple[Remark, ...]]:
     # even spacing's planes depend on what it reaches, so they count too
-    shape = parting.model_dump(mode="json", exclude={"id", "name", "on", "only"})
-    key = key_of("cut", part.made_by, shape, _planes(members))
-    cuts = cache.get(
+    key = key_of("cut", part.made_by, parting.shape_of(), _planes(members))
+    done = cache.get(
         key,
-        lambda: [(cut, cut.solid.lumps()) for cut in parting.cut(part.solid, members)],
-        lambda found: sum(cut.solid.triangles for cut, _ in found),
+        lambda: _cut_now(part.solid, parting, members),
+        lambda found: sum(cut.solid.triangles for cut, _ in found.sides),
     )
-    if len(cuts) == 1 and cuts[0][0].side == "":
-        return [part]
+    if len(done.sides) == 1 and done.sides[0][0].side == "":
+        return [part], done.remarks
     frames = {m.number: m.frame for m in members}
     parts = []
-    for cut, lumps in cuts:
+    for cut, lumps in done.sides:
         for number, lump in enumerate(lumps, start=1):
             name = f"{parting.id}{cut.side}" + (f".{number}" if len(lumps) > 1 else "")
             ends = tuple(End(parting.id, m, side, frames[m]) for m, side in cut.ends)
             path = name if part.key == WHOLE else f"{part.key} {name}"
-            parts.append(Part(path, lump, key_of(key, cut.side, number), (*part.ends, *ends)))
-    return parts
+            made = Made(parting.id, cut.side, done.surfaces, cut.off)
+            parts.append(Part(path, lump, key_of(key, cut.side, number), (*part.ends, *ends), (*part.made, made)))
+    return parts, done.remarks
+
+
+def _cut_now(solid: Solid, parting: PartingBase, members: Sequence[Member]) -> _Done:
+    first = Solid.next_surface()
+    up: CutUp = parting.cut(solid, members)
+    sides = tuple((cut, (cut.solid,) if cut.whole else tuple(cut.solid.lumps())) for cut in up.cuts)
+    return _Done(sides, up.remarks, (first, Solid.next_surface()))
 
 
 def _planes(members: Sequence[Member]) -> list[list[float]]:
     return [[*m.frame.origin.tolist(), *m.frame.n.tolist()] for m in members]
 
 
-def _reach(solids: Sequence[Solid]) -> tuple[Points, Points]:
-    return np.min([s.bounds[0] for s in solids], axis=0), np.max([s.bounds[1] for s in solids], axis=0)
+def _remarked(parting: PartingBase, remark: Remark) -> Finding:
+    return Finding(
+        severity=remark.severity, code=remark.code, station="divide", parting=parting.id, message=remark.message.strip()
+    )
 
 
 def _say_missing(parting: PartingBase, out: Parted) -> None:
@@ -149,7 +212,7 @@ def _same_place(parting: PartingBase, members: Sequence[Member], seen: list[tupl
     for member in members:
         for frame, other in seen:
             shared = parting.only is None or other.only is None or set(parting.only) & set(other.only)
-            if shared and same_plane(frame, member.frame):
+            if shared and frame.same_plane(member.frame):
                 found.append(
                     Finding(
                         severity="must-fix",
@@ -163,9 +226,3 @@ def _same_place(parting: PartingBase, members: Sequence[Member], seen: list[tupl
                 break
     seen.extend((m.frame, parting) for m in members)
     return found
-
-
-def same_plane(one: Frame, two: Frame, within_mm: float = 1e-3) -> bool:
-    """Whether two frames lie in one plane, whichever way they look."""
-    facing = float(one.n @ two.n)
-    return abs(facing) > 1 - 1e-9 and abs(one.offset - np.sign(facing) * two.offset) < within_mm

@@ -104,7 +104,7 @@ class Shape:
 def closed_solid(mesh: Mesh) -> Solid | None:
     """The solid inside a surface that closes and looks outwards, or None."""
     try:
-        solid = Solid.from_mesh(mesh)
+        solid = Solid.from_mesh(mesh, model=True)
     except OpenSurface:
         return None
     return solid if solid.volume_mm3 > 0 else None

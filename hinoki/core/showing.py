@@ -204,8 +204,15 @@ def parting_view(parting: PartingBase, parted: Parted, solid: Solid, made_by: st
         frame = member.frame
         key = key_of("section", made_by, frame.origin.tolist(), frame.n.tolist())
         sections.append(cache.get(key, partial(_section, solid, member.number, frame)))
-    cuts = any(end.parting == parting.id for part in parted.parts for end in part.ends)
-    return PartingView(id=parting.id, label=parting.label(), cuts=cuts, sections=sections)
+    change = parted.changes.get(parting.id)
+    return PartingView(
+        id=parting.id,
+        label=parting.label(),
+        cuts=change is not None and change.cut > 0,
+        pieces_cut=change.cut if change else 0,
+        pieces_made=change.into if change else 0,
+        sections=sections,
+    )
 
 
 def _section(solid: Solid, member: int, frame: Frame) -> SectionView:

@@ -11,10 +11,15 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.errors import OpenSurface
 from hinoki.core.frames import Frame
-from hinoki.core.mesh import Mesh, Points, stacked
+from hinoki.core.mesh import Mesh, Points
 
+MODEL_ID = manifold3d.Manifold.reserve_ids(1)
+"""the kernel's mark on every triangle that comes from a model's own surface, through all later cuts"""
 SAGITTA_MM = 0.01
 """how far a round bore may be from round (geometry notes: choose n so that r(1 − cos(π/n)) is at most this)"""
+
+FLAKE_MM3 = 1e-6
+"""what encloses less is no body but rounding"""
 
 _WHY: dict[str, str] = {
     "NotManifold": "the surface is not closed or its faces disagree about inside and outside",
@@ -30,10 +35,18 @@ class Solid:
         self._body = body
 
     @classmethod
-    def from_mesh(cls, mesh: Mesh) -> "Solid":
-        """The solid inside a closed mesh. Raises OpenSurface where the surface does not close."""
+    def from_mesh(cls, mesh: Mesh, model: bool = False) -> "Solid":
+        """The solid inside a closed mesh. Raises OpenSurface where the surface does not close.
+
+        With `model` its triangles are known as the model's own ever after (see `source_faces`).
+        """
         body = manifold3d.Manifold(
-            manifold3d.Mesh64(np.ascontiguousarray(mesh.vertices), np.ascontiguousarray(mesh.faces, dtype=np.uint64))
+            manifold3d.Mesh64(
+                np.ascontiguousarray(mesh.vertices),
+                np.ascontiguousarray(mesh.faces, dtype=np.uint64),
+                run_index=np.array([0, 3 * len(mesh.faces)], dtype=np.uint64) if model else None,
+                run_original_id=np.array([MODEL_ID], dtype=np.uint32) if model else None,
+            )
         )
         status = body.status().name
         if status != "NoError":
@@ -77,14 +90,46 @@ class Solid:
         return cls(flat.extrude(high - low)).moved(0, 0, low)
 
     @classmethod
+    def drawn_ring(cls, ring: Points, low: float, high: float) -> "Solid":
+        """A ring (n, 2) drawn out straight along Z."""
+        return cls.drawn(MultiPolygon([Polygon(ring)]), low, high)
+
+    @classmethod
+    def frustum(cls, low_ring: Points, high_ring: Points, low: float, high: float) -> "Solid":
+        """A bar along Z whose section changes straight from one ring (n, 2) to another of as many corners, both left-handed
+        turns (counter-clockwise). Raises OpenSurface where a ring crosses itself."""
+        n = len(low_ring)
+        vertices = np.vstack([np.column_stack([r, np.full(n, z)]) for r, z in ((low_ring, low), (high_ring, high))])
+        k = np.arange(n)
+        after = (k + 1) % n
+        sides = np.vstack([np.column_stack([k, after, n + after]), np.column_stack([k, n + after, n + k])])
+        faces = np.vstack([triangulated(low_ring)[:, ::-1], triangulated(high_ring) + n, sides])
+        return cls.from_mesh(Mesh(vertices, faces))
+
+    @classmethod
     def hull_of(cls, points: Points) -> "Solid":
         """The convex hull of `points` (n, 3)."""
         return cls(manifold3d.Manifold.hull_points(np.ascontiguousarray(points)))
 
     @classmethod
+    def together(cls, solids: Sequence["Solid"]) -> "Solid":
+        """Solids that do not touch as one; nothing is worked out."""
+        return cls(_stacked([s._body for s in solids]))
+
+    @classmethod
     def united(cls, solids: Iterable["Solid"]) -> "Solid":
         """Everything that is in any of `solids`, in one kernel call."""
         return cls(manifold3d.Manifold.batch_boolean([s._body for s in solids], manifold3d.OpType.Add))
+
+    @classmethod
+    def rejoined(cls, solids: Sequence["Solid"]) -> "Solid":
+        """Solids that touch along a cut as one again.
+
+        Where cuts cross, the kernel leaves flakes of no volume along them; those are taken out.
+        """
+        bodies = cls.united(solids)._body.decompose()
+        kept = [b for b in bodies if abs(b.volume()) > FLAKE_MM3]
+        return cls(kept[0] if len(kept) == 1 else _stacked(kept))
 
     def minus(self, cutters: Sequence["Solid"]) -> "Solid":
         """This solid without `cutters`, in one kernel call."""
@@ -106,6 +151,20 @@ class Solid:
         above, below = self._body.split_by_plane(frame.n.tolist(), frame.offset)
         return Solid(above), Solid(below)
 
+    def cut_by(self, knife: "Solid") -> tuple["Solid", "Solid"]:
+        """What lies within `knife` and what does not."""
+        inside, outside = self._body.split(knife._body)
+        return Solid(inside), Solid(outside)
+
+    def simplified(self, within_mm: float) -> "Solid":
+        """The same body with fewer triangles, nowhere further than about `within_mm` from it, and still closed."""
+        return Solid(self._body.simplify(within_mm))
+
+    def silhouette(self) -> MultiPolygon:
+        """The shadow of the body on a level plane."""
+        shadow = manifold3d.CrossSection(self._body.project().to_polygons(), manifold3d.FillRule.Positive)
+        return polygons_of([np.asarray(r, dtype=np.float64) for r in shadow.to_polygons()])
+
     def lumps(self) -> list["Solid"]:
         """The separate lumps, low ones first (by centroid z, then y, then x). A cavity stays with what surrounds it."""
         return self._lumps or [self]
@@ -121,7 +180,7 @@ class Solid:
         parts: list[list[manifold3d.Manifold]] = [[b] for b in full]
         for cavity in hollow:
             parts[_holder(cavity, full)].append(cavity)
-        joined = [Solid(p[0]) if len(p) == 1 else Solid.from_mesh(stacked([Solid(b).mesh for b in p])) for p in parts]
+        joined = [Solid(p[0] if len(p) == 1 else _stacked(p)) for p in parts]
         return sorted(joined, key=lambda s: tuple(np.round(s.centre_of_box[::-1], 3)))
 
     def placed(self, matrix: Points) -> "Solid":
@@ -146,11 +205,33 @@ class Solid:
         """Smallest distance to `other`, at most `within_mm`; 0 where they overlap."""
         return float(self._body.min_gap(other._body, within_mm))
 
+    @staticmethod
+    def next_surface() -> int:
+        """A number above that of every surface there is: cuts made from now on get this one or higher."""
+        return int(manifold3d.Manifold.reserve_ids(1)) + 1
+
     @cached_property
     def mesh(self) -> Mesh:
         """The surface as arrays."""
         out = self._body.to_mesh64()
         return Mesh(np.array(out.vert_properties[:, :3], dtype=np.float64), out.tri_verts.astype(np.int64))
+
+    @cached_property
+    def _runs(self) -> "tuple[np.ndarray, np.ndarray]":
+        """For every triangle of `mesh` the surface it came from, and its number on that surface."""
+        out = self._body.to_mesh64()
+        runs = (np.diff(np.asarray(out.run_index, dtype=np.int64)) // 3).astype(np.int64)
+        return np.repeat(np.asarray(out.run_original_id, dtype=np.int64), runs), np.asarray(out.face_id, dtype=np.int64)
+
+    @property
+    def surfaces(self) -> "np.ndarray":
+        """For every triangle of `mesh` a number that tells which surface it was cut from."""
+        return self._runs[0]
+
+    @property
+    def source_faces(self) -> "np.ndarray":
+        """For every triangle of `mesh` the face of the model it lies on, −1 where it was cut."""
+        return np.where(self._runs[0] == MODEL_ID, self._runs[1], -1)
 
     @cached_property
     def volume_mm3(self) -> float:
@@ -221,6 +302,23 @@ def as_multi(shape: shapely.Geometry, least_area: float = 1e-9) -> MultiPolygon:
     parts = [g for g in shapely.get_parts(shape, return_index=False) if g.geom_type in ("Polygon", "MultiPolygon")]
     flat = [p for g in parts for p in (shapely.get_parts(g) if g.geom_type == "MultiPolygon" else [g])]
     return MultiPolygon([p for p in flat if p.area > least_area])
+
+
+def _stacked(bodies: Sequence[manifold3d.Manifold]) -> manifold3d.Manifold:
+    """Bodies that do not touch as one, cavities included, every triangle still known by the surface it came from."""
+    meshes = [b.to_mesh64() for b in bodies]
+    before = np.cumsum([0, *(len(m.vert_properties) for m in meshes)])
+    corners = np.cumsum([0, *(3 * len(m.tri_verts) for m in meshes)])
+    starts = [np.asarray(m.run_index, dtype=np.uint64)[:-1] + np.uint64(c) for m, c in zip(meshes, corners, strict=False)]
+    return manifold3d.Manifold(
+        manifold3d.Mesh64(
+            np.concatenate([m.vert_properties[:, :3] for m in meshes]),
+            np.concatenate([m.tri_verts + np.uint64(b) for m, b in zip(meshes, before, strict=False)]).astype(np.uint64),
+            run_index=np.append(np.concatenate(starts), corners[-1]).astype(np.uint64),
+            run_original_id=np.concatenate([m.run_original_id for m in meshes]).astype(np.uint32),
+            face_id=np.concatenate([m.face_id for m in meshes]).astype(np.uint64),
+        )
+    )
 
 
 def _holder(cavity: manifold3d.Manifold, full: Sequence[manifold3d.Manifold]) -> int:

@@ -124,6 +124,8 @@ class PartingView(BaseModel):
     id: str
     label: str
     cuts: bool
+    pieces_cut: int = Field(0, description="pieces it cuts")
+    pieces_made: int = Field(0, description="pieces that come of them")
     sections: list[SectionView]
 
 
@@ -187,6 +189,7 @@ class Balance(BaseModel):
 
     model_mm3: float
     pieces_before_joints_mm3: float
+    taken_away_mm3: float = Field(0.0, description="what partings take away on purpose, such as the gap around a hatch")
     relative_error: float
 
 

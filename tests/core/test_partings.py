@@ -9,13 +9,13 @@ from pydantic import ValidationError
 
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
-from hinoki.core.partings import EvenParting, FlatParting
+from hinoki.core.partings import EvenParting, FlatParting, PartingBase
 from hinoki.core.pieces import Parted, part_model
 from hinoki.core.solid import Solid
 from tests.shapes import across, box, level, torus, tube
 
 
-def parted(solid: Solid, *partings: FlatParting | EvenParting) -> Parted:
+def parted(solid: Solid, *partings: PartingBase) -> Parted:
     return part_model(solid, "made", partings, Cache())
 
 

@@ -6,7 +6,6 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.mesh import Points
 from hinoki.core.partings import FlatParting
 from hinoki.core.partings.base import SKIN_MM
-from hinoki.core.pieces import same_plane
 from hinoki.core.plan import Plan
 
 
@@ -33,7 +32,7 @@ def refuse_partings(plan: Plan, before: Plan, low: Points, high: Points) -> None
             if other is parting or not isinstance(other, FlatParting) or not other.on:
                 continue
             shared = parting.only is None or other.only is None or set(parting.only) & set(other.only)
-            if shared and same_plane(parting.frame, other.frame):
+            if shared and parting.frame.same_plane(other.frame):
                 raise BadPlan(
                     f"{parting.id.upper()} ({parting.label()}) lies in the same place as {other.id.upper()}. "
                     "Move it, or change the other one.",

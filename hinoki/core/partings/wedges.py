@@ -3,15 +3,27 @@
 import math
 from collections.abc import Sequence
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Points
-from hinoki.core.partings.base import Cut, Member, PartingBase, axis_vector
-from hinoki.core.partings.flat import OTHER_AXES, Length
+from hinoki.core.partings.base import (
+    OTHER_AXES,
+    Cut,
+    CutUp,
+    Length,
+    Member,
+    PartingBase,
+    Reach,
+    Turn,
+    axis_vector,
+    in_mirror,
+    spot,
+    uncut,
+)
 from hinoki.core.solid import Solid
 
 LEAST_DEG = 1.0
@@ -25,7 +37,7 @@ class WedgesParting(PartingBase, frozen=True):
     axis: Literal["x", "y", "z"] = Field("z", title="Around")
     through_mm: tuple[Length, Length] = Field((0.0, 0.0), title="Axis at", description="on the two other axes")
     count: int = Field(4, ge=2, le=60, title="Wedges")
-    start_deg: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = Field(0.0, title="First at")
+    start_deg: Turn = Field(0.0, title="First at")
     angles_deg: tuple[Angle, ...] | None = Field(None, min_length=2, max_length=60, title="Angles, one by one")
     hub_mm: Annotated[float, Field(ge=0, le=1e4, allow_inf_nan=False)] = Field(
         0.0, title="Hub", description="radius around the axis that is kept whole; 0 for none"
@@ -46,34 +58,57 @@ class WedgesParting(PartingBase, frozen=True):
             return sorted(self.angles_deg)
         return [self.start_deg + 360 * k / self.count for k in range(self.count)]
 
-    def members(self, low: Points, high: Points) -> list[Member]:
+    def members(self, reach: Reach) -> list[Member]:
         """A plane through the axis for every wedge's beginning; it looks the way the angles rise."""
         first, second = (axis_vector(a) for a in OTHER_AXES[self.axis])
-        middle = float((low + high)["xyz".index(self.axis)] / 2)
+        middle = float(reach.middle["xyz".index(self.axis)])
         point = first * self.through_mm[0] + second * self.through_mm[1] + axis_vector(self.axis) * middle
         turns = [math.radians(a) for a in self.angles]
         normals = [-math.sin(t) * first + math.cos(t) * second for t in turns]
         # a row of zeros is tidied, so that square angles give square planes
         return [Member(k, plane_frame(point, np.where(np.abs(n) < 1e-12, 0.0, n))) for k, n in enumerate(normals)]
 
-    def cut(self, solid: Solid, members: Sequence[Member]) -> list[Cut]:
+    def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         """The wedges that hold anything, named by their number, and the hub (`:h`)."""
-        cuts = []
+        cuts: list[Cut] = []
         rest = solid
         if self.hub_mm > 0:
-            hub = self._hub(solid, members[0].frame)
-            inner = solid.common(hub)
+            inner, outer = solid.cut_by(self._hub(solid, members[0].frame))
             if not inner.empty:
-                cuts.append(Cut(":h", inner, ()))
-                rest = solid.minus([hub])
+                cuts.append(Cut(":h", inner, (), off=spot(axis_vector(self.axis))))
+                rest = outer
         if not rest.empty:
             cuts += self._wedges(rest, members)
-        return cuts if len(cuts) > 1 else [Cut("", solid, ())]
+        return CutUp(tuple(cuts)) if len(cuts) > 1 else uncut(solid)
 
     def label(self) -> str:
         """Such as “Wedges · 4 around Z”."""
         hub = f", hub {self.hub_mm:g}" if self.hub_mm else ""
         return f"Wedges · {len(self.angles)} around {self.axis.upper()}{hub}"
+
+    def mirrored(self, axis: int, about_mm: float) -> Self:
+        """The wedges around the axis on the other side, their angles turned round where the mirror turns them."""
+        first, second = (axis_vector(a) for a in OTHER_AXES[self.axis])
+        there = in_mirror(first * self.through_mm[0] + second * self.through_mm[1], axis, about_mm)
+        angles = self.angles_deg
+        through = (round(float(there @ first), 6), round(float(there @ second), 6))
+        if "xyz"[axis] == self.axis:
+            return self  # the axis stands across the mirror: what goes round it stays as it is
+        turn = 180.0 if first[axis] else 0.0
+        if angles is not None:
+            flipped = tuple(sorted((turn - a) % 360 for a in angles))
+            return self.model_copy(update={"through_mm": through, "angles_deg": flipped})
+        return self.model_copy(update={"through_mm": through, "start_deg": round(turn - self.start_deg, 9)})
+
+    def moved(self, shift: Points) -> Self:
+        """The wedges around a shifted axis."""
+        first, second = (axis_vector(a) for a in OTHER_AXES[self.axis])
+        through = (self.through_mm[0] + float(shift @ first), self.through_mm[1] + float(shift @ second))
+        return self.model_copy(update={"through_mm": through})
+
+    def across(self) -> Points:
+        """One of the other axes."""
+        return axis_vector(OTHER_AXES[self.axis][0])
 
     def _wedges(self, rest: Solid, members: Sequence[Member]) -> list[Cut]:
         angles = self.angles
