@@ -15,11 +15,12 @@ from hinoki.core.assembly import plan_steps
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.joints import joint_findings, unplaced_findings
 from hinoki.core.checks.pieces import piece_findings
-from hinoki.core.faces import MatingFace, mating_faces
+from hinoki.core.faces import MatingFace, mating_faces, touching
 from hinoki.core.fits import Fit
 from hinoki.core.join import PlacedJoint, joined, place_joints
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.suggest import suggest
+from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import Rest, laid_open, rest_on, rests
@@ -27,8 +28,20 @@ from hinoki.core.pieces import WHOLE, Part, Parted, part_model
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.read import Prepared, prepared
-from hinoki.core.showing import faces_view, joint_view, model_view, parting_view, piece_view, steps_done, steps_view
+from hinoki.core.seams import outer_faces, seams_of
+from hinoki.core.showing import (
+    faces_view,
+    joint_view,
+    mark_view,
+    model_view,
+    parting_view,
+    patch,
+    piece_view,
+    steps_done,
+    steps_view,
+)
 from hinoki.core.solid import Solid
+from hinoki.core.together import keep_together, sliver_findings
 from hinoki.core.view import Balance, BuildView, LooseView, PieceView
 
 SourceOf = Callable[[str], bytes]
@@ -80,7 +93,9 @@ def build(
         return built
 
     progress(0.2, "Cutting")
-    parted = part_model(ready.solid, read_key, plan.partings, cache, lambda f, p: progress(0.2 + 0.25 * f, p))
+    solid = cache.get(key_of("known faces", read_key), partial(_known, ready.solid, ready.mesh), lambda s: s.triangles)
+    parted = part_model(solid, read_key, plan.partings, cache, lambda f, p: progress(0.2 + 0.25 * f, p))
+    keep_together(parted, plan.together, cache)
     clock.mark("part")
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
@@ -95,17 +110,19 @@ def build(
     view.numbers = number_pieces(parted.parts, remembered)
     _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
     view.faces = faces_view(built.faces, view.numbers, cache if for_screen else None)
+    now = _heed_marks(plan, built, ready, cache)
     if for_screen:
         progress(0.92, "Looking for room for joints")
         _suggest_all(plan, built, cache)
-        view.partings = [parting_view(p, parted, ready.solid, read_key, cache) for p in plan.partings]
+        _show_partings(plan, built, parted, solid, ready, now, cache)
     view.joints = [
         joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen) for p in built.placed
     ]
     _show_loose(built)
     view.assembly = steps_view(plan_steps(built.before, built.faces), view.numbers)
-    view.balance = _balance(ready.solid, parted)
+    view.balance = _balance(solid, parted)
     view.findings += parted.findings
+    view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
     view.findings += [f for joint in view.joints for f in joint.findings]
     view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)
     clock.mark("check")
@@ -160,6 +177,9 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
         near[face.b.key].add(numbers[face.a.key])
         normals[face.a.key].append(face.frame.n)
         normals[face.b.key].append(-face.frame.n)
+    for a, b in touching(built.before, built.faces, cache):
+        near[a.key].add(numbers[b.key])
+        near[b.key].add(numbers[a.key])
     before = {part.key: part for part in built.before}
     views: list[PieceView] = []
     for step, part in enumerate(built.parts):
@@ -187,6 +207,35 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
         )
         built.meshes[part.made_by] = part.solid
     built.view.pieces = sorted(views, key=lambda p: p.number)
+
+
+def _known(solid: Solid, mesh: Mesh) -> Solid:
+    """The solid with every triangle known by its number in `mesh`."""
+    return solid if solid.of_model else Solid.from_mesh(mesh, model=True)
+
+
+def _heed_marks(plan: Plan, built: Built, ready: Prepared, cache: Cache) -> Marked:
+    """Where the marks lie now, and which partings cross what is to stay whole."""
+    view = built.view
+    now = marked(plan.marks, ready.mesh, ready.key, cache)
+    crossed = crossings(plan.marks, now, ready.mesh, built.before)
+    view.findings += [*now.findings, *crossing_findings(plan.marks, crossed)]
+    for mark in plan.marks:
+        if mark.id in now.faces:
+            name = key_of("patch", ready.key, mark.painted or mark.box)
+            built.meshes[name] = cache.get(name, partial(patch, ready.mesh, now.faces[mark.id]), lambda m: len(m.faces))
+            view.marks.append(mark_view(mark, now.faces[mark.id], ready.mesh, name, crossed.get(mark.id, set())))
+    return now
+
+
+def _show_partings(plan: Plan, built: Built, parted: Parted, solid: Solid, ready: Prepared, now: Marked, cache: Cache) -> None:
+    """Partings with their sections and seams."""
+    view = built.view
+    outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
+    seams, show = seams_of(parted.parts, outside, cache), now.of("show")
+    view.partings = [parting_view(p, parted, solid, ready.key, cache, seams.get(p.id), show) for p in plan.partings]
+    view.seam_mm = round(sum(s.length_on() for s in seams.values()), 2)
+    view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)
 
 
 def _suggest_all(plan: Plan, built: Built, cache: Cache) -> None:

@@ -3,6 +3,8 @@
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import partial
+from itertools import combinations
 
 import shapely
 from shapely.geometry import MultiPolygon
@@ -15,6 +17,8 @@ from hinoki.core.sections import flat_faces_at
 from hinoki.core.solid import as_multi
 
 LEAST_AREA_MM2 = 0.5
+NEAR_MM = 0.5
+"""pieces nearer than this are neighbours"""
 
 
 @dataclass(frozen=True)
@@ -49,11 +53,32 @@ def mating_faces(parts: Sequence[Part], cache: Cache) -> list[MatingFace]:
         highs = [(p, _flat(p, frame, False, cache)) for p in above[place]]
         for a, low in lows:
             for b, high in highs:
+                if a is b:  # joined again across the plane
+                    continue
                 shape = _meet(low, high)
                 if shape.area >= LEAST_AREA_MM2:
                     ref = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key)
                     found.append(MatingFace(ref, frame, shape, a, b))
     return found
+
+
+def touching(parts: Sequence[Part], faces: Sequence[MatingFace], cache: Cache) -> list[tuple[Part, Part]]:
+    """Pairs of pieces that meet without a mating face: around a hub, along a curved profile, over a gap of a hatch."""
+    flat = {frozenset((f.a.key, f.b.key)) for f in faces}
+    made: dict[tuple[str, tuple[int, int]], list[tuple[Part, str, bool]]] = defaultdict(list)
+    for part in parts:
+        for one in part.made:
+            made[one.parting, one.surfaces].append((part, one.side, one.off is not None))
+    found: dict[frozenset[str], tuple[Part, Part]] = {}
+    for several in made.values():
+        for (a, side_a, off_a), (b, side_b, off_b) in combinations(several, 2):
+            pair = frozenset((a.key, b.key))
+            if side_a == side_b or not (off_a or off_b) or pair in flat or pair in found:
+                continue
+            gap = cache.get(key_of("gap", sorted((a.made_by, b.made_by))), partial(a.solid.gap, b.solid, NEAR_MM))
+            if gap < NEAR_MM:
+                found[pair] = a, b
+    return list(found.values())
 
 
 def _flat(part: Part, frame: Frame, upward: bool, cache: Cache) -> MultiPolygon:

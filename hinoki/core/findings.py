@@ -8,6 +8,14 @@ Severity = Literal["must-fix", "look-at", "note"]
 Station = Literal["model", "divide", "join", "check", "orient", "batch", "assemble", "log"]
 
 
+class Fix(BaseModel, frozen=True):
+    """Something that puts a finding right with one click."""
+
+    kind: Literal["together"]
+    label: str
+    pieces: tuple[str, ...] = ()
+
+
 class Finding(BaseModel):
     """One thing noticed: what, where, how much, what to do."""
 
@@ -21,6 +29,7 @@ class Finding(BaseModel):
     parting: str | None = None
     step: str | None = None
     at_mm: tuple[float, float, float] | None = None
+    fix: Fix | None = None
 
 
 def mm(value: float) -> str:

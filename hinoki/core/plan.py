@@ -8,11 +8,13 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from hinoki.core.errors import BadPlan
 from hinoki.core.fits import Fits
 from hinoki.core.joints import Joint
+from hinoki.core.marks import Mark
 from hinoki.core.materials import Material, materials
 from hinoki.core.mesh import Unit
 from hinoki.core.partings import Parting
 from hinoki.core.prepare import PrepareStep
 from hinoki.core.printers import Printer, presets
+from hinoki.core.together import Together
 
 SCHEMA = "hinoki-plan/1"
 NEWEST = 1
@@ -61,6 +63,9 @@ class Plan(BaseModel):
     least_wall_mm: float = Field(1.6, ge=0.2, le=50, title="Least wall")
     fits: Fits = Field(default_factory=Fits)
     partings: tuple[Parting, ...] = Field((), max_length=500)
+    together: tuple[Together, ...] = Field((), max_length=500, description="pieces joined again where cuts separated them")
+    sliver_mm3: float = Field(1.0, ge=0, le=1e6, title="Slivers under", description="volume of a piece that counts as a sliver")
+    marks: tuple[Mark, ...] = Field((), max_length=200, description="areas to keep whole, to show and to hide seams in")
     joints: tuple[Joint, ...] = Field((), max_length=5000)
     pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
 
@@ -69,6 +74,7 @@ class Plan(BaseModel):
         for what, ids in (
             ("partings", [p.id for p in self.partings]),
             ("joints", [j.id for j in self.joints]),
+            ("marks", [m.id for m in self.marks]),
             ("steps", [s.id for s in self.prepare]),
         ):
             twice = sorted({i for i in ids if ids.count(i) > 1}) if len(set(ids)) < len(ids) else []

@@ -60,7 +60,7 @@ class Shape:
             return self.bodies[0].solid
         if any(b.solid is None for b in self.bodies):
             return None
-        return closed_solid(stacked([b.solid.mesh for b in self.bodies if b.solid is not None]))
+        return closed_solid(self.mesh)
 
     @property
     def bounds(self) -> tuple[Points, Points]:

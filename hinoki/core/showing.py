@@ -12,13 +12,15 @@ from hinoki.core.findings import Finding
 from hinoki.core.frames import Frame
 from hinoki.core.join import PlacedJoint, letter
 from hinoki.core.joints.pegs import END_GAP_MM
-from hinoki.core.mesh import Mesh, Points
+from hinoki.core.marks import Mark
+from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.orient import Rest
 from hinoki.core.partings import PartingBase
 from hinoki.core.pieces import Parted
 from hinoki.core.plan import Plan
 from hinoki.core.printers import over_by
 from hinoki.core.read import Prepared
+from hinoki.core.seams import Seam, lines_of
 from hinoki.core.sections import largest_circle, least_wall, section_of, slim
 from hinoki.core.shape import Body
 from hinoki.core.solid import Solid
@@ -26,6 +28,7 @@ from hinoki.core.view import (
     FaceView,
     FrameView,
     JointView,
+    MarkView,
     ModelView,
     ObjectView,
     Outline,
@@ -197,8 +200,10 @@ def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
     return "|".join(str(n) for n in sorted((numbers[face.a.key], numbers[face.b.key])))
 
 
-def parting_view(parting: PartingBase, parted: Parted, solid: Solid, made_by: str, cache: Cache) -> PartingView:
-    """A parting and the sections of the whole model at its planes."""
+def parting_view(
+    parting: PartingBase, parted: Parted, solid: Solid, made_by: str, cache: Cache, seam: Seam | None, show: Faces
+) -> PartingView:
+    """A parting, the sections of the whole model at its planes, and its seam, of which `show` faces are told apart."""
     sections = []
     for member in parted.members.get(parting.id, []):
         frame = member.frame
@@ -212,7 +217,26 @@ def parting_view(parting: PartingBase, parted: Parted, solid: Solid, made_by: st
         pieces_cut=change.cut if change else 0,
         pieces_made=change.into if change else 0,
         sections=sections,
+        seam_mm=round(seam.length_on(), 2) if seam else 0.0,
+        seam_show_mm=round(seam.length_on(show), 2) if seam else 0.0,
+        seam=[[vec(p) for p in line] for line in cache.get(key_of("seam lines", seam.hash), lambda: lines_of(seam.ends))]
+        if seam
+        else [],
     )
+
+
+def mark_view(mark: Mark, faces: Faces, mesh: Mesh, name: str, crossed_by: set[str]) -> MarkView:
+    """A mark as it lies on the prepared model."""
+    area = float(np.linalg.norm(mesh.face_vectors[faces], axis=1).sum()) / 2
+    return MarkView(
+        id=mark.id, label=mark.label(), faces=len(faces), area_mm2=round(area, 2), mesh=name, crossed_by=sorted(crossed_by)
+    )
+
+
+def patch(mesh: Mesh, faces: Faces) -> Mesh:
+    """Some faces of a mesh as a mesh of their own."""
+    used, inverse = np.unique(mesh.faces[faces], return_inverse=True)
+    return Mesh(mesh.vertices[used], inverse.reshape(-1, 3).astype(np.int64))
 
 
 def _section(solid: Solid, member: int, frame: Frame) -> SectionView:

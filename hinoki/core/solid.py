@@ -224,6 +224,11 @@ class Solid:
         return np.repeat(np.asarray(out.run_original_id, dtype=np.int64), runs), np.asarray(out.face_id, dtype=np.int64)
 
     @property
+    def of_model(self) -> bool:
+        """Whether it is a model's own surface, nothing cut yet."""
+        return self._body.original_id() == MODEL_ID or bool((self.surfaces == MODEL_ID).all())
+
+    @property
     def surfaces(self) -> "np.ndarray":
         """For every triangle of `mesh` a number that tells which surface it was cut from."""
         return self._runs[0]

@@ -127,6 +127,20 @@ class PartingView(BaseModel):
     pieces_cut: int = Field(0, description="pieces it cuts")
     pieces_made: int = Field(0, description="pieces that come of them")
     sections: list[SectionView]
+    seam_mm: float = Field(0.0, description="length of its seam on the model's outside")
+    seam_show_mm: float = Field(0.0, description="length of the seam on show faces")
+    seam: list[list[Vec3]] = Field([], description="the seam as lines of points")
+
+
+class MarkView(BaseModel):
+    """A mark as it lies on the model now."""
+
+    id: str
+    label: str
+    faces: int
+    area_mm2: float
+    mesh: str = Field(description="name of the display mesh of its faces")
+    crossed_by: list[str] = []
 
 
 class FaceView(BaseModel):
@@ -201,6 +215,9 @@ class BuildView(BaseModel):
     prepare: list[PrepareView] = []
     pieces: list[PieceView] = []
     partings: list[PartingView] = []
+    marks: list[MarkView] = []
+    seam_mm: float = Field(0.0, description="length of all seams on the model's outside")
+    seam_show_mm: float = Field(0.0, description="length of all seams on show faces")
     faces: list[FaceView] = []
     joints: list[JointView] = []
     loose: list[LooseView] = []

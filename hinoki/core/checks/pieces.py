@@ -4,7 +4,6 @@ from hinoki.core.findings import Finding
 from hinoki.core.plan import Plan
 from hinoki.core.view import BuildView
 
-CRUMB_MM3 = 1.0
 BALANCE = 1e-6
 
 
@@ -23,17 +22,6 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
                     piece=piece.number,
                     message=f"{piece.name} ({piece.number}) does not fit {piece.printer} ({room} mm): "
                     f"lying on its {piece.rest.what} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
-                )
-            )
-        if piece.volume_before_joints_mm3 < CRUMB_MM3:
-            found.append(
-                Finding(
-                    severity="look-at",
-                    code="piece-crumb",
-                    station="divide",
-                    piece=piece.number,
-                    message=f"Piece {piece.number} is a crumb of {piece.volume_before_joints_mm3:.2f} mm³. "
-                    "Move the parting so that it stays with its neighbour.",
                 )
             )
     jointed = {j.face for j in view.joints}
