@@ -5,10 +5,11 @@ import hashlib
 import shutil
 import sys
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from hinoki import __version__
+from hinoki.cli_divide import add_propose, add_wishes, wishes_of
 from hinoki.cli_model import add_commands, parse_scale
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build, settled, suggested
@@ -19,7 +20,7 @@ from hinoki.core.mesh import MM_PER_UNIT, Unit
 from hinoki.core.plan import ModelUse, Plan, read_plan
 from hinoki.core.prepare import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.printers import Printer
-from hinoki.core.propose import divide_evenly
+from hinoki.core.propose import divided
 from hinoki.core.units import propose_unit
 
 UNUSABLE_FINDINGS = ("parting-misses", "parting-twice")
@@ -59,17 +60,19 @@ def _parser() -> argparse.ArgumentParser:
     make.add_argument("model", type=Path, metavar="MODEL")
     make.add_argument("--bed", type=_bed, metavar="XxYxZ", help="room of the printer in mm, such as 220x220x250")
     make.add_argument("--unit", choices=sorted(MM_PER_UNIT), help="unit of the model's numbers (mm, or the plan's)")
-    make.add_argument("--plan", type=Path, help="a plan to follow; without one the model is parted evenly")
+    make.add_argument("--plan", type=Path, help="a plan to follow; without one the first proposal is taken")
     make.add_argument("--joint", choices=["pin", "dowel", "none"], default="pin", help="joints where the plan has none")
     make.add_argument("--fit", choices=["press", "snug", "sliding", "loose"], default="snug")
     make.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")
     make.add_argument("--out", type=Path, required=True, metavar="DIR")
+    add_wishes(make)
     make.set_defaults(run=_make)
 
     make.add_argument("--scale", type=_scale, metavar="FACTOR", help="scale by a factor such as 0.5 or 1:48")
     make.add_argument("--up", choices=sorted(UP), help="which way is up in the file (z)")
     make.add_argument("--hollow", type=float, metavar="MM", help="take out the inside and leave a wall")
     add_commands(commands, _read)
+    add_propose(commands, _bed, _scale, UP, _given)
 
     for name, text in (("serve", "start the application"), ("demo", "start the application with the demo project")):
         serve = commands.add_parser(name, help=text)
@@ -123,7 +126,9 @@ def _make(options: argparse.Namespace) -> int:
                 plan = settled(plan, build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds))
                 built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
         else:
-            plan, built = divide_evenly(plan, lambda _: data, cache, options.joint, options.fit, bar.show, seconds)
+            source: Callable[[str], bytes] = lambda _: data  # noqa: E731
+            wishes = wishes_of(options)
+            plan, built, _ = divided(plan, source, cache, options.joint, options.fit, wishes, bar.show, seconds)
         for path, content in export_files(plan, built, bar.show, seconds, begun):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
@@ -165,6 +170,12 @@ def _plan_for(options: argparse.Namespace, data: bytes) -> Plan:
             raise BadPlan("--least-wall must be between 0.2 and 50 mm.", "--least-wall")
         changes["least_wall_mm"] = options.least_wall
     return plan.model_copy(update=changes)
+
+
+def _given(options: argparse.Namespace) -> tuple[Plan, bytes, "_Bar"]:
+    """The plan for a model named on the command line, the model, and a progress bar."""
+    data = _read(options.model)
+    return _plan_for(options, data), data, _Bar()
 
 
 def _unit(data: bytes, file_name: str) -> Unit:

@@ -35,44 +35,44 @@ class DrainWish(BaseModel):
 @router.post("/projects/{project_id}/survey", status_code=202)
 def look_closely(project_id: str, state: Shared) -> JobView:
     """Look closely at the surface of the model as prepared."""
-    return _asked(state, "survey", project_id)
+    return asked(state, "survey", project_id)
 
 
 @router.get("/surveys/{name}", response_model=SurveyView)
 def survey(name: str, state: Shared) -> Response:
     """What was seen."""
-    return _answer(state, "survey", name)
+    return answer_of(state, "survey", name)
 
 
 @router.post("/projects/{project_id}/repair-trial", status_code=202)
 def try_repair(project_id: str, body: TrialWish, state: Shared) -> JobView:
     """Try a repair without keeping it."""
     step = body.step.model_dump(mode="json") if body.step else None
-    return _asked(state, "trial", project_id, step=step)
+    return asked(state, "trial", project_id, step=step)
 
 
 @router.get("/repair-trials/{name}", response_model=TrialView)
 def trial(name: str, state: Shared) -> Response:
     """What the repair would do."""
-    return _answer(state, "trial", name)
+    return answer_of(state, "trial", name)
 
 
 @router.post("/projects/{project_id}/drains", status_code=202)
 def suggest_drains(project_id: str, body: DrainWish, state: Shared) -> JobView:
     """Work out drain holes for a hollow."""
-    return _asked(state, "drains", project_id, step=body.step)
+    return asked(state, "drains", project_id, step=body.step)
 
 
 @router.get("/drains/{name}", response_model=DrainsView)
 def drains(name: str, state: Shared) -> Response:
     """The holes suggested."""
-    return _answer(state, "drains", name)
+    return answer_of(state, "drains", name)
 
 
 @router.post("/projects/{project_id}/model-file", status_code=202)
 def write_model(project_id: str, ending: Literal["stl", "3mf", "obj", "ply", "glb"], state: Shared) -> JobView:
     """Write the model as prepared in an open format."""
-    return _asked(state, "model-file", project_id, ending=ending)
+    return asked(state, "model-file", project_id, ending=ending)
 
 
 @router.get("/model-files/{name}")
@@ -90,7 +90,7 @@ def measure_walls(project_id: str, state: Shared) -> JobView:
     """Measure the walls of all pieces; their thickness maps are there once the job has ended."""
     with state.database.reading() as connection:
         numbers = projects.piece_numbers(connection, project_id)
-    return _asked(state, "walls", project_id, numbers=numbers)
+    return asked(state, "walls", project_id, numbers=numbers)
 
 
 @router.get("/meshes/{name}/thickness")
@@ -104,7 +104,8 @@ def thickness(name: str, state: Shared) -> FileResponse:
     )
 
 
-def _asked(state: State, kind: Kind, project_id: str, **more: Any) -> JobView:
+def asked(state: State, kind: Kind, project_id: str, **more: Any) -> JobView:
+    """Ask a worker about the revision that is shown."""
     now = shown(state, project_id)
     if now.plan.model is None:
         raise NotFound("This project has no model yet. Bring one in first.", "model")
@@ -112,7 +113,8 @@ def _asked(state: State, kind: Kind, project_id: str, **more: Any) -> JobView:
     return JobView.model_validate(job_view(job))
 
 
-def _answer(state: State, kind: Kind, name: str) -> Response:
+def answer_of(state: State, kind: Kind, name: str) -> Response:
+    """A worker's answer, as it was saved."""
     content = state.answer(kind, name)
     if content is None:
         raise NotFound("This answer is not there any more; ask again.", kind)

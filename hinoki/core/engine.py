@@ -35,7 +35,6 @@ from hinoki.core.showing import (
     mark_view,
     model_view,
     parting_view,
-    patch,
     piece_view,
     steps_done,
     steps_view,
@@ -93,7 +92,7 @@ def build(
         return built
 
     progress(0.2, "Cutting")
-    solid = cache.get(key_of("known faces", read_key), partial(_known, ready.solid, ready.mesh), lambda s: s.triangles)
+    solid = known_faces(ready, cache)
     parted = part_model(solid, read_key, plan.partings, cache, lambda f, p: progress(0.2 + 0.25 * f, p))
     keep_together(parted, plan.together, cache)
     clock.mark("part")
@@ -209,9 +208,16 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
     built.view.pieces = sorted(views, key=lambda p: p.number)
 
 
-def _known(solid: Solid, mesh: Mesh) -> Solid:
-    """The solid with every triangle known by its number in `mesh`."""
-    return solid if solid.of_model else Solid.from_mesh(mesh, model=True)
+def known_faces(ready: Prepared, cache: Cache) -> Solid:
+    """The prepared solid with every triangle known by its number in the prepared mesh. Raises ValueError without a solid."""
+    solid, mesh = ready.solid, ready.mesh
+    if solid is None:
+        raise ValueError("an open surface has no solid")
+    return cache.get(
+        key_of("known faces", ready.key),
+        lambda: solid if solid.of_model else Solid.from_mesh(mesh, model=True),
+        lambda s: s.triangles,
+    )
 
 
 def _heed_marks(plan: Plan, built: Built, ready: Prepared, cache: Cache) -> Marked:
@@ -223,7 +229,7 @@ def _heed_marks(plan: Plan, built: Built, ready: Prepared, cache: Cache) -> Mark
     for mark in plan.marks:
         if mark.id in now.faces:
             name = key_of("patch", ready.key, mark.painted or mark.box)
-            built.meshes[name] = cache.get(name, partial(patch, ready.mesh, now.faces[mark.id]), lambda m: len(m.faces))
+            built.meshes[name] = cache.get(name, partial(ready.mesh.only, now.faces[mark.id]), lambda m: len(m.faces))
             view.marks.append(mark_view(mark, now.faces[mark.id], ready.mesh, name, crossed.get(mark.id, set())))
     return now
 

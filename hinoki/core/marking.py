@@ -6,14 +6,16 @@ from functools import partial
 
 import igl
 import numpy as np
+from pydantic import BaseModel, Field, model_validator
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.findings import Finding
-from hinoki.core.marks import Box, Mark, MarkKind, Trace, traced, unpacked
+from hinoki.core.marks import Box, Mark, MarkKind, Painted, Trace, painted_on, traced, unpacked
 from hinoki.core.mesh import Faces, Mesh, Points
+from hinoki.core.partings.base import Spot
 from hinoki.core.pieces import Part
 
 FITTING = 0.9
@@ -60,7 +62,7 @@ def crossings(marks: Sequence[Mark], now: Marked, mesh: Mesh, parts: Sequence[Pa
         own = now.faces.get(mark.id)
         if mark.kind != "keep" or own is None or len(parts) < 2:
             continue
-        place = _places(mesh, own)
+        place = places_of(mesh, own)
         holders: dict[int, list[Part]] = {}
         for part in parts:
             here = np.isin(own, np.unique(part.solid.source_faces))
@@ -87,6 +89,31 @@ def crossing_findings(marks: Sequence[Mark], crossed: Mapping[str, set[str]]) ->
         for mark, partings in crossed.items()
         for parting in sorted(partings, key=lambda p: int(p[1:]))
     ]
+
+
+class Stroke(BaseModel, frozen=True):
+    """The brush moved over the model: where, the way the surface looks there, how wide; added to a mark or taken from it."""
+
+    mark: str | None = Field(None, max_length=8, description="name of the mark it goes on with; none for a new one")
+    erase: bool = False
+    radius_mm: float = Field(ge=0.1, le=1000)
+    at_mm: tuple[Spot, ...] = Field(min_length=1, max_length=2000)
+    normals: tuple[Spot, ...] = Field(min_length=1, max_length=2000)
+
+    @model_validator(mode="after")
+    def _as_many(self) -> "Stroke":
+        if len(self.at_mm) != len(self.normals):
+            raise ValueError("a stroke needs as many normals as places")
+        return self
+
+
+def painted(stroke: Stroke, marks: Sequence[Mark], mesh: Mesh, key: str, cache: Cache) -> Painted | None:
+    """The painted faces after a stroke; none where nothing is left. What the mark had is kept, also from an older model."""
+    now = marked([m for m in marks if m.id == stroke.mark and m.painted], mesh, key, cache)
+    had = now.faces.get(stroke.mark or "", np.zeros(0, dtype=np.int64))
+    under = brushed(mesh, np.array(stroke.at_mm), np.array(stroke.normals), stroke.radius_mm)
+    faces = np.setdiff1d(had, under) if stroke.erase else np.union1d(had, under)
+    return painted_on(mesh, key, faces) if len(faces) else None
 
 
 def brushed(mesh: Mesh, spots: Points, normals: Points, radius_mm: float) -> Faces:
@@ -156,7 +183,7 @@ def _covered(mesh: Mesh, points: Points, normals: Points, hit: Faces, area: floa
     return np.flatnonzero(covered)
 
 
-def _places(mesh: Mesh, faces: Faces) -> Faces:
+def places_of(mesh: Mesh, faces: Faces) -> Faces:
     """For every face of a mark the number of the place it belongs to: faces that share a corner are one place."""
     corners = mesh.faces[faces]
     rows = np.repeat(np.arange(len(faces)), 3)

@@ -52,6 +52,11 @@ class Mesh:
         corner = self.vertices[self.faces[:, 0]] - self.vertices.mean(axis=0)
         return float(np.einsum("ij,ij->", corner, self.face_vectors) / 6.0)
 
+    def only(self, faces: Faces) -> "Mesh":
+        """Some faces, by their numbers, as a mesh of their own."""
+        used, inverse = np.unique(self.faces[faces], return_inverse=True)
+        return Mesh(self.vertices[used], inverse.reshape(-1, 3).astype(np.int64))
+
     @cached_property
     def edge_table(self) -> tuple[Faces, Faces, Faces]:
         """For every side of every face its undirected edge's number (3m,); for every edge its low and high vertex."""

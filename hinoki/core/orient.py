@@ -63,7 +63,7 @@ def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer, only
     areas = np.linalg.norm(vectors, axis=1) / 2
     hull = solid.hull.mesh
     bins = _binned(vectors, areas)
-    directions = _directions(hull, mating_normals)
+    directions = down_directions(hull, mating_normals)
     if only_best:
         return [_best(mesh, hull, vectors, areas, bins, directions, printer)]
     found = [_rest(mesh, hull, vectors, areas, bins, down, what, printer) for down, what in directions]
@@ -116,7 +116,8 @@ def laid_open(mesh: Mesh, printer: Printer) -> Rest:
     return _rest(mesh, mesh, vectors, areas, _binned(vectors, areas), down, "as it stands", printer)
 
 
-def _directions(hull: Mesh, mating_normals: Sequence[Points]) -> list[tuple[Points, str]]:
+def down_directions(hull: Mesh, mating_normals: Sequence[Points]) -> list[tuple[Points, str]]:
+    """The ways to lay a piece: as it stands, on its mating faces, on flat faces of its hull, on the six axes."""
     options: list[tuple[Points, str]] = [(np.array([0.0, 0.0, -1.0]), "as it stands")]
     options += [(np.asarray(n, dtype=np.float64), "mating face") for n in mating_normals]
     vectors = hull.face_vectors

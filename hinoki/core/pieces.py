@@ -106,6 +106,15 @@ def part_model(
     return out
 
 
+def part_further(parts: Sequence[Part], parting: PartingBase, cache: Cache) -> list[Part]:
+    """The pieces after one more parting. Raises BadPlan as part_model does."""
+    out = Parted(list(parts))
+    chosen = [p for p in parts if parting.only is None or p.key in parting.only]
+    if chosen:
+        _apply(parting, chosen, out, [], cache)
+    return out.parts
+
+
 def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tuple[Frame, PartingBase]], cache: Cache) -> None:
     members = parting.members(Reach([p.solid for p in chosen]))
     remarks: list[Remark] = []

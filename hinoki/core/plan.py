@@ -48,6 +48,17 @@ class PieceNote(BaseModel, frozen=True):
         return self
 
 
+class Variant(BaseModel, frozen=True):
+    """A whole division kept under a name: its partings, joints and what was set for its pieces."""
+
+    id: str = Field(pattern=r"^v[1-9][0-9]{0,3}$")
+    name: str = Field(min_length=1, max_length=60)
+    partings: tuple[Parting, ...] = Field((), max_length=500)
+    together: tuple[Together, ...] = Field((), max_length=500)
+    joints: tuple[Joint, ...] = Field((), max_length=5000)
+    pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
+
+
 class Plan(BaseModel):
     """Everything the maker decided about one project. Millimetres and degrees; Z up; the bed is the XY plane."""
 
@@ -68,6 +79,8 @@ class Plan(BaseModel):
     marks: tuple[Mark, ...] = Field((), max_length=200, description="areas to keep whole, to show and to hide seams in")
     joints: tuple[Joint, ...] = Field((), max_length=5000)
     pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
+    division_name: str = Field("Division 1", min_length=1, max_length=60, description="name of the division worked on")
+    variants: tuple[Variant, ...] = Field((), max_length=12, description="other whole divisions, kept to compare and switch to")
 
     @model_validator(mode="after")
     def _unique(self) -> "Plan":
@@ -75,6 +88,7 @@ class Plan(BaseModel):
             ("partings", [p.id for p in self.partings]),
             ("joints", [j.id for j in self.joints]),
             ("marks", [m.id for m in self.marks]),
+            ("variants", [v.id for v in self.variants]),
             ("steps", [s.id for s in self.prepare]),
         ):
             twice = sorted({i for i in ids if ids.count(i) > 1}) if len(set(ids)) < len(ids) else []

@@ -233,12 +233,6 @@ def mark_view(mark: Mark, faces: Faces, mesh: Mesh, name: str, crossed_by: set[s
     )
 
 
-def patch(mesh: Mesh, faces: Faces) -> Mesh:
-    """Some faces of a mesh as a mesh of their own."""
-    used, inverse = np.unique(mesh.faces[faces], return_inverse=True)
-    return Mesh(mesh.vertices[used], inverse.reshape(-1, 3).astype(np.int64))
-
-
 def _section(solid: Solid, member: int, frame: Frame) -> SectionView:
     shape = section_of(solid, frame)
     wall = least_wall(shape)

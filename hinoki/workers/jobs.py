@@ -9,7 +9,21 @@ from typing import Any, Literal
 from hinoki.core.errors import HinokiError
 
 State = Literal["queued", "running", "done", "failed", "cancelled"]
-Kind = Literal["inspect", "build", "export", "survey", "trial", "drains", "model-file", "walls"]
+Kind = Literal[
+    "inspect",
+    "build",
+    "export",
+    "survey",
+    "trial",
+    "drains",
+    "model-file",
+    "walls",
+    "propose",
+    "prove",
+    "paint",
+    "pick",
+    "compare",
+]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 
 

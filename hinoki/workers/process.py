@@ -21,16 +21,20 @@ from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.writing import write_file
 from hinoki.core.health.survey import survey
+from hinoki.core.marking import Stroke, painted
 from hinoki.core.mesh import Mesh
+from hinoki.core.picks import Picked, picked_parting
 from hinoki.core.plan import Plan, read_plan
 from hinoki.core.prepare.hollow import HollowStep, fineness, suggested_drains
 from hinoki.core.prepare.offset import cavity_of
 from hinoki.core.prepare.repair import RepairStep, recommended
+from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.repair.compare import compared
 from hinoki.core.solid import Solid
 from hinoki.core.survey_view import DrainsView, TrialView, survey_view
 from hinoki.core.units import propose_unit
+from hinoki.core.variants import Comparison, VariantFigures, of_variant
 from hinoki.store.database import reader_connection
 from hinoki.store.sources import source_bytes
 
@@ -67,6 +71,11 @@ class Worker:
                 "drains": self.drains,
                 "model-file": self.model_file,
                 "walls": self.walls,
+                "propose": self.propose,
+                "prove": self.prove,
+                "paint": self.paint,
+                "pick": self.pick,
+                "compare": self.compare,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -188,6 +197,50 @@ class Worker:
         name = Path(target).with_suffix(f".{ending}").name
         save(self._folder / "exports" / name, write_file([NamedMesh(b.name, b.mesh) for b in ready.shape.bodies], name))
         save(self._folder / "answers" / target, orjson.dumps({"file": name}))
+        return target
+
+    def propose(self, plan: str, wishes: dict[str, Any], target: str) -> str:
+        """Three divisions of the prepared model or one of its pieces."""
+        found = propose(read_plan(plan), self._source, self._cache, Wishes.model_validate(wishes), self.progress)
+        save(self._folder / "answers" / target, found.model_dump_json().encode())
+        return target
+
+    def prove(self, plan: str, wishes: dict[str, Any], proposal: dict[str, Any], target: str) -> str:
+        """A proposal made on a thinned copy, proved on the model itself."""
+        asked = Proposal.model_validate(proposal)
+        found = prove(read_plan(plan), self._source, self._cache, Wishes.model_validate(wishes), asked, self.progress)
+        save(self._folder / "answers" / target, found.model_dump_json().encode())
+        return target
+
+    def compare(self, plan: str, target: str) -> str:
+        """The figures of the division worked on and of every variant."""
+        wanted = read_plan(plan)
+        plans = [("", wanted.division_name, wanted), *((v.id, v.name, of_variant(wanted, v)) for v in wanted.variants)]
+        lines = []
+        for step, (name, title, one) in enumerate(plans):
+            tell = lambda f, p, s=step: self.progress((s + f) / len(plans), p)  # noqa: E731
+            figures = figures_for(one, self._source, self._cache, tell)
+            lines.append(VariantFigures(variant=name or None, name=title, figures=figures))
+        save(self._folder / "answers" / target, Comparison(divisions=lines).model_dump_json().encode())
+        return target
+
+    def paint(self, plan: str, stroke: dict[str, Any], target: str) -> str:
+        """A painted mark after a stroke of the brush, or none where nothing of it is left."""
+        wanted, asked = read_plan(plan), Stroke.model_validate(stroke)
+        ready = self._prepared(wanted)
+        after = painted(asked, wanted.marks, ready.mesh, ready.key, self._cache)
+        save(self._folder / "answers" / target, orjson.dumps({"painted": after.model_dump(mode="json") if after else None}))
+        return target
+
+    def pick(self, plan: str, picked: dict[str, Any], target: str) -> str:
+        """The parting for what was picked on the model."""
+        ready = self._prepared(read_plan(plan))
+        if ready.solid is None:
+            raise HinokiError("An open surface cannot be parted. Make it right under Model first.", "model")
+        found = picked_parting(
+            Picked.model_validate(picked), ready.solid, ready.mesh, lambda f, p: self.progress(0.2 + 0.8 * f, p)
+        )
+        save(self._folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def _prepared(self, plan: Plan) -> Prepared:

@@ -14,7 +14,7 @@ from hinoki.core.mesh import Mesh
 from hinoki.core.orient import rest_on, rests, turn_down
 from hinoki.core.plan import PieceNote, Plan, read_plan
 from hinoki.core.printers import Printer, box_fits, presets, turn_on_bed
-from hinoki.core.propose import divide_evenly
+from hinoki.core.propose import Wishes, divided
 from hinoki.core.solid import Solid
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
@@ -145,20 +145,20 @@ class Dividing(unittest.TestCase):
         }
         for name, solid in shapes.items():
             data = stl_of(solid)
-            _, result = divide_evenly(plan_for(data), lambda _, d=data: d, Cache(), "pin", "snug")
+            _, result, _ = divided(plan_for(data), lambda _, d=data: d, Cache(), "pin", "snug", Wishes())
             self.assertTrue(all(p.fits for p in result.view.pieces), name)
             self.assertTrue(all(np.all(np.array(p.rest.size_mm) <= [220.001, 220.001, 250.001]) for p in result.view.pieces))
             self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [], name)
 
     def test_what_fits_is_not_parted(self) -> None:
         data = stl_of(box(100, 100, 100))
-        plan, _ = divide_evenly(plan_for(data), lambda _: data, Cache(), "pin", "snug")
+        plan, _, _ = divided(plan_for(data), lambda _: data, Cache(), "pin", "snug", Wishes())
         self.assertEqual(plan.partings, ())
 
     def test_a_hopelessly_small_bed_is_refused_with_a_sentence(self) -> None:
         data = stl_of(box(1000, 1000, 1000))
         with self.assertRaisesRegex(BadPlan, "more than 600 pieces"):
-            divide_evenly(plan_for(data, bed=(20, 20, 20)), lambda _: data, Cache(), "none", "snug")
+            divided(plan_for(data, bed=(20, 20, 20)), lambda _: data, Cache(), "none", "snug", Wishes())
 
 
 class Exports(unittest.TestCase):

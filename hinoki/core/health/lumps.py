@@ -49,9 +49,7 @@ def split_lumps(mesh: Mesh) -> list[Lump]:
     starts = np.searchsorted(own[order], np.arange(count + 1))
     found = []
     for k in range(count):
-        faces = mesh.faces[order[starts[k] : starts[k + 1]]]
-        used, inverse = np.unique(faces, return_inverse=True)
-        part = Mesh(mesh.vertices[used], inverse.reshape(-1, 3).astype(np.int64))
+        part = mesh.only(order[starts[k] : starts[k + 1]])
         low, high = part.bounds
         found.append(Lump(part, part.volume_mm3, part.edges.closed, low, high))
     return found

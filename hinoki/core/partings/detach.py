@@ -43,6 +43,10 @@ class DetachParting(PartingBase, frozen=True):
 
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
         """The one plane."""
+        return self.members_for()
+
+    def members_for(self) -> list[Member]:
+        """The one plane, whatever is cut."""
         return [Member(0, self.frame)]
 
     def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:

@@ -110,13 +110,33 @@ class WedgesParting(PartingBase, frozen=True):
         """One of the other axes."""
         return axis_vector(OTHER_AXES[self.axis][0])
 
+    def one(self, rest: Solid, members: Sequence[Member], k: int) -> Cut | None:
+        """Wedge number `k` alone; none where it holds nothing."""
+        angles, after = self.angles, members[(k + 1) % len(members)]
+        span = (angles[(k + 1) % len(angles)] - angles[k]) % 360
+        wedge = _between(rest, members[k].frame, after.frame, span)
+        return None if wedge.empty else Cut(f":{k}", wedge, _ends(members[k].number, after.number, span))
+
     def _wedges(self, rest: Solid, members: Sequence[Member]) -> list[Cut]:
+        """The wedges one after another, each cut from what is left of its half turn, so that ever less is cut."""
         angles = self.angles
+        upper, lower = rest.split(members[0].frame)
         cuts = []
         for k, member in enumerate(members):
             after = members[(k + 1) % len(members)]
             span = (angles[(k + 1) % len(angles)] - angles[k]) % 360
-            wedge = _between(rest, member.frame, after.frame, span)
+            start = angles[k] - angles[0]
+            end = start + span
+            if end < 180 - 1e-9:
+                upper, wedge = upper.split(after.frame)
+            elif abs(end - 180) <= 1e-9:
+                wedge = upper
+            elif start < 180 - 1e-9:  # across the half turn
+                wedge, lower = _between(rest, member.frame, after.frame, span), lower.split(after.frame)[0]
+            elif end < 360 - 1e-9:
+                lower, wedge = lower.split(after.frame)
+            else:
+                wedge = lower
             if not wedge.empty:
                 cuts.append(Cut(f":{k}", wedge, _ends(member.number, after.number, span)))
         return cuts

@@ -1,0 +1,85 @@
+"""Taking a proposal: its partings become the project's own; the division so far is kept as a variant."""
+
+from typing import Literal
+
+from hinoki.core.cache import Cache
+from hinoki.core.engine import Built, SourceOf, build, settled, suggested
+from hinoki.core.errors import BadPlan
+from hinoki.core.fits import Fit
+from hinoki.core.plan import PieceNote, Plan, Variant
+from hinoki.core.progress import Tell, quiet
+from hinoki.core.propose.proposals import Proposal, Proposals, Wishes, propose
+
+JointKind = Literal["pin", "dowel", "none"]
+KEPT_FOR_PINS_MM = 8.0
+"""room kept where pins stand out of a face and a piece that just fits would not fit with them"""
+MOST_VARIANTS = 12
+
+
+def taken(plan: Plan, wishes: Wishes, proposal: Proposal) -> Plan:
+    """The plan with a proposal's partings. For the whole model they take the place of those there, which are kept as a variant
+    with their joints; for one piece they are added. Raises BadPlan when a kept division finds no place."""
+    notes = dict(plan.pieces)
+    for key, printer in proposal.printers.items():
+        note = notes.get(key, PieceNote())
+        notes[key] = note.model_copy(update={"printer_id": printer})
+    if wishes.piece is not None:
+        return plan.model_copy(update={"partings": (*plan.partings, *proposal.partings), "pieces": notes})
+    changes: dict[str, object] = {"partings": proposal.partings, "pieces": notes, "joints": (), "together": ()}
+    if plan.partings:
+        if len(plan.variants) >= MOST_VARIANTS:
+            raise BadPlan(
+                f"The division so far would be kept as a variant, but {MOST_VARIANTS} are kept. Drop one first.", "variants"
+            )
+        number = max((int(v.id[1:]) for v in plan.variants), default=0) + 1
+        before = Variant(
+            id=f"v{number}",
+            name=plan.division_name,
+            partings=plan.partings,
+            together=plan.together,
+            joints=plan.joints,
+            pieces=plan.pieces,
+        )
+        changes["variants"] = (*plan.variants, before)
+        changes["division_name"] = _free_name(plan, proposal.title)
+    return plan.model_copy(update=changes)
+
+
+def divided(
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    kind: JointKind,
+    fit: Fit,
+    wishes: Wishes,
+    progress: Tell = quiet,
+    seconds: dict[str, float] | None = None,
+) -> tuple[Plan, Built, Proposals | None]:
+    """The plan with the first proposal and joints such that every piece fits with them, its build, and the proposals.
+
+    An open model is built as it is. Raises BadPlan where no division is found.
+    """
+    whole = build(plan, source_of, cache, for_screen=False, seconds=seconds)
+    if whole.prepared is None or whole.prepared.solid is None:
+        return plan, whole, None
+    tried, built, found = plan, whole, None
+    for kept in (wishes.kept_mm, wishes.kept_mm + KEPT_FOR_PINS_MM):
+        wish = wishes.model_copy(update={"kept_mm": kept})
+        found = propose(plan, source_of, cache, wish, lambda f, p: progress(0.7 * f, p))
+        tried = taken(plan, wish, found.proposals[0])
+        built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
+        if kind != "none" and built.faces:
+            tried = suggested(built, tried, kind, fit, seconds)
+            tried = settled(tried, build(tried, source_of, cache, for_screen=False, seconds=seconds))
+            built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
+        if all(piece.fits for piece in built.view.pieces):
+            break
+    return tried, built, found
+
+
+def _free_name(plan: Plan, title: str) -> str:
+    names = {plan.division_name, *(v.name for v in plan.variants)}
+    name, number = title, 2
+    while name in names:
+        name, number = f"{title} {number}", number + 1
+    return name
