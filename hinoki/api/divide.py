@@ -12,10 +12,10 @@ from hinoki.core.marking import Stroke
 from hinoki.core.marks import Painted
 from hinoki.core.partings import Parting
 from hinoki.core.partings.again import Again, once_more
-from hinoki.core.picks import Picked, PickedPlane
+from hinoki.core.picks import EdgeLines, Picked, PickedPlane
 from hinoki.core.plan import plan_from
 from hinoki.core.propose import Proposal, Proposals, Wishes, taken
-from hinoki.core.variants import Comparison, VariantWish, after_wish
+from hinoki.core.variants import DivisionsView, VariantWish, after_wish
 from hinoki.store import projects
 
 router = APIRouter(prefix="/api")
@@ -91,7 +91,7 @@ def compare(project_id: str, state: Shared) -> JobView:
     return asked(state, "compare", project_id)
 
 
-@router.get("/comparisons/{name}", response_model=Comparison)
+@router.get("/comparisons/{name}", response_model=DivisionsView)
 def comparison(name: str, state: Shared) -> Response:
     """The figures of all variants."""
     return answer_of(state, "compare", name)
@@ -117,6 +117,18 @@ def pick(project_id: str, body: Picked, state: Shared) -> JobView:
 def picked(name: str, state: Shared) -> Response:
     """The parting that was picked."""
     return answer_of(state, "pick", name)
+
+
+@router.post("/projects/{project_id}/edges", status_code=202)
+def find_edges(project_id: str, state: Shared) -> JobView:
+    """Find the sharp edges of the model as prepared."""
+    return asked(state, "edges", project_id)
+
+
+@router.get("/edges/{name}", response_model=EdgeLines)
+def edges(name: str, state: Shared) -> Response:
+    """The sharp edges."""
+    return answer_of(state, "edges", name)
 
 
 @router.post("/projects/{project_id}/strokes", status_code=202)

@@ -19,7 +19,7 @@ from hinoki.store.database import Database
 from hinoki.workers.jobs import Job, Kind
 from hinoki.workers.pool import Pool
 
-CACHE_FORMAT = 3
+CACHE_FORMAT = 4
 UPLOAD_LIMIT = 500_000_000
 
 
@@ -60,7 +60,7 @@ class State:
         with contextlib.suppress(FileNotFoundError):
             content = path.read_bytes()
             view = BuildView.model_validate_json(content)
-            names = [p.mesh for p in view.pieces] + [item.mesh for item in view.loose]
+            names = [p.mesh for p in view.pieces] + [item.mesh for item in view.loose] + [m.mesh for m in view.marks]
             if all((self.cache / "meshes" / f"{name}.bin").exists() for name in names):
                 return content
         return None

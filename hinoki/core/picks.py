@@ -23,6 +23,7 @@ from hinoki.core.solid import Solid
 FEATURE_DEG = 30.0
 """faces that meet at a greater angle meet in an edge"""
 DIRECTIONS = 48
+MOST_EDGES = 12_000
 WALK_STEPS = 40
 WIDENS = 2.0
 """a feature ends where its section is so many times the one before"""
@@ -45,6 +46,21 @@ class PickedPlane(BaseModel):
 
     parting: Parting
     said: list[str] = []
+
+
+class EdgeLines(BaseModel):
+    """Sharp edges of the model, the longest ones: six numbers each, start and end."""
+
+    lines: list[tuple[float, float, float, float, float, float]]
+
+
+def sharp_edges(mesh: Mesh) -> list[tuple[float, float, float, float, float, float]]:
+    """The longest MOST_EDGES edges where faces meet at more than FEATURE_DEG."""
+    a, b = _edges(mesh)
+    length = np.linalg.norm(mesh.vertices[a] - mesh.vertices[b], axis=1)
+    longest = np.argsort(-length, kind="stable")[:MOST_EDGES]
+    rows = np.round(np.hstack([mesh.vertices[a[longest]], mesh.vertices[b[longest]]]), 3).tolist()
+    return [(r[0], r[1], r[2], r[3], r[4], r[5]) for r in rows]
 
 
 def picked_parting(picked: Picked, solid: Solid, mesh: Mesh, tell: Tell) -> PickedPlane:

@@ -229,7 +229,13 @@ def mark_view(mark: Mark, faces: Faces, mesh: Mesh, name: str, crossed_by: set[s
     """A mark as it lies on the prepared model."""
     area = float(np.linalg.norm(mesh.face_vectors[faces], axis=1).sum()) / 2
     return MarkView(
-        id=mark.id, label=mark.label(), faces=len(faces), area_mm2=round(area, 2), mesh=name, crossed_by=sorted(crossed_by)
+        id=mark.id,
+        kind=mark.kind,
+        label=mark.label(),
+        faces=len(faces),
+        area_mm2=round(area, 2),
+        mesh=name,
+        crossed_by=sorted(crossed_by),
     )
 
 

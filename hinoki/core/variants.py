@@ -26,7 +26,7 @@ class VariantFigures(BaseModel):
     figures: Figures | None
 
 
-class Comparison(BaseModel):
+class DivisionsView(BaseModel):
     """All divisions side by side, the one worked on first."""
 
     divisions: list[VariantFigures]

@@ -136,6 +136,7 @@ class MarkView(BaseModel):
     """A mark as it lies on the model now."""
 
     id: str
+    kind: Literal["keep", "show", "hidden"]
     label: str
     faces: int
     area_mm2: float

@@ -23,6 +23,7 @@ Kind = Literal[
     "paint",
     "pick",
     "compare",
+    "edges",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 

@@ -23,7 +23,7 @@ from hinoki.core.formats.writing import write_file
 from hinoki.core.health.survey import survey
 from hinoki.core.marking import Stroke, painted
 from hinoki.core.mesh import Mesh
-from hinoki.core.picks import Picked, picked_parting
+from hinoki.core.picks import EdgeLines, Picked, picked_parting, sharp_edges
 from hinoki.core.plan import Plan, read_plan
 from hinoki.core.prepare.hollow import HollowStep, fineness, suggested_drains
 from hinoki.core.prepare.offset import cavity_of
@@ -34,7 +34,7 @@ from hinoki.core.repair.compare import compared
 from hinoki.core.solid import Solid
 from hinoki.core.survey_view import DrainsView, TrialView, survey_view
 from hinoki.core.units import propose_unit
-from hinoki.core.variants import Comparison, VariantFigures, of_variant
+from hinoki.core.variants import DivisionsView, VariantFigures, of_variant
 from hinoki.store.database import reader_connection
 from hinoki.store.sources import source_bytes
 
@@ -76,6 +76,7 @@ class Worker:
                 "paint": self.paint,
                 "pick": self.pick,
                 "compare": self.compare,
+                "edges": self.edges,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -201,7 +202,8 @@ class Worker:
 
     def propose(self, plan: str, wishes: dict[str, Any], target: str) -> str:
         """Three divisions of the prepared model or one of its pieces."""
-        found = propose(read_plan(plan), self._source, self._cache, Wishes.model_validate(wishes), self.progress)
+        draw = lambda name, solid: self._draw(name, solid.mesh)  # noqa: E731
+        found = propose(read_plan(plan), self._source, self._cache, Wishes.model_validate(wishes), self.progress, draw)
         save(self._folder / "answers" / target, found.model_dump_json().encode())
         return target
 
@@ -221,7 +223,13 @@ class Worker:
             tell = lambda f, p, s=step: self.progress((s + f) / len(plans), p)  # noqa: E731
             figures = figures_for(one, self._source, self._cache, tell)
             lines.append(VariantFigures(variant=name or None, name=title, figures=figures))
-        save(self._folder / "answers" / target, Comparison(divisions=lines).model_dump_json().encode())
+        save(self._folder / "answers" / target, DivisionsView(divisions=lines).model_dump_json().encode())
+        return target
+
+    def edges(self, plan: str, target: str) -> str:
+        """The sharp edges of the prepared model, for points to snap to."""
+        lines = EdgeLines(lines=sharp_edges(self._prepared(read_plan(plan)).mesh))
+        save(self._folder / "answers" / target, lines.model_dump_json().encode())
         return target
 
     def paint(self, plan: str, stroke: dict[str, Any], target: str) -> str:

@@ -1,6 +1,6 @@
 """Three divisions that really differ, worked out on a thinned copy of the body and proved on the body itself."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -32,6 +32,7 @@ from hinoki.core.together import keep_together
 
 THIN_TRIANGLES = 8_000
 THIN_STEPS_MM = (0.05, 0.15, 0.3, 0.6)
+PICTURE_TRIANGLES, PICTURE_MM = 20_000, 0.2
 PROVED_TRIANGLES = 150_000
 """on larger bodies only the preferred proposal is proved at once, the others when they are taken"""
 TITLES: dict[Prefer, str] = {
@@ -40,6 +41,9 @@ TITLES: dict[Prefer, str] = {
     "sturdy": "Sturdiest joints",
     "support": "Least support",
 }
+
+
+Draw = Callable[[str, Solid], None]
 
 
 class Wishes(BaseModel, frozen=True):
@@ -62,6 +66,7 @@ class Proposal(BaseModel):
     proved: bool = Field(True, description="whether it was cut from the model itself, or from a thinned copy only")
     figures: Figures
     numbers: dict[str, int]
+    meshes: dict[str, str] = Field({}, description="name of the display mesh of every piece, by its key")
 
 
 class Proposals(BaseModel):
@@ -88,8 +93,11 @@ class _Job:
     first_number: int
 
 
-def propose(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell: Tell) -> Proposals:
-    """Proposals for the model as prepared or one of its pieces. Raises BadPlan where none can be made, saying why."""
+def propose(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell: Tell, draw: Draw | None = None) -> Proposals:
+    """Proposals for the model as prepared or one of its pieces. Raises BadPlan where none can be made, saying why.
+
+    `draw` gets the name and the body of every piece, for pictures.
+    """
     job, heed = _begun(plan, source_of, cache, wishes, tell)
     target, printers = job.target, job.printers
     tell(0.12, "Thinning the model")
@@ -117,7 +125,7 @@ def propose(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell:
     )
     if search.fits(thin):
         remark = "It fits as it is; there is nothing to divide."
-        return Proposals(proposals=[_shown(job, "As it is", State((target,)), True)], remarks=[remark], lower_bound=1)
+        return Proposals(proposals=[_shown(job, "As it is", State((target,)), True, draw)], remarks=[remark], lower_bound=1)
     states = _searched(search, [State((thin,)), *wedged_starts(thin, search)], wishes.prefer)
     if not states:
         raise BadPlan(why_not(plan, search, target, printers), "proposal")
@@ -127,7 +135,7 @@ def propose(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell:
         at_once = step == 0 or target.solid.triangles <= PROVED_TRIANGLES
         proved = _proved(job, state, heed, prefer) if at_once else state
         if proved is not None:
-            out.append(_shown(job, TITLES[prefer], proved, at_once))
+            out.append(_shown(job, TITLES[prefer], proved, at_once, draw))
     if not out:
         raise BadPlan(why_not(plan, search, target, printers), "proposal")
     return Proposals(
@@ -244,13 +252,17 @@ def figures_for(plan: Plan, source_of: SourceOf, cache: Cache, tell: Tell) -> Fi
     return figures_of(parted.parts, printers, outside, now, cache)
 
 
-def _shown(job: _Job, title: str, state: State, proved: bool) -> Proposal:
+def _shown(job: _Job, title: str, state: State, proved: bool, draw: Draw | None = None) -> Proposal:
     room = Room(job.printers, 0.0)
     by_id = {p.id: p for p in job.printers}
     wanted = {p.key: room.printer_for(p) or job.printers[0].id for p in state.parts}
     parts = [*job.others, *state.parts]
     printers = {p.key: job.plan.printer_of(p.key) for p in job.others} | {k: by_id[name] for k, name in wanted.items()}
     partings = tuple(state.partings)
+    if draw is not None:
+        for part in parts:
+            solid = part.solid if part.solid.triangles < PICTURE_TRIANGLES else part.solid.simplified(PICTURE_MM)
+            draw(key_of("picture", part.made_by), solid)
     return Proposal.model_validate(
         {
             "title": title,
@@ -260,5 +272,6 @@ def _shown(job: _Job, title: str, state: State, proved: bool) -> Proposal:
             "printers": {k: name for k, name in wanted.items() if name != job.plan.printer.id},
             "figures": figures_of(parts, printers, job.outside, job.now, job.cache),
             "numbers": number_pieces(parts, {}),
+            "meshes": {p.key: key_of("picture", p.made_by) for p in parts} if draw else {},
         }
     )

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/comparisons/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Comparison
+         * @description The figures of all variants.
+         */
+        get: operations["comparison"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drains/{name}": {
         parameters: {
             query?: never;
@@ -16,6 +36,26 @@ export interface paths {
          * @description The holes suggested.
          */
         get: operations["drains"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/edges/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Edges
+         * @description The sharp edges.
+         */
+        get: operations["edges"];
         put?: never;
         post?: never;
         delete?: never;
@@ -100,6 +140,46 @@ export interface paths {
          * @description The file that was written.
          */
         get: operations["model_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/partings/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description A copy of a parting, or its mirror image.
+         */
+        post: operations["again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/picks/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picked
+         * @description The parting that was picked.
+         */
+        get: operations["picked"];
         put?: never;
         post?: never;
         delete?: never;
@@ -200,6 +280,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description Work out the figures of all variants.
+         */
+        post: operations["compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/drains": {
         parameters: {
             query?: never;
@@ -214,6 +314,26 @@ export interface paths {
          * @description Work out drain holes for a hollow.
          */
         post: operations["suggest_drains"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/edges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Edges
+         * @description Find the sharp edges of the model as prepared.
+         */
+        post: operations["find_edges"];
         delete?: never;
         options?: never;
         head?: never;
@@ -343,6 +463,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/picks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick
+         * @description Find the plane for what was picked in the view.
+         */
+        post: operations["pick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/plan": {
         parameters: {
             query?: never;
@@ -377,6 +517,46 @@ export interface paths {
         get: operations["plan_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prove
+         * @description Prove a proposal on the model itself.
+         */
+        post: operations["prove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose
+         * @description Work out three divisions of the model as prepared, or of one of its pieces.
+         */
+        post: operations["propose"];
         delete?: never;
         options?: never;
         head?: never;
@@ -423,6 +603,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/strokes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paint
+         * @description Add what lies under the brush to a mark, or take it away.
+         */
+        post: operations["paint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/survey": {
         parameters: {
             query?: never;
@@ -437,6 +637,26 @@ export interface paths {
          * @description Look closely at the surface of the model as prepared.
          */
         post: operations["look_closely"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Take a proposal: its partings become the project's own, as a new revision.
+         */
+        post: operations["take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -463,6 +683,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Variants
+         * @description Keep, switch, rename or drop a variant, as a new revision.
+         */
+        post: operations["variants"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/walls": {
         parameters: {
             query?: never;
@@ -483,6 +723,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/proofs/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proof
+         * @description The proposal as it holds on the model.
+         */
+        get: operations["proof"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proposals/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proposals
+         * @description The proposals.
+         */
+        get: operations["proposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/repair-trials/{name}": {
         parameters: {
             query?: never;
@@ -495,6 +775,26 @@ export interface paths {
          * @description What the repair would do.
          */
         get: operations["trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strokes/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stroke
+         * @description The mark after the stroke.
+         */
+        get: operations["stroke"];
         put?: never;
         post?: never;
         delete?: never;
@@ -676,6 +976,35 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Again
+         * @description What is wanted of a parting: a copy, or its image in a mirror across an axis.
+         */
+        Again: {
+            /**
+             * About Mm
+             * @default 0
+             */
+            about_mm: number;
+            /**
+             * Axis
+             * @default x
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "copy" | "mirror";
+            /**
+             * Id
+             * @description name of the new one
+             */
+            id: string;
+            /** Parting */
+            parting: components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"];
+        };
+        /**
          * Balance
          * @description Whether the pieces add up to the model.
          */
@@ -686,6 +1015,12 @@ export interface components {
             pieces_before_joints_mm3: number;
             /** Relative Error */
             relative_error: number;
+            /**
+             * Taken Away Mm3
+             * @description what partings take away on purpose, such as the gap around a hatch
+             * @default 0
+             */
+            taken_away_mm3: number;
         };
         /**
          * BoreStep
@@ -758,6 +1093,24 @@ export interface components {
             ];
         };
         /**
+         * Box
+         * @description An upright box between two corners.
+         */
+        Box: {
+            /** High Mm */
+            high_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Low Mm */
+            low_mm: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * BuildAnswer
          * @description A build if it is ready, or the job that is making it.
          */
@@ -798,6 +1151,11 @@ export interface components {
              * @default []
              */
             loose: components["schemas"]["LooseView"][];
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["MarkView"][];
             model?: components["schemas"]["ModelView"] | null;
             /**
              * Numbers
@@ -822,10 +1180,38 @@ export interface components {
              */
             prepare: components["schemas"]["PrepareView"][];
             /**
+             * Seam Mm
+             * @description length of all seams on the model's outside
+             * @default 0
+             */
+            seam_mm: number;
+            /**
+             * Seam Show Mm
+             * @description length of all seams on show faces
+             * @default 0
+             */
+            seam_show_mm: number;
+            /**
              * State
              * @enum {string}
              */
             state: "empty" | "open" | "whole";
+        };
+        /**
+         * Circle
+         * @description A circle about its middle.
+         */
+        Circle: {
+            /**
+             * Diameter
+             * @default 30
+             */
+            diameter_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "circle";
         };
         /**
          * Clearance
@@ -849,6 +1235,71 @@ export interface components {
             before: components["schemas"]["SurfaceFacts"];
             /** Deviation Mm */
             deviation_mm: number;
+        };
+        /**
+         * DetachParting
+         * @description The feature ahead of a loop: the plane through `through_mm` cuts only the outline that holds that point or is nearest.
+         */
+        DetachParting: {
+            /**
+             * Not drawn in the view
+             * @default false
+             */
+            hidden: boolean;
+            /** Name in keys */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "detach";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Towards the feature
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            normal: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Cuts
+             * @default true
+             */
+            on: boolean;
+            /** Only these pieces */
+            only?: string[] | null;
+            /**
+             * Loop at
+             * @description a point within the loop
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            through_mm: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * DivisionsView
+         * @description All divisions side by side, the one worked on first.
+         */
+        DivisionsView: {
+            /** Divisions */
+            divisions: components["schemas"]["VariantFigures"][];
         };
         /**
          * DowelJoint
@@ -944,6 +1395,21 @@ export interface components {
             drains: components["schemas"]["Drain"][];
         };
         /**
+         * EdgeLines
+         * @description Sharp edges of the model, the longest ones: six numbers each, start and end.
+         */
+        EdgeLines: {
+            /** Lines */
+            lines: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * Edit
          * @description An edit: the whole plan as it should be, and the revision it was made on.
          */
@@ -959,7 +1425,9 @@ export interface components {
         };
         /**
          * EvenParting
-         * @description Equal parts along an axis: a number of them, or as many as a greatest length needs.
+         * @description Equal parts along a direction: a number of them, or as many as a greatest length needs.
+         *
+         *     Where the first or the last cut is set by hand, the cuts between are even.
          */
         EvenParting: {
             /**
@@ -969,10 +1437,20 @@ export interface components {
              */
             axis: "x" | "y" | "z";
             /**
+             * First cut
+             * @description set by hand, along the direction; empty for even
+             */
+            first_mm?: number | null;
+            /**
              * At most
              * @description greatest length of a part
              */
             greatest_mm?: number | null;
+            /**
+             * Not drawn in the view
+             * @default false
+             */
+            hidden: boolean;
             /** Name in keys */
             id: string;
             /**
@@ -980,6 +1458,11 @@ export interface components {
              * @enum {string}
              */
             kind: "even";
+            /**
+             * Last cut
+             * @description set by hand, along the direction; empty for even
+             */
+            last_mm?: number | null;
             /**
              * Name
              * @default
@@ -994,6 +1477,18 @@ export interface components {
             only?: string[] | null;
             /** Parts */
             parts?: number | null;
+            /**
+             * Tilt
+             * @description about the two other axes, in turn
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            tilt_deg: [
+                number,
+                number
+            ];
         };
         /**
          * FaceRef
@@ -1045,6 +1540,59 @@ export interface components {
             ref: components["schemas"]["FaceRef"];
         };
         /**
+         * Figures
+         * @description What a division is like.
+         */
+        Figures: {
+            /**
+             * Balance
+             * @description volume of the smallest piece as a share of the largest, 0 to 1
+             */
+            balance: number;
+            /**
+             * Batches
+             * @description beds full, an estimate by the rectangles the pieces lie in
+             */
+            batches: number;
+            /**
+             * Fitting
+             * @description pieces that fit a printer
+             */
+            fitting: number;
+            /**
+             * Least Room Mm
+             * @description diameter of the largest circle on the mating face with the least room
+             */
+            least_room_mm: number | null;
+            /**
+             * Least Wall Mm
+             * @description least wall at a seam
+             */
+            least_wall_mm: number | null;
+            /**
+             * Overhang Mm2
+             * @description surface that hangs over on them
+             */
+            overhang_mm2: number;
+            /** Pieces */
+            pieces: number;
+            /**
+             * Seam Mm
+             * @description length of all seams on the outside
+             */
+            seam_mm: number;
+            /**
+             * Seam Show Mm
+             * @description length of the seams on show faces
+             */
+            seam_show_mm: number;
+            /**
+             * Supported
+             * @description pieces that need support as they lie best
+             */
+            supported: number;
+        };
+        /**
          * Finding
          * @description One thing noticed: what, where, how much, what to do.
          */
@@ -1059,6 +1607,7 @@ export interface components {
             code: string;
             /** Face */
             face?: string | null;
+            fix?: components["schemas"]["Fix"] | null;
             /** Joint */
             joint?: string | null;
             /** Message */
@@ -1145,8 +1694,26 @@ export interface components {
             snug: number;
         };
         /**
+         * Fix
+         * @description Something that puts a finding right with one click.
+         */
+        Fix: {
+            /**
+             * Kind
+             * @constant
+             */
+            kind: "together";
+            /** Label */
+            label: string;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
+        };
+        /**
          * FlatParting
-         * @description A plane square to `axis` at `at_mm`, tilted about the two other axes through `pivot_mm`.
+         * @description A plane through everything.
          */
         FlatParting: {
             /** Position */
@@ -1157,6 +1724,11 @@ export interface components {
              * @enum {string}
              */
             axis: "x" | "y" | "z";
+            /**
+             * Not drawn in the view
+             * @default false
+             */
+            hidden: boolean;
             /** Name in keys */
             id: string;
             /**
@@ -1258,6 +1830,121 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Free
+         * @description Any outline by its corners.
+         */
+        Free: {
+            /** Corners */
+            corners: components["schemas"]["FreePoint"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "free";
+        };
+        /**
+         * FreePoint
+         * @description A corner of a free outline, from its middle.
+         */
+        FreePoint: {
+            /** Right */
+            x_mm: number;
+            /** Up */
+            y_mm: number;
+        };
+        /**
+         * HatchParting
+         * @description A door, a lid, a cover. The outline is that of the opening; the hatch is smaller by the gap on every side.
+         */
+        HatchParting: {
+            /**
+             * Middle
+             * @description on the model's surface; depths count from here
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Depth
+             * @default 4
+             */
+            depth_mm: number;
+            /**
+             * Gap on each side
+             * @default 0.2
+             */
+            gap_mm: number;
+            /**
+             * Not drawn in the view
+             * @default false
+             */
+            hidden: boolean;
+            /** Name in keys */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hatch";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Cuts
+             * @default true
+             */
+            on: boolean;
+            /** Only these pieces */
+            only?: string[] | null;
+            /** Outline */
+            outline?: components["schemas"]["Rectangle"] | components["schemas"]["Circle"] | components["schemas"]["Free"];
+            /**
+             * Opens towards
+             * @description direction out of the model
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            outward: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Rebate at depth
+             * @default 2
+             */
+            rebate_depth_mm: number;
+            /**
+             * Rebate
+             * @description width of the ledge it rests on; 0 for none
+             * @default 0
+             */
+            rebate_mm: number;
+            /**
+             * Taper
+             * @description by which each side leans inwards with depth
+             * @default 0
+             */
+            taper_deg: number;
+            /**
+             * Turned
+             * @default 0
+             */
+            turn_deg: number;
         };
         /**
          * HistoryLine
@@ -1452,6 +2139,84 @@ export interface components {
             ][][][];
         };
         /**
+         * LapParting
+         * @description Half of each side reaches past the plane, by half of the overlap, over the half of the other.
+         */
+        LapParting: {
+            /** Position */
+            at_mm: number;
+            /**
+             * Axis
+             * @default z
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Not drawn in the view
+             * @default false
+             */
+            hidden: boolean;
+            /** Name in keys */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lap";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Cuts
+             * @default true
+             */
+            on: boolean;
+            /** Only these pieces */
+            only?: string[] | null;
+            /**
+             * Overlap
+             * @description by which the halves reach past each other
+             * @default 20
+             */
+            overlap_mm: number;
+            /**
+             * Where the tilt turns, on the two other axes
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            pivot_mm: [
+                number,
+                number
+            ];
+            /**
+             * Shoulder at
+             * @description along its turn; empty for the middle
+             */
+            shoulder_mm?: number | null;
+            /**
+             * Tilt
+             * @description about the two other axes, in turn
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            tilt_deg: [
+                number,
+                number
+            ];
+            /**
+             * Shoulder turned
+             * @description about the plane's normal
+             * @default 0
+             */
+            turn_deg: number;
+        };
+        /**
          * LengthStep
          * @description Scales evenly so that the model has a wanted length along one axis.
          */
@@ -1486,6 +2251,21 @@ export interface components {
             on: boolean;
         };
         /**
+         * LinePoint
+         * @description A point of a line, in the view's plane; a smooth one is passed without a corner.
+         */
+        LinePoint: {
+            /**
+             * Smooth
+             * @default false
+             */
+            smooth: boolean;
+            /** Right */
+            x_mm: number;
+            /** Up */
+            y_mm: number;
+        };
+        /**
          * LooseView
          * @description A kind of loose part and how many of it are needed.
          */
@@ -1505,9 +2285,14 @@ export interface components {
         };
         /**
          * LumpsParting
-         * @description Separates the lumps of a piece; a cavity stays with the lump around it.
+         * @description Separates the lumps of a piece; a cavity stays with the lump around it. Specks are lumps smaller than a volume.
          */
         LumpsParting: {
+            /**
+             * Not drawn in the view
+             * @default false
+             */
+            hidden: boolean;
             /** Name in keys */
             id: string;
             /**
@@ -1527,6 +2312,73 @@ export interface components {
             on: boolean;
             /** Only these pieces */
             only?: string[] | null;
+            /**
+             * Specks under
+             * @description volume of a lump that counts as a speck; 0 for none
+             * @default 0
+             */
+            speck_mm3: number;
+            /**
+             * Specks
+             * @description what becomes of them
+             * @default neighbour
+             * @enum {string}
+             */
+            specks: "neighbour" | "drop";
+        };
+        /**
+         * Mark
+         * @description One mark: painted faces or a box.
+         */
+        Mark: {
+            box?: components["schemas"]["Box"] | null;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "keep" | "show" | "hidden";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            painted?: components["schemas"]["Painted"] | null;
+        };
+        /**
+         * MarkView
+         * @description A mark as it lies on the model now.
+         */
+        MarkView: {
+            /** Area Mm2 */
+            area_mm2: number;
+            /**
+             * Crossed By
+             * @default []
+             */
+            crossed_by: string[];
+            /** Faces */
+            faces: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "keep" | "show" | "hidden";
+            /** Label */
+            label: string;
+            /**
+             * Mesh
+             * @description name of the display mesh of its faces
+             */
+            mesh: string;
         };
         /**
          * MatchStep
@@ -1806,6 +2658,27 @@ export interface components {
             triangles: number;
         };
         /**
+         * Painted
+         * @description Faces of one prepared model, named by its hash.
+         */
+        Painted: {
+            /**
+             * Faces
+             * @description rising numbers: differences as 7-bit groups, deflated, base64
+             */
+            faces: string;
+            /** Mesh */
+            mesh: string;
+            trace: components["schemas"]["Trace"];
+        };
+        /**
+         * PaintedAnswer
+         * @description The mark after a stroke; none where nothing of it is left.
+         */
+        PaintedAnswer: {
+            painted: components["schemas"]["Painted"] | null;
+        };
+        /**
          * PairStep
          * @description Makes a left and right pair: the model and its mirror image side by side, both named so.
          */
@@ -1850,8 +2723,78 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+            /**
+             * Pieces Cut
+             * @description pieces it cuts
+             * @default 0
+             */
+            pieces_cut: number;
+            /**
+             * Pieces Made
+             * @description pieces that come of them
+             * @default 0
+             */
+            pieces_made: number;
+            /**
+             * Seam
+             * @description the seam as lines of points
+             * @default []
+             */
+            seam: [
+                number,
+                number,
+                number
+            ][][];
+            /**
+             * Seam Mm
+             * @description length of its seam on the model's outside
+             * @default 0
+             */
+            seam_mm: number;
+            /**
+             * Seam Show Mm
+             * @description length of the seam on show faces
+             * @default 0
+             */
+            seam_show_mm: number;
             /** Sections */
             sections: components["schemas"]["SectionView"][];
+        };
+        /**
+         * Picked
+         * @description What was picked: for a plane its kind and the points, for a detached feature one point on it.
+         */
+        Picked: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Offset Mm
+             * @description from a picked face, outwards
+             * @default 0
+             */
+            offset_mm: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "points" | "face" | "loop" | "feature";
+        };
+        /**
+         * PickedPlane
+         * @description The parting that was picked, without a name of its own, and what is to be said.
+         */
+        PickedPlane: {
+            /** Parting */
+            parting: components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"];
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
         };
         /**
          * PieceNote
@@ -2020,6 +2963,12 @@ export interface components {
              * @default []
              */
             also: components["schemas"]["ModelUse"][];
+            /**
+             * Division Name
+             * @description name of the division worked on
+             * @default Division 1
+             */
+            division_name: string;
             fits?: components["schemas"]["Fits"];
             /**
              * Joints
@@ -2031,6 +2980,12 @@ export interface components {
              * @default 1.6
              */
             least_wall_mm: number;
+            /**
+             * Marks
+             * @description areas to keep whole, to show and to hide seams in
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
             material?: components["schemas"]["Material"];
             model?: components["schemas"]["ModelUse"] | null;
             /**
@@ -2043,7 +2998,7 @@ export interface components {
              * Partings
              * @default []
              */
-            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["LumpsParting"])[];
+            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"])[];
             /** Pieces */
             pieces?: {
                 [key: string]: components["schemas"]["PieceNote"];
@@ -2061,6 +3016,24 @@ export interface components {
              * @constant
              */
             schema: "hinoki-plan/1";
+            /**
+             * Slivers under
+             * @description volume of a piece that counts as a sliver
+             * @default 1
+             */
+            sliver_mm3: number;
+            /**
+             * Together
+             * @description pieces joined again where cuts separated them
+             * @default []
+             */
+            together: components["schemas"]["Together"][];
+            /**
+             * Variants
+             * @description other whole divisions, kept to compare and switch to
+             * @default []
+             */
+            variants: components["schemas"]["Variant"][];
         };
         /**
          * PrepareView
@@ -2225,6 +3198,52 @@ export interface components {
             where?: string | null;
         };
         /**
+         * ProfileParting
+         * @description A line seen from a direction and drawn out through everything, away from the eye.
+         */
+        ProfileParting: {
+            /**
+             * Seen from
+             * @description direction from the model to the eye
+             * @default [
+             *       0,
+             *       -1,
+             *       0
+             *     ]
+             */
+            eye: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Not drawn in the view
+             * @default false
+             */
+            hidden: boolean;
+            /** Name in keys */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "profile";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Cuts
+             * @default true
+             */
+            on: boolean;
+            /** Only these pieces */
+            only?: string[] | null;
+            /** Points */
+            points: components["schemas"]["LinePoint"][];
+        };
+        /**
          * ProjectView
          * @description A project on the shelf.
          */
@@ -2247,6 +3266,64 @@ export interface components {
             revision: number;
             /** Updated At */
             updated_at: string;
+        };
+        /**
+         * ProofWish
+         * @description A proposal to be proved on the model itself, and the wishes it came of.
+         */
+        ProofWish: {
+            proposal: components["schemas"]["Proposal"];
+            wishes: components["schemas"]["Wishes"];
+        };
+        /**
+         * Proposal
+         * @description One division: ordinary partings, which printer each piece is for where it is not the first, and its figures.
+         */
+        Proposal: {
+            figures: components["schemas"]["Figures"];
+            /**
+             * Meshes
+             * @description name of the display mesh of every piece, by its key
+             * @default {}
+             */
+            meshes: {
+                [key: string]: string;
+            };
+            /** Numbers */
+            numbers: {
+                [key: string]: number;
+            };
+            /** Partings */
+            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"])[];
+            /**
+             * Printers
+             * @default {}
+             */
+            printers: {
+                [key: string]: string;
+            };
+            /**
+             * Proved
+             * @description whether it was cut from the model itself, or from a thinned copy only
+             * @default true
+             */
+            proved: boolean;
+            /** Says */
+            says: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Proposals
+         * @description Up to three proposals, the preferred one first, and what is to be said.
+         */
+        Proposals: {
+            /** Lower Bound */
+            lower_bound: number;
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /** Remarks */
+            remarks: string[];
         };
         /**
          * RatioStep
@@ -2286,6 +3363,32 @@ export interface components {
              * @default 10000
              */
             real_mm: number;
+        };
+        /**
+         * Rectangle
+         * @description A rectangle about its middle, its corners rounded or sharp.
+         */
+        Rectangle: {
+            /**
+             * Corner radius
+             * @default 2
+             */
+            corner_mm: number;
+            /**
+             * Height
+             * @default 20
+             */
+            height_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "rectangle";
+            /**
+             * Width
+             * @default 30
+             */
+            width_mm: number;
         };
         /**
          * ReliefStep
@@ -2657,6 +3760,36 @@ export interface components {
             side: "both" | "upper" | "lower";
         };
         /**
+         * Stroke
+         * @description The brush moved over the model: where, the way the surface looks there, how wide; added to a mark or taken from it.
+         */
+        Stroke: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Erase
+             * @default false
+             */
+            erase: boolean;
+            /**
+             * Mark
+             * @description name of the mark it goes on with; none for a new one
+             */
+            mark?: string | null;
+            /** Normals */
+            normals: [
+                number,
+                number,
+                number
+            ][];
+            /** Radius Mm */
+            radius_mm: number;
+        };
+        /**
          * SurfaceFacts
          * @description Counts of a surface.
          */
@@ -2689,6 +3822,52 @@ export interface components {
             issues: components["schemas"]["IssueView"][];
             /** Mesh */
             mesh: string;
+        };
+        /**
+         * Taking
+         * @description A proposal to take, the wishes it came of, and the revision it is taken on.
+         */
+        Taking: {
+            /** Base Revision */
+            base_revision: number;
+            proposal: components["schemas"]["Proposal"];
+            wishes: components["schemas"]["Wishes"];
+        };
+        /**
+         * Together
+         * @description Pieces by their keys that stay one. The piece that comes of them has the key of the first.
+         */
+        Together: {
+            /** Pieces */
+            pieces: string[];
+        };
+        /**
+         * Trace
+         * @description Points spread evenly over a mark, by which it is found on another mesh: packed steps of TRACE_STEP_MM and normals in
+         *     127ths, the area each point stands for, and the corners of the model they were taken on.
+         */
+        Trace: {
+            /**
+             * Area Mm2
+             * @description of the surface each point stands for
+             */
+            area_mm2: number;
+            /** High Mm */
+            high_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Low Mm */
+            low_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Normals */
+            normals: string;
+            /** Points */
+            points: string;
         };
         /**
          * TrialView
@@ -2749,6 +3928,79 @@ export interface components {
             ];
         };
         /**
+         * Variant
+         * @description A whole division kept under a name: its partings, joints and what was set for its pieces.
+         */
+        Variant: {
+            /** Id */
+            id: string;
+            /**
+             * Joints
+             * @default []
+             */
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"])[];
+            /** Name */
+            name: string;
+            /**
+             * Partings
+             * @default []
+             */
+            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"])[];
+            /** Pieces */
+            pieces?: {
+                [key: string]: components["schemas"]["PieceNote"];
+            };
+            /**
+             * Together
+             * @default []
+             */
+            together: components["schemas"]["Together"][];
+        };
+        /**
+         * VariantEdit
+         * @description A wish for variants, and the revision it was made on.
+         */
+        VariantEdit: {
+            /** Base Revision */
+            base_revision: number;
+            wish: components["schemas"]["VariantWish"];
+        };
+        /**
+         * VariantFigures
+         * @description One division's figures; none for an open surface.
+         */
+        VariantFigures: {
+            figures: components["schemas"]["Figures"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Variant
+             * @description the variant; none for the division worked on
+             */
+            variant: string | null;
+        };
+        /**
+         * VariantWish
+         * @description What to do: keep the division as it is now under a name, switch to a kept one, rename or drop it.
+         */
+        VariantWish: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "keep" | "switch" | "rename" | "drop";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Variant
+             * @description the variant meant; none for the division worked on
+             */
+            variant?: string | null;
+        };
+        /**
          * WedgesParting
          * @description Equal wedges around an axis through `through_mm`, or wedges that begin at the angles given one by one.
          */
@@ -2766,6 +4018,11 @@ export interface components {
              * @default 4
              */
             count: number;
+            /**
+             * Not drawn in the view
+             * @default false
+             */
+            hidden: boolean;
             /**
              * Hub
              * @description radius around the axis that is kept whole; 0 for none
@@ -2810,6 +4067,37 @@ export interface components {
             ];
         };
         /**
+         * Wishes
+         * @description What a division is wished to be.
+         */
+        Wishes: {
+            /**
+             * Kept Mm
+             * @description room kept for joints that stand out of a face
+             * @default 0
+             */
+            kept_mm: number;
+            /** Most Pieces */
+            most_pieces?: number | null;
+            /**
+             * Piece
+             * @description key of the one piece to divide; none for the whole model
+             */
+            piece?: string | null;
+            /**
+             * Prefer
+             * @default fewest
+             * @enum {string}
+             */
+            prefer: "fewest" | "hidden" | "sturdy" | "support";
+            /**
+             * Printers
+             * @description printers of the plan to use, by name; none for the first
+             * @default []
+             */
+            printers: string[];
+        };
+        /**
          * Workshop
          * @description Everything in the workshop; also the form in which it is exported and imported.
          */
@@ -2852,6 +4140,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    comparison: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DivisionsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     drains: {
         parameters: {
             query?: never;
@@ -2870,6 +4189,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DrainsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EdgeLines"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3025,6 +4375,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Again"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    picked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickedPlane"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3257,6 +4671,37 @@ export interface operations {
             };
         };
     };
+    compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     suggest_drains: {
         parameters: {
             query?: never;
@@ -3271,6 +4716,37 @@ export interface operations {
                 "application/json": components["schemas"]["DrainWish"];
             };
         };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_edges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             202: {
@@ -3486,6 +4962,41 @@ export interface operations {
             };
         };
     };
+    pick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Picked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     edit: {
         parameters: {
             query?: never;
@@ -3539,6 +5050,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wishes"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3622,6 +5203,41 @@ export interface operations {
             };
         };
     };
+    paint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Stroke"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_closely: {
         parameters: {
             query?: never;
@@ -3653,6 +5269,41 @@ export interface operations {
             };
         };
     };
+    take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taking"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -3665,6 +5316,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    variants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantEdit"];
             };
         };
         responses: {
@@ -3719,6 +5405,68 @@ export interface operations {
             };
         };
     };
+    proof: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposals"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     trial: {
         parameters: {
             query?: never;
@@ -3737,6 +5485,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stroke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaintedAnswer"];
                 };
             };
             /** @description Unprocessable Entity */

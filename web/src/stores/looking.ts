@@ -1,7 +1,7 @@
 /** What is looked at: the chosen piece, parting, face; how it is seen; what is measured or picked. */
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import type { Vec3 } from '@/api/client'
+import type { Parting, Vec3 } from '@/api/client'
 import type { LiveSection } from '@/view3d/section'
 
 export interface DraftPlane {
@@ -41,6 +41,32 @@ export interface Mark {
   tone: 'must-fix' | 'look-at' | 'note'
 }
 
+/** A point of a line that is being drawn, in the plane it is drawn in. */
+export interface LinePoint {
+  x_mm: number
+  y_mm: number
+  smooth: boolean
+}
+
+/** A line being drawn on the view: the plane it lies in (its normal looks at the eye), and who gets it when it is done. */
+export interface Drawing {
+  origin: Vec3
+  eye: Vec3
+  /** degrees by which the plane's directions are turned about the eye */
+  turn: number
+  closed: boolean
+  points: LinePoint[]
+  take: (points: LinePoint[]) => void
+}
+
+/** The brush in hand: what it paints, how wide, and who gets the stroke. */
+export interface Brush {
+  radius: number
+  take: (at: Vec3[], normals: Vec3[]) => void
+}
+
+export type DividePage = 'partings' | 'marks' | 'propose' | 'variants'
+
 export const useLooking = defineStore('looking', () => {
   const piece = ref<number | null>(null)
   const parting = ref<string | null>(null)
@@ -50,6 +76,11 @@ export const useLooking = defineStore('looking', () => {
   const draft = shallowRef<DraftPlane | null>(null)
   const live = shallowRef<LiveSection | null>(null)
   const cutListOpen = ref(true)
+  const page = ref<DividePage>('partings')
+  /** the chosen parting as it would be while something of it is dragged */
+  const shape = shallowRef<Parting | null>(null)
+  const drawing = shallowRef<Drawing | null>(null)
+  const brush = shallowRef<Brush | null>(null)
 
   const cut = shallowRef<CutAway | null>(null)
   const seeThrough = ref(false)
@@ -77,7 +108,7 @@ export const useLooking = defineStore('looking', () => {
   }
 
   function stopTools(): void {
-    measure.value = picking.value = null
+    measure.value = picking.value = drawing.value = brush.value = null
     spots.value = []
   }
 
@@ -108,6 +139,10 @@ export const useLooking = defineStore('looking', () => {
     draft,
     live,
     cutListOpen,
+    page,
+    shape,
+    drawing,
+    brush,
     cut,
     seeThrough,
     walls,

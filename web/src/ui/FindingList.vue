@@ -18,6 +18,12 @@ function go(finding: Finding): void {
     looking.flyTo = { at: finding.at_mm, reach: 8 }
   }
 }
+/** Put a finding right by its fix. */
+function mend(fix: NonNullable<Finding['fix']>): void {
+  void project.edit(fix.label, (plan) => {
+    plan.together = [...(plan.together ?? []), { pieces: [...(fix.pieces ?? [])] }]
+  })
+}
 </script>
 
 <template>
@@ -26,6 +32,7 @@ function go(finding: Finding): void {
       <button class="plain" @click="go(f)">
         <b>{{ WORDS[f.severity] }}</b> {{ f.message }}
       </button>
+      <button v-if="f.fix" class="chip" data-test="fix" @click="mend(f.fix)">{{ f.fix.label }}</button>
     </li>
   </ul>
 </template>

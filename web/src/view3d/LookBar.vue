@@ -18,6 +18,12 @@ const MEASURES: { kind: MeasureKind; name: string; words: string[] }[] = [
   },
 ]
 const hint = computed(() => {
+  const drawing = looking.drawing
+  if (drawing)
+    return drawing.points.length < (drawing.closed ? 3 : 2)
+      ? `Click point ${drawing.points.length + 1}${drawing.closed ? '' : '; the ends lie outside the model'}.`
+      : 'Click further points; Backspace takes one back, Enter ends the line.'
+  if (looking.brush) return 'Paint on the model with the button held down.'
   const words = looking.picking?.words ?? MEASURES.find((m) => m.kind === looking.measure)?.words
   if (!words) return ''
   return words[looking.spots.length] ?? ''
@@ -34,7 +40,7 @@ function start(kind: MeasureKind): void {
   looking.measure = kind
 }
 function keys(event: KeyboardEvent): void {
-  if (event.key === 'Escape' && (looking.measure || looking.picking)) looking.stopTools()
+  if (event.key === 'Escape' && hint.value) looking.stopTools()
 }
 onMounted(() => window.addEventListener('keydown', keys))
 onBeforeUnmount(() => window.removeEventListener('keydown', keys))

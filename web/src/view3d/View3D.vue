@@ -11,7 +11,11 @@ import { dimensionLines, handleAt, middleOf, stepArrow, type Dimension, type Scr
 import { frameOf, planeOfFlat, triple, vec, type Plane } from './plane'
 import PlaneHandle, { type HandlePlace } from './PlaneHandle.vue'
 import { quadOf, Stage, type ViewName } from './stage'
+import PointHandle from './PointHandle.vue'
+import { useBrush } from './useBrush'
 import { useCutAway } from './useCutAway'
+import { useDivideView } from './useDivideView'
+import { useDrawing } from './useDrawing'
 import { useMeasuring } from './useMeasuring'
 
 const props = defineProps<{ station: StationId }>()
@@ -30,13 +34,20 @@ const handle = shallowRef<HandlePlace | null>(null)
 const dimensions = shallowRef<Dimension[]>([])
 const arrow = shallowRef<ScreenLine | null>(null)
 
-const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
-const specs = computed(() => (project.build ? bodiesFor(props.station, project.build, looking) : []))
 const modelBox = computed(() => {
   const model = project.build?.model
   return model ? new Box3(vec(model.low_mm), vec(model.high_mm)) : new Box3()
 })
+const middle = computed(() => modelBox.value.getCenter(new Vector3()))
+const divide = useDivideView(stage, () => props.station, middle)
+const { places } = divide
+const drawing = useDrawing(stage, () => middle.value.clone())
+const { path } = drawing
+const brush = useBrush(stage)
+const { dabs } = brush
 
+const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
+const specs = computed(() => (project.build ? bodiesFor(props.station, project.build, looking) : []))
 /** Planes to draw: those of the chosen parting; at Join the one of the chosen face. */
 const planes = computed<Plane[]>(() => {
   if (!project.build?.model) return []
@@ -44,9 +55,12 @@ const planes = computed<Plane[]>(() => {
     const face = project.faces.find((f) => f.id === looking.face)
     return face ? [frameOf(vec(face.frame.origin), vec(face.frame.n))] : []
   }
-  if (props.station !== 'divide') return []
-  const parting = project.plan?.partings?.find((p) => p.id === looking.parting)
+  const parting = divide.chosen.value
   if (!parting) return []
+  if (parting.kind === 'lap') return [planeOfFlat(parting)]
+  if (parting.kind === 'detach')
+    return [frameOf(vec(parting.through_mm ?? [0, 0, 0]), vec(parting.normal ?? [0, 0, 1]))]
+  if (parting.kind === 'profile' || parting.kind === 'hatch') return []
   if (parting.kind === 'flat') {
     const plane = planeOfFlat(parting)
     if (looking.draft) plane.origin.addScaledVector(plane.n, looking.draft.moved)
@@ -56,8 +70,8 @@ const planes = computed<Plane[]>(() => {
   return (built?.sections ?? []).map((s) => frameOf(vec(s.frame.origin), vec(s.frame.n)))
 })
 const draggable = computed(() => {
-  const parting = project.plan?.partings?.find((p) => p.id === looking.parting)
-  return props.station === 'divide' && parting?.kind === 'flat' ? parting : null
+  const parting = divide.chosen.value
+  return parting?.kind === 'flat' ? parting : null
 })
 
 let refitWanted = true
@@ -94,7 +108,7 @@ function showPlanes(): void {
 /** What a plane's quad should cover: the chosen face, the pieces a parting is set to cut, or the whole model. */
 function planeBox(): Box3 {
   const face = props.station === 'join' ? project.faces.find((f) => f.id === looking.face) : null
-  const only = draggable.value?.only
+  const only = divide.chosen.value?.only
   const chosen = project.pieces.filter((p) =>
     face
       ? p.number === face.a || p.number === face.b
@@ -140,6 +154,9 @@ function overlay(): void {
   handle.value = plane ? handleAt(now, plane, quadOf(plane, planeBox())[1]) : null
   arrow.value = props.station === 'assemble' ? stepArrow(now, project.build, looking.step, specs.value) : null
   measuring.place(now)
+  divide.place(now)
+  drawing.place(now)
+  brush.place(now)
 }
 
 /** The figures on the dimension lines; none where no lines are drawn. */
@@ -155,13 +172,23 @@ function zoomToPiece(): void {
   if (box) stage.value?.look(view.value ?? 'corner', box)
 }
 
+/** Where on the canvas a pointer is. */
+function onCanvas(event: PointerEvent): [number, number] {
+  const rect = canvas.value!.getBoundingClientRect()
+  return [event.clientX - rect.left, event.clientY - rect.top]
+}
 let pressed: { x: number; y: number } | null = null
+function press(event: PointerEvent): void {
+  pressed = { x: event.clientX, y: event.clientY }
+  if (looking.brush) brush.press(...onCanvas(event))
+}
 async function choose(event: PointerEvent): Promise<void> {
   const from = pressed
   pressed = null
+  if (looking.brush) return brush.release(...onCanvas(event))
   if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return
-  const rect = canvas.value!.getBoundingClientRect()
-  const hit = await stage.value?.pick(event.clientX - rect.left, event.clientY - rect.top)
+  if (looking.drawing) return drawing.add(...onCanvas(event))
+  const hit = await stage.value?.pick(...onCanvas(event))
   if (!hit) return
   if (looking.measure || looking.picking)
     looking.took({ at: triple(hit.point), normal: triple(hit.normal), piece: hit.number })
@@ -202,6 +229,14 @@ watch(specs, (now, before) => {
   void show(refit && (before.length === 0 || onBed(props.station) || props.station === 'assemble'))
 })
 watch(
+  () => looking.drawing?.eye,
+  (eye) => {
+    if (!eye) return
+    stage.value?.lookFrom(vec(eye))
+    view.value = null
+  },
+)
+watch(
   () => looking.spread,
   () => project.build && spreads.value && stage.value?.move(spreadOf(project.build, looking.spread)),
 )
@@ -218,7 +253,8 @@ watch(
     <canvas
       ref="canvas"
       aria-label="Three-dimensional view"
-      @pointerdown="pressed = { x: $event.clientX, y: $event.clientY }"
+      @pointerdown="press"
+      @pointermove="looking.brush && brush.move(...onCanvas($event))"
       @pointerup="choose"
     ></canvas>
     <svg class="over" :width="width" :height="height" aria-hidden="true">
@@ -262,6 +298,15 @@ watch(
         marker-start="url(#tip)"
         marker-end="url(#tip)"
       />
+      <polyline
+        v-if="path.length"
+        :points="path.map((p) => `${p.x},${p.y}`).join(' ')"
+        fill="none"
+        stroke="#9a4a2b"
+        stroke-width="2"
+      />
+      <circle v-for="(p, k) in path" :key="`path${k}`" :cx="p.x" :cy="p.y" r="4" fill="#9a4a2b" />
+      <circle v-for="(d, k) in dabs" :key="`dab${k}`" :cx="d.x" :cy="d.y" :r="d.r" class="dab" />
       <line
         v-if="arrow"
         :x1="arrow.x1"
@@ -289,6 +334,13 @@ watch(
       :place="handle"
       :parting="draggable"
       @moved="(id, moved) => emit('planeMoved', id, moved)"
+    />
+    <PointHandle
+      v-for="place in places"
+      :key="place.handle.id"
+      :place="place"
+      @drag="divide.drag"
+      @settle="divide.settle"
     />
     <span
       v-for="(spot, k) in picked"
@@ -372,6 +424,10 @@ canvas {
   position: static;
   fill: var(--vermilion);
   font-weight: 600;
+}
+.over .dab {
+  fill: var(--cedar);
+  opacity: 0.25;
 }
 .spot {
   position: absolute;

@@ -3,6 +3,7 @@ import { Matrix4, Vector3 } from 'three'
 import type { BuildView, PieceView } from '@/api/client'
 import { pigment } from '@/api/format'
 import type { StationId } from '@/router'
+import type { DividePage } from '@/stores/looking'
 import type { BodySpec } from './stage'
 
 export interface Looked {
@@ -13,6 +14,7 @@ export interface Looked {
   step: number | null
   spread: number
   face: string | null
+  page: DividePage
 }
 
 export const onBed = (station: StationId) => station === 'orient' || station === 'batch'
@@ -45,8 +47,25 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): Body
   }
   if (station === 'assemble') return stepBodies(build, looked)
   const matrices = spreadOf(build, looked.spread)
-  return pieces.map((p) => spec(p, matrices.get(String(p.number))!, p.number === looked.piece))
+  const bodies = pieces.map((p) => spec(p, matrices.get(String(p.number))!, p.number === looked.piece))
+  const marking = station === 'divide' && looked.page === 'marks' && looked.spread < 0.005
+  return marking ? [...bodies.map((b) => ({ ...b, colour: '#d8c6a3' })), ...patches(build)] : bodies
 }
+
+export const MARK_COLOURS: Record<string, string> = { keep: '#8a5d08', show: '#2f4e6f', hidden: '#6d6258' }
+
+/** The marks, lying on the model. */
+const patches = (build: BuildView): BodySpec[] =>
+  (build.marks ?? []).map((mark) => ({
+    id: `mark-${mark.id}`,
+    number: null,
+    mesh: mark.mesh,
+    colour: MARK_COLOURS[mark.kind]!,
+    solidity: 1,
+    chosen: false,
+    matrix: new Matrix4(),
+    patch: true,
+  }))
 
 const spec = (piece: PieceView, matrix: Matrix4, chosen: boolean): BodySpec => ({
   id: String(piece.number),

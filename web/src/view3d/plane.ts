@@ -27,7 +27,9 @@ export function frameOf(origin: Vector3, normal: Vector3): Plane {
   return { origin: origin.clone(), u, v: n.clone().cross(u), n }
 }
 
-export function planeOfFlat(p: FlatParting): Plane {
+export type LapParting = Extract<Parting, { kind: 'lap' }>
+
+export function planeOfFlat(p: FlatParting | LapParting): Plane {
   const [first, second] = OTHERS[p.axis ?? 'z'].map((a) => AXIS[a]) as [Vector3, Vector3]
   const axis = AXIS[p.axis ?? 'z']
   const tilt = p.tilt_deg ?? [0, 0]
@@ -42,6 +44,21 @@ export function planeOfFlat(p: FlatParting): Plane {
     .addScaledVector(first, pivot[0])
     .addScaledVector(second, pivot[1])
   return frameOf(origin, normal)
+}
+
+/** The same plane with its two directions turned about its normal. */
+export function turned(plane: Plane, degrees: number): Plane {
+  const angle = (degrees * Math.PI) / 180
+  const u = plane.u.clone().applyAxisAngle(plane.n, angle)
+  return { origin: plane.origin, u, v: plane.n.clone().cross(u), n: plane.n }
+}
+
+/** A point in the plane, and the coordinates of a point seen along the normal. */
+export const inWorld = (plane: Plane, x: number, y: number): Vector3 =>
+  plane.origin.clone().addScaledVector(plane.u, x).addScaledVector(plane.v, y)
+export const inPlane = (plane: Plane, point: Vector3): [number, number] => {
+  const from = point.clone().sub(plane.origin)
+  return [from.dot(plane.u), from.dot(plane.v)]
 }
 
 export const vec = (v: readonly number[]): Vector3 => new Vector3(v[0], v[1], v[2])

@@ -27,6 +27,9 @@ import {
   WebGLRenderer,
 } from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
+import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
+import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
+import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import { cutawayMaterial } from './cutaway'
 import { geometryOf, treeOf } from './meshes'
 import type { Plane } from './plane'
@@ -40,6 +43,8 @@ export interface BodySpec {
   solidity: number
   chosen: boolean
   matrix: Matrix4
+  /** lies on the surface of another body and is never picked */
+  patch?: boolean
   /** coloured by the thickness of its walls */
   walls?: boolean
 }
@@ -73,6 +78,7 @@ export class Stage {
   private readonly bed = new Group()
   private readonly planes = new Group()
   private readonly marks = new Group()
+  private readonly lines = new Group()
   private cut: CuttingPlane[] = []
   private shown = new Map<string, Shown>()
   private wish = 0
@@ -97,7 +103,7 @@ export class Stage {
       sun,
       fill,
     )
-    this.scene.add(this.bodies, this.bed, this.planes, this.marks)
+    this.scene.add(this.bodies, this.bed, this.planes, this.marks, this.lines)
   }
 
   resize(width: number, height: number): void {
@@ -145,6 +151,9 @@ export class Stage {
       material.transparent = spec.solidity < 1
       material.opacity = spec.solidity
       material.depthWrite = spec.solidity > 0.5
+      // bodies lie a hair behind the lines on them, and patches a hair before them
+      material.polygonOffset = true
+      material.polygonOffsetFactor = material.polygonOffsetUnits = spec.patch ? -1 : 1
       if (!old) this.bodies.add(mesh)
       next.set(spec.id, { spec, mesh })
     })
@@ -178,6 +187,24 @@ export class Stage {
       ;(drawn.material as LineBasicMaterial).depthTest = false
       drawn.renderOrder = 5
       this.marks.add(drawn)
+    }
+    this.draw()
+  }
+
+  /** Draw lines on the model (pairs of points, three numbers each), hidden where something lies before them. */
+  showLines(lines: readonly { points: readonly number[]; colour: string; width: number }[]): void {
+    for (const drawn of this.lines.children as LineSegments2[]) {
+      drawn.geometry.dispose()
+      drawn.material.dispose()
+    }
+    this.lines.clear()
+    for (const { points, colour, width } of lines) {
+      if (points.length === 0) continue
+      const geometry = new LineSegmentsGeometry()
+      geometry.setPositions([...points])
+      const drawn = new LineSegments2(geometry, new LineMaterial({ color: colour, linewidth: width }))
+      drawn.renderOrder = 3
+      this.lines.add(drawn)
     }
     this.draw()
   }
@@ -270,8 +297,15 @@ export class Stage {
   }
 
   look(view: ViewName, box: Box3 = this.extent()): void {
+    this.lookFrom(DIRECTIONS[view], box)
+  }
+
+  /** Look at a box from a direction, so near that it just fills the view. */
+  lookFrom(from: Vector3, box: Box3 = this.extent()): void {
     const centre = box.getCenter(new Vector3())
-    const direction = DIRECTIONS[view].clone().normalize()
+    const direction = from.clone().normalize()
+    // straight down or up the view has no up; it leans a hair to the front
+    if (Math.abs(direction.z) > 0.9999) direction.add(new Vector3(0, -0.001, 0)).normalize()
     const right = new Vector3().crossVectors(this.camera.up, direction).normalize()
     const up = new Vector3().crossVectors(direction, right)
     const slope = Math.tan((this.camera.fov * Math.PI) / 360) * 0.84
@@ -300,12 +334,29 @@ export class Stage {
     return new Vector2(((p.x + 1) / 2) * this.canvas.clientWidth, ((1 - p.y) / 2) * this.canvas.clientHeight)
   }
 
-  /** Where the surface lies under a screen position; what is cut away does not count. */
-  async pick(x: number, y: number): Promise<Hit | null> {
+  /** Pixels for a millimetre at a place. */
+  scaleAt(point: Vector3): number {
+    const away = this.camera.position.distanceTo(point)
+    return this.canvas.clientHeight / (2 * away * Math.tan((this.camera.fov * Math.PI) / 360))
+  }
+
+  /** The ray from the eye through a screen position. */
+  rayAt(x: number, y: number): Ray {
     const caster = new Raycaster()
     const at = new Vector2((x / this.canvas.clientWidth) * 2 - 1, 1 - (y / this.canvas.clientHeight) * 2)
     caster.setFromCamera(at, this.camera)
-    return this.first(caster.ray)
+    return caster.ray
+  }
+
+  /** Where the line of sight through a screen position meets a plane. */
+  meet(x: number, y: number, plane: Plane): Vector3 | null {
+    const flat = new CuttingPlane().setFromNormalAndCoplanarPoint(plane.n, plane.origin)
+    return this.rayAt(x, y).intersectPlane(flat, new Vector3())
+  }
+
+  /** Where the surface lies under a screen position; what is cut away does not count. */
+  async pick(x: number, y: number): Promise<Hit | null> {
+    return this.first(this.rayAt(x, y))
   }
 
   /** The first point where a ray meets a body. */
@@ -313,6 +364,7 @@ export class Stage {
     let nearest = Infinity
     let found: Hit | null = null
     for (const { spec, mesh } of this.shown.values()) {
+      if (spec.patch) continue
       const tree = await treeOf(mesh.geometry)
       const own = new Ray().copy(ray).applyMatrix4(mesh.matrix.clone().invert())
       for (const hit of tree.raycast(own, DoubleSide)) {

@@ -1,5 +1,6 @@
 /** New partings that make sense for the model, and what a moved one becomes. */
-import type { Parting, PieceView, Plan } from '@/api/client'
+import type { Parting, PieceView, Plan, Vec3 } from '@/api/client'
+import type { Spot } from '@/stores/looking'
 import { AXIS, OTHERS, planeOfFlat } from '@/view3d/plane'
 
 export type AxisName = 'x' | 'y' | 'z'
@@ -34,6 +35,7 @@ export function newFlat(plan: Plan, pieces: readonly PieceView[], room: readonly
     id: nextId(plan),
     name: '',
     on: true,
+    hidden: false,
     only: null,
     axis,
     at_mm: free(plan, axis, at),
@@ -60,10 +62,14 @@ export function newEven(plan: Plan, pieces: readonly PieceView[], room: readonly
     id: nextId(plan),
     name: '',
     on: true,
+    hidden: false,
     only: pieces.length > 1 ? [need.piece.key] : null,
     axis: need.axis,
+    tilt_deg: [0, 0],
     parts,
     greatest_mm: null,
+    first_mm: null,
+    last_mm: null,
   }
 }
 
@@ -78,6 +84,7 @@ export function newWedges(plan: Plan, pieces: readonly PieceView[], room: readon
     id: nextId(plan),
     name: '',
     on: true,
+    hidden: false,
     only: pieces.length > 1 ? [piece.key] : null,
     axis: 'z',
     through_mm: [middle(0), middle(1)],
@@ -89,12 +96,74 @@ export function newWedges(plan: Plan, pieces: readonly PieceView[], room: readon
 }
 
 export const newLumps = (plan: Plan): Parting => ({
+  ...base(plan),
   kind: 'lumps',
-  id: nextId(plan),
-  name: '',
-  on: true,
-  only: null,
+  speck_mm3: 0,
+  specks: 'neighbour',
 })
+
+/** A level line seen from the front, through the middle of the piece most in need, that reaches out on both sides. */
+export function newProfile(
+  plan: Plan,
+  pieces: readonly PieceView[],
+  room: readonly number[],
+): Parting | null {
+  const need = neediest(pieces, room)
+  if (!need) return null
+  const { low_mm: low, high_mm: high, key } = need.piece
+  const reach = Math.max(5, Math.round((high[0]! - low[0]!) * 0.1))
+  const y_mm = Math.round((low[2]! + high[2]!) / 2)
+  const point = (x: number) => ({ x_mm: Math.round(x), y_mm, smooth: false })
+  return {
+    ...base(plan),
+    only: pieces.length > 1 ? [key] : null,
+    kind: 'profile',
+    eye: [0, -1, 0],
+    points: [point(low[0]! - reach), point((low[0]! + high[0]!) / 2), point(high[0]! + reach)],
+  }
+}
+
+/** A lap across the longest side of the piece most in need. */
+export function newLap(plan: Plan, pieces: readonly PieceView[], room: readonly number[]): Parting | null {
+  const flat = newFlat(plan, pieces, room)
+  const need = neediest(pieces, room)
+  if (flat?.kind !== 'flat' || !need) return null
+  const length = need.piece.size_mm[AXES.indexOf(need.axis)]!
+  return {
+    ...flat,
+    only: pieces.length > 1 ? [need.piece.key] : null,
+    kind: 'lap',
+    overlap_mm: Math.max(2, Math.round(length * 0.1)),
+    turn_deg: 0,
+    shoulder_mm: null,
+  }
+}
+
+/** A hatch where the surface was picked; it opens the way the surface looks there, squarely where that is nearly so. */
+export function newHatch(plan: Plan, spot: Spot, key: string | null): Parting {
+  const round = (v: number) => Math.round(v * 100) / 100
+  const longest = spot.normal.map(Math.abs).indexOf(Math.max(...spot.normal.map(Math.abs)))
+  const square = Math.abs(spot.normal[longest]!) > 0.97
+  const outward = square
+    ? ([0, 1, 2].map((k) => (k === longest ? Math.sign(spot.normal[k]!) : 0)) as Vec3)
+    : (spot.normal.map((v) => Math.round(v * 1e4) / 1e4) as Vec3)
+  return {
+    ...base(plan),
+    only: key ? [key] : null,
+    kind: 'hatch',
+    at_mm: spot.at.map(round) as Vec3,
+    outward,
+    outline: { shape: 'rectangle', width_mm: 30, height_mm: 20, corner_mm: 2 },
+    turn_deg: 0,
+    depth_mm: 4,
+    gap_mm: 0.2,
+    taper_deg: 0,
+    rebate_mm: 0,
+    rebate_depth_mm: 2,
+  }
+}
+
+const base = (plan: Plan) => ({ id: nextId(plan), name: '', on: true, hidden: false, only: null })
 
 /** Where the wedges of a parting begin, in degrees. */
 export const anglesOf = (p: Extract<Parting, { kind: 'wedges' }>): number[] =>
@@ -104,9 +173,50 @@ export const anglesOf = (p: Extract<Parting, { kind: 'wedges' }>): number[] =>
     return Math.round(((angle + 360) % 360) * 100) / 100
   }).sort((a, b) => a - b)
 
+export interface KindOf {
+  name: string
+  schema: string
+  fields: string[]
+}
+export const KINDS: Record<Parting['kind'], KindOf> = {
+  flat: { name: 'flat parting', schema: 'FlatParting', fields: ['axis', 'at_mm', 'tilt_deg'] },
+  even: {
+    name: 'even spacing',
+    schema: 'EvenParting',
+    fields: ['axis', 'parts', 'greatest_mm', 'tilt_deg', 'first_mm', 'last_mm'],
+  },
+  wedges: {
+    name: 'wedges',
+    schema: 'WedgesParting',
+    fields: ['axis', 'through_mm', 'count', 'start_deg', 'hub_mm'],
+  },
+  profile: { name: 'profile', schema: 'ProfileParting', fields: ['eye'] },
+  lap: {
+    name: 'lap',
+    schema: 'LapParting',
+    fields: ['axis', 'at_mm', 'overlap_mm', 'turn_deg', 'shoulder_mm', 'tilt_deg'],
+  },
+  hatch: {
+    name: 'hatch',
+    schema: 'HatchParting',
+    fields: [
+      'at_mm',
+      'outward',
+      'turn_deg',
+      'depth_mm',
+      'gap_mm',
+      'taper_deg',
+      'rebate_mm',
+      'rebate_depth_mm',
+    ],
+  },
+  detach: { name: 'detach', schema: 'DetachParting', fields: ['through_mm', 'normal'] },
+  lumps: { name: 'lumps', schema: 'LumpsParting', fields: ['speck_mm3', 'specks'] },
+}
+
 /** The parting moved by `moved` mm along its normal. */
 export function movedBy(parting: Parting, moved: number): Parting {
-  if (parting.kind !== 'flat') return parting
+  if (parting.kind !== 'flat' && parting.kind !== 'lap') return parting
   const slope = planeOfFlat(parting).n.dot(AXIS[parting.axis ?? 'z'])
   return { ...parting, at_mm: Math.round((parting.at_mm + moved / slope) * 1000) / 1000 }
 }

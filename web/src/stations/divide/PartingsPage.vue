@@ -1,0 +1,234 @@
+<script setup lang="ts">
+/** The partings in order, ways to add one, and the chosen one. */
+import { computed, onMounted, watch } from 'vue'
+import { api, got, type JobView, type Parting, type Schemas } from '@/api/client'
+import { mm } from '@/api/format'
+import { finished } from '@/api/jobs'
+import { useLooking, type Spot } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+import OrderTools from '@/ui/OrderTools.vue'
+import {
+  KINDS,
+  newEven,
+  newFlat,
+  newHatch,
+  newLap,
+  newLumps,
+  newProfile,
+  newWedges,
+  nextId,
+} from './partings'
+import PartingForm from './PartingForm.vue'
+
+const project = useProject()
+const looking = useLooking()
+const partings = computed(() => project.plan?.partings ?? [])
+const chosen = computed(() => partings.value.find((p) => p.id === looking.parting) ?? null)
+const open = computed(() => project.build?.state === 'open')
+const cannot = computed(() => project.pieces.length === 0 || open.value)
+
+onMounted(() => {
+  if (!chosen.value) looking.parting = partings.value[0]?.id ?? null
+})
+watch(partings, () => {
+  if (looking.parting && !chosen.value) looking.parting = null
+})
+
+function label(p: Parting): string {
+  if (p.kind === 'flat') {
+    const draft = looking.draft?.partingId === p.id ? looking.draft.moved : 0
+    const tilted = p.tilt_deg?.some((t) => t !== 0) ? ' tilted' : ''
+    return `Flat${tilted} · ${p.axis!.toUpperCase()} ${mm(p.at_mm + draft)}`
+  }
+  const built = project.build?.partings?.find((view) => view.id === p.id)
+  const name = KINDS[p.kind].name
+  return built && project.upToDate ? built.label : name[0]!.toUpperCase() + name.slice(1)
+}
+
+async function add(parting: Parting | null): Promise<void> {
+  if (!parting) return
+  const kept = await project.edit(`Added ${parting.id.toUpperCase()}`, (plan) => {
+    plan.partings = [...(plan.partings ?? []), parting]
+  })
+  if (kept) looking.parting = parting.id
+}
+
+/** Ask the server for the parting that was picked, and add it. */
+async function picked(what: Schemas['Picked']['what'], spots: Spot[]): Promise<void> {
+  const now = project.revision
+  if (!now || !project.plan) return
+  try {
+    const params = { path: { project_id: now.project_id } }
+    const body = { what, at_mm: spots.map((s) => s.at), offset_mm: 0 } as Schemas['Picked']
+    const name = await finished(
+      got<JobView>(await api.POST('/api/projects/{project_id}/picks', { params, body })),
+    )
+    const answer = await api.GET('/api/picks/{name}', { params: { path: { name } } })
+    const found = got<Schemas['PickedPlane']>(answer)
+    await add({ ...found.parting, id: nextId(project.plan) })
+    if (found.said?.length) project.message = found.said[0]!
+  } catch (error) {
+    await project.refused(error)
+  }
+}
+const PICKS = [
+  {
+    what: 'points',
+    name: 'Through three points',
+    words: ['Click the first point.', 'Click the second point.', 'Click the third point.'],
+  },
+  { what: 'face', name: 'On a flat face', words: ['Click a flat face.'] },
+  { what: 'loop', name: 'Through an edge loop', words: ['Click close to an edge of the loop.'] },
+] as const
+const pickFlat = (pick: (typeof PICKS)[number]) =>
+  looking.pick([...pick.words], (spots) => void picked(pick.what, spots))
+const pickFeature = () =>
+  looking.pick(['Click the feature that is to come off.'], (spots) => void picked('feature', spots))
+function pickHatch(): void {
+  looking.pick(['Click where the middle of the hatch is to be.'], (spots) => {
+    const piece = project.pieces.find((p) => p.number === spots[0]!.piece)
+    const key = project.pieces.length > 1 && piece ? piece.key : null
+    void add(newHatch(project.plan!, spots[0]!, key))
+  })
+}
+
+function setOn(parting: Parting, on: boolean): void {
+  void project.edit(`${on ? 'Switched on' : 'Switched off'} ${parting.id.toUpperCase()}`, (plan) => {
+    plan.partings = plan.partings?.map((p) => (p.id === parting.id ? { ...p, on } : p))
+  })
+}
+function remove(parting: Parting): void {
+  void project.edit(`Removed ${parting.id.toUpperCase()}`, (plan) => {
+    plan.partings = plan.partings?.filter((p) => p.id !== parting.id)
+  })
+}
+function shift(parting: Parting, by: number): void {
+  void project.edit(`Moved ${parting.id.toUpperCase()} in the order`, (plan) => {
+    const list = [...(plan.partings ?? [])]
+    const at = list.findIndex((p) => p.id === parting.id)
+    const [one] = list.splice(at, 1)
+    list.splice(Math.max(0, at + by), 0, one!)
+    plan.partings = list
+  })
+}
+const ADDS = [
+  { name: 'Flat', test: 'flat', add: () => add(newFlat(project.plan!, project.pieces, project.room)) },
+  {
+    name: 'Even spacing',
+    test: 'even',
+    add: () => add(newEven(project.plan!, project.pieces, project.room)),
+  },
+  { name: 'Wedges', test: 'wedges', add: () => add(newWedges(project.plan!, project.pieces, project.room)) },
+  {
+    name: 'Profile',
+    test: 'profile',
+    add: () => add(newProfile(project.plan!, project.pieces, project.room)),
+  },
+  { name: 'Lap', test: 'lap', add: () => add(newLap(project.plan!, project.pieces, project.room)) },
+  { name: 'Hatch', test: 'hatch', add: pickHatch },
+  { name: 'Detach', test: 'detach', add: pickFeature },
+]
+</script>
+
+<template>
+  <div class="block">
+    <ul class="list">
+      <li
+        v-for="(p, i) in partings"
+        :key="p.id"
+        :class="{ on: p.id === looking.parting, off: !p.on }"
+        data-test="parting"
+        @click="looking.parting = p.id"
+      >
+        <button class="plain tag" :aria-label="`Choose ${p.id.toUpperCase()}`">
+          {{ p.id.toUpperCase() }}
+        </button>
+        <span class="grow">{{ label(p) }}</span>
+        <span v-if="p.id !== looking.parting" class="end">{{ p.on ? p.name : 'off' }}</span>
+        <OrderTools
+          v-else
+          :first="i === 0"
+          :last="i === partings.length - 1"
+          :on="p.on ?? true"
+          on-word="Cuts"
+          out-word="Remove"
+          test="parting"
+          @shift="shift(p, $event)"
+          @on="setOn(p, $event)"
+          @out="remove(p)"
+        />
+      </li>
+    </ul>
+    <p v-if="partings.length === 0 && project.pieces.length" class="soft">
+      No partings yet: the model is one piece. Add one, or let Hinoki
+      <button class="plain link" @click="looking.page = 'propose'">propose a division</button>.
+    </p>
+    <div class="chips">
+      <button
+        v-for="kind in ADDS"
+        :key="kind.test"
+        class="chip"
+        :disabled="cannot"
+        :data-test="`add-${kind.test}`"
+        @click="kind.add"
+      >
+        + {{ kind.name }}
+      </button>
+      <button
+        v-if="(project.build?.model?.lumps ?? 0) > 1"
+        class="chip"
+        :disabled="open"
+        data-test="add-lumps"
+        @click="add(newLumps(project.plan!))"
+      >
+        + Lumps
+      </button>
+      <v-menu location="bottom">
+        <template #activator="{ props: menu }">
+          <button v-bind="menu" class="chip" :disabled="cannot" data-test="pick-flat">
+            Flat by picking ▾
+          </button>
+        </template>
+        <div class="menu">
+          <button
+            v-for="pick in PICKS"
+            :key="pick.what"
+            class="plain"
+            :data-test="`flat-${pick.what}`"
+            @click="pickFlat(pick)"
+          >
+            {{ pick.name }}
+          </button>
+        </div>
+      </v-menu>
+    </div>
+    <p v-if="open" class="bad">The surface is open: it cannot be parted until it is closed.</p>
+  </div>
+  <PartingForm v-if="chosen" :key="chosen.id" :parting="chosen" @add="add" />
+</template>
+
+<style scoped>
+.list {
+  margin-bottom: 8px;
+}
+.off .grow {
+  text-decoration: line-through;
+  color: var(--ink-soft);
+}
+.link {
+  color: var(--cedar);
+  text-decoration: underline;
+}
+.menu {
+  background: var(--sheet);
+  border: 1px solid var(--line-strong);
+  padding: 6px 12px;
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+}
+p {
+  margin: 0 0 8px;
+  font-size: 12.5px;
+}
+</style>

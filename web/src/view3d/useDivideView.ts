@@ -1,0 +1,89 @@
+/** What the view shows for dividing: seams as ink lines, the line of a drawn parting, handles on the chosen one. */
+import type { Vector3 } from 'three'
+import { computed, shallowRef, watch, type ComputedRef, type ShallowRef } from 'vue'
+import type { Parting } from '@/api/client'
+import type { StationId } from '@/router'
+import { handlesOf, linesOf, type Handle } from '@/stations/divide/handles'
+import { useLooking } from '@/stores/looking'
+import { useProject } from '@/stores/project'
+import type { PointPlace } from './PointHandle.vue'
+import type { Stage } from './stage'
+
+const INK = '#2b2521'
+const CEDAR = '#9a4a2b'
+
+export function useDivideView(
+  stage: ShallowRef<Stage | null>,
+  station: () => StationId,
+  middle: ComputedRef<Vector3>,
+) {
+  const looking = useLooking()
+  const project = useProject()
+  const places = shallowRef<PointPlace[]>([])
+
+  /** The chosen parting, as it is being dragged. */
+  const chosen = computed<Parting | null>(() => {
+    if (station() !== 'divide' || looking.page !== 'partings') return null
+    const found = project.plan?.partings?.find((p) => p.id === looking.parting)
+    if (!found || found.hidden) return null
+    return looking.shape?.id === found.id ? looking.shape : found
+  })
+
+  const lines = computed(() => {
+    if (station() !== 'divide') return []
+    const hidden = new Set((project.plan?.partings ?? []).filter((p) => p.hidden).map((p) => p.id))
+    const seams =
+      looking.spread > 0.005
+        ? []
+        : (project.build?.partings ?? []).flatMap((view) =>
+            hidden.has(view.id)
+              ? []
+              : [
+                  {
+                    points: view.seam.flatMap((line) => pairs(line)),
+                    colour: view.id === looking.parting ? CEDAR : INK,
+                    width: view.id === looking.parting ? 2.6 : 1.8,
+                  },
+                ],
+          )
+    const drawn = chosen.value ? linesOf(chosen.value, middle.value) : []
+    return [...seams, { points: drawn, colour: CEDAR, width: 2 }]
+  })
+
+  watch([lines, stage], () => stage.value?.showLines(lines.value))
+
+  function place(now: Stage): void {
+    const own = chosen.value
+    places.value = own ? handlesOf(own, middle.value).map((h) => at(now, h)) : []
+  }
+
+  function at(now: Stage, handle: Handle): PointPlace {
+    const here = now.project(handle.at)
+    const along = (way: Vector3) => now.project(handle.at.clone().add(way)).sub(here)
+    return { handle, x: here.x, y: here.y, u: along(handle.u), v: handle.v && along(handle.v) }
+  }
+
+  function drag(handle: Handle, u: number, v: number): void {
+    looking.shape = handle.moved(u, v)
+    stage.value?.draw()
+  }
+  function settle(): void {
+    const next = looking.shape
+    if (!next) return
+    void project
+      .edit(`Moved ${next.id.toUpperCase()}`, (plan) => {
+        plan.partings = plan.partings?.map((p) => (p.id === next.id ? next : p))
+      })
+      .then(() => {
+        if (looking.shape === next) looking.shape = null
+      })
+  }
+
+  return { chosen, places, place, drag, settle }
+}
+
+function pairs(line: readonly (readonly number[])[]): number[] {
+  const out: number[] = []
+  for (let k = 1; k < line.length; k++) out.push(...line[k - 1]!, ...line[k]!)
+  return out
+}
