@@ -224,7 +224,7 @@ def _heed_marks(plan: Plan, built: Built, ready: Prepared, cache: Cache) -> Mark
     """Where the marks lie now, and which partings cross what is to stay whole."""
     view = built.view
     now = marked(plan.marks, ready.mesh, ready.key, cache)
-    crossed = crossings(plan.marks, now, ready.mesh, built.before)
+    crossed = crossings(plan.marks, now, ready.mesh, built.before, cache)
     view.findings += [*now.findings, *crossing_findings(plan.marks, crossed)]
     for mark in plan.marks:
         if mark.id in now.faces:
@@ -238,9 +238,10 @@ def _show_partings(plan: Plan, built: Built, parted: Parted, solid: Solid, ready
     """Partings with their sections and seams."""
     view = built.view
     outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
-    seams, show = seams_of(parted.parts, outside, cache), now.of("show")
+    seams = seams_of(parted.parts, outside, cache)
+    show = ready.mesh.only(now.of("show")) if len(now.of("show")) else None
     view.partings = [parting_view(p, parted, solid, ready.key, cache, seams.get(p.id), show) for p in plan.partings]
-    view.seam_mm = round(sum(s.length_on() for s in seams.values()), 2)
+    view.seam_mm = round(sum(s.length for s in seams.values()), 2)
     view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)
 
 

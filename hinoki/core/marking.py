@@ -22,6 +22,8 @@ FITTING = 0.9
 """share of a trace that must lie on the surface for it to be the mark's"""
 NEAR_MM = 0.3
 FACING = 0.5
+ON_MM = 1e-4
+"""a point nearer to a surface than this lies on it"""
 
 
 @dataclass(frozen=True)
@@ -31,6 +33,7 @@ class Marked:
     faces: dict[str, Faces] = field(default_factory=dict)
     kinds: dict[str, MarkKind] = field(default_factory=dict)
     findings: tuple[Finding, ...] = ()
+    key: str = ""
 
     def of(self, kind: MarkKind) -> Faces:
         """All faces in marks of one kind, rising."""
@@ -51,27 +54,52 @@ def marked(marks: Sequence[Mark], mesh: Mesh, key: str, cache: Cache) -> Marked:
             findings.append(_lost(mark))
         else:
             faces[mark.id] = found
-    return Marked(faces, {m.id: m.kind for m in marks}, tuple(findings))
+    return Marked(faces, {m.id: m.kind for m in marks}, tuple(findings), key)
 
 
-def crossings(marks: Sequence[Mark], now: Marked, mesh: Mesh, parts: Sequence[Part]) -> dict[str, set[str]]:
+def crossings(marks: Sequence[Mark], now: Marked, mesh: Mesh, parts: Sequence[Part], cache: Cache) -> dict[str, set[str]]:
     """For every mark to keep whole that is cut: the partings that cross it. A mark painted in several places may lie on
-    several pieces, as long as no seam runs through any one place."""
+    several pieces, as long as no seam runs through any one place.
+
+    The kernel joins flat neighbours while it cuts, so where a face went is told by points on it, not by its number.
+    """
     out: dict[str, set[str]] = {}
     for mark in marks:
         own = now.faces.get(mark.id)
         if mark.kind != "keep" or own is None or len(parts) < 2:
             continue
-        place = places_of(mesh, own)
+        place = np.repeat(places_of(mesh, own), len(_WITHIN))
+        points = _points_on(mesh, own)
         holders: dict[int, list[Part]] = {}
         for part in parts:
-            here = np.isin(own, np.unique(part.solid.source_faces))
-            for number in np.unique(place[here]).tolist():
+            key = key_of("held", mark.painted or mark.box, now.key, part.made_by)
+            held = cache.get(key, partial(_held, points, part), len)
+            for number in np.unique(place[held]).tolist():
                 holders.setdefault(number, []).append(part)
         for several in holders.values():
             if len(several) > 1:
                 out.setdefault(mark.id, set()).update(_between(several))
     return out
+
+
+_WITHIN = np.array([[1, 1, 1], [1, 0, 0], [0, 1, 0], [0, 0, 1]]) * 0.98 + 0.02
+"""the middle of a triangle and points just inside its corners, as shares of them (not yet normed)"""
+
+
+def _points_on(mesh: Mesh, faces: Faces) -> Points:
+    shares = _WITHIN / _WITHIN.sum(axis=1, keepdims=True)
+    return np.asarray(np.einsum("pk,nkd->npd", shares, mesh.vertices[mesh.faces[faces]]).reshape(-1, 3))
+
+
+def _held(points: Points, part: Part) -> Faces:
+    """Numbers of the points that lie on a piece's surface."""
+    low, high = part.solid.bounds
+    near = np.flatnonzero(((points >= low - ON_MM) & (points <= high + ON_MM)).all(axis=1))
+    if len(near) == 0:
+        return near
+    body = part.solid.mesh
+    squared = igl.point_mesh_squared_distance(np.ascontiguousarray(points[near]), body.vertices, body.faces)[0]
+    return near[np.asarray(squared) < ON_MM**2]
 
 
 def crossing_findings(marks: Sequence[Mark], crossed: Mapping[str, set[str]]) -> list[Finding]:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from functools import partial
 from hashlib import blake2b
 
+import igl
 import numpy as np
 
 from hinoki.core.cache import Cache, key_of
@@ -18,14 +19,16 @@ from hinoki.core.pieces import Part
 from hinoki.core.solid import Solid
 
 THIN_MM = 0.05
+STEP_MM = 1.0
+ON_MM = 1e-3
+"""a point nearer to a patch than this lies on it"""
 
 
 @dataclass(frozen=True)
 class Seam:
-    """The edges of a parting's seams: `ends` (n, 2, 3), and the face of the model beside each, (n,)."""
+    """The edges of a parting's seams, (n, 2, 3)."""
 
     ends: Points
-    faces: Faces
 
     @property
     def hash(self) -> str:
@@ -33,19 +36,27 @@ class Seam:
         return blake2b(np.ascontiguousarray(self.ends).tobytes(), digest_size=16).hexdigest()
 
     @property
-    def lengths(self) -> Points:
-        """Length of every edge, halved, since each runs on two pieces; (n,)."""
-        return np.asarray(np.linalg.norm(self.ends[:, 1] - self.ends[:, 0], axis=1) / 2)
+    def length(self) -> float:
+        """Length of the seam: half of its edges, since each runs on two pieces."""
+        return float(np.linalg.norm(self.ends[:, 1] - self.ends[:, 0], axis=1).sum()) / 2
 
-    def length_on(self, marked: Faces | None = None) -> float:
-        """Length of the seam, or of what of it runs over the `marked` faces."""
-        lengths = self.lengths
-        return float(lengths.sum() if marked is None else lengths[np.isin(self.faces, marked)].sum())
+    def length_on(self, patch: Mesh | None) -> float:
+        """Length of what of the seam runs over a patch of the model, told by points at most STEP_MM apart."""
+        if patch is None or len(self.ends) == 0:
+            return 0.0
+        lengths = np.linalg.norm(self.ends[:, 1] - self.ends[:, 0], axis=1)
+        counts = np.maximum(1, np.ceil(lengths / STEP_MM)).astype(np.int64)
+        owner = np.repeat(np.arange(len(counts)), counts)
+        share = (np.arange(len(owner)) - np.repeat(np.cumsum(counts) - counts, counts) + 0.5) / counts[owner]
+        points = self.ends[owner, 0] + share[:, None] * (self.ends[owner, 1] - self.ends[owner, 0])
+        squared = igl.point_mesh_squared_distance(np.ascontiguousarray(points), patch.vertices, patch.faces)[0]
+        on = np.asarray(squared) < ON_MM**2
+        return float((lengths / counts)[owner][on].sum()) / 2
 
 
 def seams_of(parts: Sequence[Part], outside: Faces, cache: Cache) -> dict[str, Seam]:
     """The seams of every parting, by its name, on the faces of the model that are `outside` (see outer_faces)."""
-    found: dict[str, list[tuple[Points, Faces]]] = {}
+    found: dict[str, list[Points]] = {}
     for part in parts:
         if not part.made:
             continue
@@ -56,11 +67,8 @@ def seams_of(parts: Sequence[Part], outside: Faces, cache: Cache) -> dict[str, S
             low, high = made.surfaces
             own = shown & (cuts >= low) & (cuts < high)
             if own.any():
-                found.setdefault(made.parting, []).append((ends[own], faces[own]))
-    return {
-        name: Seam(np.concatenate([e for e, _ in pairs]), np.concatenate([f for _, f in pairs]))
-        for name, pairs in found.items()
-    }
+                found.setdefault(made.parting, []).append(ends[own])
+    return {name: Seam(np.concatenate(ends)) for name, ends in found.items()}
 
 
 def outer_faces(mesh: Mesh) -> Faces:

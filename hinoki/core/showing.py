@@ -201,9 +201,9 @@ def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
 
 
 def parting_view(
-    parting: PartingBase, parted: Parted, solid: Solid, made_by: str, cache: Cache, seam: Seam | None, show: Faces
+    parting: PartingBase, parted: Parted, solid: Solid, made_by: str, cache: Cache, seam: Seam | None, show: Mesh | None
 ) -> PartingView:
-    """A parting, the sections of the whole model at its planes, and its seam, of which `show` faces are told apart."""
+    """A parting, the sections of the whole model at its planes, and its seam, of which what runs over `show` is told apart."""
     sections = []
     for member in parted.members.get(parting.id, []):
         frame = member.frame
@@ -217,7 +217,7 @@ def parting_view(
         pieces_cut=change.cut if change else 0,
         pieces_made=change.into if change else 0,
         sections=sections,
-        seam_mm=round(seam.length_on(), 2) if seam else 0.0,
+        seam_mm=round(seam.length, 2) if seam else 0.0,
         seam_show_mm=round(seam.length_on(show), 2) if seam else 0.0,
         seam=[[vec(p) for p in line] for line in cache.get(key_of("seam lines", seam.hash), lambda: lines_of(seam.ends))]
         if seam

@@ -160,6 +160,10 @@ class Solid:
         """The same body with fewer triangles, nowhere further than about `within_mm` from it, and still closed."""
         return Solid(self._body.simplify(within_mm))
 
+    def refined(self, longest_mm: float) -> "Solid":
+        """The same body with every edge at most so long."""
+        return Solid(self._body.refine_to_length(longest_mm))
+
     def silhouette(self) -> MultiPolygon:
         """The shadow of the body on a level plane."""
         shadow = manifold3d.CrossSection(self._body.project().to_polygons(), manifold3d.FillRule.Positive)

@@ -8,8 +8,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.faces import MatingFace, mating_faces
-from hinoki.core.marking import Marked
-from hinoki.core.mesh import Faces
+from hinoki.core.mesh import Faces, Mesh
 from hinoki.core.orient import Rest, rests
 from hinoki.core.pieces import Part
 from hinoki.core.printers import Printer
@@ -40,10 +39,10 @@ class Figures(BaseModel):
     balance: float = Field(description="volume of the smallest piece as a share of the largest, 0 to 1")
 
 
-def figures_of(parts: Sequence[Part], printers: dict[str, Printer], outside: Faces, now: Marked, cache: Cache) -> Figures:
-    """The figures of pieces; `printers` gives each piece's printer by its key."""
+def figures_of(parts: Sequence[Part], printers: dict[str, Printer], outside: Faces, show: Mesh | None, cache: Cache) -> Figures:
+    """The figures of pieces; `printers` gives each piece's printer by its key, `show` the show faces."""
     faces = mating_faces(parts, cache)
-    seams, show = seams_of(parts, outside, cache), now.of("show")
+    seams = seams_of(parts, outside, cache)
     lying = {p.key: _best_rest(p, faces, printers[p.key], cache) for p in parts}
     hanging = [r.overhang_mm2 for r in lying.values() if r.overhang_mm2 > LEAST_HANGING_MM2]
     measured = [cache.get(key_of("face room", f.made_by), lambda f=f: _measured(f)) for f in faces]  # type: ignore[misc]
@@ -53,7 +52,7 @@ def figures_of(parts: Sequence[Part], printers: dict[str, Printer], outside: Fac
         pieces=len(parts),
         fitting=sum(r.fits for r in lying.values()),
         batches=batches_of([(lying[p.key].size_mm[:2], printers[p.key]) for p in parts]),
-        seam_mm=round(sum(s.length_on() for s in seams.values()), 1),
+        seam_mm=round(sum(s.length for s in seams.values()), 1),
         seam_show_mm=round(sum(s.length_on(show) for s in seams.values()), 1),
         least_room_mm=round(2 * min(room for room, _ in measured), 2) if measured else None,
         least_wall_mm=round(min(walls), 2) if walls else None,

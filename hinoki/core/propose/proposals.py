@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.engine import SourceOf, known_faces
 from hinoki.core.errors import BadPlan
-from hinoki.core.marking import Marked, marked
+from hinoki.core.marking import marked
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.numbering import number_pieces
 from hinoki.core.partings import Parting
@@ -83,7 +83,7 @@ class _Job:
 
     plan: Plan
     cache: Cache
-    now: Marked
+    show: Mesh | None
     printers: list[Printer]
     outside: "np.ndarray"
     target: Part
@@ -151,10 +151,11 @@ def _begun(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell: 
     if ready.solid is None:
         raise BadPlan("An open surface cannot be divided. Make it right under Model first.", "model")
     now = marked(plan.marks, ready.mesh, ready.key, cache)
+    heed = heeded(now, ready.mesh)
     target, others, first = _target(plan, known_faces(ready, cache), ready.key, wishes, cache)
     outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
-    job = _Job(plan, cache, now, _printers(plan, wishes), outside, target, others, wishes.piece is None, wishes, first)
-    return job, heeded(now, ready.mesh)
+    job = _Job(plan, cache, heed.show, _printers(plan, wishes), outside, target, others, wishes.piece is None, wishes, first)
+    return job, heed
 
 
 def _printers(plan: Plan, wishes: Wishes) -> list[Printer]:
@@ -249,7 +250,7 @@ def figures_for(plan: Plan, source_of: SourceOf, cache: Cache, tell: Tell) -> Fi
     now = marked(plan.marks, ready.mesh, ready.key, cache)
     printers = {p.key: plan.printer_of(p.key) for p in parted.parts}
     tell(0.8, "Measuring the division")
-    return figures_of(parted.parts, printers, outside, now, cache)
+    return figures_of(parted.parts, printers, outside, heeded(now, ready.mesh).show, cache)
 
 
 def _shown(job: _Job, title: str, state: State, proved: bool, draw: Draw | None = None) -> Proposal:
@@ -270,7 +271,7 @@ def _shown(job: _Job, title: str, state: State, proved: bool, draw: Draw | None 
             "says": says_how(partings),
             "partings": partings,
             "printers": {k: name for k, name in wanted.items() if name != job.plan.printer.id},
-            "figures": figures_of(parts, printers, job.outside, job.now, job.cache),
+            "figures": figures_of(parts, printers, job.outside, job.show, job.cache),
             "numbers": number_pieces(parts, {}),
             "meshes": {p.key: key_of("picture", p.made_by) for p in parts} if draw else {},
         }

@@ -14,6 +14,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.orient import rests
 from hinoki.core.partings import PartingBase
+from hinoki.core.partings.base import Reach
 from hinoki.core.pieces import Part, part_further
 from hinoki.core.printers import Printer
 from hinoki.core.propose.candidates import Cuttings, Judged, axis_of, room_of
@@ -196,7 +197,12 @@ class Search:
         """The state after a parting, which also cuts other pieces that are over and span the same length."""
         axis = axis_of(judged.parting)
         low, high = (float(f(worst.solid.mesh.vertices @ axis)) for f in (np.min, np.max))
-        targets = [p.key for p in state.parts if p is worst or (not self.fits(p) and _spans(p, axis, low, high))]
+        members = judged.parting.members(Reach([worst.solid]))
+
+        def free(part: Part) -> bool:
+            return not any(self.heed.crossed(m.frame, *part.solid.bounds) for m in members)
+
+        targets = [p.key for p in state.parts if p is worst or (not self.fits(p) and _spans(p, axis, low, high) and free(p))]
         whole = self.all_pieces and len(targets) == len(state.parts)
         named = {"id": f"p{self.first_number + len(state.partings)}", "only": None if whole else tuple(targets)}
         parting = judged.parting.model_copy(update=named)

@@ -14,7 +14,7 @@ import {
 } from 'three'
 import { geometryOf } from './meshes'
 
-const [WIDTH, HEIGHT] = [264, 224]
+const [WIDTH, HEIGHT] = [264, 264]
 
 /** A picture (as a data address) of coloured meshes where they stand, moved apart a little, seen from a corner. */
 export async function pictureOf(bodies: readonly { mesh: string; colour: string }[]): Promise<string> {

@@ -49,6 +49,15 @@ export interface BodySpec {
   walls?: boolean
 }
 
+/** A line to draw. */
+export interface Drawn {
+  points: readonly number[]
+  colour: string
+  width: number
+  /** also where the model lies before it */
+  over?: boolean
+}
+
 /** Where a ray from the screen meets the surface. */
 export interface Hit {
   point: Vector3
@@ -191,19 +200,20 @@ export class Stage {
     this.draw()
   }
 
-  /** Draw lines on the model (pairs of points, three numbers each), hidden where something lies before them. */
-  showLines(lines: readonly { points: readonly number[]; colour: string; width: number }[]): void {
+  /** Draw lines (pairs of points, three numbers each): on the model, hidden where something lies before them, or over it. */
+  showLines(lines: readonly Drawn[]): void {
     for (const drawn of this.lines.children as LineSegments2[]) {
       drawn.geometry.dispose()
       drawn.material.dispose()
     }
     this.lines.clear()
-    for (const { points, colour, width } of lines) {
+    for (const { points, colour, width, over } of lines) {
       if (points.length === 0) continue
       const geometry = new LineSegmentsGeometry()
       geometry.setPositions([...points])
       const drawn = new LineSegments2(geometry, new LineMaterial({ color: colour, linewidth: width }))
-      drawn.renderOrder = 3
+      drawn.material.depthTest = !over
+      drawn.renderOrder = over ? 6 : 3
       this.lines.add(drawn)
     }
     this.draw()

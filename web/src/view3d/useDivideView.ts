@@ -7,7 +7,7 @@ import { handlesOf, linesOf, type Handle } from '@/stations/divide/handles'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import type { PointPlace } from './PointHandle.vue'
-import type { Stage } from './stage'
+import type { Drawn, Stage } from './stage'
 
 const INK = '#2b2521'
 const CEDAR = '#9a4a2b'
@@ -29,7 +29,7 @@ export function useDivideView(
     return looking.shape?.id === found.id ? looking.shape : found
   })
 
-  const lines = computed(() => {
+  const lines = computed<Drawn[]>(() => {
     if (station() !== 'divide') return []
     const hidden = new Set((project.plan?.partings ?? []).filter((p) => p.hidden).map((p) => p.id))
     const seams =
@@ -47,7 +47,7 @@ export function useDivideView(
                 ],
           )
     const drawn = chosen.value ? linesOf(chosen.value, middle.value) : []
-    return [...seams, { points: drawn, colour: CEDAR, width: 2 }]
+    return [...seams, { points: drawn, colour: CEDAR, width: 2, over: true }]
   })
 
   watch([lines, stage], () => stage.value?.showLines(lines.value))

@@ -185,7 +185,7 @@ async function take(proposal: Proposal): Promise<void> {
 .both img,
 .blank {
   width: 132px;
-  height: 112px;
+  height: 132px;
   background: var(--view);
   border: 1px solid var(--line);
 }

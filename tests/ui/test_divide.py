@@ -1,0 +1,201 @@
+"""Every kind of parting, marks, proposals and variants in the browser, by mouse and keyboard, on the demos."""
+
+from typing import Any
+
+import httpx
+
+from tests.ui.browser import PATIENCE_MS, BrowserCase
+
+
+class Divide(BrowserCase):
+    def open_harbour(self) -> None:
+        """The third demo, with its partings taken out: one piece of 420 mm across."""
+        shelf = httpx.get(f"{self.address}/api/projects").json()
+        project = next(p["id"] for p in shelf if "harbour" in p["name"].lower())
+        now = httpx.get(f"{self.address}/api/projects/{project}").json()
+        plan = now["plan"] | {"partings": [], "joints": [], "marks": [], "variants": [], "together": []}
+        edit = {"base_revision": now["revision"], "label": "Begin anew", "plan": plan}
+        httpx.put(f"{self.address}/api/projects/{project}/plan", json=edit).raise_for_status()
+        self.page.goto(f"{self.address}/projects/{project}/divide")
+        self.page.wait_for_selector(".balloon")
+        self.settled()
+        self.counted("piece", 1)
+
+    def edited(self, action: Any) -> None:
+        """Do something that makes a new revision, and wait for its build."""
+        was = self.revision()
+        action()
+        self.after_edit(was)
+
+    def spot(self, across: float, down: float) -> tuple[float, float]:
+        """A place on the page by shares of the view."""
+        box = self.at("view").bounding_box()
+        return box["x"] + across * box["width"], box["y"] + down * box["height"]
+
+    def click_view(self, across: float, down: float) -> None:
+        self.page.mouse.click(*self.spot(across, down))
+
+    def told(self, test_id: str) -> str:
+        return str(self.at(test_id).first.inner_text())
+
+    def test_profile_drawn_by_mouse_moved_by_keys_and_typed(self) -> None:
+        self.open_harbour()
+        self.edited(lambda: self.at("add-profile").click())
+        self.counted("piece", 2)
+        self.at("draw-top").click()
+        self.page.wait_for_selector("[data-test=pick-hint]")
+        self.page.wait_for_timeout(800)
+        for across, down in ((0.05, 0.6), (0.4, 0.6), (0.6, 0.35), (0.95, 0.35)):
+            self.click_view(across, down)
+            self.page.wait_for_timeout(250)
+        self.edited(lambda: self.page.keyboard.press("Enter"))
+        self.assertIn("4 points", self.at("parting").first.inner_text())
+        self.assertGreaterEqual(self.at("piece").count(), 2)
+        self.assertIn("1 piece becomes", self.told("cut-change"))
+        before = float(self.at("point-1-y").locator("input").input_value())
+        self.at("handle-point-1").focus()
+
+        def nudge() -> None:
+            self.page.keyboard.press("ArrowUp")
+            self.page.keyboard.press("Shift+ArrowUp")
+
+        self.edited(nudge)
+        self.assertAlmostEqual(float(self.at("point-1-y").locator("input").input_value()), before + 11, delta=0.02)
+
+        def typed() -> None:
+            self.at("point-1-y").locator("input").fill("7.5")
+            self.at("point-1-y").locator("input").press("Enter")
+
+        self.edited(typed)
+        self.edited(lambda: self.page.get_by_label("Point 2 smooth").check())
+        self.assertIn("mm", self.told("seam-length"))
+
+    def test_lap_by_typing_dragging_and_keys(self) -> None:
+        self.open_harbour()
+        self.edited(lambda: self.at("add-lap").click())
+        self.counted("piece", 2)
+        self.edited(lambda: self.type_in("overlap_mm", "40"))
+        self.assertIn("by 40.0", self.at("parting").first.inner_text())
+        self.at("handle-plane").focus()
+        self.edited(lambda: self.page.keyboard.press("Shift+ArrowRight"))
+        where = self.at("handle-plane").bounding_box()
+        self.page.mouse.move(where["x"] + 7, where["y"] + 7)
+        self.page.mouse.down()
+        self.page.mouse.move(where["x"] + 40, where["y"] + 20, steps=4)
+        self.edited(self.page.mouse.up)
+        self.counted("piece", 2)
+
+    def test_hatch_where_it_is_clicked_with_gap_and_rebate(self) -> None:
+        self.open_harbour()
+        self.page.get_by_role("button", name="Top").click()
+        self.page.wait_for_timeout(600)
+        self.at("add-hatch").click()
+        self.edited(lambda: self.click_view(0.5, 0.5))
+        self.assertGreaterEqual(self.at("piece").count(), 2)
+        self.edited(lambda: self.at("outline-shape").select_option("circle"))
+        self.edited(lambda: self.type_in("gap_mm", "0.3"))
+        self.edited(lambda: self.type_in("rebate_mm", "2"))
+        self.assertIn("⌀ 30.0", self.at("parting").first.inner_text())
+        self.assertIn("1 piece becomes", self.told("cut-change"))
+        self.expected = ("422",)
+        self.type_in("depth_mm", "0")
+        self.assertIn("Between", self.page.locator("[data-test=field-depth_mm] [role=alert]").inner_text())
+        self.at("outline-shape").select_option("free")
+        self.page.wait_for_timeout(800)
+        for across, down in ((0.46, 0.46), (0.54, 0.46), (0.54, 0.54), (0.46, 0.54)):
+            self.click_view(across, down)
+            self.page.wait_for_timeout(250)
+        self.edited(lambda: self.page.keyboard.press("Enter"))
+        self.assertIn("free, 4 corners", self.at("parting").first.inner_text())
+
+    def test_detach_on_the_lighthouse_takes_off_only_the_mast(self) -> None:
+        self.open_demo()
+        self.counted("piece", 8)
+        self.page.get_by_role("button", name="Front").click()
+        self.page.wait_for_timeout(600)
+        self.at("add-detach").click()
+        view = self.at("view").bounding_box()
+        mast = self.page.locator(".balloon", has_text="8").first
+        self.assertTrue(mast.is_visible())
+        self.edited(lambda: self.page.mouse.click(view["x"] + view["width"] / 2, view["y"] + 0.154 * view["height"]))
+        self.counted("piece", 9)
+        self.assertIn("Detach", self.at("parting").last.inner_text())
+        self.at("handle-loop").focus()
+        self.edited(lambda: self.page.keyboard.press("ArrowUp"))
+        self.counted("piece", 9)
+
+    def test_flat_by_picking_duplicate_mirror_hide_and_name(self) -> None:
+        self.open_harbour()
+        self.page.get_by_role("button", name="Top").click()
+        self.page.wait_for_timeout(600)
+        self.at("pick-flat").click()
+        self.at("flat-points").click()
+        for across, down in ((0.5, 0.3), (0.5, 0.7)):
+            self.click_view(across, down)
+            self.page.wait_for_timeout(400)
+        self.edited(lambda: self.click_view(0.55, 0.5))
+        self.counted("parting", 1)
+        self.edited(lambda: self.at("duplicate").click())
+        self.counted("parting", 2)
+        self.edited(lambda: self.at("mirror-x").click())
+        self.counted("parting", 3)
+        self.edited(lambda: self.at("hide-parting").click())
+        self.assertIn("Show in view", self.told("hide-parting"))
+        self.edited(
+            lambda: self.page.get_by_label("Name of the parting").fill("by the quay\n") or self.page.keyboard.press("Tab")
+        )
+        self.assertEqual(self.page.get_by_label("Name of the parting").input_value().strip(), "by the quay")
+
+    def test_marks_are_painted_boxed_and_heeded(self) -> None:
+        self.open_harbour()
+        self.edited(lambda: self.at("add-flat").click())
+        self.at("page-marks").click()
+        self.page.get_by_role("button", name="Top").click()
+        self.page.wait_for_timeout(600)
+        self.at("paint-keep").click()
+
+        def stroke() -> None:
+            self.page.mouse.move(*self.spot(0.4, 0.5))
+            self.page.mouse.down()
+            for share in (0.45, 0.5, 0.55, 0.6):
+                self.page.mouse.move(*self.spot(share, 0.5), steps=3)
+                self.page.wait_for_timeout(150)
+            self.page.mouse.up()
+
+        self.edited(stroke)
+        self.counted("mark", 1)
+        self.page.wait_for_selector("[data-test=mark] .bad", timeout=PATIENCE_MS)
+        self.assertIn("cut by P1", self.told("mark"))
+        self.assertIn("is to stay whole", " ".join(self.at("finding").all_inner_texts()))
+        self.page.keyboard.press("Escape")
+        self.at("box-show").click()
+        self.edited(lambda: self.click_view(0.5, 0.4))
+        self.counted("mark", 2)
+        self.edited(lambda: self.at("mark-remove").click())
+        self.counted("mark", 1)
+
+    def test_a_proposal_is_taken_and_variants_are_compared_and_switched(self) -> None:
+        self.page.goto(self.address)
+        self.at("project").filter(has_text="harbour").locator("a").click()
+        self.page.wait_for_selector(".balloon")
+        self.settled()
+        self.counted("piece", 8)
+        self.at("page-propose").click()
+        self.at("propose-prefer").select_option("hidden")
+        self.at("propose").click()
+        self.page.wait_for_selector("[data-test=proposal] img", timeout=PATIENCE_MS * 2)
+        self.assertEqual(self.at("proposal").count(), 3)
+        text = self.at("proposal").first.inner_text()
+        pieces = int(text.split("pieces\n")[1].split("\n")[0])
+        self.edited(lambda: self.at("take").first.click())
+        self.counted("piece", pieces)
+        self.assertTrue(all("fits" in line for line in self.at("piece").all_inner_texts()))
+        self.at("page-variants").click()
+        self.counted("variant", 1)
+        self.page.wait_for_selector("[data-test=comparison]", timeout=PATIENCE_MS)
+        self.assertIn("Division 1", self.told("comparison"))
+        self.edited(lambda: self.at("switch").first.click())
+        self.counted("piece", 8)
+        self.at("variant-name").fill("third")
+        self.edited(lambda: self.at("keep-variant").click())
+        self.counted("variant", 2)
