@@ -7,13 +7,16 @@ import re
 import shutil
 import subprocess
 import sys
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent
 VENV = ROOT / ".venv"
 MARKS = ROOT / ".setup"
 WEB = ROOT / "web"
-SUITES = ("core", "reference", "workers", "api", "ui")
+LANES = (("core", "reference", "workers"), ("api", "ui"))
+"""suites that run beside each other: what computes, and what waits for screens and answers"""
+SUITES = tuple(suite for lane in LANES for suite in lane)
 
 
 def main() -> int:
@@ -83,10 +86,12 @@ def test(more: list[str]) -> int:
             good = _call(command, cwd=WEB if command[0] == "npx" else ROOT, check=False) == 0
             print(f"{name}: {'good' if good else 'FAILED'}", flush=True)
             passed, failed = passed + good, failed + (not good)
+    with ThreadPoolExecutor(len(LANES)) as lanes:
+        running = [lanes.submit(_run_suites, [s for s in lane if s in wanted]) for lane in LANES]
+        results = {suite: done for lane in running for suite, done in lane.result().items()}
     for suite in wanted:
-        command = [_python(), "-W", "default", "-m", "unittest", "discover", "-s", f"tests/{suite}", "-t", "."]
+        done = results[suite]
         print(f"--- tests/{suite}", flush=True)
-        done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
         print(done.stderr[-12000:], end="", flush=True)
         counts = _counts(done.stderr)
         passed, failed, skipped = passed + counts[0], failed + counts[1], skipped + counts[2]
@@ -94,6 +99,15 @@ def test(more: list[str]) -> int:
             failed += 1
     print(f"{passed} passed, {failed} failed, {skipped} skipped")
     return 1 if failed or not passed else 0
+
+
+def _run_suites(suites: list[str]) -> dict[str, "subprocess.CompletedProcess[str]"]:
+    """Run suites one after the other; what each printed, by its name."""
+    done = {}
+    for suite in suites:
+        command = [_python(), "-W", "default", "-m", "unittest", "discover", "-s", f"tests/{suite}", "-t", "."]
+        done[suite] = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
+    return done
 
 
 def _counts(text: str) -> tuple[int, int, int]:

@@ -12,11 +12,13 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.frames import Frame
 from hinoki.core.joints import FaceRef
+from hinoki.core.partings.base import box_sides
 from hinoki.core.pieces import Part
 from hinoki.core.sections import flat_faces_at
 from hinoki.core.solid import as_multi
 
 LEAST_AREA_MM2 = 0.5
+NOTHING = MultiPolygon()
 NEAR_MM = 0.5
 """pieces nearer than this are neighbours"""
 
@@ -71,6 +73,8 @@ def touching(parts: Sequence[Part], faces: Sequence[MatingFace], cache: Cache) -
             made[one.parting, one.surfaces].append((part, one.side, one.off is not None))
     found: dict[frozenset[str], tuple[Part, Part]] = {}
     for several in made.values():
+        if not any(off for _, _, off in several):
+            continue
         for (a, side_a, off_a), (b, side_b, off_b) in combinations(several, 2):
             pair = frozenset((a.key, b.key))
             if side_a == side_b or not (off_a or off_b) or pair in flat or pair in found:
@@ -82,13 +86,16 @@ def touching(parts: Sequence[Part], faces: Sequence[MatingFace], cache: Cache) -
 
 
 def _flat(part: Part, frame: Frame, upward: bool, cache: Cache) -> MultiPolygon:
+    low, high = box_sides(part.solid, frame)
+    if low > NEAR_MM or high < -NEAR_MM:  # other cuts took it away from the plane
+        return NOTHING
     key = key_of("flat", part.made_by, frame.origin.tolist(), frame.n.tolist(), upward)
     return cache.get(key, lambda: flat_faces_at(part.solid.mesh, frame, upward))
 
 
 def _meet(low: MultiPolygon, high: MultiPolygon) -> MultiPolygon:
     if low.is_empty or high.is_empty or not shapely.intersects(shapely.box(*low.bounds), shapely.box(*high.bounds)):
-        return MultiPolygon()
+        return NOTHING
     if low.equals_exact(high, 1e-7, normalize=True):
         return low
     return as_multi(shapely.intersection(low, high), 1e-3)

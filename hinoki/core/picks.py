@@ -30,6 +30,8 @@ WIDENS = 2.0
 ALIKE = 1.25
 MOST_STARTS = 4
 MOST_TRIED = 24
+MOST_SHARE = 0.4
+"""a feature is no more of the model than this"""
 INWARD_MM = 0.05
 
 
@@ -259,7 +261,7 @@ def _first_that_comes_off(solid: Solid, inside: Points, narrow: list[_Place], te
         if len(up.cuts) != 2:
             continue
         share = up.cuts[1].solid.volume_mm3 / solid.volume_mm3
-        if share < 0.5 and (best is None or share > best[1]):
+        if share < MOST_SHARE and (best is None or share > best[1]):
             best = (best[0] if best else place.area), share, parting
     if best is not None:
         return best[2]

@@ -123,6 +123,8 @@ def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tup
     out.members[parting.id] = members
     twice = _same_place(parting, members, seen)
     out.findings += twice
+    # even spacing's planes depend on what it reaches, so they count too
+    shape = key_of(parting.shape_of(), _planes(members))
     chosen_keys = {p.key for p in chosen}
     parts: list[Part] = []
     cut = into = 0
@@ -131,7 +133,7 @@ def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tup
         if part.key not in chosen_keys:
             parts.append(part)
             continue
-        made, said = _cut(part, parting, members, cache)
+        made, said = _cut(part, parting, members, shape, cache)
         remarks += [r for r in said if r not in remarks]
         if made != [part]:
             cut, into = cut + 1, into + len(made)
@@ -150,9 +152,11 @@ def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tup
     out.parts = parts
 
 
-def _cut(part: Part, parting: PartingBase, members: list[Member], cache: Cache) -> tuple[list[Part], tuple[Remark, ...]]:
-    # even spacing's planes depend on what it reaches, so they count too
-    key = key_of("cut", part.made_by, parting.shape_of(), _planes(members))
+def _cut(
+    part: Part, parting: PartingBase, members: list[Member], shape: str, cache: Cache
+) -> tuple[list[Part], tuple[Remark, ...]]:
+    """The parts of a piece; `shape` is the hash of all that decides how it is cut."""
+    key = key_of("cut", part.made_by, shape)
     done = cache.get(
         key,
         lambda: _cut_now(part.solid, parting, members),

@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.partings.base import SKIN_MM, Member, Remark
+from hinoki.core.partings.base import SKIN_MM, Member, Remark, box_sides
 from hinoki.core.solid import Solid
 
 ON_FACE_MM = 1e-7
@@ -23,6 +23,9 @@ def settle(members: Sequence[Member], solids: Sequence[tuple[Solid, str]], cache
         frame = member.frame
         shift = 0.0
         for solid, made_by in solids:
+            low, high = box_sides(solid, frame)
+            if low > SKIN_MM or high < -SKIN_MM:
+                continue
             key = key_of("settle", made_by, frame.origin.tolist(), frame.n.tolist())
             shift = cache.get(key, partial(_shift, solid, member)) or shift
         if shift:

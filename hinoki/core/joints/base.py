@@ -26,8 +26,8 @@ class FaceRef(BaseModel, frozen=True):
 
     parting: str = Field(max_length=10)
     member: int = Field(ge=0, le=1000)
-    a: str = Field(max_length=500)
-    b: str = Field(max_length=500)
+    a: str = Field(max_length=8000)
+    b: str = Field(max_length=8000)
 
     @property
     def id(self) -> str:

@@ -155,13 +155,19 @@ def uncut(solid: Solid, *remarks: Remark) -> CutUp:
 
 def sides_of(solid: Solid, frame: Frame) -> tuple[float, float]:
     """Lowest and highest reach of a solid along the normal of `frame`, measured from its plane."""
-    low, high = solid.bounds
-    corners = np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1).T
-    heights = frame.heights(corners)
-    if heights.min() >= 0 or heights.max() <= 0 or max(np.abs(frame.n)) > 1 - 1e-12:
-        return float(heights.min()), float(heights.max())
+    low, high = box_sides(solid, frame)
+    if low >= 0 or high <= 0 or max(np.abs(frame.n)) > 1 - 1e-12:
+        return low, high
     exact = frame.heights(solid.mesh.vertices)
     return float(exact.min()), float(exact.max())
+
+
+def box_sides(solid: Solid, frame: Frame) -> tuple[float, float]:
+    """The same for the solid's upright box, which costs nothing."""
+    low, high = solid.bounds
+    middle = float((low + high) @ frame.n) / 2 - frame.offset
+    half = float((high - low) @ np.abs(frame.n)) / 2
+    return middle - half, middle + half
 
 
 def axis_vector(axis: str) -> Points:

@@ -49,7 +49,7 @@ Draw = Callable[[str, Solid], None]
 class Wishes(BaseModel, frozen=True):
     """What a division is wished to be."""
 
-    piece: str | None = Field(None, max_length=2000, description="key of the one piece to divide; none for the whole model")
+    piece: str | None = Field(None, max_length=8000, description="key of the one piece to divide; none for the whole model")
     printers: tuple[str, ...] = Field((), max_length=20, description="printers of the plan to use, by name; none for the first")
     most_pieces: int | None = Field(None, ge=1, le=600)
     prefer: Prefer = "fewest"
