@@ -1,9 +1,11 @@
 """The Model station's figures: bringing a model in, the thickness map, hollowing, and whether the screen freezes."""
 
+import contextlib
 import sys
 import tempfile
 import threading
 import time
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -12,7 +14,7 @@ import numpy as np
 import uvicorn
 from embreex import rtcore_scene
 from embreex.mesh_construction import TriangleMesh
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 from bench.floor import RECORD
 from hinoki.api.app import make_app
@@ -103,37 +105,45 @@ def hollow() -> Line:
     return Line("hollow, wall 3 mm, 300 k triangles", ours, time.perf_counter() - begun, "under 30 s")
 
 
+@contextlib.contextmanager
+def serving(data: Path, model: Path, station: str) -> Iterator[Page]:
+    """A page at a station of a new project with a model brought in, whose long tasks are noted in `window.longTasks`."""
+    state = State(data)
+    app = make_app(state)
+    project = state.database.write(lambda c: projects.add_project(c, "Million", Plan()))
+    port = free_port()
+    server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.set_default_timeout(180_000)
+            page.add_init_script(LONG_TASKS)
+            page.goto(f"http://127.0.0.1:{port}/projects/{project}/model")
+            page.wait_for_selector("[data-test=pick]")
+            page.evaluate("window.longTasks.length = 0")
+            page.locator("[data-test=file]").set_input_files(str(model))
+            page.wait_for_selector("[data-test=model-facts]")
+            page.wait_for_selector("[role=status]", state="detached")
+            if station != "model":
+                page.locator(f"[data-test=station-{station}]").click()
+            page.wait_for_timeout(4000)
+            yield page
+            browser.close()
+    finally:
+        server.should_exit = True
+        thread.join(timeout=10)
+
+
 def screen() -> list[Line]:
     """The longest tasks of the browser's main thread while a model of a million triangles is brought in and shown."""
-    data = write_stl(torus(90, 20, 1000, 500, 1.5))
     with tempfile.TemporaryDirectory() as folder:
-        state = State(Path(folder) / "data")
-        app = make_app(state)
-        project = state.database.write(lambda c: projects.add_project(c, "Million", Plan()))
-        port = free_port()
-        server = uvicorn.Server(uvicorn.Config(app, port=port, log_level="error"))
-        thread = threading.Thread(target=server.run, daemon=True)
-        thread.start()
         path = Path(folder) / "million.stl"
-        path.write_bytes(data)
-        try:
-            with sync_playwright() as playwright:
-                browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-                page = browser.new_page(viewport={"width": 1280, "height": 800})
-                page.set_default_timeout(180_000)
-                page.add_init_script(LONG_TASKS)
-                page.goto(f"http://127.0.0.1:{port}/projects/{project}/model")
-                page.wait_for_selector("[data-test=pick]")
-                page.evaluate("window.longTasks.length = 0")
-                page.locator("[data-test=file]").set_input_files(str(path))
-                page.wait_for_selector("[data-test=model-facts]")
-                page.wait_for_selector("[role=status]", state="detached")
-                page.wait_for_timeout(4000)
-                tasks = sorted((float(d) for _, d in page.evaluate("window.longTasks")), reverse=True)
-                browser.close()
-        finally:
-            server.should_exit = True
-            thread.join(timeout=10)
+        path.write_bytes(write_stl(torus(90, 20, 1000, 500, 1.5)))
+        with serving(Path(folder) / "data", path, "model") as page:
+            tasks = sorted((float(d) for _, d in page.evaluate("window.longTasks")), reverse=True)
     tasks += [0.0, 0.0]
     return [
         Line("screen: longest task, the first draw", tasks[0] / 1000, None, "apart from the rest"),

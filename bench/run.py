@@ -11,6 +11,7 @@ from pathlib import Path
 
 import numpy as np
 
+from bench.divide import table as divide_table
 from bench.floor import Tool, floor_seconds
 from bench.model import table as model_table
 from hinoki.core.cache import Cache
@@ -100,7 +101,7 @@ def main() -> int:
     table = _table(rows)
     print(table)
     text = DOC.read_text()
-    for name, content in (("table", table), ("model", model_table())):
+    for name, content in (("table", table), ("model", model_table()), ("divide", divide_table())):
         text = _between(text, name, content)
     DOC.write_text(text)
     return 0

@@ -77,10 +77,47 @@ class Pictures(BrowserCase):
         self.page.get_by_role("button", name="Corner").click()
         self.page.wait_for_timeout(1500)
         self.page.screenshot(path=FOLDER / "wedges.png")
+        self.take_the_division()
         self.page.goto(f"{self.address}/workshop")
         self.page.wait_for_selector("[data-test=ws-printer]")
         self.page.wait_for_timeout(500)
         self.page.screenshot(path=FOLDER / "workshop.png")
+
+    def take_the_division(self) -> None:
+        """Marks, proposals and a drawn profile, on the harbour that is open."""
+        self.page.locator("[data-test=spread] [role=slider]").focus()
+        self.page.keyboard.press("Home")
+        self.at("page-marks").click()
+        self.at("mark").first.click()
+        self.page.wait_for_timeout(1500)
+        self.page.screenshot(path=FOLDER / "marks.png")
+        self.at("page-propose").click()
+        self.at("propose").click()
+        self.page.wait_for_selector("[data-test=proposal] img", timeout=180_000)
+        self.settled()
+        self.page.wait_for_timeout(3000)
+        self.page.screenshot(path=FOLDER / "propose.png")
+        self.at("page-partings").click()
+        while self.at("parting").count():
+            was = self.revision()
+            self.at("parting").last.click()
+            self.at("parting-remove").click()
+            self.after_edit(was)
+        was = self.revision()
+        self.at("add-profile").click()
+        self.after_edit(was)
+        self.at("draw-top").click()
+        self.page.wait_for_timeout(1500)
+        box = self.at("view").bounding_box()
+        for across, down in ((0.04, 0.62), (0.3, 0.62), (0.42, 0.44), (0.58, 0.44), (0.7, 0.62), (0.96, 0.62)):
+            self.page.mouse.click(box["x"] + across * box["width"], box["y"] + down * box["height"])
+            self.page.wait_for_timeout(400)
+        was = self.revision()
+        self.page.keyboard.press("Enter")
+        self.after_edit(was)
+        self.page.get_by_role("button", name="Corner").click()
+        self.page.wait_for_timeout(1500)
+        self.page.screenshot(path=FOLDER / "profile.png")
 
 
 if __name__ == "__main__":

@@ -5,9 +5,10 @@ import hashlib
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build, settled, suggested
 from hinoki.core.formats.stl import write_stl
+from hinoki.core.marks import Box, Mark
 from hinoki.core.partings import FlatParting, WedgesParting
 from hinoki.core.plan import ModelUse, PieceNote, Plan
-from hinoki.demo.harbour import FILE_NAME, NAME, harbour
+from hinoki.demo.harbour import FILE_NAME, NAME, QUAY, harbour
 
 PROJECT_NAME = NAME
 BASIN_MM = 143.0
@@ -33,8 +34,12 @@ def harbour_plan(data: bytes) -> Plan:
         FlatParting(id="p2", name="basin", axis="x", at_mm=0.0, only=basin),
         FlatParting(id="p3", name="basin", axis="y", at_mm=0.0, only=("p1:h p2-", "p1:h p2+")),
     )
+    marks = (
+        Mark(id="k1", kind="keep", name="Houses", box=Box(low_mm=(-120, -215, QUAY + 1), high_mm=(120, -80, 150))),
+        Mark(id="k2", kind="hidden", name="Underside", box=Box(low_mm=(-220, -220, -1), high_mm=(220, 220, 0.5))),
+    )
     notes = {key: PieceNote(name=name) for key, name in PIECES.items()}
-    plan = Plan(model=model, partings=partings, pieces=notes)
+    plan = Plan(model=model, partings=partings, pieces=notes, marks=marks)
     cache = Cache()
     plan = suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug")
     return settled(plan, build(plan, lambda _: data, cache, for_screen=False))

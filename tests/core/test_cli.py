@@ -24,6 +24,39 @@ class Make(unittest.TestCase):
         self.model.write_bytes(stl_of(tube(50, 38, 520)))
         self.out = self.folder / "out"
 
+    def run_propose(self, *more: str) -> tuple[int, str, str]:
+        out = io.TextIOWrapper(io.BytesIO(), encoding="utf-8", write_through=True)
+        err = io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            try:
+                code = main(["propose", str(self.model), *more])
+            except SystemExit as stop:
+                code = int(stop.code or 0)
+        return code, out.buffer.getvalue().decode(), err.getvalue()
+
+    def test_proposals_are_printed_with_their_figures_and_as_plans(self) -> None:
+        code, out, _ = self.run_propose("--bed", "220x220x250")
+        self.assertEqual(code, 0)
+        self.assertIn("1. Fewest pieces: 2 cuts across Z", out)
+        self.assertIn("3 pieces, ", out)
+        code, out, _ = self.run_propose("--bed", "220x220x250", "--prefer", "sturdy", "--max-pieces", "2", "--json")
+        document = json.loads(out)
+        self.assertEqual((code, document["schema"], len(document["proposals"])), (0, "hinoki-proposals/1", 3))
+        self.assertEqual(document["proposals"][0]["title"], "Sturdiest joints")
+        self.assertIn("the least is 3", document["remarks"][0])
+        path = self.folder / "plan.json"
+        path.write_text(json.dumps(document["proposals"][1]["plan"]))
+        code, out, _ = self.run_make("--plan", str(path), "--joint", "none")
+        self.assertEqual(code, 0, out)
+        self.assertEqual(len(self.report()["pieces"]), document["proposals"][1]["figures"]["pieces"])
+
+    def test_what_cannot_be_proposed_is_said(self) -> None:
+        for more, said in ((("--bed", "3x3x3"), "more than 600 pieces"), ((), "--bed is needed")):
+            code, _, err = self.run_propose(*more)
+            self.assertEqual(code, 2)
+            self.assertIn(said, err)
+        self.assertEqual(self.run_propose("--bed", "220x220x250", "--max-pieces", "0")[0], 2)
+
     def run_make(self, *more: str, model: Path | None = None) -> tuple[int, str, str]:
         out, err = io.StringIO(), io.StringIO()
         with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):

@@ -146,6 +146,21 @@ class Divide(BrowserCase):
         )
         self.assertEqual(self.page.get_by_label("Name of the parting").input_value().strip(), "by the quay")
 
+    def test_pieces_are_joined_again_and_parted(self) -> None:
+        self.open_harbour()
+        self.edited(lambda: self.at("add-wedges").click())
+        self.counted("piece", 4)
+        self.at("together").click()
+        self.at("together-1").check()
+        self.at("together-2").check()
+        self.edited(lambda: self.at("together-join").click())
+        self.counted("piece", 3)
+        self.page.keyboard.press("Escape")
+        self.edited(lambda: self.at("together-group").get_by_role("button").click())
+        self.counted("piece", 4)
+        self.edited(lambda: self.at("undo").click())
+        self.counted("piece", 3)
+
     def test_marks_are_painted_boxed_and_heeded(self) -> None:
         self.open_harbour()
         self.edited(lambda: self.at("add-flat").click())

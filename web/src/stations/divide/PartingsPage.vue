@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The partings in order, ways to add one, and the chosen one. */
-import { computed, onMounted, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { api, got, type JobView, type Parting, type Schemas } from '@/api/client'
 import { mm } from '@/api/format'
 import { finished } from '@/api/jobs'
@@ -19,6 +19,8 @@ import {
   nextId,
 } from './partings'
 import PartingForm from './PartingForm.vue'
+import TogetherBlock from './TogetherBlock.vue'
+import RuledNumber from '@/ui/RuledNumber.vue'
 
 const project = useProject()
 const looking = useLooking()
@@ -59,7 +61,11 @@ async function picked(what: Schemas['Picked']['what'], spots: Spot[]): Promise<v
   if (!now || !project.plan) return
   try {
     const params = { path: { project_id: now.project_id } }
-    const body = { what, at_mm: spots.map((s) => s.at), offset_mm: 0 } as Schemas['Picked']
+    const body = {
+      what,
+      at_mm: spots.map((s) => s.at),
+      offset_mm: what === 'face' ? offset.value : 0,
+    } as Schemas['Picked']
     const name = await finished(
       got<JobView>(await api.POST('/api/projects/{project_id}/picks', { params, body })),
     )
@@ -71,6 +77,8 @@ async function picked(what: Schemas['Picked']['what'], spots: Spot[]): Promise<v
     await project.refused(error)
   }
 }
+/** how far outwards from a picked face the plane lies; a plane in the model's own face would cut nothing */
+const offset = ref(-5)
 const PICKS = [
   {
     what: 'points',
@@ -80,8 +88,11 @@ const PICKS = [
   { what: 'face', name: 'On a flat face', words: ['Click a flat face.'] },
   { what: 'loop', name: 'Through an edge loop', words: ['Click close to an edge of the loop.'] },
 ] as const
-const pickFlat = (pick: (typeof PICKS)[number]) =>
+const menuOpen = ref(false)
+function pickFlat(pick: (typeof PICKS)[number]): void {
+  menuOpen.value = false
   looking.pick([...pick.words], (spots) => void picked(pick.what, spots))
+}
 const pickFeature = () =>
   looking.pick(['Click the feature that is to come off.'], (spots) => void picked('feature', spots))
 function pickHatch(): void {
@@ -183,7 +194,7 @@ const ADDS = [
       >
         + Lumps
       </button>
-      <v-menu location="bottom">
+      <v-menu v-model="menuOpen" location="bottom" :close-on-content-click="false">
         <template #activator="{ props: menu }">
           <button v-bind="menu" class="chip" :disabled="cannot" data-test="pick-flat">
             Flat by picking ▾
@@ -199,15 +210,28 @@ const ADDS = [
           >
             {{ pick.name }}
           </button>
+          <span class="offset" @click.stop @keydown.stop>
+            face offset
+            <RuledNumber v-model="offset" label="Offset from the face" :step="0.5" data-test="face-offset" />
+          </span>
         </div>
       </v-menu>
     </div>
     <p v-if="open" class="bad">The surface is open: it cannot be parted until it is closed.</p>
   </div>
   <PartingForm v-if="chosen" :key="chosen.id" :parting="chosen" @add="add" />
+  <TogetherBlock v-if="!open && project.pieces.length" />
 </template>
 
 <style scoped>
+.offset {
+  display: flex;
+  gap: 8px;
+  color: var(--ink-soft);
+}
+.offset :deep(.ruled-number) {
+  width: 70px;
+}
 .list {
   margin-bottom: 8px;
 }
