@@ -23,11 +23,16 @@ from hinoki.core.solid import Solid
 FEATURE_DEG = 30.0
 """faces that meet at a greater angle meet in an edge"""
 DIRECTIONS = 48
+MOST_TRIANGLES, THINNED_MM = 10_000, 0.12
+"""larger models are thinned before their sections are followed"""
 MOST_EDGES = 12_000
 WALK_STEPS = 40
 WIDENS = 2.0
 """a feature ends where its section is so many times the one before"""
 ALIKE = 1.25
+REACH = 12.0
+"""how far around the pick the feature is looked for, in times the wall under it"""
+SQUARE = math.cos(math.radians(2.0))
 MOST_STARTS = 4
 MOST_TRIED = 24
 MOST_SHARE = 0.4
@@ -190,22 +195,37 @@ def narrowest_loop(solid: Solid, mesh: Mesh, at: Points, tell: Tell) -> DetachPa
     before the feature widens into the body. Raises BadPlan where the feature is held elsewhere too.
     """
     start = _inside(solid, mesh, at)
-    tell(0.1, "Looking along the feature")
-    starts = _smallest_at(solid, start)
-    if not starts:
-        raise BadPlan("The pick lies on no part of the model that could come off. Pick a point on the feature.", "at_mm")
+    tell(0.05, "Looking along the feature")
+    thin = solid.simplified(THINNED_MM) if solid.triangles > MOST_TRIANGLES else solid
+    # what lies far from the pick only costs time; all of it is looked at where the near part tells nothing
+    reach = max(2 * REACH * float(np.linalg.norm(start - at)), 0.1 * float(solid.size.max()))
+    near = thin.common(Solid.box((start - reach).tolist(), (start + reach).tolist()))
+    found = _first_that_comes_off(solid, start, _narrow_places(near, start, tell), tell)
+    if found is None and reach < float(solid.size.max()):
+        found = _first_that_comes_off(solid, start, _narrow_places(thin, start, tell), tell)
+    if found is None:
+        raise BadPlan(
+            "No loop was found around the picked feature from which it alone comes off: it is joined in more than one "
+            "place, or it is the larger part. Pick nearer to its end, or use a flat parting.",
+            "at_mm",
+        )
+    return found
+
+
+def _narrow_places(thin: Solid, start: Points, tell: Tell) -> list[_Place]:
+    starts = _smallest_at(thin, start)
     narrow: list[_Place] = []
     for k, place in enumerate(starts):
         tell(0.2 + 0.5 * k / len(starts), "Following the feature")
-        back, back_widens = _followed(solid, place, -1.0)
-        on, on_widens = _followed(solid, place, 1.0)
+        back, back_widens = _followed(thin, place, -1.0)
+        on, on_widens = _followed(thin, place, 1.0)
         row = [*reversed(back), place, *on]
         areas = [p.area for p in row]
         lowest = [n for n in range(1, len(row) - 1) if areas[n] <= min(areas[n - 1], areas[n + 1]) * 1.0001]
-        narrow += [_narrowest_between(solid, row[n - 1], row[n], row[n + 1]) for n in lowest]
+        narrow += [_narrowest_between(thin, row[n - 1], row[n], row[n + 1]) for n in lowest]
         narrow += [row[0]] if back_widens else []
         narrow += [row[-1]] if on_widens else []
-    return _first_that_comes_off(solid, start, narrow, tell)
+    return narrow
 
 
 def _inside(solid: Solid, mesh: Mesh, at: Points) -> Points:
@@ -248,7 +268,8 @@ def _narrowest_between(solid: Solid, before: _Place, place: _Place, after: _Plac
     return place
 
 
-def _first_that_comes_off(solid: Solid, inside: Points, narrow: list[_Place], tell: Tell) -> DetachParting:
+def _first_that_comes_off(solid: Solid, inside: Points, narrow: list[_Place], tell: Tell) -> DetachParting | None:
+    """The narrowest place where only a feature comes off the body itself; of those as narrow the one that takes most."""
     ordered = sorted(narrow, key=lambda p: round(p.area, 6))[:MOST_TRIED]
     best: tuple[float, float, DetachParting] | None = None
     for k, place in enumerate(ordered):
@@ -256,20 +277,17 @@ def _first_that_comes_off(solid: Solid, inside: Points, narrow: list[_Place], te
         if best is not None and place.area > best[0] * 1.02:
             break
         normal = place.heading if (inside - place.middle) @ place.heading >= 0 else -place.heading
-        parting = DetachParting(id="p1", through_mm=spot(place.middle), normal=spot(normal))
+        longest = int(np.argmax(np.abs(normal)))
+        if abs(normal[longest]) > SQUARE:
+            normal = np.eye(3)[longest] * np.sign(normal[longest])
+        parting = DetachParting(id="p1", through_mm=spot(np.round(place.middle, 2)), normal=spot(np.round(normal, 4)))
         up = parting.cut(solid, parting.members_for())
         if len(up.cuts) != 2:
             continue
         share = up.cuts[1].solid.volume_mm3 / solid.volume_mm3
         if share < MOST_SHARE and (best is None or share > best[1]):
             best = (best[0] if best else place.area), share, parting
-    if best is not None:
-        return best[2]
-    raise BadPlan(
-        "No loop was found around the picked feature from which it alone comes off: it is joined in more than one place, or it "
-        "is the larger part. Pick nearer to its end, or use a flat parting.",
-        "at_mm",
-    )
+    return best[2] if best is not None else None
 
 
 def _smallest_at(solid: Solid, at: Points) -> list[_Place]:

@@ -35,7 +35,7 @@ def harbour_plan(data: bytes) -> Plan:
         FlatParting(id="p3", name="basin", axis="y", at_mm=0.0, only=("p1:h p2-", "p1:h p2+")),
     )
     marks = (
-        Mark(id="k1", kind="keep", name="Houses", box=Box(low_mm=(-120, -215, QUAY + 1), high_mm=(120, -80, 150))),
+        Mark(id="k1", kind="keep", name="Houses", box=Box(low_mm=(-120, -215, QUAY + 3), high_mm=(120, -80, 150))),
         Mark(id="k2", kind="hidden", name="Underside", box=Box(low_mm=(-220, -220, -1), high_mm=(220, 220, 0.5))),
     )
     notes = {key: PieceNote(name=name) for key, name in PIECES.items()}

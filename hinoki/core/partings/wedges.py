@@ -83,7 +83,7 @@ class WedgesParting(PartingBase, frozen=True):
 
     def label(self) -> str:
         """Such as “Wedges · 4 around Z”."""
-        hub = f", hub {self.hub_mm:g}" if self.hub_mm else ""
+        hub = f", hub {self.hub_mm:.1f}" if self.hub_mm else ""
         return f"Wedges · {len(self.angles)} around {self.axis.upper()}{hub}"
 
     def mirrored(self, axis: int, about_mm: float) -> Self:

@@ -50,6 +50,7 @@ const UNITS: Record<string, string> = {
 }
 const unit = (name: string) => (name.endsWith('mm_s') ? 'mm/s' : (UNITS[name.split('_').at(-1)!] ?? ''))
 const inner = (field: Field) => field.anyOf?.find((f) => f.type !== 'null') ?? field
+const isTriple = (field: Field) => (inner(field).prefixItems?.length ?? 0) > 2
 const isNumber = (field: Field) => ['number', 'integer'].includes(inner(field).type ?? '')
 /** As many decimals as the value or the default has, one at least and four at most. */
 function digits(field: Field, value?: unknown): number {
@@ -80,7 +81,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
     v-for="[name, field] in properties"
     :key="name"
     class="row"
-    :class="{ ticked: field.type === 'boolean', long: (field.title ?? '').length > 13 }"
+    :class="{ ticked: field.type === 'boolean', long: (field.title ?? '').length > 13 && !isTriple(field) }"
     :title="field.description"
   >
     <span class="label">{{ field.title ?? plain(name) }}</span>
@@ -107,7 +108,11 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
         :model-value="(value[name] as number[])[at]!"
         :label="`${field.title ?? name} ${at + 1}`"
         :unit="inner(field).prefixItems!.length > 2 ? '' : unit(name)"
-        :digits="digits(part, (value[name] as number[])[at])"
+        :digits="
+          isTriple(field)
+            ? Math.min(2, digits(part, (value[name] as number[])[at]))
+            : digits(part, (value[name] as number[])[at])
+        "
         :step="step(part)"
         :min="least(part)"
         :max="most(part)"
@@ -177,7 +182,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
   gap: 5px;
 }
 .pair.triple :deep(.ruled-number) {
-  width: 46px;
+  width: 58px;
 }
 input[type='color'] {
   width: 44px;

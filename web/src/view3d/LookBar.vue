@@ -40,7 +40,8 @@ function start(kind: MeasureKind): void {
   looking.measure = kind
 }
 function keys(event: KeyboardEvent): void {
-  if (event.key === 'Escape' && hint.value) looking.stopTools()
+  const busy = looking.measure || looking.picking || looking.drawing || looking.brush
+  if (event.key === 'Escape' && busy) looking.stopTools()
 }
 onMounted(() => window.addEventListener('keydown', keys))
 onBeforeUnmount(() => window.removeEventListener('keydown', keys))

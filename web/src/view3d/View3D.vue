@@ -108,7 +108,8 @@ function showPlanes(): void {
 /** What a plane's quad should cover: the chosen face, the pieces a parting is set to cut, or the whole model. */
 function planeBox(): Box3 {
   const face = props.station === 'join' ? project.faces.find((f) => f.id === looking.face) : null
-  const only = divide.chosen.value?.only
+  const parting = divide.chosen.value
+  const only = parting?.kind === 'detach' ? featureOf(parting.id) : parting?.only
   const chosen = project.pieces.filter((p) =>
     face
       ? p.number === face.a || p.number === face.b
@@ -119,6 +120,10 @@ function planeBox(): Box3 {
   for (const p of chosen) out.union(new Box3(vec(p.low_mm), vec(p.high_mm)))
   return out
 }
+
+/** Keys of the pieces that a detach parting takes off: its plane is drawn about them only. */
+const featureOf = (id: string): string[] =>
+  project.pieces.filter((p) => p.key.split(' ').includes(`${id}+`)).map((p) => p.key)
 
 function fit(name: ViewName = view.value ?? 'corner'): void {
   view.value = name

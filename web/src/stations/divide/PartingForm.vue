@@ -166,18 +166,22 @@ async function again(how: 'copy' | 'mirror', axis: AxisName = 'x'): Promise<void
       :area="drawing.area"
       :wall="drawing.wall"
     />
-    <table v-if="parting.on && built" class="plain-table" data-test="parting-figures">
+    <table v-if="parting.on && sides.length" class="plain-table" data-test="sides">
       <tbody>
-        <tr v-for="side in sides" :key="side.name" data-test="sides">
+        <tr v-for="side in sides" :key="side.name">
           <th>{{ side.name }}</th>
           <td>{{ side.size }}</td>
           <td :class="side.over > 0.05 ? 'bad' : 'good'" class="num">
             {{ side.over > 0.05 ? `over by ${mm(side.over)}` : 'fits' }}
           </td>
         </tr>
+      </tbody>
+    </table>
+    <table v-if="parting.on && built" class="plain-table figures" data-test="parting-figures">
+      <tbody>
         <tr>
           <th>Seam</th>
-          <td colspan="2" data-test="seam-length">
+          <td data-test="seam-length">
             {{ mm(built.seam_mm) }} mm{{
               built.seam_show_mm > 0.05 ? `, ${mm(built.seam_show_mm)} on show faces` : ''
             }}
@@ -185,7 +189,7 @@ async function again(how: 'copy' | 'mirror', axis: AxisName = 'x'): Promise<void
         </tr>
         <tr v-if="least.room !== null">
           <th>Room</th>
-          <td colspan="2">
+          <td>
             ⌀ {{ mm(least.room) }} mm for joints{{
               least.wall === null ? '' : `, wall ${mm(least.wall)} at least`
             }}
@@ -193,7 +197,7 @@ async function again(how: 'copy' | 'mirror', axis: AxisName = 'x'): Promise<void
         </tr>
         <tr>
           <th>Cut list</th>
-          <td colspan="2" data-test="cut-change">
+          <td data-test="cut-change">
             {{
               built.pieces_cut
                 ? `${built.pieces_cut} ${built.pieces_cut === 1 ? 'piece becomes' : 'pieces become'} ${built.pieces_made}`
@@ -226,6 +230,9 @@ async function again(how: 'copy' | 'mirror', axis: AxisName = 'x'): Promise<void
 }
 table {
   margin-top: 6px;
+}
+table.figures {
+  margin-top: 0;
 }
 table th {
   width: 62px;
