@@ -14,8 +14,8 @@ ROOT = Path(__file__).resolve().parent
 VENV = ROOT / ".venv"
 MARKS = ROOT / ".setup"
 WEB = ROOT / "web"
-LANES = (("core", "reference", "workers"), ("api", "ui"))
-"""suites that run beside each other: what computes, and what waits for screens and answers"""
+LANES = (("core", "reference", "workers", "api"), ("ui",))
+"""suites that run beside each other: what computes, and what waits for screens"""
 SUITES = tuple(suite for lane in LANES for suite in lane)
 
 

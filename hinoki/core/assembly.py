@@ -102,9 +102,10 @@ def _layers(parts: list[Part], planes: list[Frame]) -> tuple[list[list[Part]], P
     offsets = sorted({round(float(f.origin @ normal), 4) for f in across})
     layers: list[list[Part]] = [[] for _ in range(len(offsets) + 1)]
     for part in parts:
-        low, high = sides_of(part.solid, Frame(np.zeros(3), np.zeros(3), np.zeros(3), normal))
-        layers[sum((low + high) / 2 > o for o in offsets)].append(part)
-    return [layer for layer in layers if layer], normal
+        low = float((part.solid.mesh.vertices @ normal).min())
+        layers[sum(low >= o - TOUCH_MM for o in offsets)].append(part)
+    filled = [layer for layer in layers if layer]
+    return filled, normal if len(filled) > 1 else None
 
 
 def _neighbour(keys: Sequence[str], there: Sequence[str], faces: Sequence[MatingFace]) -> str | None:

@@ -240,7 +240,9 @@ def _show_partings(plan: Plan, built: Built, parted: Parted, solid: Solid, ready
     outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
     seams = seams_of(parted.parts, outside, cache)
     show = ready.mesh.only(now.of("show")) if len(now.of("show")) else None
-    view.partings = [parting_view(p, parted, solid, ready.key, cache, seams.get(p.id), show) for p in plan.partings]
+    view.partings = [
+        parting_view(p, parted, solid, ready.key, cache, seams.get(p.id), show, built.faces) for p in plan.partings
+    ]
     view.seam_mm = round(sum(s.length for s in seams.values()), 2)
     view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)
 

@@ -4,6 +4,8 @@ from collections.abc import Mapping, Sequence
 from functools import partial
 
 import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.assembly import Step
 from hinoki.core.cache import Cache, key_of
@@ -23,7 +25,7 @@ from hinoki.core.read import Prepared
 from hinoki.core.seams import Seam, lines_of
 from hinoki.core.sections import largest_circle, least_wall, section_of, slim
 from hinoki.core.shape import Body
-from hinoki.core.solid import Solid
+from hinoki.core.solid import Solid, as_multi
 from hinoki.core.view import (
     FaceView,
     FrameView,
@@ -201,12 +203,29 @@ def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
 
 
 def parting_view(
-    parting: PartingBase, parted: Parted, solid: Solid, made_by: str, cache: Cache, seam: Seam | None, show: Mesh | None
+    parting: PartingBase,
+    parted: Parted,
+    solid: Solid,
+    made_by: str,
+    cache: Cache,
+    seam: Seam | None,
+    show: Mesh | None,
+    faces: Sequence[MatingFace],
 ) -> PartingView:
-    """A parting, the sections of the whole model at its planes, and its seam, of which what runs over `show` is told apart."""
+    """A parting, its sections, and its seam, of which what runs over `show` is told apart.
+
+    The sections are those of the whole model at its planes; where a plane cuts only some of what it meets, those of the
+    mating faces that lie in it.
+    """
     sections = []
     for member in parted.members.get(parting.id, []):
         frame = member.frame
+        if not parting.cuts_right_through:
+            own = [f for f in faces if (f.ref.parting, f.ref.member) == (parting.id, member.number)]
+            if own:
+                key = key_of("faces", [f.made_by for f in own])
+                sections.append(cache.get(key, partial(_joined_faces, own, member.number, frame)))
+            continue
         key = key_of("section", made_by, frame.origin.tolist(), frame.n.tolist())
         sections.append(cache.get(key, partial(_section, solid, member.number, frame)))
     change = parted.changes.get(parting.id)
@@ -240,7 +259,14 @@ def mark_view(mark: Mark, faces: Faces, mesh: Mesh, name: str, crossed_by: set[s
 
 
 def _section(solid: Solid, member: int, frame: Frame) -> SectionView:
-    shape = section_of(solid, frame)
+    return _measured(section_of(solid, frame), member, frame)
+
+
+def _joined_faces(faces: Sequence[MatingFace], member: int, frame: Frame) -> SectionView:
+    return _measured(as_multi(shapely.union_all([f.shape for f in faces])), member, frame)
+
+
+def _measured(shape: MultiPolygon, member: int, frame: Frame) -> SectionView:
     wall = least_wall(shape)
     return SectionView(
         member=member,

@@ -4,6 +4,7 @@ from typing import Any
 
 import httpx
 
+from tests.shapes import box, stl_of
 from tests.ui.browser import PATIENCE_MS, BrowserCase
 
 
@@ -151,8 +152,8 @@ class Divide(BrowserCase):
         self.edited(lambda: self.at("add-wedges").click())
         self.counted("piece", 4)
         self.at("together").click()
-        self.at("together-1").check()
-        self.at("together-2").check()
+        for key in ("p1:0", "p1:1"):
+            self.page.locator(f"[data-key='{key}']").check()
         self.edited(lambda: self.at("together-join").click())
         self.counted("piece", 3)
         self.page.keyboard.press("Escape")
@@ -160,6 +161,28 @@ class Divide(BrowserCase):
         self.counted("piece", 4)
         self.edited(lambda: self.at("undo").click())
         self.counted("piece", 3)
+
+    def test_lumps_and_even_spacing_of_an_uploaded_pair(self) -> None:
+        pair = box(40, 40, 400).plus([box(30, 30, 30).moved(80, 0, 0), box(1, 1, 1).moved(60, 0, 0)])
+        path = self.folder / "pair.stl"
+        path.write_bytes(stl_of(pair))
+        self.new_project("Pair")
+        self.bring(path)
+        self.page.wait_for_selector("[data-test=model-facts]")
+        self.settled()
+        self.station("divide")
+        self.edited(lambda: self.at("add-lumps").click())
+        self.counted("piece", 3)
+        self.edited(lambda: self.type_in("speck_mm3", "5"))
+        self.counted("piece", 2)
+        self.edited(lambda: self.at("field-specks").select_option("drop"))
+        self.assertIn("specks under 5 mm³ dropped", self.at("parting").first.inner_text())
+        self.edited(lambda: self.at("add-even").click())
+        self.counted("piece", 3)
+        self.edited(lambda: self.type_in("parts", "4"))
+        self.counted("piece", 5)
+        self.edited(lambda: self.type_in("first_mm", "20"))
+        self.counted("piece", 5)
 
     def test_marks_are_painted_boxed_and_heeded(self) -> None:
         self.open_harbour()

@@ -115,6 +115,11 @@ class PartingBase(BaseModel, frozen=True):
         return False
 
     @property
+    def cuts_right_through(self) -> bool:
+        """Whether its planes cut everything they meet, so that the model's sections there are its own."""
+        return False
+
+    @property
     def takes_away(self) -> bool:
         """Whether some of the model is lost between the parts, such as the gap around a hatch."""
         return False

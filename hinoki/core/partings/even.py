@@ -56,6 +56,11 @@ class EvenParting(PartingBase, frozen=True):
         return self
 
     @property
+    def cuts_right_through(self) -> bool:
+        """Yes."""
+        return True
+
+    @property
     def settles(self) -> bool:
         """Its planes may lie in faces of the model."""
         return True

@@ -70,6 +70,11 @@ class FlatParting(OnPlane, frozen=True):
     kind: Literal["flat"] = "flat"
 
     @property
+    def cuts_right_through(self) -> bool:
+        """Yes."""
+        return True
+
+    @property
     def settles(self) -> bool:
         """A flat parting may lie in a face of the model."""
         return True

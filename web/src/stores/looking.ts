@@ -114,7 +114,18 @@ export const useLooking = defineStore('looking', () => {
 
   function pick(words: string[], take: (spots: Spot[]) => void): void {
     stopTools()
+    spread.value = 0 // what is picked must lie where the model is
     picking.value = { words, take }
+  }
+  function draw(line: Drawing): void {
+    stopTools()
+    spread.value = 0
+    drawing.value = line
+  }
+  function paint(with_: Brush): void {
+    stopTools()
+    spread.value = 0
+    brush.value = with_
   }
 
   /** A point of the model was clicked while something waits for points. */
@@ -156,6 +167,8 @@ export const useLooking = defineStore('looking', () => {
     plain,
     stopTools,
     pick,
+    draw,
+    paint,
     took,
   }
 })

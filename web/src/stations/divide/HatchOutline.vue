@@ -34,8 +34,7 @@ function setShape(shape: Outline['shape']): void {
 }
 function draw(): void {
   const { at_mm, outward, turn_deg } = props.parting
-  looking.stopTools()
-  looking.drawing = {
+  looking.draw({
     origin: at_mm ?? [0, 0, 0],
     eye: outward ?? [0, 0, 1],
     turn: turn_deg ?? 0,
@@ -43,7 +42,7 @@ function draw(): void {
     points: [],
     take: (drawn) =>
       keep('Drawn outline', { shape: 'free', corners: drawn.map(({ x_mm, y_mm }) => ({ x_mm, y_mm })) }),
-  }
+  })
 }
 const set = (field: string, value: unknown, title: string) =>
   keep(title, { ...outline.value, [field]: value } as Outline)

@@ -37,15 +37,14 @@ function takeOut(at: number): void {
 }
 function draw(eye: Vec3): void {
   const parting = props.parting
-  looking.stopTools()
-  looking.drawing = {
+  looking.draw({
     origin: [0, 0, 0],
     eye,
     turn: 0,
     closed: false,
     points: [],
     take: (drawn: LinePoint[]) => emit('change', 'Drawn line', { ...parting, eye, points: drawn }),
-  }
+  })
 }
 </script>
 

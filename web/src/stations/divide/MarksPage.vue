@@ -42,8 +42,7 @@ function begin(kind: Kind): void {
   paint()
 }
 function paint(): void {
-  looking.stopTools()
-  looking.brush = { radius: radius.value, take: (at, normals) => void stroke(at, normals) }
+  looking.paint({ radius: radius.value, take: (at, normals) => void stroke(at, normals) })
 }
 async function stroke(at: Vec3[], normals: Vec3[]): Promise<void> {
   const now = project.revision

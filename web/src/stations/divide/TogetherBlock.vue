@@ -46,7 +46,13 @@ function setSliver(value: number | null): void {
         </template>
         <div class="menu">
           <label v-for="p in project.pieces" :key="p.key">
-            <input v-model="ticked" type="checkbox" :value="p.key" :data-test="`together-${p.number}`" />
+            <input
+              v-model="ticked"
+              type="checkbox"
+              :value="p.key"
+              data-test="together-pick"
+              :data-key="p.key"
+            />
             {{ p.number }} {{ p.name }}
           </label>
           <button class="chip" :disabled="ticked.length < 2" data-test="together-join" @click="join">
