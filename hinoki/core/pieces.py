@@ -145,8 +145,9 @@ def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tup
                 f"{parting.label()} would bring the model to more than {MOST_PIECES} pieces. Use fewer partings.",
                 f"parting {parting.id}",
             )
-    out.findings += [_remarked(parting, remark) for remark in remarks if cut or remark.code != "parting-settled"]
-    if not cut and not twice and not any(r.severity == "must-fix" for r in remarks):
+    remarks = [r for r in remarks if cut or r.code != "parting-settled"]
+    out.findings += [_remarked(parting, remark) for remark in remarks]
+    if not cut and not twice and not remarks:
         out.findings.append(_misses(parting))
     out.changes[parting.id] = Change(cut, into, lost)
     out.parts = parts

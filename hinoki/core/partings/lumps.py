@@ -56,8 +56,9 @@ class LumpsParting(PartingBase, frozen=True):
         if small and self.specks == "neighbour":
             for speck, at in zip(small, _nearest(small, large), strict=True):
                 groups[at].append(speck)
-        if len(groups) == 1 and not self.takes_away:
-            return uncut(solid, *remarks)
+        if len(groups) == 1 and not (small and self.takes_away):
+            text = f"{self.id.upper()}: what it is set to separate is one lump already, so nothing changes."
+            return uncut(solid, *(remarks or [Remark("look-at", "lumps-one", text)]))
         cuts = [
             Cut(f":{k}", group[0] if len(group) == 1 else Solid.together(group), (), whole=True)
             for k, group in enumerate(groups)

@@ -193,12 +193,4 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   color: var(--cedar);
   padding: 3px 10px;
 }
-.menu {
-  background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  padding: 6px 12px;
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-}
 </style>

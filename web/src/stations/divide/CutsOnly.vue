@@ -69,14 +69,4 @@ function setOnly(key: string, on: boolean): void {
   text-overflow: ellipsis;
   white-space: nowrap;
 }
-.menu {
-  background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  padding: 8px 12px;
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  max-height: 300px;
-  overflow: auto;
-}
 </style>

@@ -235,21 +235,9 @@ const ADDS = [
 .list {
   margin-bottom: 8px;
 }
-.off .grow {
-  text-decoration: line-through;
-  color: var(--ink-soft);
-}
 .link {
   color: var(--cedar);
   text-decoration: underline;
-}
-.menu {
-  background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  padding: 6px 12px;
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
 }
 p {
   margin: 0 0 8px;

@@ -92,14 +92,4 @@ function setSliver(value: number | null): void {
 .row :deep(.ruled-number) {
   width: 110px;
 }
-.menu {
-  background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  padding: 8px 12px;
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  max-height: 320px;
-  overflow: auto;
-}
 </style>

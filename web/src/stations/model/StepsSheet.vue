@@ -290,10 +290,6 @@ const fields = computed(() => {
 .list {
   margin-bottom: 8px;
 }
-.off .grow {
-  text-decoration: line-through;
-  color: var(--ink-soft);
-}
 .kinds {
   background: var(--sheet);
   border: 1px solid var(--line-strong);

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+/** What is drawn over the view in screen positions: leads of balloons, dimension lines, measures, drawn lines, brush, arrow. */
+import type { Balloon } from './balloons'
+import type { Dimension, ScreenLine } from './overlay'
+
+defineProps<{
+  width: number
+  height: number
+  balloons: readonly Balloon[]
+  dimensions: readonly Dimension[]
+  measure: ScreenLine | null
+  path: readonly { x: number; y: number }[]
+  dabs: readonly { x: number; y: number; r: number }[]
+  arrow: ScreenLine | null
+}>()
+</script>
+
+<template>
+  <svg class="over" :width="width" :height="height" aria-hidden="true">
+    <defs>
+      <marker
+        id="tip"
+        markerWidth="9"
+        markerHeight="8"
+        refX="8.5"
+        refY="4"
+        orient="auto-start-reverse"
+        markerUnits="userSpaceOnUse"
+      >
+        <path d="M0 1.2 9 4 0 6.8z" fill="context-stroke" />
+      </marker>
+    </defs>
+    <g v-for="b in balloons" :key="b.number">
+      <line :x1="b.x" :y1="b.y" :x2="b.bx" :y2="b.by" stroke="#2b2521" stroke-width="0.9" />
+      <circle :cx="b.x" :cy="b.y" r="2.2" fill="#2b2521" />
+    </g>
+    <g v-for="d in dimensions" :key="d.id" :stroke="d.over ? '#b3321f' : '#2b2521'">
+      <line
+        :x1="d.x1"
+        :y1="d.y1"
+        :x2="d.x2"
+        :y2="d.y2"
+        stroke-width="1"
+        marker-start="url(#tip)"
+        marker-end="url(#tip)"
+      />
+      <text :x="(d.x1 + d.x2) / 2" :y="(d.y1 + d.y2) / 2" :class="{ over: d.over }">{{ d.text }}</text>
+    </g>
+    <line
+      v-if="measure"
+      :x1="measure.x1"
+      :y1="measure.y1"
+      :x2="measure.x2"
+      :y2="measure.y2"
+      stroke="#2f4e6f"
+      stroke-width="1.6"
+      marker-start="url(#tip)"
+      marker-end="url(#tip)"
+    />
+    <polyline
+      v-if="path.length"
+      :points="path.map((p) => `${p.x},${p.y}`).join(' ')"
+      fill="none"
+      stroke="#9a4a2b"
+      stroke-width="2"
+    />
+    <circle v-for="(p, k) in path" :key="`path${k}`" :cx="p.x" :cy="p.y" r="4" fill="#9a4a2b" />
+    <circle v-for="(d, k) in dabs" :key="`dab${k}`" :cx="d.x" :cy="d.y" :r="d.r" class="dab" />
+    <line
+      v-if="arrow"
+      :x1="arrow.x1"
+      :y1="arrow.y1"
+      :x2="arrow.x2"
+      :y2="arrow.y2"
+      stroke="#9a4a2b"
+      stroke-width="2"
+      marker-end="url(#tip)"
+    />
+  </svg>
+</template>
+
+<style scoped>
+.over {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
+}
+.over text {
+  font-size: 12px;
+  text-anchor: middle;
+  dominant-baseline: middle;
+  fill: var(--ink);
+  stroke: var(--view);
+  stroke-width: 5px;
+  paint-order: stroke;
+}
+.over text.over {
+  position: static;
+  fill: var(--vermilion);
+  font-weight: 600;
+}
+.over .dab {
+  fill: var(--cedar);
+  opacity: 0.25;
+}
+</style>
