@@ -19,7 +19,7 @@ def harbour() -> Mesh:
 
 def _quay() -> Solid:
     """The ring: a cobbled top, a coping along the basin, an outside of rough stone."""
-    around, rows = 480, 40
+    around, rows = 360, 24
     t = np.linspace(0, 1, 14)
     profile = [(0.0, 0.0), *((OUTSIDE - 2.5 * h, QUAY * h) for h in t)]
     top = np.linspace(OUTSIDE - 2.5, INSIDE + 7, rows)
@@ -33,7 +33,7 @@ def _quay() -> Solid:
 
 def _water() -> Solid:
     """The basin's floor as still water with a few long waves."""
-    rings, around = 60, 360
+    rings, around = 40, 240
     radius = np.linspace(0, INSIDE + 2, rings)[1:]
     points = np.array([(0.0, 2.0), (INSIDE + 2, 2.0), *((r, FLOOR) for r in radius[::-1]), (0.0, FLOOR)])
     body = turned(points, around)

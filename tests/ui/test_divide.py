@@ -94,7 +94,6 @@ class Divide(BrowserCase):
         self.edited(lambda: self.click_view(0.5, 0.5))
         self.assertGreaterEqual(self.at("piece").count(), 2)
         self.edited(lambda: self.at("outline-shape").select_option("circle"))
-        self.edited(lambda: self.type_in("gap_mm", "0.3"))
         self.edited(lambda: self.type_in("rebate_mm", "2"))
         self.assertIn("⌀ 30.0", self.at("parting").first.inner_text())
         self.assertIn("1 piece becomes", self.told("cut-change"))
