@@ -209,8 +209,9 @@ class Demo(BrowserCase):
         self.page.locator("[data-test=spread] [role=slider]").focus()
         for _ in range(20):
             self.page.keyboard.press("ArrowRight")
-        self.page.wait_for_timeout(300)
-        self.assertLess(self.page.locator(".balloon", has_text="6").bounding_box()["y"], top)
+        place = "[...document.querySelectorAll('.balloon')].find((b) => b.textContent.trim() === '6').getBoundingClientRect().y"
+        higher = f"top => {place} < top"
+        self.page.wait_for_function(higher, arg=top)
         was = self.revision()
         self.at("undo").click()
         self.after_edit(was)

@@ -53,7 +53,13 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
     }
   }
 
-  async function add(x: number, y: number): Promise<void> {
+  // clicks wait for one another, and the end of the line for all of them
+  let line: Promise<void> = Promise.resolve()
+  const inTurn = (what: () => Promise<void> | void): Promise<void> => (line = line.then(what))
+  const add = (x: number, y: number): Promise<void> => inTurn(() => addNow(x, y))
+  const finish = (): Promise<void> => inTurn(finishNow)
+
+  async function addNow(x: number, y: number): Promise<void> {
     const [now, frame, level] = [looking.drawing, plane(), there()]
     if (!now || !frame || !level || !stage.value) return
     const at = snapped(x, y) ?? (await stage.value.pick(x, y))?.point ?? stage.value.meet(x, y, level)
@@ -81,7 +87,7 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
     return best?.at ?? null
   }
 
-  function finish(): void {
+  function finishNow(): void {
     const now = looking.drawing
     if (!now) return
     looking.stopTools()
@@ -91,7 +97,7 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
   function keys(event: KeyboardEvent): void {
     const now = looking.drawing
     if (!now || event.target instanceof HTMLInputElement) return
-    if (event.key === 'Enter') finish()
+    if (event.key === 'Enter') void finish()
     else if (event.key === 'Escape') looking.stopTools()
     else if (event.key === 'Backspace') looking.drawing = { ...now, points: now.points.slice(0, -1) }
     else return
