@@ -107,6 +107,13 @@ class Plan(BaseModel):
         wanted = note.printer_id if note else None
         return next((p for p in self.more_printers if p.id == wanted), self.printer)
 
+    def as_variant(self, name: str, id_: str | None = None) -> Variant:
+        """The division worked on as a variant, under a free id where none is given."""
+        free = f"v{max((int(v.id[1:]) for v in self.variants), default=0) + 1}"
+        return Variant(
+            id=id_ or free, name=name, partings=self.partings, together=self.together, joints=self.joints, pieces=self.pieces
+        )
+
     def json_text(self) -> str:
         """The plan as stored and exported."""
         return json.dumps(self.model_dump(mode="json", by_alias=True), indent=1, ensure_ascii=False)

@@ -38,7 +38,7 @@ def after_wish(plan: Plan, wish: VariantWish) -> tuple[Plan, str]:
         if len(plan.variants) >= MOST_VARIANTS:
             raise BadPlan(f"A project keeps at most {MOST_VARIANTS} variants. Drop one first.", "variants")
         name = _named(plan, wish.name)
-        kept = plan.model_copy(update={"variants": (*plan.variants, _now(plan, _free_id(plan), name))})
+        kept = plan.model_copy(update={"variants": (*plan.variants, plan.as_variant(name))})
         return kept, f"Keep variant “{name}”"
     if wish.do == "rename" and wish.variant is None:
         name = _named(plan, wish.name)
@@ -57,7 +57,7 @@ def after_wish(plan: Plan, wish: VariantWish) -> tuple[Plan, str]:
 
 def switched(plan: Plan, to: Variant) -> Plan:
     """The plan with another variant worked on; the division so far takes its place among those kept."""
-    before = _now(plan, to.id, plan.division_name)
+    before = plan.as_variant(plan.division_name, to.id)
     return plan.model_copy(
         update={
             "division_name": to.name,
@@ -77,10 +77,6 @@ def of_variant(plan: Plan, variant: Variant) -> Plan:
     )
 
 
-def _now(plan: Plan, id_: str, name: str) -> Variant:
-    return Variant(id=id_, name=name, partings=plan.partings, together=plan.together, joints=plan.joints, pieces=plan.pieces)
-
-
 def _named(plan: Plan, wish: str) -> str:
     name = wish.strip()
     if not name:
@@ -88,7 +84,3 @@ def _named(plan: Plan, wish: str) -> str:
     if name in (plan.division_name, *(v.name for v in plan.variants)):
         raise BadPlan(f"There is a variant “{name}” already. Choose another name.", "name")
     return name
-
-
-def _free_id(plan: Plan) -> str:
-    return f"v{max((int(v.id[1:]) for v in plan.variants), default=0) + 1}"

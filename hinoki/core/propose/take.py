@@ -6,7 +6,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, SourceOf, build, settled, suggested
 from hinoki.core.errors import BadPlan
 from hinoki.core.fits import Fit
-from hinoki.core.plan import PieceNote, Plan, Variant
+from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.propose.proposals import Proposal, Proposals, Wishes, propose
 
@@ -31,16 +31,7 @@ def taken(plan: Plan, wishes: Wishes, proposal: Proposal) -> Plan:
             raise BadPlan(
                 f"The division so far would be kept as a variant, but {MOST_VARIANTS} are kept. Drop one first.", "variants"
             )
-        number = max((int(v.id[1:]) for v in plan.variants), default=0) + 1
-        before = Variant(
-            id=f"v{number}",
-            name=plan.division_name,
-            partings=plan.partings,
-            together=plan.together,
-            joints=plan.joints,
-            pieces=plan.pieces,
-        )
-        changes["variants"] = (*plan.variants, before)
+        changes["variants"] = (*plan.variants, plan.as_variant(plan.division_name))
         changes["division_name"] = _free_name(plan, proposal.title)
     return plan.model_copy(update=changes)
 
