@@ -1,5 +1,5 @@
 /** The section of meshes at a plane, at once and in the browser: outline, area, least wall, sizes of both sides. */
-import { Box3, Plane as ThreePlane, Vector3, type BufferGeometry } from 'three'
+import { Box3, Vector3, type BufferGeometry } from 'three'
 import type { MeshBVH } from 'three-mesh-bvh'
 import type { Vec3 } from '@/api/client'
 import type { Plane } from './plane'
@@ -23,23 +23,11 @@ export function sectionAt(bodies: readonly Body[], plane: Plane): LiveSection {
   const segments: number[] = []
   const below = new Box3()
   const above = new Box3()
-  for (const body of bodies) {
-    crossings(body, plane, segments)
-    reach(body.geometry, plane, below, above)
-  }
+  for (const body of bodies) crossings(body, plane, segments, below, above)
   const rings = chained(segments)
   let area = 0
   for (let i = 0; i < segments.length; i += 4)
     area += (segments[i]! * segments[i + 3]! - segments[i + 2]! * segments[i + 1]!) / 2
-  // the section itself belongs to both sides
-  for (let i = 0; i < segments.length; i += 2) {
-    const p = plane.origin
-      .clone()
-      .addScaledVector(plane.u, segments[i]!)
-      .addScaledVector(plane.v, segments[i + 1]!)
-    below.expandByPoint(p)
-    above.expandByPoint(p)
-  }
   const cuts = segments.length > 0
   return {
     rings,
@@ -55,29 +43,48 @@ const sizeOf = (box: Box3): Vec3 => {
   return [s.x, s.y, s.z]
 }
 
-/** Segments (u0, v0, u1, v1) with the material always on the same side, so that their areas add up. */
-function crossings(body: Body, plane: Plane, out: number[]): void {
+/**
+ * Adds segments (u0, v0, u1, v1) with the material always on the same side, so that their areas add up, and widens the
+ * boxes of what lies below and above the plane: a node of the tree that lies on one side counts whole, unread.
+ */
+function crossings(body: Body, plane: Plane, out: number[], below: Box3, above: Box3): void {
   const { origin, u, v, n } = plane
   const offset = origin.dot(n)
-  const three = new ThreePlane(n, -offset)
-  const corners = [new Vector3(), new Vector3(), new Vector3()]
-  const height = [0, 0, 0]
+  const heightOf = (p: Vector3) => p.dot(n) - offset
   const point = new Vector3()
   const ends: number[] = []
+  const height = [0, 0, 0]
   body.tree.shapecast({
-    intersectsBounds: (box) => three.intersectsBox(box),
+    intersectsBounds: (box) => {
+      // how far the box reaches from its middle along the normal
+      const { min, max } = box
+      const middle = ((min.x + max.x) * n.x + (min.y + max.y) * n.y + (min.z + max.z) * n.z) / 2 - offset
+      const half =
+        ((max.x - min.x) * Math.abs(n.x) +
+          (max.y - min.y) * Math.abs(n.y) +
+          (max.z - min.z) * Math.abs(n.z)) /
+        2
+      if (Math.abs(middle) <= half) return true
+      ;(middle < 0 ? below : above).union(box)
+      return false
+    },
     intersectsTriangle: (triangle) => {
-      corners[0]!.copy(triangle.a)
-      corners[1]!.copy(triangle.b)
-      corners[2]!.copy(triangle.c)
-      for (let k = 0; k < 3; k++) height[k] = corners[k]!.dot(n) - offset
+      const corners = [triangle.a, triangle.b, triangle.c] as const
+      for (let k = 0; k < 3; k++) {
+        height[k] = heightOf(corners[k]!)
+        ;(height[k]! < 0 ? below : above).expandByPoint(corners[k]!)
+      }
       ends.length = 0
       let rising = false
       for (let k = 0; k < 3; k++) {
         const a = height[k]!
         const b = height[(k + 1) % 3]!
         if (a < 0 === b < 0) continue
-        point.lerpVectors(corners[k]!, corners[(k + 1) % 3]!, a / (a - b)).sub(origin)
+        point.lerpVectors(corners[k]!, corners[(k + 1) % 3]!, a / (a - b))
+        // the section itself belongs to both sides
+        below.expandByPoint(point)
+        above.expandByPoint(point)
+        point.sub(origin)
         if (ends.length === 0) rising = a < 0
         ends.push(point.dot(u), point.dot(v))
       }
@@ -90,30 +97,11 @@ function crossings(body: Body, plane: Plane, out: number[]): void {
   })
 }
 
-function reach(geometry: BufferGeometry, plane: Plane, below: Box3, above: Box3): void {
-  const at = geometry.getAttribute('position').array
-  const { x, y, z } = plane.n
-  const offset = plane.origin.dot(plane.n)
-  const low = [below.min, below.max] as const
-  const high = [above.min, above.max] as const
-  for (let i = 0; i < at.length; i += 3) {
-    const px = at[i]!
-    const py = at[i + 1]!
-    const pz = at[i + 2]!
-    const [min, max] = px * x + py * y + pz * z < offset ? low : high
-    if (px < min.x) min.x = px
-    if (py < min.y) min.y = py
-    if (pz < min.z) min.z = pz
-    if (px > max.x) max.x = px
-    if (py > max.y) max.y = py
-    if (pz > max.z) max.z = pz
-  }
-}
-
 /** Rings from loose segments, by their end points. */
 function chained(segments: readonly number[]): Point[][] {
-  const key = (x: number, y: number) => `${Math.round(x * 500)},${Math.round(y * 500)}`
-  const next = new Map<string, number[]>()
+  // points within a 500th of a millimetre are one; a number as a key makes no litter, as a text would
+  const key = (x: number, y: number) => Math.round(x * 500) * 67_108_864 + Math.round(y * 500)
+  const next = new Map<number, number[]>()
   const count = segments.length / 4
   for (let i = 0; i < count; i++) {
     const from = key(segments[4 * i]!, segments[4 * i + 1]!)
@@ -178,17 +166,21 @@ function nearestFacing(
 ): number | null {
   let nearest = Infinity
   let facing = false
-  for (let i = 0; i < segments.length / 4; i++) {
-    if (i === own) continue
-    const ex = segments[4 * i + 2]! - segments[4 * i]!
-    const ey = segments[4 * i + 3]! - segments[4 * i + 1]!
+  for (let i = 0; i < segments.length; i += 4) {
+    const tx = segments[i]! - px
+    const ty = segments[i + 1]! - py
+    const sx = segments[i + 2]! - px
+    const sy = segments[i + 3]! - py
+    // both ends on one side of the ray's line: no meeting
+    const from = tx * dy - ty * dx
+    const to = sx * dy - sy * dx
+    if (from > 0 === to > 0 || i === 4 * own) continue
+    const ex = sx - tx
+    const ey = sy - ty
     const cross = dx * ey - dy * ex
     if (Math.abs(cross) < 1e-12) continue
-    const tx = segments[4 * i]! - px
-    const ty = segments[4 * i + 1]! - py
     const t = (tx * ey - ty * ex) / cross
-    const s = (tx * dy - ty * dx) / cross
-    if (t <= 1e-4 || t >= nearest || s < 0 || s > 1) continue
+    if (t <= 1e-4 || t >= nearest) continue
     nearest = t
     facing = Math.abs(-ey * dx + ex * dy) / Math.hypot(ex, ey) > 0.5
   }

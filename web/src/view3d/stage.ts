@@ -10,12 +10,10 @@ import {
   FrontSide,
   Group,
   HemisphereLight,
-  LineBasicMaterial,
   LineLoop,
   LineSegments,
   Matrix4,
   Mesh,
-  MeshBasicMaterial,
   MeshLambertMaterial,
   PerspectiveCamera,
   Plane as CuttingPlane,
@@ -27,10 +25,10 @@ import {
   WebGLRenderer,
 } from 'three'
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
-import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import { cutawayMaterial } from './cutaway'
+import { broadLine, discard, planeSheet, thinLine } from './materials'
 import { geometryOf, treeOf } from './meshes'
 import type { Plane } from './plane'
 
@@ -189,11 +187,10 @@ export class Stage {
 
   /** Draw pairs of points (three numbers each) in colours, over everything. */
   showMarks(lines: readonly { points: readonly number[]; colour: string }[]): void {
-    this.marks.clear()
+    discard(this.marks)
     for (const { points, colour } of lines) {
       if (points.length === 0) continue
-      const drawn = segments(points, colour, 1)
-      ;(drawn.material as LineBasicMaterial).depthTest = false
+      const drawn = segments(points, colour, 1, true)
       drawn.renderOrder = 5
       this.marks.add(drawn)
     }
@@ -202,17 +199,12 @@ export class Stage {
 
   /** Draw lines (pairs of points, three numbers each): on the model, hidden where something lies before them, or over it. */
   showLines(lines: readonly Drawn[]): void {
-    for (const drawn of this.lines.children as LineSegments2[]) {
-      drawn.geometry.dispose()
-      drawn.material.dispose()
-    }
-    this.lines.clear()
+    discard(this.lines)
     for (const { points, colour, width, over } of lines) {
       if (points.length === 0) continue
       const geometry = new LineSegmentsGeometry()
       geometry.setPositions([...points])
-      const drawn = new LineSegments2(geometry, new LineMaterial({ color: colour, linewidth: width }))
-      drawn.material.depthTest = !over
+      const drawn = new LineSegments2(geometry, broadLine(colour, width, over === true))
       drawn.renderOrder = over ? 6 : 3
       this.lines.add(drawn)
     }
@@ -231,7 +223,7 @@ export class Stage {
   }
 
   showBed(size: readonly [number, number, number] | null): void {
-    this.bed.clear()
+    discard(this.bed)
     if (size) {
       const [x, y, z] = size
       const lines: number[] = []
@@ -261,7 +253,7 @@ export class Stage {
 
   /** Show parting planes as quads that cover `box`. */
   showPlanes(planes: readonly { plane: Plane; strong: boolean }[], box: Box3): void {
-    this.planes.clear()
+    discard(this.planes)
     for (const { plane, strong } of planes) {
       const corners = quadOf(plane, box)
       const flat = new BufferGeometry()
@@ -272,22 +264,10 @@ export class Stage {
           3,
         ),
       )
-      const edge = new LineBasicMaterial({
-        color: '#9a4a2b',
-        transparent: !strong,
-        opacity: strong ? 1 : 0.5,
-      })
-      this.planes.add(new LineLoop(flat, edge))
+      this.planes.add(new LineLoop(flat, thinLine('#9a4a2b', strong ? 1 : 0.5)))
       const fill = flat.clone()
       fill.setIndex([0, 1, 2, 0, 2, 3])
-      const paint = new MeshBasicMaterial({
-        color: '#e0a890',
-        transparent: true,
-        opacity: strong ? 0.34 : 0.14,
-        side: DoubleSide,
-        depthWrite: false,
-      })
-      this.planes.add(new Mesh(fill, paint))
+      this.planes.add(new Mesh(fill, planeSheet(strong ? 0.34 : 0.14)))
     }
     this.draw()
   }
@@ -438,11 +418,8 @@ export function quadOf(plane: Plane, box: Box3): [Vector3, Vector3, Vector3, Vec
   ]
 }
 
-function segments(points: readonly number[], colour: string, opacity: number): LineSegments {
+function segments(points: readonly number[], colour: string, opacity: number, over = false): LineSegments {
   const geometry = new BufferGeometry()
   geometry.setAttribute('position', new Float32BufferAttribute(points, 3))
-  return new LineSegments(
-    geometry,
-    new LineBasicMaterial({ color: colour, transparent: opacity < 1, opacity }),
-  )
+  return new LineSegments(geometry, thinLine(colour, opacity, over))
 }
