@@ -69,17 +69,23 @@ class _Seat:
         self.queue: queue.Queue[Job | None] = queue.Queue()
         self.process: SpawnProcess | None = None
         self._pipe: Connection | None = None
+        self._closed = False
+        self._changing = threading.Lock()
         self._thread = threading.Thread(target=self._look_after, name="worker seat", daemon=True)
         self._thread.start()
 
     def close(self) -> None:
+        """End the process and the thread; the thread sees its pipe end, and what still waits is cancelled."""
+        with self._changing:
+            self._closed = True
+            self._kill()
         self.queue.put(None)
-        self._end_process()
         self._thread.join(timeout=5)
+        self._end_process()
 
     def _look_after(self) -> None:
         while (job := self.queue.get()) is not None:
-            if job.cancel_asked:
+            if job.cancel_asked or self._closed:
                 job.end("cancelled")
                 continue
             try:
@@ -133,19 +139,28 @@ class _Seat:
         return True
 
     def _started(self) -> Connection:
+        """The pipe to the process, started where it does not run. Raises OSError once the seat is closed."""
         if self.process is None or not self.process.is_alive() or self._pipe is None:
             self._end_process()
-            context = multiprocessing.get_context("spawn")
-            self._pipe, theirs = context.Pipe()
-            self.process = context.Process(target=serve_jobs, args=(theirs, *self._where), name="hinoki worker", daemon=True)
-            self.process.start()
-            theirs.close()
+            with self._changing:
+                if self._closed:
+                    raise OSError("the pool is closed")
+                context = multiprocessing.get_context("spawn")
+                self._pipe, theirs = context.Pipe()
+                self.process = context.Process(
+                    target=serve_jobs, args=(theirs, *self._where), name="hinoki worker", daemon=True
+                )
+                self.process.start()
+                theirs.close()
         return self._pipe
 
     def _end_process(self) -> None:
-        if self.process is not None and self.process.is_alive():
-            self.process.kill()
-            self.process.join(timeout=5)
+        self._kill()
         if self._pipe is not None:
             self._pipe.close()
         self.process = self._pipe = None
+
+    def _kill(self) -> None:
+        if self.process is not None and self.process.is_alive():
+            self.process.kill()
+            self.process.join(timeout=5)

@@ -73,3 +73,14 @@ class Working(unittest.TestCase):
         with self.assertRaisesRegex(HinokiError, "longer than") as caught:
             job.wait(60)
         self.assertEqual(caught.exception.status, 504)
+
+    def test_closing_while_work_goes_on_ends_every_job_and_every_process(self) -> None:
+        closing = Pool(self.folder / "h.sqlite", self.folder / "cache", workers=1)
+        path = self.folder / "big"
+        path.write_bytes(write_stl(torus(60, 20, 1200, 400)))
+        jobs = [closing.submit(Job("inspect", "p", {"path": str(path), "file_name": "a.stl"})) for _ in range(3)]
+        while jobs[0].state == "queued":
+            time.sleep(0.005)
+        closing.close()
+        self.assertEqual(closing.processes(), [])
+        self.assertEqual([j.state for j in jobs], ["failed", "cancelled", "cancelled"])
