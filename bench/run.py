@@ -160,9 +160,9 @@ def _tools(built: Built) -> list[Tool]:
     order = {key: i for i, key in enumerate(f"p1{a} p2{b} p3{c}" for a in "+-" for b in "+-" for c in "+-")}
     tools: list[Tool] = []
     for placed in built.placed:
-        for peg in placed.tools.pegs:
-            piece = order[placed.part(peg.side).key]
-            for add, solid in ((True, peg.add), (False, peg.cut)):
+        for tool in placed.tools.each:
+            piece = order[placed.part(tool.side).key]
+            for add, solid in ((True, tool.add), (False, tool.cut)):
                 if solid is not None:
                     tools.append((piece, add, np.array(solid.mesh.vertices), np.array(solid.mesh.faces)))
     return tools

@@ -64,3 +64,21 @@ def level(number: int, at: float, only: tuple[str, ...] | None = None) -> FlatPa
 def across(number: int, axis: str, at: float, only: tuple[str, ...] | None = None) -> FlatParting:
     """An upright flat parting."""
     return FlatParting(id=f"p{number}", axis=axis, at_mm=at, only=only)  # type: ignore[arg-type]
+
+
+def leaning_tube(low: tuple[float, float], high: tuple[float, float], height: float) -> Solid:
+    """An upright tube whose outer and inner radii change from `low` to `high`."""
+    return Solid.cone(low[0], high[0], 0, height).minus([Solid.cone(low[1], high[1], -0.001, height + 0.001)])
+
+
+def ellipsoid(x: float, y: float, z: float, around: int = 96) -> Solid:
+    """An ellipsoid about the origin, by its half axes."""
+    a = np.linspace(0, 2 * np.pi, around, endpoint=False)
+    b = np.linspace(-np.pi / 2, np.pi / 2, around // 2 + 1)
+    points = np.array([[x * np.cos(t) * np.cos(s), y * np.cos(t) * np.sin(s), z * np.sin(t)] for t in b for s in a])
+    return Solid.hull_of(points)
+
+
+def shell_of(x: float, y: float, z: float, wall: float) -> Solid:
+    """A closed ellipsoid shell with a cavity."""
+    return ellipsoid(x, y, z).minus([ellipsoid(x - wall, y - wall, z - wall)])

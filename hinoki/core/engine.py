@@ -13,11 +13,11 @@ import numpy as np
 
 from hinoki.core.assembly import plan_steps
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.checks.joints import joint_findings, unplaced_findings
+from hinoki.core.checks.joints import joint_findings, motion_findings, unplaced_findings
 from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.faces import MatingFace, mating_faces, touching
 from hinoki.core.fits import Fit
-from hinoki.core.join import PlacedJoint, joined, place_joints
+from hinoki.core.join import PlacedJoint, joined, place_joints, standing_on
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.suggest import suggest
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
@@ -108,11 +108,10 @@ def build(
     view.state = "whole"
     view.numbers = number_pieces(parted.parts, remembered)
     _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
-    view.faces = faces_view(built.faces, view.numbers, cache if for_screen else None)
+    view.faces = faces_view(built.faces, view.numbers, plan.least_wall_mm, cache if for_screen else None)
     now = _heed_marks(plan, built, ready, cache)
     if for_screen:
-        progress(0.92, "Looking for room for joints")
-        _suggest_all(plan, built, cache)
+        progress(0.92, "Drawing seams")
         _show_partings(plan, built, parted, solid, ready, now, cache)
     view.joints = [
         joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen) for p in built.placed
@@ -123,6 +122,7 @@ def build(
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
     view.findings += [f for joint in view.joints for f in joint.findings]
+    view.findings += motion_findings(built.placed, view.numbers)
     view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)
     clock.mark("check")
     progress(1.0, "Done")
@@ -138,7 +138,7 @@ def suggested(built: Built, plan: Plan, kind: str, fit: Fit, seconds: dict[str, 
     for face in built.faces:
         if face.ref.id in have:
             continue
-        joint = suggest(kind, f"j{number + 1}", Depths(face), fit, plan.fits.clearance_mm(fit), plan.least_wall_mm)
+        joint = suggest(kind, f"j{number + 1}", Depths(face), fit, standing_on(face, plan, fit))
         if joint is not None:
             number += 1
             new.append(joint)
@@ -151,8 +151,8 @@ def settled(plan: Plan, built: Built) -> Plan:
     counts = {p.joint.id: len(p.places) for p in built.placed}
     joints = []
     for joint in plan.joints:
-        count = counts.get(joint.id, joint.count)
-        if joint.places is not None or count == joint.count:
+        count = counts.get(joint.id, joint.wanted)
+        if joint.places is not None or count == joint.wanted:
             joints.append(joint)
         elif count:
             joints.append(joint.model_copy(update={"count": count}))
@@ -247,26 +247,16 @@ def _show_partings(plan: Plan, built: Built, parted: Parted, solid: Solid, ready
     view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)
 
 
-def _suggest_all(plan: Plan, built: Built, cache: Cache) -> None:
-    clearance = plan.fits.snug
-    for face, shown in zip(built.faces, built.view.faces, strict=True):
-        depths = Depths(face)
-        for kind in ("pin", "dowel"):
-            key = key_of("suggest", kind, face.made_by, clearance, plan.least_wall_mm)
-            joint = cache.get(key, partial(suggest, kind, "j1", depths, "snug", clearance, plan.least_wall_mm))
-            setattr(shown, kind, joint)
-
-
 def _show_loose(built: Built) -> None:
     counts: Counter[str] = Counter()
     for placed in built.placed:
         name = placed.joint.loose_name()
-        for solid in placed.tools.loose:
+        for loose in placed.tools.loose:
             if name is None:
                 continue
             counts[name] += 1
             if name not in built.loose:
-                upright = solid.placed(placed.face.frame.to_frame)
+                upright = loose.solid.placed(loose.flat)
                 low, high = upright.bounds
                 built.loose[name] = upright.moved(-float(low[0] + high[0]) / 2, -float(low[1] + high[1]) / 2, -float(low[2]))
     for name, count in sorted(counts.items()):

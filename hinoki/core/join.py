@@ -9,39 +9,47 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.checks.walls import NOTHING_MM3, Weak, weak_pegs
+from hinoki.core.checks.walls import NOTHING_MM3, Weak, weak_tools
 from hinoki.core.faces import MatingFace
-from hinoki.core.joints import Joint, Place, SideName, Tools
-from hinoki.core.joints.pegs import PegJoint
+from hinoki.core.fits import Fit
+from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
 from hinoki.core.solid import Solid
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+NOTHING_MM2 = 1e-3
 
 
 @dataclass
 class PlacedJoint:
-    """A joint on its face: where its pegs stand, its tools, and what was found about them."""
+    """A joint on its face: where its elements stand, its tools, and what was found about them."""
 
     joint: Joint
     face: MatingFace
+    standing: Standing
     places: list[Place]
-    clearance_mm: float
     tools: Tools
     room: MultiPolygon
     made_by: str
+    problems: list[Problem] = field(default_factory=list)
     weak: list[Weak] = field(default_factory=list)
     beside: list[int] = field(default_factory=list)
-    """pegs whose foot does not stand wholly on the face"""
+    """elements that do not stand wholly on the face"""
     clashes: list[tuple[int, str, int]] = field(default_factory=list)
-    """(own peg, other joint, other peg) pairs whose bores meet inside a piece"""
+    """(own element, other joint, other element) whose bores meet inside a piece"""
     first_letter: int = 0
 
+    @property
+    def clearance_mm(self) -> float:
+        """On each side."""
+        return self.standing.clearance_mm
+
     def name(self, index: int) -> str:
-        """Such as “Pin C”."""
-        return f"{self.joint.kind.capitalize()} {letter(self.first_letter + index)}"
+        """Such as “Pin C”; a joint without places has one name."""
+        kind = self.joint.elements.capitalize()
+        return f"{kind} {letter(self.first_letter + index)}" if self.places else kind
 
     def part(self, side: SideName) -> Part:
         """The piece on a side."""
@@ -75,9 +83,32 @@ def place_joints(
     return placed, unplaced
 
 
+def standing_on(face: MatingFace, plan: Plan, fit: Fit, own_clearance_mm: float | None = None) -> Standing:
+    """Where a joint stands on a face: with a clearance of its own, or that of its fit for the two pieces' printers."""
+    keys = face.a.key, face.b.key
+    return Standing(
+        face.frame,
+        face.shape,
+        plan.clearance_mm(fit, *keys) if own_clearance_mm is None else own_clearance_mm,
+        plan.least_wall_mm,
+        max(plan.printer_of(key).line_mm for key in keys),
+    )
+
+
+def best_side(face: MatingFace, plan: Plan) -> SideName:
+    """The piece on which male parts point up most: by the side it was chosen to lie on, else as the model stands."""
+
+    def up(key: str) -> np.ndarray:
+        note = plan.pieces.get(key)
+        return -np.array(note.down) if note and note.down else np.array([0.0, 0.0, 1.0])
+
+    on_a, on_b = float(face.frame.n @ up(face.a.key)), float(-face.frame.n @ up(face.b.key))
+    return "a" if on_a >= on_b - 1e-6 else "b"
+
+
 def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache) -> Part:
     """The piece with its joints: what they add, without what they cut, in two batched kernel calls."""
-    own = [(p, side) for p in placed for side in _sides() if p.part(side).key == part.key and p.tools.of(side)]
+    own = [(p, side) for p in placed for side in SIDES if p.part(side).key == part.key and p.tools.of(side)]
     if not own:
         return part
     key = key_of("join", part.made_by, [(p.made_by, side) for p, side in own])
@@ -90,39 +121,44 @@ def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]]) -> Solid:
     cuts: list[Solid] = []
     for placed, side in own:
         other = placed.part("b" if side == "a" else "a").solid
-        doubtful = {weak.peg.index for weak in placed.weak if weak.through_mm is not None} | set(placed.beside)
-        for peg in placed.tools.of(side):
-            if peg.add is not None:
-                # A ∪ (add ∩ (A ∪ B)): only a doubtful peg can stick out, so only that one pays for the clipping
-                adds.append(peg.add.common(solid.plus([other])) if peg.index in doubtful else peg.add)
-            if peg.cut is not None:
-                cuts.append(peg.cut)
+        doubtful = {weak.tool.index for weak in placed.weak if weak.through_mm is not None} | set(placed.beside)
+        for tool in placed.tools.of(side):
+            if tool.add is not None:
+                # A ∪ (add ∩ (A ∪ B)) = A ∪ (add ∩ B): only what may stick out of B pays for the clipping
+                adds.append(tool.add.common(other) if tool.clipped or tool.index in doubtful else tool.add)
+            if tool.cut is not None:
+                cuts.append(tool.cut)
     return solid.plus(adds).minus(cuts)
 
 
 def _place(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint], cache: Cache) -> PlacedJoint:
-    clearance = plan.fits.clearance_mm(joint.fit)
-    near = _near(joint, face, plan, before)
+    joint = joint.placed_on(best_side(face, plan))
+    standing = standing_on(face, plan, joint.fit, joint.clearance_mm)
+    near = _near(joint, face, standing, before)
     # the id does not shape anything, so it stays out of the keys
-    shape = joint.model_dump(mode="json", exclude={"id", "places"})
-    asked = key_of("placed", face.made_by, shape, joint.places, clearance, plan.least_wall_mm, [n.key for n in near])
+    shape = joint.model_dump(mode="json", exclude={"id", "places", "fit", "clearance_mm"})
+    figures = standing.clearance_mm, standing.least_wall_mm, standing.line_mm
+    asked = key_of("placed", face.made_by, shape, joint.places, figures, [n.key for n in near])
 
     def choose() -> tuple[list[Place], MultiPolygon]:
         taken = [(n.side, n.cut) for n in near]
-        places, room = auto_places(joint, Depths(face), clearance, plan.least_wall_mm, taken)
+        places, room = auto_places(joint, Depths(face), standing, taken)
         return (places if joint.places is None else list(joint.places)), room
 
-    def make() -> tuple[Tools, list[Weak]]:
-        tools = joint.tools(face.frame, places, clearance, plan.least_wall_mm)
-        standing = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
-        return tools, [
-            weak for side, part in _parts(face) for weak in weak_pegs(tools.of(side), part.solid, plan.least_wall_mm, standing)
+    def make() -> tuple[Tools, list[Weak], list[Problem]]:
+        tools = joint.tools(standing, places)
+        on_face = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
+        weak = [
+            weak
+            for side, part in _parts(face)
+            for weak in weak_tools(tools.of(side), part.solid, standing.least_wall_mm, on_face)
         ]
+        return tools, weak, joint.problems(standing, places, Depths(face))
 
     places, room = cache.get(asked, choose)
-    key = key_of("tools", face.made_by, shape, places, clearance, plan.least_wall_mm)
-    tools, weak = cache.get(key, make, lambda made: 400 * len(made[0].pegs) + 100)
-    return PlacedJoint(joint, face, places, clearance, tools, room, key, weak, _beside(joint, face, places))
+    key = key_of("tools", face.made_by, shape, places, figures)
+    tools, weak, problems = cache.get(key, make, lambda made: 400 * len(made[0].each) + 100)
+    return PlacedJoint(joint, face, standing, places, tools, room, key, problems, weak, _beside(joint, standing, places))
 
 
 @dataclass(frozen=True)
@@ -134,55 +170,48 @@ class _Near:
     key: str
 
 
-def _near(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint]) -> list[_Near]:
+def _near(joint: Joint, face: MatingFace, standing: Standing, before: Sequence[PlacedJoint]) -> list[_Near]:
     """The bores placed before that a joint on `face` could meet; far ones do not matter, so they change nothing."""
-    deep = max(joint.reach_mm("a"), joint.reach_mm("b")) + plan.least_wall_mm + 1.0
+    deep = max(joint.reach_mm("a"), joint.reach_mm("b")) + standing.least_wall_mm + 1.0
     corners = face.frame.world(np.array(shapely.get_coordinates(shapely.box(*face.shape.bounds))))
     low, high = corners.min(axis=0) - deep, corners.max(axis=0) + deep
     return [
-        _Near(side, peg.cut, key_of(other.made_by, peg.side, peg.index))
+        _Near(side, tool.cut, key_of(other.made_by, tool.side, tool.index))
         for other in before
-        for other_side in _sides()
+        for other_side in SIDES
         for side, part in _parts(face)
         if other.part(other_side).key == part.key
-        for peg in other.tools.of(other_side)
-        if peg.cut is not None and (peg.cut.bounds[0] <= high).all() and (peg.cut.bounds[1] >= low).all()
+        for tool in other.tools.of(other_side)
+        if tool.cut is not None and (tool.cut.bounds[0] <= high).all() and (tool.cut.bounds[1] >= low).all()
     ]
 
 
-def _beside(joint: Joint, face: MatingFace, places: Sequence[Place]) -> list[int]:
-    feet = [_foot(joint, place) for place in places]
-    return [i for i, foot in enumerate(feet) if foot.difference(face.shape).area > 1e-3]
-
-
-def _foot(joint: PegJoint, place: Place) -> shapely.Geometry:
-    if joint.shape == "square":
-        h = joint.half_mm
-        return shapely.box(place[0] - h, place[1] - h, place[0] + h, place[1] + h)
-    return shapely.Point(place).buffer(joint.half_mm, quad_segs=16)
+def _beside(joint: Joint, standing: Standing, places: Sequence[Place]) -> list[int]:
+    feet = [joint.footprint(standing, place) for place in places]
+    return [
+        i for i, foot in enumerate(feet) if foot.is_empty or foot.difference(standing.shape.buffer(0.02)).area > NOTHING_MM2
+    ]
 
 
 def _find_clashes(placed: Sequence[PlacedJoint]) -> None:
-    """Note every pair of bores that meet inside one piece."""
+    """Note every pair of cuts that meet inside one piece."""
     in_piece: dict[str, list[tuple[PlacedJoint, int, Solid]]] = defaultdict(list)
     for one in placed:
-        for side in _sides():
-            for peg in one.tools.of(side):
-                if peg.cut is not None and peg.bore is not None:
-                    in_piece[one.part(side).key].append((one, peg.index, peg.bore))
+        for side in SIDES:
+            for tool in one.tools.of(side):
+                if tool.cut is not None:
+                    in_piece[one.part(side).key].append((one, tool.index, tool.bore or tool.cut))
     for bores in in_piece.values():
         for i, (one, index, bore) in enumerate(bores):
             for other, other_index, other_bore in bores[i + 1 :]:
+                if one is other and index == other_index:
+                    continue
                 if _boxes_meet(bore, other_bore) and bore.common(other_bore).volume_mm3 > NOTHING_MM3:
                     one.clashes.append((index, other.joint.id, other_index))
 
 
 def _boxes_meet(one: Solid, two: Solid) -> bool:
     return bool((one.bounds[0] <= two.bounds[1]).all() and (two.bounds[0] <= one.bounds[1]).all())
-
-
-def _sides() -> tuple[SideName, SideName]:
-    return "a", "b"
 
 
 def _parts(face: MatingFace) -> tuple[tuple[SideName, Part], tuple[SideName, Part]]:

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from hinoki.core.errors import BadPlan
-from hinoki.core.fits import Fits
+from hinoki.core.fits import Fit, Fits
 from hinoki.core.joints import Joint
 from hinoki.core.marks import Mark
 from hinoki.core.materials import Material, materials
@@ -73,6 +73,9 @@ class Plan(BaseModel):
     printer: Printer = Field(default_factory=lambda: presets()[1])
     least_wall_mm: float = Field(1.6, ge=0.2, le=50, title="Least wall")
     fits: Fits = Field(default_factory=Fits)
+    more_fits: dict[str, Fits] = Field(
+        default_factory=dict, max_length=20, description="clearances of further printers, by their ids"
+    )
     partings: tuple[Parting, ...] = Field((), max_length=500)
     together: tuple[Together, ...] = Field((), max_length=500, description="pieces joined again where cuts separated them")
     sliver_mm3: float = Field(1.0, ge=0, le=1e6, title="Slivers under", description="volume of a piece that counts as a sliver")
@@ -106,6 +109,11 @@ class Plan(BaseModel):
         note = self.pieces.get(piece_key)
         wanted = note.printer_id if note else None
         return next((p for p in self.more_printers if p.id == wanted), self.printer)
+
+    def clearance_mm(self, fit: Fit, *piece_keys: str) -> float:
+        """Clearance on each side for a class of fit between pieces: that of the printer which needs the most."""
+        fits = [self.more_fits.get(self.printer_of(key).id, self.fits) for key in piece_keys]
+        return max(f.clearance_mm(fit) for f in fits or [self.fits])
 
     def as_variant(self, name: str, id_: str | None = None) -> Variant:
         """The division worked on as a variant, under a free id where none is given."""

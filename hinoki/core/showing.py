@@ -13,7 +13,7 @@ from hinoki.core.faces import MatingFace
 from hinoki.core.findings import Finding
 from hinoki.core.frames import Frame
 from hinoki.core.join import PlacedJoint, letter
-from hinoki.core.joints.pegs import END_GAP_MM
+from hinoki.core.joints import Place
 from hinoki.core.marks import Mark
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.orient import Rest
@@ -167,14 +167,17 @@ def piece_view(
     )
 
 
-def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], cache: Cache | None) -> list[FaceView]:
+def faces_view(
+    faces: Sequence[MatingFace], numbers: Mapping[str, int], least_wall_mm: float, cache: Cache | None
+) -> list[FaceView]:
     """The mating faces, labelled with piece numbers; with their drawings when there is a cache to keep those in."""
     shown = []
     for face in faces:
         a, b = numbers[face.a.key], numbers[face.b.key]
-        nothing: tuple[tuple[float, Points] | None, Outline] = (None, [])
+        nothing: _Drawing = (None, [], 0.0)
         key = key_of("face drawing", face.made_by)
-        wall, outline = cache.get(key, partial(_drawing, face)) if cache else nothing
+        wall, outline, radius = cache.get(key, partial(_drawing, face)) if cache else nothing
+        room = round(radius - least_wall_mm, 3)
         shown.append(
             FaceView(
                 id=face.ref.id,
@@ -186,15 +189,17 @@ def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], cache: C
                 area_mm2=round(face.shape.area, 2),
                 least_wall_mm=round(wall[0], 3) if wall else None,
                 outline=outline,
-                pin=None,
-                dowel=None,
+                room_radius_mm=room,
             )
         )
     return shown
 
 
-def _drawing(face: MatingFace) -> tuple[tuple[float, Points] | None, Outline]:
-    return least_wall(face.shape), slim(face.shape)
+_Drawing = tuple[tuple[float, Points] | None, Outline, float]
+
+
+def _drawing(face: MatingFace) -> _Drawing:
+    return least_wall(face.shape), slim(face.shape), largest_circle(face.shape)[0]
 
 
 def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
@@ -279,10 +284,12 @@ def _measured(shape: MultiPolygon, member: int, frame: Frame) -> SectionView:
 
 
 def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[Finding], for_screen: bool) -> JointView:
-    """A joint on its face; the room around it only for the screen."""
-    joint = placed.joint
+    """A joint on its face; its drawing only for the screen."""
+    joint, standing = placed.joint, placed.standing
     flat = np.array(placed.places).reshape(-1, 2)
     deep = max(joint.reach_mm("a"), joint.reach_mm("b"))
+    motions = joint.motions(standing.frame)
+    on = getattr(joint, "on", None)
     return JointView(
         id=joint.id,
         face=placed.face.ref.id,
@@ -291,14 +298,36 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
         label=joint.label(),
         fit=joint.fit,
         clearance_mm=placed.clearance_mm,
+        own_clearance=joint.clearance_mm is not None,
         count=len(placed.places),
         letters=[letter(placed.first_letter + i) for i in range(len(placed.places))],
         places=placed.places,
-        positions_mm=[vec(p) for p in placed.face.frame.world(flat)] if len(flat) else [],
-        bore_mm=(round(joint.diameter_mm + 2 * placed.clearance_mm, 3), round(deep + END_GAP_MM, 3)),
+        positions_mm=[vec(p) for p in standing.frame.world(flat)] if len(flat) else [],
+        on=on if on in ("a", "b") else None,
+        motions=list(motions) if motions is not None else None,
+        shapes=[slim(as_multi(joint.footprint(standing, p))) for p in _or_origin(placed)] if for_screen else [],
+        cut_shapes=_cut_shapes(placed) if for_screen else [],
+        deep_mm=round(deep + standing.end_gap_mm, 3) if deep else 0.0,
         room=slim(placed.room) if for_screen else [],
         findings=findings,
     )
+
+
+def _or_origin(placed: PlacedJoint) -> Sequence[Place]:
+    return placed.places or [(0.0, 0.0)]
+
+
+def _cut_shapes(placed: PlacedJoint) -> list[Outline]:
+    """What the joint cuts on either side, seen along the normal, for every element; nothing outside the face's box."""
+    x0, y0, x1, y1 = placed.standing.shape.bounds
+    around = shapely.box(x0 - 5, y0 - 5, x1 + 5, y1 + 5)
+    shadows: dict[int, MultiPolygon] = {}
+    for tool in placed.tools.each:
+        if tool.cut is not None:
+            seen = tool.cut.placed(placed.standing.frame.to_frame).silhouette()
+            known = shadows.get(tool.index)
+            shadows[tool.index] = seen if known is None else as_multi(shapely.union(known, seen))
+    return [slim(as_multi(shapely.intersection(s, around))) for _, s in sorted(shadows.items())]
 
 
 def steps_view(steps: Sequence[Step], numbers: Mapping[str, int]) -> list[StepView]:

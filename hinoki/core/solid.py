@@ -107,6 +107,11 @@ class Solid:
         return cls.from_mesh(Mesh(vertices, faces))
 
     @classmethod
+    def nothing(cls) -> "Solid":
+        """No body at all."""
+        return cls(manifold3d.Manifold())
+
+    @classmethod
     def hull_of(cls, points: Points) -> "Solid":
         """The convex hull of `points` (n, 3)."""
         return cls(manifold3d.Manifold.hull_points(np.ascontiguousarray(points)))

@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.findings import Finding
 from hinoki.core.fits import Fit
-from hinoki.core.joints import FaceRef, Joint, Place
+from hinoki.core.joints import FaceRef, Place
 
 Vec3 = tuple[float, float, float]
 Ring = list[tuple[float, float]]
@@ -156,8 +156,7 @@ class FaceView(BaseModel):
     area_mm2: float
     least_wall_mm: float | None
     outline: Outline
-    pin: Joint | None = Field(description="the pins that would suit; none where there is no room")
-    dowel: Joint | None = Field(description="the dowels that would suit; none where there is no room")
+    room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")
 
 
 class JointView(BaseModel):
@@ -174,7 +173,12 @@ class JointView(BaseModel):
     letters: list[str]
     places: list[Place]
     positions_mm: list[Vec3]
-    bore_mm: tuple[float, float]
+    own_clearance: bool = Field(False, description="whether the clearance is the joint's own, not its fit's")
+    on: Literal["a", "b"] | None = Field(None, description="the side the male part stands on")
+    motions: list[Vec3] | None = Field(None, description="ways piece B can go onto piece A; none: any")
+    shapes: list[Outline] = Field([], description="what each element takes of the face")
+    cut_shapes: list[Outline] = Field([], description="what is cut for each element, seen along the face's normal")
+    deep_mm: float = Field(0.0, description="how deep it goes into a piece, end gap and all")
     room: Outline
     findings: list[Finding]
 

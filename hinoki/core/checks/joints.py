@@ -7,7 +7,8 @@ import numpy as np
 from hinoki.core.checks.walls import finding_for
 from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint
-from hinoki.core.joints import Joint
+from hinoki.core.joints import Joint, Place
+from hinoki.core.joints.base import Direction, direction_of
 from hinoki.core.plan import Plan
 from hinoki.core.showing import face_label
 
@@ -20,16 +21,15 @@ def joint_findings(
     found = [
         finding_for(
             weak,
-            placed.name(weak.peg.index),
+            placed.name(weak.tool.index),
             joint.id,
             face,
-            numbers[placed.part(weak.peg.side).key],
+            numbers[placed.part(weak.tool.side).key],
             plan.least_wall_mm,
         )
         for weak in placed.weak
     ]
     for index in placed.beside:
-        x, y, z = placed.face.frame.world(np.array([placed.places[index]]))[0]
         found.append(
             Finding(
                 severity="must-fix",
@@ -38,7 +38,20 @@ def joint_findings(
                 face=face,
                 joint=joint.id,
                 message=f"{placed.name(index)} on {face} does not stand wholly on the mating face. Move it inwards.",
-                at_mm=(round(float(x), 2), round(float(y), 2), round(float(z), 2)),
+                at_mm=_at(placed, placed.places[index]),
+            )
+        )
+    for problem in placed.problems:
+        index = placed.places.index(problem.at) if problem.at in placed.places else 0
+        found.append(
+            Finding(
+                severity=problem.severity,
+                code=problem.code,
+                station="join",
+                face=face,
+                joint=joint.id,
+                message=f"{placed.name(index)} on {face} {problem.message}",
+                at_mm=_at(placed, problem.at) if problem.at else None,
             )
         )
     others = {p.joint.id: p for p in everyone}
@@ -69,6 +82,55 @@ def joint_findings(
             )
         )
     return found
+
+
+def motion_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -> list[Finding]:
+    """Joints between the same two pieces that cannot go together: no motion serves them all."""
+    found: list[Finding] = []
+    pairs: dict[tuple[str, str], list[PlacedJoint]] = {}
+    for one in placed:
+        pairs.setdefault((one.face.a.key, one.face.b.key), []).append(one)
+    for several in pairs.values():
+        agreed: set[Direction] | None = None
+        so_far: list[PlacedJoint] = []
+        for one in several:
+            own = one.joint.motions(one.face.frame)
+            if own is None:
+                continue
+            left = set(own) if agreed is None else agreed & set(own)
+            if not left:
+                face = face_label(one.face, numbers)
+                first = next(p for p in so_far if not set(p.joint.motions(p.face.frame) or ()) & set(own))
+                found.append(
+                    Finding(
+                        severity="must-fix",
+                        code="motions-at-odds",
+                        station="join",
+                        face=face,
+                        joint=one.joint.id,
+                        message=f"On {face} the {one.joint.label()} {_goes(one)}, but the {first.joint.label()} on "
+                        f"{face_label(first.face, numbers)} {_goes(first)}: the pieces cannot be put together. "
+                        "Take one of them out, or use loose keys or dowels laid in afterwards.",
+                    )
+                )
+                break
+            agreed = left
+            so_far.append(one)
+    return found
+
+
+def _goes(placed: PlacedJoint) -> str:
+    motions = placed.joint.motions(placed.face.frame) or ()
+    straight = direction_of(-placed.face.frame.n)
+    if motions == (straight,):
+        return "goes straight in"
+    along = "slides along its line"
+    return f"goes straight in or {along}" if straight in motions else f"only {along}"
+
+
+def _at(placed: PlacedJoint, place: Place) -> tuple[float, float, float]:
+    x, y, z = placed.face.frame.world(np.array([place]))[0]
+    return round(float(x), 2), round(float(y), 2), round(float(z), 2)
 
 
 def unplaced_findings(joints: Sequence[Joint]) -> list[Finding]:

@@ -1,4 +1,4 @@
-"""Whether pegs leave enough material around them: exact, by what their guards find missing in the piece."""
+"""Whether joints leave enough material around them: exact, by what their guards find missing in the piece."""
 
 from collections.abc import Sequence, Set
 from dataclasses import dataclass
@@ -7,7 +7,7 @@ import numpy as np
 import trimesh
 
 from hinoki.core.findings import Finding, mm
-from hinoki.core.joints.base import Peg
+from hinoki.core.joints.base import Tool
 from hinoki.core.solid import Solid
 
 NOTHING_MM3 = 0.005
@@ -16,17 +16,17 @@ NOTHING_MM3 = 0.005
 
 @dataclass(frozen=True)
 class Weak:
-    """A peg that breaks through by `through_mm`, or leaves only `wall_mm`; exactly one of them is set."""
+    """A tool that breaks through by `through_mm`, or leaves only `wall_mm`; exactly one of them is set."""
 
-    peg: Peg
+    tool: Tool
     through_mm: float | None = None
     wall_mm: float | None = None
 
 
-def weak_pegs(pegs: Sequence[Peg], piece: Solid, least_wall_mm: float, on_face: Set[int]) -> list[Weak]:
-    """The pegs whose bore breaks through `piece` or leaves less than the least wall.
+def weak_tools(pegs: Sequence[Tool], piece: Solid, least_wall_mm: float, on_face: Set[int]) -> list[Weak]:
+    """The tools whose bore breaks through `piece` or leaves less than the least wall.
 
-    `on_face` are the indices of pegs that stand on the mating face. One whose guards no face of the piece comes near is
+    `on_face` are the indices of elements that stand on the mating face. One whose guards no face of the piece comes near is
     good: it begins inside the material, so it stays there. The
     others are tried in one kernel call, and measured one by one only where something is missing.
     """
@@ -40,7 +40,7 @@ def weak_pegs(pegs: Sequence[Peg], piece: Solid, least_wall_mm: float, on_face: 
     return [weak for weak in found if weak is not None]
 
 
-def _near_surface(pegs: Sequence[Peg], piece: Solid) -> list[bool]:
+def _near_surface(pegs: Sequence[Tool], piece: Solid) -> list[bool]:
     """For each peg, whether the box of any face of `piece` meets the box of one of its guards.
 
     The mating face itself lies just below them.
@@ -58,7 +58,7 @@ def _near_surface(pegs: Sequence[Peg], piece: Solid) -> list[bool]:
     return [any(bool(((low <= e) & (high >= s)).all(axis=1).any()) for s, e in own) for own in boxes]
 
 
-def _measure(peg: Peg, piece: Solid, least_wall_mm: float) -> Weak | None:
+def _measure(peg: Tool, piece: Solid, least_wall_mm: float) -> Weak | None:
     if peg.around is None or peg.beyond is None or peg.bore is None:
         return None
     outside = peg.bore.minus([piece])
@@ -86,7 +86,7 @@ def _sticks_out(outside: Solid, bore: Solid, piece: Solid) -> float:
 
 def finding_for(weak: Weak, name: str, joint: str, face: str, piece: int, least_wall_mm: float) -> Finding:
     """The finding in words; `name` is such as “Pin C”."""
-    mesh = (weak.peg.bore or weak.peg.cut or Solid.box([0, 0, 0], [1, 1, 1])).centre_of_box
+    mesh = (weak.tool.bore or weak.tool.cut or Solid.box([0, 0, 0], [1, 1, 1])).centre_of_box
     at = tuple(round(float(c), 2) for c in mesh)
     if weak.through_mm is not None:
         text = (

@@ -4,10 +4,47 @@ from typing import Annotated
 
 from pydantic import Field
 
-from hinoki.core.joints.base import FaceRef, JointBase, Peg, Place, SideName, Tools
+from hinoki.core.joints.base import (
+    SIDES,
+    FaceRef,
+    JointBase,
+    Loose,
+    Place,
+    Problem,
+    SideName,
+    Standing,
+    Tool,
+    Tools,
+)
+from hinoki.core.joints.butt import ButtJoint
+from hinoki.core.joints.dovetail import DovetailJoint
 from hinoki.core.joints.dowel import DowelJoint
+from hinoki.core.joints.key import KeyJoint
+from hinoki.core.joints.lip import LipJoint
 from hinoki.core.joints.pin import PinJoint
+from hinoki.core.joints.tongue import TongueJoint
 
-Joint = Annotated[PinJoint | DowelJoint, Field(discriminator="kind")]
+Joint = Annotated[
+    PinJoint | DowelJoint | DovetailJoint | KeyJoint | LipJoint | TongueJoint | ButtJoint, Field(discriminator="kind")
+]
 
-__all__ = ["DowelJoint", "FaceRef", "Joint", "JointBase", "Peg", "PinJoint", "Place", "SideName", "Tools"]
+__all__ = [
+    "SIDES",
+    "ButtJoint",
+    "DovetailJoint",
+    "DowelJoint",
+    "FaceRef",
+    "Joint",
+    "JointBase",
+    "KeyJoint",
+    "LipJoint",
+    "Loose",
+    "PinJoint",
+    "Place",
+    "Problem",
+    "SideName",
+    "Standing",
+    "TongueJoint",
+    "Tool",
+    "Tools",
+]

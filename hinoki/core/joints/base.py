@@ -1,24 +1,43 @@
 """The joint contract: what every kind of joint says about itself.
 
 A joint stands on a mating face with a frame (`u`, `v` in the plane, `n` from piece A into piece B). From its parameters
-and its fit it gives the tools that shape both sides; the join stage applies them always in the same way, so that no
-joint can change the outside of the model.
+and from where it stands it gives the tools that shape both sides; the join stage applies them always in the same way, so
+that no joint can change the outside of the model.
 """
 
 from abc import abstractmethod
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Protocol, Self
 
+import shapely
 from pydantic import BaseModel, Field
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.fits import Fit
 from hinoki.core.frames import Frame
+from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
 
 Coordinate = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
+Measure = Annotated[float, Field(ge=0.5, le=200, allow_inf_nan=False)]
+Small = Annotated[float, Field(ge=0, le=5, allow_inf_nan=False)]
 Place = tuple[Coordinate, Coordinate]
+Direction = tuple[float, float, float]
 SideName = Literal["a", "b"]
+SIDES: tuple[SideName, SideName] = ("a", "b")
+Taken = Callable[[SideName, float], Sequence[shapely.Geometry]]
+"""what other joints take of a face: shadows, on its plane, of their bores in the piece on a side, down to a depth"""
+
+OPENING_MM = 0.5
+"""how far a cutting tool stands out of the face it cuts into; there is nothing of the piece there"""
+ROOT_MM = 0.05
+"""how far what is added reaches into the piece it grows from, so that the two become one"""
+JUST_INSIDE_MM = 0.01
+SHARES = (0.35, 0.7, 1.0)
+"""how far along a bore's depth (its end wall included) the sections are looked at"""
+END_GAP_MM = 0.3
+"""the least gap at the end of a male part, so that the faces meet first"""
 
 
 class FaceRef(BaseModel, frozen=True):
@@ -36,11 +55,36 @@ class FaceRef(BaseModel, frozen=True):
 
 
 @dataclass(frozen=True)
-class Peg:
-    """The tools of one peg on one side of a face, in world coordinates.
+class Standing:
+    """Where a joint stands: the frame and the outline of its face, the clearance on each side, the least wall, and the
+    width of a printed line."""
 
-    `add` is what the side gains, `cut` what it loses; `around` is the cut grown sideways by the least wall and
-    `beyond` the material that must be left at its end.
+    frame: Frame
+    shape: MultiPolygon
+    clearance_mm: float
+    least_wall_mm: float
+    line_mm: float = 0.45
+
+    @property
+    def end_gap_mm(self) -> float:
+        """The gap left at the end of a male part."""
+        return max(END_GAP_MM, self.clearance_mm)
+
+
+class Sections(Protocol):
+    """Sections of the two pieces of a face at depths into them."""
+
+    def section(self, side: SideName, depth: float) -> MultiPolygon:
+        """Section of the piece on `side`, `depth` into it, in the face's plane coordinates."""
+
+
+@dataclass(frozen=True)
+class Tool:
+    """What one element of a joint does to the piece on one side, in world coordinates.
+
+    `add` is what the side gains: of it only counts what lies within the two pieces (`clipped`; else it is known to). `cut`
+    is what it loses. `bore` is the part of the cut that must lie within the material, `around` that grown sideways by the
+    least wall, and `beyond` what must be left at its end. `probe` is the part of a male body whose clearance is as asked.
     """
 
     side: SideName
@@ -50,18 +94,39 @@ class Peg:
     bore: Solid | None = None
     around: Solid | None = None
     beyond: Solid | None = None
+    probe: Solid | None = None
+    clipped: bool = False
+
+
+@dataclass(frozen=True)
+class Loose:
+    """A loose part as assembled, and the matrix (3, 4) that lays it flat for printing."""
+
+    solid: Solid
+    flat: Points
 
 
 @dataclass(frozen=True)
 class Tools:
-    """Everything a joint does to its two pieces, and the loose parts it needs (as assembled)."""
+    """Everything a joint does to its two pieces, and the loose parts it needs."""
 
-    pegs: list[Peg] = field(default_factory=list)
-    loose: list[Solid] = field(default_factory=list)
+    each: list[Tool] = field(default_factory=list)
+    loose: list[Loose] = field(default_factory=list)
 
-    def of(self, side: SideName) -> list[Peg]:
+    def of(self, side: SideName) -> list[Tool]:
         """The tools for one side."""
-        return [peg for peg in self.pegs if peg.side == side]
+        return [tool for tool in self.each if tool.side == side]
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Something a joint notices about itself: a finding's code and severity, what is said after the joint's name, and the
+    place on the face."""
+
+    code: str
+    message: str
+    severity: Literal["must-fix", "look-at", "note"] = "look-at"
+    at: Place | None = None
 
 
 class JointBase(BaseModel, frozen=True):
@@ -70,15 +135,18 @@ class JointBase(BaseModel, frozen=True):
     id: str = Field(pattern=r"^j[1-9][0-9]{0,4}$", title="Name")
     face: FaceRef
     fit: Fit = Field("snug", title="Fit")
+    clearance_mm: float | None = Field(
+        None, ge=0, le=2, title="Own clearance", description="each side, mm; none: the fit's", allow_inf_nan=False
+    )
     places: tuple[Place, ...] | None = Field(None, max_length=100, title="Places", description="none: spread by Hinoki")
 
     @property
     @abstractmethod
     def wanted(self) -> int:
-        """How many places the joint needs."""
+        """How many places the joint needs; 0 for one that follows the outline."""
 
     @abstractmethod
-    def tools(self, frame: Frame, places: Sequence[Place], clearance_mm: float, least_wall_mm: float) -> Tools:
+    def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """The tools at `places` (plane coordinates), in the world."""
 
     @abstractmethod
@@ -86,14 +154,69 @@ class JointBase(BaseModel, frozen=True):
         """How deep the joint goes into the piece on a side; 0 where it only stands on it."""
 
     @abstractmethod
+    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """What of the face one element at `place` takes up, in plane coordinates, without clearance."""
+
+    @abstractmethod
     def label(self) -> str:
         """Such as “3 pins ø5”."""
 
-    @abstractmethod
+    @property
+    def elements(self) -> str:
+        """What one element of it is called: “pin”."""
+        return str(getattr(self, "kind", "joint"))
+
+    @property
+    def apart_mm(self) -> float:
+        """Least distance between two of its places, walls and clearance not counted."""
+        return 0.0
+
+    def placed_on(self, side: SideName) -> Self:
+        """The joint with the side it stands on chosen as `side`, where that was left to Hinoki."""
+        return self
+
     def loose_name(self) -> str | None:
         """What a loose part of this joint is called, or None when it has none."""
+        return None
 
-    def motion(self, frame: Frame) -> tuple[float, float, float]:
-        """The direction in which piece B goes onto piece A."""
-        x, y, z = (round(float(-c), 6) + 0.0 for c in frame.n)
-        return x, y, z
+    def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
+        """The directions in which piece B can go onto piece A; None where any will do."""
+        return (direction_of(-frame.n),)
+
+    def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
+        """Where in a section an element's place may lie, so that it keeps its clearance and the least wall all round."""
+        return section
+
+    def kept_off(self, standing: Standing, shadow: shapely.Geometry) -> shapely.Geometry:
+        """Where an element's place may not lie, so that it keeps off `shadow`, which something else takes."""
+        return shadow.buffer(self.apart_mm / 2 + standing.clearance_mm + standing.least_wall_mm)
+
+    def room(self, standing: Standing, sections: Sections, taken: Taken) -> shapely.Geometry:
+        """Where the places of its elements may lie: within the material all along its depth, off what others take."""
+        room: shapely.Geometry = self.eroded(standing, standing.shape)
+        for side in SIDES:
+            reach = self.reach_mm(side)
+            deep = standing.least_wall_mm  # under a pin's foot, too, no bore may come close
+            if reach > 0:
+                deep = reach + standing.end_gap_mm + standing.least_wall_mm
+                for share in SHARES:
+                    if not room.is_empty:
+                        room = shapely.intersection(room, self.eroded(standing, sections.section(side, share * deep)))
+            if not room.is_empty:
+                for shadow in taken(side, deep):
+                    room = shapely.difference(room, self.kept_off(standing, shadow))
+        return room
+
+    def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
+        """Up to `wanted` places in `room`, at least `apart_mm` from each other."""
+        return []
+
+    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
+        """What its measures and its place on the face make doubtful, beyond walls and room."""
+        return []
+
+
+def direction_of(vector: Points) -> Direction:
+    """A direction as plain, rounded numbers, so that equal ones are equal."""
+    x, y, z = (round(float(c), 6) + 0.0 for c in vector)
+    return x, y, z

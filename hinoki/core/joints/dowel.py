@@ -1,33 +1,39 @@
-"""Dowel: a loose peg, with a bore for one half of it in each piece."""
+"""Dowel: a loose peg, with a bore for a part of it in each piece."""
 
 from collections.abc import Sequence
 from typing import Literal
 
-from hinoki.core.frames import Frame
-from hinoki.core.joints.base import Peg, Place, SideName, Tools
+from pydantic import Field
+
+from hinoki.core.joints.base import Loose, Measure, Place, Problem, Sections, SideName, Standing, Tool, Tools
 from hinoki.core.joints.pegs import PegJoint, placed_at
-from hinoki.core.joints.pin import across
+from hinoki.core.joints.pin import across, thin_pegs
 
 
 class DowelJoint(PegJoint, frozen=True):
-    """Loose pegs of `length_mm`, half of it in each piece."""
+    """Loose pegs of `length_mm`, half of it in each piece or `in_a_mm` of it in piece A."""
 
     kind: Literal["dowel"] = "dowel"
+    in_a_mm: Measure | None = Field(None, title="Of it in the first", description="length in the lower piece, mm; none: half")
 
-    def reach_mm(self, side: SideName) -> float:  # noqa: ARG002
-        """Half the dowel on either side."""
-        return self.length_mm / 2
+    def reach_mm(self, side: SideName) -> float:
+        """What of the dowel lies on a side."""
+        inside = self.length_mm / 2 if self.in_a_mm is None else min(self.in_a_mm, self.length_mm - 0.5)
+        return inside if side == "a" else self.length_mm - inside
 
-    def tools(self, frame: Frame, places: Sequence[Place], clearance_mm: float, least_wall_mm: float) -> Tools:
+    def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """A bore on both sides and a loose dowel in between, for each place."""
-        pegs: list[Peg] = []
-        loose = []
+        each: list[Tool] = []
+        loose: list[Loose] = []
         for index, place in enumerate(places):
-            pegs.append(self.bored("a", index, frame, place, clearance_mm, least_wall_mm))
-            pegs.append(self.bored("b", index, frame, place, clearance_mm, least_wall_mm))
-            half = self.length_mm / 2
-            loose.append(self.tipped(-half, half, both=True).placed(placed_at(frame, place)))
-        return Tools(pegs, loose)
+            each += [self.bored("a", index, standing, place), self.bored("b", index, standing, place)]
+            dowel = self.tipped(-self.reach_mm("a"), self.reach_mm("b"), both=True)
+            loose.append(Loose(dowel.placed(placed_at(standing.frame, place)), standing.frame.to_frame))
+        return Tools(each, loose)
+
+    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
+        """Dowels thinner than two printed lines."""
+        return thin_pegs(self, standing)
 
     def label(self) -> str:
         """Such as “2 dowels ø5 × 10”."""
@@ -35,4 +41,5 @@ class DowelJoint(PegJoint, frozen=True):
 
     def loose_name(self) -> str | None:
         """Such as “dowel 5 × 10”."""
-        return f"{'square ' if self.shape == 'square' else ''}dowel {self.diameter_mm:g} × {self.length_mm:g}"
+        kind = {"round": "", "square": "square ", "flat": "flatted "}[self.shape]
+        return f"{kind}dowel {self.diameter_mm:g} × {self.length_mm:g}"

@@ -1,25 +1,32 @@
 """What pins and dowels share: their measures, the shape of a peg and of the bore around it."""
 
 from functools import lru_cache
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
+import shapely
 from pydantic import Field
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.frames import Frame
-from hinoki.core.joints.base import JointBase, Peg, Place, SideName
+from hinoki.core.joints.base import (
+    JUST_INSIDE_MM,
+    OPENING_MM,
+    JointBase,
+    Measure,
+    Place,
+    SideName,
+    Small,
+    Standing,
+    Tool,
+)
+from hinoki.core.joints.spreading import spread
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid, round_sides
 
-END_GAP_MM = 0.3
-"""a bore is this much deeper than the peg is long, so that the faces meet first"""
-OPENING_MM = 0.5
-"""how far a bore's tool stands out of its mouth; there is nothing of the piece there"""
-ROOT_MM = 0.05
-"""how far a pin reaches into the piece it stands on, so that the two grow together"""
-JUST_INSIDE_MM = 0.01
-
-Measure = Annotated[float, Field(ge=0.5, le=200, allow_inf_nan=False)]
+PegShape = Literal["round", "square", "flat"]
+FLAT_AT = 0.7
+"""how far the flat of a flatted peg lies from its axis, as a share of the radius"""
 
 
 class PegJoint(JointBase, frozen=True):
@@ -28,7 +35,8 @@ class PegJoint(JointBase, frozen=True):
     count: int = Field(2, ge=1, le=40, title="Count")
     diameter_mm: Measure = Field(5.0, title="Diameter", description="across flats for a square one, mm")
     length_mm: Measure = Field(5.0, title="Length", description="mm")
-    shape: Literal["round", "square"] = Field("round", title="Shape")
+    shape: PegShape = Field("round", title="Shape", description="square ones and ones with a flat do not turn")
+    tip_mm: Small | None = Field(None, title="Tip", description="chamfer that leads it in, mm; none: by its size")
 
     @property
     def wanted(self) -> int:
@@ -46,30 +54,48 @@ class PegJoint(JointBase, frozen=True):
         return self.half_mm * (np.sqrt(2) if self.shape == "square" else 1.0)
 
     @property
+    def apart_mm(self) -> float:
+        """Two pegs at least do not touch."""
+        return 2 * self.radius_mm
+
+    @property
     def chamfer_mm(self) -> float:
         """Chamfer at a tip: it leads the peg in."""
-        return min(1.0, 0.15 * self.diameter_mm, 0.3 * self.length_mm)
+        most = min(0.4 * self.diameter_mm, 0.9 * self.length_mm)
+        return min(1.0, 0.15 * self.diameter_mm, 0.3 * self.length_mm) if self.tip_mm is None else min(self.tip_mm, most)
 
-    def bar(self, half: float, low: float, high: float, around: bool = False) -> Solid:
-        """A straight bar of the peg's section in frame coordinates."""
-        return _bar(self.shape, half, low, high, around)
+    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """The peg's section at `place`."""
+        return shapely.Polygon(section_ring(self.shape, self.half_mm, 0.0) + np.array(place))
+
+    def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
+        """The section less the peg's radius, its clearance and the least wall."""
+        return section.buffer(-(self.radius_mm + standing.clearance_mm + standing.least_wall_mm))
+
+    def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
+        """One at the centre of the largest circle, several as far from each other as can be."""
+        return spread(room, self.wanted, apart_mm)
+
+    def bar(self, grown: float, low: float, high: float, around: bool = False) -> Solid:
+        """A straight bar of the peg's section, `grown` on all sides, in frame coordinates."""
+        return _bar(self.shape, self.half_mm, grown, low, high, around)
 
     def tipped(self, low: float, high: float, both: bool) -> Solid:
         """A peg from `low` to `high` with a chamfer at its upper end, or at both."""
         return _tipped(self.shape, self.half_mm, self.chamfer_mm, low, high, both)
 
-    def bored(self, side: SideName, index: int, frame: Frame, place: Place, clearance: float, wall: float) -> Peg:
+    def bored(self, side: SideName, index: int, standing: Standing, place: Place) -> Tool:
         """The bore for a peg of reach `reach_mm(side)` on a side, with its guards."""
-        depth = self.reach_mm(side) + END_GAP_MM
-        half = self.half_mm + clearance
+        depth = self.reach_mm(side) + standing.end_gap_mm
+        grown, wall, frame = standing.clearance_mm, standing.least_wall_mm, standing.frame
         matrix = placed_at(frame if side == "b" else frame.flipped(), place if side == "b" else (place[0], -place[1]))
-        return Peg(
+        return Tool(
             side,
             index,
-            cut=self.bar(half, -OPENING_MM, depth, around=True).placed(matrix),
-            bore=self.bar(half, JUST_INSIDE_MM, depth, around=True).placed(matrix),
-            around=self.bar(half + wall, JUST_INSIDE_MM, depth).placed(matrix),
-            beyond=self.bar(half, depth, depth + wall).placed(matrix),
+            cut=self.bar(grown, -OPENING_MM, depth, around=True).placed(matrix),
+            bore=self.bar(grown, JUST_INSIDE_MM, depth, around=True).placed(matrix),
+            around=self.bar(grown + wall, JUST_INSIDE_MM, depth).placed(matrix),
+            beyond=self.bar(grown, depth, depth + wall).placed(matrix),
         )
 
 
@@ -80,27 +106,49 @@ def placed_at(frame: Frame, place: Place) -> np.ndarray:
     return matrix
 
 
+def section_ring(shape: PegShape, half: float, grown: float, around: bool = False) -> Points:
+    """Corners (n, 2) of a peg's section grown by `grown`; a round one is drawn inside its circle, or `around` it.
+
+    The flat of a flatted one looks along −u and is symmetric about u, so that seen from either piece it is the same.
+    """
+    reach = half + grown
+    if shape == "square":
+        return reach * np.array([[-1.0, -1.0], [1.0, -1.0], [1.0, 1.0], [-1.0, 1.0]])
+    n = round_sides(reach)
+    turn = 2 * np.pi * np.arange(n) / n
+    ring = (reach / np.cos(np.pi / n) if around else reach) * np.column_stack([np.cos(turn), np.sin(turn)])
+    if around:
+        ring = ring @ _turn(np.pi / n)
+    if shape == "flat":
+        level = FLAT_AT * half + grown
+        kept = shapely.intersection(shapely.Polygon(ring), shapely.box(-level, -2 * reach, 2 * reach, 2 * reach))
+        ring = shapely.get_coordinates(shapely.normalize(kept).exterior)[:-1][::-1]
+    return ring
+
+
+def _turn(angle: float) -> Points:
+    return np.array([[np.cos(angle), np.sin(angle)], [-np.sin(angle), np.cos(angle)]])
+
+
 # many pegs of a plan are alike, so their shapes are made once
 @lru_cache(maxsize=512)
-def _bar(shape: str, half: float, low: float, high: float, around: bool) -> Solid:
+def _bar(shape: PegShape, half: float, grown: float, low: float, high: float, around: bool) -> Solid:
     if shape == "square":
-        return Solid.box([-half, -half, low], [half, half, high])
-    return Solid.cylinder(half, low, high, around)
+        reach = half + grown
+        return Solid.box([-reach, -reach, low], [reach, reach, high])
+    if shape == "round":
+        return Solid.cylinder(half + grown, low, high, around)
+    return Solid.drawn_ring(section_ring(shape, half, grown, around), low, high)
 
 
 @lru_cache(maxsize=512)
-def _tipped(shape: str, half: float, chamfer: float, low: float, high: float, both: bool) -> Solid:
+def _tipped(shape: PegShape, half: float, chamfer: float, low: float, high: float, both: bool) -> Solid:
     """A peg is convex, so the hull of its rings is enough."""
-    n = 4 if shape == "square" else round_sides(half)
-    rings = [_ring(shape, half, n, high - chamfer), _ring(shape, half - chamfer, n, high)]
-    rings += (
-        [_ring(shape, half - chamfer, n, low), _ring(shape, half, n, low + chamfer)] if both else [_ring(shape, half, n, low)]
-    )
+
+    def ring(grown: float, z: float) -> Points:
+        flat = section_ring(shape, half, grown)
+        return np.column_stack([flat, np.full(len(flat), z)])
+
+    rings = [ring(0.0, high - chamfer), ring(-chamfer, high)]
+    rings += [ring(-chamfer, low), ring(0.0, low + chamfer)] if both else [ring(0.0, low)]
     return Solid.hull_of(np.concatenate(rings))
-
-
-def _ring(shape: str, half: float, n: int, z: float) -> Points:
-    """Corners (n, 3) of a peg's section at a level; a round one is drawn inside its circle."""
-    turn = 2 * np.pi * (np.arange(n) + (0.5 if shape == "square" else 0.0)) / n
-    reach = half * np.sqrt(2) if shape == "square" else half
-    return np.column_stack([reach * np.cos(turn), reach * np.sin(turn), np.full(n, z)])

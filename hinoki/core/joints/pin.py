@@ -1,46 +1,91 @@
 """Pin: a peg that is part of one piece and goes into a bore in the other."""
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import Literal, Self
 
+import numpy as np
 from pydantic import Field
 
-from hinoki.core.frames import Frame
-from hinoki.core.joints.base import Peg, Place, SideName, Tools
-from hinoki.core.joints.pegs import ROOT_MM, PegJoint, placed_at
+from hinoki.core.joints.base import ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
+from hinoki.core.joints.pegs import PegJoint, placed_at
+from hinoki.core.solid import Solid
+
+RIB_MM = 0.5
+"""radius of a crush rib"""
 
 
 class PinJoint(PegJoint, frozen=True):
     """Pins stand out of side `on` by `length_mm`."""
 
     kind: Literal["pin"] = "pin"
-    on: SideName = Field("a", title="Stands on")
+    on: SideName | Literal["auto"] = Field("auto", title="Stands on", description="auto: where it points up most")
+    ribs: int = Field(0, ge=0, le=6, title="Crush ribs", description="ridges as high as the bore, pressed flat; round pins")
+
+    @property
+    def male(self) -> SideName:
+        """The side the pins grow from."""
+        return "b" if self.on == "b" else "a"
+
+    def placed_on(self, side: SideName) -> Self:
+        """The same pins on `side`, where they were to stand where Hinoki chooses."""
+        return self.model_copy(update={"on": side}) if self.on == "auto" else self
 
     def reach_mm(self, side: SideName) -> float:
         """The pin's length on the bored side, nothing on the side it grows from."""
-        return 0.0 if side == self.on else self.length_mm
+        return 0.0 if side == self.male else self.length_mm
 
-    def tools(self, frame: Frame, places: Sequence[Place], clearance_mm: float, least_wall_mm: float) -> Tools:
+    def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """A pin added on one side and a bore cut in the other, for each place."""
-        bored: SideName = "b" if self.on == "a" else "a"
-        pegs: list[Peg] = []
+        bored: SideName = "b" if self.male == "a" else "a"
+        each: list[Tool] = []
         for index, place in enumerate(places):
-            seen = frame if self.on == "a" else frame.flipped()
-            matrix = placed_at(seen, place if self.on == "a" else (place[0], -place[1]))
-            pin = self.tipped(-ROOT_MM, self.length_mm, both=False).placed(matrix)
-            pegs.append(Peg(self.on, index, add=pin))
-            pegs.append(self.bored(bored, index, frame, place, clearance_mm, least_wall_mm))
-        return Tools(pegs)
+            seen = standing.frame if self.male == "a" else standing.frame.flipped()
+            matrix = placed_at(seen, place if self.male == "a" else (place[0], -place[1]))
+            pin = self.tipped(-ROOT_MM, self.length_mm, both=False)
+            probe = pin.minus([Solid.box([-500, -500, -1], [500, 500, 0.02])]).placed(matrix)
+            ribbed = pin.plus(self._ribs(standing)) if self.ribs else pin
+            each.append(Tool(self.male, index, add=ribbed.placed(matrix), probe=probe))
+            each.append(self.bored(bored, index, standing, place))
+        return Tools(each)
+
+    def _ribs(self, standing: Standing) -> list[Solid]:
+        """Ridges along the pin that just reach the bore's wall."""
+        if self.shape != "round" or standing.clearance_mm <= 0:
+            return []
+        radius = min(RIB_MM, 0.15 * self.diameter_mm)
+        away = self.half_mm + standing.clearance_mm - radius
+        turns = 2 * np.pi * np.arange(self.ribs) / self.ribs
+        bar = Solid.cylinder(radius, -ROOT_MM, max(0.3, self.length_mm - 1.5 * self.chamfer_mm))
+        return [bar.moved(away * float(np.cos(t)), away * float(np.sin(t)), 0) for t in turns]
+
+    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
+        """Ribs that cannot be there, and pins thinner than two printed lines."""
+        found = thin_pegs(self, standing)
+        if self.ribs and (self.shape != "round" or standing.clearance_mm <= 0):
+            found.append(
+                Problem("joint-ribs", "has no crush ribs: they need a round pin with a clearance. Set the ribs to 0.", "note")
+            )
+        return found
 
     def label(self) -> str:
         """Such as “3 pins ø5 × 6”."""
         return f"{self.wanted} {'pin' if self.wanted == 1 else 'pins'} {across(self)} × {self.length_mm:g}"
 
-    def loose_name(self) -> str | None:
-        """Pins are part of a piece."""
-        return None
+
+def thin_pegs(joint: PegJoint, standing: Standing) -> list[Problem]:
+    """A peg under two printed lines does not print."""
+    if joint.diameter_mm >= 2 * standing.line_mm:
+        return []
+    return [
+        Problem(
+            "joint-under-line",
+            f"is {joint.diameter_mm:g} mm thick; the printer draws lines of {standing.line_mm:g} mm and needs two. "
+            "Make it thicker.",
+            "must-fix",
+        )
+    ]
 
 
 def across(joint: PegJoint) -> str:
     """The measure across a peg, such as “ø5” or “□10”."""
-    return f"{'ø' if joint.shape == 'round' else '□'}{joint.diameter_mm:g}"
+    return f"{'□' if joint.shape == 'square' else 'ø'}{joint.diameter_mm:g}"

@@ -1,38 +1,182 @@
-"""What joint suits a mating face: measures worked out from its size and its walls."""
+"""What joint suits a mating face: measures worked out from its size, its walls and the printer's line width."""
+
+from collections.abc import Callable, Iterator
+from typing import Literal
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.fits import Fit
-from hinoki.core.joints import DowelJoint, Joint, PinJoint
-from hinoki.core.joints.placing import Depths, room_for, spread
-from hinoki.core.sections import largest_circle
+from hinoki.core.joints import (
+    ButtJoint,
+    DovetailJoint,
+    DowelJoint,
+    FaceRef,
+    Joint,
+    KeyJoint,
+    LipJoint,
+    PinJoint,
+    Standing,
+    TongueJoint,
+)
+from hinoki.core.joints.placing import Depths, auto_places
+from hinoki.core.sections import largest_circle, least_wall
 
+Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"]
+KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
 DIAMETERS_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 LENGTH_SHARES = (1.2, 0.8, 0.5)
 """lengths tried, as a share of the diameter: long first, short where the model is low"""
 LEAST_LENGTH_MM = 1.5
+NECKS_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0)
+WIDTHS_MM = (6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
+KEY_SIZES = (2.0, 1.5, 1.25, 1.0, 0.8, 0.6)
+"""of the key 10 × 6/4 × 3 (common practice, slope 1 : 5)"""
+SHELL_WALL_MM = 6.0
+"""a hollow face with a wall up to this is a shell: a lip suits it best"""
 
 
-def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, clearance_mm: float, least_wall_mm: float) -> Joint | None:
-    """The largest peg, in whole sizes, that leaves the least wall everywhere, at two to four places; None without room."""
-    face = depths.face
-    radius, _ = largest_circle(face.shape)
-    x0, y0, x1, y1 = face.shape.bounds
-    extent = max(x1 - x0, y1 - y0)
-    count = 2 if extent < 80 else 3 if extent < 160 else 4
-    single: Joint | None = None
-    for diameter in DIAMETERS_MM:
-        if diameter / 2 + clearance_mm + least_wall_mm > radius or diameter > max(1.5, extent / 5):
+def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+    """A joint of `kind` that leaves the least wall everywhere, at as many places as suit the face; None without room.
+
+    `auto` is the kind that suits the face best. Raises KeyError for a kind that is not known.
+    """
+    if kind == "auto":
+        return _auto(joint_id, depths, fit, standing)
+    return _KINDS[kind](joint_id, depths, fit, standing)
+
+
+def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:
+    """Shells get a lip, faces with room pins, slim walls with an underside keys; a small face a dowel, the rest glue."""
+    shell = any(part.interiors for part in standing.shape.geoms)
+    wall = least_wall(standing.shape)
+    order = ["pin", "key", "dowel", "butt"]
+    if shell and wall is not None and wall[0] <= SHELL_WALL_MM:
+        order.insert(0, "lip")
+    best: Joint | None = None
+    for kind in order:
+        found = _KINDS[kind](joint_id, depths, fit, standing)
+        if found is None:
             continue
+        if kind in ("lip", "butt") or getattr(found, "count", 1) >= 2:
+            return best if kind == "butt" and best is not None else found
+        best = best or found
+    return best or ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
+
+
+def _pegs(kind: Literal["pin", "dowel"]) -> Callable[[str, Depths, Fit, Standing], Joint | None]:
+    def suit(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+        radius, _ = largest_circle(standing.shape)
+        extent, _, _ = _measures(standing.shape)
+        most = standing.clearance_mm + standing.least_wall_mm
+        fitting = [d for d in DIAMETERS_MM if d / 2 + most <= radius and d <= max(1.5, extent / 5)]
+        return _best(_peg_sizes(kind, joint_id, depths.face.ref, fit, fitting, _count_for(extent)), depths, standing)
+
+    return suit
+
+
+def _peg_sizes(
+    kind: Literal["pin", "dowel"], joint_id: str, ref: FaceRef, fit: Fit, diameters: list[float], count: int
+) -> Iterator[Joint]:
+    for diameter in diameters:
         for share in LENGTH_SHARES:
             length = max(LEAST_LENGTH_MM, round(2 * share * diameter) / 2)
-            joint: PinJoint | DowelJoint
             if kind == "pin":
-                joint = PinJoint(id=joint_id, face=face.ref, fit=fit, count=count, diameter_mm=diameter, length_mm=length)
+                yield PinJoint(id=joint_id, face=ref, fit=fit, count=count, diameter_mm=diameter, length_mm=length)
             else:
-                joint = DowelJoint(id=joint_id, face=face.ref, fit=fit, count=count, diameter_mm=diameter, length_mm=2 * length)
-            room = room_for(joint, depths, clearance_mm, least_wall_mm)
-            places = spread(room, count, diameter + 2 * clearance_mm + least_wall_mm)
-            if len(places) >= 2:
-                return joint.model_copy(update={"count": len(places)})
-            if places and single is None:
-                single = joint.model_copy(update={"count": 1})
+                yield DowelJoint(id=joint_id, face=ref, fit=fit, count=count, diameter_mm=diameter, length_mm=2 * length)
+
+
+def _dovetail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+    """Neck to head to depth as 5 : 10 : 3 (common practice), along the longer side."""
+    _, across, angle = _measures(standing.shape)
+    sizes: Iterator[Joint] = (
+        DovetailJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, neck_mm=n, head_mm=2 * n, height_mm=0.6 * n, along_deg=angle,
+            stop_mm=max(3.0, standing.least_wall_mm),
+        )
+        for n in NECKS_MM
+        if 2 * n <= 0.5 * across
+    )  # fmt: skip
+    return _best(sizes, depths, standing)
+
+
+def _tongue(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+    """As wide as a third of the wall at most, along the longer side, not seen from outside."""
+    _, across, angle = _measures(standing.shape)
+    sizes: Iterator[Joint] = (
+        TongueJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, width_mm=w, height_mm=w, along_deg=angle,
+            stop_mm=max(2.0, standing.least_wall_mm),
+        )
+        for w in WIDTHS_MM
+        if w <= 0.4 * across
+    )  # fmt: skip
+    return _best(sizes, depths, standing)
+
+
+def _key(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+    extent, _, _ = _measures(standing.shape)
+    sizes: Iterator[Joint] = (
+        KeyJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent) if extent > 4 * 6 * s else 1,
+            length_mm=10 * s, end_mm=6 * s, waist_mm=4 * s, thickness_mm=3 * s,
+        )
+        for s in KEY_SIZES
+        if 6 * s <= 0.35 * extent
+    )  # fmt: skip
+    return _best(sizes, depths, standing)
+
+
+def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+    """Half the wall thick and 1.5 times the wall high (common practice); none where half a wall does not print."""
+    wall = least_wall(standing.shape)
+    if wall is None or wall[0] < 4 * standing.line_mm:
+        return None
+    hollow = any(part.interiors for part in standing.shape.geoms)
+    height = min(8.0, max(2.0, round(3 * min(wall[0], SHELL_WALL_MM)) / 2))
+    return LipJoint(id=joint_id, face=depths.face.ref, fit=fit, height_mm=height, runs="inner" if hollow else "middle")
+
+
+def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:  # noqa: ARG001
+    return ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
+
+
+def _best(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Joint | None:
+    """The first of `sizes` for which there are two places (or all that were wanted), else the first with one."""
+    single: Joint | None = None
+    for joint in sizes:
+        places, _ = auto_places(joint, depths, standing)
+        if len(places) >= min(2, joint.wanted):
+            return joint.model_copy(update={"count": len(places)})
+        if places and single is None:
+            single = joint.model_copy(update={"count": 1})
     return single
+
+
+def _count_for(extent: float) -> int:
+    return 2 if extent < 80 else 3 if extent < 160 else 4
+
+
+def _measures(shape: MultiPolygon) -> tuple[float, float, float]:
+    """Length and width of the smallest rectangle around a face, and the direction of its length in whole degrees."""
+    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))[:3]
+    if len(corners) < 3:
+        return 0.0, 0.0, 0.0
+    first, second = corners[1] - corners[0], corners[2] - corners[1]
+    longer, shorter = (first, second) if np.linalg.norm(first) >= np.linalg.norm(second) else (second, first)
+    angle = round(float(np.degrees(np.arctan2(longer[1], longer[0]))))
+    angle = angle - 180 if angle > 90 else angle + 180 if angle <= -90 else angle
+    return float(np.linalg.norm(longer)), float(np.linalg.norm(shorter)), float(angle) + 0.0
+
+
+_KINDS: dict[str, Callable[[str, Depths, Fit, Standing], Joint | None]] = {
+    "pin": _pegs("pin"),
+    "dowel": _pegs("dowel"),
+    "dovetail": _dovetail,
+    "key": _key,
+    "lip": _lip,
+    "tongue": _tongue,
+    "butt": _butt,
+}

@@ -1,0 +1,43 @@
+"""Butt: the faces are only glued to each other; said so that every face says how it is joined."""
+
+from collections.abc import Sequence
+from typing import Literal
+
+import shapely
+from pydantic import Field
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.frames import Frame
+from hinoki.core.joints.base import Direction, JointBase, Place, SideName, Standing, Tools
+
+
+class ButtJoint(JointBase, frozen=True):
+    """Nothing is cut or added."""
+
+    kind: Literal["butt"] = "butt"
+    glue: str = Field("glue", max_length=60, title="With", description="what holds it")
+
+    @property
+    def wanted(self) -> int:
+        """No places."""
+        return 0
+
+    def reach_mm(self, side: SideName) -> float:
+        """Nothing goes in."""
+        return 0.0
+
+    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """Nothing is taken."""
+        return MultiPolygon()
+
+    def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
+        """None."""
+        return Tools()
+
+    def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
+        """Any way will do."""
+        return None
+
+    def label(self) -> str:
+        """Such as “butt, glue”."""
+        return f"butt, {self.glue}" if self.glue else "butt"
