@@ -5,6 +5,7 @@ import hashlib
 import shutil
 import sys
 import time
+from collections import Counter
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
@@ -12,15 +13,17 @@ from hinoki import __version__
 from hinoki.cli_divide import add_propose, add_wishes, wishes_of
 from hinoki.cli_model import add_commands, parse_scale
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, build, settled, suggested
+from hinoki.core.engine import Built, build
 from hinoki.core.errors import BadPlan, HinokiError, UnreadableModel
 from hinoki.core.export import export_files
 from hinoki.core.formats.registry import read_file
+from hinoki.core.joints.suggest import KINDS
 from hinoki.core.mesh import MM_PER_UNIT, Unit
 from hinoki.core.plan import ModelUse, Plan, read_plan
 from hinoki.core.prepare import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.printers import Printer
 from hinoki.core.propose import divided
+from hinoki.core.suit import settled, suggested
 from hinoki.core.units import propose_unit
 
 UNUSABLE_FINDINGS = ("parting-misses", "parting-twice")
@@ -61,7 +64,12 @@ def _parser() -> argparse.ArgumentParser:
     make.add_argument("--bed", type=_bed, metavar="XxYxZ", help="room of the printer in mm, such as 220x220x250")
     make.add_argument("--unit", choices=sorted(MM_PER_UNIT), help="unit of the model's numbers (mm, or the plan's)")
     make.add_argument("--plan", type=Path, help="a plan to follow; without one the first proposal is taken")
-    make.add_argument("--joint", choices=["pin", "dowel", "none"], default="pin", help="joints where the plan has none")
+    make.add_argument(
+        "--joint",
+        choices=["auto", *KINDS, "none"],
+        default="auto",
+        help="joints where the plan has none; auto: as suits",
+    )
     make.add_argument("--fit", choices=["press", "snug", "sliding", "loose"], default="snug")
     make.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")
     make.add_argument("--out", type=Path, required=True, metavar="DIR")
@@ -212,8 +220,9 @@ def _table(built: Built, out: Path) -> None:
     widths = [max(len(row[k]) for row in rows) for k in range(5)]
     for row in rows:
         print("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())
-    pegs = sum(j.count for j in view.joints)
-    print(f"\n{len(view.pieces)} pieces, {len(view.faces)} mating faces, {pegs} pegs, written to {out}")
+    kinds = Counter(j.kind for j in view.joints)
+    joints = ", ".join(f"{kind} on {many}" for kind, many in sorted(kinds.items())) or "no joints"
+    print(f"\n{len(view.pieces)} pieces, {len(view.faces)} mating faces ({joints}), written to {out}")
     for finding in view.findings:
         if finding.severity != "note":
             print(f"{finding.severity.replace('-', ' ')}: {finding.message}")

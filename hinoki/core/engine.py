@@ -16,10 +16,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.joints import joint_findings, motion_findings, unplaced_findings
 from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.faces import MatingFace, mating_faces, touching
-from hinoki.core.fits import Fit
-from hinoki.core.join import PlacedJoint, joined, place_joints, standing_on
-from hinoki.core.joints.placing import Depths
-from hinoki.core.joints.suggest import suggest
+from hinoki.core.join import PlacedJoint, joined, place_joints
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.numbering import number_pieces
@@ -127,36 +124,6 @@ def build(
     clock.mark("check")
     progress(1.0, "Done")
     return built
-
-
-def suggested(built: Built, plan: Plan, kind: str, fit: Fit, seconds: dict[str, float] | None = None) -> Plan:
-    """The plan with suggested joints of `kind` on every face that has none."""
-    clock = _Clock({} if seconds is None else seconds)
-    have = {joint.face.id for joint in plan.joints}
-    number = max((int(j.id[1:]) for j in plan.joints), default=0)
-    new = []
-    for face in built.faces:
-        if face.ref.id in have:
-            continue
-        joint = suggest(kind, f"j{number + 1}", Depths(face), fit, standing_on(face, plan, fit))
-        if joint is not None:
-            number += 1
-            new.append(joint)
-    clock.mark("join")
-    return plan.model_copy(update={"joints": (*plan.joints, *new)})
-
-
-def settled(plan: Plan, built: Built) -> Plan:
-    """The plan without what its spread joints could not have: fewer pegs where there was less room, none where none."""
-    counts = {p.joint.id: len(p.places) for p in built.placed}
-    joints = []
-    for joint in plan.joints:
-        count = counts.get(joint.id, joint.wanted)
-        if joint.places is not None or count == joint.wanted:
-            joints.append(joint)
-        elif count:
-            joints.append(joint.model_copy(update={"count": count}))
-    return plan.model_copy(update={"joints": tuple(joints)})
 
 
 def _build_open(plan: Plan, ready: Prepared, made_by: str, built: Built) -> None:

@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 import orjson
 
+from hinoki.core.clearance import measured_clearance
 from hinoki.core.engine import Built
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.formats.threemf import Placed, write_3mf
@@ -19,9 +20,10 @@ from hinoki.core.mesh import Mesh, rounded_to_single
 from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.solid import Solid
-from hinoki.core.view import PieceView
+from hinoki.core.view import LooseView, PieceView
 
 REPORT_SCHEMA = "hinoki-report/1"
+NO_PARAMETERS = {"id", "face", "kind", "fit", "places", "clearance_mm"}
 GAP_MM = 10.0
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
@@ -72,8 +74,7 @@ def export_files(
         shift += float(high[0] - low[0]) + GAP_MM
     for loose in built.view.loose:
         mesh = rounded_to_single(built.loose[loose.name].mesh)
-        name = file_stem(loose.count, loose.name, 1).split("-", 1)[1]
-        yield f"loose/{name}-{loose.count}-times.stl", write_stl(mesh, f"Hinoki {name}")
+        yield loose_file(loose), write_stl(mesh, f"Hinoki {loose.name}")
     progress(0.75, "Writing the 3MF")
     yield "pieces.3mf", write_3mf(placed, plan.model.file_name if plan.model else "")
     yield "plan.json", exported_plan(plan, built).json_text().encode()
@@ -108,6 +109,12 @@ def exported_plan(plan: Plan, built: Built) -> Plan:
     return plan.model_copy(update={"pieces": notes})
 
 
+def loose_file(loose: LooseView) -> str:
+    """Where the print file of a kind of loose part lies."""
+    name = file_stem(loose.count, loose.name, 1).split("-", 1)[1]
+    return f"loose/{name}-{loose.count}-times.stl"
+
+
 def report(
     plan: Plan, built: Built, stems: dict[int, str], shapes: dict[int, tuple[int, bool]], seconds: dict[str, float]
 ) -> dict[str, Any]:
@@ -116,6 +123,8 @@ def report(
     if model is None:
         raise ValueError("there is nothing to report on without a model")
     findings = [f.model_dump(exclude={"station", "joint", "parting"}) for f in view.findings]
+    finished = {part.key: part.solid for part in built.parts}
+    gaps = [measured_clearance(one, finished) for one in built.placed]
     return {
         "schema": REPORT_SCHEMA,
         "model": {
@@ -146,17 +155,28 @@ def report(
         ],
         "joints": [
             {
+                "id": j.id,
                 "face": j.face_label,
                 "kind": j.kind,
+                "label": j.label,
+                "parameters": one.joint.model_dump(
+                    mode="json", exclude={"id", "face", "kind", "fit", "places", "clearance_mm"}
+                ),
                 "count": j.count,
                 "fit": j.fit,
                 "clearance_mm": j.clearance_mm,
+                "clearance_measured_mm": None if gap is None else round(gap, 4),
+                "stands_on": None if j.on is None else view.numbers[one.part(j.on).key],
+                "motions": j.motions,
                 "positions_mm": j.positions_mm,
+                "loose": one.joint.loose_name(),
                 "findings": [f.model_dump(include={"severity", "code", "message"}) for f in j.findings],
             }
-            for j in view.joints
+            for j, one, gap in zip(view.joints, built.placed, gaps, strict=True)
         ],
-        "loose": [{"name": item.name, "count": item.count, "size_mm": item.size_mm} for item in view.loose],
+        "loose": [
+            {"name": item.name, "count": item.count, "size_mm": item.size_mm, "file": loose_file(item)} for item in view.loose
+        ],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": [
             {"step": s.step, "piece": s.piece, "onto": s.onto, "direction": s.direction, "group": s.group, "how": s.how}

@@ -14,12 +14,15 @@ from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
 from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
 from hinoki.core.joints.placing import Depths, auto_places
+from hinoki.core.joints.running import RunningJoint
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
 from hinoki.core.solid import Solid
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 NOTHING_MM2 = 1e-3
+CRUMB_MM3 = 0.5
+"""a separate lump under this that a joint left is no part of the piece"""
 
 
 @dataclass
@@ -128,7 +131,9 @@ def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]]) -> Solid:
                 adds.append(tool.add.common(other) if tool.clipped or tool.index in doubtful else tool.add)
             if tool.cut is not None:
                 cuts.append(tool.cut)
-    return solid.plus(adds).minus(cuts)
+    done = solid.plus(adds).minus(cuts)
+    # where a groove leaves the piece at a slant, splinters may be left beside its mouth
+    return done.without_crumbs(CRUMB_MM3) if any(isinstance(p.joint, RunningJoint) for p, _ in own) else done
 
 
 def _place(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint], cache: Cache) -> PlacedJoint:

@@ -13,7 +13,8 @@ from hinoki.core.faces import MatingFace
 from hinoki.core.findings import Finding
 from hinoki.core.frames import Frame
 from hinoki.core.join import PlacedJoint, letter
-from hinoki.core.joints import Place
+from hinoki.core.joints import SIDES, Place
+from hinoki.core.joints.placing import Depths
 from hinoki.core.marks import Mark
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.orient import Rest
@@ -174,9 +175,9 @@ def faces_view(
     shown = []
     for face in faces:
         a, b = numbers[face.a.key], numbers[face.b.key]
-        nothing: _Drawing = (None, [], 0.0)
+        nothing: _Drawing = (None, [], 0.0, [])
         key = key_of("face drawing", face.made_by)
-        wall, outline, radius = cache.get(key, partial(_drawing, face)) if cache else nothing
+        wall, outline, radius, behind = cache.get(key, partial(_drawing, face)) if cache else nothing
         room = round(radius - least_wall_mm, 3)
         shown.append(
             FaceView(
@@ -190,16 +191,21 @@ def faces_view(
                 least_wall_mm=round(wall[0], 3) if wall else None,
                 outline=outline,
                 room_radius_mm=room,
+                behind=behind,
             )
         )
     return shown
 
 
-_Drawing = tuple[tuple[float, Points] | None, Outline, float]
+_Drawing = tuple[tuple[float, Points] | None, Outline, float, list[Outline]]
+BEHIND_MM = 6.0
+"""how far behind a face the walls are drawn"""
 
 
 def _drawing(face: MatingFace) -> _Drawing:
-    return least_wall(face.shape), slim(face.shape), largest_circle(face.shape)[0]
+    depths = Depths(face)
+    behind = [slim(depths.section(side, BEHIND_MM), 0.05) for side in SIDES]
+    return least_wall(face.shape), slim(face.shape), largest_circle(face.shape)[0], behind
 
 
 def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:

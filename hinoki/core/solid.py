@@ -132,9 +132,13 @@ class Solid:
 
         Where cuts cross, the kernel leaves flakes of no volume along them; those are taken out.
         """
-        bodies = cls.united(solids)._body.decompose()
-        kept = [b for b in bodies if abs(b.volume()) > FLAKE_MM3]
-        return cls(kept[0] if len(kept) == 1 else _stacked(kept))
+        return cls.united(solids).without_crumbs(FLAKE_MM3)
+
+    def without_crumbs(self, mm3: float) -> "Solid":
+        """This solid without the separate lumps, and cavities, of at most so much volume."""
+        bodies = self._body.decompose()
+        kept = [b for b in bodies if abs(b.volume()) > mm3]
+        return self if len(kept) == len(bodies) else Solid(kept[0] if len(kept) == 1 else _stacked(kept))
 
     def minus(self, cutters: Sequence["Solid"]) -> "Solid":
         """This solid without `cutters`, in one kernel call."""

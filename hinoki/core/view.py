@@ -156,6 +156,7 @@ class FaceView(BaseModel):
     area_mm2: float
     least_wall_mm: float | None
     outline: Outline
+    behind: list[Outline] = Field([], description="sections of piece A and piece B 6 mm behind the face")
     room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")
 
 

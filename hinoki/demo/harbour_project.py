@@ -3,11 +3,12 @@
 import hashlib
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build, settled, suggested
+from hinoki.core.engine import build
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.marks import Box, Mark
 from hinoki.core.partings import FlatParting, WedgesParting
 from hinoki.core.plan import ModelUse, PieceNote, Plan
+from hinoki.core.suit import settled, suggested
 from hinoki.demo.harbour import FILE_NAME, NAME, QUAY, harbour
 
 PROJECT_NAME = NAME

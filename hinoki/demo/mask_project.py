@@ -3,11 +3,12 @@
 import hashlib
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build, settled, suggested
+from hinoki.core.engine import build
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.partings import FlatParting
 from hinoki.core.plan import ModelUse, PieceNote, Plan
 from hinoki.core.prepare import RepairStep, StandStep
+from hinoki.core.suit import settled, suggested
 from hinoki.demo.owl_mask import FILE_NAME, NAME, raw_owl_mask
 
 PROJECT_NAME = NAME

@@ -3,10 +3,11 @@
 import hashlib
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build, settled, suggested
+from hinoki.core.engine import build
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.partings import FlatParting
 from hinoki.core.plan import ModelUse, PieceNote, Plan
+from hinoki.core.suit import settled, suggested
 from hinoki.demo.lighthouse import FILE_NAME, NAME, lighthouse
 
 PROJECT_NAME = f"{NAME} 1:60"

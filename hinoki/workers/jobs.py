@@ -24,6 +24,7 @@ Kind = Literal[
     "pick",
     "compare",
     "edges",
+    "suit",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 

@@ -32,6 +32,7 @@ from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.repair.compare import compared
 from hinoki.core.solid import Solid
+from hinoki.core.suit import SuitWish, suited
 from hinoki.core.survey_view import DrainsView, TrialView, survey_view
 from hinoki.core.units import propose_unit
 from hinoki.core.variants import DivisionsView, VariantFigures, of_variant
@@ -77,6 +78,7 @@ class Worker:
                 "pick": self.pick,
                 "compare": self.compare,
                 "edges": self.edges,
+                "suit": self.suit,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -230,6 +232,14 @@ class Worker:
         """The sharp edges of the prepared model, for points to snap to."""
         lines = EdgeLines(lines=sharp_edges(self._prepared(read_plan(plan)).mesh))
         save(self._folder / "answers" / target, lines.model_dump_json().encode())
+        return target
+
+    def suit(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], target: str) -> str:
+        """Joints that suit mating faces."""
+        wanted = read_plan(plan)
+        built = build(wanted, self._source, self._cache, lambda f, p: self.progress(0.5 * f, p), numbers)
+        found = suited(built, wanted, SuitWish.model_validate(wish), lambda f, p: self.progress(0.5 + 0.5 * f, p))
+        save(self._folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def paint(self, plan: str, stroke: dict[str, Any], target: str) -> str:

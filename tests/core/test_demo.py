@@ -38,11 +38,11 @@ class Lighthouse(unittest.TestCase):
     def test_it_is_made_the_same_every_time(self) -> None:
         self.assertEqual(demo_source(), self.data)
 
-    def test_screens_get_sections_and_suggestions(self) -> None:
+    def test_screens_get_sections_and_room_for_joints(self) -> None:
         view = self.built.view
         self.assertEqual(len(view.partings), 6)
         self.assertTrue(all(p.sections and p.sections[0].area_mm2 > 100 for p in view.partings))
-        self.assertTrue(all(f.pin and f.dowel for f in view.faces))
+        self.assertTrue(all(f.room_radius_mm > 1 for f in view.faces))
 
 
 class Harbour(unittest.TestCase):

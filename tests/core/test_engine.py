@@ -6,7 +6,7 @@ import unittest
 import numpy as np
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build, suggested
+from hinoki.core.engine import build
 from hinoki.core.errors import BadPlan
 from hinoki.core.export import export_files, export_zip, exported_plan
 from hinoki.core.formats.stl import write_stl
@@ -16,6 +16,7 @@ from hinoki.core.plan import PieceNote, Plan, read_plan
 from hinoki.core.printers import Printer, box_fits, presets, turn_on_bed
 from hinoki.core.propose import Wishes, divided
 from hinoki.core.solid import Solid
+from hinoki.core.suit import suggested
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 BENCH = presets()[1]

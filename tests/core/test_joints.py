@@ -7,13 +7,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, settled, suggested
+from hinoki.core.engine import Built
 from hinoki.core.fits import Fits
 from hinoki.core.frames import plane_frame
 from hinoki.core.joints import DowelJoint, FaceRef, Joint, PinJoint
 from hinoki.core.plan import Plan
 from hinoki.core.sections import section_of
 from hinoki.core.solid import Solid
+from hinoki.core.suit import settled, suggested
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube
 
 BLOCK = stl_of(box(60, 60, 60))

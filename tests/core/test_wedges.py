@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import suggested
 from hinoki.core.faces import mating_faces
 from hinoki.core.partings import LumpsParting, WedgesParting
 from hinoki.core.pieces import part_model
 from hinoki.core.solid import Solid
+from hinoki.core.suit import suggested
 from tests.core.test_partings import keys, parted
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 

@@ -9,13 +9,13 @@ import trimesh
 from stl import mesh as numpy_stl
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import suggested
 from hinoki.core.export import export_files
 from hinoki.core.formats.stl import read_stl, write_stl
 from hinoki.core.frames import plane_frame
 from hinoki.core.pieces import part_model
 from hinoki.core.sections import largest_circle, least_wall, section_of
 from hinoki.core.solid import SAGITTA_MM, Solid, round_sides
+from hinoki.core.suit import suggested
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 

@@ -18,7 +18,7 @@ class PinJoint(PegJoint, frozen=True):
     """Pins stand out of side `on` by `length_mm`."""
 
     kind: Literal["pin"] = "pin"
-    on: SideName | Literal["auto"] = Field("auto", title="Stands on", description="auto: where it points up most")
+    on: Literal["a", "b", "auto"] = Field("auto", title="Stands on", description="auto: where it points up most")
     ribs: int = Field(0, ge=0, le=6, title="Crush ribs", description="ridges as high as the bore, pressed flat; round pins")
 
     @property

@@ -24,6 +24,7 @@ from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.sections import largest_circle, least_wall
 
 Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"]
+SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"]
 KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
 DIAMETERS_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 LENGTH_SHARES = (1.2, 0.8, 0.5)

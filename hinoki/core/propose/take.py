@@ -3,12 +3,13 @@
 from typing import Literal
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, SourceOf, build, settled, suggested
+from hinoki.core.engine import Built, SourceOf, build
 from hinoki.core.errors import BadPlan
 from hinoki.core.fits import Fit
 from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.propose.proposals import Proposal, Proposals, Wishes, propose
+from hinoki.core.suit import settled, suggested
 
 JointKind = Literal["pin", "dowel", "none"]
 KEPT_FOR_PINS_MM = 8.0

@@ -623,6 +623,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/suits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suit
+         * @description Work out joints that suit mating faces, with measures from each face.
+         */
+        post: operations["suit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/survey": {
         parameters: {
             query?: never;
@@ -795,6 +815,26 @@ export interface paths {
          * @description The mark after the stroke.
          */
         get: operations["stroke"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/suits/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suits
+         * @description The joints that suit.
+         */
+        get: operations["suits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1198,6 +1238,45 @@ export interface components {
             state: "empty" | "open" | "whole";
         };
         /**
+         * ButtJoint
+         * @description Nothing is cut or added.
+         */
+        ButtJoint: {
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * With
+             * @description what holds it
+             * @default glue
+             */
+            glue: string;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "butt";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+        };
+        /**
          * Circle
          * @description A circle about its middle.
          */
@@ -1302,10 +1381,118 @@ export interface components {
             divisions: components["schemas"]["VariantFigures"][];
         };
         /**
+         * DovetailJoint
+         * @description A tail `neck_mm` wide at the face and `head_mm` at its end, `depth_mm` high.
+         *
+         *     Open at both ends, or closed at one: then piece B slides along `along_deg` up to the stop. Over the last `lock_mm` before
+         *     that end there is no clearance, so that it locks.
+         */
+        DovetailJoint: {
+            /**
+             * Along
+             * @description direction in the face, degrees
+             * @default 0
+             */
+            along_deg: number;
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Count
+             * @description side by side
+             * @default 1
+             */
+            count: number;
+            /**
+             * Broken edges
+             * @description so that no corner meets a corner, mm
+             * @default 0.2
+             */
+            edge_mm: number;
+            /**
+             * Ends
+             * @description closed: it stops at one end
+             * @default through
+             * @enum {string}
+             */
+            ends: "through" | "closed";
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Head
+             * @description width at its end, mm
+             * @default 10
+             */
+            head_mm: number;
+            /**
+             * Depth
+             * @description mm
+             * @default 3
+             */
+            height_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dovetail";
+            /**
+             * Lead-in
+             * @description chamfer at the mouth, mm
+             * @default 0.1
+             */
+            lead_mm: number;
+            /**
+             * Locks over
+             * @description last part without clearance, mm
+             * @default 3
+             */
+            lock_mm: number;
+            /**
+             * Neck
+             * @description width at the face, mm
+             * @default 5
+             */
+            neck_mm: number;
+            /**
+             * Stands on
+             * @default a
+             * @enum {string}
+             */
+            on: "a" | "b";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Stops before the edge
+             * @description mm
+             * @default 5
+             */
+            stop_mm: number;
+        };
+        /**
          * DowelJoint
-         * @description Loose pegs of `length_mm`, half of it in each piece.
+         * @description Loose pegs of `length_mm`, half of it in each piece or `in_a_mm` of it in piece A.
          */
         DowelJoint: {
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
             /**
              * Count
              * @default 2
@@ -1327,6 +1514,11 @@ export interface components {
             /** Name */
             id: string;
             /**
+             * Of it in the first
+             * @description length in the lower piece, mm; none: half
+             */
+            in_a_mm?: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -1347,10 +1539,16 @@ export interface components {
             ][] | null;
             /**
              * Shape
+             * @description square ones and ones with a flat do not turn
              * @default round
              * @enum {string}
              */
-            shape: "round" | "square";
+            shape: "round" | "square" | "flat";
+            /**
+             * Tip
+             * @description chamfer that leads it in, mm; none: by its size
+             */
+            tip_mm?: number | null;
         };
         /**
          * Drain
@@ -1516,10 +1714,14 @@ export interface components {
             /** B */
             b: number;
             /**
-             * Dowel
-             * @description the dowels that would suit; none where there is no room
+             * Behind
+             * @description sections of piece A and piece B 6 mm behind the face
+             * @default []
              */
-            dowel: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"]) | null;
+            behind: [
+                number,
+                number
+            ][][][][];
             frame: components["schemas"]["FrameView"];
             /** Id */
             id: string;
@@ -1532,12 +1734,12 @@ export interface components {
                 number,
                 number
             ][][][];
-            /**
-             * Pin
-             * @description the pins that would suit; none where there is no room
-             */
-            pin: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"]) | null;
             ref: components["schemas"]["FaceRef"];
+            /**
+             * Room Radius Mm
+             * @description of the largest circle with the least wall around it; below 0 none
+             */
+            room_radius_mm: number;
         };
         /**
          * Figures
@@ -2093,15 +2295,25 @@ export interface components {
          * @description A joint as placed.
          */
         JointView: {
-            /** Bore Mm */
-            bore_mm: [
-                number,
-                number
-            ];
             /** Clearance Mm */
             clearance_mm: number;
             /** Count */
             count: number;
+            /**
+             * Cut Shapes
+             * @description what is cut for each element, seen along the face's normal
+             * @default []
+             */
+            cut_shapes: [
+                number,
+                number
+            ][][][][];
+            /**
+             * Deep Mm
+             * @description how deep it goes into a piece, end gap and all
+             * @default 0
+             */
+            deep_mm: number;
             /** Face */
             face: string;
             /** Face Label */
@@ -2121,6 +2333,26 @@ export interface components {
             label: string;
             /** Letters */
             letters: string[];
+            /**
+             * Motions
+             * @description ways piece B can go onto piece A; none: any
+             */
+            motions?: [
+                number,
+                number,
+                number
+            ][] | null;
+            /**
+             * On
+             * @description the side the male part stands on
+             */
+            on?: ("a" | "b") | null;
+            /**
+             * Own Clearance
+             * @description whether the clearance is the joint's own, not its fit's
+             * @default false
+             */
+            own_clearance: boolean;
             /** Places */
             places: [
                 number,
@@ -2137,6 +2369,90 @@ export interface components {
                 number,
                 number
             ][][][];
+            /**
+             * Shapes
+             * @description what each element takes of the face
+             * @default []
+             */
+            shapes: [
+                number,
+                number
+            ][][][][];
+        };
+        /**
+         * KeyJoint
+         * @description Keys `length_mm` long across the seam, `end_mm` wide at their ends and `waist_mm` in the middle.
+         */
+        KeyJoint: {
+            /**
+             * Below the surface
+             * @description mm
+             * @default 0
+             */
+            below_mm: number;
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Count
+             * @default 2
+             */
+            count: number;
+            /**
+             * Ends
+             * @description width, mm
+             * @default 6
+             */
+            end_mm: number;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "key";
+            /**
+             * Length
+             * @description across the seam, mm
+             * @default 10
+             */
+            length_mm: number;
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Let in from
+             * @description where places are sought
+             * @default under
+             * @enum {string}
+             */
+            surface: "under" | "inside" | "outside";
+            /**
+             * Thickness
+             * @description mm
+             * @default 3
+             */
+            thickness_mm: number;
+            /**
+             * Waist
+             * @description width, mm
+             * @default 4
+             */
+            waist_mm: number;
         };
         /**
          * LapParting
@@ -2264,6 +2580,78 @@ export interface components {
             x_mm: number;
             /** Up */
             y_mm: number;
+        };
+        /**
+         * LipJoint
+         * @description A rim `height_mm` high on side `on`: along the inner or the outer outline, or in the middle of the wall.
+         *
+         *     An inner one fills what the other piece has inside its line, an outer one what it has outside, so that both follow walls
+         *     that curve or lean.
+         */
+        LipJoint: {
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Height
+             * @description mm; about 1.5 times the wall
+             * @default 3
+             */
+            height_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lip";
+            /**
+             * Stands on
+             * @default a
+             * @enum {string}
+             */
+            on: "a" | "b";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Runs along
+             * @description which side of the wall
+             * @default inner
+             * @enum {string}
+             */
+            runs: "inner" | "outer" | "middle";
+            /**
+             * Round seal
+             * @description section of a seal laid around it, 1 to 3 mm; 0: none
+             * @default 0
+             */
+            seal_mm: number;
+            /**
+             * Thickness
+             * @description mm; none: half the wall
+             */
+            thickness_mm?: number | null;
+            /**
+             * Chamfer
+             * @description at its upper edge, mm
+             * @default 0.5
+             */
+            tip_mm: number;
         };
         /**
          * LooseView
@@ -2883,6 +3271,11 @@ export interface components {
          */
         PinJoint: {
             /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
              * Count
              * @default 2
              */
@@ -2915,10 +3308,11 @@ export interface components {
             length_mm: number;
             /**
              * Stands on
-             * @default a
+             * @description auto: where it points up most
+             * @default auto
              * @enum {string}
              */
-            on: "a" | "b";
+            on: "a" | "b" | "auto";
             /**
              * Places
              * @description none: spread by Hinoki
@@ -2928,11 +3322,23 @@ export interface components {
                 number
             ][] | null;
             /**
+             * Crush ribs
+             * @description ridges as high as the bore, pressed flat; round pins
+             * @default 0
+             */
+            ribs: number;
+            /**
              * Shape
+             * @description square ones and ones with a flat do not turn
              * @default round
              * @enum {string}
              */
-            shape: "round" | "square";
+            shape: "round" | "square" | "flat";
+            /**
+             * Tip
+             * @description chamfer that leads it in, mm; none: by its size
+             */
+            tip_mm?: number | null;
         };
         /**
          * PlaceView
@@ -2974,7 +3380,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -2988,6 +3394,13 @@ export interface components {
             marks: components["schemas"]["Mark"][];
             material?: components["schemas"]["Material"];
             model?: components["schemas"]["ModelUse"] | null;
+            /**
+             * More Fits
+             * @description clearances of further printers, by their ids
+             */
+            more_fits?: {
+                [key: string]: components["schemas"]["Fits"];
+            };
             /**
              * More Printers
              * @description further printers; pieces may name one
@@ -3790,6 +4203,35 @@ export interface components {
             radius_mm: number;
         };
         /**
+         * SuitView
+         * @description The joints that suit, and the faces (their ids) with no room for one.
+         */
+        SuitView: {
+            /** Joints */
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ButtJoint"])[];
+            /** Without */
+            without: string[];
+        };
+        /**
+         * SuitWish
+         * @description What kind of joint is wanted, and on which faces (their ids); none for all that have no joint.
+         */
+        SuitWish: {
+            /** Faces */
+            faces?: string[] | null;
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "butt";
+        };
+        /**
          * SurfaceFacts
          * @description Counts of a surface.
          */
@@ -3840,6 +4282,94 @@ export interface components {
         Together: {
             /** Pieces */
             pieces: string[];
+        };
+        /**
+         * TongueJoint
+         * @description A ridge `width_mm` wide and `height_mm` high; `taper_deg` leans its flanks inwards.
+         */
+        TongueJoint: {
+            /**
+             * Along
+             * @description direction in the face, degrees
+             * @default 0
+             */
+            along_deg: number;
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Count
+             * @description side by side
+             * @default 1
+             */
+            count: number;
+            /**
+             * Broken edges
+             * @description so that no corner meets a corner, mm
+             * @default 0.2
+             */
+            edge_mm: number;
+            /**
+             * Ends
+             * @description stopped: not seen from outside
+             * @default stopped
+             * @enum {string}
+             */
+            ends: "through" | "stopped";
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Height
+             * @description mm
+             * @default 3
+             */
+            height_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tongue";
+            /**
+             * Stands on
+             * @default a
+             * @enum {string}
+             */
+            on: "a" | "b";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Stops before the edge
+             * @description mm
+             * @default 5
+             */
+            stop_mm: number;
+            /**
+             * Taper
+             * @description lean of each flank, degrees; 0: square
+             * @default 0
+             */
+            taper_deg: number;
+            /**
+             * Width
+             * @description at the face, mm
+             * @default 3
+             */
+            width_mm: number;
         };
         /**
          * Trace
@@ -3938,7 +4468,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**
@@ -5238,6 +5768,41 @@ export interface operations {
             };
         };
     };
+    suit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuitWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_closely: {
         parameters: {
             query?: never;
@@ -5516,6 +6081,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaintedAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuitView"];
                 };
             };
             /** @description Unprocessable Entity */

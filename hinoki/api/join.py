@@ -1,0 +1,26 @@
+"""Joining: joints that suit mating faces."""
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from hinoki.api.builds import JobView
+from hinoki.api.projects import Shared
+from hinoki.api.surface import answer_of, asked
+from hinoki.core.suit import SuitView, SuitWish
+from hinoki.store import projects
+
+router = APIRouter(prefix="/api")
+
+
+@router.post("/projects/{project_id}/suits", status_code=202)
+def suit(project_id: str, body: SuitWish, state: Shared) -> JobView:
+    """Work out joints that suit mating faces, with measures from each face."""
+    with state.database.reading() as connection:
+        numbers = projects.piece_numbers(connection, project_id)
+    return asked(state, "suit", project_id, numbers=numbers, wish=body.model_dump(mode="json"))
+
+
+@router.get("/suits/{name}", response_model=SuitView)
+def suits(name: str, state: Shared) -> Response:
+    """The joints that suit."""
+    return answer_of(state, "suit", name)

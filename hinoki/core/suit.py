@@ -1,0 +1,79 @@
+"""Joints that suit the mating faces of a build: for one face, for all that are bare, or copied from another face."""
+
+import time
+from collections.abc import Sequence
+
+from pydantic import BaseModel, Field
+
+from hinoki.core.engine import Built
+from hinoki.core.faces import MatingFace
+from hinoki.core.fits import Fit
+from hinoki.core.join import standing_on
+from hinoki.core.joints import Joint
+from hinoki.core.joints.placing import Depths
+from hinoki.core.joints.suggest import SuitKind, suggest
+from hinoki.core.plan import Plan
+from hinoki.core.progress import Tell, quiet
+
+
+class SuitWish(BaseModel):
+    """What kind of joint is wanted, and on which faces (their ids); none for all that have no joint."""
+
+    kind: SuitKind
+    fit: Fit = "snug"
+    faces: list[str] | None = Field(None, max_length=5000)
+
+
+class SuitView(BaseModel):
+    """The joints that suit, and the faces (their ids) with no room for one."""
+
+    joints: list[Joint]
+    without: list[str]
+
+
+def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet) -> SuitView:
+    """Joints with the measures that suit each face asked for, under free names."""
+    have = {joint.face.id for joint in plan.joints}
+    chosen = [f for f in built.faces if (f.ref.id not in have if wish.faces is None else f.ref.id in wish.faces)]
+    number = _last(plan)
+    found = SuitView(joints=[], without=[])
+    for step, face in enumerate(chosen):
+        tell(step / len(chosen), f"Looking at face {step + 1} of {len(chosen)}")
+        joint = suggest(wish.kind, f"j{number + 1}", Depths(face), wish.fit, standing_on(face, plan, wish.fit))
+        if joint is None:
+            found.without.append(face.ref.id)
+        else:
+            number += 1
+            found.joints.append(joint)
+    return found
+
+
+def suggested(built: Built, plan: Plan, kind: SuitKind, fit: Fit, seconds: dict[str, float] | None = None) -> Plan:
+    """The plan with suggested joints of `kind` on every face that has none; the time goes to `seconds`."""
+    begun = time.perf_counter()
+    new = suited(built, plan, SuitWish(kind=kind, fit=fit)).joints
+    if seconds is not None:
+        seconds["join"] = seconds.get("join", 0.0) + time.perf_counter() - begun
+    return plan.model_copy(update={"joints": (*plan.joints, *new)})
+
+
+def settled(plan: Plan, built: Built) -> Plan:
+    """The plan without what its spread joints could not have: fewer pegs where there was less room, none where none."""
+    counts = {p.joint.id: len(p.places) for p in built.placed}
+    joints = []
+    for joint in plan.joints:
+        count = counts.get(joint.id, joint.wanted)
+        if joint.places is not None or count == joint.wanted:
+            joints.append(joint)
+        elif count:
+            joints.append(joint.model_copy(update={"count": count}))
+    return plan.model_copy(update={"joints": tuple(joints)})
+
+
+def alike(face: MatingFace, faces: Sequence[MatingFace]) -> list[MatingFace]:
+    """The other faces of the same parting: wedges all alike, the cuts of a row."""
+    return [f for f in faces if f.ref.parting == face.ref.parting and f.ref.id != face.ref.id]
+
+
+def _last(plan: Plan) -> int:
+    return max((int(j.id[1:]) for j in plan.joints), default=0)
