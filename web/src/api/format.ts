@@ -7,8 +7,6 @@ export const cm3 = (value: number): string => {
   return `${count(Number(whole))}.${part} cm³`
 }
 export const mm2 = (value: number): string => `${count(Math.round(value))} mm²`
-export const diameter = (joint: { shape?: string; diameter_mm?: number }): string =>
-  `${joint.shape === 'square' ? '□' : 'ø'}${joint.diameter_mm}`
 
 /** The twelve muted pigments of the pieces, in turn. */
 const PIGMENTS = [

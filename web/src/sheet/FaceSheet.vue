@@ -1,93 +1,94 @@
 <script setup lang="ts">
 /** The flat drawing of a mating face, true to scale: section, room for joints, joints that can be dragged. */
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { JointView, Plan } from '@/api/client'
 import { mm } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
+import { moved, nearestBetween, type Way } from './nearest'
 import { snapped } from './snap'
+import { useSheet } from './useSheet'
 
 const project = useProject()
 const looking = useLooking()
 const sheet = useTemplateRef<HTMLDivElement>('sheet')
 const drawing = useTemplateRef<SVGSVGElement>('drawing')
-const width = ref(600)
-const height = ref(500)
 const dragging = shallowRef<{ joint: string; index: number; u: number; v: number } | null>(null)
+const chosen = ref('')
 const face = computed(() => project.faces.find((f) => f.id === looking.face) ?? null)
 const joints = computed(() => project.joints.filter((j) => j.face === looking.face))
-const planJoint = (id: string) => project.plan?.joints?.find((j) => j.id === id)
-
-const box = computed(() => {
-  const points = face.value?.outline.flat(2) ?? []
-  if (points.length === 0) return null
-  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity]
-  for (const [x, y] of points as [number, number][]) {
-    x0 = Math.min(x0, x)
-    x1 = Math.max(x1, x)
-    y0 = Math.min(y0, y)
-    y1 = Math.max(y1, y)
-  }
-  return { x0, x1, y0, y1, cx: (x0 + x1) / 2, cy: (y0 + y1) / 2, w: x1 - x0, h: y1 - y0 }
-})
-/** pixels for a millimetre */
-const scale = computed(() => {
-  const b = box.value
-  return b ? Math.min((width.value - 150) / b.w, (height.value - 130) / b.h) : 1
-})
-const X = (u: number) => width.value / 2 + 14 + (u - (box.value?.cx ?? 0)) * scale.value
-const Y = (v: number) => height.value / 2 + 18 - (v - (box.value?.cy ?? 0)) * scale.value
-const pathOf = (outline: readonly (readonly (readonly (readonly number[])[])[])[]) =>
-  outline
-    .flat()
-    .map((ring) => `M${ring.map((p) => `${X(p[0]!).toFixed(1)} ${Y(p[1]!).toFixed(1)}`).join('L')}Z`)
-    .join('')
+const { width, height, zoom, shift, mirrored, box, scale, X, Y, back, pathOf, square, grid, zoomAt, whole } =
+  useSheet(sheet, face)
 const section = computed(() => pathOf(face.value?.outline ?? []))
+/** walls 6 mm further in, of the piece that lies behind the drawing */
+const behind = computed(() => pathOf(face.value?.behind?.[mirrored.value ? 1 : 0] ?? []))
 const room = computed(() => joints.value.map((j) => pathOf(j.room)).join(''))
-const square = computed(() => {
-  const wanted = 26 / scale.value
-  return [0.5, 1, 2, 5, 10, 20, 50, 100].find((s) => s >= wanted) ?? 100
-})
-const grid = computed(() => {
-  const b = box.value
-  if (!b) return { xs: [], ys: [] }
-  const s = square.value
-  const range = (low: number, high: number) => {
-    const out: number[] = []
-    for (let k = Math.ceil(low / s); k * s <= high; k++) out.push(k * s)
-    return out
-  }
-  const halfW = width.value / 2 / scale.value + 20
-  const halfH = height.value / 2 / scale.value + 20
-  return { xs: range(b.cx - halfW, b.cx + halfW), ys: range(b.cy - halfH, b.cy + halfH) }
-})
+const seenFrom = computed(() => (mirrored.value ? face.value?.a : face.value?.b))
 
+type Outline = JointView['room']
 interface Spot {
+  key: string
   joint: JointView
   index: number
   letter: string
   u: number
   v: number
   bad: boolean
+  /** what it takes of the face, where it is now */
+  shape: Outline
 }
 const spots = computed<Spot[]>(() =>
   joints.value.flatMap((joint) =>
     joint.places.map((place, index) => {
-      const moved = dragging.value
-      const here = moved?.joint === joint.id && moved.index === index ? ([moved.u, moved.v] as const) : place
-      const name = `${joint.kind[0]!.toUpperCase()}${joint.kind.slice(1)} ${joint.letters[index]} `
-      const bad = joint.findings.some((f) => f.severity === 'must-fix' && f.message.startsWith(name))
-      return { joint, index, letter: joint.letters[index]!, u: here[0], v: here[1], bad }
+      const drawn = dragging.value
+      const here = drawn?.joint === joint.id && drawn.index === index ? ([drawn.u, drawn.v] as const) : place
+      const kind = `${joint.kind[0]!.toUpperCase()}${joint.kind.slice(1)}`
+      const bad = joint.findings.some(
+        (f) => f.severity === 'must-fix' && f.message.startsWith(`${kind} ${joint.letters[index]} `),
+      )
+      const [du, dv] = [here[0] - place[0], here[1] - place[1]]
+      return {
+        key: `${joint.id}-${index}`,
+        joint,
+        index,
+        letter: joint.letters[index]!,
+        u: here[0],
+        v: here[1],
+        bad,
+        shape: moved((joint.shapes?.[index] ?? []) as never, du, dv) as unknown as Outline,
+      }
     }),
   ),
 )
-const measure = (joint: JointView) => {
-  const plan = planJoint(joint.id)
-  return { half: (plan?.diameter_mm ?? 2) / 2, square: plan?.shape === 'square', bore: joint.bore_mm[0] / 2 }
-}
+/** what follows the outline and has no place of its own */
+const rims = computed(() => joints.value.filter((j) => j.places.length === 0 && j.shapes?.length))
+const cuts = computed(() =>
+  dragging.value
+    ? ''
+    : joints.value
+        .flatMap((j) => j.cut_shapes ?? [])
+        .map(pathOf)
+        .join(''),
+)
+
+/** Distances of the spot in hand: to the nearest edge of the face, and to the nearest other joint. */
+const distances = computed<Way[]>(() => {
+  const spot = spots.value.find((s) => s.key === chosen.value)
+  if (!spot || !face.value) return []
+  const edge = nearestBetween(spot.shape as never, face.value.outline as never)
+  const others = [
+    ...spots.value.filter((s) => s !== spot).map((s) => s.shape),
+    ...rims.value.flatMap((r) => r.shapes ?? []),
+  ]
+  const near = others.flatMap((o) => nearestBetween(spot.shape as never, o as never) ?? [])
+  near.sort((p, q) => p.long - q.long)
+  return [edge, near[0]].filter((w): w is Way => !!w && w.long > 0.01)
+})
 
 let grabbed: { joint: string; index: number } | null = null
+let panned: { x: number; y: number } | null = null
 function grab(event: PointerEvent, spot: Spot): void {
+  chosen.value = spot.key
   if (!project.upToDate) return
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
   grabbed = { joint: spot.joint.id, index: spot.index }
@@ -96,16 +97,15 @@ function drag(event: PointerEvent): void {
   const b = box.value
   if (!grabbed || !b || !drawing.value) return
   const rect = drawing.value.getBoundingClientRect()
-  const u = (event.clientX - rect.left - width.value / 2 - 14) / scale.value + b.cx
-  const v = -(event.clientY - rect.top - height.value / 2 - 18) / scale.value + b.cy
+  const [u, v] = back(event.clientX - rect.left, event.clientY - rect.top)
   const others = spots.value.filter((s) => !(s.joint.id === grabbed!.joint && s.index === grabbed!.index))
   const [su, sv] = event.shiftKey ? [u, v] : snapped(u, v, b, others, 7 / scale.value)
   dragging.value = { ...grabbed, u: Math.round(su * 100) / 100, v: Math.round(sv * 100) / 100 }
 }
 function release(): void {
   grabbed = null
-  const moved = dragging.value
-  if (moved) void place(moved.joint, moved.index, moved.u, moved.v)
+  const drawn = dragging.value
+  if (drawn) void place(drawn.joint, drawn.index, drawn.u, drawn.v)
 }
 async function place(jointId: string, index: number, u: number, v: number): Promise<void> {
   const view = joints.value.find((j) => j.id === jointId)
@@ -123,34 +123,45 @@ function nudge(event: KeyboardEvent, spot: Spot): void {
   if (!way) return
   event.preventDefault()
   const by = event.shiftKey ? 5 : 0.5
-  const [u, v] = [spot.u + way[0]! * by, spot.v + way[1]! * by]
-  dragging.value = { joint: spot.joint.id, index: spot.index, u, v }
+  const right = mirrored.value ? -way[0]! : way[0]!
+  dragging.value = {
+    joint: spot.joint.id,
+    index: spot.index,
+    u: spot.u + right * by,
+    v: spot.v + way[1]! * by,
+  }
   window.clearTimeout(typing)
   typing = window.setTimeout(release, 500)
 }
+function wheel(event: WheelEvent): void {
+  const rect = drawing.value!.getBoundingClientRect()
+  zoomAt(event.clientX - rect.left, event.clientY - rect.top, Math.exp(-event.deltaY / 500))
+}
+function pan(event: PointerEvent): void {
+  if (event.type === 'pointerdown')
+    panned = { x: event.clientX - shift.value.x, y: event.clientY - shift.value.y }
+  else if (panned && event.buttons) shift.value = { x: event.clientX - panned.x, y: event.clientY - panned.y }
+  else panned = null
+}
 // what was dragged stays where it was put until the build with it is there
 watch([() => project.build, () => looking.face], () => (dragging.value = null))
-
-let watcher: ResizeObserver | null = null
-onMounted(() => {
-  watcher = new ResizeObserver(() => {
-    width.value = sheet.value!.clientWidth
-    height.value = sheet.value!.clientHeight
-  })
-  watcher.observe(sheet.value!)
-})
-onBeforeUnmount(() => watcher?.disconnect())
+watch(
+  () => looking.face,
+  () => (chosen.value = ''),
+)
 
 const calloutOf = computed(() => {
-  const spot = spots.value.find((s) => s.bad) ?? spots.value[0]
-  if (!spot) return null
-  const [bore, deep] = spot.joint.bore_mm
-  const shape = measure(spot.joint).square ? '□' : 'ø'
+  const spot =
+    spots.value.find((s) => s.key === chosen.value) ?? spots.value.find((s) => s.bad) ?? spots.value[0]
+  const joint = spot?.joint ?? rims.value[0]
+  if (!joint) return null
+  const deep = joint.deep_mm ? `, ${mm(joint.deep_mm)} deep` : ''
+  const at = rims.value[0]?.shapes?.[0]?.[0]?.[0]?.[0] ?? [0, 0]
   return {
-    x: X(spot.u),
-    y: Y(spot.v),
-    text: `bore ${shape}${bore.toFixed(2)} × ${mm(deep)} deep`,
-    bad: spot.bad,
+    x: spot ? X(spot.u) : X(at[0]),
+    y: spot ? Y(spot.v) : Y(at[1]),
+    text: `${joint.label}: ${joint.clearance_mm.toFixed(2)} each side${deep}`,
+    bad: spot?.bad ?? false,
   }
 })
 </script>
@@ -159,13 +170,23 @@ const calloutOf = computed(() => {
   <section class="sheet-frame" aria-label="Drawing of the mating face">
     <header v-if="face">
       <b>Face {{ face.label }}</b>
-      <span class="soft">seen from piece {{ face.b }}, which is taken off</span>
+      <span class="soft">seen from piece {{ seenFrom }}, which is taken off</span>
       <span class="gap"></span>
       <span class="soft">1 square = {{ square }} mm</span>
     </header>
     <header v-else class="soft">No mating face is chosen.</header>
     <div ref="sheet" class="paper">
-      <svg v-if="face && box" ref="drawing" :width="width" :height="height" data-test="face-sheet">
+      <svg
+        v-if="face && box"
+        ref="drawing"
+        :width="width"
+        :height="height"
+        data-test="face-sheet"
+        @wheel.prevent="wheel"
+        @pointerdown.self="pan"
+        @pointermove.self="pan"
+        @pointerup.self="pan"
+      >
         <defs>
           <pattern
             id="hatch"
@@ -201,7 +222,10 @@ const calloutOf = computed(() => {
           stroke-width="1.8"
           stroke-linejoin="round"
         />
-        <path :d="room" fill="none" stroke="#4f6839" stroke-width="1.3" stroke-dasharray="6 4" />
+        <path :d="behind" class="behind" />
+        <path v-for="j in rims" :key="j.id" :d="(j.shapes ?? []).map(pathOf).join('')" class="rim" />
+        <path :d="cuts" class="cut" />
+        <path :d="room" class="room" fill="none" stroke="#4f6839" stroke-width="1.3" stroke-dasharray="6 4" />
         <g stroke="#9a4a2b" stroke-width="1" stroke-dasharray="16 4 3 4">
           <line :x1="X(box.x0) - 26" :y1="Y(box.cy)" :x2="X(box.x1) + 26" :y2="Y(box.cy)" />
           <line :x1="X(box.cx)" :y1="Y(box.y1) - 26" :x2="X(box.cx)" :y2="Y(box.y0) + 26" />
@@ -247,48 +271,55 @@ const calloutOf = computed(() => {
         </g>
         <g
           v-for="s in spots"
-          :key="`${s.joint.id}-${s.index}`"
+          :key="s.key"
           class="spot"
           :class="{ bad: s.bad }"
           role="button"
           tabindex="0"
           data-test="spot"
           :aria-label="`${s.joint.kind} ${s.letter} at ${mm(s.u)}, ${mm(s.v)}`"
-          :transform="`translate(${X(s.u)} ${Y(s.v)})`"
+          @focus="chosen = s.key"
           @pointerdown.prevent="grab($event, s)"
           @pointermove="drag"
           @pointerup="release"
           @pointercancel="release"
           @keydown="nudge($event, s)"
         >
-          <circle r="14" fill="transparent" stroke="none" />
-          <rect
-            v-if="measure(s.joint).square"
-            :x="-measure(s.joint).half * scale"
-            :y="-measure(s.joint).half * scale"
-            :width="2 * measure(s.joint).half * scale"
-            :height="2 * measure(s.joint).half * scale"
-          />
-          <circle v-else :r="measure(s.joint).half * scale" />
-          <text :x="-measure(s.joint).half * scale - 9" :y="-measure(s.joint).half * scale - 2">
-            {{ s.letter }}
+          <circle :cx="X(s.u)" :cy="Y(s.v)" r="14" class="hold" />
+          <path :d="pathOf(s.shape)" />
+          <text :x="X(s.u) - 12" :y="Y(s.v) - 12">{{ s.letter }}</text>
+        </g>
+        <g v-for="(way, k) in distances" :key="`way${k}`" class="way" data-test="distance">
+          <line :x1="X(way.from[0])" :y1="Y(way.from[1])" :x2="X(way.to[0])" :y2="Y(way.to[1])" />
+          <text :x="(X(way.from[0]) + X(way.to[0])) / 2" :y="(Y(way.from[1]) + Y(way.to[1])) / 2 - 5">
+            {{ way.long.toFixed(2) }}
           </text>
         </g>
       </svg>
       <p v-else class="soft empty">Part the model at Divide; its mating faces are drawn here.</p>
       <p v-if="dragging" class="at">{{ mm(dragging.u) }}, {{ mm(dragging.v) }} mm</p>
     </div>
+    <div v-if="face" class="tools" role="group" aria-label="The drawing">
+      <button class="chip" data-test="mirror-sheet" @click="mirrored = !mirrored">
+        From piece {{ mirrored ? face.b : face.a }}
+      </button>
+      <button class="chip" aria-label="Larger" @click="zoomAt(width / 2, height / 2, 1.5)">+</button>
+      <button class="chip" aria-label="Smaller" @click="zoomAt(width / 2, height / 2, 1 / 1.5)">−</button>
+      <button v-if="zoom > 1" class="chip" @click="whole">Whole</button>
+    </div>
     <footer>
       <span><i class="dash"></i> room for joints</span>
-      <span><i class="centre"></i> centre lines</span>
+      <span><i class="line"></i> cut beneath</span>
+      <span><i class="dots"></i> 6 mm behind</span>
       <span class="gap"></span>
-      <span class="soft">Drag a peg or use the arrow keys; Shift: freely, large steps</span>
+      <span class="soft">Drag, or arrow keys; Shift: freely, large steps</span>
     </footer>
   </section>
 </template>
 
 <style scoped>
 .sheet-frame {
+  position: relative;
   display: grid;
   grid-template-rows: 38px minmax(0, 1fr) 32px;
   background: var(--sheet);
@@ -345,16 +376,55 @@ svg {
 .spot {
   cursor: grab;
 }
-.spot circle:not(:first-child),
-.spot rect {
+.spot path {
   fill: #fff;
+  fill-opacity: 0.85;
   stroke: var(--ink);
   stroke-width: 2;
 }
-.spot.bad circle:not(:first-child),
-.spot.bad rect {
+.spot.bad path {
   stroke: var(--vermilion);
   stroke-width: 3;
+}
+.hold {
+  fill: transparent;
+}
+.rim {
+  fill: var(--indigo);
+  fill-opacity: 0.16;
+  stroke: var(--indigo);
+  stroke-width: 1.6;
+  fill-rule: evenodd;
+}
+.cut {
+  fill: none;
+  stroke: var(--cedar);
+  stroke-width: 1;
+}
+.behind {
+  fill: none;
+  stroke: var(--ink-soft);
+  stroke-width: 1;
+  stroke-dasharray: 2 4;
+}
+.way line {
+  stroke: var(--indigo);
+  stroke-width: 1.2;
+}
+.way text {
+  font-size: 12px;
+  fill: var(--indigo);
+  text-anchor: middle;
+  stroke: var(--sheet);
+  stroke-width: 4px;
+  paint-order: stroke;
+}
+.tools {
+  position: absolute;
+  right: 10px;
+  top: 46px;
+  display: flex;
+  gap: 5px;
 }
 .spot text {
   font-size: 12px;
@@ -373,14 +443,18 @@ svg {
   padding: 20px;
 }
 .dash,
-.centre {
+.line,
+.dots {
   display: inline-block;
   width: 22px;
   height: 0;
   border-top: 2px dashed var(--moss);
   vertical-align: middle;
 }
-.centre {
-  border-top: 1px dashed var(--cedar);
+.line {
+  border-top: 1px solid var(--cedar);
+}
+.dots {
+  border-top: 1px dotted var(--ink-soft);
 }
 </style>

@@ -161,6 +161,9 @@ export const useProject = defineStore('project', () => {
     if (error instanceof Refusal && error.status === 409 && id) await load(id)
   }
 
+  /** A sentence for the maker. */
+  const say = (text: string): void => void (message.value = text)
+
   const cancel = async (one: JobView | null): Promise<void> => {
     if (one) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: one.id } } })
   }
@@ -217,6 +220,7 @@ export const useProject = defineStore('project', () => {
     room,
     saving,
     message,
+    say,
     failure,
     upToDate,
     pieces,

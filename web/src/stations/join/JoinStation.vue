@@ -1,29 +1,32 @@
 <script setup lang="ts">
-import { computed, onMounted, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import type { FaceView, Joint } from '@/api/client'
 import { mm } from '@/api/format'
+import { suits, type SuitKind } from '@/api/suits'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
-import RuledNumber from '@/ui/RuledNumber.vue'
-import SchemaForm from '@/ui/SchemaForm.vue'
-import { idOf, newJoint, turnedInto, type PegKind } from './joints'
+import FitsBlock from './FitsBlock.vue'
+import JointForm from './JointForm.vue'
+import { added, alike, copiedTo, idOf, infoOf, KINDS, type JointKind } from './joints'
 
 const project = useProject()
 const looking = useLooking()
+const busy = ref('')
+const everywhere = ref<SuitKind>('auto')
 const face = computed(() => project.faces.find((f) => f.id === looking.face) ?? null)
 const jointsOf = (f: FaceView): Joint[] => (project.plan?.joints ?? []).filter((j) => idOf(j) === f.id)
 const joints = computed(() => (face.value ? jointsOf(face.value) : []))
 const bare = computed(() => project.faces.filter((f) => jointsOf(f).length === 0))
 const placedOf = (joint: Joint) => project.joints.find((j) => j.id === joint.id)
+const tiny = (f: FaceView) => f.room_radius_mm < 0.75
 const stateOf = (f: FaceView): { text: string; tone: string } => {
   const placed = project.joints.filter((j) => j.face === f.id)
-  const found = placed.flatMap((j) => j.findings)
+  const found = project.findings.filter((x) => x.station === 'join' && x.face === f.label)
   if (found.some((x) => x.severity === 'must-fix')) return { text: 'must fix', tone: 'bad' }
-  if (found.length) return { text: 'look at', tone: 'look' }
-  if (placed.length === 0)
-    return f.pin || f.dowel ? { text: 'needs one', tone: 'look' } : { text: 'no room', tone: 'look' }
-  return { text: placed[0]!.fit, tone: '' }
+  if (placed.length === 0) return { text: tiny(f) ? 'small' : 'needs one', tone: 'look' }
+  if (found.some((x) => x.severity === 'look-at')) return { text: 'look at', tone: 'look' }
+  return { text: placed[0]!.kind === 'butt' ? '' : placed[0]!.fit, tone: '' }
 }
 const waiting = computed(() =>
   project.upToDate && project.build?.state === 'whole'
@@ -47,17 +50,41 @@ watch(
   },
 )
 
-function add(kind: PegKind): void {
+/** Ask for joints that suit, and give them to `take`; says where there is no room. */
+async function suited(kind: SuitKind, faces: FaceView[], take: (joints: Joint[]) => void): Promise<void> {
+  const id = project.revision?.project_id
+  if (!id || busy.value) return
+  busy.value = kind
+  try {
+    const found = await suits(
+      id,
+      kind,
+      faces.map((f) => f.id),
+    )
+    if (found.joints.length) take(found.joints)
+    const without = project.faces.filter((f) => found.without.includes(f.id)).map((f) => f.label)
+    if (without.length) project.say(noRoom(kind, without))
+  } catch (error) {
+    await project.refused(error)
+  } finally {
+    busy.value = ''
+  }
+}
+function noRoom(kind: SuitKind, labels: string[]): string {
+  const what = kind === 'auto' ? 'any joint' : infoOf(kind).name.toLowerCase()
+  const wall = mm(project.plan?.least_wall_mm ?? 0)
+  return `No room for ${what} on ${labels.join(', ')} with a wall of ${wall} mm. Use glue, a smaller least wall, or move the parting.`
+}
+function add(kind: JointKind): void {
   const at = face.value
   if (!at) return
-  void project.edit(`Added ${kind}s on ${at.label}`, (plan) => {
-    plan.joints = [...(plan.joints ?? []), newJoint(plan, at, kind)]
+  void suited(kind, [at], (found) => {
+    void project.edit(`Added ${infoOf(kind).name.toLowerCase()} on ${at.label}`, (plan) => added(plan, found))
   })
 }
-function addEverywhere(kind: PegKind): void {
-  const faces = bare.value.filter((f) => f[kind])
-  void project.edit(`${kind === 'pin' ? 'Pins' : 'Dowels'} on all faces`, (plan) => {
-    for (const f of faces) plan.joints = [...(plan.joints ?? []), newJoint(plan, f, kind)]
+function addEverywhere(): void {
+  void suited(everywhere.value, bare.value, (found) => {
+    void project.edit('Joints on all bare faces', (plan) => added(plan, found))
   })
 }
 function change(what: string, next: Joint): void {
@@ -65,40 +92,40 @@ function change(what: string, next: Joint): void {
     plan.joints = plan.joints?.map((j) => (j.id === next.id ? next : j))
   })
 }
-function set(joint: Joint, field: string, value: unknown, title: string): void {
-  // a new count is spread anew; places set by hand would not match it
-  const places = field === 'count' ? null : joint.places
-  change(title, { ...joint, [field]: value, places } as Joint)
-}
-function remove(joint: Joint): void {
-  void project.edit(`Removed ${joint.kind}s`, (plan) => {
-    plan.joints = plan.joints?.filter((j) => j.id !== joint.id)
+/** Another kind in the same place: with the measures that suit it, and the places where both have some. */
+function turn(joint: Joint, kind: JointKind): void {
+  const at = face.value
+  if (!at || kind === joint.kind) return
+  void suited(kind, [at], ([found]) => {
+    const pegs = ['pin', 'dowel']
+    const places = pegs.includes(kind) && pegs.includes(joint.kind) ? joint.places : null
+    const { id, fit, clearance_mm } = joint
+    change('Kind of joint', { ...found!, id, fit, clearance_mm, places })
   })
 }
-const clearance = (fit: string) => (project.plan?.fits as Record<string, number> | undefined)?.[fit] ?? 0
-const fitWords = computed(() =>
-  Object.fromEntries(
-    ['press', 'snug', 'sliding', 'loose'].map((f) => [
-      f,
-      `${f[0]!.toUpperCase()}${f.slice(1)}, ${clearance(f).toFixed(2)} each side`,
-    ]),
-  ),
-)
-const numberOf = (key: string) => project.pieces.find((p) => p.key === key)?.number ?? '?'
-const words = (joint: Joint) => ({
-  fit: fitWords.value,
-  shape: { round: 'Round', square: 'Square' },
-  on: { a: `piece ${numberOf(joint.face.a)}`, b: `piece ${numberOf(joint.face.b)}` },
-})
-const SCHEMA = { pin: 'PinJoint', dowel: 'DowelJoint' } as const
-const FIELDS = {
-  pin: ['count', 'shape', 'diameter_mm', 'length_mm', 'on', 'fit'],
-  dowel: ['count', 'shape', 'diameter_mm', 'length_mm', 'fit'],
-} as const
-function setClearance(fit: string, value: number | null): void {
-  if (value === null) return
-  void project.edit(`Clearance of ${fit}`, (plan) => {
-    plan.fits = { ...plan.fits!, [fit]: value }
+function copy(joint: Joint): void {
+  const at = face.value
+  if (!at) return
+  const others = project.faces.filter(
+    (f) =>
+      f.ref.parting === at.ref.parting && f.id !== at.id && !jointsOf(f).some((j) => j.kind === joint.kind),
+  )
+  if (others.length === 0) {
+    project.say(
+      `All faces of ${at.ref.parting.toUpperCase()} have ${infoOf(joint.kind).name.toLowerCase()} already.`,
+    )
+    return
+  }
+  void project.edit(`Copied ${infoOf(joint.kind).name.toLowerCase()} to ${others.length} faces`, (plan) =>
+    added(
+      plan,
+      others.map((f) => copiedTo(joint, f, alike(at, f))),
+    ),
+  )
+}
+function remove(joint: Joint): void {
+  void project.edit(`Removed ${infoOf(joint.kind).name.toLowerCase()}`, (plan) => {
+    plan.joints = plan.joints?.filter((j) => j.id !== joint.id)
   })
 }
 </script>
@@ -130,126 +157,67 @@ function setClearance(fit: string, value: number | null): void {
     <p v-if="project.faces.length === 0" class="soft">
       No mating faces yet. They come with the partings at Divide.
     </p>
-    <div v-if="bare.length" class="chips all">
-      <button
-        class="chip"
-        :disabled="!bare.some((f) => f.pin)"
-        data-test="pins-everywhere"
-        @click="addEverywhere('pin')"
-      >
-        Pins on all faces
-      </button>
-      <button
-        class="chip"
-        :disabled="!bare.some((f) => f.dowel)"
-        data-test="dowels-everywhere"
-        @click="addEverywhere('dowel')"
-      >
-        Dowels on all faces
-      </button>
-    </div>
-  </div>
-  <div v-for="joint in joints" :key="joint.id" class="block">
-    <h2>{{ joint.kind === 'pin' ? 'Pins' : 'Dowels' }} on {{ face?.label }}</h2>
-    <div class="row">
-      <span class="label">Kind</span>
+    <div v-if="bare.length" class="all">
       <select
+        v-model="everywhere"
         class="ruled"
-        aria-label="Kind of joint"
-        :value="joint.kind"
-        @change="
-          change('Kind of joint', turnedInto(joint, ($event.target as HTMLSelectElement).value as PegKind))
-        "
+        aria-label="Kind for all bare faces"
+        data-test="everywhere-kind"
       >
-        <option value="pin">Pins, part of a piece</option>
-        <option value="dowel">Dowels, loose</option>
+        <option value="auto">what suits each</option>
+        <option v-for="k in KINDS" :key="k.kind" :value="k.kind">{{ k.says }}</option>
       </select>
-    </div>
-    <SchemaForm
-      :schema="SCHEMA[joint.kind]"
-      :fields="[...FIELDS[joint.kind]]"
-      :value="joint as unknown as Record<string, unknown>"
-      :words="words(joint)"
-      @change="(field, value, title) => set(joint, field, value, title)"
-    />
-    <p class="soft small">
-      {{
-        joint.kind === 'pin'
-          ? 'Length: how far it stands out.'
-          : 'Length: the whole dowel, half in each piece.'
-      }}
-      <template v-if="placedOf(joint)">
-        Bore ø{{ placedOf(joint)!.bore_mm[0].toFixed(2) }} × {{ mm(placedOf(joint)!.bore_mm[1]) }} deep.
-      </template>
-    </p>
-    <div class="chips">
-      <button
-        class="chip"
-        :disabled="joint.places === null"
-        data-test="spread-evenly"
-        @click="change('Spread evenly', { ...joint, places: null })"
-      >
-        Spread evenly
+      <button class="chip" :disabled="!!busy" data-test="everywhere" @click="addEverywhere">
+        On {{ bare.length }} bare {{ bare.length === 1 ? 'face' : 'faces' }}
       </button>
-      <button class="chip" data-test="remove-joint" @click="remove(joint)">Remove</button>
     </div>
   </div>
-  <div v-if="face && joints.length === 0" class="block">
-    <h2>Joint on {{ face.label }}</h2>
-    <div class="chips">
-      <button class="chip" data-test="add-pin" @click="add('pin')">+ Pins</button>
-      <button class="chip" data-test="add-dowel" @click="add('dowel')">+ Dowels</button>
+  <template v-if="face">
+    <JointForm
+      v-for="joint in joints"
+      :key="joint.id"
+      :joint="joint"
+      :face="face"
+      @change="change"
+      @turn="turn(joint, $event)"
+      @copy="copy(joint)"
+      @remove="remove(joint)"
+    />
+    <div class="block">
+      <h2>{{ joints.length ? 'Another joint' : 'Joint' }} on {{ face.label }}</h2>
+      <div class="chips">
+        <button
+          v-for="k in KINDS"
+          :key="k.kind"
+          class="chip"
+          :disabled="!!busy"
+          :title="k.when"
+          :data-test="`add-${k.kind}`"
+          @click="add(k.kind)"
+        >
+          + {{ k.name }}
+        </button>
+      </div>
+      <p v-if="tiny(face)" class="look small">
+        This face is small: with a wall of {{ mm(project.plan?.least_wall_mm ?? 0) }} mm there is room for
+        {{ face.room_radius_mm > 0 ? `ø${mm(2 * face.room_radius_mm)} mm` : 'nothing' }}. Glue it, try a dowel
+        of 2 mm with a smaller least wall, or move the parting.
+      </p>
     </div>
-    <p v-if="!face.pin && !face.dowel" class="look">
-      No room was found for pegs with a wall of {{ mm(project.plan?.least_wall_mm ?? 0) }} mm. Glue, or move
-      the parting.
-    </p>
-  </div>
+  </template>
   <div v-if="waiting.length" class="block">
     <h2>
       Waiting for their face <small>{{ waiting.length }}</small>
     </h2>
     <div v-for="joint in waiting" :key="joint.id" class="row waiting">
-      <span>{{ joint.count }} {{ joint.kind }}s on {{ joint.face.a }} | {{ joint.face.b }}</span>
+      <span>{{ infoOf(joint.kind).name }} on {{ joint.face.a }} | {{ joint.face.b }}</span>
       <button class="chip" data-test="remove-waiting" @click="remove(joint)">Remove</button>
     </div>
   </div>
   <div v-if="findings.length" class="block">
     <FindingList :findings="findings" />
   </div>
-  <div class="block">
-    <h2>Fits <small>clearance on each side</small></h2>
-    <div
-      v-for="(title, fit) in { press: 'Press', snug: 'Snug', sliding: 'Sliding', loose: 'Loose' }"
-      :key="fit"
-      class="row"
-    >
-      <span class="label">{{ title }}</span>
-      <RuledNumber
-        :model-value="clearance(fit)"
-        :label="`Clearance of ${fit}, each side`"
-        :step="0.05"
-        :min="0"
-        :max="2"
-        :digits="2"
-        :data-test="`fit-${fit}`"
-        @update:model-value="setClearance(fit, $event)"
-      />
-    </div>
-    <div class="row">
-      <span class="label">Least wall</span>
-      <RuledNumber
-        :model-value="project.plan?.least_wall_mm ?? 1.6"
-        label="Least wall around a joint"
-        :step="0.1"
-        :min="0.2"
-        :max="50"
-        @update:model-value="
-          (v) => v !== null && project.edit('Least wall', (plan) => void (plan.least_wall_mm = v))
-        "
-      />
-    </div>
-  </div>
+  <FitsBlock />
 </template>
 
 <style scoped>
@@ -258,11 +226,14 @@ function setClearance(fit: string, value: number | null): void {
   overflow: auto;
 }
 .all {
-  margin-top: 10px;
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 10px;
+  margin-top: 8px;
 }
 .small {
   font-size: 12px;
-  margin: 6px 0 8px;
+  margin: 6px 0 0;
 }
 .waiting {
   grid-template-columns: 1fr auto;

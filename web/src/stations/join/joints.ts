@@ -1,37 +1,130 @@
 /** Joints as the Join station makes and changes them. */
 import type { FaceView, Joint, Plan } from '@/api/client'
 
-export type PegKind = 'pin' | 'dowel'
+export type JointKind = Joint['kind']
 
-export const nextJointId = (plan: Plan): string =>
-  `j${Math.max(0, ...(plan.joints ?? []).map((j) => Number(j.id.slice(1)))) + 1}`
+export interface KindInfo {
+  kind: JointKind
+  /** on a button, such as “+ Pins” */
+  name: string
+  /** in the choice of kinds */
+  says: string
+  schema: string
+  fields: string[]
+  when: string
+}
+
+export const KINDS: readonly KindInfo[] = [
+  {
+    kind: 'pin',
+    name: 'Pins',
+    says: 'Pins, part of a piece',
+    schema: 'PinJoint',
+    fields: ['count', 'shape', 'diameter_mm', 'length_mm', 'tip_mm', 'ribs', 'on'],
+    when: 'They find the place. Where the face has room.',
+  },
+  {
+    kind: 'dowel',
+    name: 'Dowels',
+    says: 'Dowels, loose',
+    schema: 'DowelJoint',
+    fields: ['count', 'shape', 'diameter_mm', 'length_mm', 'in_a_mm', 'tip_mm'],
+    when: 'As pins, where neither piece should print with something standing out.',
+  },
+  {
+    kind: 'dovetail',
+    name: 'Dovetail',
+    says: 'Dovetail, slides in',
+    schema: 'DovetailJoint',
+    fields: [
+      'count',
+      'neck_mm',
+      'head_mm',
+      'height_mm',
+      'along_deg',
+      'ends',
+      'stop_mm',
+      'lock_mm',
+      'lead_mm',
+      'edge_mm',
+      'on',
+    ],
+    when: 'Holds without glue. Where the pieces can slide past each other.',
+  },
+  {
+    kind: 'key',
+    name: 'Keys',
+    says: 'Butterfly keys, loose',
+    schema: 'KeyJoint',
+    fields: ['count', 'surface', 'length_mm', 'end_mm', 'waist_mm', 'thickness_mm', 'below_mm'],
+    when: 'Draw the pieces together from a hidden side, such as the underside.',
+  },
+  {
+    kind: 'lip',
+    name: 'Lip',
+    says: 'Lip, along the outline',
+    schema: 'LipJoint',
+    fields: ['runs', 'thickness_mm', 'height_mm', 'tip_mm', 'seal_mm', 'on'],
+    when: 'Shells and boxes: the walls find each other all round.',
+  },
+  {
+    kind: 'tongue',
+    name: 'Tongue',
+    says: 'Tongue and groove',
+    schema: 'TongueJoint',
+    fields: ['count', 'width_mm', 'height_mm', 'taper_deg', 'along_deg', 'ends', 'stop_mm', 'edge_mm', 'on'],
+    when: 'Panels and long walls.',
+  },
+  {
+    kind: 'butt',
+    name: 'Glue only',
+    says: 'Butt joint, glued',
+    schema: 'ButtJoint',
+    fields: ['glue'],
+    when: 'Where there is no room for anything else.',
+  },
+]
+export const infoOf = (kind: string): KindInfo => KINDS.find((k) => k.kind === kind) ?? KINDS[0]!
 
 export const idOf = (joint: Joint): string =>
   `${joint.face.parting}/${joint.face.member} ${joint.face.a}|${joint.face.b}`
 
-/** A joint that suits the face; with plain measures where Hinoki found no room for one. */
-export function newJoint(plan: Plan, face: FaceView, kind: PegKind): Joint {
-  const id = nextJointId(plan)
-  const suits = face[kind]
-  if (suits) return { ...suits, id }
-  const common = {
-    id,
-    face: face.ref,
-    fit: 'snug',
-    places: null,
-    count: 1,
-    diameter_mm: 2,
-    shape: 'round',
-  } as const
-  return kind === 'pin' ? { ...common, kind, length_mm: 2, on: 'a' } : { ...common, kind, length_mm: 4 }
+const freeNumber = (plan: Plan): number =>
+  Math.max(0, ...(plan.joints ?? []).map((j) => Number(j.id.slice(1)))) + 1
+
+/** The plan with more joints, under free names. */
+export function added(plan: Plan, joints: readonly Joint[]): void {
+  const from = freeNumber(plan)
+  plan.joints = [...(plan.joints ?? []), ...joints.map((j, k) => ({ ...j, id: `j${from + k}` }))]
 }
 
-/** The same joint as the other kind, with all that carries over. */
-export function turnedInto(joint: Joint, kind: PegKind): Joint {
-  if (joint.kind === kind) return joint
-  const { id, face, fit, places, count, diameter_mm, length_mm, shape } = joint
-  const common = { id, face, fit, places, count, diameter_mm, shape }
-  return kind === 'pin'
-    ? { ...common, kind, length_mm: length_mm! / 2, on: 'a' }
-    : { ...common, kind, length_mm: length_mm! * 2 }
+/** A joint for another face, with the same measures; places set by hand only where the faces are alike. */
+export function copiedTo(joint: Joint, face: FaceView, alike: boolean): Joint {
+  return { ...joint, face: face.ref, places: alike ? joint.places : null }
 }
+
+/** Whether two faces have nearly the same outline box and area, so that places fit both. */
+export function alike(a: FaceView, b: FaceView): boolean {
+  const close = (x: number, y: number) => Math.abs(x - y) <= 0.02 * Math.max(x, y, 1)
+  const [p, q] = [boxOf(a.outline), boxOf(b.outline)]
+  return close(a.area_mm2, b.area_mm2) && p.every((v, k) => Math.abs(v - q[k]!) < 0.5)
+}
+
+export function boxOf(outline: FaceView['outline']): [number, number, number, number] {
+  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity]
+  for (const [x, y] of outline.flat(2) as [number, number][]) {
+    x0 = Math.min(x0, x)
+    x1 = Math.max(x1, x)
+    y0 = Math.min(y0, y)
+    y1 = Math.max(y1, y)
+  }
+  return [x0, x1, y0, y1]
+}
+
+/** The angle between a dovetail's flank and its face, in degrees. */
+export const flankOf = (neck: number, head: number, height: number): number =>
+  (Math.atan2(height, (head - neck) / 2) * 180) / Math.PI
+
+/** The head of a dovetail whose flanks stand at an angle to the face. */
+export const headFor = (neck: number, height: number, degrees: number): number =>
+  neck + (2 * height) / Math.tan((degrees * Math.PI) / 180)

@@ -1,0 +1,100 @@
+"""The Join station: every kind of joint is made, changed, dragged and exported in the browser."""
+
+import json
+import zipfile
+from pathlib import Path
+from typing import Any
+
+from tests.shapes import box, stl_of
+from tests.ui.browser import BrowserCase
+
+KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
+
+
+class Joining(BrowserCase):
+    def block(self) -> None:
+        """A block of 60 mm, parted in the middle, its one face shown at Join."""
+        path = self.folder / "block.stl"
+        path.write_bytes(stl_of(box(60, 60, 60)))
+        self.new_project("Block")
+        self.bring(path)
+        self.page.wait_for_selector("[data-test=model-facts]")
+        self.station("divide")
+        was = self.revision()
+        self.at("add-flat").click()
+        self.after_edit(was)
+        self.station("join")
+        self.page.wait_for_selector("[data-test=face-sheet]")
+
+    def edited(self, action: Any) -> None:
+        was = self.revision()
+        action()
+        self.after_edit(was)
+
+    def test_every_kind_is_made_and_exported(self) -> None:
+        self.block()
+        for kind in KINDS:
+            self.edited(self.at(f"add-{kind}").click)
+            self.counted("joint", 1)
+            if kind in ("pin", "dowel", "dovetail", "key", "tongue"):
+                self.page.wait_for_selector("[data-test=spot]")
+            if kind == KINDS[-1]:
+                break
+            self.edited(self.at("remove-joint").click)
+        self.edited(lambda: self.page.get_by_label("Kind of joint").select_option("dovetail"))
+        self.edited(lambda: self.type_in("neck_mm", "5"))
+        self.edited(lambda: self.type_in("head_mm", "10"))
+        self.edited(lambda: self.type_in("height_mm", "3"))
+        self.assertEqual(self.page.locator("input[data-test=flank], [data-test=flank] input").input_value(), "50.2")
+        with self.page.expect_download() as waiting:
+            self.at("export").click()
+        path = self.folder / "out.zip"
+        waiting.value.save_as(path)
+        report = self.report(path)
+        joint = report["joints"][0]
+        self.assertEqual((joint["kind"], joint["parameters"]["head_mm"]), ("dovetail", 10))
+        self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.01)
+
+    def report(self, path: Path) -> dict[str, Any]:
+        with zipfile.ZipFile(path) as archive:
+            name = next(n for n in archive.namelist() if n.endswith("report.json"))
+            found: dict[str, Any] = json.loads(archive.read(name))
+        return found
+
+    def test_a_joint_is_dragged_with_its_distances_shown_and_typed(self) -> None:
+        self.block()
+        self.edited(self.at("add-key").click)
+        self.page.get_by_label("Kind of joint").select_option("tongue")
+        self.page.wait_for_selector("[data-test=field-width_mm]")
+        self.settled()
+        place = self.at("spot").first.locator(".hold").bounding_box()
+        assert place is not None
+        x, y = place["x"] + place["width"] / 2, place["y"] + place["height"] / 2
+        was = self.revision()
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x, y - 60, steps=5)
+        self.assertGreater(self.at("distance").count(), 0)
+        self.page.mouse.up()
+        self.after_edit(was)
+        self.page.locator("summary").filter(has_text="set by hand").click()
+        field = self.page.locator("input[data-test=place-0-1], [data-test=place-0-1] input").first
+        self.assertGreater(float(field.input_value()), 3)
+        self.edited(lambda: (field.fill("-8"), field.press("Enter")))
+        self.assertIn("-8.0", self.at("spot").first.get_attribute("aria-label") or "")
+
+    def test_a_fit_is_changed_after_its_effect_was_shown(self) -> None:
+        self.block()
+        self.edited(self.at("add-pin").click)
+        field = self.page.locator("input[data-test=fit-snug], [data-test=fit-snug] input").first
+        field.fill("0.15")
+        field.press("Enter")
+        self.assertIn("pins", self.at("fit-preview").inner_text())
+        self.edited(self.at("fit-make").click)
+        self.assertIn("0.15 mm each side", self.at("joint").inner_text())
+
+    def test_motions_that_are_at_odds_are_named(self) -> None:
+        self.block()
+        self.edited(self.at("add-dovetail").click)
+        self.edited(self.at("add-pin").click)
+        self.page.get_by_text("cannot be put together").first.wait_for()

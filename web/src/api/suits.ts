@@ -1,0 +1,25 @@
+/** Joints that suit mating faces, worked out by the server. */
+import { api, got, type JobView, type Joint, type Schemas } from './client'
+import { finished } from './jobs'
+
+export type SuitKind = Schemas['SuitWish']['kind']
+
+export interface Suits {
+  joints: Joint[]
+  without: string[]
+}
+
+/** Joints of a kind for these faces, or for all that have none. Throws a refusal. */
+export async function suits(
+  projectId: string,
+  kind: SuitKind,
+  faces: string[] | null,
+  fit: Schemas['SuitWish']['fit'] = 'snug',
+): Promise<Suits> {
+  const asked = await api.POST('/api/projects/{project_id}/suits', {
+    params: { path: { project_id: projectId } },
+    body: { kind, faces, fit },
+  })
+  const name = await finished(got<JobView>(asked))
+  return got<Suits>(await api.GET('/api/suits/{name}', { params: { path: { name } } }))
+}

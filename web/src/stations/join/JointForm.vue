@@ -1,0 +1,211 @@
+<script setup lang="ts">
+/** One joint: its kind, its measures with a sketch, its fit, where it goes. */
+import { computed, ref } from 'vue'
+import type { FaceView, Joint } from '@/api/client'
+import { mm } from '@/api/format'
+import { useProject } from '@/stores/project'
+import RuledNumber from '@/ui/RuledNumber.vue'
+import SchemaForm from '@/ui/SchemaForm.vue'
+import JointSketch from './JointSketch.vue'
+import { flankOf, headFor, infoOf, KINDS, type JointKind } from './joints'
+
+const props = defineProps<{ joint: Joint; face: FaceView }>()
+const emit = defineEmits<{
+  change: [what: string, next: Joint]
+  turn: [kind: JointKind]
+  copy: []
+  remove: []
+}>()
+const project = useProject()
+const sketch = ref(false)
+const info = computed(() => infoOf(props.joint.kind))
+const placed = computed(() => project.joints.find((j) => j.id === props.joint.id))
+const value = computed(() => props.joint as unknown as Record<string, unknown>)
+const dovetail = computed(() => (props.joint.kind === 'dovetail' ? props.joint : null))
+const flank = computed(() => {
+  const d = dovetail.value
+  return d ? flankOf(d.neck_mm ?? 5, d.head_mm ?? 10, d.height_mm ?? 3) : 0
+})
+const fields = computed(() => {
+  const ends = 'ends' in props.joint ? props.joint.ends : null
+  return info.value.fields.filter((f) => f !== 'stop_mm' || ends === 'closed' || ends === 'stopped')
+})
+const fitFields = computed(() => (props.joint.kind === 'butt' ? [] : ['fit', 'clearance_mm']))
+const clearance = (fit: string) => (project.plan?.fits as Record<string, number> | undefined)?.[fit] ?? 0
+const numberOf = (key: string) => project.pieces.find((p) => p.key === key)?.number ?? '?'
+const words = computed(() => ({
+  fit: Object.fromEntries(
+    ['press', 'snug', 'sliding', 'loose'].map((f) => [
+      f,
+      `${f[0]!.toUpperCase()}${f.slice(1)}, ${clearance(f).toFixed(2)} each side`,
+    ]),
+  ),
+  shape: { round: 'Round', square: 'Square', flat: 'Round with a flat' },
+  ends: { through: 'Open at both ends', closed: 'Closed at one end', stopped: 'Stop inside the face' },
+  surface: { under: 'the underside', inside: 'the inside', outside: 'the outside' },
+  runs: { inner: 'the inner outline', outer: 'the outer outline', middle: 'the middle of the wall' },
+  on: {
+    a: `piece ${numberOf(props.joint.face.a)}`,
+    b: `piece ${numberOf(props.joint.face.b)}`,
+    auto: 'where it points up',
+  },
+}))
+
+function set(field: string, next: unknown, title: string): void {
+  // a new count is spread anew; places set by hand would not match it
+  const places = field === 'count' ? null : props.joint.places
+  emit('change', title, { ...props.joint, [field]: next, places } as Joint)
+}
+function lean(degrees: number | null): void {
+  const d = dovetail.value
+  if (!d || degrees === null) return
+  const head = headFor(d.neck_mm ?? 5, d.height_mm ?? 3, degrees)
+  emit('change', 'Flank', { ...d, head_mm: Math.round(head * 100) / 100 })
+}
+const SLOPES = [5, 6, 8]
+function place(index: number, axis: 0 | 1, to: number | null): void {
+  const now = placed.value?.places
+  if (!now || to === null) return
+  const places = now.map((p, k) => (k === index ? (axis === 0 ? [to, p[1]] : [p[0], to]) : p)) as [
+    number,
+    number,
+  ][]
+  emit('change', `Place of ${placed.value!.letters[index]}`, { ...props.joint, places })
+}
+</script>
+
+<template>
+  <div class="block" data-test="joint">
+    <h2>
+      {{ info.name }} on {{ face.label }}
+      <button class="plain help" :aria-expanded="sketch" data-test="sketch" @click="sketch = !sketch">
+        {{ sketch ? 'Hide the drawing' : 'What is what?' }}
+      </button>
+    </h2>
+    <template v-if="sketch">
+      <JointSketch :kind="joint.kind" />
+      <p class="soft small">{{ info.when }}</p>
+    </template>
+    <div class="row">
+      <span class="label">Kind</span>
+      <select
+        class="ruled"
+        aria-label="Kind of joint"
+        :value="joint.kind"
+        @change="emit('turn', ($event.target as HTMLSelectElement).value as JointKind)"
+      >
+        <option v-for="k in KINDS" :key="k.kind" :value="k.kind">{{ k.says }}</option>
+      </select>
+    </div>
+    <SchemaForm
+      :schema="info.schema"
+      :fields="fields"
+      :value="value"
+      :words="words"
+      @change="(field, next, title) => set(field, next, title)"
+    />
+    <div
+      v-if="dovetail"
+      class="row"
+      title="Angle between a flank and the face; joiners cut slopes of 1 : 5 to 1 : 8"
+    >
+      <span class="label">Flank</span>
+      <span class="slopes">
+        <RuledNumber
+          :model-value="Math.round(flank * 10) / 10"
+          label="Flank, degrees to the face"
+          unit="°"
+          :min="20"
+          :max="89"
+          :step="1"
+          data-test="flank"
+          @update:model-value="lean"
+        />
+        <button v-for="s in SLOPES" :key="s" class="chip" @click="lean((Math.atan(s) * 180) / Math.PI)">
+          1 : {{ s }}
+        </button>
+      </span>
+    </div>
+    <SchemaForm
+      v-if="fitFields.length"
+      :schema="info.schema"
+      :fields="fitFields"
+      :value="value"
+      :words="words"
+      @change="(field, next, title) => set(field, next, title)"
+    />
+    <p v-if="placed?.deep_mm" class="soft small">
+      {{ placed.clearance_mm.toFixed(2) }} mm each side, {{ mm(placed.deep_mm) }} mm deep.
+    </p>
+    <details v-if="placed?.places.length" class="places">
+      <summary>Places {{ joint.places ? 'set by hand' : 'spread by Hinoki' }}</summary>
+      <div v-for="(p, k) in placed.places" :key="k" class="place">
+        <b>{{ placed.letters[k] }}</b>
+        <RuledNumber
+          v-for="axis in [0, 1] as const"
+          :key="axis"
+          :model-value="p[axis]!"
+          :label="`${placed.letters[k]} ${axis ? 'up' : 'right'}`"
+          unit="mm"
+          :digits="2"
+          :step="0.5"
+          :min="-5000"
+          :max="5000"
+          :data-test="`place-${k}-${axis}`"
+          @update:model-value="place(k, axis, $event)"
+        />
+      </div>
+    </details>
+    <div class="chips end">
+      <button
+        v-if="placed?.places.length"
+        class="chip"
+        :disabled="joint.places === null"
+        data-test="spread-evenly"
+        @click="emit('change', 'Spread evenly', { ...joint, places: null })"
+      >
+        Spread anew
+      </button>
+      <button class="chip" data-test="copy-joint" @click="emit('copy')">Copy to like faces</button>
+      <button class="chip" data-test="remove-joint" @click="emit('remove')">Remove</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.small {
+  font-size: 12px;
+  margin: 4px 0 6px;
+}
+.help {
+  margin-left: auto;
+  font-size: 11.5px;
+  font-weight: 400;
+  color: var(--indigo);
+}
+.slopes {
+  display: flex;
+  gap: 5px;
+  align-items: center;
+}
+.slopes :deep(.ruled-number) {
+  width: 60px;
+}
+.slopes .chip {
+  padding: 2px 5px;
+}
+.places summary {
+  cursor: pointer;
+  color: var(--ink-soft);
+  font-size: 12px;
+}
+.place {
+  display: grid;
+  grid-template-columns: 24px 84px 84px;
+  gap: 8px;
+  align-items: center;
+}
+.end {
+  margin-top: 7px;
+}
+</style>

@@ -1,0 +1,135 @@
+<script setup lang="ts">
+/** A small drawing of a kind of joint: which measure is which. */
+defineProps<{ kind: string }>()
+</script>
+
+<template>
+  <svg class="sketch" viewBox="0 0 268 92" role="img" :aria-label="`What the measures of a ${kind} mean`">
+    <defs>
+      <marker id="tick" markerWidth="7" markerHeight="7" refX="6.5" refY="3.5" orient="auto-start-reverse">
+        <path d="M0 1 7 3.5 0 6z" fill="#2b2521" />
+      </marker>
+    </defs>
+    <template v-if="kind === 'pin' || kind === 'dowel'">
+      <path class="b" d="M30 8H190V46H30z" />
+      <path class="a" d="M30 46H190V84H30z" />
+      <path v-if="kind === 'pin'" class="bore" d="M88 46V13H132V46" />
+      <path v-else class="bore" d="M88 13H132V79H88z" />
+      <path v-if="kind === 'pin'" class="male" d="M91 50V22L97 16H123L129 22V50" />
+      <path v-else class="male" d="M97 16H123L129 22V70L123 76H97L91 70V22z" />
+      <path v-if="kind === 'pin'" class="dim" d="M91 60H129" />
+      <path v-else class="dim" d="M91 46H129" />
+      <text x="110" :y="kind === 'pin' ? 73 : 41">diameter</text>
+      <path class="dim" :d="kind === 'pin' ? 'M150 16V46' : 'M150 16V76'" />
+      <text x="156" :y="34" class="left">length</text>
+      <text x="198" y="30" class="left">tip</text>
+      <path class="lead" d="M197 26 128 19" />
+    </template>
+    <template v-else-if="kind === 'dovetail'">
+      <path class="b" d="M30 8H200V50H30z" />
+      <path class="a" d="M30 50H200V84H30z" />
+      <path class="bore" d="M86 50 70 20H160L144 50" />
+      <path class="male" d="M91 54V50L76 25 80 23H150L154 25 139 50V54" />
+      <path class="dim" d="M91 63H139" />
+      <text x="115" y="76">neck</text>
+      <path class="dim" d="M76 14H154" />
+      <text x="115" y="11" class="over">head</text>
+      <path class="dim" d="M176 23V50" />
+      <text x="182" y="40" class="left">depth</text>
+    </template>
+    <template v-else-if="kind === 'key'">
+      <path class="a" d="M20 8H96V84H20z" />
+      <path class="b" d="M96 8H172V84H96z" />
+      <path class="male" d="M60 26 96 34 132 26V66L96 58 60 66z" />
+      <path class="dim" d="M60 75H132" />
+      <text x="96" y="88" class="over">length</text>
+      <path class="dim" d="M143 26V66" />
+      <text x="148" y="50" class="left">ends</text>
+      <path class="dim" d="M96 34V58" />
+      <text x="84" y="50">waist</text>
+      <path class="b" d="M196 30H262V70H196z" />
+      <path class="male" d="M206 34H252V50H206z" />
+      <path class="dim" d="M229 34V50" />
+      <text x="229" y="64">thickness</text>
+      <text x="229" y="24">below</text>
+    </template>
+    <template v-else-if="kind === 'lip'">
+      <path class="b" d="M60 6H112V30H84V50H60z" />
+      <path class="a" d="M60 54H84V33H112V86H60z" />
+      <text x="52" y="26" class="right">outside</text>
+      <path class="dim" d="M86 70H112" />
+      <text x="126" y="74" class="left">thickness</text>
+      <path class="dim" d="M122 33V54" />
+      <text x="128" y="47" class="left">height, chamfer above</text>
+    </template>
+    <template v-else-if="kind === 'tongue'">
+      <path class="b" d="M30 8H190V46H30z" />
+      <path class="a" d="M30 46H190V84H30z" />
+      <path class="bore" d="M84 46 89 13H131L136 46" />
+      <path class="male" d="M88 50V46L93 20 96 17H124L127 20 132 46V50" />
+      <path class="dim" d="M88 60H132" />
+      <text x="110" y="73">width</text>
+      <path class="dim" d="M150 17V46" />
+      <text x="156" y="34" class="left">height</text>
+      <text x="198" y="30" class="left">taper</text>
+      <path class="lead" d="M197 27 131 36" />
+    </template>
+    <template v-else>
+      <path class="b" d="M30 8H190V46H30z" />
+      <path class="a" d="M30 46H190V84H30z" />
+      <path class="seam" d="M30 46H190" />
+      <text x="198" y="50" class="left">glue</text>
+    </template>
+  </svg>
+</template>
+
+<style scoped>
+.sketch {
+  display: block;
+  width: 100%;
+  max-width: 284px;
+  margin: 4px 0 6px;
+}
+.a {
+  fill: #ecd9b4;
+  stroke: var(--ink);
+}
+.b {
+  fill: #f6ecd6;
+  stroke: var(--ink);
+}
+.bore {
+  fill: var(--sheet);
+  stroke: var(--ink);
+}
+.male {
+  fill: #ecd9b4;
+  stroke: var(--cedar);
+  stroke-width: 1.6;
+}
+.dim {
+  stroke: var(--ink);
+  fill: none;
+  marker-start: url(#tick);
+  marker-end: url(#tick);
+}
+.lead {
+  stroke: var(--ink-soft);
+  fill: none;
+}
+.seam {
+  stroke: var(--cedar);
+  stroke-width: 2.4;
+}
+text {
+  font-size: 11px;
+  text-anchor: middle;
+  fill: var(--ink);
+}
+.left {
+  text-anchor: start;
+}
+.right {
+  text-anchor: end;
+}
+</style>
