@@ -1,7 +1,8 @@
 """A plain order of assembly, bottom up.
 
 A set of pieces is divided along planes that separate it cleanly; each part is built first as a group, then the groups are
-stacked across the planes. All joints between two groups lie in the plane between them, so each move is straight and free.
+stacked across the planes. Joints between two groups lie in the plane between them, so each move is straight: across the
+plane, or along it where a joint slides.
 """
 
 from collections.abc import Sequence
@@ -12,6 +13,7 @@ import numpy as np
 from hinoki.core.faces import MatingFace
 from hinoki.core.frames import Frame
 from hinoki.core.mesh import Points
+from hinoki.core.motions import Motions, way_for
 from hinoki.core.partings.base import sides_of
 from hinoki.core.pieces import Part
 
@@ -31,8 +33,11 @@ class Step:
     group: tuple[str, ...]
 
 
-def plan_steps(parts: Sequence[Part], faces: Sequence[MatingFace]) -> list[Step]:
-    """The steps for all pieces; every piece is added, or set down first, exactly once."""
+def plan_steps(parts: Sequence[Part], faces: Sequence[MatingFace], motions: Motions) -> list[Step]:
+    """The steps for all pieces; every piece is added, or set down first, exactly once.
+
+    `motions` are the ways in which joints let pieces go together.
+    """
     planes = [e.frame for p in parts for e in p.ends if e.side < 0]
     unique: list[Frame] = []
     for frame in planes:
@@ -40,12 +45,12 @@ def plan_steps(parts: Sequence[Part], faces: Sequence[MatingFace]) -> list[Step]
             unique.append(frame)
     steps: list[Step] = []
     if parts:
-        base = _build(list(parts), unique, faces, steps)
+        base = _build(list(parts), unique, faces, motions, steps)
         steps.insert(0, Step(base, None, None, (base,)))
     return steps
 
 
-def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], steps: list[Step]) -> str:
+def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], motions: Motions, steps: list[Step]) -> str:
     """Add the steps that build `parts` as one group; gives the piece the group begins with."""
     if len(parts) == 1:
         return parts[0].key
@@ -53,7 +58,7 @@ def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], 
     if normal is None:
         inner, outer, off = _comes_off(parts)
         if off is not None:
-            base, lead = _build(outer, planes, faces, steps), _build(inner, planes, faces, steps)
+            base, lead = _build(outer, planes, faces, motions, steps), _build(inner, planes, faces, motions, steps)
             steps.append(Step(lead, base, -off, tuple(p.key for p in inner)))
             return base
         first, *others = sorted(parts, key=lambda p: float(p.solid.bounds[0][2]))
@@ -62,12 +67,13 @@ def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], 
             steps.append(Step(part.key, _neighbour([part.key], there, faces), None, (part.key,)))
             there.append(part.key)
         return first.key
-    base = _build(layers[0], planes, faces, steps)
+    base = _build(layers[0], planes, faces, motions, steps)
     done = [p.key for p in layers[0]]
     for layer in layers[1:]:
-        lead = _build(layer, planes, faces, steps)
+        lead = _build(layer, planes, faces, motions, steps)
         keys = tuple(p.key for p in layer)
-        steps.append(Step(lead, _neighbour(keys, done, faces), -normal, keys))
+        way = way_for(keys, done, -normal, motions)
+        steps.append(Step(lead, _neighbour(keys, done, faces), way, keys))
         done += keys
     return base
 

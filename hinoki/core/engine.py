@@ -19,6 +19,7 @@ from hinoki.core.faces import MatingFace, mating_faces, touching
 from hinoki.core.join import PlacedJoint, joined, place_joints
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mesh import Mesh, Points
+from hinoki.core.motions import motions_of
 from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import Rest, laid_open, rest_on, rests
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
@@ -114,7 +115,7 @@ def build(
         joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen) for p in built.placed
     ]
     _show_loose(built)
-    view.assembly = steps_view(plan_steps(built.before, built.faces), view.numbers)
+    view.assembly = steps_view(plan_steps(built.before, built.faces, motions_of(built.placed)), view.numbers)
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)

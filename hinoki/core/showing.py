@@ -320,7 +320,7 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
 
 
 def _or_origin(placed: PlacedJoint) -> Sequence[Place]:
-    return placed.places or [(0.0, 0.0)]
+    return placed.places if placed.joint.wanted else [(0.0, 0.0)]
 
 
 def _cut_shapes(placed: PlacedJoint) -> list[Outline]:

@@ -1,13 +1,15 @@
-"""The demo project: the lighthouse, already parted, named and pinned."""
+"""The demo project: the lighthouse, already parted, named and joined."""
 
 import hashlib
 
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.formats.stl import write_stl
+from hinoki.core.joints import DovetailJoint, Joint
+from hinoki.core.joints.suggest import SuitKind
 from hinoki.core.partings import FlatParting
 from hinoki.core.plan import ModelUse, PieceNote, Plan
-from hinoki.core.suit import settled, suggested
+from hinoki.core.suit import SuitWish, settled, suited
 from hinoki.demo.lighthouse import FILE_NAME, NAME, lighthouse
 
 PROJECT_NAME = f"{NAME} 1:60"
@@ -30,7 +32,7 @@ def demo_source() -> bytes:
 
 
 def demo_plan(data: bytes) -> Plan:
-    """The plan for `data`: six partings, a suggested joint on every face that has room, names for the pieces."""
+    """The plan for `data`: six partings, the joint that suits each face, names for the pieces."""
     rock = ("p1-",)
     partings = (
         FlatParting(id="p1", name="rock / tower", axis="z", at_mm=ROCK_AND_TOWER),
@@ -44,8 +46,23 @@ def demo_plan(data: bytes) -> Plan:
     notes = {key: PieceNote(name=name) for key, name in NAMES.items()}
     plan = Plan(model=model, partings=partings, pieces=notes)
     cache = Cache()
-    plan = suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug")
+    built = build(plan, lambda _: data, cache, for_screen=False)
+    for parting, kind in KIND_AT.items():
+        wish = SuitWish(kind=kind, faces=[f.ref.id for f in built.faces if f.ref.parting == parting])
+        plan = plan.model_copy(update={"joints": (*plan.joints, *suited(built, plan, wish).joints)})
+    plan = plan.model_copy(update={"joints": tuple(_as_a_maker_would(j) for j in plan.joints)})
     return settled(plan, build(plan, lambda _: data, cache, for_screen=False))
+
+
+KIND_AT: dict[str, SuitKind] = {"p1": "pin", "p2": "lip", "p3": "dowel", "p4": "dovetail", "p5": "key", "p6": "pin"}
+"""west and east halves of the rock slide onto each other, keys from below draw north and south together; the gallery sits on
+a lip, for the tower is open there"""
+
+
+def _as_a_maker_would(joint: Joint) -> Joint:
+    if isinstance(joint, DovetailJoint):  # the eastern part comes down, and stays by its weight
+        return joint.model_copy(update={"along_deg": -90.0, "ends": "closed", "stop_mm": 20.0, "fit": "sliding"})
+    return joint
 
 
 ROCK_AND_TOWER = 112.0

@@ -297,3 +297,29 @@ class Noticed(unittest.TestCase):
         result = joined(BLOCK, ButtJoint(id="j1", face=FACE))
         self.assertNotIn("face-bare", {f.code for f in result.view.findings})
         self.assertEqual(result.view.joints[0].label, "butt, glue")
+
+
+class Together(unittest.TestCase):
+    """What joints allow decides how a piece is brought to its place."""
+
+    def test_a_step_follows_the_slide_of_a_dovetail(self) -> None:
+        for along, expected in ((0.0, [1, 0, 0]), (90.0, [0, 1, 0])):
+            result = joined(BLOCK, DovetailJoint(id="j1", face=FACE, along_deg=along, ends="closed"))
+            step = result.view.assembly[1]
+            direction = np.array(step.direction) * (1 if step.piece == result.view.numbers["p1+"] else -1)
+            np.testing.assert_allclose(direction, expected, atol=1e-6)
+
+    def test_a_step_without_a_common_way_says_so(self) -> None:
+        pins = PinJoint(id="j2", face=FACE, count=1, places=((0.0, 20.0),))
+        result = joined(BLOCK, DovetailJoint(id="j1", face=FACE), pins)
+        self.assertIsNone(result.view.assembly[1].direction)
+        self.assertIn("no-straight-order", {f.code for f in result.view.findings})
+
+    def test_a_second_joint_keeps_off_the_first(self) -> None:
+        lip = LipJoint(id="j1", face=FACE, runs="middle", height_mm=4)
+        result = joined(BLOCK, DovetailJoint(id="j1", face=FACE, lock_mm=0), TongueJoint(id="j2", face=FACE, ends="through"))
+        self.assertNotIn("joints-meet", codes(result))
+        self.assertEqual(len(result.placed[1].places), 1)
+        full = joined(BLOCK, lip, PinJoint(id="j2", face=FACE))
+        self.assertEqual(full.placed[1].places, [])
+        self.assertIn("joint-no-room", codes(full))

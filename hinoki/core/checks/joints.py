@@ -8,7 +8,8 @@ from hinoki.core.checks.walls import finding_for
 from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import Joint, Place
-from hinoki.core.joints.base import Direction, direction_of
+from hinoki.core.joints.base import direction_of
+from hinoki.core.motions import agreed, by_pair
 from hinoki.core.plan import Plan
 from hinoki.core.showing import face_label
 
@@ -87,35 +88,30 @@ def joint_findings(
 def motion_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -> list[Finding]:
     """Joints between the same two pieces that cannot go together: no motion serves them all."""
     found: list[Finding] = []
-    pairs: dict[tuple[str, str], list[PlacedJoint]] = {}
-    for one in placed:
-        pairs.setdefault((one.face.a.key, one.face.b.key), []).append(one)
-    for several in pairs.values():
-        agreed: set[Direction] | None = None
+    for several in by_pair(placed).values():
         so_far: list[PlacedJoint] = []
         for one in several:
             own = one.joint.motions(one.face.frame)
             if own is None:
                 continue
-            left = set(own) if agreed is None else agreed & set(own)
-            if not left:
-                face = face_label(one.face, numbers)
-                first = next(p for p in so_far if not set(p.joint.motions(p.face.frame) or ()) & set(own))
-                found.append(
-                    Finding(
-                        severity="must-fix",
-                        code="motions-at-odds",
-                        station="join",
-                        face=face,
-                        joint=one.joint.id,
-                        message=f"On {face} the {one.joint.label()} {_goes(one)}, but the {first.joint.label()} on "
-                        f"{face_label(first.face, numbers)} {_goes(first)}: the pieces cannot be put together. "
-                        "Take one of them out, or use loose keys or dowels laid in afterwards.",
-                    )
+            if agreed([*so_far, one]):
+                so_far.append(one)
+                continue
+            first = next((p for p in so_far if not agreed([p, one])), so_far[-1])
+            face = face_label(one.face, numbers)
+            found.append(
+                Finding(
+                    severity="must-fix",
+                    code="motions-at-odds",
+                    station="join",
+                    face=face,
+                    joint=one.joint.id,
+                    message=f"On {face} the {one.joint.label()} {_goes(one)}, but the {first.joint.label()} on "
+                    f"{face_label(first.face, numbers)} {_goes(first)}: the pieces cannot be put together. "
+                    "Take one of them out, or use butterfly keys, which go in afterwards.",
                 )
-                break
-            agreed = left
-            so_far.append(one)
+            )
+            break
     return found
 
 

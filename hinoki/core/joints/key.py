@@ -111,27 +111,29 @@ class KeyJoint(JointBase, frozen=True):
 
     def room(self, standing: Standing, sections: Sections, taken: Taken) -> shapely.Geometry:
         """The stretches of the outline, on the surface asked for, where a key keeps its walls; a hair wide."""
-        out = []
         half = self.half_at(self.length_mm / 2, standing.clearance_mm) + standing.least_wall_mm
         floor = self.deep_mm + standing.clearance_mm + standing.least_wall_mm
-        shadows = [s for side in SIDES for s in taken(side, self.length_mm / 2 + standing.least_wall_mm)]
-        around = [
-            sections.section(side, share * (self.length_mm / 2 + standing.least_wall_mm)) for side in SIDES for share in SHARES
-        ]
-        for ring, stretches in self._stretches(standing):
+        reach = self.length_mm / 2 + standing.least_wall_mm
+        shadows = [s for side in SIDES for s in taken(side, reach)]
+        around = [sections.section(side, share * reach) for side in SIDES for share in SHARES]
+        corners = [(-half, self.deep_mm / 2), (half, self.deep_mm / 2), (half, floor), (-half, floor)]
+
+        def fits(spot: Spot) -> bool:
+            block = shapely.Polygon([spot.at + x * spot.along + z * spot.inward for x, z in corners])
+            within = all(shapely.covers(s, block) for s in (standing.shape, *around))
+            return within and not any(shapely.intersects(s, block) for s in shadows)
+
+        good: list[shapely.Geometry] = []
+        for ring, looks_right in self._stretches(standing):
             steps = max(8, min(400, int(ring.length / 1.5)))
-            for where in np.arange(steps) / steps * ring.length:
+            before = None
+            for where in np.arange(steps + 1) / steps * ring.length:
                 spot = spot_on(ring, float(where), self.end_mm / 2, standing.shape, self.deep_mm + 2.0)
-                if not stretches(spot) or spot.bend_mm > self.thickness_mm / 3:
-                    continue
-                corners = [(-half, self.deep_mm / 2), (half, self.deep_mm / 2), (half, floor), (-half, floor)]
-                block = shapely.Polygon([spot.at + x * spot.along + z * spot.inward for x, z in corners])
-                if all(shapely.covers(s, block) for s in (standing.shape, *around)) and not any(
-                    shapely.intersects(s, block) for s in shadows
-                ):
-                    out.append(shapely.Point(spot.at).buffer(0.8 * ring.length / steps))
-        outlines = shapely.union_all([r for r, _ in self._stretches(standing)])
-        return shapely.intersection(shapely.union_all(out), outlines.buffer(0.05)) if out else MultiPolygon()
+                there = looks_right(spot) and spot.bend_mm <= self.thickness_mm / 3 and fits(spot)
+                if there:
+                    good.append(shapely.Point(spot.at) if before is None else shapely.LineString([before, spot.at]))
+                before = spot.at if there else None
+        return shapely.union_all(good).buffer(0.05) if good else MultiPolygon()
 
     def _stretches(self, standing: Standing) -> list[tuple[LinearRing, Callable[[Spot], bool]]]:
         """The outlines to look along, each with what a spot on it must be like."""

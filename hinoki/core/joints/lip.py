@@ -24,6 +24,8 @@ from hinoki.core.joints.base import (
 from hinoki.core.sections import least_wall
 from hinoki.core.solid import Solid, as_multi
 
+THICKEST_MM = 4.0
+"""half a wall, but not more: a full face gets a rebate this wide all round"""
 STEP_MM = 0.12
 """a chamfer is made in steps no higher than a layer"""
 SQUEEZED = 0.75
@@ -66,7 +68,7 @@ class LipJoint(JointBase, frozen=True):
         if self.thickness_mm is not None:
             return self.thickness_mm
         wall = least_wall(standing.shape)
-        return max(2 * standing.line_mm, wall[0] / 2 if wall else 1.0)
+        return max(2 * standing.line_mm, min(THICKEST_MM, wall[0] / 2) if wall else 1.0)
 
     def cover(self, standing: Standing, grown: float) -> MultiPolygon:
         """The flat area in which all that the other piece has becomes lip, moved outwards by `grown`."""
@@ -81,7 +83,7 @@ class LipJoint(JointBase, frozen=True):
             far = self.height_mm + 5.0
             return as_multi(shapely.difference(shapely.box(x0 - far, y0 - far, x1 + far, y1 + far), inside))
         wall = least_wall(shape)
-        land = thick if wall is None or wall[0] > 6 * thick else max(0.0, (wall[0] - thick) / 2)
+        land = thick if wall is None or wall[0] >= 2 * THICKEST_MM else max(0.0, (wall[0] - thick) / 2)
         return as_multi(shape.buffer(-land + grown, join_style="mitre"))
 
     def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:

@@ -29,6 +29,8 @@ from hinoki.core.solid import Solid, as_multi
 Angle = Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)]
 
 
+LEVELS = 41
+"""lines tried across the room where the one wanted does not lie in it"""
 SHARP = Problem("joint-sharp-edge", "has sharp edges: corners that meet corners keep it open. Break them by 0.2 mm.")
 
 
@@ -154,12 +156,19 @@ class RunningJoint(JointBase, frozen=True):
         count = self.count
         while count > 1 and (high - low) / (count - 1) < apart_mm:
             count -= 1
-        if count == 1:
-            levels = [(low + high) / 2]
-        else:  # not at the very rim of the room, but with equal strips
-            inset = max(0.0, ((high - low) - (count - 1) * apart_mm) / (2 * count))
-            levels = list(np.linspace(low + inset, high - inset, count))
-        return [p for level in levels if (p := self._middle(room, level * across)) is not None]
+        # not at the very rim of the room, but with equal strips
+        inset = (high - low) / 2 if count == 1 else max(0.0, ((high - low) - (count - 1) * apart_mm) / (2 * count))
+        wanted = np.linspace(low + inset, high - inset, count)
+        there = [level for level in np.linspace(low, high, LEVELS) if self._middle(room, level * across) is not None]
+        chosen: list[float] = []
+        for level in wanted:  # where the room has a gap, beside it
+            if self._middle(room, level * across) is None:
+                free = [t for t in there if all(abs(t - c) >= apart_mm for c in chosen)]
+                if not free:
+                    continue
+                level = min(free, key=lambda t: (round(abs(t - level), 6), t))
+            chosen.append(float(level))
+        return [p for level in chosen if (p := self._middle(room, level * across)) is not None]
 
     def _middle(self, room: MultiPolygon, at: Points) -> Place | None:
         runs = _pieces_of_line(room, at, self.along)

@@ -48,6 +48,7 @@ watch(
 watch(station, () => {
   looking.draft = null
   looking.marks = []
+  looking.cutPlane = null
   looking.stopTools()
   if (station.value !== 'assemble') looking.step = null
 })

@@ -83,6 +83,10 @@ export const useLooking = defineStore('looking', () => {
   const brush = shallowRef<Brush | null>(null)
 
   const cut = shallowRef<CutAway | null>(null)
+  /** cut away along any plane, before the one along an axis */
+  const cutPlane = shallowRef<{ normal: Vec3; offset: number } | null>(null)
+  /** where to look from, and the pieces to look at (numbers; none: all) */
+  const lookAt = shallowRef<{ eye: Vec3; pieces: number[] } | null>(null)
   const seeThrough = ref(false)
   const walls = ref(false)
   const measure = ref<MeasureKind | null>(null)
@@ -101,7 +105,7 @@ export const useLooking = defineStore('looking', () => {
 
   /** Look plainly again: nothing cut away, picked or marked. */
   function plain(): void {
-    cut.value = picking.value = flyTo.value = otherMesh.value = null
+    cut.value = cutPlane.value = picking.value = flyTo.value = otherMesh.value = null
     seeThrough.value = walls.value = false
     marks.value = []
     stopTools()
@@ -155,6 +159,8 @@ export const useLooking = defineStore('looking', () => {
     drawing,
     brush,
     cut,
+    cutPlane,
+    lookAt,
     seeThrough,
     walls,
     measure,

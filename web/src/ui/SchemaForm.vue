@@ -81,7 +81,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
     v-for="[name, field] in properties"
     :key="name"
     class="row"
-    :class="{ ticked: field.type === 'boolean', long: (field.title ?? '').length > 13 && !isTriple(field) }"
+    :class="{ ticked: field.type === 'boolean', long: (field.title ?? '').length > 12 && !isTriple(field) }"
     :title="field.description"
   >
     <span class="label">{{ field.title ?? plain(name) }}</span>

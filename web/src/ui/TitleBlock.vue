@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { JointView, Vec3 } from '@/api/client'
 import { cm3, count, mm, mm2, size } from '@/api/format'
 import type { StationId } from '@/router'
 import { useLooking } from '@/stores/looking'
@@ -27,17 +28,30 @@ const faceCells = computed<Cell[] | null>(() => {
   if (props.station !== 'join' || !face) return null
   const joints = project.joints.filter((j) => j.face === face.id)
   const names = [face.a, face.b].map((n) => project.pieces.find((p) => p.number === n)?.name ?? `Piece ${n}`)
-  const n = face.frame.n
-  const along = Math.abs(n[2]) > 0.99 ? 'straight down' : 'along the normal'
   return [
     { label: 'Face', text: face.label },
     { label: 'Pieces', text: names.join(' · ') },
     { label: 'Area', text: mm2(face.area_mm2) },
     { label: 'Least wall', text: face.least_wall_mm ? `${mm(face.least_wall_mm)} mm` : '–' },
-    { label: 'Goes together', text: joints.length ? along : 'any way, glued' },
+    { label: 'Goes together', text: joints.length ? wayText(joints, face.frame.n) : 'any way, glued' },
     { label: 'Joint', text: joints.map((j) => j.label).join(', ') || 'none yet' },
   ]
 })
+
+/** How the two pieces come together, as all joints on the face allow. */
+function wayText(joints: JointView[], n: Vec3): string {
+  const held = joints.filter((j) => j.motions)
+  if (held.length === 0) return 'any way'
+  const same = (p: readonly number[], q: readonly number[]) => p.every((v, k) => Math.abs(v - q[k]!) < 1e-3)
+  const ways = held[0]!.motions!.filter((w) => held.every((j) => j.motions!.some((o) => same(w, o))))
+  if (ways.length === 0) return 'joints at odds'
+  const straight = ways.some((w) => same(w, [-n[0], -n[1], -n[2]]))
+  if (straight) return Math.abs(n[2]) > 0.99 ? 'straight down' : 'straight together'
+  const [x, y, z] = ways[0]!
+  if (Math.abs(z) > 0.99) return ways.length > 1 ? 'slides up or down' : z < 0 ? 'slides down' : 'slides up'
+  const along = Math.abs(x) > 0.99 ? 'along X' : Math.abs(y) > 0.99 ? 'along Y' : 'along its line'
+  return `slides ${along}${ways.length > 1 ? '' : ', one way'}`
+}
 
 /** The mass if printed solid; before and after the prepare steps where they change it. */
 function massText(model: NonNullable<typeof project.build>['model'] & object): string {

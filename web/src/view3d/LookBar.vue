@@ -1,12 +1,15 @@
 <script setup lang="ts">
 /** How the model is looked at: cut away, see through, walls, measures. */
-import { computed, onBeforeUnmount, onMounted } from 'vue'
+import { computed, onBeforeUnmount, onMounted, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import type { Vec3 } from '@/api/client'
 import { useLooking, type CutAway, type MeasureKind } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import { limits, SHADES } from './walls'
 
 const emit = defineEmits<{ walls: [] }>()
 const looking = useLooking()
+const route = useRoute()
 const project = useProject()
 const MEASURES: { kind: MeasureKind; name: string; words: string[] }[] = [
   { kind: 'distance', name: 'Point to point', words: ['Click the first point.', 'Click the second point.'] },
@@ -28,6 +31,47 @@ const hint = computed(() => {
   if (!words) return ''
   return words[looking.spots.length] ?? ''
 })
+const face = computed(() =>
+  route.params['station'] === 'join' ? project.faces.find((f) => f.id === looking.face) : undefined,
+)
+/** Turn the chosen mating face to the viewer: piece A is looked at from where piece B was. */
+function faceOn(): void {
+  const at = face.value
+  if (!at) return
+  looking.spread = Math.max(looking.spread, 0.4)
+  looking.lookAt = { eye: at.frame.n, pieces: [at.a] }
+}
+/** Cut away through the first joint of the face, across its outline, and look at the cut. */
+function cutThrough(): void {
+  const at = face.value
+  if (!at) return
+  if (looking.cutPlane) {
+    looking.cutPlane = null
+    return
+  }
+  const { origin, u, v } = at.frame
+  const joint = project.joints.find((j) => j.face === at.id)
+  const flat = joint?.shapes?.[0]?.[0]?.[0] ?? at.outline[0]?.[0] ?? []
+  const [x, y] = joint?.places[0] ?? mean(flat as [number, number][])
+  // across a groove: its slide lies in the normal of the cut
+  const way = joint?.motions?.length === 1 || joint?.kind === 'dovetail' ? joint?.motions?.[0] : undefined
+  const normal = way && Math.abs(dot(way, at.frame.n)) < 0.1 ? way : v
+  const point = origin.map((o, k) => o + x * u[k]! + y * v[k]!) as Vec3
+  looking.spread = 0
+  looking.cutPlane = { normal, offset: dot(point, normal) }
+  const tilt = at.frame.n.map((n, k) => normal[k]! + 0.35 * n + 0.3 * u[k]!) as Vec3
+  looking.lookAt = { eye: tilt, pieces: [at.a, at.b] }
+}
+const dot = (p: readonly number[], q: readonly number[]) => p.reduce((sum, v, k) => sum + v * q[k]!, 0)
+const mean = (points: [number, number][]): [number, number] => [
+  points.reduce((s, p) => s + p[0], 0) / Math.max(1, points.length),
+  points.reduce((s, p) => s + p[1], 0) / Math.max(1, points.length),
+]
+watch(
+  () => looking.face,
+  () => (looking.cutPlane = null),
+)
+
 const bounds = computed(() => limits(project.printer?.least_wall_mm ?? 1))
 
 function cut(change: Partial<CutAway>): void {
@@ -49,6 +93,17 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 
 <template>
   <div class="lookbar" role="group" aria-label="Ways of looking">
+    <template v-if="face">
+      <button class="chip" data-test="face-on" @click="faceOn">Face on</button>
+      <button
+        class="chip"
+        :aria-pressed="looking.cutPlane !== null"
+        data-test="cut-joint"
+        @click="cutThrough"
+      >
+        Cut joint
+      </button>
+    </template>
     <button
       class="chip"
       :aria-pressed="looking.cut !== null"

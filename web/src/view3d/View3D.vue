@@ -215,11 +215,12 @@ onMounted(() => {
   made.controls.addEventListener('start', () => (view.value = null))
   stage.value = made
   watcher = new ResizeObserver(() => {
-    const first = width.value === 0
+    const before = width.value
     width.value = box.value!.clientWidth
     height.value = box.value!.clientHeight
     made.resize(width.value, height.value)
-    if (first) fit()
+    // what was fitted to the view stays so when the view gets another shape
+    if (before === 0 || (view.value && Math.abs(before - width.value) > 60)) fit()
   })
   watcher.observe(box.value!)
   void show(true)

@@ -1,5 +1,5 @@
 /** Keeps the stage's cutting plane, marks and flights as they are wished for. */
-import { Vector3 } from 'three'
+import { Box3, Vector3 } from 'three'
 import { watch, type ShallowRef } from 'vue'
 import { useLooking } from '@/stores/looking'
 import { AXIS, vec } from './plane'
@@ -14,8 +14,9 @@ export function useCutAway(stage: ShallowRef<Stage | null>, shown: () => readonl
     const wish = looking.cut
     const now = stage.value
     if (!now) return
-    if (!wish) {
-      now.showCut(null)
+    const plane = looking.cutPlane
+    if (plane || !wish) {
+      now.showCut(plane ? { normal: vec(plane.normal), offset: plane.offset } : null)
       return
     }
     const box = now.extent()
@@ -24,13 +25,28 @@ export function useCutAway(stage: ShallowRef<Stage | null>, shown: () => readonl
     now.showCut({ normal: AXIS[wish.axis].clone().multiplyScalar(sign), offset: at * sign })
   }
 
-  watch([() => looking.cut, shown, stage], () => requestAnimationFrame(cut), { immediate: true })
+  watch([() => looking.cut, () => looking.cutPlane, shown, stage], () => requestAnimationFrame(cut), {
+    immediate: true,
+  })
   watch(
     () => looking.marks,
     (marks) =>
       stage.value?.showMarks(
         marks.map((m) => ({ points: m.line.length ? m.line : cross(m.at), colour: TONES[m.tone] })),
       ),
+  )
+  watch(
+    () => looking.lookAt,
+    (to) => {
+      const now = stage.value
+      if (!to || !now) return
+      const box = new Box3()
+      for (const body of shown()) {
+        const own = body.number && to.pieces.includes(body.number) ? now.boxOf(body.id) : null
+        if (own) box.union(own)
+      }
+      now.lookFrom(vec(to.eye), box.isEmpty() ? now.extent() : box)
+    },
   )
   watch(
     () => looking.flyTo,
