@@ -48,7 +48,7 @@ watch(
 watch(station, () => {
   looking.draft = null
   looking.marks = []
-  looking.cutPlane = null
+  looking.cutPlane = looking.only = null
   looking.stopTools()
   if (station.value !== 'assemble') looking.step = null
 })

@@ -85,8 +85,10 @@ export const useLooking = defineStore('looking', () => {
   const cut = shallowRef<CutAway | null>(null)
   /** cut away along any plane, before the one along an axis */
   const cutPlane = shallowRef<{ normal: Vec3; offset: number } | null>(null)
-  /** where to look from, and the pieces to look at (numbers; none: all) */
-  const lookAt = shallowRef<{ eye: Vec3; pieces: number[] } | null>(null)
+  /** where to look from, and what place to look at with how much around it; without one at everything shown */
+  const lookAt = shallowRef<{ eye: Vec3; at?: Vec3; reach?: number } | null>(null)
+  /** the numbers of the only pieces shown; none: all */
+  const only = shallowRef<number[] | null>(null)
   const seeThrough = ref(false)
   const walls = ref(false)
   const measure = ref<MeasureKind | null>(null)
@@ -105,7 +107,7 @@ export const useLooking = defineStore('looking', () => {
 
   /** Look plainly again: nothing cut away, picked or marked. */
   function plain(): void {
-    cut.value = cutPlane.value = picking.value = flyTo.value = otherMesh.value = null
+    cut.value = cutPlane.value = only.value = picking.value = flyTo.value = otherMesh.value = null
     seeThrough.value = walls.value = false
     marks.value = []
     stopTools()
@@ -161,6 +163,7 @@ export const useLooking = defineStore('looking', () => {
     cut,
     cutPlane,
     lookAt,
+    only,
     seeThrough,
     walls,
     measure,

@@ -35,20 +35,25 @@ const face = computed(() =>
   route.params['station'] === 'join' ? project.faces.find((f) => f.id === looking.face) : undefined,
 )
 /** Turn the chosen mating face to the viewer: piece A is looked at from where piece B was. */
+const facing = computed(() => looking.only?.length === 1)
 function faceOn(): void {
   const at = face.value
-  if (!at) return
-  looking.spread = Math.max(looking.spread, 0.4)
-  looking.lookAt = { eye: at.frame.n, pieces: [at.a] }
+  const again = facing.value
+  allAgain()
+  if (!at || again) return
+  looking.only = [at.a]
+  looking.lookAt = { eye: at.frame.n }
 }
-/** Cut away through the first joint of the face, across its outline, and look at the cut. */
+function allAgain(): void {
+  looking.cutPlane = looking.only = null
+}
+/** Cut away through the first joint of the face, across its outline, and look straight at the cut:
+ * the inside shows as a section only from there. */
 function cutThrough(): void {
   const at = face.value
-  if (!at) return
-  if (looking.cutPlane) {
-    looking.cutPlane = null
-    return
-  }
+  const again = looking.cutPlane
+  allAgain()
+  if (!at || again) return
   const { origin, u, v } = at.frame
   const joint = project.joints.find((j) => j.face === at.id)
   const flat = joint?.shapes?.[0]?.[0]?.[0] ?? at.outline[0]?.[0] ?? []
@@ -59,18 +64,15 @@ function cutThrough(): void {
   const point = origin.map((o, k) => o + x * u[k]! + y * v[k]!) as Vec3
   looking.spread = 0
   looking.cutPlane = { normal, offset: dot(point, normal) }
-  const tilt = at.frame.n.map((n, k) => normal[k]! + 0.35 * n + 0.3 * u[k]!) as Vec3
-  looking.lookAt = { eye: tilt, pieces: [at.a, at.b] }
+  looking.only = [at.a, at.b]
+  looking.lookAt = { eye: normal, at: point, reach: Math.max(12, 4 * (joint?.deep_mm ?? 8)) }
 }
 const dot = (p: readonly number[], q: readonly number[]) => p.reduce((sum, v, k) => sum + v * q[k]!, 0)
 const mean = (points: [number, number][]): [number, number] => [
   points.reduce((s, p) => s + p[0], 0) / Math.max(1, points.length),
   points.reduce((s, p) => s + p[1], 0) / Math.max(1, points.length),
 ]
-watch(
-  () => looking.face,
-  () => (looking.cutPlane = null),
-)
+watch(() => looking.face, allAgain)
 
 const bounds = computed(() => limits(project.printer?.least_wall_mm ?? 1))
 
@@ -94,7 +96,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 <template>
   <div class="lookbar" role="group" aria-label="Ways of looking">
     <template v-if="face">
-      <button class="chip" data-test="face-on" @click="faceOn">Face on</button>
+      <button class="chip" :aria-pressed="facing" data-test="face-on" @click="faceOn">Face on</button>
       <button
         class="chip"
         :aria-pressed="looking.cutPlane !== null"

@@ -48,13 +48,17 @@ const brush = useBrush(stage)
 const { dabs } = brush
 
 const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
-const specs = computed(() => (project.build ? bodiesFor(props.station, project.build, looking) : []))
+const specs = computed(() => {
+  const all = project.build ? bodiesFor(props.station, project.build, looking) : []
+  const only = looking.only
+  return only ? all.filter((s) => s.number !== null && only.includes(s.number)) : all
+})
 /** Planes to draw: those of the chosen parting; at Join the one of the chosen face. */
 const planes = computed<Plane[]>(() => {
   if (!project.build?.model) return []
   if (props.station === 'join') {
     const face = project.faces.find((f) => f.id === looking.face)
-    return face ? [frameOf(vec(face.frame.origin), vec(face.frame.n))] : []
+    return face && !looking.only ? [frameOf(vec(face.frame.origin), vec(face.frame.n))] : []
   }
   const parting = divide.chosen.value
   if (!parting) return []

@@ -38,14 +38,11 @@ export function useCutAway(stage: ShallowRef<Stage | null>, shown: () => readonl
   watch(
     () => looking.lookAt,
     (to) => {
-      const now = stage.value
-      if (!to || !now) return
-      const box = new Box3()
-      for (const body of shown()) {
-        const own = body.number && to.pieces.includes(body.number) ? now.boxOf(body.id) : null
-        if (own) box.union(own)
-      }
-      now.lookFrom(vec(to.eye), box.isEmpty() ? now.extent() : box)
+      // what is shown may change with it, and is there a frame later
+      if (!to) return
+      const box =
+        to.at && new Box3().setFromCenterAndSize(vec(to.at), new Vector3().setScalar(2 * (to.reach ?? 30)))
+      requestAnimationFrame(() => requestAnimationFrame(() => stage.value?.lookFrom(vec(to.eye), box)))
     },
   )
   watch(
