@@ -23,7 +23,7 @@ from hinoki.core.plan import ModelUse, Plan, read_plan
 from hinoki.core.prepare import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.printers import Printer
 from hinoki.core.propose import divided
-from hinoki.core.suit import settled, suggested
+from hinoki.core.suit import SuitWish, settled, suggested
 from hinoki.core.units import propose_unit
 
 UNUSABLE_FINDINGS = ("parting-misses", "parting-twice")
@@ -71,6 +71,8 @@ def _parser() -> argparse.ArgumentParser:
         help="joints where the plan has none; auto: as suits",
     )
     make.add_argument("--fit", choices=["press", "snug", "sliding", "loose"], default="snug")
+    make.add_argument("--marks", action="store_true", help="letters on the mating faces, so that pieces find their neighbours")
+    make.add_argument("--one-way", action="store_true", help="pegs so that pieces cannot be put together turned")
     make.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")
     make.add_argument("--out", type=Path, required=True, metavar="DIR")
     add_wishes(make)
@@ -121,22 +123,25 @@ def _make(options: argparse.Namespace) -> int:
     begun = time.perf_counter()
     data = _read(options.model)
     plan = _plan_for(options, data)
+    if options.marks:
+        plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
     cache, bar = Cache(), _Bar()
     seconds: dict[str, float] = {}
+    joints = None if options.joint == "none" else SuitWish(kind=options.joint, fit=options.fit, one_way=options.one_way)
     try:
         if options.plan:
             built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
             unusable = [f for f in built.view.findings if f.code in UNUSABLE_FINDINGS]
             if unusable:
                 raise BadPlan(unusable[0].message, unusable[0].parting)
-            if not plan.joints and options.joint != "none":
-                plan = suggested(built, plan, options.joint, options.fit, seconds)
+            if not plan.joints and joints is not None:
+                plan = suggested(built, plan, joints.kind, joints.fit, seconds, joints.one_way)
                 plan = settled(plan, build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds))
                 built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
         else:
             source: Callable[[str], bytes] = lambda _: data  # noqa: E731
             wishes = wishes_of(options)
-            plan, built, _ = divided(plan, source, cache, options.joint, options.fit, wishes, bar.show, seconds)
+            plan, built, _ = divided(plan, source, cache, joints, wishes, bar.show, seconds)
         for path, content in export_files(plan, built, bar.show, seconds, begun):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)

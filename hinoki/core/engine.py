@@ -13,11 +13,14 @@ import numpy as np
 
 from hinoki.core.assembly import plan_steps
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.checks.joints import joint_findings, motion_findings, unplaced_findings
+from hinoki.core.checks.fixes import add_shifts
+from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.faces import MatingFace, mating_faces, touching
+from hinoki.core.findings import name_findings
 from hinoki.core.join import PlacedJoint, joined, place_joints
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
+from hinoki.core.mating_marks import FaceMark, mark_faces, shaping_of
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.motions import motions_of
 from hinoki.core.numbering import number_pieces
@@ -31,6 +34,7 @@ from hinoki.core.showing import (
     faces_view,
     joint_view,
     mark_view,
+    mating_mark_view,
     model_view,
     parting_view,
     piece_view,
@@ -54,6 +58,7 @@ class Built:
     parts: list[Part] = field(default_factory=list)
     faces: list[MatingFace] = field(default_factory=list)
     placed: list[PlacedJoint] = field(default_factory=list)
+    marks: list[FaceMark] = field(default_factory=list)
     loose: dict[str, Solid] = field(default_factory=dict)
     meshes: dict[str, Solid | Mesh] = field(default_factory=dict)
 
@@ -97,14 +102,18 @@ def build(
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
     built.placed, unplaced = place_joints(plan, built.faces, cache, lambda f, p: progress(0.5 + 0.2 * f, p))
+    view.numbers = number_pieces(parted.parts, remembered)
+    built.marks, unreadable = mark_faces(
+        plan.mating_marks, built.faces, built.placed, view.numbers, plan.printer.line_mm, cache
+    )
+    view.findings += unreadable
     built.parts = []
     for step, part in enumerate(parted.parts):
         progress(0.7 + 0.1 * step / len(parted.parts), f"Joining piece {step + 1} of {len(parted.parts)}")
-        built.parts.append(joined(part, built.placed, cache))
+        built.parts.append(joined(part, built.placed, cache, shaping_of(built.marks, part.key)))
     clock.mark("join")
 
     view.state = "whole"
-    view.numbers = number_pieces(parted.parts, remembered)
     _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
     view.faces = faces_view(built.faces, view.numbers, plan.least_wall_mm, cache if for_screen else None)
     now = _heed_marks(plan, built, ready, cache)
@@ -114,14 +123,17 @@ def build(
     view.joints = [
         joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen) for p in built.placed
     ]
+    view.mating_marks = [mating_mark_view(m) for m in built.marks]
     _show_loose(built)
     view.assembly = steps_view(plan_steps(built.before, built.faces, motions_of(built.placed)), view.numbers)
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
     view.findings += [f for joint in view.joints for f in joint.findings]
-    view.findings += motion_findings(built.placed, view.numbers)
+    view.findings += motion_findings(built.placed, view.numbers) + turn_findings(built.placed, view.numbers, cache)
     view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)
+    add_shifts(view, plan, parted.parts)
+    name_findings(view.findings, plan.accepted)
     clock.mark("check")
     progress(1.0, "Done")
     return built
@@ -133,6 +145,7 @@ def _build_open(plan: Plan, ready: Prepared, made_by: str, built: Built) -> None
     built.view.numbers = {WHOLE: 1}
     built.view.pieces = [piece_view(plan, WHOLE, 1, ready.mesh, None, made_by, [rest], False, [])]
     built.view.findings += piece_findings(plan, built.view)
+    name_findings(built.view.findings, plan.accepted)
 
 
 def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progress: Tell) -> None:

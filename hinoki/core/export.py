@@ -123,6 +123,8 @@ def report(
     if model is None:
         raise ValueError("there is nothing to report on without a model")
     findings = [f.model_dump(exclude={"station", "joint", "parting"}) for f in view.findings]
+    labels = {f.id: f.label for f in view.faces}
+    sides = {f.id: {"a": f.a, "b": f.b} for f in view.faces}
     finished = {part.key: part.solid for part in built.parts}
     gaps = [measured_clearance(one, finished) for one in built.placed]
     return {
@@ -174,6 +176,7 @@ def report(
             }
             for j, one, gap in zip(view.joints, built.placed, gaps, strict=True)
         ],
+        "mating_marks": [{"face": labels[m.face], "text": m.text, "piece": sides[m.face][m.side]} for m in view.mating_marks],
         "loose": [
             {"name": item.name, "count": item.count, "size_mm": item.size_mm, "file": loose_file(item)} for item in view.loose
         ],

@@ -15,6 +15,7 @@ from hinoki.core.fits import Fit
 from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.joints.running import RunningJoint
+from hinoki.core.one_way import asymmetric
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
 from hinoki.core.solid import Solid
@@ -109,19 +110,29 @@ def best_side(face: MatingFace, plan: Plan) -> SideName:
     return "a" if on_a >= on_b - 1e-6 else "b"
 
 
-def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache) -> Part:
+@dataclass
+class Shaping:
+    """What else shapes a piece besides its joints (its marks): what it gains, what it loses, and the hash of that."""
+
+    adds: list[Solid] = field(default_factory=list)
+    cuts: list[Solid] = field(default_factory=list)
+    keys: list[str] = field(default_factory=list)
+
+
+def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache, more: Shaping | None = None) -> Part:
     """The piece with its joints: what they add, without what they cut, in two batched kernel calls."""
     own = [(p, side) for p in placed for side in SIDES if p.part(side).key == part.key and p.tools.of(side)]
-    if not own:
+    more = more or Shaping()
+    if not own and not more.keys:
         return part
-    key = key_of("join", part.made_by, [(p.made_by, side) for p, side in own])
-    solid = cache.get(key, lambda: _apply(part.solid, own), lambda s: s.triangles)
+    key = key_of("join", part.made_by, [(p.made_by, side) for p, side in own], more.keys)
+    solid = cache.get(key, lambda: _apply(part.solid, own, more), lambda s: s.triangles)
     return Part(part.key, solid, key, part.ends)
 
 
-def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]]) -> Solid:
-    adds: list[Solid] = []
-    cuts: list[Solid] = []
+def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]], more: Shaping) -> Solid:
+    adds = list(more.adds)
+    cuts = list(more.cuts)
     for placed, side in own:
         other = placed.part("b" if side == "a" else "a").solid
         doubtful = {weak.tool.index for weak in placed.weak if weak.through_mm is not None} | set(placed.beside)
@@ -148,7 +159,13 @@ def _place(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJo
     def choose() -> tuple[list[Place], MultiPolygon]:
         taken = [(n.side, n.cut) for n in near]
         places, room = auto_places(joint, Depths(face), standing, taken)
-        return (places if joint.places is None else list(joint.places)), room
+        if joint.places is not None:
+            return list(joint.places), room
+        if getattr(joint, "one_way", False):
+            places = asymmetric(
+                joint, standing, places, room, joint.apart_mm + 2 * standing.clearance_mm + standing.least_wall_mm
+            )
+        return places, room
 
     def make() -> tuple[Tools, list[Weak], list[Problem]]:
         tools = joint.tools(standing, places)

@@ -6,10 +6,12 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from hinoki.core.errors import BadPlan
+from hinoki.core.findings import Accepted
 from hinoki.core.fits import Fit, Fits
 from hinoki.core.joints import Joint
 from hinoki.core.marks import Mark
 from hinoki.core.materials import Material, materials
+from hinoki.core.mating import MatingMarks
 from hinoki.core.mesh import Unit
 from hinoki.core.partings import Parting
 from hinoki.core.prepare import PrepareStep
@@ -81,7 +83,11 @@ class Plan(BaseModel):
     sliver_mm3: float = Field(1.0, ge=0, le=1e6, title="Slivers under", description="volume of a piece that counts as a sliver")
     marks: tuple[Mark, ...] = Field((), max_length=200, description="areas to keep whole, to show and to hide seams in")
     joints: tuple[Joint, ...] = Field((), max_length=5000)
+    mating_marks: MatingMarks = Field(default_factory=MatingMarks)
     pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
+    accepted: dict[str, Accepted] = Field(
+        default_factory=dict, max_length=5000, description="findings that may stay, by their ids, with the reason"
+    )
     division_name: str = Field("Division 1", min_length=1, max_length=60, description="name of the division worked on")
     variants: tuple[Variant, ...] = Field((), max_length=12, description="other whole divisions, kept to compare and switch to")
 

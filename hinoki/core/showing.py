@@ -16,6 +16,7 @@ from hinoki.core.join import PlacedJoint, letter
 from hinoki.core.joints import SIDES, Place
 from hinoki.core.joints.placing import Depths
 from hinoki.core.marks import Mark
+from hinoki.core.mating_marks import FaceMark
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.orient import Rest
 from hinoki.core.partings import PartingBase
@@ -32,6 +33,7 @@ from hinoki.core.view import (
     FrameView,
     JointView,
     MarkView,
+    MatingMarkView,
     ModelView,
     ObjectView,
     Outline,
@@ -334,6 +336,18 @@ def _cut_shapes(placed: PlacedJoint) -> list[Outline]:
             known = shadows.get(tool.index)
             shadows[tool.index] = seen if known is None else as_multi(shapely.union(known, seen))
     return [slim(as_multi(shapely.intersection(s, around))) for _, s in sorted(shadows.items())]
+
+
+def mating_mark_view(mark: FaceMark) -> MatingMarkView:
+    """A letter on a face, as seen from piece B."""
+    return MatingMarkView(
+        face=mark.face.ref.id,
+        side=mark.side,
+        text=mark.text,
+        place=mark.place,
+        size_mm=mark.size_mm,
+        outline=slim(mark.shape),
+    )
 
 
 def steps_view(steps: Sequence[Step], numbers: Mapping[str, int]) -> list[StepView]:

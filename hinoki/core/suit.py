@@ -10,6 +10,7 @@ from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
 from hinoki.core.join import standing_on
 from hinoki.core.joints import Joint
+from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.suggest import SuitKind, suggest
 from hinoki.core.plan import Plan
@@ -21,6 +22,7 @@ class SuitWish(BaseModel):
 
     kind: SuitKind
     fit: Fit = "snug"
+    one_way: bool = Field(False, description="pegs so that pieces cannot be put together turned")
     faces: list[str] | None = Field(None, max_length=5000)
 
 
@@ -44,14 +46,18 @@ def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet) -> Suit
             found.without.append(face.ref.id)
         else:
             number += 1
-            found.joints.append(joint)
+            found.joints.append(
+                joint.model_copy(update={"one_way": True}) if wish.one_way and isinstance(joint, PegJoint) else joint
+            )
     return found
 
 
-def suggested(built: Built, plan: Plan, kind: SuitKind, fit: Fit, seconds: dict[str, float] | None = None) -> Plan:
+def suggested(
+    built: Built, plan: Plan, kind: SuitKind, fit: Fit, seconds: dict[str, float] | None = None, one_way: bool = False
+) -> Plan:
     """The plan with suggested joints of `kind` on every face that has none; the time goes to `seconds`."""
     begun = time.perf_counter()
-    new = suited(built, plan, SuitWish(kind=kind, fit=fit)).joints
+    new = suited(built, plan, SuitWish(kind=kind, fit=fit, one_way=one_way)).joints
     if seconds is not None:
         seconds["join"] = seconds.get("join", 0.0) + time.perf_counter() - begun
     return plan.model_copy(update={"joints": (*plan.joints, *new)})

@@ -67,10 +67,10 @@ def sliver_findings(
         if volume >= under_mm3 or len(parts) == 1:
             continue
         other = _closest(part, parts, faces)
-        fix = None
+        fixes: tuple[Fix, ...] = ()
         if other is not None:
             label = f"Give it to piece {numbers[other.key]}"
-            fix = Fix(kind="together", label=label, pieces=(other.key, part.key))
+            fixes = (Fix(kind="together", label=label, pieces=(other.key, part.key)),)
         found.append(
             Finding(
                 severity="look-at",
@@ -79,7 +79,7 @@ def sliver_findings(
                 piece=numbers[part.key],
                 message=f"Piece {numbers[part.key]} is a sliver of {volume:.2f} mm³. "
                 + (f"Give it to piece {numbers[other.key]}, or move the parting." if other else "Move the parting."),
-                fix=fix,
+                fixes=fixes,
             )
         )
     return found

@@ -144,6 +144,17 @@ class MarkView(BaseModel):
     crossed_by: list[str] = []
 
 
+class MatingMarkView(BaseModel):
+    """A letter on one side of a mating face."""
+
+    face: str
+    side: Literal["a", "b"]
+    text: str
+    place: tuple[float, float]
+    size_mm: float
+    outline: Outline
+
+
 class FaceView(BaseModel):
     """A mating face."""
 
@@ -226,6 +237,7 @@ class BuildView(BaseModel):
     seam_show_mm: float = Field(0.0, description="length of all seams on show faces")
     faces: list[FaceView] = []
     joints: list[JointView] = []
+    mating_marks: list[MatingMarkView] = []
     loose: list[LooseView] = []
     assembly: list[StepView] = []
     findings: list[Finding] = []

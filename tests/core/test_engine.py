@@ -16,7 +16,7 @@ from hinoki.core.plan import PieceNote, Plan, read_plan
 from hinoki.core.printers import Printer, box_fits, presets, turn_on_bed
 from hinoki.core.propose import Wishes, divided
 from hinoki.core.solid import Solid
-from hinoki.core.suit import suggested
+from hinoki.core.suit import SuitWish, suggested
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 BENCH = presets()[1]
@@ -146,20 +146,20 @@ class Dividing(unittest.TestCase):
         }
         for name, solid in shapes.items():
             data = stl_of(solid)
-            _, result, _ = divided(plan_for(data), lambda _, d=data: d, Cache(), "pin", "snug", Wishes())
+            _, result, _ = divided(plan_for(data), lambda _, d=data: d, Cache(), SuitWish(kind="pin"), Wishes())
             self.assertTrue(all(p.fits for p in result.view.pieces), name)
             self.assertTrue(all(np.all(np.array(p.rest.size_mm) <= [220.001, 220.001, 250.001]) for p in result.view.pieces))
             self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [], name)
 
     def test_what_fits_is_not_parted(self) -> None:
         data = stl_of(box(100, 100, 100))
-        plan, _, _ = divided(plan_for(data), lambda _: data, Cache(), "pin", "snug", Wishes())
+        plan, _, _ = divided(plan_for(data), lambda _: data, Cache(), SuitWish(kind="pin"), Wishes())
         self.assertEqual(plan.partings, ())
 
     def test_a_hopelessly_small_bed_is_refused_with_a_sentence(self) -> None:
         data = stl_of(box(1000, 1000, 1000))
         with self.assertRaisesRegex(BadPlan, "more than 600 pieces"):
-            divided(plan_for(data, bed=(20, 20, 20)), lambda _: data, Cache(), "none", "snug", Wishes())
+            divided(plan_for(data, bed=(20, 20, 20)), lambda _: data, Cache(), None, Wishes())
 
 
 class Exports(unittest.TestCase):

@@ -191,8 +191,8 @@ class KeptTogether(unittest.TestCase):
     def test_a_sliver_is_found_and_its_fix_puts_it_right(self) -> None:
         view = view_of(box(100, 40, 60), level(1, 59.9), sliver_mm3=500)
         sliver = next(f for f in view.findings if f.code == "piece-sliver")
-        self.assertEqual(sliver.fix.label, "Give it to piece 1")
-        mended = view_of(box(100, 40, 60), level(1, 59.9), sliver_mm3=500, together=(Together(pieces=sliver.fix.pieces),))
+        self.assertEqual(sliver.fixes[0].label, "Give it to piece 1")
+        mended = view_of(box(100, 40, 60), level(1, 59.9), sliver_mm3=500, together=(Together(pieces=sliver.fixes[0].pieces),))
         self.assertEqual((len(mended.pieces), codes(mended)), (1, []))
 
 

@@ -1,15 +1,20 @@
 """Findings about joints: walls, feet beside the face, bores that meet, too little room, faces that are gone."""
 
 from collections.abc import Mapping, Sequence
+from functools import partial
 
 import numpy as np
 
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.checks.fixes import fewer, joint_fixes
 from hinoki.core.checks.walls import finding_for
-from hinoki.core.findings import Finding
+from hinoki.core.findings import Finding, Fix
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import Joint, Place
 from hinoki.core.joints.base import direction_of
+from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.motions import agreed, by_pair
+from hinoki.core.one_way import turns_of
 from hinoki.core.plan import Plan
 from hinoki.core.showing import face_label
 
@@ -27,6 +32,7 @@ def joint_findings(
             face,
             numbers[placed.part(weak.tool.side).key],
             plan.least_wall_mm,
+            joint_fixes(placed, weak.tool.index),
         )
         for weak in placed.weak
     ]
@@ -40,6 +46,7 @@ def joint_findings(
                 joint=joint.id,
                 message=f"{placed.name(index)} on {face} does not stand wholly on the mating face. Move it inwards.",
                 at_mm=_at(placed, placed.places[index]),
+                fixes=joint_fixes(placed, index),
             )
         )
     for problem in placed.problems:
@@ -67,6 +74,7 @@ def joint_findings(
                 joint=joint.id,
                 message=f"{placed.name(own)} on {face} and {other.name(other_index)} on "
                 f"{face_label(other.face, numbers)} meet inside the piece. Move one of them.",
+                fixes=joint_fixes(placed, own),
             )
         )
     if joint.places is None and len(placed.places) < joint.wanted:
@@ -80,6 +88,7 @@ def joint_findings(
                 joint=joint.id,
                 message=f"{joint.label()} wanted on {face}, but there is room for {many or 'none'}. "
                 "Use fewer, smaller or shorter ones.",
+                fixes=fewer(placed),
             )
         )
     return found
@@ -113,6 +122,46 @@ def motion_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -
             )
             break
     return found
+
+
+def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cache: Cache) -> list[Finding]:
+    """Faces whose pieces could be put together turned, by what their joints take of the face."""
+    found: list[Finding] = []
+    by_face: dict[str, list[PlacedJoint]] = {}
+    for one in placed:
+        by_face.setdefault(one.face.ref.id, []).append(one)
+    for several in by_face.values():
+        key = key_of("turns", [p.made_by for p in several])
+        angles = cache.get(key, partial(_turns, several))
+        wanted = [p for p in several if getattr(p.joint, "one_way", False)]
+        if not angles:
+            continue
+        face = face_label(several[0].face, numbers)
+        how = "any way round" if len(angles) > 30 else "turned by " + ", ".join(f"{a:.0f}°" for a in angles[:4])
+        fixes = tuple(
+            Fix(kind="joint", label="Only one way", joint={**p.joint.model_dump(mode="json"), "one_way": True, "places": None})
+            for p in several
+            if isinstance(p.joint, PegJoint) and not p.joint.one_way
+        )[:1]
+        found.append(
+            Finding(
+                severity="look-at" if wanted else "note",
+                code="turned-assembly",
+                station="join",
+                face=face,
+                joint=several[0].joint.id,
+                message=f"The pieces of {face} can be put together {how}. "
+                + ("Move a pin, or use more of them." if wanted else "Choose “Only one way” for pins, or mark the faces."),
+                fixes=fixes,
+            )
+        )
+    return found
+
+
+def _turns(placed: Sequence[PlacedJoint]) -> list[float]:
+    one = placed[0]
+    taken = [p.joint.footprint(p.standing, place) for p in placed for place in p.places]
+    return turns_of(one.face.shape, taken, max(p.clearance_mm for p in placed))
 
 
 def _goes(placed: PlacedJoint) -> str:

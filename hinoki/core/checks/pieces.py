@@ -1,10 +1,16 @@
 """Findings about pieces: those that do not fit, those without a joint, settings for pieces that are gone."""
 
-from hinoki.core.findings import Finding
+from hinoki.core.findings import Finding, Fix
+from hinoki.core.joints import ButtJoint
 from hinoki.core.plan import Plan
-from hinoki.core.view import BuildView
+from hinoki.core.view import BuildView, FaceView
 
 BALANCE = 1e-6
+
+
+def _glued(face: FaceView) -> Fix:
+    joint = ButtJoint(id="j1", face=face.ref)
+    return Fix(kind="add-joint", label="Glue it", joint=joint.model_dump(mode="json"))
 
 
 def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
@@ -34,6 +40,7 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
                 station="join",
                 face=face.label,
                 message=f"{face.label} has no joint yet: the pieces would only be glued face to face.",
+                fixes=(_glued(face),),
             )
         )
     if view.state == "whole":

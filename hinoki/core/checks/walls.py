@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 import trimesh
 
-from hinoki.core.findings import Finding, mm
+from hinoki.core.findings import Finding, Fix, mm
 from hinoki.core.joints.base import Tool
 from hinoki.core.solid import Solid
 
@@ -84,7 +84,9 @@ def _sticks_out(outside: Solid, bore: Solid, piece: Solid) -> float:
     return float(distance.max())
 
 
-def finding_for(weak: Weak, name: str, joint: str, face: str, piece: int, least_wall_mm: float) -> Finding:
+def finding_for(
+    weak: Weak, name: str, joint: str, face: str, piece: int, least_wall_mm: float, fixes: tuple[Fix, ...]
+) -> Finding:
     """The finding in words; `name` is such as “Pin C”."""
     mesh = (weak.tool.bore or weak.tool.cut or Solid.box([0, 0, 0], [1, 1, 1])).centre_of_box
     at = tuple(round(float(c), 2) for c in mesh)
@@ -109,4 +111,5 @@ def finding_for(weak: Weak, name: str, joint: str, face: str, piece: int, least_
         face=face,
         joint=joint,
         at_mm=(at[0], at[1], at[2]),
+        fixes=fixes,
     )

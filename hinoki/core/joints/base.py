@@ -8,7 +8,7 @@ that no joint can change the outside of the model.
 from abc import abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Annotated, Literal, Protocol, Self
+from typing import Annotated, Literal, Protocol, Self, TypeVar
 
 import shapely
 from pydantic import BaseModel, Field
@@ -38,6 +38,9 @@ SHARES = (0.35, 0.7, 1.0)
 """how far along a bore's depth (its end wall included) the sections are looked at"""
 END_GAP_MM = 0.3
 """the least gap at the end of a male part, so that the faces meet first"""
+
+
+J = TypeVar("J", bound="JointBase")
 
 
 class FaceRef(BaseModel, frozen=True):
@@ -175,6 +178,10 @@ class JointBase(BaseModel, frozen=True):
         """The joint with the side it stands on chosen as `side`, where that was left to Hinoki."""
         return self
 
+    def smaller(self) -> Self | None:
+        """The same joint a size smaller; None where there is none."""
+        return None
+
     def loose_name(self) -> str | None:
         """What a loose part of this joint is called, or None when it has none."""
         return None
@@ -214,6 +221,12 @@ class JointBase(BaseModel, frozen=True):
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """What its measures and its place on the face make doubtful, beyond walls and room."""
         return []
+
+
+def scaled(joint: J, fields: Sequence[str], least_mm: float) -> J | None:
+    """A joint with these measures at four fifths; None where one would get under `least_mm`."""
+    now = {name: round(8 * float(getattr(joint, name))) / 10 for name in fields}
+    return joint.model_copy(update=now) if min(now.values()) >= least_mm else None
 
 
 def direction_of(vector: Points) -> Direction:

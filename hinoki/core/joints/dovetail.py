@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from math import atan2, degrees, hypot
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -22,6 +22,7 @@ from hinoki.core.joints.base import (
     Tool,
     Tools,
     direction_of,
+    scaled,
 )
 from hinoki.core.joints.running import SHARP, Run, RunningJoint, jams
 from hinoki.core.mesh import Points
@@ -199,6 +200,10 @@ class DovetailJoint(RunningJoint, frozen=True):
                 )
             )
         return found
+
+    def smaller(self) -> Self | None:
+        """Four fifths of its measures, in steps of 0.1 mm."""
+        return scaled(self, ("neck_mm", "head_mm", "height_mm"), 1.0)
 
     def label(self) -> str:
         """Such as “dovetail 5/10 × 3”."""

@@ -1,7 +1,7 @@
 """Butterfly key: a loose double dovetail let into both pieces from a surface the seam runs over."""
 
 from collections.abc import Callable, Sequence
-from typing import Literal
+from typing import Literal, Self
 
 import numpy as np
 import shapely
@@ -26,6 +26,7 @@ from hinoki.core.joints.base import (
     Taken,
     Tool,
     Tools,
+    scaled,
 )
 from hinoki.core.joints.outline import Spot, rings_of, spot_at, spot_on
 from hinoki.core.joints.spreading import spread
@@ -211,6 +212,10 @@ class KeyJoint(JointBase, frozen=True):
         if self.waist_mm < 2 * standing.line_mm:
             found.append(Problem("joint-under-line", "has a waist under two printed lines. Make it wider.", "must-fix"))
         return found
+
+    def smaller(self) -> Self | None:
+        """Four fifths of its measures, in steps of 0.1 mm."""
+        return scaled(self, ("length_mm", "end_mm", "waist_mm", "thickness_mm"), 1.0)
 
     def label(self) -> str:
         """Such as “2 butterfly keys 10 × 6/4 × 3”."""

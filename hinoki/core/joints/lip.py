@@ -1,7 +1,7 @@
 """Lip: a rim along the outline of the face, half the wall thick, that goes into a rebate of the other piece."""
 
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import shapely
 from pydantic import Field
@@ -175,6 +175,10 @@ class LipJoint(JointBase, frozen=True):
                     )
                 )
         return found
+
+    def smaller(self) -> Self | None:
+        """A millimetre lower."""
+        return self.model_copy(update={"height_mm": self.height_mm - 1}) if self.height_mm >= 2 else None
 
     def label(self) -> str:
         """Such as “inner lip, 3 high”."""

@@ -1,7 +1,7 @@
 """What pins and dowels share: their measures, the shape of a peg and of the bore around it."""
 
 from functools import lru_cache
-from typing import Literal
+from typing import Literal, Self
 
 import numpy as np
 import shapely
@@ -25,6 +25,7 @@ from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid, round_sides
 
 PegShape = Literal["round", "square", "flat"]
+PEG_SIZES_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 FLAT_AT = 0.7
 """how far the flat of a flatted peg lies from its axis, as a share of the radius"""
 
@@ -36,6 +37,7 @@ class PegJoint(JointBase, frozen=True):
     diameter_mm: Measure = Field(5.0, title="Diameter", description="across flats for a square one, mm")
     length_mm: Measure = Field(5.0, title="Length", description="mm")
     shape: PegShape = Field("round", title="Shape", description="square ones and ones with a flat do not turn")
+    one_way: bool = Field(False, title="Only one way", description="places such that the pieces cannot be put together turned")
     tip_mm: Small | None = Field(None, title="Tip", description="chamfer that leads it in, mm; none: by its size")
 
     @property
@@ -75,6 +77,14 @@ class PegJoint(JointBase, frozen=True):
     def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
         """One at the centre of the largest circle, several as far from each other as can be."""
         return spread(room, self.wanted, apart_mm)
+
+    def smaller(self) -> Self | None:
+        """The next smaller whole measure, as much shorter."""
+        less = [d for d in PEG_SIZES_MM if d < self.diameter_mm - 1e-6]
+        if not less:
+            return None
+        length = max(1.0, round(2 * self.length_mm * less[0] / self.diameter_mm) / 2)
+        return self.model_copy(update={"diameter_mm": less[0], "length_mm": min(self.length_mm, length)})
 
     def bar(self, grown: float, low: float, high: float, around: bool = False) -> Solid:
         """A straight bar of the peg's section, `grown` on all sides, in frame coordinates."""

@@ -20,13 +20,13 @@ from hinoki.core.joints import (
     Standing,
     TongueJoint,
 )
+from hinoki.core.joints.pegs import PEG_SIZES_MM
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.sections import largest_circle, least_wall
 
 Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"]
 SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"]
 KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
-DIAMETERS_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 LENGTH_SHARES = (1.2, 0.8, 0.5)
 """lengths tried, as a share of the diameter: long first, short where the model is low"""
 LEAST_LENGTH_MM = 1.5
@@ -71,7 +71,7 @@ def _pegs(kind: Literal["pin", "dowel"]) -> Callable[[str, Depths, Fit, Standing
         radius, _ = largest_circle(standing.shape)
         extent, _, _ = _measures(standing.shape)
         most = standing.clearance_mm + standing.least_wall_mm
-        fitting = [d for d in DIAMETERS_MM if d / 2 + most <= radius and d <= max(1.5, extent / 5)]
+        fitting = [d for d in PEG_SIZES_MM if d / 2 + most <= radius and d <= max(1.5, extent / 5)]
         return _best(_peg_sizes(kind, joint_id, depths.face.ref, fit, fitting, _count_for(extent)), depths, standing)
 
     return suit

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from math import radians, tan
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field
@@ -21,6 +21,7 @@ from hinoki.core.joints.base import (
     Tool,
     Tools,
     direction_of,
+    scaled,
 )
 from hinoki.core.joints.running import SHARP, Run, RunningJoint
 from hinoki.core.mesh import Points
@@ -141,6 +142,10 @@ class TongueJoint(RunningJoint, frozen=True):
                 )
             )
         return found
+
+    def smaller(self) -> Self | None:
+        """Four fifths of its measures, in steps of 0.1 mm."""
+        return scaled(self, ("width_mm", "height_mm"), 1.0)
 
     def label(self) -> str:
         """Such as “tongue 3 × 3”."""

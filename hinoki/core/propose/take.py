@@ -1,17 +1,13 @@
 """Taking a proposal: its partings become the project's own; the division so far is kept as a variant."""
 
-from typing import Literal
-
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, SourceOf, build
 from hinoki.core.errors import BadPlan
-from hinoki.core.fits import Fit
 from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.propose.proposals import Proposal, Proposals, Wishes, propose
-from hinoki.core.suit import settled, suggested
+from hinoki.core.suit import SuitWish, settled, suggested
 
-JointKind = Literal["pin", "dowel", "none"]
 KEPT_FOR_PINS_MM = 8.0
 """room kept where pins stand out of a face and a piece that just fits would not fit with them"""
 MOST_VARIANTS = 12
@@ -41,8 +37,7 @@ def divided(
     plan: Plan,
     source_of: SourceOf,
     cache: Cache,
-    kind: JointKind,
-    fit: Fit,
+    joints: SuitWish | None,
     wishes: Wishes,
     progress: Tell = quiet,
     seconds: dict[str, float] | None = None,
@@ -60,8 +55,8 @@ def divided(
         found = propose(plan, source_of, cache, wish, lambda f, p: progress(0.7 * f, p))
         tried = taken(plan, wish, found.proposals[0])
         built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
-        if kind != "none" and built.faces:
-            tried = suggested(built, tried, kind, fit, seconds)
+        if joints is not None and built.faces:
+            tried = suggested(built, tried, joints.kind, joints.fit, seconds, joints.one_way)
             tried = settled(tried, build(tried, source_of, cache, for_screen=False, seconds=seconds))
             built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
         if all(piece.fits for piece in built.view.pieces):

@@ -1016,6 +1016,19 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Accepted
+         * @description Why a finding may stay, and what it said then.
+         */
+        Accepted: {
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Again
          * @description What is wanted of a parting: a copy, or its image in a mirror across an axis.
          */
@@ -1196,6 +1209,11 @@ export interface components {
              * @default []
              */
             marks: components["schemas"]["MarkView"][];
+            /**
+             * Mating Marks
+             * @default []
+             */
+            mating_marks: components["schemas"]["MatingMarkView"][];
             model?: components["schemas"]["ModelView"] | null;
             /**
              * Numbers
@@ -1530,6 +1548,12 @@ export interface components {
              */
             length_mm: number;
             /**
+             * Only one way
+             * @description places such that the pieces cannot be put together turned
+             * @default false
+             */
+            one_way: boolean;
+            /**
              * Places
              * @description none: spread by Hinoki
              */
@@ -1796,9 +1820,14 @@ export interface components {
         };
         /**
          * Finding
-         * @description One thing noticed: what, where, how much, what to do.
+         * @description One thing noticed: what, where, how much, what to do. Its id changes when what it says does.
          */
         Finding: {
+            /**
+             * Accepted
+             * @description the reason why it may stay
+             */
+            accepted?: string | null;
             /** At Mm */
             at_mm?: [
                 number,
@@ -1809,7 +1838,16 @@ export interface components {
             code: string;
             /** Face */
             face?: string | null;
-            fix?: components["schemas"]["Fix"] | null;
+            /**
+             * Fixes
+             * @default []
+             */
+            fixes: components["schemas"]["Fix"][];
+            /**
+             * Id
+             * @default
+             */
+            id: string;
             /** Joint */
             joint?: string | null;
             /** Message */
@@ -1897,16 +1935,31 @@ export interface components {
         };
         /**
          * Fix
-         * @description Something that puts a finding right with one click.
+         * @description Something that puts a finding right with one click: pieces joined again, a joint changed or added, a parting shifted.
          */
         Fix: {
             /**
-             * Kind
-             * @constant
+             * By Mm
+             * @description how far the parting is shifted along its normal
+             * @default 0
              */
-            kind: "together";
+            by_mm: number;
+            /**
+             * Joint
+             * @description the joint as it would be
+             */
+            joint?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "together" | "joint" | "add-joint" | "shift";
             /** Label */
             label: string;
+            /** Parting */
+            parting?: string | null;
             /**
              * Pieces
              * @default []
@@ -2874,6 +2927,74 @@ export interface components {
             stock_g: number;
         };
         /**
+         * MatingMarkView
+         * @description A letter on one side of a mating face.
+         */
+        MatingMarkView: {
+            /** Face */
+            face: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][][];
+            /** Place */
+            place: [
+                number,
+                number
+            ];
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "a" | "b";
+            /** Size Mm */
+            size_mm: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * MatingMarks
+         * @description How mating faces are marked: with the face's letter, and the number of the piece.
+         */
+        MatingMarks: {
+            /**
+             * Depth
+             * @description mm
+             * @default 0.6
+             */
+            depth_mm: number;
+            /**
+             * Mark the faces
+             * @default false
+             */
+            on: boolean;
+            /**
+             * Raised
+             * @description stand out, with a pocket in the other piece
+             * @default false
+             */
+            raised: boolean;
+            /**
+             * Mark
+             * @description the same letter on both sides; the number of the piece
+             * @default letter and number
+             * @enum {string}
+             */
+            says: "letter" | "letter and number" | "number";
+            /**
+             * Size
+             * @description height of the letters, mm; none: by room
+             */
+            size_mm?: number | null;
+            /**
+             * Faces without marks
+             * @description their ids
+             * @default []
+             */
+            without: string[];
+        };
+        /**
          * MirrorStep
          * @description Mirrors the model across the middle of its box.
          */
@@ -3314,6 +3435,12 @@ export interface components {
              */
             on: "a" | "b" | "auto";
             /**
+             * Only one way
+             * @description places such that the pieces cannot be put together turned
+             * @default false
+             */
+            one_way: boolean;
+            /**
              * Places
              * @description none: spread by Hinoki
              */
@@ -3364,6 +3491,13 @@ export interface components {
          */
         Plan: {
             /**
+             * Accepted
+             * @description findings that may stay, by their ids, with the reason
+             */
+            accepted?: {
+                [key: string]: components["schemas"]["Accepted"];
+            };
+            /**
              * Also
              * @description further files of the same project
              * @default []
@@ -3393,6 +3527,7 @@ export interface components {
              */
             marks: components["schemas"]["Mark"][];
             material?: components["schemas"]["Material"];
+            mating_marks?: components["schemas"]["MatingMarks"];
             model?: components["schemas"]["ModelUse"] | null;
             /**
              * More Fits
@@ -4230,6 +4365,12 @@ export interface components {
              * @enum {string}
              */
             kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "butt";
+            /**
+             * One Way
+             * @description pegs so that pieces cannot be put together turned
+             * @default false
+             */
+            one_way: boolean;
         };
         /**
          * SurfaceFacts

@@ -41,7 +41,7 @@ export const useProject = defineStore('project', () => {
   const joints = computed(() => build.value?.joints ?? [])
   const findings = computed(() => build.value?.findings ?? [])
   const waiting = (station: string) =>
-    findings.value.filter((f) => f.station === station && f.severity !== 'note')
+    findings.value.filter((f) => f.station === station && f.severity !== 'note' && !f.accepted)
 
   async function open(id: string): Promise<void> {
     close()

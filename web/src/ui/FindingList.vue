@@ -1,12 +1,20 @@
 <script setup lang="ts">
-import type { Finding } from '@/api/client'
+/** Findings: each flies to its place, offers its fixes, and can be accepted with a reason. */
+import { ref } from 'vue'
+import type { Finding, Joint, Plan } from '@/api/client'
+import { added } from '@/stations/join/joints'
+import { movedBy } from '@/stations/divide/partings'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 
+type Fix = NonNullable<Finding['fixes']>[number]
 defineProps<{ findings: Finding[] }>()
 const project = useProject()
 const looking = useLooking()
 const WORDS = { 'must-fix': 'must fix', 'look-at': 'look at', note: 'note' } as const
+/** the finding whose reason is being written */
+const accepting = ref('')
+const reason = ref('')
 
 function go(finding: Finding): void {
   if (finding.piece) looking.piece = finding.piece
@@ -18,21 +26,102 @@ function go(finding: Finding): void {
     looking.flyTo = { at: finding.at_mm, reach: 8 }
   }
 }
-/** Put a finding right by its fix. */
-function mend(fix: NonNullable<Finding['fix']>): void {
-  void project.edit(fix.label, (plan) => {
+
+const MENDED: Record<Fix['kind'], (plan: Plan, fix: Fix) => void> = {
+  together: (plan, fix) => {
     plan.together = [...(plan.together ?? []), { pieces: [...(fix.pieces ?? [])] }]
+  },
+  joint: (plan, fix) => {
+    const next = fix.joint as unknown as Joint
+    plan.joints = plan.joints?.map((j) => (j.id === next.id ? next : j))
+  },
+  'add-joint': (plan, fix) => added(plan, [fix.joint as unknown as Joint]),
+  shift: (plan, fix) => {
+    plan.partings = plan.partings?.map((p) => (p.id === fix.parting ? movedBy(p, fix.by_mm ?? 0) : p))
+  },
+}
+/** Put a finding right by its fix. */
+function mend(fix: Fix): void {
+  void project.edit(fix.label, (plan) => MENDED[fix.kind](plan, fix))
+}
+function accept(finding: Finding): void {
+  const why = reason.value.trim()
+  if (!why || !finding.id) return
+  accepting.value = reason.value = ''
+  void project.edit(`Accepted: ${why}`, (plan) => {
+    plan.accepted = { ...plan.accepted, [finding.id!]: { reason: why, message: finding.message } }
+  })
+}
+function takeBack(finding: Finding): void {
+  void project.edit('Took back an acceptance', (plan) => {
+    plan.accepted = Object.fromEntries(
+      Object.entries(plan.accepted ?? {}).filter(([id]) => id !== finding.id),
+    )
   })
 }
 </script>
 
 <template>
   <ul class="findings">
-    <li v-for="(f, i) in findings" :key="i" :class="f.severity" data-test="finding">
-      <button class="plain" @click="go(f)">
-        <b>{{ WORDS[f.severity] }}</b> {{ f.message }}
+    <li
+      v-for="(f, i) in findings"
+      :key="f.id || i"
+      :class="[f.severity, { accepted: f.accepted }]"
+      data-test="finding"
+    >
+      <button class="plain" :title="f.code" @click="go(f)">
+        <b>{{ f.accepted ? 'accepted' : WORDS[f.severity] }}</b> {{ f.message }}
       </button>
-      <button v-if="f.fix" class="chip" data-test="fix" @click="mend(f.fix)">{{ f.fix.label }}</button>
+      <p v-if="f.accepted" class="soft why">{{ f.accepted }}</p>
+      <div v-if="f.id" class="chips">
+        <template v-if="!f.accepted">
+          <button v-for="fix in f.fixes" :key="fix.label" class="chip" data-test="fix" @click="mend(fix)">
+            {{ fix.label }}
+          </button>
+        </template>
+        <button v-if="f.accepted" class="chip" data-test="take-back" @click="takeBack(f)">Take back</button>
+        <button
+          v-else-if="accepting !== f.id"
+          class="chip quiet"
+          data-test="accept"
+          @click="((accepting = f.id), (reason = ''))"
+        >
+          Accept…
+        </button>
+        <form v-else class="reason" @submit.prevent="accept(f)">
+          <input
+            v-model="reason"
+            class="ruled"
+            placeholder="why it may stay"
+            aria-label="Why it may stay"
+            maxlength="200"
+            data-test="reason"
+            @keydown.esc="accepting = ''"
+          />
+          <button class="chip" :disabled="!reason.trim()" data-test="accept-it">Accept</button>
+        </form>
+      </div>
     </li>
   </ul>
 </template>
+
+<style scoped>
+.chips {
+  margin-top: 3px;
+}
+.quiet {
+  border-color: transparent;
+  color: var(--ink-soft);
+}
+.accepted {
+  opacity: 0.75;
+}
+.why {
+  margin: 1px 0 0;
+}
+.reason {
+  display: flex;
+  gap: 6px;
+  width: 100%;
+}
+</style>

@@ -1,20 +1,46 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+/** All findings of all stations: by severity, by piece or by face; those that were accepted at the end. */
+import { computed, ref } from 'vue'
+import type { Finding } from '@/api/client'
 import { STATIONS } from '@/router'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 
+type By = 'station' | 'severity' | 'piece' | 'face'
 const project = useProject()
+const by = ref<By>('severity')
 const ORDER = { 'must-fix': 0, 'look-at': 1, note: 2 } as const
-const groups = computed(() =>
-  STATIONS.map((s) => ({
-    ...s,
-    findings: project.findings
-      .filter((f) => f.station === s.id)
-      .sort((a, b) => ORDER[a.severity] - ORDER[b.severity]),
-  })).filter((g) => g.findings.length > 0),
+const WORDS = { 'must-fix': 'Must fix', 'look-at': 'Look at', note: 'Notes' } as const
+const open = computed(() =>
+  project.findings.filter((f) => !f.accepted).sort((a, b) => ORDER[a.severity] - ORDER[b.severity]),
 )
-const worst = computed(() => project.findings.filter((f) => f.severity === 'must-fix').length)
+const accepted = computed(() => project.findings.filter((f) => f.accepted))
+const worst = computed(() => open.value.filter((f) => f.severity === 'must-fix').length)
+
+const HEAD: Record<By, (f: Finding) => string> = {
+  station: (f) => STATIONS.find((s) => s.id === f.station)?.name ?? f.station ?? '',
+  severity: (f) => WORDS[f.severity],
+  piece: (f) =>
+    f.piece ? (project.pieces.find((p) => p.number === f.piece)?.name ?? `Piece ${f.piece}`) : 'No piece',
+  face: (f) => f.face ?? 'No face',
+}
+const groups = computed(() => {
+  const found = new Map<string, Finding[]>()
+  for (const f of open.value) {
+    const head = HEAD[by.value](f)
+    found.set(head, [...(found.get(head) ?? []), f])
+  }
+  const heads = [...found.keys()]
+  if (by.value === 'station')
+    heads.sort((a, b) => STATIONS.findIndex((s) => s.name === a) - STATIONS.findIndex((s) => s.name === b))
+  if (by.value === 'piece' || by.value === 'face')
+    heads.sort(
+      (a, b) =>
+        Number(a.startsWith('No ')) - Number(b.startsWith('No ')) ||
+        a.localeCompare(b, 'en', { numeric: true }),
+    )
+  return heads.map((head) => ({ head, findings: found.get(head)! }))
+})
 </script>
 
 <template>
@@ -30,21 +56,32 @@ const worst = computed(() => project.findings.filter((f) => f.severity === 'must
           : 'The volumes of the pieces do not add up to the model.'
       }}
     </p>
+    <div v-if="open.length" class="row">
+      <span class="label">Sorted by</span>
+      <select v-model="by" class="ruled" aria-label="Sorted by" data-test="sorted-by">
+        <option value="severity">how bad</option>
+        <option value="station">station</option>
+        <option value="piece">piece</option>
+        <option value="face">face</option>
+      </select>
+    </div>
   </div>
-  <div v-for="g in groups" :key="g.id" class="block">
+  <div v-for="g in groups" :key="g.head" class="block" data-test="finding-group">
     <h2>
-      <router-link :to="`/projects/${project.revision?.project_id}/${g.id}`">{{ g.name }}</router-link>
-      <small>{{ g.findings.length }}</small>
+      {{ g.head }} <small>{{ g.findings.length }}</small>
     </h2>
     <FindingList :findings="g.findings" />
+  </div>
+  <div v-if="accepted.length" class="block" data-test="accepted">
+    <h2>
+      Accepted <small>{{ accepted.length }}</small>
+    </h2>
+    <FindingList :findings="accepted" />
   </div>
 </template>
 
 <style scoped>
 p {
   margin: 0 0 6px;
-}
-a {
-  color: var(--cedar);
 }
 </style>

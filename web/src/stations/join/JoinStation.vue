@@ -22,7 +22,7 @@ const placedOf = (joint: Joint) => project.joints.find((j) => j.id === joint.id)
 const tiny = (f: FaceView) => f.room_radius_mm < 0.75
 const stateOf = (f: FaceView): { text: string; tone: string } => {
   const placed = project.joints.filter((j) => j.face === f.id)
-  const found = project.findings.filter((x) => x.station === 'join' && x.face === f.label)
+  const found = project.findings.filter((x) => x.station === 'join' && x.face === f.label && !x.accepted)
   if (found.some((x) => x.severity === 'must-fix')) return { text: 'must fix', tone: 'bad' }
   if (placed.length === 0) return { text: tiny(f) ? 'small' : 'needs one', tone: 'look' }
   if (found.some((x) => x.severity === 'look-at')) return { text: 'look at', tone: 'look' }

@@ -52,8 +52,8 @@ const words = computed(() => ({
 }))
 
 function set(field: string, next: unknown, title: string): void {
-  // a new count is spread anew; places set by hand would not match it
-  const places = field === 'count' ? null : props.joint.places
+  // with a new count, or one way only, places are sought anew: those set by hand would not match
+  const places = field === 'count' || field === 'one_way' ? null : props.joint.places
   emit('change', title, { ...props.joint, [field]: next, places } as Joint)
 }
 function lean(degrees: number | null): void {
