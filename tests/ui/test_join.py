@@ -11,7 +11,9 @@ from tests.ui.browser import BrowserCase
 KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
 
 
-class Joining(BrowserCase):
+class Bench(BrowserCase):
+    """What the tests of joints share."""
+
     def block(self) -> None:
         """A block of 60 mm, parted in the middle, its one face shown at Join."""
         path = self.folder / "block.stl"
@@ -31,6 +33,8 @@ class Joining(BrowserCase):
         action()
         self.after_edit(was)
 
+
+class Joining(Bench):
     def test_every_kind_is_made_and_exported(self) -> None:
         self.block()
         for kind in KINDS:
@@ -98,3 +102,42 @@ class Joining(BrowserCase):
         self.edited(self.at("add-dovetail").click)
         self.edited(self.at("add-pin").click)
         self.page.get_by_text("cannot be put together").first.wait_for()
+
+    def test_faces_are_marked_and_one_is_left_out(self) -> None:
+        self.block()
+        self.edited(self.at("field-on").last.click)
+        self.assertIn("A1", self.at("mating-marks").inner_text())
+        self.assertGreater(len(self.at("letters").get_attribute("d") or ""), 20)
+        self.edited(self.at("mark-face").click)
+        self.assertIn("left out", self.at("mating-marks").inner_text())
+
+    def test_a_symmetric_pattern_is_made_one_way_by_its_fix(self) -> None:
+        self.block()
+        self.edited(self.at("add-pin").click)
+        self.edited(self.at("fix").filter(has_text="Only one way").first.click)
+        self.assertTrue(self.at("field-one_way").is_checked())
+        self.assertEqual(self.page.get_by_text("can be put together turned").count(), 0)
+
+
+class Checking(Bench):
+    """The Check station: findings are mended by their fixes, accepted with a reason, and taken back."""
+
+    def test_a_finding_is_mended_another_accepted_and_taken_back(self) -> None:
+        self.block()
+        self.edited(self.at("add-pin").click)
+        self.page.locator("summary").filter(has_text="spread by Hinoki").click()
+        field = self.page.locator("input[data-test=place-0-0], [data-test=place-0-0] input").first
+        self.edited(lambda: (field.fill("-25"), field.press("Enter")))
+        self.station("check")
+        self.at("sorted-by").select_option("face")
+        bad = self.at("finding").filter(has_text="must fix")
+        self.assertIn("breaks through the surface", bad.first.inner_text())
+        self.edited(bad.first.locator("[data-test=fix]").filter(has_text="Move it inwards").click)
+        self.assertEqual(self.at("finding").filter(has_text="must fix").count(), 0)
+        self.edited(self.at("undo").click)
+        bad.first.locator("[data-test=accept]").click()
+        self.at("reason").fill("it is filled afterwards")
+        self.edited(self.at("accept-it").click)
+        self.assertIn("it is filled afterwards", self.at("accepted").inner_text())
+        self.edited(self.at("take-back").first.click)
+        self.counted("accepted", 0)

@@ -18,7 +18,7 @@ export async function suits(
 ): Promise<Suits> {
   const asked = await api.POST('/api/projects/{project_id}/suits', {
     params: { path: { project_id: projectId } },
-    body: { kind, faces, fit },
+    body: { kind, faces, fit, one_way: false },
   })
   const name = await finished(got<JobView>(asked))
   return got<Suits>(await api.GET('/api/suits/{name}', { params: { path: { name } } }))

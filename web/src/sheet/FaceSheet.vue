@@ -71,6 +71,14 @@ const cuts = computed(() =>
         .join(''),
 )
 
+/** letters on the piece that is looked at */
+const letters = computed(() =>
+  (project.build?.mating_marks ?? [])
+    .filter((m) => m.face === looking.face && m.side === (mirrored.value ? 'b' : 'a'))
+    .map((m) => pathOf(m.outline))
+    .join(''),
+)
+
 /** Distances of the spot in hand: to the nearest edge of the face, and to the nearest other joint. */
 const distances = computed<Way[]>(() => {
   const spot = spots.value.find((s) => s.key === chosen.value)
@@ -224,6 +232,7 @@ const calloutOf = computed(() => {
         />
         <path :d="behind" class="behind" />
         <path v-for="j in rims" :key="j.id" :d="(j.shapes ?? []).map(pathOf).join('')" class="rim" />
+        <path :d="letters" class="letters" data-test="letters" />
         <path :d="cuts" class="cut" />
         <path :d="room" class="room" fill="none" stroke="#4f6839" stroke-width="1.3" stroke-dasharray="6 4" />
         <g stroke="#9a4a2b" stroke-width="1" stroke-dasharray="16 4 3 4">
@@ -400,6 +409,11 @@ svg {
   fill: none;
   stroke: var(--cedar);
   stroke-width: 1;
+}
+.letters {
+  fill: var(--ink-soft);
+  fill-rule: evenodd;
+  pointer-events: none;
 }
 .behind {
   fill: none;

@@ -7,6 +7,7 @@ import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import FitsBlock from './FitsBlock.vue'
+import MarksBlock from './MarksBlock.vue'
 import JointForm from './JointForm.vue'
 import { added, alike, copiedTo, idOf, infoOf, KINDS, type JointKind } from './joints'
 
@@ -217,6 +218,7 @@ function remove(joint: Joint): void {
   <div v-if="findings.length" class="block">
     <FindingList :findings="findings" />
   </div>
+  <MarksBlock :face="face" />
   <FitsBlock />
 </template>
 
