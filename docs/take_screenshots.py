@@ -1,11 +1,15 @@
 """Takes the pictures in docs/screenshots from the demo project, with the real screens in headless Chromium."""
 
+import io
 import sys
 import unittest
 from pathlib import Path
 
+from PIL import Image
+
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+from tests.shapes import box, stl_of, tube
 from tests.ui.browser import BrowserCase
 
 FOLDER = Path(__file__).parent / "screenshots"
@@ -32,10 +36,54 @@ class Pictures(BrowserCase):
                 self.page.wait_for_timeout(300)
                 self.page.get_by_role("button", name="Corner").click()
             if name == "join":
-                self.at("face").filter(has_text="5|6").click()
+                self.at("face").filter(has_text="1|2").click()
+                self.page.wait_for_timeout(800)
+                self.at("cut-joint").click()
+                self.page.wait_for_timeout(1500)
             self.page.wait_for_timeout(800)
             self.page.screenshot(path=FOLDER / f"{name}.png")
+        self.take_the_joints()
         self.take_the_mask()
+
+    def take_the_joints(self) -> None:
+        """Six kinds of joint on a small block (the lip on a tube), each cut through, side by side."""
+        shapes = {"block": box(60, 60, 60), "tube": tube(30, 24, 60)}
+        pictures: list[Image.Image] = []
+        for shape, kinds in (("block", ("pin", "dowel", "dovetail", "key", "tongue")), ("tube", ("lip",))):
+            path = self.folder / f"{shape}.stl"
+            path.write_bytes(stl_of(shapes[shape]))
+            self.new_project(shape)
+            self.bring(path)
+            self.page.wait_for_selector("[data-test=model-facts]")
+            self.station("divide")
+            was = self.revision()
+            self.at("add-even").click()
+            self.after_edit(was)
+            self.station("join")
+            self.page.wait_for_selector("[data-test=face-sheet]")
+            for kind in kinds:
+                was = self.revision()
+                self.at(f"add-{kind}").click()
+                self.after_edit(was)
+                if kind == "dovetail":
+                    was = self.revision()
+                    self.at("field-ends").select_option("closed")
+                    self.after_edit(was)
+                if self.at("cut-joint").get_attribute("aria-pressed") == "true":
+                    self.at("cut-joint").click()
+                self.at("cut-joint").click()
+                self.page.wait_for_timeout(2500)
+                box_ = self.at("view").bounding_box()
+                top = {"x": box_["x"], "y": box_["y"] + 150, "width": box_["width"], "height": 300}
+                pictures.append(Image.open(io.BytesIO(self.page.screenshot(clip=top))))
+                was = self.revision()
+                self.at("remove-joint").click()
+                self.after_edit(was)
+        wide, high = pictures[0].size
+        sheet = Image.new("RGB", (3 * wide + 20, 2 * high + 10), "#fbf8f1")
+        for k, picture in enumerate(pictures):
+            sheet.paste(picture, ((k % 3) * (wide + 10), (k // 3) * (high + 10)))
+        sheet.save(FOLDER / "joint-kinds.png")
 
     def take_the_mask(self) -> None:
         """The Model station's sheets and the workshop, from the second demo project."""

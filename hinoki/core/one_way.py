@@ -17,6 +17,8 @@ SAME_MM = 0.5
 """two outlines nearer than this everywhere are one (geometry notes)"""
 SLACK_MM = 0.3
 """what more than its clearance a male part may be off and still be forced in"""
+APART_DEG = 2.0
+"""turns nearer to each other than this are one"""
 OFF_MM = 1.5
 """how far at least a place must lie from where it would serve a turn"""
 
@@ -33,6 +35,8 @@ def turns_of(shape: MultiPolygon, taken: Sequence[shapely.Geometry], clearance_m
     found = []
     for angle in _candidates(elements, middle):
         turned = affinity.rotate(whole, angle, origin=middle)
+        if found and angle - found[-1] < APART_DEG:
+            continue
         if shapely.covers(room, turned) and _same(shape, affinity.rotate(shape, angle, origin=middle)):
             found.append(angle)
     return found

@@ -54,20 +54,28 @@ function cutThrough(): void {
   const again = looking.cutPlane
   allAgain()
   if (!at || again) return
-  const { origin, u, v } = at.frame
+  const { origin, u, v, n } = at.frame
   const joint = project.joints.find((j) => j.face === at.id)
-  const flat = joint?.shapes?.[0]?.[0]?.[0] ?? at.outline[0]?.[0] ?? []
-  const [x, y] = joint?.places[0] ?? mean(flat as [number, number][])
-  // across a groove: its slide lies in the normal of the cut
-  const way = joint?.motions?.length === 1 || joint?.kind === 'dovetail' ? joint?.motions?.[0] : undefined
-  const normal = way && Math.abs(dot(way, at.frame.n)) < 0.1 ? way : v
+  const flat = (joint?.shapes?.[0]?.[0]?.[0] ?? at.outline[0]?.[0] ?? []) as [number, number][]
+  const place = joint?.places[0]
+  const middle = mean(flat)
+  const [x, y] = joint?.kind === 'key' ? middle : (place ?? middle)
   const point = origin.map((o, k) => o + x * u[k]! + y * v[k]!) as Vec3
+  // across a groove, seen from the end where it does not lock; a key is cut flat, a peg along its axis
+  const slide = joint?.motions?.find((w) => Math.abs(dot(w, n)) < 0.1)
+  let normal: Vec3 = v
+  if (joint?.kind === 'key' && place) normal = inPlane(u, v, [middle[0] - place[0], middle[1] - place[1]])
+  else if (slide) normal = slide.map((w) => -w) as Vec3
   looking.spread = 0
   looking.cutPlane = { normal, offset: dot(point, normal) }
   looking.only = [at.a, at.b]
   looking.lookAt = { eye: normal, at: point, reach: Math.max(12, 4 * (joint?.deep_mm ?? 8)) }
 }
 const dot = (p: readonly number[], q: readonly number[]) => p.reduce((sum, v, k) => sum + v * q[k]!, 0)
+const inPlane = (u: Vec3, v: Vec3, [x, y]: [number, number]): Vec3 => {
+  const long = Math.hypot(x, y) || 1
+  return u.map((c, k) => -(x * c + y * v[k]!) / long) as Vec3
+}
 const mean = (points: [number, number][]): [number, number] => [
   points.reduce((s, p) => s + p[0], 0) / Math.max(1, points.length),
   points.reduce((s, p) => s + p[1], 0) / Math.max(1, points.length),

@@ -53,8 +53,8 @@ function go(step: number): void {
   </div>
   <div class="block">
     <p class="soft">
-      Groups are built first and then moved as one; every move is straight, across the parting between them.
-      Whether something else stands in the way is not checked yet.
+      Groups are built first and then moved as one; every move is straight, across the parting between them or
+      along a slide. Whether something else stands in the way is not checked yet.
     </p>
   </div>
 </template>
