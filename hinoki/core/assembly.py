@@ -64,7 +64,10 @@ def _build(parts: list[Part], planes: list[Frame], faces: Sequence[MatingFace], 
         first, *others = sorted(parts, key=lambda p: float(p.solid.bounds[0][2]))
         there = [first.key]
         for part in others:
-            steps.append(Step(part.key, _neighbour([part.key], there, faces), None, (part.key,)))
+            onto, way = _contact(part.key, there, faces)
+            if way is not None:
+                way = way_for([part.key], there, way, motions)
+            steps.append(Step(part.key, onto or _neighbour([part.key], there, faces), way, (part.key,)))
             there.append(part.key)
         return first.key
     base = _build(layers[0], planes, faces, motions, steps)
@@ -112,6 +115,20 @@ def _layers(parts: list[Part], planes: list[Frame]) -> tuple[list[list[Part]], P
         layers[sum(low >= o - TOUCH_MM for o in offsets)].append(part)
     filled = [layer for layer in layers if layer]
     return filled, normal if len(filled) > 1 else None
+
+
+def _contact(key: str, there: Sequence[str], faces: Sequence[MatingFace]) -> tuple[str | None, Points | None]:
+    """The piece already there that a part which came in separate touches along a flat area, where that is one plane only, and
+    the straight way onto it."""
+    found = [f for f in faces if (f.a.key == key and f.b.key in there) or (f.b.key == key and f.a.key in there)]
+    ways = [f.frame.n if f.a.key == key else -f.frame.n for f in found]
+    if (
+        not ways
+        or any(w @ ways[0] < 1 - 1e-9 for w in ways)
+        or any(e.parting == f.ref.parting for f in found for e in f.a.ends)
+    ):
+        return None, None
+    return (found[0].b if found[0].a.key == key else found[0].a).key, ways[0]
 
 
 def _neighbour(keys: Sequence[str], there: Sequence[str], faces: Sequence[MatingFace]) -> str | None:

@@ -115,7 +115,7 @@ def build(
 
     view.state = "whole"
     _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
-    view.faces = faces_view(built.faces, view.numbers, plan.least_wall_mm, cache if for_screen else None)
+    view.faces = faces_view(built.faces, view.numbers, plan, cache if for_screen else None)
     now = _heed_marks(plan, built, ready, cache)
     if for_screen:
         progress(0.92, "Drawing seams")

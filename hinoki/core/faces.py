@@ -10,6 +10,7 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
+from hinoki.core.contacts import contacts, separate_pairs
 from hinoki.core.frames import Frame
 from hinoki.core.joints import FaceRef
 from hinoki.core.partings.base import box_sides
@@ -40,7 +41,7 @@ class MatingFace:
 
 
 def mating_faces(parts: Sequence[Part], cache: Cache) -> list[MatingFace]:
-    """All mating faces, in the order of partings, members and pieces."""
+    """All mating faces, in the order of partings, members and pieces; then the contacts of parts that came in separate."""
     below: dict[tuple[str, int], list[Part]] = defaultdict(list)
     above: dict[tuple[str, int], list[Part]] = defaultdict(list)
     frames: dict[tuple[str, int], Frame] = {}
@@ -61,6 +62,12 @@ def mating_faces(parts: Sequence[Part], cache: Cache) -> list[MatingFace]:
                 if shape.area >= LEAST_AREA_MM2:
                     ref = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key)
                     found.append(MatingFace(ref, frame, shape, a, b))
+    for parting, a, b in separate_pairs(parts):
+        touch = cache.get(key_of("contacts", a.made_by, b.made_by), partial(contacts, a, b))
+        found += [
+            MatingFace(FaceRef(parting=parting, member=k, a=a.key, b=b.key), frame, shape, a, b)
+            for k, (frame, shape) in enumerate(touch)
+        ]
     return found
 
 

@@ -32,7 +32,7 @@ def turns_of(shape: MultiPolygon, taken: Sequence[shapely.Geometry], clearance_m
     middle = shape.centroid
     whole = shapely.union_all(elements)
     room = whole.buffer(clearance_mm + SLACK_MM)
-    found = []
+    found: list[float] = []
     for angle in _candidates(elements, middle):
         turned = affinity.rotate(whole, angle, origin=middle)
         if found and angle - found[-1] < APART_DEG:

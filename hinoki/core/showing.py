@@ -19,7 +19,7 @@ from hinoki.core.marks import Mark
 from hinoki.core.mating_marks import FaceMark
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.orient import Rest
-from hinoki.core.partings import PartingBase
+from hinoki.core.partings import LapParting, PartingBase
 from hinoki.core.pieces import Parted
 from hinoki.core.plan import Plan
 from hinoki.core.printers import over_by
@@ -170,17 +170,16 @@ def piece_view(
     )
 
 
-def faces_view(
-    faces: Sequence[MatingFace], numbers: Mapping[str, int], least_wall_mm: float, cache: Cache | None
-) -> list[FaceView]:
+def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], plan: Plan, cache: Cache | None) -> list[FaceView]:
     """The mating faces, labelled with piece numbers; with their drawings when there is a cache to keep those in."""
+    laps = {p.id: f"lap of {p.overlap_mm:g} mm" for p in plan.partings if isinstance(p, LapParting)}
     shown = []
     for face in faces:
         a, b = numbers[face.a.key], numbers[face.b.key]
         nothing: _Drawing = (None, [], 0.0, [])
         key = key_of("face drawing", face.made_by)
         wall, outline, radius, behind = cache.get(key, partial(_drawing, face)) if cache else nothing
-        room = round(radius - least_wall_mm, 3)
+        room = round(radius - plan.least_wall_mm, 3)
         shown.append(
             FaceView(
                 id=face.ref.id,
@@ -194,6 +193,7 @@ def faces_view(
                 outline=outline,
                 room_radius_mm=room,
                 behind=behind,
+                lap=laps.get(face.ref.parting),
             )
         )
     return shown

@@ -168,6 +168,7 @@ class FaceView(BaseModel):
     least_wall_mm: float | None
     outline: Outline
     behind: list[Outline] = Field([], description="sections of piece A and piece B 6 mm behind the face")
+    lap: str | None = Field(None, description="how the halves overlap here, where the parting is a lap")
     room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")
 
 

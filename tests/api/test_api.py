@@ -7,6 +7,7 @@ import time
 import unittest
 import zipfile
 from pathlib import Path
+from typing import Any
 
 from fastapi.testclient import TestClient
 
@@ -43,6 +44,34 @@ class ApiCase(unittest.TestCase):
         body = {"base_revision": base, "label": "Changed", "plan": plan}
         return self.client.put(f"/api/projects/{project}/plan", json=body)
 
+    def settle(self, project: str) -> None:
+        """Wait until the model is there and built."""
+        for _ in range(600):
+            if self.client.get(f"/api/projects/{project}").json()["plan"]["model"]:
+                break
+            time.sleep(0.05)
+        self.build(project)
+
+    def revision(self, project: str) -> int:
+        return int(self.client.get(f"/api/projects/{project}").json()["revision"])
+
+    def plan(self, project: str) -> dict[str, Any]:
+        found: dict[str, Any] = self.client.get(f"/api/projects/{project}").json()["plan"]
+        return found
+
+    def answer(self, project: str, question: str, answers: str, body: object = None) -> dict[str, Any]:
+        asked = self.client.post(f"/api/projects/{project}/{question}", json=body)
+        self.assertEqual(asked.status_code, 202, asked.text)
+        job = asked.json()
+        for _ in range(1200):
+            if job["state"] in ("done", "failed", "cancelled"):
+                break
+            time.sleep(0.05)
+            job = self.client.get(f"/api/jobs/{job['id']}").json()
+        self.assertEqual(job["state"], "done", job)
+        found: dict[str, Any] = self.client.get(f"/api/{answers}/{job['result']}").json()
+        return found
+
     def build(self, project: str) -> dict:  # type: ignore[type-arg]
         for _ in range(600):
             answer = self.client.get(f"/api/projects/{project}/build")
@@ -71,7 +100,9 @@ class WholePath(ApiCase):
         self.assertEqual(self.put(project, 2, partings=[FLAT]).json()["revision"], 3)
         view = self.build(project)
         self.assertEqual([p["number"] for p in view["pieces"]], [1, 2])
-        self.assertEqual(self.put(project, 3, joints=[view["faces"][0]["pin"]]).json()["revision"], 4)
+        self.assertEqual(
+            self.put(project, 3, joints=self.answer(project, "suits", "suits", {"kind": "pin"})["joints"]).json()["revision"], 4
+        )
         view = self.build(project)
         self.assertEqual(len(view["joints"]), 1)
         mesh = self.client.get(f"/api/meshes/{view['pieces'][0]['mesh']}")

@@ -1,7 +1,6 @@
 """Dividing over real requests: proposals taken, picks, strokes, variants, a parting once more, and refusals."""
 
 import time
-from typing import Any
 
 from tests.api.test_api import ApiCase
 from tests.shapes import box, stl_of
@@ -13,34 +12,6 @@ class DivideApi(ApiCase):
         self.bring(project, stl_of(box(440, 60, 60)))
         self.settle(project)
         return project
-
-    def settle(self, project: str) -> None:
-        """Wait until the model is there and built."""
-        for _ in range(600):
-            if self.client.get(f"/api/projects/{project}").json()["plan"]["model"]:
-                break
-            time.sleep(0.05)
-        self.build(project)
-
-    def revision(self, project: str) -> int:
-        return int(self.client.get(f"/api/projects/{project}").json()["revision"])
-
-    def plan(self, project: str) -> dict[str, Any]:
-        found: dict[str, Any] = self.client.get(f"/api/projects/{project}").json()["plan"]
-        return found
-
-    def answer(self, project: str, question: str, answers: str, body: object = None) -> dict[str, Any]:
-        asked = self.client.post(f"/api/projects/{project}/{question}", json=body)
-        self.assertEqual(asked.status_code, 202, asked.text)
-        job = asked.json()
-        for _ in range(1200):
-            if job["state"] in ("done", "failed", "cancelled"):
-                break
-            time.sleep(0.05)
-            job = self.client.get(f"/api/jobs/{job['id']}").json()
-        self.assertEqual(job["state"], "done", job)
-        found: dict[str, Any] = self.client.get(f"/api/{answers}/{job['result']}").json()
-        return found
 
     def test_a_proposal_is_made_proved_and_taken_and_the_division_before_is_kept(self) -> None:
         project = self.bar()

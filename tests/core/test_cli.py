@@ -57,6 +57,30 @@ class Make(unittest.TestCase):
             self.assertIn(said, err)
         self.assertEqual(self.run_propose("--bed", "220x220x250", "--max-pieces", "0")[0], 2)
 
+    def test_every_kind_of_joint_is_asked_for_by_name_and_reported(self) -> None:
+        for kind in ("auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"):
+            code, out, _ = self.run_make("--bed", "220x220x290", "--joint", kind, "--fit", "sliding")
+            self.assertEqual(code, 0, out)
+            joints = self.report()["joints"]
+            self.assertTrue(joints, kind)
+            wanted = {"auto": {"pin"}, "key": {"key"}}.get(kind, {kind})
+            self.assertEqual({j["kind"] for j in joints}, wanted)
+            for joint in joints:
+                gap = joint["clearance_measured_mm"]
+                if kind != "butt":
+                    self.assertAlmostEqual(gap, 0.2, delta=0.012, msg=kind)
+                if joint["loose"]:
+                    loose = next(item for item in self.report()["loose"] if item["name"] == joint["loose"])
+                    self.assertTrue((self.out / loose["file"]).exists())
+
+    def test_marks_and_one_way(self) -> None:
+        code, out, _ = self.run_make("--bed", "220x220x290", "--joint", "pin", "--marks", "--one-way")
+        self.assertEqual(code, 0, out)
+        report = self.report()
+        self.assertEqual({m["text"] for m in report["mating_marks"]}, {"A1", "A2"})
+        self.assertTrue(all(j["parameters"]["one_way"] for j in report["joints"]))
+        self.assertNotIn("turned-assembly", {f["code"] for f in report["findings"]})
+
     def run_make(self, *more: str, model: Path | None = None) -> tuple[int, str, str]:
         out, err = io.StringIO(), io.StringIO()
         with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):

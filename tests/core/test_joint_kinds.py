@@ -24,6 +24,7 @@ from hinoki.core.joints import (
 )
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.suggest import KINDS, suggest
+from hinoki.core.partings import LapParting
 from hinoki.core.solid import Solid
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
@@ -292,6 +293,13 @@ class Noticed(unittest.TestCase):
         self.assertIn("joint-seal", codes(joined(SHELL, LipJoint(id="j1", face=FACE, seal_mm=3, thickness_mm=5.5))))
         good = joined(tube(40, 30, 60), LipJoint(id="j1", face=FACE, seal_mm=2, thickness_mm=4))
         self.assertNotIn("joint-seal", codes(good))
+
+    def test_a_lap_says_how_it_is_joined(self) -> None:
+        data = stl_of(BLOCK)
+        lap = LapParting(id="p1", axis="z", at_mm=30, overlap_mm=10)
+        result = built(data, plan_for(data, lap))
+        self.assertEqual({f.lap for f in result.view.faces}, {"lap of 10 mm"})
+        self.assertNotIn("face-bare", {f.code for f in result.view.findings})
 
     def test_glue_is_a_joint_too(self) -> None:
         result = joined(BLOCK, ButtJoint(id="j1", face=FACE))

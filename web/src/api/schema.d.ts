@@ -1751,6 +1751,11 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+            /**
+             * Lap
+             * @description how the halves overlap here, where the parting is a lap
+             */
+            lap?: string | null;
             /** Least Wall Mm */
             least_wall_mm: number | null;
             /** Outline */

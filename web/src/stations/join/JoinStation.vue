@@ -25,6 +25,7 @@ const stateOf = (f: FaceView): { text: string; tone: string } => {
   const placed = project.joints.filter((j) => j.face === f.id)
   const found = project.findings.filter((x) => x.station === 'join' && x.face === f.label && !x.accepted)
   if (found.some((x) => x.severity === 'must-fix')) return { text: 'must fix', tone: 'bad' }
+  if (placed.length === 0 && f.lap) return { text: 'overlaps', tone: '' }
   if (placed.length === 0) return { text: tiny(f) ? 'small' : 'needs one', tone: 'look' }
   if (found.some((x) => x.severity === 'look-at')) return { text: 'look at', tone: 'look' }
   return { text: placed[0]!.kind === 'butt' ? '' : placed[0]!.fit, tone: '' }
@@ -149,7 +150,9 @@ function remove(joint: Joint): void {
           {{
             jointsOf(f)
               .map((j) => placedOf(j)?.label ?? j.kind)
-              .join(', ') || 'no joint yet'
+              .join(', ') ||
+            f.lap ||
+            'no joint yet'
           }}
         </span>
         <span class="end" :class="stateOf(f).tone">{{ stateOf(f).text }}</span>
