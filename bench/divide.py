@@ -8,7 +8,7 @@ from typing import Any
 
 from playwright.sync_api import Page
 
-from bench.model import Line, serving
+from bench.model import Line, as_table, serving
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.formats.stl import write_stl
@@ -105,9 +105,4 @@ def dragging() -> Line:
 
 def table() -> str:
     """All figures as a table."""
-    rows = ["| what | Hinoki s | floor s | ratio | wanted |", "| --- | ---: | ---: | ---: | --- |"]
-    for line in (*proposals(), undo(), dragging()):
-        floor = f"{line.floor:.2f}" if line.floor else ""
-        ratio = f"{line.seconds / line.floor:.2f}" if line.floor else ""
-        rows.append(f"| {line.what} | {line.seconds:.2f} | {floor} | {ratio} | {line.wanted} |")
-    return "\n".join(rows)
+    return as_table([*proposals(), undo(), dragging()])

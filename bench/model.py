@@ -5,7 +5,7 @@ import sys
 import tempfile
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -153,15 +153,19 @@ def screen() -> list[Line]:
 
 def table() -> str:
     """All figures as a table."""
+    return as_table([bring_in(), thickness_map(), hollow(), *screen()])
+
+
+def as_table(lines: Sequence[Line]) -> str:
+    """Figures as a table."""
     rows = ["| what | Hinoki s | floor s | ratio | wanted |", "| --- | ---: | ---: | ---: | --- |"]
-    for line in (bring_in(), thickness_map(), hollow(), *screen()):
+    for line in lines:
         floor = f"{line.floor:.2f}" if line.floor else ""
         ratio = f"{line.seconds / line.floor:.2f}" if line.floor else ""
         rows.append(f"| {line.what} | {line.seconds:.2f} | {floor} | {ratio} | {line.wanted} |")
-        print(rows[-1], flush=True)
     return "\n".join(rows)
 
 
 if __name__ == "__main__":
-    table()
+    print(table())
     sys.exit(0)

@@ -31,16 +31,14 @@ from hinoki.core.progress import Tell, quiet
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.seams import outer_faces, seams_of
 from hinoki.core.showing import (
-    faces_view,
-    joint_view,
     mark_view,
-    mating_mark_view,
     model_view,
     parting_view,
     piece_view,
     steps_done,
     steps_view,
 )
+from hinoki.core.showing_joints import faces_view, joint_view, mating_mark_view
 from hinoki.core.solid import Solid
 from hinoki.core.together import keep_together, sliver_findings
 from hinoki.core.view import Balance, BuildView, LooseView, PieceView

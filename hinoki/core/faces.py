@@ -1,7 +1,7 @@
 """Mating faces: the flat areas where two pieces meet, each in the frame of its parting plane."""
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 from itertools import combinations
@@ -90,6 +90,11 @@ def touching(parts: Sequence[Part], faces: Sequence[MatingFace], cache: Cache) -
             if gap < NEAR_MM:
                 found[pair] = a, b
     return list(found.values())
+
+
+def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
+    """Such as 5|6, the lower number first."""
+    return "|".join(str(n) for n in sorted((numbers[face.a.key], numbers[face.b.key])))
 
 
 def _flat(part: Part, frame: Frame, upward: bool, cache: Cache) -> MultiPolygon:

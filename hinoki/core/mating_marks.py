@@ -10,7 +10,7 @@ from shapely import affinity
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.faces import MatingFace
+from hinoki.core.faces import MatingFace, face_label
 from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint, Shaping, letter
 from hinoki.core.joints import SIDES, Place, SideName
@@ -67,14 +67,14 @@ def mark_faces(
         made = cache.get(key, partial(_marks_on, face, own, wish, says, line_mm, key))
         marks += made
         if not made:
-            a, b = sorted((numbers[face.a.key], numbers[face.b.key]))
+            label = face_label(face, numbers)
             found.append(
                 Finding(
                     severity="note",
                     code="mating-mark-unreadable",
                     station="join",
-                    face=f"{a}|{b}",
-                    message=f"There is no room on {a}|{b} for a mark that could be read. Leave it out there.",
+                    face=label,
+                    message=f"There is no room on {label} for a mark that could be read. Leave it out there.",
                 )
             )
     return marks, found

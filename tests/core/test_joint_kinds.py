@@ -25,6 +25,8 @@ from hinoki.core.joints import (
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.suggest import KINDS, suggest
 from hinoki.core.partings import LapParting
+from hinoki.core.plan import PieceNote
+from hinoki.core.printers import Printer
 from hinoki.core.solid import Solid
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
@@ -331,3 +333,20 @@ class Together(unittest.TestCase):
         full = joined(BLOCK, lip, PinJoint(id="j2", face=FACE))
         self.assertEqual(full.placed[1].places, [])
         self.assertIn("joint-no-room", codes(full))
+
+
+class Printers(unittest.TestCase):
+    def test_between_two_printers_the_larger_clearance_counts(self) -> None:
+        data = stl_of(BLOCK)
+        other = Printer(id="other", name="Other", bed_mm=(300, 300), height_mm=300)
+        plan = plan_for(
+            data,
+            level(1, 30),
+            joints=(PinJoint(id="j1", face=FACE),),
+            more_printers=(other,),
+            more_fits={"other": Fits(snug=0.22)},
+            pieces={"p1+": PieceNote(printer_id="other")},
+        )
+        self.assertAlmostEqual(built(data, plan).placed[0].clearance_mm, 0.22)
+        alone = plan.model_copy(update={"pieces": {}})
+        self.assertAlmostEqual(built(data, alone).placed[0].clearance_mm, 0.10)

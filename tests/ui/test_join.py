@@ -11,8 +11,8 @@ from tests.ui.browser import BrowserCase
 KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
 
 
-class Bench(BrowserCase):
-    """What the tests of joints share."""
+class Joining(BrowserCase):
+    """Every kind of joint, and what is found about joints."""
 
     def block(self) -> None:
         """A block of 60 mm, parted in the middle, its one face shown at Join."""
@@ -33,8 +33,6 @@ class Bench(BrowserCase):
         action()
         self.after_edit(was)
 
-
-class Joining(Bench):
     def test_every_kind_is_made_and_exported(self) -> None:
         self.block()
         for kind in KINDS:
@@ -117,10 +115,6 @@ class Joining(Bench):
         self.edited(self.at("fix").filter(has_text="Only one way").first.click)
         self.assertTrue(self.at("field-one_way").is_checked())
         self.assertEqual(self.page.get_by_text("can be put together turned").count(), 0)
-
-
-class Checking(Bench):
-    """The Check station: findings are mended by their fixes, accepted with a reason, and taken back."""
 
     def test_a_finding_is_mended_another_accepted_and_taken_back(self) -> None:
         self.block()

@@ -8,6 +8,7 @@ import numpy as np
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.fixes import fewer, joint_fixes
 from hinoki.core.checks.walls import finding_for
+from hinoki.core.faces import face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import Joint, Place
@@ -16,7 +17,6 @@ from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.motions import agreed, by_pair
 from hinoki.core.one_way import turns_of
 from hinoki.core.plan import Plan
-from hinoki.core.showing import face_label
 
 
 def joint_findings(

@@ -61,11 +61,6 @@ class DovetailJoint(RunningJoint, frozen=True):
         return self.head_mm / 2
 
     @property
-    def depth_mm(self) -> float:
-        """Its height."""
-        return self.height_mm
-
-    @property
     def flank_deg(self) -> float:
         """The angle between a flank and the face."""
         return degrees(atan2(self.height_mm, (self.head_mm - self.neck_mm) / 2))

@@ -54,6 +54,7 @@ class RunningJoint(JointBase, frozen=True):
     """A section that runs along `along_deg`, counted in the face from its u direction."""
 
     count: int = Field(1, ge=1, le=12, title="Count", description="side by side")
+    height_mm: Measure = Field(3.0, title="Height", description="how far it stands out, mm")
     along_deg: Angle = Field(0.0, title="Along", description="direction in the face, degrees")
     on: SideName = Field("a", title="Stands on")
     edge_mm: Small = Field(0.2, title="Broken edges", description="so that no corner meets a corner, mm")
@@ -63,11 +64,6 @@ class RunningJoint(JointBase, frozen=True):
     @abstractmethod
     def half_mm(self) -> float:
         """Half its greatest width."""
-
-    @property
-    @abstractmethod
-    def depth_mm(self) -> float:
-        """How far the male part stands out."""
 
     @property
     def wanted(self) -> int:
@@ -86,7 +82,7 @@ class RunningJoint(JointBase, frozen=True):
 
     def reach_mm(self, side: SideName) -> float:
         """The depth on the side of the groove, nothing on the other."""
-        return self.depth_mm if side == self.female else 0.0
+        return self.height_mm if side == self.female else 0.0
 
     @property
     def along(self) -> Points:
@@ -111,7 +107,7 @@ class RunningJoint(JointBase, frozen=True):
 
     def run(self, standing: Standing, place: Place) -> Run | None:
         """Where the element at `place` runs; None where its line misses the face."""
-        return run_along(standing.shape, place, self.along, self.stops(), self.stop_mm, 2 * self.depth_mm + 5.0)
+        return run_along(standing.shape, place, self.along, self.stops(), self.stop_mm, 2 * self.height_mm + 5.0)
 
     def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
         """The strip it takes of the face."""
@@ -189,7 +185,7 @@ class RunningJoint(JointBase, frozen=True):
 
     def inner(self, run: Run, standing: Standing) -> tuple[float, float]:
         """The part of the line over which walls are looked at: open ends leave the piece on purpose."""
-        trim = self.depth_mm + standing.clearance_mm + standing.least_wall_mm
+        trim = self.height_mm + standing.clearance_mm + standing.least_wall_mm
         first, last = self.stops()
         start, end = run.start + (0.0 if first else trim), run.end - (0.0 if last else trim)
         middle = (run.start + run.end) / 2

@@ -32,7 +32,6 @@ class TongueJoint(RunningJoint, frozen=True):
 
     kind: Literal["tongue"] = "tongue"
     width_mm: Measure = Field(3.0, title="Width", description="at the face, mm")
-    height_mm: Measure = Field(3.0, title="Height", description="mm")
     taper_deg: Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)] = Field(
         0.0, title="Taper", description="lean of each flank, degrees; 0: square"
     )
@@ -42,11 +41,6 @@ class TongueJoint(RunningJoint, frozen=True):
     def half_mm(self) -> float:
         """Half the width."""
         return self.width_mm / 2
-
-    @property
-    def depth_mm(self) -> float:
-        """Its height."""
-        return self.height_mm
 
     def stops(self) -> tuple[bool, bool]:
         """Both ends or none."""

@@ -4473,7 +4473,7 @@ export interface components {
             fit: "press" | "snug" | "sliding" | "loose";
             /**
              * Height
-             * @description mm
+             * @description how far it stands out, mm
              * @default 3
              */
             height_mm: number;

@@ -8,11 +8,21 @@ type FitName = 'press' | 'snug' | 'sliding' | 'loose'
 const project = useProject()
 const TITLES: Record<FitName, string> = { press: 'Press', snug: 'Snug', sliding: 'Sliding', loose: 'Loose' }
 const wished = ref<{ fit: FitName; to: number } | null>(null)
-const clearance = (fit: FitName) => project.plan?.fits?.[fit] ?? 0
+/** whose clearances are shown: the first printer's, or a further one's */
+const printer = ref('')
+const others = computed(() => project.plan?.more_printers ?? [])
+const fits = computed(() => (printer.value && project.plan?.more_fits?.[printer.value]) || project.plan?.fits)
+const clearance = (fit: FitName) => fits.value?.[fit] ?? 0
 const touched = computed(() => {
   const wish = wished.value
   if (!wish) return []
-  return project.joints.filter((j) => j.fit === wish.fit && !j.own_clearance && j.kind !== 'butt')
+  const name = others.value.find((p) => p.id === printer.value)?.name
+  return project.joints.filter((j) => {
+    if (j.fit !== wish.fit || j.own_clearance || j.kind === 'butt') return false
+    const face = project.faces.find((f) => f.id === j.face)
+    const pieces = project.pieces.filter((p) => p.number === face?.a || p.number === face?.b)
+    return !name || pieces.some((p) => p.printer === name)
+  })
 })
 
 function ask(fit: FitName, to: number | null): void {
@@ -24,8 +34,11 @@ function make(): void {
   const wish = wished.value
   wished.value = null
   if (!wish) return
+  const id = printer.value
   void project.edit(`Clearance of ${wish.fit}`, (plan) => {
-    plan.fits = { ...plan.fits!, [wish.fit]: wish.to }
+    const next = { ...(fits.value ?? plan.fits!), [wish.fit]: wish.to }
+    if (id) plan.more_fits = { ...plan.more_fits, [id]: next }
+    else plan.fits = next
   })
 }
 </script>
@@ -33,6 +46,13 @@ function make(): void {
 <template>
   <div class="block">
     <h2>Fits <small>clearance on each side</small></h2>
+    <div v-if="others.length" class="row">
+      <span class="label">Printer</span>
+      <select v-model="printer" class="ruled" aria-label="Fits of the printer" data-test="fits-printer">
+        <option value="">{{ project.printer?.name }}</option>
+        <option v-for="p in others" :key="p.id" :value="p.id">{{ p.name }}</option>
+      </select>
+    </div>
     <div v-for="(title, fit) in TITLES" :key="fit" class="row">
       <span class="label">{{ title }}</span>
       <RuledNumber

@@ -1,5 +1,6 @@
 /** Joints as the Join station makes and changes them. */
 import type { FaceView, Joint, Plan } from '@/api/client'
+import { boundsOf } from '@/sheet/useSheet'
 
 export type JointKind = Joint['kind']
 
@@ -106,19 +107,9 @@ export function copiedTo(joint: Joint, face: FaceView, alike: boolean): Joint {
 /** Whether two faces have nearly the same outline box and area, so that places fit both. */
 export function alike(a: FaceView, b: FaceView): boolean {
   const close = (x: number, y: number) => Math.abs(x - y) <= 0.02 * Math.max(x, y, 1)
-  const [p, q] = [boxOf(a.outline), boxOf(b.outline)]
-  return close(a.area_mm2, b.area_mm2) && p.every((v, k) => Math.abs(v - q[k]!) < 0.5)
-}
-
-export function boxOf(outline: FaceView['outline']): [number, number, number, number] {
-  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity]
-  for (const [x, y] of outline.flat(2) as [number, number][]) {
-    x0 = Math.min(x0, x)
-    x1 = Math.max(x1, x)
-    y0 = Math.min(y0, y)
-    y1 = Math.max(y1, y)
-  }
-  return [x0, x1, y0, y1]
+  const [p, q] = [boundsOf(a), boundsOf(b)]
+  if (!p || !q || !close(a.area_mm2, b.area_mm2)) return false
+  return (['x0', 'x1', 'y0', 'y1'] as const).every((side) => Math.abs(p[side] - q[side]) < 0.5)
 }
 
 /** The angle between a dovetail's flank and its face, in degrees. */

@@ -1,0 +1,76 @@
+"""Join's figures: a joint moved on two large pieces, all joints of many pieces, and places for many faces."""
+
+import time
+
+from bench.model import Line, as_table
+from hinoki.core.cache import Cache
+from hinoki.core.engine import Built, build
+from hinoki.core.formats.stl import write_stl
+from hinoki.core.joints import SIDES, PinJoint
+from hinoki.core.partings import EvenParting, FlatParting, WedgesParting
+from hinoki.core.solid import Solid
+from hinoki.core.suit import SuitWish, suited
+from tests.shapes import plan_for, torus
+
+ROUNDS = 3
+
+
+def _bare(built: Built) -> float:
+    """Seconds of the kernel's own batched operations for all joints of a build, nothing else."""
+    before = {part.key: part.solid for part in built.before}
+    work: list[tuple[Solid, list[Solid], list[Solid]]] = []
+    for key, solid in before.items():
+        tools = [t for p in built.placed for s in SIDES if p.part(s).key == key for t in p.tools.of(s)]
+        work.append((solid, [t.add for t in tools if t.add is not None], [t.cut for t in tools if t.cut is not None]))
+    best = float("inf")
+    for _ in range(ROUNDS):
+        begun = time.perf_counter()
+        for solid, adds, cuts in work:
+            _ = solid.plus(adds).minus(cuts).triangles
+        best = min(best, time.perf_counter() - begun)
+    return best
+
+
+def moving() -> Line:
+    """A pin moved between two halves of a million triangles, with all else remembered."""
+    data = write_stl(torus(90, 20, 1000, 500, 1.5))
+    parting = FlatParting(id="p1", axis="x", at_mm=1.7)
+    cache = Cache()
+    ref = build(plan_for(data, parting), lambda _: data, cache, for_screen=False).faces[0].ref
+    joint = PinJoint(id="j1", face=ref, count=1, diameter_mm=6, length_mm=8, on="a")
+    best, last = float("inf"), None
+    for step in range(ROUNDS + 1):
+        plan = plan_for(data, parting, joints=(joint.model_copy(update={"places": ((88.0 + step, 0.0),)}),))
+        begun = time.perf_counter()
+        last = build(plan, lambda _: data, cache, for_screen=False)
+        if step:
+            best = min(best, time.perf_counter() - begun)
+    assert last is not None
+    return Line("a pin moved, two pieces of 500 k triangles", best, _bare(last), "at most 1.5")
+
+
+def everything() -> Line:
+    """All joints of twelve wedges of a million triangles: the time of the join stage."""
+    data = write_stl(torus(90, 20, 1000, 500, 1.5))
+    plan = plan_for(data, WedgesParting(id="p1", count=12))
+    cache = Cache()
+    built = build(plan, lambda _: data, cache, for_screen=False)
+    plan = plan.model_copy(update={"joints": tuple(suited(built, plan, SuitWish(kind="pin")).joints)})
+    seconds: dict[str, float] = {}
+    built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
+    return Line(f"joints on {len(built.faces)} faces of 12 pieces, 1 M triangles", seconds["join"], _bare(built), "at most 1.4")
+
+
+def placing() -> Line:
+    """What suits thirty faces, measures and places."""
+    data = write_stl(torus(90, 20, 400, 200, 1.5))
+    plan = plan_for(data, EvenParting(id="p1", axis="x", parts=16))
+    built = build(plan, lambda _: data, Cache(), for_screen=False)
+    begun = time.perf_counter()
+    suited(built, plan, SuitWish(kind="auto"))
+    return Line(f"what suits {len(built.faces)} faces", time.perf_counter() - begun, None, "under 2 s")
+
+
+def table() -> str:
+    """All figures as a table."""
+    return as_table([moving(), everything(), placing()])
