@@ -35,7 +35,7 @@ defineProps<{ kind: string }>()
       <path class="dim" d="M76 14H154" />
       <text x="115" y="11" class="over">head</text>
       <path class="dim" d="M176 23V50" />
-      <text x="182" y="40" class="left">height</text>
+      <text x="182" y="40" class="left">depth</text>
     </template>
     <template v-else-if="kind === 'key'">
       <path class="a" d="M20 8H96V84H20z" />
