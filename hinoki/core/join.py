@@ -50,6 +50,11 @@ class PlacedJoint:
         """On each side."""
         return self.standing.clearance_mm
 
+    @property
+    def stands(self) -> list[Place]:
+        """The places of its elements; for a joint that follows the outline the frame's origin, which stands for all of it."""
+        return self.places if self.joint.wanted else [(0.0, 0.0)]
+
     def name(self, index: int) -> str:
         """Such as “Pin C”; a joint without places has one name."""
         kind = self.joint.elements.capitalize()

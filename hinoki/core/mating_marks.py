@@ -15,9 +15,9 @@ from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint, Shaping, letter
 from hinoki.core.joints import SIDES, Place, SideName
 from hinoki.core.joints.base import OPENING_MM, ROOT_MM
+from hinoki.core.joints.spreading import points_over
 from hinoki.core.lettering import STEM, lettered
 from hinoki.core.mating import MatingMarks
-from hinoki.core.one_way import points_over
 from hinoki.core.sections import largest_circle
 from hinoki.core.solid import Solid, as_multi
 
@@ -143,12 +143,11 @@ def _room(face: MatingFace, placed: Sequence[PlacedJoint]) -> MultiPolygon:
     """The face without what joints take or cut there."""
     room: shapely.Geometry = face.shape.buffer(-AROUND_MM)
     for one in placed:
-        for place in one.places or [(0.0, 0.0)]:
+        for place in one.stands:
             room = shapely.difference(room, one.joint.footprint(one.standing, place).buffer(AROUND_MM))
         for tool in one.tools.each:
             if tool.cut is not None:
-                shadow = tool.cut.placed(face.frame.to_frame).silhouette()
-                room = shapely.difference(room, shadow.buffer(AROUND_MM))
+                room = shapely.difference(room, tool.cut.shadow(face.frame).buffer(AROUND_MM))
     return as_multi(room, 1.0)
 
 

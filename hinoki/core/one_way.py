@@ -12,6 +12,7 @@ from shapely import affinity
 from shapely.geometry import MultiPolygon, Point
 
 from hinoki.core.joints.base import JointBase, Place, Standing
+from hinoki.core.joints.spreading import points_over
 
 SAME_MM = 0.5
 """two outlines nearer than this everywhere are one (geometry notes)"""
@@ -82,16 +83,3 @@ def _candidates(elements: Sequence[shapely.Geometry], middle: Point) -> list[flo
 
 def _same(one: MultiPolygon, two: MultiPolygon) -> bool:
     return bool(shapely.hausdorff_distance(one.boundary, two.boundary, densify=0.25) < SAME_MM)
-
-
-def points_over(room: MultiPolygon, about: int = 300) -> list[Place]:
-    """Points over a room, on its outlines too, in a fixed order."""
-    x0, y0, x1, y1 = room.bounds
-    step = max(0.5, float(np.sqrt(room.area / about)), float(room.length / about))
-    along = [np.arange(low + step / 2, high, step) for low, high in ((x0, x1), (y0, y1))]
-    grid = np.array(np.meshgrid(*along)).reshape(2, -1).T
-    inside = grid[shapely.contains_xy(room, grid)] if len(grid) else grid
-    rim = shapely.get_coordinates(shapely.segmentize(room.boundary, step))
-    return sorted(
-        {(round(float(x), 2) + 0.0, round(float(y), 2) + 0.0) for x, y in np.concatenate([inside.reshape(-1, 2), rim])}
-    )

@@ -11,7 +11,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.faces import MatingFace, face_label
 from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint, letter
-from hinoki.core.joints import SIDES, Place
+from hinoki.core.joints import SIDES
 from hinoki.core.joints.placing import Depths
 from hinoki.core.mating_marks import FaceMark
 from hinoki.core.mesh import Points
@@ -92,16 +92,12 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
         positions_mm=[vec(p) for p in standing.frame.world(flat)] if len(flat) else [],
         on=on if on in ("a", "b") else None,
         motions=list(motions) if motions is not None else None,
-        shapes=[slim(as_multi(joint.footprint(standing, p))) for p in _or_origin(placed)] if for_screen else [],
+        shapes=[slim(as_multi(joint.footprint(standing, p))) for p in placed.stands] if for_screen else [],
         cut_shapes=_cut_shapes(placed) if for_screen else [],
         deep_mm=round(deep + standing.end_gap_mm, 3) if deep else 0.0,
         room=slim(placed.room) if for_screen else [],
         findings=findings,
     )
-
-
-def _or_origin(placed: PlacedJoint) -> Sequence[Place]:
-    return placed.places if placed.joint.wanted else [(0.0, 0.0)]
 
 
 def _cut_shapes(placed: PlacedJoint) -> list[Outline]:
@@ -111,7 +107,7 @@ def _cut_shapes(placed: PlacedJoint) -> list[Outline]:
     shadows: dict[int, MultiPolygon] = {}
     for tool in placed.tools.each:
         if tool.cut is not None:
-            seen = tool.cut.placed(placed.standing.frame.to_frame).silhouette()
+            seen = tool.cut.shadow(placed.standing.frame)
             known = shadows.get(tool.index)
             shadows[tool.index] = seen if known is None else as_multi(shapely.union(known, seen))
     return [slim(as_multi(shapely.intersection(s, around))) for _, s in sorted(shadows.items())]

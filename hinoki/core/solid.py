@@ -178,6 +178,10 @@ class Solid:
         shadow = manifold3d.CrossSection(self._body.project().to_polygons(), manifold3d.FillRule.Positive)
         return polygons_of([np.asarray(r, dtype=np.float64) for r in shadow.to_polygons()])
 
+    def shadow(self, frame: Frame) -> MultiPolygon:
+        """The shadow of the body on the plane of a frame, in plane coordinates."""
+        return self.placed(frame.to_frame).silhouette()
+
     def lumps(self) -> list["Solid"]:
         """The separate lumps, low ones first (by centroid z, then y, then x). A cavity stays with what surrounds it."""
         return self._lumps or [self]

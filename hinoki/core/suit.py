@@ -1,12 +1,10 @@
 """Joints that suit the mating faces of a build: for one face, for all that are bare, or copied from another face."""
 
 import time
-from collections.abc import Sequence
 
 from pydantic import BaseModel, Field
 
 from hinoki.core.engine import Built
-from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
 from hinoki.core.join import standing_on
 from hinoki.core.joints import Joint
@@ -74,11 +72,6 @@ def settled(plan: Plan, built: Built) -> Plan:
         elif count:
             joints.append(joint.model_copy(update={"count": count}))
     return plan.model_copy(update={"joints": tuple(joints)})
-
-
-def alike(face: MatingFace, faces: Sequence[MatingFace]) -> list[MatingFace]:
-    """The other faces of the same parting: wedges all alike, the cuts of a row."""
-    return [f for f in faces if f.ref.parting == face.ref.parting and f.ref.id != face.ref.id]
 
 
 def _last(plan: Plan) -> int:

@@ -90,6 +90,12 @@ class RunningJoint(JointBase, frozen=True):
         angle = np.radians(self.along_deg)
         return np.array([np.cos(angle), np.sin(angle)])
 
+    @property
+    def across(self) -> Points:
+        """The direction square to it in plane coordinates, (2,)."""
+        x, y = self.along
+        return np.array([-y, x])
+
     def way(self, frame: Frame) -> Points:
         """The direction in the world, (3,)."""
         u, v = self.along
@@ -114,7 +120,7 @@ class RunningJoint(JointBase, frozen=True):
         run = self.run(standing, place)
         if run is None:
             return MultiPolygon()
-        across = np.array([-self.along[1], self.along[0]]) * self.half_mm
+        across = self.across * self.half_mm
         ends = [np.array(place) + s * self.along for s in (run.start, run.end)]
         strip = shapely.Polygon([ends[0] - across, ends[1] - across, ends[1] + across, ends[0] + across])
         return as_multi(shapely.intersection(strip, standing.shape))
@@ -122,7 +128,7 @@ class RunningJoint(JointBase, frozen=True):
     def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
         """Where of `section` the middle line may pass: width, clearance and least wall inside it on either side."""
         half = self.half_mm + standing.clearance_mm + standing.least_wall_mm
-        across = np.array([-self.along[1], self.along[0]])
+        across = self.across
         room: shapely.Geometry = section
         for share in (-1.0, -0.5, 0.5, 1.0):
             x, y = share * half * across
@@ -135,7 +141,7 @@ class RunningJoint(JointBase, frozen=True):
         """The whole strip of lines that would come too near."""
         if shadow.is_empty:
             return shadow
-        across = np.array([-self.along[1], self.along[0]])
+        across = self.across
         sideways = shapely.get_coordinates(shadow) @ across
         half = self.half_mm + standing.clearance_mm + standing.least_wall_mm
         low, high, far = sideways.min() - half, sideways.max() + half, 1e4
@@ -146,7 +152,7 @@ class RunningJoint(JointBase, frozen=True):
         """Side by side over the room, each in the middle of its line."""
         if room.is_empty:
             return []
-        across = np.array([-self.along[1], self.along[0]])
+        across = self.across
         sideways = shapely.get_coordinates(room) @ across
         low, high = float(sideways.min()), float(sideways.max())
         count = self.count

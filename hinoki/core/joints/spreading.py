@@ -40,15 +40,27 @@ def spread(room: MultiPolygon, count: int, apart_mm: float) -> list[Place]:
     return [_round(points[i]) for i in chosen]
 
 
-def _candidates(room: MultiPolygon, about: int = 120) -> Points:
-    """Points on the outlines of `room` and on a grid inside it, in a fixed order."""
+def _scattered(room: MultiPolygon, step: float) -> Points:
+    """Points (n, 2) on the outlines of `room` and on a grid inside it, about `step` from each other."""
     x0, y0, x1, y1 = room.bounds
-    step = max(0.2, float(np.sqrt(room.area / about)), float(room.length / about))
     outline = shapely.get_coordinates(shapely.segmentize(room.boundary, step))
     along = [np.arange(low + step / 2, high, step) for low, high in ((x0, x1), (y0, y1))]
     grid = np.array(np.meshgrid(*along)).reshape(2, -1).T
     inside = grid[shapely.contains_xy(room, grid)] if len(grid) else grid
-    fine = np.round(np.concatenate([outline, inside]) * 1000).astype(np.int64)
+    return np.concatenate([outline, inside.reshape(-1, 2)])
+
+
+def points_over(room: MultiPolygon, about: int = 300) -> list[Place]:
+    """Places over a room, on its outlines too, in a fixed order."""
+    step = max(0.5, float(np.sqrt(room.area / about)), float(room.length / about))
+    return sorted({_round(point) for point in _scattered(room, step)})
+
+
+def _candidates(room: MultiPolygon, about: int = 120) -> Points:
+    """Points on the outlines of `room` and on a grid inside it, in a fixed order."""
+    step = max(0.2, float(np.sqrt(room.area / about)), float(room.length / about))
+    scattered = _scattered(room, step)
+    fine = np.round(scattered * 1000).astype(np.int64)
     wide = int(np.ptp(fine[:, 1])) + 1
     codes = np.unique((fine[:, 0] - fine[:, 0].min()) * wide + fine[:, 1] - fine[:, 1].min())
     points = np.column_stack([codes // wide + fine[:, 0].min(), codes % wide + fine[:, 1].min()]) / 1000
