@@ -69,8 +69,10 @@ def types(_more: list[str]) -> int:
 
 def test(more: list[str]) -> int:
     """Lint, types and all tests (or only the suites named); the last line counts them."""
-    setup([])
-    _install_chromium()
+    with ThreadPoolExecutor(1) as beside:  # its download waits for the network while the rest is made
+        chromium = beside.submit(_install_chromium)
+        setup([])
+        chromium.result()
     wanted = [name for name in SUITES if not more or name in more]
     checks = {
         "ruff check": [_python(), "-m", "ruff", "check", "."],
@@ -82,15 +84,16 @@ def test(more: list[str]) -> int:
     }
     passed = failed = skipped = 0
     if not more:
-        for name, command in checks.items():
-            good = _call(command, cwd=WEB if command[0] == "npx" else ROOT, check=False) == 0
-            print(f"{name}: {'good' if good else 'FAILED'}", flush=True)
-            passed, failed = passed + good, failed + (not good)
+        with ThreadPoolExecutor(2) as pairs:
+            results = pairs.map(lambda c: subprocess.run(c, cwd=WEB if c[0] == "npx" else ROOT).returncode, checks.values())
+            for name, code in zip(checks, results, strict=True):
+                print(f"{name}: {'good' if code == 0 else 'FAILED'}", flush=True)
+                passed, failed = passed + (code == 0), failed + (code != 0)
     with ThreadPoolExecutor(len(LANES)) as lanes:
         running = [lanes.submit(_run_suites, [s for s in lane if s in wanted]) for lane in LANES]
-        results = {suite: done for lane in running for suite, done in lane.result().items()}
+        finished = {suite: done for lane in running for suite, done in lane.result().items()}
     for suite in wanted:
-        done = results[suite]
+        done = finished[suite]
         print(f"--- tests/{suite}", flush=True)
         print(done.stderr[-12000:], end="", flush=True)
         counts = _counts(done.stderr)

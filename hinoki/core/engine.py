@@ -16,6 +16,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.checks.pieces import piece_findings
+from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace, mating_faces, touching
 from hinoki.core.findings import name_findings
 from hinoki.core.join import PlacedJoint, joined, place_joints
@@ -99,7 +100,8 @@ def build(
     clock.mark("part")
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
-    built.placed, unplaced = place_joints(plan, built.faces, cache, lambda f, p: progress(0.5 + 0.2 * f, p))
+    ground = Ground(solid, read_key, parted.parts)
+    built.placed, unplaced = place_joints(plan, built.faces, ground, cache, lambda f, p: progress(0.5 + 0.2 * f, p))
     view.numbers = number_pieces(parted.parts, remembered)
     built.marks, unreadable = mark_faces(
         plan.mating_marks, built.faces, built.placed, view.numbers, plan.printer.line_mm, cache
@@ -185,6 +187,12 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
         )
         built.meshes[part.made_by] = part.solid
     built.view.pieces = sorted(views, key=lambda p: p.number)
+
+
+def ground_of(built: Built) -> Ground | None:
+    """The whole model and its pieces before joints; None for an open surface."""
+    ready = built.prepared
+    return Ground(ready.solid, ready.key, built.before) if ready and ready.solid else None
 
 
 def known_faces(ready: Prepared, cache: Cache) -> Solid:

@@ -12,7 +12,7 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.contacts import contacts, separate_pairs
 from hinoki.core.frames import Frame
-from hinoki.core.joints import FaceRef
+from hinoki.core.joints import FaceRef, SideName
 from hinoki.core.partings.base import box_sides
 from hinoki.core.pieces import Part
 from hinoki.core.sections import flat_faces_at
@@ -33,6 +33,10 @@ class MatingFace:
     shape: MultiPolygon
     a: Part
     b: Part
+
+    def part(self, side: SideName) -> Part:
+        """The piece on a side."""
+        return self.a if side == "a" else self.b
 
     @property
     def made_by(self) -> str:

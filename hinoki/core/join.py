@@ -1,8 +1,8 @@
 """The join stage: joints are placed on their faces, checked, and applied to the pieces."""
 
 from collections import defaultdict
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
@@ -10,6 +10,7 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.walls import NOTHING_MM3, Weak, weak_tools
+from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
 from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
@@ -18,12 +19,17 @@ from hinoki.core.joints.running import RunningJoint
 from hinoki.core.one_way import asymmetric
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
-from hinoki.core.solid import Solid
+from hinoki.core.solid import Solid, as_multi
 
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 NOTHING_MM2 = 1e-3
 CRUMB_MM3 = 0.5
 """a separate lump under this that a joint left is no part of the piece"""
+NO_HOLLOW = Problem(
+    "joint-collar",
+    "has no collar: there is no hollow beside the face that leaves a way through. Make it thinner, or 0.",
+    "note",
+)
 
 
 @dataclass
@@ -44,6 +50,15 @@ class PlacedJoint:
     clashes: list[tuple[int, str, int]] = field(default_factory=list)
     """(own element, other joint, other element) whose bores meet inside a piece"""
     first_letter: int = 0
+    gains: Mapping[SideName, Solid] = field(default_factory=dict)
+    """the collars of the two pieces, where the joint has some; its face is then the one with them"""
+    bare: MultiPolygon = field(default_factory=MultiPolygon)
+    """the face as it is without collars"""
+
+    @property
+    def collar(self) -> MultiPolygon:
+        """What collars add to the face."""
+        return as_multi(shapely.difference(self.face.shape, self.bare), 1e-2) if self.gains else MultiPolygon()
 
     @property
     def clearance_mm(self) -> float:
@@ -62,7 +77,7 @@ class PlacedJoint:
 
     def part(self, side: SideName) -> Part:
         """The piece on a side."""
-        return self.face.a if side == "a" else self.face.b
+        return self.face.part(side)
 
 
 def letter(index: int) -> str:
@@ -71,7 +86,7 @@ def letter(index: int) -> str:
 
 
 def place_joints(
-    plan: Plan, faces: Sequence[MatingFace], cache: Cache, progress: Callable[[float, str], None]
+    plan: Plan, faces: Sequence[MatingFace], ground: Ground, cache: Cache, progress: Callable[[float, str], None]
 ) -> tuple[list[PlacedJoint], list[Joint]]:
     """All joints whose face is there, placed and checked; and the joints whose face is not."""
     by_id = {face.ref.id: face for face in faces}
@@ -84,7 +99,7 @@ def place_joints(
         if face is None:
             unplaced.append(joint)
             continue
-        one = _place(joint, face, plan, placed, cache)
+        one = _place(joint, face, plan, placed, ground, cache)
         one.first_letter = used[face.ref.id]
         used[face.ref.id] += len(one.places)
         placed.append(one)
@@ -139,6 +154,8 @@ def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]], more: Shap
     adds = list(more.adds)
     cuts = list(more.cuts)
     for placed, side in own:
+        if side in placed.gains:
+            adds.append(placed.gains[side])
         other = placed.part("b" if side == "a" else "a").solid
         doubtful = {weak.tool.index for weak in placed.weak if weak.through_mm is not None} | set(placed.beside)
         for tool in placed.tools.of(side):
@@ -152,9 +169,16 @@ def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]], more: Shap
     return done.without_crumbs(CRUMB_MM3) if any(isinstance(p.joint, RunningJoint) for p, _ in own) else done
 
 
-def _place(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint], cache: Cache) -> PlacedJoint:
+def _place(
+    joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint], ground: Ground, cache: Cache
+) -> PlacedJoint:
     joint = joint.placed_on(best_side(face, plan))
-    standing = standing_on(face, plan, joint.fit, joint.clearance_mm)
+    standing, bare = standing_on(face, plan, joint.fit, joint.clearance_mm), face.shape
+    wish = joint.collar(standing)
+    grown = ground.collared(face, wish, cache) if wish else None
+    if grown:
+        face = grown.face
+        standing = replace(standing, shape=face.shape)
     near = _near(joint, face, standing, before)
     # the id does not shape anything, so it stays out of the keys
     shape = joint.model_dump(mode="json", exclude={"id", "places", "fit", "clearance_mm"})
@@ -166,7 +190,7 @@ def _place(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJo
         places, room = auto_places(joint, Depths(face), standing, taken)
         if joint.places is not None:
             return list(joint.places), room
-        if getattr(joint, "one_way", False):
+        if joint.turns_never:
             places = asymmetric(
                 joint, standing, places, room, joint.apart_mm + 2 * standing.clearance_mm + standing.least_wall_mm
             )
@@ -177,15 +201,19 @@ def _place(joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJo
         on_face = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
         weak = [
             weak
-            for side, part in _parts(face)
-            for weak in weak_tools(tools.of(side), part.solid, standing.least_wall_mm, on_face)
+            for side in SIDES
+            for weak in weak_tools(tools.of(side), face.part(side).solid, standing.least_wall_mm, on_face)
         ]
         return tools, weak, joint.problems(standing, places, Depths(face))
 
     places, room = cache.get(asked, choose)
     key = key_of("tools", face.made_by, shape, places, figures)
     tools, weak, problems = cache.get(key, make, lambda made: 400 * len(made[0].each) + 100)
-    return PlacedJoint(joint, face, standing, places, tools, room, key, problems, weak, _beside(joint, standing, places))
+    if wish and not grown:
+        problems = [*problems, NO_HOLLOW]
+    beside = _beside(joint, standing, places)
+    gains = grown.gains if grown else {}
+    return PlacedJoint(joint, face, standing, places, tools, room, key, problems, weak, beside, gains=gains, bare=bare)
 
 
 @dataclass(frozen=True)
@@ -206,8 +234,8 @@ def _near(joint: Joint, face: MatingFace, standing: Standing, before: Sequence[P
         _Near(side, tool.cut, key_of(other.made_by, tool.side, tool.index))
         for other in before
         for other_side in SIDES
-        for side, part in _parts(face)
-        if other.part(other_side).key == part.key
+        for side in SIDES
+        if other.part(other_side).key == face.part(side).key
         for tool in other.tools.of(other_side)
         if tool.cut is not None and (tool.cut.bounds[0] <= high).all() and (tool.cut.bounds[1] >= low).all()
     ]
@@ -239,7 +267,3 @@ def _find_clashes(placed: Sequence[PlacedJoint]) -> None:
 
 def _boxes_meet(one: Solid, two: Solid) -> bool:
     return bool((one.bounds[0] <= two.bounds[1]).all() and (two.bounds[0] <= one.bounds[1]).all())
-
-
-def _parts(face: MatingFace) -> tuple[tuple[SideName, Part], tuple[SideName, Part]]:
-    return ("a", face.a), ("b", face.b)

@@ -76,7 +76,6 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
     flat = np.array(placed.places).reshape(-1, 2)
     deep = max(joint.reach_mm("a"), joint.reach_mm("b"))
     motions = joint.motions(standing.frame)
-    on = getattr(joint, "on", None)
     return JointView(
         id=joint.id,
         face=placed.face.ref.id,
@@ -90,12 +89,13 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
         letters=[letter(placed.first_letter + i) for i in range(len(placed.places))],
         places=placed.places,
         positions_mm=[vec(p) for p in standing.frame.world(flat)] if len(flat) else [],
-        on=on if on in ("a", "b") else None,
+        on=joint.stands_on,
         motions=list(motions) if motions is not None else None,
         shapes=[slim(as_multi(joint.footprint(standing, p))) for p in placed.stands] if for_screen else [],
         cut_shapes=_cut_shapes(placed) if for_screen else [],
         deep_mm=round(deep + standing.end_gap_mm, 3) if deep else 0.0,
         room=slim(placed.room) if for_screen else [],
+        collar=slim(placed.collar) if for_screen else [],
         findings=findings,
     )
 

@@ -1,13 +1,17 @@
 """Joints that suit the mating faces of a build: for one face, for all that are bare, or copied from another face."""
 
 import time
+from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.engine import Built
+from hinoki.core.cache import Cache
+from hinoki.core.collaring import Ground, pegs_in_collar
+from hinoki.core.engine import Built, ground_of
+from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
 from hinoki.core.join import standing_on
-from hinoki.core.joints import Joint
+from hinoki.core.joints import ButtJoint, Joint, Standing
 from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.suggest import SuitKind, suggest
@@ -31,15 +35,16 @@ class SuitView(BaseModel):
     without: list[str]
 
 
-def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet) -> SuitView:
+def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: Cache | None = None) -> SuitView:
     """Joints with the measures that suit each face asked for, under free names."""
     have = {joint.face.id for joint in plan.joints}
     chosen = [f for f in built.faces if (f.ref.id not in have if wish.faces is None else f.ref.id in wish.faces)]
     number = _last(plan)
+    ground, cache = ground_of(built), cache or Cache()
     found = SuitView(joints=[], without=[])
     for step, face in enumerate(chosen):
         tell(step / len(chosen), f"Looking at face {step + 1} of {len(chosen)}")
-        joint = suggest(wish.kind, f"j{number + 1}", Depths(face), wish.fit, standing_on(face, plan, wish.fit))
+        joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, wish.fit), wish, ground, cache)
         if joint is None:
             found.without.append(face.ref.id)
         else:
@@ -48,6 +53,18 @@ def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet) -> Suit
                 joint.model_copy(update={"one_way": True}) if wish.one_way and isinstance(joint, PegJoint) else joint
             )
     return found
+
+
+def _suiting(
+    joint_id: str, face: MatingFace, standing: Standing, wish: SuitWish, ground: Ground | None, cache: Cache
+) -> Joint | None:
+    """What suits one face; pegs in a collar where its wall is too thin for what was asked."""
+    joint = suggest(wish.kind, joint_id, Depths(face), wish.fit, standing)
+    thin = joint is None or (wish.kind == "auto" and isinstance(joint, ButtJoint))
+    if ground is None or not thin or wish.kind not in ("auto", "pin", "dowel"):
+        return joint
+    kind: Literal["pin", "dowel"] = "dowel" if wish.kind == "dowel" else "pin"
+    return pegs_in_collar(kind, joint_id, face, wish.fit, standing, ground, cache) or joint
 
 
 def suggested(

@@ -193,6 +193,7 @@ class JointView(BaseModel):
     cut_shapes: list[Outline] = Field([], description="what is cut for each element, seen along the face's normal")
     deep_mm: float = Field(0.0, description="how deep it goes into a piece, end gap and all")
     room: Outline
+    collar: Outline = Field(default_factory=list, description="what both pieces gain inside a hollow, on the face")
     findings: list[Finding]
 
 

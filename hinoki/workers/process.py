@@ -238,7 +238,7 @@ class Worker:
         """Joints that suit mating faces."""
         wanted = read_plan(plan)
         built = build(wanted, self._source, self._cache, lambda f, p: self.progress(0.5 * f, p), numbers)
-        found = suited(built, wanted, SuitWish.model_validate(wish), lambda f, p: self.progress(0.5 + 0.5 * f, p))
+        found = suited(built, wanted, SuitWish.model_validate(wish), lambda f, p: self.progress(0.5 + 0.5 * f, p), self._cache)
         save(self._folder / "answers" / target, found.model_dump_json().encode())
         return target
 

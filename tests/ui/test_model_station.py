@@ -88,7 +88,7 @@ class MadeRight(ModelCase):
         self.assertIn("1 bores made true: ø25", self.at("step-said").inner_text())
         self.add_step("ratio")
         was = self.revision()
-        self.type_in("real_mm", "9600")
+        self.type_in("real_mm", "4800")
         self.after_edit(was)
         self.add_step("hollow")
         self.assertRegex(self.at("step-said").inner_text(), r"takes out [\d.]+ cm³[\s\S]*least wall found [23]\.\d\d mm")
@@ -98,7 +98,7 @@ class MadeRight(ModelCase):
         self.counted("drain", 2)
         self.assertIn("→", self.at("title-block").inner_text())
         self.sheet("file")
-        self.assertIn("150.0 × 100.0 × 200.0 mm", self.facts())
+        self.assertIn("75.0 × 50.0 × 100.0 mm", self.facts())
         self.assertIn("closed", self.facts())
 
         # out again in another format
@@ -108,7 +108,7 @@ class MadeRight(ModelCase):
         download.value.save_as(path)
         saved = read_file(path.read_bytes(), "stand.obj")
         self.assertTrue(saved.mesh.edges.closed)
-        np.testing.assert_allclose(np.ptp(saved.mesh.vertices, axis=0), [150, 100, 200], atol=0.01)
+        np.testing.assert_allclose(np.ptp(saved.mesh.vertices, axis=0), [75, 50, 100], atol=0.01)
 
         # and the next station takes it from there
         self.station("divide")

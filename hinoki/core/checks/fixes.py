@@ -2,13 +2,16 @@
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 import shapely
 
+from hinoki.core.collaring import WIDER_MM, collar_for
 from hinoki.core.findings import Fix
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import Joint
+from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
 from hinoki.core.view import BuildView, PieceView
@@ -39,6 +42,17 @@ def fewer(placed: PlacedJoint) -> tuple[Fix, ...]:
     fit = (_changed(placed.joint.model_copy(update={"count": many}), f"Leave it at {many}"),) if many else ()
     smaller = placed.joint.smaller()
     return (*fit, _changed(smaller, f"Make it {smaller.label()}")) if smaller is not None else fit
+
+
+def in_collar(placed: PlacedJoint) -> tuple[Fix, ...]:
+    """Pegs that stand in a collar inside the hollow, where the face is that of a shell."""
+    joint = placed.joint
+    if not isinstance(joint, PegJoint) or not any(part.interiors for part in placed.bare.geoms):
+        return ()
+    thick = collar_for(joint.diameter_mm, replace(placed.standing, shape=placed.bare))
+    if thick <= joint.collar_mm:
+        thick = joint.collar_mm + WIDER_MM[1]
+    return (_changed(joint.model_copy(update={"collar_mm": thick}), f"Stand it in a collar of {thick:g} mm"),)
 
 
 def _changed(joint: Joint, label: str) -> Fix:

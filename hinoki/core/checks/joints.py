@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.checks.fixes import fewer, joint_fixes
+from hinoki.core.checks.fixes import fewer, in_collar, joint_fixes
 from hinoki.core.checks.walls import finding_for
 from hinoki.core.faces import face_label
 from hinoki.core.findings import Finding, Fix
@@ -88,7 +88,7 @@ def joint_findings(
                 joint=joint.id,
                 message=f"{joint.label()} wanted on {face}, but there is room for {many or 'none'}. "
                 "Use fewer, smaller or shorter ones.",
-                fixes=fewer(placed),
+                fixes=(*fewer(placed), *in_collar(placed)),
             )
         )
     return found
@@ -133,7 +133,7 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
     for several in by_face.values():
         key = key_of("turns", [p.made_by for p in several])
         angles = cache.get(key, partial(_turns, several))
-        wanted = [p for p in several if getattr(p.joint, "one_way", False)]
+        wanted = [p for p in several if p.joint.turns_never]
         if not angles:
             continue
         face = face_label(several[0].face, numbers)

@@ -6,7 +6,7 @@ that no joint can change the outside of the model.
 """
 
 from abc import abstractmethod
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Literal, Protocol, Self, TypeVar
 
@@ -122,6 +122,14 @@ class Tools:
 
 
 @dataclass(frozen=True)
+class CollarWish:
+    """How thick a collar a joint asks for, and how far it is to reach on either side of the face before its cone begins."""
+
+    thick_mm: float
+    deep_mm: Mapping[SideName, float]
+
+
+@dataclass(frozen=True)
 class Problem:
     """Something a joint notices about itself: a finding's code and severity, what is said after the joint's name, and the
     place on the face."""
@@ -135,6 +143,7 @@ class Problem:
 class JointBase(BaseModel, frozen=True):
     """A joint on a mating face."""
 
+    kind: str
     id: str = Field(pattern=r"^j[1-9][0-9]{0,4}$", title="Name")
     face: FaceRef
     fit: Fit = Field("snug", title="Fit")
@@ -167,7 +176,17 @@ class JointBase(BaseModel, frozen=True):
     @property
     def elements(self) -> str:
         """What one element of it is called: “pin”."""
-        return str(getattr(self, "kind", "joint"))
+        return self.kind
+
+    @property
+    def stands_on(self) -> SideName | None:
+        """The side its male part grows from; None where neither or both have one."""
+        return None
+
+    @property
+    def turns_never(self) -> bool:
+        """Whether its places are to be such that the pieces cannot be put together turned."""
+        return False
 
     @property
     def apart_mm(self) -> float:
@@ -184,6 +203,10 @@ class JointBase(BaseModel, frozen=True):
 
     def loose_name(self) -> str | None:
         """What a loose part of this joint is called, or None when it has none."""
+        return None
+
+    def collar(self, standing: Standing) -> CollarWish | None:
+        """What both pieces are to gain inside a hollow beside the face, so that the joint has material to stand in."""
         return None
 
     def motions(self, frame: Frame) -> tuple[Direction, ...] | None:

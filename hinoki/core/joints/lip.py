@@ -55,6 +55,11 @@ class LipJoint(JointBase, frozen=True):
         return 0
 
     @property
+    def stands_on(self) -> SideName | None:
+        """The side chosen."""
+        return self.on
+
+    @property
     def female(self) -> SideName:
         """The side with the rebate."""
         return "b" if self.on == "a" else "a"

@@ -1,7 +1,7 @@
 """What pins and dowels share: their measures, the shape of a peg and of the bore around it."""
 
 from functools import lru_cache
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 import numpy as np
 import shapely
@@ -12,6 +12,8 @@ from hinoki.core.frames import Frame
 from hinoki.core.joints.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
+    SIDES,
+    CollarWish,
     JointBase,
     Measure,
     Place,
@@ -25,6 +27,7 @@ from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid, round_sides
 
 PegShape = Literal["round", "square", "flat"]
+Thick = Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)]
 PEG_SIZES_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 FLAT_AT = 0.7
 """how far the flat of a flatted peg lies from its axis, as a share of the radius"""
@@ -40,10 +43,19 @@ class PegJoint(JointBase, frozen=True):
     one_way: bool = Field(False, title="Only one way", description="places such that the pieces cannot be put together turned")
     tip_mm: Small | None = Field(None, title="Tip", description="chamfer that leads it in, mm; none: by its size")
 
+    collar_mm: Thick = Field(
+        0.0, title="Collar", description="ring inside the hollow of a thin shell that they stand in, mm thick; 0: none"
+    )
+
     @property
     def wanted(self) -> int:
         """The count, or as many as were placed by hand."""
         return self.count if self.places is None else len(self.places)
+
+    @property
+    def turns_never(self) -> bool:
+        """As wished."""
+        return self.one_way
 
     @property
     def half_mm(self) -> float:
@@ -65,6 +77,16 @@ class PegJoint(JointBase, frozen=True):
         """Chamfer at a tip: it leads the peg in."""
         most = min(0.4 * self.diameter_mm, 0.9 * self.length_mm)
         return min(1.0, 0.15 * self.diameter_mm, 0.3 * self.length_mm) if self.tip_mm is None else min(self.tip_mm, most)
+
+    def collar(self, standing: Standing) -> CollarWish | None:
+        """As thick as was typed, and deep enough for the bores and the least wall at their ends."""
+        if self.collar_mm <= 0:
+            return None
+        deep: dict[SideName, float] = {}
+        for side in SIDES:
+            reach = self.reach_mm(side)
+            deep[side] = max(self.diameter_mm, reach + standing.end_gap_mm + standing.least_wall_mm if reach > 0 else 0.0)
+        return CollarWish(self.collar_mm, deep)
 
     def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
         """The peg's section at `place`."""

@@ -26,6 +26,11 @@ class PinJoint(PegJoint, frozen=True):
         """The side the pins grow from."""
         return "b" if self.on == "b" else "a"
 
+    @property
+    def stands_on(self) -> SideName | None:
+        """The side chosen; none before Hinoki has chosen one."""
+        return None if self.on == "auto" else self.on
+
     def placed_on(self, side: SideName) -> Self:
         """The same pins on `side`, where they were to stand where Hinoki chooses."""
         return self.model_copy(update={"on": side}) if self.on == "auto" else self

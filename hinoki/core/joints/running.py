@@ -76,6 +76,11 @@ class RunningJoint(JointBase, frozen=True):
         return 2 * self.half_mm
 
     @property
+    def stands_on(self) -> SideName | None:
+        """The side chosen."""
+        return self.on
+
+    @property
     def female(self) -> SideName:
         """The side with the groove."""
         return "b" if self.on == "a" else "a"

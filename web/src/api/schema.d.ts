@@ -1512,6 +1512,12 @@ export interface components {
              */
             clearance_mm?: number | null;
             /**
+             * Collar
+             * @description ring inside the hollow of a thin shell that they stand in, mm thick; 0: none
+             * @default 0
+             */
+            collar_mm: number;
+            /**
              * Count
              * @default 2
              */
@@ -2355,6 +2361,14 @@ export interface components {
         JointView: {
             /** Clearance Mm */
             clearance_mm: number;
+            /**
+             * Collar
+             * @description what both pieces gain inside a hollow, on the face
+             */
+            collar?: [
+                number,
+                number
+            ][][][];
             /** Count */
             count: number;
             /**
@@ -3401,6 +3415,12 @@ export interface components {
              * @description each side, mm; none: the fit's
              */
             clearance_mm?: number | null;
+            /**
+             * Collar
+             * @description ring inside the hollow of a thin shell that they stand in, mm thick; 0: none
+             * @default 0
+             */
+            collar_mm: number;
             /**
              * Count
              * @default 2

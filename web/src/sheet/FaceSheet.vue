@@ -23,6 +23,8 @@ const section = computed(() => pathOf(face.value?.outline ?? []))
 /** walls 6 mm further in, of the piece that lies behind the drawing */
 const behind = computed(() => pathOf(face.value?.behind?.[mirrored.value ? 1 : 0] ?? []))
 const room = computed(() => joints.value.map((j) => pathOf(j.room)).join(''))
+/** what both pieces gain inside the hollow */
+const collar = computed(() => joints.value.map((j) => pathOf(j.collar ?? [])).join(''))
 const seenFrom = computed(() => (mirrored.value ? face.value?.a : face.value?.b))
 
 type Outline = JointView['room']
@@ -230,6 +232,7 @@ const calloutOf = computed(() => {
           stroke-width="1.8"
           stroke-linejoin="round"
         />
+        <path :d="collar" class="collar" data-test="collar" />
         <path :d="behind" class="behind" />
         <path v-for="j in rims" :key="j.id" :d="(j.shapes ?? []).map(pathOf).join('')" class="rim" />
         <path :d="letters" class="letters" data-test="letters" />
@@ -409,6 +412,13 @@ svg {
   fill: none;
   stroke: var(--cedar);
   stroke-width: 1;
+}
+.collar {
+  fill: url(#hatch);
+  fill-opacity: 0.55;
+  fill-rule: evenodd;
+  stroke: var(--ink-soft);
+  stroke-width: 1.2;
 }
 .letters {
   fill: var(--ink-soft);

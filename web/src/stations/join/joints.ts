@@ -21,7 +21,7 @@ export const KINDS: readonly KindInfo[] = [
     name: 'Pins',
     says: 'Pins, part of a piece',
     schema: 'PinJoint',
-    fields: ['count', 'shape', 'diameter_mm', 'length_mm', 'one_way', 'tip_mm', 'ribs', 'on'],
+    fields: ['count', 'shape', 'diameter_mm', 'length_mm', 'one_way', 'tip_mm', 'ribs', 'collar_mm', 'on'],
     when: 'They find the place. Where the face has room.',
   },
   {
@@ -29,7 +29,7 @@ export const KINDS: readonly KindInfo[] = [
     name: 'Dowels',
     says: 'Dowels, loose',
     schema: 'DowelJoint',
-    fields: ['count', 'shape', 'diameter_mm', 'length_mm', 'in_a_mm', 'one_way', 'tip_mm'],
+    fields: ['count', 'shape', 'diameter_mm', 'length_mm', 'in_a_mm', 'one_way', 'tip_mm', 'collar_mm'],
     when: 'As pins, where neither piece should print with something standing out.',
   },
   {

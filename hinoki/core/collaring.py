@@ -1,0 +1,100 @@
+"""Faces of thin shells as their joints see them: with the collars both pieces get inside the hollow."""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+import shapely
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.faces import MatingFace
+from hinoki.core.fits import Fit
+from hinoki.core.joints import SIDES, DowelJoint, Joint, PinJoint, SideName, Standing
+from hinoki.core.joints.base import CollarWish
+from hinoki.core.joints.collar import JUST_OFF_MM, Bounds, collar
+from hinoki.core.joints.placing import Depths, auto_places
+from hinoki.core.pieces import Part
+from hinoki.core.sections import FramedSolid, least_wall
+from hinoki.core.solid import Solid, as_multi
+
+PEGS_MM = (5.0, 4.0, 3.0)
+"""pegs tried in a collar, large ones first"""
+WIDER_MM = (0.5, 3.0)
+"""what a collar has more than its pegs need: little where walls stand upright, more where they lean"""
+
+
+@dataclass(frozen=True)
+class Collared:
+    """A face whose pieces have collars, and what each of them gained."""
+
+    face: MatingFace
+    gains: Mapping[SideName, Solid]
+
+
+@dataclass
+class Ground:
+    """The whole model and all its pieces: what tells where a hollow is, and what else lies in it."""
+
+    whole: Solid
+    made_by: str
+    parts: Sequence[Part]
+    _framed: dict[str, FramedSolid] = field(default_factory=dict)
+
+    def collared(self, face: MatingFace, wish: CollarWish, cache: Cache) -> Collared | None:
+        """The face with collars as wished; None where it has no hollow beside it, or too narrow a one."""
+        key = key_of("collar", self.made_by, face.made_by, wish.thick_mm, sorted(wish.deep_mm.items()))
+        return cache.get(
+            key, lambda: self._made(face, wish, key), lambda made: sum(s.triangles for s in made.gains.values()) if made else 10
+        )
+
+    def _made(self, face: MatingFace, wish: CollarWish, key: str) -> Collared | None:
+        whole = self._framed.setdefault(face.made_by, FramedSolid(self.whole, face.frame))
+        gains: dict[SideName, Solid] = {}
+        for side in SIDES:
+            gains[side] = collar(wish, whole, face.frame, side, face.shape, self._bounds(face, face.part(side)))
+            if gains[side].empty:
+                return None
+        rings = [gains[s].placed(face.frame.to_frame).slice(JUST_OFF_MM if s == "b" else -JUST_OFF_MM) for s in SIDES]
+        shape = as_multi(shapely.union(face.shape, shapely.intersection(*rings)))
+        a, b = (
+            replace(face.part(s), solid=face.part(s).solid.plus([gains[s]]), made_by=key_of(key, face.part(s).made_by))
+            for s in SIDES
+        )
+        return Collared(MatingFace(face.ref, face.frame, shape, a, b), gains)
+
+    def _bounds(self, face: MatingFace, part: Part) -> Bounds:
+        planes = [(end.frame, end.side) for end in part.ends if not end.frame.same_plane(face.frame)]
+        return Bounds(planes, [other.solid for other in self.parts if other.key != part.key])
+
+
+def collar_for(diameter_mm: float, standing: Standing, more_mm: float = WIDER_MM[0]) -> float:
+    """How thick a collar must be at least so that pegs of a diameter have their clearance and the least wall all round, in
+    half millimetres."""
+    wall = least_wall(standing.shape)
+    needed = diameter_mm + 2 * (standing.clearance_mm + standing.least_wall_mm) - (wall[0] if wall else 0.0)
+    return max(0.5, math.ceil(2 * (needed + more_mm)) / 2)
+
+
+def pegs_in_collar(
+    kind: Literal["pin", "dowel"], joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache
+) -> Joint | None:
+    """Pegs in the least collar in which two of them have room; None where there is no hollow for it."""
+    if not any(part.interiors for part in standing.shape.geoms):
+        return None
+    for diameter in PEGS_MM:
+        for more in WIDER_MM:
+            measures = {"diameter_mm": diameter, "collar_mm": collar_for(diameter, standing, more)}
+            joint: PinJoint | DowelJoint = (
+                PinJoint(id=joint_id, face=face.ref, fit=fit, count=3, length_mm=diameter, **measures)
+                if kind == "pin"
+                else DowelJoint(id=joint_id, face=face.ref, fit=fit, count=3, length_mm=2 * diameter, **measures)
+            )
+            wish = joint.collar(standing)
+            grown = ground.collared(face, wish, cache) if wish else None
+            if grown is None:
+                break
+            places, _ = auto_places(joint, Depths(grown.face), replace(standing, shape=grown.face.shape))
+            if len(places) >= 2:
+                return joint.model_copy(update={"count": len(places)})
+    return None
