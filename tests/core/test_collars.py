@@ -126,7 +126,8 @@ class Collars(unittest.TestCase):
         a, b = (p.solid for p in result.parts)
         self.assertLess(abs(a.common(b).volume_mm3), 1e-6)
         self.assertEqual([len(a.lumps()), len(b.lumps())], [1, 1])
-        assert result.prepared is not None and result.prepared.solid is not None
+        assert result.prepared is not None
+        assert result.prepared.solid is not None
         hull = result.prepared.solid.hull
         for piece in (a, b):
             self.assertLess(piece.minus([hull]).volume_mm3, 1e-3)

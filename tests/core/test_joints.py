@@ -153,7 +153,7 @@ class Placing(unittest.TestCase):
             self.assertGreater(np.linalg.norm(places[0] - places[1]), 75)
 
     def test_no_joint_is_suggested_where_there_is_no_room(self) -> None:
-        data = stl_of(tube(46, 44, 200))
+        data = stl_of(box(46, 3, 200))
         plan = plan_for(data, level(1, 100))
         self.assertEqual(suggested(built(data, plan), plan, "pin", "snug").joints, ())
 
