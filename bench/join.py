@@ -31,22 +31,29 @@ def _bare(built: Built) -> float:
     return best
 
 
-def moving() -> Line:
+def moving() -> list[Line]:
     """A pin moved between two halves of a million triangles, with all else remembered."""
     data = write_stl(torus(90, 20, 1000, 500, 1.5))
     parting = FlatParting(id="p1", axis="x", at_mm=1.7)
     cache = Cache()
     ref = build(plan_for(data, parting), lambda _: data, cache, for_screen=False).faces[0].ref
     joint = PinJoint(id="j1", face=ref, count=1, diameter_mm=6, length_mm=8, on="a")
-    best, last = float("inf"), None
+    best, whole, last = float("inf"), float("inf"), None
     for step in range(ROUNDS + 1):
-        plan = plan_for(data, parting, joints=(joint.model_copy(update={"places": ((88.0 + step, 0.0),)}),))
+        plan = plan_for(data, parting, joints=(joint.model_copy(update={"places": ((88.0 + step, 20.0),)}),))
+        ended: list[float] = []
         begun = time.perf_counter()
-        last = build(plan, lambda _: data, cache, for_screen=False)
+        last = build(
+            plan, lambda _: data, cache, for_screen=False, on_pieces=lambda _, ended=ended: ended.append(time.perf_counter())
+        )
         if step:
-            best = min(best, time.perf_counter() - begun)
+            best = min(best, ended[0] - begun)
+            whole = min(whole, time.perf_counter() - begun)
     assert last is not None
-    return Line("a pin moved, two pieces of 500 k triangles", best, _bare(last), "at most 1.5")
+    return [
+        Line("a pin moved, two pieces of 500 k triangles: until they are handed out", best, _bare(last), "at most 1.5"),
+        Line("of the same: until findings and resting faces are there too", whole, None, ""),
+    ]
 
 
 def everything() -> Line:
@@ -55,10 +62,20 @@ def everything() -> Line:
     plan = plan_for(data, WedgesParting(id="p1", count=12))
     cache = Cache()
     built = build(plan, lambda _: data, cache, for_screen=False)
-    plan = plan.model_copy(update={"joints": tuple(suited(built, plan, SuitWish(kind="pin")).joints)})
-    seconds: dict[str, float] = {}
-    built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
-    return Line(f"joints on {len(built.faces)} faces of 12 pieces, 1 M triangles", seconds["join"], _bare(built), "at most 1.4")
+    joints = suited(built, plan, SuitWish(kind="pin")).joints
+    best = float("inf")
+    for step in range(ROUNDS):  # each time other pins, so that nothing is remembered but the pieces
+        thinner = tuple(
+            j.model_copy(update={"diameter_mm": j.diameter_mm - 0.01 * step}) for j in joints if isinstance(j, PinJoint)
+        )
+        begun = time.perf_counter()
+        ended: list[float] = []
+        built = build(
+            plan.model_copy(update={"joints": thinner}), lambda _: data, cache, for_screen=False,
+            on_pieces=lambda _, ended=ended: ended.append(time.perf_counter()),
+        )  # fmt: skip
+        best = min(best, ended[0] - begun)
+    return Line(f"joints on {len(built.faces)} faces of 12 pieces, 1 M triangles", best, _bare(built), "at most 1.4")
 
 
 def placing() -> Line:
@@ -73,4 +90,4 @@ def placing() -> Line:
 
 def table() -> str:
     """All figures as a table."""
-    return as_table([moving(), everything(), placing()])
+    return as_table([*moving(), everything(), placing()])

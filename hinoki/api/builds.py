@@ -5,7 +5,7 @@ from collections.abc import AsyncIterator
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 from sse_starlette.sse import EventSourceResponse
 from starlette.responses import FileResponse, Response
 
@@ -31,6 +31,7 @@ class JobView(BaseModel):
     message: str | None
     where: str | None
     result: str | None
+    pieces: dict[str, str] = Field({}, description="drawings of pieces that are there before the rest of a build, by piece key")
 
 
 class BuildAnswer(BaseModel):

@@ -19,7 +19,7 @@ from hinoki.store.database import Database
 from hinoki.workers.jobs import Job, Kind
 from hinoki.workers.pool import Pool
 
-CACHE_FORMAT = 4
+CACHE_FORMAT = 5
 UPLOAD_LIMIT = 500_000_000
 
 
@@ -129,6 +129,7 @@ def job_view(job: Job) -> dict[str, object]:
         "phrase": job.phrase,
         "message": job.failure.message if job.failure else None,
         "where": job.failure.where if job.failure else None,
+        "pieces": job.pieces if job.state == "running" else {},
         "result": job.result if isinstance(job.result, str) else None,
     }
 

@@ -4,7 +4,6 @@ read → prepare → part → faces → join → check → orient → assemble. 
 """
 
 import time
-from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import partial
@@ -19,7 +18,9 @@ from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace, mating_faces, touching
 from hinoki.core.findings import name_findings
+from hinoki.core.frames import inverted
 from hinoki.core.join import PlacedJoint, joined, place_joints
+from hinoki.core.joints import SIDES
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mating_marks import FaceMark, mark_faces, shaping_of
 from hinoki.core.mesh import Mesh, Points
@@ -42,7 +43,7 @@ from hinoki.core.showing import (
 from hinoki.core.showing_joints import faces_view, joint_view, mating_mark_view
 from hinoki.core.solid import Solid
 from hinoki.core.together import keep_together, sliver_findings
-from hinoki.core.view import Balance, BuildView, LooseView, PieceView
+from hinoki.core.view import Balance, BuildView, LooseAt, LooseView, PieceView
 
 SourceOf = Callable[[str], bytes]
 
@@ -70,11 +71,13 @@ def build(
     numbers: Mapping[str, int] | None = None,
     for_screen: bool = True,
     seconds: dict[str, float] | None = None,
+    on_pieces: Callable[[list[Part]], None] = lambda _: None,
 ) -> Built:
     """Build a plan. `source_of` gives a model file's bytes by its hash; `numbers` are piece numbers given before.
 
     `for_screen` adds what only the screens need: suggested joints, outlines of sections, other resting faces.
-    The time of each stage is added to `seconds`.
+    The time of each stage is added to `seconds`. `on_pieces` gets the finished pieces before resting faces and findings are
+    sought, so that they can be shown.
     Raises BadPlan and UnreadableModel; anything less is a finding in the result.
     """
     if plan.model is None:
@@ -112,6 +115,7 @@ def build(
         progress(0.7 + 0.1 * step / len(parted.parts), f"Joining piece {step + 1} of {len(parted.parts)}")
         built.parts.append(joined(part, built.placed, cache, shaping_of(built.marks, part.key)))
     clock.mark("join")
+    on_pieces(built.parts)
 
     view.state = "whole"
     _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
@@ -235,22 +239,24 @@ def _show_partings(plan: Plan, built: Built, parted: Parted, solid: Solid, ready
 
 
 def _show_loose(built: Built) -> None:
-    counts: Counter[str] = Counter()
+    """Loose parts by name: how many, as printed, and where each sits."""
+    found: dict[str, list[LooseAt]] = {}
     for placed in built.placed:
         name = placed.joint.loose_name()
         for loose in placed.tools.loose:
             if name is None:
                 continue
-            counts[name] += 1
-            if name not in built.loose:
-                upright = loose.solid.placed(loose.flat)
-                low, high = upright.bounds
-                built.loose[name] = upright.moved(-float(low[0] + high[0]) / 2, -float(low[1] + high[1]) / 2, -float(low[2]))
-    for name, count in sorted(counts.items()):
+            printed = loose.printed
+            built.loose.setdefault(name, loose.solid.placed(printed))
+            a, b = (built.view.numbers[placed.part(side).key] for side in SIDES)
+            found.setdefault(name, []).append(
+                LooseAt(joint=placed.joint.id, pieces=(a, b), matrix=inverted(printed).ravel().tolist())
+            )
+    for name, places in sorted(found.items()):
         mesh_name = key_of("loose", name)
         built.meshes[mesh_name] = built.loose[name]
         x, y, z = (round(float(c), 3) for c in built.loose[name].size)
-        built.view.loose.append(LooseView(name=name, count=count, size_mm=(x, y, z), mesh=mesh_name))
+        built.view.loose.append(LooseView(name=name, count=len(places), size_mm=(x, y, z), mesh=mesh_name, places=places))
 
 
 def _balance(solid: Solid, parted: Parted) -> Balance:

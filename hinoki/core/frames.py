@@ -42,6 +42,10 @@ class Frame:
         """Coordinates of `points` (n, 3) in the plane, (n, 2)."""
         return np.asarray((points - self.origin) @ np.column_stack([self.u, self.v]), dtype=np.float64)
 
+    def seen(self, points: Points) -> Points:
+        """Frame coordinates (n, 3) of `points` (n, 3): along `u`, along `v`, above the plane."""
+        return np.column_stack([self.flat(points), self.heights(points)])
+
     def world(self, flat: Points, height: float = 0.0) -> Points:
         """World points (n, 3) of plane coordinates `flat` (n, 2), `height` above the plane."""
         flat = np.atleast_2d(flat)
@@ -73,3 +77,9 @@ def plane_frame(point: Points, normal: Points) -> Frame:
     u = u - n * (u @ n)
     u = u / np.linalg.norm(u)
     return Frame(origin=np.asarray(point, dtype=np.float64), u=u, v=np.cross(n, u), n=n)
+
+
+def inverted(rigid: Points) -> Points:
+    """The (3, 4) matrix that takes back a turn and shift (3, 4)."""
+    turn = rigid[:, :3].T
+    return np.column_stack([turn, -turn @ rigid[:, 3]])

@@ -202,7 +202,7 @@ def _place(
         weak = [
             weak
             for side in SIDES
-            for weak in weak_tools(tools.of(side), face.part(side).solid, standing.least_wall_mm, on_face)
+            for weak in weak_tools(tools.of(side), face.part(side).solid, standing.least_wall_mm, on_face, standing.frame)
         ]
         return tools, weak, joint.problems(standing, places, Depths(face))
 

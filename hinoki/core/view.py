@@ -197,6 +197,14 @@ class JointView(BaseModel):
     findings: list[Finding]
 
 
+class LooseAt(BaseModel):
+    """Where one loose part sits in the assembled model."""
+
+    joint: str
+    pieces: tuple[int, int] = Field(description="numbers of the two pieces it joins")
+    matrix: list[float] = Field(description="3 × 4, row by row: from its printed mesh to model coordinates")
+
+
 class LooseView(BaseModel):
     """A kind of loose part and how many of it are needed."""
 
@@ -204,6 +212,7 @@ class LooseView(BaseModel):
     count: int
     size_mm: Vec3
     mesh: str
+    places: list[LooseAt] = []
 
 
 class StepView(BaseModel):

@@ -51,6 +51,8 @@ class Job:
     state: State = "queued"
     fraction: float = 0.0
     phrase: str = "Waiting"
+    pieces: dict[str, str] = field(default_factory=dict)
+    """names of the drawings of pieces that are done before the rest of a build, by piece key"""
     result: Any = None
     failure: Failure | None = None
     cancel_asked: bool = False
@@ -60,6 +62,11 @@ class Job:
     def told(self, fraction: float, phrase: str) -> None:
         """Note progress."""
         self.fraction, self.phrase = fraction, phrase
+        self.on_change(self)
+
+    def told_pieces(self, pieces: dict[str, str]) -> None:
+        """Note pieces that can be shown."""
+        self.pieces = pieces
         self.on_change(self)
 
     def end(self, state: State, result: Any = None, failure: Failure | None = None) -> None:

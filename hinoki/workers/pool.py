@@ -130,6 +130,9 @@ class _Seat:
         if what == "progress":
             job.told(*rest)
             return False
+        if what == "pieces":
+            job.told_pieces(*rest)
+            return False
         if what == "done":
             job.end("done", result=rest[0])
         elif what == "cancelled":

@@ -24,6 +24,7 @@ from hinoki.core.health.survey import survey
 from hinoki.core.marking import Stroke, painted
 from hinoki.core.mesh import Mesh
 from hinoki.core.picks import EdgeLines, Picked, picked_parting, sharp_edges
+from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan, read_plan
 from hinoki.core.prepare.hollow import HollowStep, fineness, suggested_drains
 from hinoki.core.prepare.offset import cavity_of
@@ -121,12 +122,18 @@ class Worker:
 
     def build(self, plan: str, numbers: dict[str, int], target: str) -> dict[str, int]:
         """Build a plan for the screen; the view and the meshes go into the cache folder. Gives the piece numbers."""
-        built = self._built(read_plan(plan), numbers, for_screen=True)
+        built = build(read_plan(plan), self._source, self._cache, self.progress, numbers, on_pieces=self._show_early)
         for name, body in built.meshes.items():
             self.progress(0.97, "Drawing")
             self._draw(name, body.mesh if isinstance(body, Solid) else body)
         save(self._folder / "builds" / target, built.view.model_dump_json().encode())
         return built.view.numbers
+
+    def _show_early(self, parts: list[Part]) -> None:
+        """Draw the pieces that are new, and tell their drawings' names before the rest of the build is worked out."""
+        new = {part.key: part.made_by for part in parts if self._draw(part.made_by, part.solid.mesh)}
+        if new:
+            self._pipe.send(("pieces", self._job, new))
 
     def export(self, plan: str, numbers: dict[str, int], target: str) -> str:
         """Write the ZIP of an export into the cache folder; gives its name."""
@@ -204,7 +211,10 @@ class Worker:
 
     def propose(self, plan: str, wishes: dict[str, Any], target: str) -> str:
         """Three divisions of the prepared model or one of its pieces."""
-        draw = lambda name, solid: self._draw(name, solid.mesh)  # noqa: E731
+
+        def draw(name: str, solid: Solid) -> None:
+            self._draw(name, solid.mesh)
+
         found = propose(read_plan(plan), self._source, self._cache, Wishes.model_validate(wishes), self.progress, draw)
         save(self._folder / "answers" / target, found.model_dump_json().encode())
         return target
@@ -264,10 +274,13 @@ class Worker:
     def _prepared(self, plan: Plan) -> Prepared:
         return prepared(plan, self._source, self._cache, lambda f, p: self.progress(0.2 * f, p))
 
-    def _draw(self, name: str, mesh: Mesh) -> None:
+    def _draw(self, name: str, mesh: Mesh) -> bool:
+        """Write a drawing where there is none; whether there was none."""
         path = self._folder / "meshes" / f"{name}.bin"
-        if not path.exists():
-            save(path, display_buffer(mesh))
+        if path.exists():
+            return False
+        save(path, display_buffer(mesh))
+        return True
 
     def _built(self, plan: Plan, numbers: dict[str, int], for_screen: bool) -> Built:
         return build(plan, self._source, self._cache, self.progress, numbers, for_screen)

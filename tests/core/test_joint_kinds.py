@@ -34,6 +34,10 @@ FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 BLOCK, SHELL = box(60, 60, 60), tube(40, 34, 60)
 LEANING = leaning_tube((45, 40), (30, 25), 60)
 ROUND = shell_of(40, 40, 40, 4).moved(0, 0, 40)
+SLANTED = Solid.hull_of(
+    np.array([(x, y, 0) for x in (-35, 20) for y in (-30, 25)] + [(x, y, 60) for x in (-12, 35) for y in (-20, 30)])
+)
+"""a block whose four walls lean, each in its own way"""
 HIGH = {BLOCK: 30, SHELL: 30, LEANING: 30, ROUND: 40}
 
 
@@ -151,17 +155,35 @@ class EveryKind(unittest.TestCase):
                 for side in ("a", "b"):
                     self.assertEqual(first[side].mesh.vertices.tobytes(), second[side].mesh.vertices.tobytes(), kind)
 
+    @settings(max_examples=25, deadline=None)
+    @given(joint=pins | dowels | dovetails | tongues | keys | lips, clearance=st.floats(0.03, 0.3))
+    def test_every_kind_between_leaning_walls(self, joint: Joint, clearance: float) -> None:
+        result = joined(SLANTED, joint, clearance=clearance)
+        there = sides(result)
+        self.assertLess(there["a"].common(there["b"]).volume_mm3, 1e-3, joint.label())
+        for piece in there.values():
+            self.assertLess(piece.minus([SLANTED]).volume_mm3, 0.02, joint.label())  # the file's corners are rounded
+            self.assertEqual(len(piece.lumps()), 1, joint.label())
+        for gap in measured(result):
+            self.assertGreater(gap, clearance - 0.01, joint.label())
+
     def test_the_outside_away_from_the_seam_is_unchanged(self) -> None:
-        outside = trimesh.Trimesh(LEANING.mesh.vertices, LEANING.mesh.faces, process=False)
-        for kind in ("lip", "tongue", "dowel"):
-            joint = self.suits(LEANING, kind)
-            if joint is None:
-                continue
-            for piece in sides(joined(LEANING, joint)).values():
-                points = trimesh.Trimesh(piece.mesh.vertices, piece.mesh.faces, process=False).sample(3000, seed=1)
-                away = points[np.abs(points[:, 2] - 30) > 12]
-                _, distance, _ = trimesh.proximity.closest_point(outside, away)
-                self.assertLess(distance.max(), 1e-3, kind)
+        """Sampled Hausdorff distance, both ways."""
+        tried = set()
+        for solid in (BLOCK, LEANING, SLANTED):
+            outside = trimesh.Trimesh(solid.mesh.vertices, solid.mesh.faces, process=False)
+            for kind in KINDS:
+                joint = self.suits(solid, kind)
+                if joint is None:
+                    continue
+                tried.add(kind)
+                pieces = [trimesh.Trimesh(p.mesh.vertices, p.mesh.faces) for p in sides(joined(solid, joint)).values()]
+                both = trimesh.util.concatenate(pieces)
+                for points, surface in ((both.sample(1500, seed=1), outside), (outside.sample(1500, seed=2), both)):
+                    away = points[np.abs(points[:, 2] - 30) > 15]
+                    _, distance, _ = trimesh.proximity.closest_point(surface, away)
+                    self.assertLess(distance.max(), 1e-3, kind)
+        self.assertEqual(tried, set(KINDS))
 
     def suits(self, solid: Solid, kind: str) -> Joint | None:
         result = joined(solid)

@@ -170,6 +170,16 @@ class Placing(unittest.TestCase):
             view = built(BLOCK, plan_for(BLOCK, level(1, at), joints=(joint,))).view
             self.assertEqual(view.joints[0].positions_mm, [(7.5, -3.25, at)])
 
+    def test_loose_parts_are_told_where_they_sit(self) -> None:
+        data = stl_of(box(60, 60, 60))
+        dowels = DowelJoint(id="j1", face=FaceRef(parting="p1", member=0, a="p1-", b="p1+"), count=3, length_mm=9, in_a_mm=3)
+        result = built(data, plan_for(data, level(1, 30), joints=(dowels,)))
+        (kind,) = result.view.loose
+        for at, loose in zip(kind.places, result.placed[0].tools.loose, strict=True):
+            self.assertEqual((at.joint, sorted(at.pieces)), ("j1", [1, 2]))
+            sits = result.loose[kind.name].placed(np.array(at.matrix).reshape(3, 4))
+            self.assertAlmostEqual(sits.common(loose.solid).volume_mm3 / loose.solid.volume_mm3, 1.0, places=6)
+
     def test_dowels_become_loose_parts(self) -> None:
         view = with_joint(DowelJoint(id="j1", face=FACE, count=3, diameter_mm=6, length_mm=14)).view
         self.assertEqual([(p.name, p.count) for p in view.loose], [("dowel 6 × 14", 3)])

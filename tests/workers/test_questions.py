@@ -54,6 +54,18 @@ class Asking(unittest.TestCase):
         self.assertGreater(len(under), 1000)
         self.assertAlmostEqual(float(under.max()), 16, delta=0.5)
 
+    def test_pieces_are_drawn_and_told_before_the_build_is_done(self) -> None:
+        heard: list[tuple[str, dict[str, str]]] = []
+        plan = self.plan(box(30, 30, 80).mesh, partings=(level(1, 40),))
+        job = Job("build", "project", {"plan": plan, "numbers": {}, "target": "build.json"})
+        job.on_change = lambda now: heard.append((now.state, dict(now.pieces)))
+        self.pool.submit(job).wait(120)
+        state, pieces = next((state, pieces) for state, pieces in heard if pieces)
+        view = json.loads((self.folder / "cache" / "builds" / "build.json").read_text())
+        self.assertEqual((state, pieces), ("running", {p["key"]: p["mesh"] for p in view["pieces"]}))
+        for name in pieces.values():
+            self.assertTrue((self.folder / "cache" / "meshes" / f"{name}.bin").exists())
+
     def test_walls_are_measured_for_every_piece(self) -> None:
         plan = self.plan(box(30, 30, 80).mesh, partings=(level(1, 40),))
         found = self.ask("walls", plan, numbers={})

@@ -7,7 +7,9 @@ import numpy as np
 import trimesh
 
 from hinoki.core.findings import Finding, Fix, mm
+from hinoki.core.frames import Frame
 from hinoki.core.joints.base import Tool
+from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
 
 NOTHING_MM3 = 0.005
@@ -23,15 +25,15 @@ class Weak:
     wall_mm: float | None = None
 
 
-def weak_tools(pegs: Sequence[Tool], piece: Solid, least_wall_mm: float, on_face: Set[int]) -> list[Weak]:
+def weak_tools(pegs: Sequence[Tool], piece: Solid, least_wall_mm: float, on_face: Set[int], frame: Frame) -> list[Weak]:
     """The tools whose bore breaks through `piece` or leaves less than the least wall.
 
-    `on_face` are the indices of elements that stand on the mating face. One whose guards no face of the piece comes near is
-    good: it begins inside the material, so it stays there. The
-    others are tried in one kernel call, and measured one by one only where something is missing.
+    `on_face` are the indices of elements that stand on the mating face, whose frame is given. One whose guards no face of the
+    piece comes near is good: it begins inside the material, so it stays there. The others are tried in one kernel call, and
+    measured one by one only where something is missing.
     """
     bored = [p for p in pegs if p.around is not None and p.beyond is not None]
-    near = _near_surface(bored, piece)
+    near = _near_surface(bored, piece, frame)
     bored = [p for p, is_near in zip(bored, near, strict=True) if is_near or p.index not in on_face]
     guards = [s for p in bored for s in (p.around, p.beyond) if s is not None]
     if not guards or Solid.united(guards).minus([piece]).volume_mm3 <= NOTHING_MM3:
@@ -40,13 +42,14 @@ def weak_tools(pegs: Sequence[Tool], piece: Solid, least_wall_mm: float, on_face
     return [weak for weak in found if weak is not None]
 
 
-def _near_surface(pegs: Sequence[Tool], piece: Solid) -> list[bool]:
-    """For each peg, whether the box of any face of `piece` meets the box of one of its guards.
+def _near_surface(pegs: Sequence[Tool], piece: Solid, frame: Frame) -> list[bool]:
+    """For each peg, whether the box of any face of `piece` meets the box of one of its guards, boxes along the world's axes and
+    along the mating face's.
 
     The mating face itself lies just below them.
     """
-    boxes = [[g.bounds for g in (peg.around, peg.beyond) if g is not None] for peg in pegs]
-    every = [box for own in boxes for box in own]
+    guards = [[g for g in (peg.around, peg.beyond) if g is not None] for peg in pegs]
+    every = [g.bounds for own in guards for g in own]
     if not every:
         return [False] * len(pegs)
     low, high = piece.mesh.face_boxes
@@ -54,8 +57,15 @@ def _near_surface(pegs: Sequence[Tool], piece: Solid) -> list[bool]:
     close = np.arange(len(low))
     for axis in range(3):  # one axis after the other: most faces are gone after the first
         close = close[(low[close, axis] <= end[axis]) & (high[close, axis] >= start[axis])]
-    low, high = low[close], high[close]
-    return [any(bool(((low <= e) & (high >= s)).all(axis=1).any()) for s, e in own) for own in boxes]
+    seen = frame.seen(piece.mesh.vertices[piece.mesh.faces[close]].reshape(-1, 3)).reshape(-1, 3, 3)
+    both = (low[close], high[close]), (seen.min(axis=1), seen.max(axis=1))
+    return [any(_meets(both, (g.bounds, g.placed(frame.to_frame).bounds)) for g in own) for own in guards]
+
+
+def _meets(faces: Sequence[tuple[Points, Points]], boxes: Sequence[tuple[Points, Points]]) -> bool:
+    """Whether any face's boxes (lows and highs (n, 3), one pair for each set of axes) meet all of `boxes`."""
+    meeting = [((low <= end) & (high >= start)).all(axis=1) for (low, high), (start, end) in zip(faces, boxes, strict=True)]
+    return bool(np.logical_and.reduce(meeting).any())
 
 
 def _measure(peg: Tool, piece: Solid, least_wall_mm: float) -> Weak | None:

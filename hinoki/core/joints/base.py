@@ -108,6 +108,14 @@ class Loose:
     solid: Solid
     flat: Points
 
+    @property
+    def printed(self) -> Points:
+        """The matrix (3, 4) that lays it flat in the middle of the bed."""
+        low, high = self.solid.placed(self.flat).bounds
+        out = self.flat.copy()
+        out[:, 3] -= [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]]
+        return out
+
 
 @dataclass(frozen=True)
 class Tools:

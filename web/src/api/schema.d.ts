@@ -2345,6 +2345,14 @@ export interface components {
             message: string | null;
             /** Phrase */
             phrase: string;
+            /**
+             * Pieces
+             * @description drawings of pieces that are there before the rest of a build, by piece key
+             * @default {}
+             */
+            pieces: {
+                [key: string]: string;
+            };
             /** Result */
             result: string | null;
             /** State */
@@ -2726,6 +2734,27 @@ export interface components {
             tip_mm: number;
         };
         /**
+         * LooseAt
+         * @description Where one loose part sits in the assembled model.
+         */
+        LooseAt: {
+            /** Joint */
+            joint: string;
+            /**
+             * Matrix
+             * @description 3 × 4, row by row: from its printed mesh to model coordinates
+             */
+            matrix: number[];
+            /**
+             * Pieces
+             * @description numbers of the two pieces it joins
+             */
+            pieces: [
+                number,
+                number
+            ];
+        };
+        /**
          * LooseView
          * @description A kind of loose part and how many of it are needed.
          */
@@ -2736,6 +2765,11 @@ export interface components {
             mesh: string;
             /** Name */
             name: string;
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["LooseAt"][];
             /** Size Mm */
             size_mm: [
                 number,

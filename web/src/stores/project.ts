@@ -35,6 +35,13 @@ export const useProject = defineStore('project', () => {
     const margin = 2 * (p.margin_mm ?? 0)
     return [p.bed_mm[0] - margin, p.bed_mm[1] - margin, p.height_mm]
   })
+  /** drawings of pieces of the revision under way, by piece key: shown before the rest of its build is there */
+  const early = shallowRef<Record<string, string>>({})
+  const drawn = computed<BuildView | null>(() => {
+    const [now, fresh] = [build.value, early.value]
+    if (!now || Object.keys(fresh).length === 0) return now
+    return { ...now, pieces: now.pieces?.map((p) => (fresh[p.key] ? { ...p, mesh: fresh[p.key]! } : p)) }
+  })
   const upToDate = computed(() => builtRevision.value === revision.value?.revision)
   const pieces = computed(() => build.value?.pieces ?? [])
   const faces = computed(() => build.value?.faces ?? [])
@@ -63,6 +70,7 @@ export const useProject = defineStore('project', () => {
     events = null
     revision.value = build.value = job.value = null
     builtRevision.value = 0
+    early.value = {}
     failure.value = ''
     survey.value = null
   }
@@ -81,6 +89,7 @@ export const useProject = defineStore('project', () => {
     if (revision.value?.revision !== answer.revision || revision.value.project_id !== now.project_id) return
     if (answer.build) {
       build.value = answer.build
+      early.value = {}
       builtRevision.value = answer.revision
       job.value = null
       failure.value = ''
@@ -94,6 +103,7 @@ export const useProject = defineStore('project', () => {
     if (heard.kind === 'build') {
       if (heard.subject !== String(revision.value?.revision)) return
       job.value = heard.state === 'done' ? null : heard
+      if (Object.keys(heard.pieces ?? {}).length) early.value = heard.pieces!
       if (heard.state === 'done') void fetchBuild()
       if (heard.state === 'failed') failure.value = heard.message ?? 'The computation failed.'
       if (heard.state === 'cancelled') failure.value = 'The computation was stopped.'
@@ -214,6 +224,7 @@ export const useProject = defineStore('project', () => {
     revision,
     plan,
     build,
+    drawn,
     job,
     printer,
     printers,

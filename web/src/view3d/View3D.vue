@@ -49,9 +49,9 @@ const { dabs } = brush
 
 const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
 const specs = computed(() => {
-  const all = project.build ? bodiesFor(props.station, project.build, looking) : []
+  const all = project.drawn ? bodiesFor(props.station, project.drawn, looking) : []
   const only = looking.only
-  return only ? all.filter((s) => s.number !== null && only.includes(s.number)) : all
+  return only ? all.filter((s) => (s.of ?? [s.number]).every((n) => n !== null && only.includes(n))) : all
 })
 /** Planes to draw: those of the chosen parting; at Join the one of the chosen face. */
 const planes = computed<Plane[]>(() => {

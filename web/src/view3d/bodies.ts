@@ -49,8 +49,25 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): Body
   const matrices = spreadOf(build, looked.spread)
   const bodies = pieces.map((p) => spec(p, matrices.get(String(p.number))!, p.number === looked.piece))
   const marking = station === 'divide' && looked.page === 'marks' && looked.spread < 0.005
+  if (station === 'join') return [...bodies, ...looseBodies(build, matrices)]
   return marking ? [...bodies.map((b) => ({ ...b, colour: '#d8c6a3' })), ...patches(build)] : bodies
 }
+
+/** Dowels and keys where they sit, moved along with the first of the pieces they join. */
+const looseBodies = (build: BuildView, matrices: Map<string, Matrix4>): BodySpec[] =>
+  (build.loose ?? []).flatMap((part) =>
+    (part.places ?? []).map((at, k) => ({
+      id: `loose-${part.name}-${k}`,
+      number: null,
+      of: at.pieces,
+      mesh: part.mesh,
+      colour: LOOSE_COLOUR,
+      solidity: 1,
+      chosen: false,
+      matrix: matrices.get(String(at.pieces[0]))!.clone().multiply(rowMajor(at.matrix)),
+    })),
+  )
+const LOOSE_COLOUR = '#8f5b34'
 
 export const MARK_COLOURS: Record<string, string> = { keep: '#8a5d08', show: '#2f4e6f', hidden: '#6d6258' }
 

@@ -35,6 +35,8 @@ import type { Plane } from './plane'
 export interface BodySpec {
   id: string
   number: number | null
+  /** the numbers of the pieces a loose part joins; it is shown where all of them are */
+  of?: readonly number[]
   mesh: string
   colour: string
   /** how strongly it is drawn: 1 plain, less see-through */
