@@ -5,19 +5,22 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
-from tests.shapes import box, stl_of
+from hinoki.core.solid import Solid
+from tests.shapes import box, stl_of, tube
 from tests.ui.browser import BrowserCase
 
+DRAGGED = ("pin", "dowel", "dovetail", "key", "tongue")
+"""kinds whose elements have places; a lip follows the outline, glue has none"""
 KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
 
 
 class Joining(BrowserCase):
     """Every kind of joint, and what is found about joints."""
 
-    def block(self) -> None:
-        """A block of 60 mm, parted in the middle, its one face shown at Join."""
+    def block(self, solid: Solid | None = None) -> None:
+        """A block of 60 mm, or another body, parted in the middle, its one face shown at Join."""
         path = self.folder / "block.stl"
-        path.write_bytes(stl_of(box(60, 60, 60)))
+        path.write_bytes(stl_of(solid or box(60, 60, 60)))
         self.new_project("Block")
         self.bring(path)
         self.page.wait_for_selector("[data-test=model-facts]")
@@ -33,13 +36,20 @@ class Joining(BrowserCase):
         action()
         self.after_edit(was)
 
-    def test_every_kind_is_made_and_exported(self) -> None:
+    def test_every_kind_is_made_dragged_and_exported(self) -> None:
         self.block()
         for kind in KINDS:
             self.edited(self.at(f"add-{kind}").click)
             self.counted("joint", 1)
-            if kind in ("pin", "dowel", "dovetail", "key", "tongue"):
+            if kind in DRAGGED:
                 self.page.wait_for_selector("[data-test=spot]")
+                before = self.at("spot").first.get_attribute("aria-label")
+                self.edited(lambda: self.drag(-14, -14))
+                self.assertNotEqual(self.at("spot").first.get_attribute("aria-label"), before, kind)
+            joint = self.exported()["joints"][0]
+            self.assertEqual(joint["kind"], kind)
+            if kind != "butt":
+                self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.01)
             if kind == KINDS[-1]:
                 break
             self.edited(self.at("remove-joint").click)
@@ -48,14 +58,36 @@ class Joining(BrowserCase):
         self.edited(lambda: self.type_in("head_mm", "10"))
         self.edited(lambda: self.type_in("height_mm", "3"))
         self.assertEqual(self.page.locator("input[data-test=flank], [data-test=flank] input").input_value(), "50.2")
+
+    def drag(self, right: float, down: float) -> None:
+        """Drag the first element of a joint in the drawing by so many pixels."""
+        place = self.at("spot").first.locator(".hold").bounding_box()
+        assert place is not None
+        x, y = place["x"] + place["width"] / 2, place["y"] + place["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x + right, y + down, steps=5)
+        self.assertGreater(self.at("distance").count(), 0)
+        self.page.mouse.up()
+
+    def exported(self) -> dict[str, Any]:
+        """The report of an export."""
         with self.page.expect_download() as waiting:
             self.at("export").click()
         path = self.folder / "out.zip"
         waiting.value.save_as(path)
-        report = self.report(path)
-        joint = report["joints"][0]
-        self.assertEqual((joint["kind"], joint["parameters"]["head_mm"]), ("dovetail", 10))
-        self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.01)
+        return self.report(path)
+
+    def test_pins_of_a_thin_shell_stand_in_a_collar_by_a_fix(self) -> None:
+        self.block(tube(40, 38, 120))
+        self.edited(self.at("add-lip").click)
+        self.edited(lambda: self.page.get_by_label("Kind of joint").select_option("pin"))
+        self.assertGreater(len(self.at("collar").get_attribute("d") or ""), 20)
+        self.edited(lambda: self.type_in("collar_mm", "0"))
+        self.page.get_by_text("there is room for none").first.wait_for()
+        self.edited(self.at("fix").filter(has_text="Stand it in a collar").first.click)
+        self.assertGreater(len(self.at("collar").get_attribute("d") or ""), 20)
+        self.assertGreater(self.at("spot").count(), 1)
 
     def report(self, path: Path) -> dict[str, Any]:
         with zipfile.ZipFile(path) as archive:
@@ -69,15 +101,8 @@ class Joining(BrowserCase):
         self.page.get_by_label("Kind of joint").select_option("tongue")
         self.page.wait_for_selector("[data-test=field-width_mm]")
         self.settled()
-        place = self.at("spot").first.locator(".hold").bounding_box()
-        assert place is not None
-        x, y = place["x"] + place["width"] / 2, place["y"] + place["height"] / 2
         was = self.revision()
-        self.page.mouse.move(x, y)
-        self.page.mouse.down()
-        self.page.mouse.move(x, y - 60, steps=5)
-        self.assertGreater(self.at("distance").count(), 0)
-        self.page.mouse.up()
+        self.drag(0, -60)
         self.after_edit(was)
         self.page.locator("summary").filter(has_text="set by hand").click()
         field = self.page.locator("input[data-test=place-0-1], [data-test=place-0-1] input").first

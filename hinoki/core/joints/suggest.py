@@ -131,13 +131,20 @@ def _key(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint |
 
 
 def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
-    """Half the wall thick and 1.5 times the wall high (common practice); none where half a wall does not print."""
+    """Half the wall thick and 1.5 times the wall high (common practice); none where half a wall does not print or would get too
+    thin over its height."""
     wall = least_wall(standing.shape)
     if wall is None or wall[0] < 4 * standing.line_mm:
         return None
     hollow = any(part.interiors for part in standing.shape.geoms)
     height = min(8.0, max(2.0, round(3 * min(wall[0], SHELL_WALL_MM)) / 2))
-    return LipJoint(id=joint_id, face=depths.face.ref, fit=fit, height_mm=height, runs="inner" if hollow else "middle")
+    for high in (height, 0.75 * height, 0.5 * height):  # lower where walls lean or get thinner further in
+        joint = LipJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, height_mm=round(2 * high) / 2, runs="inner" if hollow else "middle"
+        )
+        if not any(p.severity == "must-fix" for p in joint.problems(standing, [], depths)):
+            return joint
+    return None
 
 
 def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:  # noqa: ARG001

@@ -5,7 +5,7 @@ import type { JointView, Plan } from '@/api/client'
 import { mm } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
-import { moved, nearestBetween, type Way } from './nearest'
+import { moved, nearestBetween, sideways, type Way } from './nearest'
 import { snapped } from './snap'
 import { useSheet } from './useSheet'
 
@@ -92,7 +92,12 @@ const distances = computed<Way[]>(() => {
   ]
   const near = others.flatMap((o) => nearestBetween(spot.shape as never, o as never) ?? [])
   near.sort((p, q) => p.long - q.long)
-  return [edge, near[0]].filter((w): w is Way => !!w && w.long > 0.01)
+  const ways = [edge, near[0]].filter((w): w is Way => !!w && w.long > 0.01)
+  // what runs out of the face touches its edge; then its sides count
+  const runsOut = edge !== null && edge.long <= 0.01
+  return runsOut
+    ? [...ways, ...sideways(spot.shape as never, face.value.outline as never, [spot.u, spot.v])]
+    : ways
 })
 
 let grabbed: { joint: string; index: number } | null = null

@@ -62,6 +62,11 @@ function lean(degrees: number | null): void {
   const head = headFor(d.neck_mm ?? 5, d.height_mm ?? 3, degrees)
   emit('change', 'Flank', { ...d, head_mm: Math.round(head * 100) / 100 })
 }
+/** Ask for another kind; until it is there, and where there is no room for it, the choice says what is. */
+function turn(choice: HTMLSelectElement): void {
+  emit('turn', choice.value as JointKind)
+  choice.value = props.joint.kind
+}
 const SLOPES = [5, 6, 8]
 function place(index: number, axis: 0 | 1, to: number | null): void {
   const now = placed.value?.places
@@ -92,7 +97,7 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
         class="ruled"
         aria-label="Kind of joint"
         :value="joint.kind"
-        @change="emit('turn', ($event.target as HTMLSelectElement).value as JointKind)"
+        @change="turn($event.target as HTMLSelectElement)"
       >
         <option v-for="k in KINDS" :key="k.kind" :value="k.kind">{{ k.says }}</option>
       </select>
