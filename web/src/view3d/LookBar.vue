@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** How the model is looked at: cut away, see through, walls, measures. */
-import { computed, onBeforeUnmount, onMounted, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted } from 'vue'
 import { useRoute } from 'vue-router'
-import type { Vec3 } from '@/api/client'
 import { useLooking, type CutAway, type MeasureKind } from '@/stores/looking'
 import { useProject } from '@/stores/project'
+import { useJointCut } from './useJointCut'
 import { limits, SHADES } from './walls'
 
 const emit = defineEmits<{ walls: [] }>()
@@ -31,56 +31,7 @@ const hint = computed(() => {
   if (!words) return ''
   return words[looking.spots.length] ?? ''
 })
-const face = computed(() =>
-  route.params['station'] === 'join' ? project.faces.find((f) => f.id === looking.face) : undefined,
-)
-/** Turn the chosen mating face to the viewer: piece A is looked at from where piece B was. */
-const facing = computed(() => looking.only?.length === 1)
-function faceOn(): void {
-  const at = face.value
-  const again = facing.value
-  allAgain()
-  if (!at || again) return
-  looking.only = [at.a]
-  looking.lookAt = { eye: at.frame.n }
-}
-function allAgain(): void {
-  looking.cutPlane = looking.only = null
-}
-/** Cut away through the first joint of the face, across its outline, and look straight at the cut:
- * the inside shows as a section only from there. */
-function cutThrough(): void {
-  const at = face.value
-  const again = looking.cutPlane
-  allAgain()
-  if (!at || again) return
-  const { origin, u, v, n } = at.frame
-  const joint = project.joints.find((j) => j.face === at.id)
-  const flat = (joint?.shapes?.[0]?.[0]?.[0] ?? at.outline[0]?.[0] ?? []) as [number, number][]
-  const place = joint?.places[0]
-  const middle = mean(flat)
-  const [x, y] = joint?.kind === 'key' ? middle : (place ?? middle)
-  const point = origin.map((o, k) => o + x * u[k]! + y * v[k]!) as Vec3
-  // across a groove, seen from the end where it does not lock; a key is cut flat, a peg along its axis
-  const slide = joint?.motions?.find((w) => Math.abs(dot(w, n)) < 0.1)
-  let normal: Vec3 = v
-  if (joint?.kind === 'key' && place) normal = inPlane(u, v, [middle[0] - place[0], middle[1] - place[1]])
-  else if (slide) normal = slide.map((w) => -w) as Vec3
-  looking.spread = 0
-  looking.cutPlane = { normal, offset: dot(point, normal) }
-  looking.only = [at.a, at.b]
-  looking.lookAt = { eye: normal, at: point, reach: Math.max(12, 4 * (joint?.deep_mm ?? 8)) }
-}
-const dot = (p: readonly number[], q: readonly number[]) => p.reduce((sum, v, k) => sum + v * q[k]!, 0)
-const inPlane = (u: Vec3, v: Vec3, [x, y]: [number, number]): Vec3 => {
-  const long = Math.hypot(x, y) || 1
-  return u.map((c, k) => -(x * c + y * v[k]!) / long) as Vec3
-}
-const mean = (points: [number, number][]): [number, number] => [
-  points.reduce((s, p) => s + p[0], 0) / Math.max(1, points.length),
-  points.reduce((s, p) => s + p[1], 0) / Math.max(1, points.length),
-]
-watch(() => looking.face, allAgain)
+const { face, facing, faceOn, cutThrough } = useJointCut(computed(() => route.params['station'] === 'join'))
 
 const bounds = computed(() => limits(project.printer?.least_wall_mm ?? 1))
 
