@@ -18,9 +18,8 @@ from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace, mating_faces, touching
 from hinoki.core.findings import name_findings
-from hinoki.core.frames import inverted
 from hinoki.core.join import PlacedJoint, joined, place_joints
-from hinoki.core.joints import SIDES
+from hinoki.core.loose import loose_parts
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mating_marks import FaceMark, mark_faces, shaping_of
 from hinoki.core.mesh import Mesh, Points
@@ -43,7 +42,7 @@ from hinoki.core.showing import (
 from hinoki.core.showing_joints import faces_view, joint_view, mating_mark_view
 from hinoki.core.solid import Solid
 from hinoki.core.together import keep_together, sliver_findings
-from hinoki.core.view import Balance, BuildView, LooseAt, LooseView, PieceView
+from hinoki.core.view import Balance, BuildView, PieceView
 
 SourceOf = Callable[[str], bytes]
 
@@ -128,7 +127,8 @@ def build(
         joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen) for p in built.placed
     ]
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
-    _show_loose(built)
+    view.loose, built.loose = loose_parts(built.placed, view.numbers)
+    built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
     view.assembly = steps_view(plan_steps(built.before, built.faces, motions_of(built.placed)), view.numbers)
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
@@ -236,27 +236,6 @@ def _show_partings(plan: Plan, built: Built, parted: Parted, solid: Solid, ready
     ]
     view.seam_mm = round(sum(s.length for s in seams.values()), 2)
     view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)
-
-
-def _show_loose(built: Built) -> None:
-    """Loose parts by name: how many, as printed, and where each sits."""
-    found: dict[str, list[LooseAt]] = {}
-    for placed in built.placed:
-        name = placed.joint.loose_name()
-        for loose in placed.tools.loose:
-            if name is None:
-                continue
-            printed = loose.printed
-            built.loose.setdefault(name, loose.solid.placed(printed))
-            a, b = (built.view.numbers[placed.part(side).key] for side in SIDES)
-            found.setdefault(name, []).append(
-                LooseAt(joint=placed.joint.id, pieces=(a, b), matrix=inverted(printed).ravel().tolist())
-            )
-    for name, places in sorted(found.items()):
-        mesh_name = key_of("loose", name)
-        built.meshes[mesh_name] = built.loose[name]
-        x, y, z = (round(float(c), 3) for c in built.loose[name].size)
-        built.view.loose.append(LooseView(name=name, count=len(places), size_mm=(x, y, z), mesh=mesh_name, places=places))
 
 
 def _balance(solid: Solid, parted: Parted) -> Balance:

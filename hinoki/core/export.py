@@ -112,7 +112,7 @@ def exported_plan(plan: Plan, built: Built) -> Plan:
 def loose_file(loose: LooseView) -> str:
     """Where the print file of a kind of loose part lies."""
     name = file_stem(loose.count, loose.name, 1).split("-", 1)[1]
-    return f"loose/{name}-{loose.count}-times.stl"
+    return f"loose/{name}-{loose.printed}-times.stl"
 
 
 def report(
@@ -178,7 +178,14 @@ def report(
         ],
         "mating_marks": [{"face": labels[m.face], "text": m.text, "piece": sides[m.face][m.side]} for m in view.mating_marks],
         "loose": [
-            {"name": item.name, "count": item.count, "size_mm": item.size_mm, "file": loose_file(item)} for item in view.loose
+            {
+                "name": item.name,
+                "count": item.count,
+                "spares": item.spares,
+                "size_mm": item.size_mm,
+                "file": loose_file(item),
+            }
+            for item in view.loose
         ],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": [
@@ -227,7 +234,7 @@ def _cut_list(built: Built, stems: dict[int, str]) -> str:
             ]
         )
     for item in built.view.loose:
-        table.writerow(["", f"{item.count} × {item.name}", "loose", "", *(f"{v:.2f}" for v in item.size_mm), *[""] * 7])
+        table.writerow(["", f"{item.printed} × {item.name}", "loose", "", *(f"{v:.2f}" for v in item.size_mm), *[""] * 7])
     return out.getvalue()
 
 

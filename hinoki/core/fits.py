@@ -5,6 +5,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 Fit = Literal["press", "snug", "sliding", "loose"]
+FITS: tuple[Fit, ...] = ("press", "snug", "sliding", "loose")
 
 
 class Fits(BaseModel, frozen=True):

@@ -209,10 +209,16 @@ class LooseView(BaseModel):
     """A kind of loose part and how many of it are needed."""
 
     name: str
-    count: int
+    count: int = Field(description="how many the model needs")
+    spares: int = Field(0, description="how many more are printed, since small parts come loose or get lost")
     size_mm: Vec3
     mesh: str
     places: list[LooseAt] = []
+
+    @property
+    def printed(self) -> int:
+        """How many are printed in all."""
+        return self.count + self.spares
 
 
 class StepView(BaseModel):

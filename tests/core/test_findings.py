@@ -52,6 +52,13 @@ class Fixes(unittest.TestCase):
             after = mended(plan, PinJoint.model_validate(fix.joint))
             self.assertEqual(found(after, "joint-thin-wall"), [], fix.label)
 
+    def test_a_wall_short_by_a_tenth_is_mended_by_a_tighter_fit(self) -> None:
+        plan = pinned((24.15, 0.0), fit="loose")  # 30 - 24.15 - 4 - 0.3: 1.55 of 1.6 mm are left
+        finding = found(plan, "joint-thin-wall")[0]
+        fix = next(f for f in finding.fixes if "fit" in f.label)
+        self.assertEqual(fix.label, "Make the fit sliding, 0.20 each side")
+        self.assertEqual(found(mended(plan, PinJoint.model_validate(fix.joint)), "joint-thin-wall"), [])
+
     def test_a_smaller_joint_is_a_valid_joint_of_the_same_kind(self) -> None:
         from hinoki.core.join import standing_on
         from hinoki.core.joints.placing import Depths

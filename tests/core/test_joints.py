@@ -185,6 +185,12 @@ class Placing(unittest.TestCase):
         self.assertEqual([(p.name, p.count) for p in view.loose], [("dowel 6 × 14", 3)])
         self.assertAlmostEqual(view.loose[0].size_mm[2], 14, places=3)
 
+    def test_small_loose_parts_get_spares_and_typed_ones_count(self) -> None:
+        for spares, diameter, wanted in ((None, 6, 1), (0, 6, 0), (4, 6, 4), (None, 20, 0)):
+            dowels = DowelJoint(id="j1", face=FACE, count=2, diameter_mm=diameter, length_mm=14, spares=spares)
+            (kind,) = with_joint(dowels).view.loose
+            self.assertEqual((kind.spares, kind.printed), (wanted, 2 + wanted))
+
 
 class Memory(unittest.TestCase):
     def test_moving_one_pin_makes_two_pieces_anew_and_nothing_else(self) -> None:

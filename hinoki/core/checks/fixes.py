@@ -9,6 +9,7 @@ import shapely
 
 from hinoki.core.collaring import WIDER_MM, collar_for
 from hinoki.core.findings import Fix
+from hinoki.core.fits import FITS
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import Joint
 from hinoki.core.joints.pegs import PegJoint
@@ -34,6 +35,17 @@ def joint_fixes(placed: PlacedJoint, index: int | None = None) -> tuple[Fix, ...
     if smaller is not None:
         out.append(_changed(smaller, f"Make it {smaller.label()}"))
     return tuple(out)
+
+
+def tighter(placed: PlacedJoint, short_mm: float, plan: Plan) -> tuple[Fix, ...]:
+    """The loosest fit whose smaller clearance leaves `short_mm` more wall, where the joint takes its clearance from a fit."""
+    keys = placed.face.a.key, placed.face.b.key
+    enough = {fit: plan.clearance_mm(fit, *keys) for fit in FITS}
+    found = [fit for fit in FITS if enough[fit] <= placed.clearance_mm - short_mm + 1e-9]
+    if placed.joint.clearance_mm is not None or not found:
+        return ()
+    fit = max(found, key=lambda f: enough[f])
+    return (_changed(placed.joint.model_copy(update={"fit": fit}), f"Make the fit {fit}, {enough[fit]:.2f} each side"),)
 
 
 def fewer(placed: PlacedJoint) -> tuple[Fix, ...]:

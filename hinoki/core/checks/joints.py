@@ -6,7 +6,7 @@ from functools import partial
 import numpy as np
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.checks.fixes import fewer, in_collar, joint_fixes
+from hinoki.core.checks.fixes import fewer, in_collar, joint_fixes, tighter
 from hinoki.core.checks.walls import finding_for
 from hinoki.core.faces import face_label
 from hinoki.core.findings import Finding, Fix
@@ -32,7 +32,10 @@ def joint_findings(
             face,
             numbers[placed.part(weak.tool.side).key],
             plan.least_wall_mm,
-            joint_fixes(placed, weak.tool.index),
+            (
+                *joint_fixes(placed, weak.tool.index),
+                *(tighter(placed, plan.least_wall_mm - weak.wall_mm, plan) if weak.wall_mm is not None else ()),
+            ),
         )
         for weak in placed.weak
     ]

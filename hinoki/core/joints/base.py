@@ -26,6 +26,7 @@ Place = tuple[Coordinate, Coordinate]
 Direction = tuple[float, float, float]
 SideName = Literal["a", "b"]
 SIDES: tuple[SideName, SideName] = ("a", "b")
+Spares = Annotated[int, Field(ge=0, le=50)]
 Taken = Callable[[SideName, float], Sequence[shapely.Geometry]]
 """what other joints take of a face: shadows, on its plane, of their bores in the piece on a side, down to a depth"""
 
@@ -215,6 +216,11 @@ class JointBase(BaseModel, frozen=True):
 
     def collar(self, standing: Standing) -> CollarWish | None:
         """What both pieces are to gain inside a hollow beside the face, so that the joint has material to stand in."""
+        return None
+
+    @property
+    def spares_wanted(self) -> int | None:
+        """How many of its loose parts are printed beyond those needed; None where that is left to Hinoki."""
         return None
 
     def motions(self, frame: Frame) -> tuple[Direction, ...] | None:

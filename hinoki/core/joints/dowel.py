@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from hinoki.core.joints.base import Loose, Measure, Place, Problem, Sections, SideName, Standing, Tool, Tools
+from hinoki.core.joints.base import Loose, Measure, Place, Problem, Sections, SideName, Spares, Standing, Tool, Tools
 from hinoki.core.joints.pegs import PegJoint, placed_at
 from hinoki.core.joints.pin import across, thin_pegs
 
@@ -15,6 +15,13 @@ class DowelJoint(PegJoint, frozen=True):
 
     kind: Literal["dowel"] = "dowel"
     in_a_mm: Measure | None = Field(None, title="Of it in the first", description="length in the lower piece, mm; none: half")
+
+    spares: Spares | None = Field(None, title="Spares", description="printed beyond those needed; none: by their size")
+
+    @property
+    def spares_wanted(self) -> int | None:
+        """As typed."""
+        return self.spares
 
     def reach_mm(self, side: SideName) -> float:
         """What of the dowel lies on a side."""

@@ -22,6 +22,7 @@ from hinoki.core.joints.base import (
     Sections,
     SideName,
     Small,
+    Spares,
     Standing,
     Taken,
     Tool,
@@ -49,6 +50,8 @@ class KeyJoint(JointBase, frozen=True):
     below_mm: Small = Field(0.0, title="Below the surface", description="mm")
     surface: Literal["under", "inside", "outside"] = Field("under", title="Let in from", description="where places are sought")
 
+    spares: Spares | None = Field(None, title="Spares", description="printed beyond those needed; none: by their size")
+
     @model_validator(mode="after")
     def _has_a_waist(self) -> "KeyJoint":
         if self.waist_mm > self.end_mm - 0.2:
@@ -59,6 +62,11 @@ class KeyJoint(JointBase, frozen=True):
     def wanted(self) -> int:
         """The count, or as many as were placed by hand."""
         return self.count if self.places is None else len(self.places)
+
+    @property
+    def spares_wanted(self) -> int | None:
+        """As typed."""
+        return self.spares
 
     @property
     def apart_mm(self) -> float:

@@ -1575,6 +1575,11 @@ export interface components {
              */
             shape: "round" | "square" | "flat";
             /**
+             * Spares
+             * @description printed beyond those needed; none: by their size
+             */
+            spares?: number | null;
+            /**
              * Tip
              * @description chamfer that leads it in, mm; none: by its size
              */
@@ -2515,6 +2520,11 @@ export interface components {
                 number
             ][] | null;
             /**
+             * Spares
+             * @description printed beyond those needed; none: by their size
+             */
+            spares?: number | null;
+            /**
              * Let in from
              * @description where places are sought
              * @default under
@@ -2759,7 +2769,10 @@ export interface components {
          * @description A kind of loose part and how many of it are needed.
          */
         LooseView: {
-            /** Count */
+            /**
+             * Count
+             * @description how many the model needs
+             */
             count: number;
             /** Mesh */
             mesh: string;
@@ -2776,6 +2789,12 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Spares
+             * @description how many more are printed, since small parts come loose or get lost
+             * @default 0
+             */
+            spares: number;
         };
         /**
          * LumpsParting

@@ -83,7 +83,12 @@ const over = (piece: PieceView): string => {
     </ol>
     <div v-if="project.build?.loose?.length" class="loose">
       <h2>Loose parts</h2>
-      <p v-for="part in project.build.loose" :key="part.name">{{ part.count }} × {{ part.name }}</p>
+      <p v-for="part in project.build.loose" :key="part.name">
+        {{ part.count }} × {{ part.name
+        }}<small v-if="part.spares"
+          >, {{ part.spares }} more as {{ part.spares === 1 ? 'a spare' : 'spares' }}</small
+        >
+      </p>
     </div>
     <p
       v-if="project.build?.balance"

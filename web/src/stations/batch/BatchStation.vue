@@ -34,7 +34,7 @@ const fitting = computed(() => project.pieces.filter((p) => p.fits).length)
         </tr>
         <tr v-for="part in project.build?.loose ?? []" :key="part.name">
           <td></td>
-          <td>{{ part.count }} × {{ part.name }}</td>
+          <td>{{ part.count + (part.spares ?? 0) }} × {{ part.name }}</td>
           <td></td>
         </tr>
       </tbody>

@@ -29,7 +29,17 @@ export const KINDS: readonly KindInfo[] = [
     name: 'Dowels',
     says: 'Dowels, loose',
     schema: 'DowelJoint',
-    fields: ['count', 'shape', 'diameter_mm', 'length_mm', 'in_a_mm', 'one_way', 'tip_mm', 'collar_mm'],
+    fields: [
+      'count',
+      'shape',
+      'diameter_mm',
+      'length_mm',
+      'in_a_mm',
+      'one_way',
+      'tip_mm',
+      'collar_mm',
+      'spares',
+    ],
     when: 'As pins, where neither piece should print with something standing out.',
   },
   {
@@ -57,7 +67,7 @@ export const KINDS: readonly KindInfo[] = [
     name: 'Keys',
     says: 'Butterfly keys, loose',
     schema: 'KeyJoint',
-    fields: ['count', 'surface', 'length_mm', 'end_mm', 'waist_mm', 'thickness_mm', 'below_mm'],
+    fields: ['count', 'surface', 'length_mm', 'end_mm', 'waist_mm', 'thickness_mm', 'below_mm', 'spares'],
     when: 'Draw the pieces together from a hidden side, such as the underside.',
   },
   {

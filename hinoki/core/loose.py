@@ -1,0 +1,44 @@
+"""Loose parts of all joints: dowels and keys by name, how many are needed and printed, and where each sits."""
+
+import math
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+
+from hinoki.core.cache import key_of
+from hinoki.core.frames import inverted
+from hinoki.core.join import PlacedJoint
+from hinoki.core.joints import SIDES
+from hinoki.core.solid import Solid
+from hinoki.core.view import LooseAt, LooseView
+
+EASILY_LOST_MM2 = 300.0
+"""a loose part that takes less of the bed comes loose from it, or gets lost (common practice): some are printed twice"""
+ONE_IN = 6
+"""of so many small ones one is printed twice"""
+
+
+def loose_parts(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -> tuple[list[LooseView], dict[str, Solid]]:
+    """The kinds of loose part by name, and each as it lies on the bed."""
+    lying: dict[str, Solid] = {}
+    places: dict[str, list[LooseAt]] = defaultdict(list)
+    typed: dict[str, int] = defaultdict(int)
+    unsaid: dict[str, int] = defaultdict(int)
+    for one in placed:
+        name, spares = one.joint.loose_name(), one.joint.spares_wanted
+        if name is None:
+            continue
+        typed[name] += spares or 0
+        unsaid[name] += len(one.tools.loose) if spares is None else 0
+        a, b = (numbers[one.part(side).key] for side in SIDES)
+        for loose in one.tools.loose:
+            printed = loose.printed
+            lying.setdefault(name, loose.solid.placed(printed))
+            places[name].append(LooseAt(joint=one.joint.id, pieces=(a, b), matrix=inverted(printed).ravel().tolist()))
+    return [_view(name, lying[name], places[name], typed[name], unsaid[name]) for name in sorted(places)], lying
+
+
+def _view(name: str, lying: Solid, places: list[LooseAt], typed: int, unsaid: int) -> LooseView:
+    x, y, z = (round(float(c), 3) for c in lying.size)
+    more = math.ceil(unsaid / ONE_IN) if x * y < EASILY_LOST_MM2 else 0
+    mesh = key_of("loose", name)
+    return LooseView(name=name, count=len(places), spares=typed + more, size_mm=(x, y, z), mesh=mesh, places=places)
