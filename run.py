@@ -33,7 +33,7 @@ def main() -> int:
 
 def setup(_more: list[str]) -> int:
     """Make the virtual environment, install what is pinned, build the screens; skips what is up to date."""
-    _once("python", [ROOT / "constraints.txt", ROOT / "pyproject.toml"], _install_python)
+    _once("python", [ROOT / n for n in ("constraints.txt", "reference.txt", "pyproject.toml")], _install_python)
     _once("npm", [WEB / "package-lock.json"], _install_npm)
     sources = [p for p in (WEB / "src").rglob("*") if p.is_file()]
     sources += [WEB / n for n in ("index.html", "vite.config.ts", "package-lock.json", "openapi.json")]
@@ -144,6 +144,7 @@ def _install_python() -> None:
         _call([sys.executable, "-m", "venv", str(VENV)])
     quiet = ["--quiet", "--disable-pip-version-check"]
     _call([_python(), "-m", "pip", "install", *quiet, "-r", "constraints.txt"])
+    _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "-r", "reference.txt"])
     _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "--no-build-isolation", "-e", "."])
 
 

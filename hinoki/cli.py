@@ -70,7 +70,7 @@ def _parser() -> argparse.ArgumentParser:
         default="auto",
         help="joints where the plan has none; auto: as suits",
     )
-    make.add_argument("--fit", choices=["press", "snug", "sliding", "loose"], default="snug")
+    make.add_argument("--fit", choices=["press", "snug", "sliding", "loose"], help="the usual one of each kind unless given")
     make.add_argument("--marks", action="store_true", help="letters on the mating faces, so that pieces find their neighbours")
     make.add_argument("--one-way", action="store_true", help="pegs so that pieces cannot be put together turned")
     make.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")

@@ -11,12 +11,13 @@ WITHIN_MM = 3.0
 
 
 def measured_clearance(placed: PlacedJoint, pieces: Mapping[str, Solid]) -> float | None:
-    """The smallest distance in mm between the male bodies of a joint (those that are to have its clearance) and the finished
-    pieces they go into, by piece key; None for a joint without any, or of which there is nothing."""
+    """The clearance in mm told by the smallest distance between the male bodies of a joint (those that are to have its
+    clearance) and the finished pieces they go into, by piece key; None for a joint without any, or where nothing of it is.
+    """
     gaps = [
         tool.probe.gap(pieces[placed.part("b" if tool.side == "a" else "a").key], WITHIN_MM)
         for tool in placed.tools.each
         if tool.probe is not None
     ]
     gaps += [loose.solid.gap(pieces[placed.part(side).key], WITHIN_MM) for loose in placed.tools.loose for side in SIDES]
-    return min(gaps) if gaps else None
+    return min(gaps) / placed.joint.gap_share(placed.clearance_mm) if gaps else None

@@ -10,16 +10,19 @@ import shapely
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
-from hinoki.core.joints import SIDES, DowelJoint, Joint, PinJoint, SideName, Standing
+from hinoki.core.joints import SIDES, DowelJoint, Joint, PinJoint, SideName, Standing, ThreadJoint
 from hinoki.core.joints.base import CollarWish
 from hinoki.core.joints.collar import JUST_OFF_MM, Bounds, collar
 from hinoki.core.joints.placing import Depths, auto_places
+from hinoki.core.joints.suggest import ring_threads, thread_lengths
 from hinoki.core.pieces import Part
 from hinoki.core.sections import FramedSolid, least_wall
 from hinoki.core.solid import Solid, as_multi
 
 PEGS_MM = (5.0, 4.0, 3.0)
 """pegs tried in a collar, large ones first"""
+THREAD_COLLARS_MM = (2.0, 3.0, 4.0, 6.0, 8.0)
+"""collars tried for a threaded ring, thin ones first"""
 WIDER_MM = (0.5, 3.0)
 """what a collar has more than its pegs need: little where walls stand upright, more where they lean"""
 
@@ -97,4 +100,22 @@ def pegs_in_collar(
             places, _ = auto_places(joint, Depths(grown.face), replace(standing, shape=grown.face.shape))
             if len(places) >= 2:
                 return joint.model_copy(update={"count": len(places)})
+    return None
+
+
+def thread_in_collar(
+    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache
+) -> Joint | None:
+    """A threaded ring in the wall of a round shell, made thick enough by a collar; None where there is no hollow for it."""
+    for more in THREAD_COLLARS_MM:
+        for diameter, pitch, bore in ring_threads(standing, more):
+            for length in thread_lengths(diameter, pitch)[-2:]:
+                joint = ThreadJoint(
+                    id=joint_id, face=face.ref, fit=fit, diameter_mm=diameter, pitch_mm=pitch, bore_mm=bore, length_mm=length,
+                    collar_mm=more,
+                )  # fmt: skip
+                wish = joint.collar(standing)
+                grown = ground.collared(face, wish, cache) if wish else None
+                if grown and auto_places(joint, Depths(grown.face), replace(standing, shape=grown.face.shape))[0]:
+                    return joint
     return None

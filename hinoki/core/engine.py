@@ -15,6 +15,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.checks.pieces import piece_findings
+from hinoki.core.checks.upright import upright_findings
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace, mating_faces, touching
 from hinoki.core.findings import name_findings
@@ -134,6 +135,7 @@ def build(
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
     view.findings += [f for joint in view.joints for f in joint.findings]
+    view.findings += upright_findings(built.placed, view.pieces, view.numbers)
     view.findings += motion_findings(built.placed, view.numbers) + turn_findings(built.placed, view.numbers, cache)
     view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)
     add_shifts(view, plan, parted.parts)
@@ -170,7 +172,8 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
         progress(step / len(built.parts), f"Resting piece {step + 1} of {len(built.parts)}")
         note, printer = plan.pieces.get(part.key), plan.printer_of(part.key)
         key = key_of("rest", part.made_by, printer, [n.tolist() for n in normals[part.key]], for_screen)
-        found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], printer, not for_screen))
+        upright = [p.face.frame.n for p in built.placed if p.joint.screws and part.key in (p.face.a.key, p.face.b.key)]
+        found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], printer, not for_screen, upright))
         chosen = note.down if note else None
         if chosen is not None:
             own_key = key_of("rest on", part.made_by, printer, chosen)

@@ -12,14 +12,16 @@ Station = Literal["model", "divide", "join", "check", "orient", "batch", "assemb
 
 
 class Fix(BaseModel, frozen=True):
-    """Something that puts a finding right with one click: pieces joined again, a joint changed or added, a parting shifted."""
+    """Something that puts a finding right with one click: pieces joined again, a joint changed or added,
+    a parting shifted, a piece laid otherwise."""
 
-    kind: Literal["together", "joint", "add-joint", "shift"]
+    kind: Literal["together", "joint", "add-joint", "shift", "rest"]
     label: str
     pieces: tuple[str, ...] = ()
     joint: dict[str, Any] | None = Field(None, description="the joint as it would be")
     parting: str | None = None
     by_mm: float = Field(0.0, description="how far the parting is shifted along its normal")
+    down: tuple[float, float, float] | None = Field(None, description="the way the piece is to look down on the bed")
 
 
 class Accepted(BaseModel, frozen=True):

@@ -23,6 +23,8 @@ LEAST_SHARE = 0.03
 MOST_FLATS = 8
 HANGING = math.cos(math.radians(90 - OVERHANG_LIMIT_DEG)) + 1e-3
 """cosine from which a face hangs over"""
+UPRIGHT = math.cos(math.radians(5))
+"""cosine from which an axis counts as upright"""
 ALONG = 0.999
 """cosine from which a face counts as lying flat on the bed"""
 NEARLY_ALONG = math.cos(math.acos(ALONG) + math.radians(1.0))
@@ -52,11 +54,14 @@ class Rest:
         )
 
 
-def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer, only_best: bool = False) -> list[Rest]:
+def rests(
+    solid: Solid, mating_normals: Sequence[Points], printer: Printer, only_best: bool = False, upright: Sequence[Points] = ()
+) -> list[Rest]:
     """The candidates that stand on something, best first. `mating_normals` point out of the piece at its mating faces.
 
-    With `only_best` no candidate is worked out that cannot be the best any more: its overhang is at least what hangs over
-    less all that could lie flat on the bed.
+    Those that leave the `upright` axes (threads) upright come first, where any of them fits and stands. With `only_best` no
+    candidate is worked out that cannot be the best any more: its overhang is at least what hangs over less all that could lie
+    flat on the bed.
     """
     mesh = solid.mesh
     vectors = mesh.face_vectors
@@ -64,10 +69,16 @@ def rests(solid: Solid, mating_normals: Sequence[Points], printer: Printer, only
     hull = solid.hull.mesh
     bins = _binned(vectors, areas)
     directions = down_directions(hull, mating_normals)
+    along = {k for k, (down, _) in enumerate(directions) if all(abs(float(down @ axis)) > UPRIGHT for axis in upright)}
     if only_best:
+        if upright and along:
+            best = _best(mesh, hull, vectors, areas, bins, [directions[k] for k in sorted(along)], printer)
+            if best.rank[:2] == (False, False):
+                return [best]
         return [_best(mesh, hull, vectors, areas, bins, directions, printer)]
     found = [_rest(mesh, hull, vectors, areas, bins, down, what, printer) for down, what in directions]
-    best, *others = sorted(found, key=lambda r: r.rank)
+    ranked = sorted(enumerate(found), key=lambda r: (*r[1].rank[:2], r[0] not in along, *r[1].rank[2:]))
+    best, *others = [rest for _, rest in ranked]
     return [best, *(r for r in others if r.contact_mm2 >= LEAST_CONTACT_MM2)]
 
 

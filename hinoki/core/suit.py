@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache
-from hinoki.core.collaring import Ground, pegs_in_collar
+from hinoki.core.collaring import Ground, pegs_in_collar, thread_in_collar
 from hinoki.core.engine import Built, ground_of
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
@@ -14,7 +14,7 @@ from hinoki.core.join import standing_on
 from hinoki.core.joints import ButtJoint, Joint, Standing
 from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.joints.placing import Depths
-from hinoki.core.joints.suggest import SuitKind, suggest
+from hinoki.core.joints.suggest import SuitKind, suggest, usual_fit
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell, quiet
 
@@ -23,7 +23,7 @@ class SuitWish(BaseModel):
     """What kind of joint is wanted, and on which faces (their ids); none for all that have no joint."""
 
     kind: SuitKind
-    fit: Fit = "snug"
+    fit: Fit | None = Field(None, description="none: the usual one of the kind")
     one_way: bool = Field(False, description="pegs so that pieces cannot be put together turned")
     faces: list[str] | None = Field(None, max_length=5000)
 
@@ -44,7 +44,8 @@ def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
     found = SuitView(joints=[], without=[])
     for step, face in enumerate(chosen):
         tell(step / len(chosen), f"Looking at face {step + 1} of {len(chosen)}")
-        joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, wish.fit), wish, ground, cache)
+        fit = wish.fit or usual_fit(wish.kind)
+        joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, fit), wish.kind, fit, ground, cache)
         if joint is None:
             found.without.append(face.ref.id)
         else:
@@ -56,19 +57,21 @@ def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
 
 
 def _suiting(
-    joint_id: str, face: MatingFace, standing: Standing, wish: SuitWish, ground: Ground | None, cache: Cache
+    joint_id: str, face: MatingFace, standing: Standing, wanted: SuitKind, fit: Fit, ground: Ground | None, cache: Cache
 ) -> Joint | None:
-    """What suits one face; pegs in a collar where its wall is too thin for what was asked."""
-    joint = suggest(wish.kind, joint_id, Depths(face), wish.fit, standing)
-    thin = joint is None or (wish.kind == "auto" and isinstance(joint, ButtJoint))
-    if ground is None or not thin or wish.kind not in ("auto", "pin", "dowel"):
+    """What suits one face; in a collar where its wall is too thin for what was asked."""
+    joint = suggest(wanted, joint_id, Depths(face), fit, standing)
+    thin = joint is None or (wanted == "auto" and isinstance(joint, ButtJoint))
+    if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "thread"):
         return joint
-    kind: Literal["pin", "dowel"] = "dowel" if wish.kind == "dowel" else "pin"
-    return pegs_in_collar(kind, joint_id, face, wish.fit, standing, ground, cache) or joint
+    if wanted == "thread":
+        return thread_in_collar(joint_id, face, fit, standing, ground, cache)
+    kind: Literal["pin", "dowel"] = "dowel" if wanted == "dowel" else "pin"
+    return pegs_in_collar(kind, joint_id, face, fit, standing, ground, cache) or joint
 
 
 def suggested(
-    built: Built, plan: Plan, kind: SuitKind, fit: Fit, seconds: dict[str, float] | None = None, one_way: bool = False
+    built: Built, plan: Plan, kind: SuitKind, fit: Fit | None, seconds: dict[str, float] | None = None, one_way: bool = False
 ) -> Plan:
     """The plan with suggested joints of `kind` on every face that has none; the time goes to `seconds`."""
     begun = time.perf_counter()

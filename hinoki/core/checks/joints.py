@@ -134,6 +134,8 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
     for one in placed:
         by_face.setdefault(one.face.ref.id, []).append(one)
     for several in by_face.values():
+        if any(p.joint.screws for p in several):  # turning is how it goes in
+            continue
         key = key_of("turns", [p.made_by for p in several])
         angles = cache.get(key, partial(_turns, several))
         wanted = [p for p in several if p.joint.turns_never]
@@ -168,6 +170,8 @@ def _turns(placed: Sequence[PlacedJoint]) -> list[float]:
 
 
 def _goes(placed: PlacedJoint) -> str:
+    if placed.joint.screws:
+        return "screws in"
     motions = placed.joint.motions(placed.face.frame) or ()
     straight = direction_of(-placed.face.frame.n)
     if motions == (straight,):

@@ -22,10 +22,12 @@ from hinoki.core.joints.dowel import DowelJoint
 from hinoki.core.joints.key import KeyJoint
 from hinoki.core.joints.lip import LipJoint
 from hinoki.core.joints.pin import PinJoint
+from hinoki.core.joints.thread import ThreadJoint
 from hinoki.core.joints.tongue import TongueJoint
 
 Joint = Annotated[
-    PinJoint | DowelJoint | DovetailJoint | KeyJoint | LipJoint | TongueJoint | ButtJoint, Field(discriminator="kind")
+    PinJoint | DowelJoint | DovetailJoint | KeyJoint | LipJoint | TongueJoint | ThreadJoint | ButtJoint,
+    Field(discriminator="kind"),
 ]
 
 __all__ = [
@@ -44,6 +46,7 @@ __all__ = [
     "Problem",
     "SideName",
     "Standing",
+    "ThreadJoint",
     "TongueJoint",
     "Tool",
     "Tools",

@@ -193,6 +193,15 @@ class JointBase(BaseModel, frozen=True):
         return None
 
     @property
+    def screws(self) -> bool:
+        """Whether it goes together by turning one piece about the normal of the face."""
+        return False
+
+    def gap_share(self, clearance_mm: float) -> float:
+        """The distance between its bodies as a share of its clearance: less than 1 where they meet at a slant."""
+        return 1.0
+
+    @property
     def turns_never(self) -> bool:
         """Whether its places are to be such that the pieces cannot be put together turned."""
         return False

@@ -1,5 +1,6 @@
 """What joint suits a mating face: measures worked out from its size, its walls and the printer's line width."""
 
+import math
 from collections.abc import Callable, Iterator
 from typing import Literal
 
@@ -18,15 +19,17 @@ from hinoki.core.joints import (
     LipJoint,
     PinJoint,
     Standing,
+    ThreadJoint,
     TongueJoint,
 )
 from hinoki.core.joints.pegs import PEG_SIZES_MM
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.sections import largest_circle, least_wall
+from hinoki.core.threads import minor_diameter_mm, thread_sizes
 
-Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"]
-SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"]
-KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
+Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "butt"]
+SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "butt"]
+KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "butt")
 LENGTH_SHARES = (1.2, 0.8, 0.5)
 """lengths tried, as a share of the diameter: long first, short where the model is low"""
 LEAST_LENGTH_MM = 1.5
@@ -34,8 +37,22 @@ NECKS_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0)
 WIDTHS_MM = (6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 KEY_SIZES = (2.0, 1.5, 1.25, 1.0, 0.8, 0.6)
 """of the key 10 × 6/4 × 3 (common practice, slope 1 : 5)"""
+THREAD_LENGTHS = (0.6, 0.45)
+"""engagement as a share of the diameter"""
+LEAST_THREAD_MM = 8.0
+"""finer coarse pitches do not print (common practice)"""
+WIDEST_SHARE = 0.75
+"""of the face's largest circle"""
+OFF_ROUND_MM = 0.1
+"""a collar's outline is a little off that of the hollow"""
+RING_PITCHES_MM = (3.0, 2.0, 1.5)
 SHELL_WALL_MM = 6.0
 """a hollow face with a wall up to this is a shell: a lip suits it best"""
+
+
+def usual_fit(kind: str) -> Fit:
+    """The fit a kind is made with unless another is wished: threads bind with less (common practice: 0.2 off the radius)."""
+    return "sliding" if kind == "thread" else "snug"
 
 
 def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
@@ -147,6 +164,48 @@ def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint |
     return None
 
 
+def _thread(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+    """The largest coarse thread of ISO 261 on a full face; on a ring one of the ring's own diameter, hollow as it is."""
+    for diameter, pitch, bore in (*_full_threads(standing), *ring_threads(standing)):
+        for length in thread_lengths(diameter, pitch):
+            joint = ThreadJoint(
+                id=joint_id, face=depths.face.ref, fit=fit, diameter_mm=diameter, pitch_mm=pitch, bore_mm=bore,
+                length_mm=length,
+            )  # fmt: skip
+            if auto_places(joint, depths, standing)[0]:
+                return joint
+    return None
+
+
+def thread_lengths(diameter_mm: float, pitch_mm: float) -> list[float]:
+    """Engagements tried, in half millimetres: firm ones first, then three turns, which may wobble."""
+    firm = [max(5.0, round(2 * share * diameter_mm) / 2) for share in THREAD_LENGTHS]
+    short = max(6.0, math.ceil(6 * pitch_mm) / 2)
+    return [*firm, short] if short < firm[-1] else firm
+
+
+def _full_threads(standing: Standing) -> Iterator[tuple[float, float, float]]:
+    most = 2 * (largest_circle(standing.shape)[0] - standing.clearance_mm - standing.least_wall_mm)
+    for size in thread_sizes():
+        if LEAST_THREAD_MM <= size.diameter_mm <= min(most, WIDEST_SHARE * 2 * largest_circle(standing.shape)[0]):
+            yield size.diameter_mm, size.pitch_mm, 0.0
+
+
+def ring_threads(standing: Standing, collar_mm: float = 0.0) -> Iterator[tuple[float, float, float]]:
+    """Diameter, pitch and bore of threads in the wall of a round shell, with a collar inside it."""
+    spare = standing.clearance_mm + standing.least_wall_mm
+    for part in standing.shape.geoms:
+        for ring in part.interiors:
+            middle = shapely.Polygon(ring).centroid
+            outer, inner = (float(line.distance(middle)) for line in (part.exterior, ring))
+            for pitch in RING_PITCHES_MM:
+                diameter = np.floor(4 * (outer - spare)) / 2
+                bore = max(0.0, np.floor(4 * (minor_diameter_mm(diameter, pitch) / 2 - spare)) / 2)
+                # the ring must have material to stand on down to its roots
+                if bore >= 1 and inner - collar_mm <= bore / 2 - (OFF_ROUND_MM if collar_mm else 0.0):
+                    yield float(diameter), pitch, float(bore)
+
+
 def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:  # noqa: ARG001
     return ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
 
@@ -186,5 +245,6 @@ _KINDS: dict[str, Callable[[str, Depths, Fit, Standing], Joint | None]] = {
     "key": _key,
     "lip": _lip,
     "tongue": _tongue,
+    "thread": _thread,
     "butt": _butt,
 }

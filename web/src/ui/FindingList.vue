@@ -36,6 +36,10 @@ const MENDED: Record<Fix['kind'], (plan: Plan, fix: Fix) => void> = {
     plan.joints = plan.joints?.map((j) => (j.id === next.id ? next : j))
   },
   'add-joint': (plan, fix) => added(plan, [fix.joint as unknown as Joint]),
+  rest: (plan, fix) => {
+    const key = fix.pieces![0]!
+    plan.pieces = { ...plan.pieces, [key]: { name: '', ...plan.pieces?.[key], down: fix.down } }
+  },
   shift: (plan, fix) => {
     plan.partings = plan.partings?.map((p) => (p.id === fix.parting ? movedBy(p, fix.by_mm ?? 0) : p))
   },

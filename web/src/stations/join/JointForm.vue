@@ -42,6 +42,7 @@ const words = computed(() => ({
   ),
   shape: { round: 'Round', square: 'Square', flat: 'Round with a flat' },
   ends: { through: 'Open at both ends', closed: 'Closed at one end', stopped: 'Stop inside the face' },
+  hand: { right: 'right, as usual', left: 'left' },
   surface: { under: 'the underside', inside: 'the inside', outside: 'the outside' },
   runs: { inner: 'the inner outline', outer: 'the outer outline', middle: 'the middle of the wall' },
   on: {

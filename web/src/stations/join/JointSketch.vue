@@ -74,6 +74,18 @@ defineProps<{ kind: string }>()
       <text x="198" y="30" class="left">taper</text>
       <path class="lead" d="M197 27 131 36" />
     </template>
+    <template v-else-if="kind === 'thread'">
+      <path class="b" d="M30 8H190V46H30z" />
+      <path class="a" d="M30 46H190V84H30z" />
+      <path class="bore" d="M80 46 74 42 82 38 76 33 82 28 76 23 82 18 82 12H138V18L144 23 138 28 144 33 138 38 146 42 140 46z" />
+      <path class="male" d="M84 50V44L80 41 85 37 80 32 85 27 80 22 86 17H134L140 22 135 27 140 32 135 37 140 41 136 44V50" />
+      <path class="dim" d="M80 60H140" />
+      <text x="110" y="73">diameter</text>
+      <path class="dim" d="M158 17V46" />
+      <text x="163" y="36" class="left">engagement</text>
+      <path class="lead" d="M66 22H76M66 32H76" />
+      <text x="62" y="31" class="right">pitch</text>
+    </template>
     <template v-else>
       <path class="b" d="M30 8H190V46H30z" />
       <path class="a" d="M30 46H190V84H30z" />
