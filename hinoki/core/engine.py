@@ -24,7 +24,7 @@ from hinoki.core.loose import loose_parts
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mating_marks import FaceMark, mark_faces, shaping_of
 from hinoki.core.mesh import Mesh, Points
-from hinoki.core.motions import motions_of
+from hinoki.core.motions import motions_of, screwed
 from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import Rest, laid_open, rest_on, rests
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
@@ -130,7 +130,8 @@ def build(
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
     view.loose, built.loose = loose_parts(built.placed, view.numbers)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
-    view.assembly = steps_view(plan_steps(built.before, built.faces, motions_of(built.placed)), view.numbers)
+    steps = plan_steps(built.before, built.faces, motions_of(built.placed))
+    view.assembly = steps_view(steps, view.numbers, screwed(built.placed))
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 import numpy as np
 
 from hinoki.core.join import PlacedJoint
+from hinoki.core.joints import ThreadJoint
 from hinoki.core.joints.base import Direction, direction_of
 from hinoki.core.mesh import Points
 
@@ -41,6 +42,15 @@ def agreed(joints: Iterable[PlacedJoint]) -> frozenset[Direction] | None:
 def motions_of(placed: Sequence[PlacedJoint]) -> Motions:
     """For each two pieces that a joint holds, the motions its joints agree on."""
     return {pair: agreed(joints) for pair, joints in by_pair(placed).items()}
+
+
+def screwed(placed: Sequence[PlacedJoint]) -> dict[frozenset[str], str]:
+    """The hand of the thread between two pieces, by their keys."""
+    return {
+        frozenset((one.face.a.key, one.face.b.key)): one.joint.hand
+        for one in placed
+        if isinstance(one.joint, ThreadJoint) and one.places
+    }
 
 
 def way_for(moving: Sequence[str], there: Sequence[str], wanted: Points, motions: Motions) -> Points | None:

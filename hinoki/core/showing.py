@@ -237,8 +237,10 @@ def _measured(shape: MultiPolygon, member: int, frame: Frame) -> SectionView:
     )
 
 
-def steps_view(steps: Sequence[Step], numbers: Mapping[str, int]) -> list[StepView]:
-    """The steps in words and numbers."""
+def steps_view(
+    steps: Sequence[Step], numbers: Mapping[str, int], screwed: Mapping[frozenset[str], str] | None = None
+) -> list[StepView]:
+    """The steps in words and numbers; `screwed` tells the hand of the thread between two pieces, by their keys."""
     shown = []
     for number, step in enumerate(steps, start=1):
         onto = numbers[step.onto] if step.onto else None
@@ -250,17 +252,24 @@ def steps_view(steps: Sequence[Step], numbers: Mapping[str, int]) -> list[StepVi
                 onto=onto,
                 group=group,
                 direction=vec(step.direction, 6) if step.direction is not None else None,
-                how=_how(numbers[step.piece], group, onto, step.direction, number == 1),
+                how=_how(numbers[step.piece], group, onto, step.direction, number == 1, _hand(step, screwed or {})),
             )
         )
     return shown
 
 
-def _how(piece: int, group: list[int], onto: int | None, direction: Points | None, first: bool) -> str:
+def _hand(step: Step, screwed: Mapping[frozenset[str], str]) -> str | None:
+    return next((screwed[pair] for k in step.group if step.onto and (pair := frozenset((k, step.onto))) in screwed), None)
+
+
+def _how(piece: int, group: list[int], onto: int | None, direction: Points | None, first: bool, hand: str | None) -> str:
     rest = [n for n in group if n != piece]
     what = f"piece {piece}" + (f" (with {', '.join(map(str, rest))})" if rest else "")
     if first:
         return f"Set {what} down."
+    if hand and onto:
+        way = "clockwise" if hand == "right" else "anticlockwise, its thread is left-handed"
+        return f"Screw {what} onto piece {onto}, {way}."
     target = f"against piece {onto}" if onto else "into its place"
     if direction is None:
         return f"Bring {what} {target}; no straight way was found for this move."

@@ -90,6 +90,7 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
         places=placed.places,
         positions_mm=[vec(p) for p in standing.frame.world(flat)] if len(flat) else [],
         on=joint.stands_on,
+        screws=joint.screws,
         motions=list(motions) if motions is not None else None,
         shapes=[slim(as_multi(joint.footprint(standing, p))) for p in placed.stands] if for_screen else [],
         cut_shapes=_cut_shapes(placed) if for_screen else [],

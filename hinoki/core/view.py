@@ -189,6 +189,7 @@ class JointView(BaseModel):
     own_clearance: bool = Field(False, description="whether the clearance is the joint's own, not its fit's")
     on: Literal["a", "b"] | None = Field(None, description="the side the male part stands on")
     motions: list[Vec3] | None = Field(None, description="ways piece B can go onto piece A; none: any")
+    screws: bool = Field(False, description="whether it goes together by turning")
     shapes: list[Outline] = Field([], description="what each element takes of the face")
     cut_shapes: list[Outline] = Field([], description="what is cut for each element, seen along the face's normal")
     deep_mm: float = Field(0.0, description="how deep it goes into a piece, end gap and all")

@@ -73,6 +73,11 @@ class Screwing(unittest.TestCase):
             self.assertLess(low.common(turned(high, sense * 90, 0.75)).volume_mm3, 0.01, hand)
             self.assertGreater(low.common(turned(high, -sense * 90, 0.75)).volume_mm3, 10, hand)
 
+    def test_the_step_says_which_way_to_turn(self) -> None:
+        for hand, words in (("right", "Screw piece 2 onto piece 1, clockwise."), ("left", "left-handed")):
+            steps = joined(BLOCK, thread(hand=hand)).view.assembly
+            self.assertIn(words, steps[1].how)
+
     def test_two_starts_climb_twice_as_fast(self) -> None:
         low, high = sides(joined(BLOCK, thread(starts=2)))
         self.assertLess(low.common(turned(high, 180, 3.0)).volume_mm3, 0.01)

@@ -9,9 +9,9 @@ from hinoki.core.solid import Solid
 from tests.shapes import box, stl_of, tube
 from tests.ui.browser import BrowserCase
 
-DRAGGED = ("pin", "dowel", "dovetail", "key", "tongue")
+DRAGGED = ("pin", "dowel", "dovetail", "key", "tongue", "thread")
 """kinds whose elements have places; a lip follows the outline, glue has none"""
-KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "butt")
+KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "butt")
 
 
 class Joining(BrowserCase):

@@ -1951,7 +1951,8 @@ export interface components {
         };
         /**
          * Fix
-         * @description Something that puts a finding right with one click: pieces joined again, a joint changed or added, a parting shifted.
+         * @description Something that puts a finding right with one click: pieces joined again, a joint changed or added,
+         *     a parting shifted, a piece laid otherwise.
          */
         Fix: {
             /**
@@ -1960,6 +1961,15 @@ export interface components {
              * @default 0
              */
             by_mm: number;
+            /**
+             * Down
+             * @description the way the piece is to look down on the bed
+             */
+            down?: [
+                number,
+                number,
+                number
+            ] | null;
             /**
              * Joint
              * @description the joint as it would be
@@ -1971,7 +1981,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "together" | "joint" | "add-joint" | "shift";
+            kind: "together" | "joint" | "add-joint" | "shift" | "rest";
             /** Label */
             label: string;
             /** Parting */
@@ -2454,6 +2464,12 @@ export interface components {
                 number,
                 number
             ][][][];
+            /**
+             * Screws
+             * @description whether it goes together by turning
+             * @default false
+             */
+            screws: boolean;
             /**
              * Shapes
              * @description what each element takes of the face
@@ -3592,7 +3608,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -4421,7 +4437,7 @@ export interface components {
          */
         SuitView: {
             /** Joints */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["ButtJoint"])[];
             /** Without */
             without: string[];
         };
@@ -4434,15 +4450,14 @@ export interface components {
             faces?: string[] | null;
             /**
              * Fit
-             * @default snug
-             * @enum {string}
+             * @description none: the usual one of the kind
              */
-            fit: "press" | "snug" | "sliding" | "loose";
+            fit?: ("press" | "snug" | "sliding" | "loose") | null;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "butt";
+            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "thread" | "butt";
             /**
              * One Way
              * @description pegs so that pieces cannot be put together turned
@@ -4493,6 +4508,99 @@ export interface components {
             base_revision: number;
             proposal: components["schemas"]["Proposal"];
             wishes: components["schemas"]["Wishes"];
+        };
+        /**
+         * ThreadJoint
+         * @description A thread of `length_mm` engagement about the normal of the face; a ring with `bore_mm` through it where that is set.
+         */
+        ThreadJoint: {
+            /**
+             * Bore
+             * @description hollow through its middle, mm; 0: none
+             * @default 0
+             */
+            bore_mm: number;
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Collar
+             * @description ring inside the hollow that it stands in, mm thick; 0: none
+             * @default 0
+             */
+            collar_mm: number;
+            /**
+             * Diameter
+             * @description over the ridges, mm
+             * @default 20
+             */
+            diameter_mm: number;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand: "right" | "left";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thread";
+            /**
+             * Engagement
+             * @description how far it screws in, mm
+             * @default 10
+             */
+            length_mm: number;
+            /**
+             * Outsides line up
+             * @description turned so that it is tight where the pieces stand as in the model
+             * @default false
+             */
+            lines_up: boolean;
+            /**
+             * Stands on
+             * @description auto: where it points up most
+             * @default auto
+             * @enum {string}
+             */
+            on: "a" | "b" | "auto";
+            /**
+             * Pitch
+             * @description from ridge to ridge, mm; coarse ones print better
+             * @default 2.5
+             */
+            pitch_mm: number;
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Starts
+             * @description ridges side by side: fewer turns to the end
+             * @default 1
+             */
+            starts: number;
+            /**
+             * Start chamfer
+             * @description 45°, mm; none: as deep as the thread
+             */
+            tip_mm?: number | null;
         };
         /**
          * Together
@@ -4687,7 +4795,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**

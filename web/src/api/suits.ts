@@ -14,7 +14,7 @@ export async function suits(
   projectId: string,
   kind: SuitKind,
   faces: string[] | null,
-  fit: Schemas['SuitWish']['fit'] = 'snug',
+  fit: Schemas['SuitWish']['fit'] = null,
 ): Promise<Suits> {
   const asked = await api.POST('/api/projects/{project_id}/suits', {
     params: { path: { project_id: projectId } },

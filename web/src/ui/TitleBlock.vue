@@ -42,6 +42,7 @@ const faceCells = computed<Cell[] | null>(() => {
 function wayText(joints: JointView[], n: Vec3): string {
   const held = joints.filter((j) => j.motions)
   if (held.length === 0) return 'any way'
+  if (held.some((j) => j.screws)) return held.length > 1 ? 'joints at odds' : 'screws in'
   const same = (p: readonly number[], q: readonly number[]) => p.every((v, k) => Math.abs(v - q[k]!) < 1e-3)
   const ways = held[0]!.motions!.filter((w) => held.every((j) => j.motions!.some((o) => same(w, o))))
   if (ways.length === 0) return 'joints at odds'

@@ -51,7 +51,7 @@ export function useJointCut(joining: Readonly<Ref<boolean>>) {
     looking.spread = 0
     looking.cutPlane = { normal, offset: dot(point, normal) }
     looking.only = [at.a, at.b]
-    looking.lookAt = { eye: normal, at: point, reach: Math.max(12, 4 * (joint?.deep_mm ?? 8)) }
+    looking.lookAt = { eye: normal, at: point, reach: 12 + 2.5 * (joint?.deep_mm ?? 8) }
   }
   watch(() => looking.face, allAgain)
 

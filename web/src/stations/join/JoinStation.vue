@@ -101,7 +101,9 @@ function turn(joint: Joint, kind: JointKind): void {
   void suited(kind, [at], ([found]) => {
     const pegs = ['pin', 'dowel']
     const places = pegs.includes(kind) && pegs.includes(joint.kind) ? joint.places : null
-    const { id, fit, clearance_mm } = joint
+    const { id, clearance_mm } = joint
+    // a thread has a fit of its own, the others go on with what was chosen
+    const fit = [kind, joint.kind].includes('thread') ? found!.fit : joint.fit
     change('Kind of joint', { ...found!, id, fit, clearance_mm, places })
   })
 }

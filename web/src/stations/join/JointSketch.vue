@@ -77,12 +77,19 @@ defineProps<{ kind: string }>()
     <template v-else-if="kind === 'thread'">
       <path class="b" d="M30 8H190V46H30z" />
       <path class="a" d="M30 46H190V84H30z" />
-      <path class="bore" d="M80 46 74 42 82 38 76 33 82 28 76 23 82 18 82 12H138V18L144 23 138 28 144 33 138 38 146 42 140 46z" />
-      <path class="male" d="M84 50V44L80 41 85 37 80 32 85 27 80 22 86 17H134L140 22 135 27 140 32 135 37 140 41 136 44V50" />
+      <path
+        class="bore"
+        d="M80 46 74 42 82 38 76 33 82 28 76 23 82 18 82 12H138V18L144 23 138 28 144 33 138 38 146 42 140 46z"
+      />
+      <path
+        class="male"
+        d="M84 50V44L80 41 85 37 80 32 85 27 80 22 86 17H134L140 22 135 27 140 32 135 37 140 41 136 44V50"
+      />
       <path class="dim" d="M80 60H140" />
       <text x="110" y="73">diameter</text>
-      <path class="dim" d="M158 17V46" />
-      <text x="163" y="36" class="left">engagement</text>
+      <path class="dim" d="M165 17V46" />
+      <path class="lead" d="M196 31H170" />
+      <text x="199" y="35" class="left">engagement</text>
       <path class="lead" d="M66 22H76M66 32H76" />
       <text x="62" y="31" class="right">pitch</text>
     </template>
