@@ -11,7 +11,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.responses import FileResponse, Response
 
 from hinoki import __version__
-from hinoki.api import builds, divide, join, models, problems, projects, surface, workshop
+from hinoki.api import builds, divide, hardware, join, models, problems, projects, surface, workshop
 from hinoki.api.state import State
 
 WEB = Path(__file__).parents[2] / "web" / "dist"
@@ -51,8 +51,8 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
             return answer
         return await call_next(request)
 
-    for router in (projects.router, models.router, builds.router, surface.router, divide.router, join.router, workshop.router):
-        app.include_router(router)
+    for station in (projects, models, builds, surface, divide, join, hardware, workshop):
+        app.include_router(station.router)
     if (WEB / "index.html").exists():
         app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
 

@@ -14,11 +14,13 @@ from hinoki.core.assembly import plan_steps
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
+from hinoki.core.checks.magnets import magnet_findings
 from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.checks.upright import upright_findings
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace, mating_faces, touching
 from hinoki.core.findings import name_findings
+from hinoki.core.hardware import added_up, spares_of
 from hinoki.core.join import PlacedJoint, joined, place_joints
 from hinoki.core.loose import loose_parts
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
@@ -43,7 +45,7 @@ from hinoki.core.showing import (
 from hinoki.core.showing_joints import faces_view, joint_view, mating_mark_view
 from hinoki.core.solid import Solid
 from hinoki.core.together import keep_together, sliver_findings
-from hinoki.core.view import Balance, BuildView, PieceView
+from hinoki.core.view import Balance, BuildView, HardwareView, PieceView
 
 SourceOf = Callable[[str], bytes]
 
@@ -130,12 +132,15 @@ def build(
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
     view.loose, built.loose = loose_parts(built.placed, view.numbers)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
+    bought = added_up(h for p in built.placed for h in p.joint.hardware(len(p.places)))
+    view.hardware = [HardwareView(name=h.name, count=h.count, spares=spares_of(h), length_mm=h.length_mm) for h in bought]
     steps = plan_steps(built.before, built.faces, motions_of(built.placed))
     view.assembly = steps_view(steps, view.numbers, screwed(built.placed))
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
     view.findings += [f for joint in view.joints for f in joint.findings]
+    view.findings += magnet_findings(built.placed, view.pieces, view.numbers, plan)
     view.findings += upright_findings(built.placed, view.pieces, view.numbers)
     view.findings += motion_findings(built.placed, view.numbers) + turn_findings(built.placed, view.numbers, cache)
     view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)
@@ -173,7 +178,7 @@ def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progr
         progress(step / len(built.parts), f"Resting piece {step + 1} of {len(built.parts)}")
         note, printer = plan.pieces.get(part.key), plan.printer_of(part.key)
         key = key_of("rest", part.made_by, printer, [n.tolist() for n in normals[part.key]], for_screen)
-        upright = [p.face.frame.n for p in built.placed if p.joint.screws and part.key in (p.face.a.key, p.face.b.key)]
+        upright = [p.face.frame.n for p in built.placed if p.joint.upright and part.key in (p.face.a.key, p.face.b.key)]
         found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], printer, not for_screen, upright))
         chosen = note.down if note else None
         if chosen is not None:

@@ -79,6 +79,7 @@ def export_files(
     yield "pieces.3mf", write_3mf(placed, plan.model.file_name if plan.model else "")
     yield "plan.json", exported_plan(plan, built).json_text().encode()
     yield "cut-list.csv", _cut_list(built, stems).encode()
+    yield "hardware.csv", _hardware_list(built).encode()
     if seconds is not None:
         seconds["write"] = time.perf_counter() - writing
         seconds["total"] = time.perf_counter() - (writing if begun is None else begun)
@@ -187,6 +188,7 @@ def report(
             }
             for item in view.loose
         ],
+        "hardware": [item.model_dump() for item in view.hardware],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": [
             {"step": s.step, "piece": s.piece, "onto": s.onto, "direction": s.direction, "group": s.group, "how": s.how}
@@ -195,6 +197,16 @@ def report(
         "findings": findings,
         "seconds": {k: round(seconds.get(k, 0.0), 3) for k in ("read", "part", "join", "write", "total")},
     }
+
+
+def _hardware_list(built: Built) -> str:
+    """What is to be bought, and glued, as a table."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["what", "needed", "spares", "length_mm"])
+    for item in built.view.hardware:
+        rows.writerow([item.name, item.count, item.spares, "" if item.length_mm is None else f"{item.length_mm:.1f}"])
+    return out.getvalue()
 
 
 def _cut_list(built: Built, stems: dict[int, str]) -> str:

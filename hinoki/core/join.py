@@ -13,7 +13,8 @@ from hinoki.core.checks.walls import NOTHING_MM3, Weak, weak_tools
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
-from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
+from hinoki.core.joints import SIDES, Joint, MagnetJoint, Place, Problem, SideName, Standing, Tools
+from hinoki.core.joints.magnet import Pole
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.joints.running import RunningJoint
 from hinoki.core.one_way import asymmetric
@@ -69,6 +70,16 @@ class PlacedJoint:
     def stands(self) -> list[Place]:
         """The places of its elements; for a joint that follows the outline the frame's origin, which stands for all of it."""
         return self.places if self.joint.wanted else [(0.0, 0.0)]
+
+    @property
+    def poles(self) -> list[Pole]:
+        """Which pole of piece A's magnets looks at piece B, for each place; empty for other joints."""
+        return self.joint.poles_at(self.standing, self.places) if isinstance(self.joint, MagnetJoint) else []
+
+    @property
+    def sorts(self) -> list[str]:
+        """What tells its elements apart beside their places: their poles."""
+        return list(self.poles) or [""] * len(self.places)
 
     def name(self, index: int) -> str:
         """Such as “Pin C”; a joint without places has one name."""

@@ -11,7 +11,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.faces import MatingFace, face_label
 from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint, letter
-from hinoki.core.joints import SIDES
+from hinoki.core.joints import SIDES, MagnetJoint
 from hinoki.core.joints.placing import Depths
 from hinoki.core.mating_marks import FaceMark
 from hinoki.core.mesh import Points
@@ -90,6 +90,8 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
         places=placed.places,
         positions_mm=[vec(p) for p in standing.frame.world(flat)] if len(flat) else [],
         on=joint.stands_on,
+        poles=placed.poles,
+        pull_n=round(joint.pull_n() * len(placed.places), 2) if isinstance(joint, MagnetJoint) else None,
         screws=joint.screws,
         motions=list(motions) if motions is not None else None,
         shapes=[slim(as_multi(joint.footprint(standing, p))) for p in placed.stands] if for_screen else [],

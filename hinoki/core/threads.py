@@ -4,14 +4,13 @@ Profile: ISO 68-1, triangle height H = √3/2·P, flat of P/8 at the crest and P
 ISO 724: D − 0.649519·P and D − 1.082532·P.
 """
 
-import csv
 import math
 from dataclasses import dataclass
 from functools import lru_cache
-from importlib import resources
 
 import numpy as np
 
+from hinoki.core.hardware import table
 from hinoki.core.mesh import Mesh
 from hinoki.core.solid import Solid, round_sides
 
@@ -39,9 +38,7 @@ class ThreadSize:
 @lru_cache(maxsize=1)
 def thread_sizes() -> tuple[ThreadSize, ...]:
     """The sizes of ISO 261 with their coarse pitch, large ones first."""
-    text = resources.files("hinoki.data").joinpath("threads.csv").read_text()
-    rows = csv.DictReader(line for line in text.splitlines() if not line.startswith("#"))
-    found = [ThreadSize(float(r["diameter_mm"]), float(r["coarse_pitch_mm"])) for r in rows]
+    found = [ThreadSize(float(r["diameter_mm"]), float(r["coarse_pitch_mm"])) for r in table("threads")]
     return tuple(sorted(found, key=lambda s: -s.diameter_mm))
 
 

@@ -189,6 +189,8 @@ class JointView(BaseModel):
     own_clearance: bool = Field(False, description="whether the clearance is the joint's own, not its fit's")
     on: Literal["a", "b"] | None = Field(None, description="the side the male part stands on")
     motions: list[Vec3] | None = Field(None, description="ways piece B can go onto piece A; none: any")
+    poles: list[Literal["n", "s"]] = Field([], description="which pole of piece A's magnets looks at piece B, by place")
+    pull_n: float | None = Field(None, description="an estimate of the pull of all its magnets, newtons")
     screws: bool = Field(False, description="whether it goes together by turning")
     shapes: list[Outline] = Field([], description="what each element takes of the face")
     cut_shapes: list[Outline] = Field([], description="what is cut for each element, seen along the face's normal")
@@ -220,6 +222,15 @@ class LooseView(BaseModel):
     def printed(self) -> int:
         """How many are printed in all."""
         return self.count + self.spares
+
+
+class HardwareView(BaseModel):
+    """Something to buy, or a place to glue."""
+
+    name: str
+    count: int = Field(description="how many the model needs")
+    spares: int = Field(0, description="how many more to have at hand")
+    length_mm: float | None = Field(None, description="what to cut it to")
 
 
 class StepView(BaseModel):
@@ -257,6 +268,7 @@ class BuildView(BaseModel):
     joints: list[JointView] = []
     mating_marks: list[MatingMarkView] = []
     loose: list[LooseView] = []
+    hardware: list[HardwareView] = []
     assembly: list[StepView] = []
     findings: list[Finding] = []
     balance: Balance | None = None

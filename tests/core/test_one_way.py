@@ -7,8 +7,8 @@ import shapely
 
 from hinoki.core.engine import Built
 from hinoki.core.joints import DovetailJoint, FaceRef, Joint, PinJoint
-from hinoki.core.one_way import turns_of
 from hinoki.core.solid import Solid, as_multi
+from hinoki.core.turns import turns_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")

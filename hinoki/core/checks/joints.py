@@ -15,8 +15,8 @@ from hinoki.core.joints import Joint, Place
 from hinoki.core.joints.base import direction_of
 from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.motions import agreed, by_pair
-from hinoki.core.one_way import turns_of
 from hinoki.core.plan import Plan
+from hinoki.core.turns import turns_of
 
 
 def joint_findings(
@@ -166,7 +166,7 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
 def _turns(placed: Sequence[PlacedJoint]) -> list[float]:
     one = placed[0]
     taken = [p.joint.footprint(p.standing, place) for p in placed for place in p.places]
-    return turns_of(one.face.shape, taken, max(p.clearance_mm for p in placed))
+    return turns_of(one.face.shape, taken, max(p.clearance_mm for p in placed), [s for p in placed for s in p.sorts])
 
 
 def _goes(placed: PlacedJoint) -> str:

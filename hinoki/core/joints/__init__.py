@@ -21,12 +21,13 @@ from hinoki.core.joints.dovetail import DovetailJoint
 from hinoki.core.joints.dowel import DowelJoint
 from hinoki.core.joints.key import KeyJoint
 from hinoki.core.joints.lip import LipJoint
+from hinoki.core.joints.magnet import MagnetJoint
 from hinoki.core.joints.pin import PinJoint
 from hinoki.core.joints.thread import ThreadJoint
 from hinoki.core.joints.tongue import TongueJoint
 
 Joint = Annotated[
-    PinJoint | DowelJoint | DovetailJoint | KeyJoint | LipJoint | TongueJoint | ThreadJoint | ButtJoint,
+    PinJoint | DowelJoint | DovetailJoint | KeyJoint | LipJoint | TongueJoint | ThreadJoint | MagnetJoint | ButtJoint,
     Field(discriminator="kind"),
 ]
 
@@ -41,6 +42,7 @@ __all__ = [
     "KeyJoint",
     "LipJoint",
     "Loose",
+    "MagnetJoint",
     "PinJoint",
     "Place",
     "Problem",

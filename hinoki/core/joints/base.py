@@ -16,6 +16,7 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.fits import Fit
 from hinoki.core.frames import Frame
+from hinoki.core.hardware import Hardware
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
 
@@ -197,6 +198,11 @@ class JointBase(BaseModel, frozen=True):
         """Whether it goes together by turning one piece about the normal of the face."""
         return False
 
+    @property
+    def upright(self) -> bool:
+        """Whether the normal of its face is to stand upright while the pieces print."""
+        return self.screws
+
     def gap_share(self, clearance_mm: float) -> float:
         """The distance between its bodies as a share of its clearance: less than 1 where they meet at a slant."""
         return 1.0
@@ -231,6 +237,10 @@ class JointBase(BaseModel, frozen=True):
     def spares_wanted(self) -> int | None:
         """How many of its loose parts are printed beyond those needed; None where that is left to Hinoki."""
         return None
+
+    def hardware(self, placed: int) -> list[Hardware]:
+        """What must be bought for `placed` elements of it."""
+        return []
 
     def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
         """The directions in which piece B can go onto piece A; None where any will do."""

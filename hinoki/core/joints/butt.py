@@ -8,6 +8,7 @@ from pydantic import Field
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.frames import Frame
+from hinoki.core.hardware import GLUE_POINT, Hardware
 from hinoki.core.joints.base import Direction, JointBase, Place, SideName, Standing, Tools
 
 
@@ -33,6 +34,10 @@ class ButtJoint(JointBase, frozen=True):
     def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """None."""
         return Tools()
+
+    def hardware(self, placed: int) -> list[Hardware]:
+        """A place to glue."""
+        return [Hardware(GLUE_POINT, 1)] if self.glue else []
 
     def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
         """Any way will do."""

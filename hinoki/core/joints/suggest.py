@@ -9,6 +9,7 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.fits import Fit
+from hinoki.core.hardware import magnets
 from hinoki.core.joints import (
     ButtJoint,
     DovetailJoint,
@@ -17,6 +18,7 @@ from hinoki.core.joints import (
     Joint,
     KeyJoint,
     LipJoint,
+    MagnetJoint,
     PinJoint,
     Standing,
     ThreadJoint,
@@ -27,9 +29,9 @@ from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.sections import largest_circle, least_wall
 from hinoki.core.threads import minor_diameter_mm, thread_sizes
 
-Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "butt"]
-SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "butt"]
-KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "butt")
+Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "butt"]
+SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "butt"]
+KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "butt")
 LENGTH_SHARES = (1.2, 0.8, 0.5)
 """lengths tried, as a share of the diameter: long first, short where the model is low"""
 LEAST_LENGTH_MM = 1.5
@@ -206,6 +208,20 @@ def ring_threads(standing: Standing, collar_mm: float = 0.0) -> Iterator[tuple[f
                     yield float(diameter), pitch, float(bore)
 
 
+def _magnet(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+    """Discs on sale up to a fifth of the face, large and thin ones first."""
+    extent, _, _ = _measures(standing.shape)
+    discs = sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
+    sizes: Iterator[Joint] = (
+        MagnetJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent), diameter_mm=diameter, thick_mm=thick
+        )
+        for diameter, thick in discs
+        if diameter <= max(5.0, extent / 5)
+    )  # fmt: skip
+    return _best(sizes, depths, standing)
+
+
 def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:  # noqa: ARG001
     return ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
 
@@ -246,5 +262,6 @@ _KINDS: dict[str, Callable[[str, Depths, Fit, Standing], Joint | None]] = {
     "lip": _lip,
     "tongue": _tongue,
     "thread": _thread,
+    "magnet": _magnet,
     "butt": _butt,
 }

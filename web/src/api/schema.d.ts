@@ -803,6 +803,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sizes
+         * @description The sizes of hardware and threads, by the kind of joint that has them.
+         */
+        get: operations["sizes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strokes/{name}": {
         parameters: {
             query?: never;
@@ -1194,6 +1214,11 @@ export interface components {
              * @default []
              */
             findings: components["schemas"]["Finding"][];
+            /**
+             * Hardware
+             * @default []
+             */
+            hardware: components["schemas"]["HardwareView"][];
             /**
              * Joints
              * @default []
@@ -2136,6 +2161,30 @@ export interface components {
             y_mm: number;
         };
         /**
+         * HardwareView
+         * @description Something to buy, or a place to glue.
+         */
+        HardwareView: {
+            /**
+             * Count
+             * @description how many the model needs
+             */
+            count: number;
+            /**
+             * Length Mm
+             * @description what to cut it to
+             */
+            length_mm?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Spares
+             * @description how many more to have at hand
+             * @default 0
+             */
+            spares: number;
+        };
+        /**
          * HatchParting
          * @description A door, a lid, a cover. The outline is that of the opening; the hatch is smaller by the gap on every side.
          */
@@ -2453,12 +2502,23 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Poles
+             * @description which pole of piece A's magnets looks at piece B, by place
+             * @default []
+             */
+            poles: ("n" | "s")[];
             /** Positions Mm */
             positions_mm: [
                 number,
                 number,
                 number
             ][];
+            /**
+             * Pull N
+             * @description an estimate of the pull of all its magnets, newtons
+             */
+            pull_n?: number | null;
             /** Room */
             room: [
                 number,
@@ -2854,6 +2914,98 @@ export interface components {
              * @enum {string}
              */
             specks: "neighbour" | "drop";
+        };
+        /**
+         * MagnetJoint
+         * @description Pairs of equal magnets that look at each other across the face.
+         */
+        MagnetJoint: {
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Count
+             * @default 2
+             */
+            count: number;
+            /**
+             * Diameter
+             * @description a block's length, mm
+             * @default 6
+             */
+            diameter_mm: number;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Held by
+             * @description laid in: while printing pauses
+             * @default glue
+             * @enum {string}
+             */
+            held: "glue" | "press" | "laid in";
+            /**
+             * Hole
+             * @description of a ring, mm
+             * @default 0
+             */
+            hole_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "magnet";
+            /**
+             * Only one way
+             * @description poles such that the pieces repel each other when turned
+             * @default false
+             */
+            one_way: boolean;
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Poles
+             * @description which pole of the first piece's magnets looks out; none: by Hinoki
+             */
+            poles?: ("n" | "s")[] | null;
+            /**
+             * Shape
+             * @default disc
+             * @enum {string}
+             */
+            shape: "disc" | "ring" | "block";
+            /**
+             * Skin
+             * @description plastic left before it, whole layers, mm; 0: open
+             * @default 0
+             */
+            skin_mm: number;
+            /**
+             * Thickness
+             * @description mm
+             * @default 3
+             */
+            thick_mm: number;
+            /**
+             * Width
+             * @description of a block, along the face's height, mm
+             * @default 5
+             */
+            width_mm: number;
         };
         /**
          * Mark
@@ -3608,7 +3760,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -4297,6 +4449,18 @@ export interface components {
             power_price: number;
         };
         /**
+         * SizeView
+         * @description A size to choose: its name, and the measures a joint gets with it.
+         */
+        SizeView: {
+            /** Name */
+            name: string;
+            /** Values */
+            values: {
+                [key: string]: number | string;
+            };
+        };
+        /**
          * StandStep
          * @description Stands the model on a side: `down` is what points at the bed.
          */
@@ -4437,7 +4601,7 @@ export interface components {
          */
         SuitView: {
             /** Joints */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ButtJoint"])[];
             /** Without */
             without: string[];
         };
@@ -4457,7 +4621,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "thread" | "butt";
+            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "thread" | "magnet" | "butt";
             /**
              * One Way
              * @description pegs so that pieces cannot be put together turned
@@ -4795,7 +4959,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**
@@ -6377,6 +6541,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["SizeView"][];
+                    };
                 };
             };
             /** @description Unprocessable Entity */

@@ -33,6 +33,8 @@ interface Spot {
   joint: JointView
   index: number
   letter: string
+  /** the pole of a magnet that looks at the viewer */
+  pole: string
   u: number
   v: number
   bad: boolean
@@ -54,6 +56,7 @@ const spots = computed<Spot[]>(() =>
         joint,
         index,
         letter: joint.letters[index]!,
+        pole: poleSeen(joint, index),
         u: here[0],
         v: here[1],
         bad,
@@ -62,6 +65,12 @@ const spots = computed<Spot[]>(() =>
     }),
   ),
 )
+/** Seen from B one looks at the magnets of A; from the other side at those of B, which turn the other pole. */
+function poleSeen(joint: JointView, index: number): string {
+  const pole = joint.poles?.[index]
+  if (!pole) return ''
+  return (pole === 'n') !== mirrored.value ? 'N' : 'S'
+}
 /** what follows the outline and has no place of its own */
 const rims = computed(() => joints.value.filter((j) => j.places.length === 0 && j.shapes?.length))
 const cuts = computed(() =>
@@ -305,6 +314,9 @@ const calloutOf = computed(() => {
           <circle :cx="X(s.u)" :cy="Y(s.v)" r="14" class="hold" />
           <path :d="pathOf(s.shape)" />
           <text :x="X(s.u) - 12" :y="Y(s.v) - 12">{{ s.letter }}</text>
+          <text v-if="s.pole" :x="X(s.u)" :y="Y(s.v) + 5" class="pole" data-test="pole-drawn">
+            {{ s.pole }}
+          </text>
         </g>
         <g v-for="(way, k) in distances" :key="`way${k}`" class="way" data-test="distance">
           <line :x1="X(way.from[0])" :y1="Y(way.from[1])" :x2="X(way.to[0])" :y2="Y(way.to[1])" />
@@ -454,6 +466,12 @@ svg {
   top: 46px;
   display: flex;
   gap: 5px;
+}
+.spot text.pole {
+  font-size: 15px;
+  font-weight: 700;
+  text-anchor: middle;
+  stroke: none;
 }
 .spot text {
   font-size: 12px;

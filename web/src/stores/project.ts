@@ -16,12 +16,16 @@ import {
 } from '@/api/client'
 import { finished, heardOf } from '@/api/jobs'
 
+type Sizes = Record<string, Schemas['SizeView'][]>
+
 export const useProject = defineStore('project', () => {
   const revision = shallowRef<RevisionView | null>(null)
   const build = shallowRef<BuildView | null>(null)
   const builtRevision = ref(0)
   const job = shallowRef<JobView | null>(null)
   const printers = shallowRef<Printer[]>([])
+  /** sizes on sale, by kind of joint */
+  const sizes = shallowRef<Sizes>({})
   const saving = ref(false)
   const message = ref('')
   const failure = ref('')
@@ -52,6 +56,7 @@ export const useProject = defineStore('project', () => {
 
   async function open(id: string): Promise<void> {
     close()
+    if (Object.keys(sizes.value).length === 0) sizes.value = got<Sizes>(await api.GET('/api/sizes'))
     if (printers.value.length === 0) printers.value = got<Printer[]>(await api.GET('/api/printers'))
     await load(id)
     events = new EventSource(`/api/projects/${id}/events`)
@@ -228,6 +233,7 @@ export const useProject = defineStore('project', () => {
     job,
     printer,
     printers,
+    sizes,
     room,
     saving,
     message,

@@ -90,6 +90,13 @@ const over = (piece: PieceView): string => {
         >
       </p>
     </div>
+    <div v-if="project.build?.hardware?.length" class="loose" data-test="hardware">
+      <h2>To buy, and to glue</h2>
+      <p v-for="item in project.build.hardware" :key="`${item.name} ${item.length_mm}`">
+        {{ item.count }} × {{ item.name }}{{ item.length_mm ? `, ${mm(item.length_mm)} mm` : ''
+        }}<small v-if="item.spares">, {{ item.spares }} more at hand</small>
+      </p>
+    </div>
     <p
       v-if="project.build?.balance"
       class="balance"

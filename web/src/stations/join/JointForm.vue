@@ -28,8 +28,29 @@ const flank = computed(() => {
 })
 const fields = computed(() => {
   const ends = 'ends' in props.joint ? props.joint.ends : null
-  return info.value.fields.filter((f) => f !== 'stop_mm' || ends === 'closed' || ends === 'stopped')
+  const magnet = props.joint.kind === 'magnet' ? props.joint.shape : null
+  const shown: Record<string, boolean> = {
+    stop_mm: ends === 'closed' || ends === 'stopped',
+    width_mm: magnet === null || magnet === 'block',
+    hole_mm: magnet === 'ring',
+  }
+  return info.value.fields.filter((f) => shown[f] ?? true)
 })
+/** sizes on sale of its kind, and the one it has */
+const sizes = computed(() => project.sizes[props.joint.kind] ?? [])
+const sizeNow = computed(() =>
+  sizes.value.findIndex((s) => Object.entries(s.values).every(([k, v]) => value.value[k] === v)),
+)
+function take(index: number): void {
+  const size = sizes.value[index]
+  if (size) emit('change', size.name, { ...props.joint, ...size.values } as Joint)
+}
+/** which pole of the first piece's magnet looks out is turned over at one place */
+function turnPole(index: number): void {
+  const poles = placed.value?.poles ?? []
+  const next = poles.map((p, k) => (k === index ? (p === 'n' ? 's' : 'n') : p))
+  emit('change', `Pole of ${placed.value!.letters[index]}`, { ...props.joint, poles: next } as Joint)
+}
 const fitFields = computed(() => (props.joint.kind === 'butt' ? [] : ['fit', 'clearance_mm']))
 const clearance = (fit: string) => (project.plan?.fits as Record<string, number> | undefined)?.[fit] ?? 0
 const numberOf = (key: string) => project.pieces.find((p) => p.key === key)?.number ?? '?'
@@ -40,8 +61,16 @@ const words = computed(() => ({
       `${f[0]!.toUpperCase()}${f.slice(1)}, ${clearance(f).toFixed(2)} each side`,
     ]),
   ),
-  shape: { round: 'Round', square: 'Square', flat: 'Round with a flat' },
+  shape: {
+    round: 'Round',
+    square: 'Square',
+    flat: 'Round with a flat',
+    disc: 'Disc',
+    ring: 'Ring',
+    block: 'Block',
+  },
   ends: { through: 'Open at both ends', closed: 'Closed at one end', stopped: 'Stop inside the face' },
+  held: { glue: 'glue', press: 'pressing it in', 'laid in': 'laying it in, printing paused' },
   hand: { right: 'right, as usual', left: 'left' },
   surface: { under: 'the underside', inside: 'the inside', outside: 'the outside' },
   runs: { inner: 'the inner outline', outer: 'the outer outline', middle: 'the middle of the wall' },
@@ -54,8 +83,10 @@ const words = computed(() => ({
 
 function set(field: string, next: unknown, title: string): void {
   // with a new count, or one way only, places are sought anew: those set by hand would not match
-  const places = field === 'count' || field === 'one_way' ? null : props.joint.places
-  emit('change', title, { ...props.joint, [field]: next, places } as Joint)
+  const anew = field === 'count' || field === 'one_way'
+  const places = anew ? null : props.joint.places
+  const poles = anew && props.joint.kind === 'magnet' ? { poles: null } : {}
+  emit('change', title, { ...props.joint, [field]: next, places, ...poles } as Joint)
 }
 function lean(degrees: number | null): void {
   const d = dovetail.value
@@ -103,6 +134,19 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
         <option v-for="k in KINDS" :key="k.kind" :value="k.kind">{{ k.says }}</option>
       </select>
     </div>
+    <div v-if="sizes.length" class="row">
+      <span class="label">On sale</span>
+      <select
+        class="ruled"
+        aria-label="Sizes on sale"
+        data-test="size"
+        :value="sizeNow"
+        @change="take(Number(($event.target as HTMLSelectElement).value))"
+      >
+        <option :value="-1" disabled>a size of its own</option>
+        <option v-for="(s, k) in sizes" :key="s.name" :value="k">{{ s.name }}</option>
+      </select>
+    </div>
     <SchemaForm
       :schema="info.schema"
       :fields="fields"
@@ -142,6 +186,9 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
     />
     <p v-if="placed?.deep_mm" class="soft small">
       {{ placed.clearance_mm.toFixed(2) }} mm each side, {{ mm(placed.deep_mm) }} mm deep.
+      <template v-if="placed.pull_n"
+        >They pull about {{ placed.pull_n.toFixed(1) }} N in all, an estimate.</template
+      >
     </p>
     <details v-if="placed?.places.length" class="places">
       <summary>Places {{ joint.places ? 'set by hand' : 'spread by Hinoki' }}</summary>
@@ -160,6 +207,15 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
           :data-test="`place-${k}-${axis}`"
           @update:model-value="place(k, axis, $event)"
         />
+        <button
+          v-if="placed.poles?.[k]"
+          class="chip"
+          :aria-label="`Pole of ${placed.letters[k]} that looks out of piece ${numberOf(joint.face.a)}: ${placed.poles[k]}. Turn it over`"
+          data-test="pole"
+          @click="turnPole(k)"
+        >
+          {{ placed.poles[k] === 'n' ? 'N' : 'S' }}
+        </button>
       </div>
     </details>
     <div class="chips end">
@@ -207,7 +263,7 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
 }
 .place {
   display: grid;
-  grid-template-columns: 24px 84px 84px;
+  grid-template-columns: 24px 84px 84px 30px;
   gap: 8px;
   align-items: center;
 }

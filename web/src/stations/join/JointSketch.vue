@@ -93,6 +93,19 @@ defineProps<{ kind: string }>()
       <path class="lead" d="M66 22H76M66 32H76" />
       <text x="62" y="31" class="right">pitch</text>
     </template>
+    <template v-else-if="kind === 'magnet'">
+      <path class="b" d="M30 8H190V46H30z" />
+      <path class="a" d="M30 46H190V84H30z" />
+      <path class="bore" d="M78 16H142V40H78zM78 52H142V76H78z" />
+      <path class="male" d="M82 20H138V38H82zM82 54H138V72H82z" />
+      <path class="dim" d="M82 29H138" />
+      <text x="110" y="67">diameter</text>
+      <path class="dim" d="M156 54V72" />
+      <text x="198" y="67" class="left">thickness</text>
+      <path class="lead" d="M196 63H160" />
+      <text x="198" y="47" class="left">skin</text>
+      <path class="lead" d="M196 43 143 43" />
+    </template>
     <template v-else>
       <path class="b" d="M30 8H190V46H30z" />
       <path class="a" d="M30 46H190V84H30z" />

@@ -1,0 +1,38 @@
+"""Sizes on sale, by kind of joint."""
+
+from dataclasses import asdict
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+
+from hinoki.core.hardware import magnets
+from hinoki.core.threads import thread_sizes
+
+router = APIRouter(prefix="/api")
+
+
+class SizeView(BaseModel):
+    """A size to choose: its name, and the measures a joint gets with it."""
+
+    name: str
+    values: dict[str, float | str]
+
+
+@router.get("/sizes")
+def sizes() -> dict[str, list[SizeView]]:
+    """The sizes of hardware and threads, by the kind of joint that has them."""
+    threads = [SizeView(name=s.name, values=asdict(s)) for s in reversed(thread_sizes())]
+    discs = [
+        SizeView(
+            name=m.name.removeprefix("magnet "),
+            values={
+                "shape": m.shape,
+                "diameter_mm": m.diameter_mm,
+                "thick_mm": m.thick_mm,
+                **({"width_mm": m.width_mm} if m.shape == "block" else {}),
+                **({"hole_mm": m.hole_mm} if m.shape == "ring" else {}),
+            },
+        )
+        for m in magnets()
+    ]
+    return {"thread": threads, "magnet": discs}

@@ -1,0 +1,222 @@
+"""Magnets: bought discs, rings or blocks in pockets on both sides of the face."""
+
+import itertools
+from collections.abc import Sequence
+from typing import Annotated, Literal, Self
+
+import numpy as np
+import shapely
+from pydantic import Field, model_validator
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.frames import Frame
+from hinoki.core.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
+from hinoki.core.joints.base import (
+    JUST_INSIDE_MM,
+    OPENING_MM,
+    SIDES,
+    Direction,
+    JointBase,
+    Measure,
+    Place,
+    Problem,
+    Sections,
+    SideName,
+    Standing,
+    Tool,
+    Tools,
+)
+from hinoki.core.joints.pegs import placed_at
+from hinoki.core.joints.spreading import spread
+from hinoki.core.solid import Solid
+from hinoki.core.turns import turns_of
+
+Pole = Literal["n", "s"]
+SPACE_MM = 0.2
+"""a pocket is deeper than its magnet by this, so that it never stands proud"""
+LEAST_SKIN_MM = 0.4
+"""two layers"""
+MOST_TRIED = 10
+"""of so many magnets all patterns of poles are tried"""
+
+
+class MagnetJoint(JointBase, frozen=True):
+    """Pairs of equal magnets that look at each other across the face."""
+
+    kind: Literal["magnet"] = "magnet"
+    count: int = Field(2, ge=1, le=40, title="Count")
+    shape: MagnetShape = Field("disc", title="Shape")
+    diameter_mm: Measure = Field(6.0, title="Diameter", description="a block's length, mm")
+    width_mm: Measure = Field(5.0, title="Width", description="of a block, along the face's height, mm")
+    hole_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(0.0, title="Hole", description="of a ring, mm")
+    thick_mm: Annotated[float, Field(ge=0.5, le=50, allow_inf_nan=False)] = Field(3.0, title="Thickness", description="mm")
+    skin_mm: Annotated[float, Field(ge=0, le=3, allow_inf_nan=False)] = Field(
+        0.0, title="Skin", description="plastic left before it, whole layers, mm; 0: open"
+    )
+    held: Literal["glue", "press", "laid in"] = Field("glue", title="Held by", description="laid in: while printing pauses")
+    one_way: bool = Field(False, title="Only one way", description="poles such that the pieces repel each other when turned")
+    poles: tuple[Pole, ...] | None = Field(
+        None, max_length=100, title="Poles", description="which pole of the first piece's magnets looks out; none: by Hinoki"
+    )
+
+    @model_validator(mode="after")
+    def _is_a_ring(self) -> "MagnetJoint":
+        if self.shape == "ring" and self.hole_mm > self.diameter_mm - 1:
+            raise ValueError("the hole of a ring magnet must be smaller than the ring, by 1 mm at least")
+        return self
+
+    @property
+    def wanted(self) -> int:
+        """The count, or as many as were placed by hand."""
+        return self.count if self.places is None else len(self.places)
+
+    @property
+    def magnet(self) -> Magnet:
+        """What is bought; of the remanence the table gives for one of its measures, or the usual one."""
+        block, ring = self.shape == "block", self.shape == "ring"
+        own = Magnet(
+            self.shape, self.diameter_mm, self.thick_mm, self.width_mm if block else 0.0, self.hole_mm if ring else 0.0
+        )
+        return next((m for m in magnets() if m.name == own.name), own)
+
+    @property
+    def radius_mm(self) -> float:
+        """Of the circle around its section."""
+        return float(np.hypot(self.diameter_mm, self.width_mm)) / 2 if self.shape == "block" else self.diameter_mm / 2
+
+    @property
+    def apart_mm(self) -> float:
+        """Two at least do not touch."""
+        return 2 * self.radius_mm
+
+    @property
+    def upright(self) -> bool:
+        """What is laid in from above needs its pocket open upwards."""
+        return self.held == "laid in"
+
+    def reach_mm(self, side: SideName) -> float:
+        """Into both pieces."""
+        return self.skin_mm + self.thick_mm
+
+    def _space(self, standing: Standing) -> float:
+        return max(SPACE_MM, 2 * standing.clearance_mm)
+
+    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """The magnet's section."""
+        x, y = place
+        if self.shape == "block":
+            return shapely.box(x - self.diameter_mm / 2, y - self.width_mm / 2, x + self.diameter_mm / 2, y + self.width_mm / 2)
+        return shapely.Point(place).buffer(self.diameter_mm / 2)
+
+    def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
+        """The section less the magnet, its clearance and the least wall."""
+        return section.buffer(-(self.radius_mm + standing.clearance_mm + standing.least_wall_mm))
+
+    def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
+        """One at the centre of the largest circle, several as far from each other as can be."""
+        return spread(room, self.wanted, apart_mm)
+
+    def _bar(self, grown: float, low: float, high: float, around: bool = False) -> Solid:
+        if self.shape == "block":
+            x, y = self.diameter_mm / 2 + grown, self.width_mm / 2 + grown
+            return Solid.box([-x, -y, low], [x, y, high])
+        return Solid.cylinder(self.diameter_mm / 2 + grown, low, high, around)
+
+    def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
+        """A pocket on both sides for each place; closed towards the face where a skin is left."""
+        each: list[Tool] = []
+        for index, place in enumerate(places):
+            for side in SIDES:
+                each += self._pocket(side, index, standing, place)
+        return Tools(each)
+
+    def _pocket(self, side: SideName, index: int, standing: Standing, place: Place) -> list[Tool]:
+        gap, wall, space = standing.clearance_mm, standing.least_wall_mm, self._space(standing)
+        frame = standing.frame if side == "b" else standing.frame.flipped()
+        matrix = placed_at(frame, place if side == "b" else (place[0], -place[1]))
+        deep = self.skin_mm + self.thick_mm + space
+        mouth = self.skin_mm if self.skin_mm > 0 else -OPENING_MM
+        inside = self.skin_mm + space / 2
+        body = self._bar(0.0, inside, inside + self.thick_mm)
+        return [
+            Tool(
+                side,
+                index,
+                cut=self._bar(gap, mouth, deep, around=True).placed(matrix),
+                bore=self._bar(gap, max(mouth, JUST_INSIDE_MM), deep, around=True).placed(matrix),
+                around=self._bar(gap + wall, max(mouth, JUST_INSIDE_MM), deep).placed(matrix),
+                beyond=self._bar(gap, deep, deep + wall).placed(matrix),
+            ),
+            # the magnet itself, to be measured in the pocket of this side
+            Tool("a" if side == "b" else "b", index, probe=body.placed(matrix)),
+        ]
+
+    def poles_at(self, standing: Standing, places: Sequence[Place]) -> list[Pole]:
+        """Which pole of the magnets in piece A looks at piece B, for each place: as typed; else, where only one way is wished,
+        the first pattern that no turn of the face brings onto itself; else north everywhere."""
+        if self.poles is not None:
+            return [self.poles[k % len(self.poles)] if self.poles else "n" for k in range(len(places))]
+        if not self.one_way or not 1 < len(places) <= MOST_TRIED:
+            return ["n"] * len(places)
+        feet = [self.footprint(standing, p) for p in places]
+        for pattern in itertools.product(("n", "s"), repeat=len(places) - 1):
+            poles: list[Pole] = ["n", *pattern]  # type: ignore[list-item]
+            if not turns_of(standing.shape, feet, standing.clearance_mm, poles):
+                return poles
+        return ["n"] * len(places)
+
+    def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
+        """They lie flush, so any way will do."""
+        return None
+
+    def hardware(self, placed: int) -> list[Hardware]:
+        """Two for each place, and a drop of glue for each where they are glued."""
+        if not placed:
+            return []
+        glue = [Hardware(GLUE_POINT, 2 * placed)] if self.held == "glue" else []
+        return [Hardware(self.magnet.name, 2 * placed), *glue]
+
+    def pull_n(self) -> float:
+        """What one pair pulls across its skins and the space in front of the magnets."""
+        return self.magnet.pull_n(2 * self.skin_mm + SPACE_MM)
+
+    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
+        """A closed pocket that cannot be filled; a skin thinner than a layer can be."""
+        found = []
+        if self.skin_mm > 0 and self.held != "laid in":
+            found.append(
+                Problem(
+                    "magnet-closed",
+                    f"lies behind a skin of {self.skin_mm:g} mm: its pocket is closed and it cannot be put in. "
+                    "Let it be laid in while printing pauses, or leave no skin.",
+                    "must-fix",
+                )
+            )
+        if 0 < self.skin_mm < LEAST_SKIN_MM:
+            found.append(
+                Problem(
+                    "magnet-skin",
+                    f"has a skin of {self.skin_mm:g} mm before it; two layers are about {LEAST_SKIN_MM:g} mm. Make it thicker.",
+                )
+            )
+        return found
+
+    def smaller(self) -> Self | None:
+        """The next smaller disc on sale; for rings and blocks there is none."""
+        if self.shape != "disc":
+            return None
+        less = [m for m in magnets() if m.shape == "disc" and m.diameter_mm < self.diameter_mm - 1e-6]
+        if not less:
+            return None
+        best = max(less, key=lambda m: (m.diameter_mm, m.thick_mm <= self.thick_mm, m.thick_mm))
+        return self.model_copy(update={"diameter_mm": best.diameter_mm, "thick_mm": best.thick_mm})
+
+    def label(self) -> str:
+        """Such as “2 magnets 10 × 3”."""
+        size = self.magnet.name.removeprefix("magnet ").removeprefix("disc ")
+        return f"{self.wanted} {'magnet' if self.wanted == 1 else 'magnets'} {size}"
+
+
+def turned_poles(poles: Sequence[Pole]) -> list[Pole]:
+    """The poles of the magnets in piece B that look at piece A: each the other one, so that all pairs pull."""
+    return ["s" if p == "n" else "n" for p in poles]
