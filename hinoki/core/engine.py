@@ -132,7 +132,7 @@ def build(
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
     view.loose, built.loose = loose_parts(built.placed, view.numbers)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
-    bought = added_up(h for p in built.placed for h in p.joint.hardware(len(p.places)))
+    bought = added_up(h for p in built.placed for h in p.joint.hardware(p.standing, p.places))
     view.hardware = [HardwareView(name=h.name, count=h.count, spares=spares_of(h), length_mm=h.length_mm) for h in bought]
     steps = plan_steps(built.before, built.faces, motions_of(built.placed))
     view.assembly = steps_view(steps, view.numbers, screwed(built.placed))

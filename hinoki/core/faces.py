@@ -6,13 +6,14 @@ from dataclasses import dataclass
 from functools import partial
 from itertools import combinations
 
+import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.contacts import contacts, separate_pairs
 from hinoki.core.frames import Frame
-from hinoki.core.joints import FaceRef, SideName
+from hinoki.core.joints import FaceRef, Place, SideName
 from hinoki.core.partings.base import box_sides
 from hinoki.core.pieces import Part
 from hinoki.core.sections import flat_faces_at
@@ -20,6 +21,8 @@ from hinoki.core.solid import as_multi
 
 LEAST_AREA_MM2 = 0.5
 NOTHING = MultiPolygon()
+FAR_MM = 1e4
+FROM_FACE_MM = 0.02
 NEAR_MM = 0.5
 """pieces nearer than this are neighbours"""
 
@@ -37,6 +40,13 @@ class MatingFace:
     def part(self, side: SideName) -> Part:
         """The piece on a side."""
         return self.a if side == "a" else self.b
+
+    def thick_at(self, side: SideName, place: Place) -> float:
+        """How far it is from a place on the face to where the piece on a side ends, along the normal, in mm."""
+        way = self.frame.n if side == "b" else -self.frame.n
+        start = self.frame.world(np.array([place]))[0] + FROM_FACE_MM * way
+        hits = self.part(side).solid.ray(start, start + FAR_MM * way)
+        return FROM_FACE_MM + float(np.linalg.norm(hits[0] - start)) if len(hits) else 0.0
 
     @property
     def made_by(self) -> str:

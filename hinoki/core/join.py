@@ -127,6 +127,7 @@ def standing_on(face: MatingFace, plan: Plan, fit: Fit, own_clearance_mm: float 
         plan.clearance_mm(fit, *keys) if own_clearance_mm is None else own_clearance_mm,
         plan.least_wall_mm,
         max(plan.printer_of(key).line_mm for key in keys),
+        face.thick_at,
     )
 
 

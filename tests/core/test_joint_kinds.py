@@ -169,10 +169,10 @@ class EveryKind(unittest.TestCase):
 
     def test_the_outside_away_from_the_seam_is_unchanged(self) -> None:
         """Sampled Hausdorff distance, both ways."""
-        tried = set()
+        tried, hidden = set(), [kind for kind in KINDS if kind != "screw"]  # a screw's head is let in from outside
         for solid in (BLOCK, LEANING, SLANTED):
             outside = trimesh.Trimesh(solid.mesh.vertices, solid.mesh.faces, process=False)
-            for kind in KINDS:
+            for kind in hidden:
                 joint = self.suits(solid, kind)
                 if joint is None:
                     continue
@@ -183,7 +183,7 @@ class EveryKind(unittest.TestCase):
                     away = points[np.abs(points[:, 2] - 30) > max(15, joint.reach_mm("b") + 1, joint.reach_mm("a") + 1)]
                     _, distance, _ = trimesh.proximity.closest_point(surface, away)
                     self.assertLess(distance.max(), 1e-3, kind)
-        self.assertEqual(tried, set(KINDS))
+        self.assertEqual(tried, set(hidden))
 
     def suits(self, solid: Solid, kind: str) -> Joint | None:
         result = joined(solid)

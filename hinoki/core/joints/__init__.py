@@ -23,11 +23,21 @@ from hinoki.core.joints.key import KeyJoint
 from hinoki.core.joints.lip import LipJoint
 from hinoki.core.joints.magnet import MagnetJoint
 from hinoki.core.joints.pin import PinJoint
+from hinoki.core.joints.screw import ScrewJoint
 from hinoki.core.joints.thread import ThreadJoint
 from hinoki.core.joints.tongue import TongueJoint
 
 Joint = Annotated[
-    PinJoint | DowelJoint | DovetailJoint | KeyJoint | LipJoint | TongueJoint | ThreadJoint | MagnetJoint | ButtJoint,
+    PinJoint
+    | DowelJoint
+    | DovetailJoint
+    | KeyJoint
+    | LipJoint
+    | TongueJoint
+    | ThreadJoint
+    | MagnetJoint
+    | ScrewJoint
+    | ButtJoint,
     Field(discriminator="kind"),
 ]
 
@@ -46,6 +56,7 @@ __all__ = [
     "PinJoint",
     "Place",
     "Problem",
+    "ScrewJoint",
     "SideName",
     "Standing",
     "ThreadJoint",

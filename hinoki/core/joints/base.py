@@ -5,6 +5,7 @@ and from where it stands it gives the tools that shape both sides; the join stag
 that no joint can change the outside of the model.
 """
 
+import math
 from abc import abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -69,6 +70,8 @@ class Standing:
     clearance_mm: float
     least_wall_mm: float
     line_mm: float = 0.45
+    through: Callable[[SideName, Place], float] = lambda _side, _place: math.inf
+    """how far it is from a place on the face to where the piece on a side ends, along the normal, in mm"""
 
     @property
     def end_gap_mm(self) -> float:
@@ -238,8 +241,8 @@ class JointBase(BaseModel, frozen=True):
         """How many of its loose parts are printed beyond those needed; None where that is left to Hinoki."""
         return None
 
-    def hardware(self, placed: int) -> list[Hardware]:
-        """What must be bought for `placed` elements of it."""
+    def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
+        """What must be bought for its elements at `places`."""
         return []
 
     def motions(self, frame: Frame) -> tuple[Direction, ...] | None:

@@ -35,7 +35,7 @@ class ButtJoint(JointBase, frozen=True):
         """None."""
         return Tools()
 
-    def hardware(self, placed: int) -> list[Hardware]:
+    def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         """A place to glue."""
         return [Hardware(GLUE_POINT, 1)] if self.glue else []
 

@@ -169,12 +169,12 @@ class MagnetJoint(JointBase, frozen=True):
         """They lie flush, so any way will do."""
         return None
 
-    def hardware(self, placed: int) -> list[Hardware]:
+    def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         """Two for each place, and a drop of glue for each where they are glued."""
-        if not placed:
+        if not places:
             return []
-        glue = [Hardware(GLUE_POINT, 2 * placed)] if self.held == "glue" else []
-        return [Hardware(self.magnet.name, 2 * placed), *glue]
+        glue = [Hardware(GLUE_POINT, 2 * len(places))] if self.held == "glue" else []
+        return [Hardware(self.magnet.name, 2 * len(places)), *glue]
 
     def pull_n(self) -> float:
         """What one pair pulls across its skins and the space in front of the magnets."""

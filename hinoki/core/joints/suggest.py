@@ -20,18 +20,21 @@ from hinoki.core.joints import (
     LipJoint,
     MagnetJoint,
     PinJoint,
+    ScrewJoint,
+    SideName,
     Standing,
     ThreadJoint,
     TongueJoint,
 )
 from hinoki.core.joints.pegs import PEG_SIZES_MM
 from hinoki.core.joints.placing import Depths, auto_places
+from hinoki.core.joints.screw import SIZES
 from hinoki.core.sections import largest_circle, least_wall
 from hinoki.core.threads import minor_diameter_mm, thread_sizes
 
-Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "butt"]
-SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "butt"]
-KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "butt")
+Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt"]
+SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt"]
+KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt")
 LENGTH_SHARES = (1.2, 0.8, 0.5)
 """lengths tried, as a share of the diameter: long first, short where the model is low"""
 LEAST_LENGTH_MM = 1.5
@@ -48,6 +51,8 @@ WIDEST_SHARE = 0.75
 OFF_ROUND_MM = 0.1
 """a collar's outline is a little off that of the hollow"""
 RING_PITCHES_MM = (3.0, 2.0, 1.5)
+LEAST_FACE, MOST_SCREW_MM = 8.0, 5.0
+"""how many times its diameter a face is long at least for a screw; what the largest common insert takes"""
 SHELL_WALL_MM = 6.0
 """a hollow face with a wall up to this is a shell: a lip suits it best"""
 
@@ -222,6 +227,20 @@ def _magnet(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Join
     return _best(sizes, depths, standing)
 
 
+def _screw(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+    """Screws into inserts, the size by the face, the heads in the piece that is thinner behind it."""
+    extent, _, _ = _measures(standing.shape)
+    _, middle = largest_circle(standing.shape)
+    place = (float(middle[0]), float(middle[1]))
+    on: SideName = "a" if standing.through("a", place) < standing.through("b", place) else "b"
+    sizes: Iterator[Joint] = (
+        ScrewJoint(id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent), size=size, on=on)
+        for size in reversed(SIZES)
+        if LEAST_FACE * float(size[1:]) <= max(16.0, extent) and float(size[1:]) <= MOST_SCREW_MM
+    )
+    return _best(sizes, depths, standing)
+
+
 def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:  # noqa: ARG001
     return ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
 
@@ -263,5 +282,6 @@ _KINDS: dict[str, Callable[[str, Depths, Fit, Standing], Joint | None]] = {
     "tongue": _tongue,
     "thread": _thread,
     "magnet": _magnet,
+    "screw": _screw,
     "butt": _butt,
 }

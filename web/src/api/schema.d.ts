@@ -3760,7 +3760,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -4412,6 +4412,77 @@ export interface components {
             on: boolean;
         };
         /**
+         * ScrewJoint
+         * @description Screws along the normal of the face, their heads in one piece and their thread in the other.
+         */
+        ScrewJoint: {
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Count
+             * @default 2
+             */
+            count: number;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Head
+             * @description cap: ISO 4762; countersunk: ISO 7046, 90°
+             * @default cap
+             * @enum {string}
+             */
+            head: "cap" | "countersunk";
+            /** Name */
+            id: string;
+            /**
+             * Into
+             * @default insert
+             * @enum {string}
+             */
+            into: "insert" | "nut" | "pilot";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "screw";
+            /**
+             * Heads in
+             * @description the piece the heads are in
+             * @default b
+             * @enum {string}
+             */
+            on: "a" | "b";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Size
+             * @description nominal diameter; of a wood screw, too
+             * @default M3
+             * @enum {string}
+             */
+            size: "M2" | "M2.5" | "M3" | "M4" | "M5" | "M6" | "M8";
+            /**
+             * Sunk
+             * @description how far the head lies below the surface, mm
+             * @default 0.3
+             */
+            sunk_mm: number;
+        };
+        /**
          * SectionView
          * @description One plane of a parting and the section of the model there.
          */
@@ -4601,7 +4672,7 @@ export interface components {
          */
         SuitView: {
             /** Joints */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["ButtJoint"])[];
             /** Without */
             without: string[];
         };
@@ -4621,7 +4692,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "thread" | "magnet" | "butt";
+            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "thread" | "magnet" | "screw" | "butt";
             /**
              * One Way
              * @description pegs so that pieces cannot be put together turned
@@ -4959,7 +5030,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**

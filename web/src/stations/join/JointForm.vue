@@ -70,6 +70,12 @@ const words = computed(() => ({
     block: 'Block',
   },
   ends: { through: 'Open at both ends', closed: 'Closed at one end', stopped: 'Stop inside the face' },
+  head: { cap: 'cap, ISO 4762', countersunk: 'countersunk, ISO 7046' },
+  into: {
+    insert: 'a heat-set insert',
+    nut: 'a nut, laid in from the face',
+    pilot: 'the plastic: a wood screw',
+  },
   held: { glue: 'glue', press: 'pressing it in', 'laid in': 'laying it in, printing paused' },
   hand: { right: 'right, as usual', left: 'left' },
   surface: { under: 'the underside', inside: 'the inside', outside: 'the outside' },

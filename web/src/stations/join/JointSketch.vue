@@ -106,6 +106,20 @@ defineProps<{ kind: string }>()
       <text x="198" y="47" class="left">skin</text>
       <path class="lead" d="M196 43 143 43" />
     </template>
+    <template v-else-if="kind === 'screw'">
+      <path class="b" d="M30 8H190V46H30z" />
+      <path class="a" d="M30 46H190V84H30z" />
+      <path class="bore" d="M92 8H128V26H118V46H120V72H100V46H102V26H92z" />
+      <path class="male" d="M95 12H125V25H116V68H104V25H95z" />
+      <path class="dim" d="M104 60H116" />
+      <text x="78" y="64">size</text>
+      <path class="lead" d="M90 60H102" />
+      <path class="dim" d="M140 8V13" />
+      <text x="198" y="18" class="left">sunk</text>
+      <path class="lead" d="M196 14 144 11" />
+      <text x="198" y="62" class="left">into</text>
+      <path class="lead" d="M196 58 122 58" />
+    </template>
     <template v-else>
       <path class="b" d="M30 8H190V46H30z" />
       <path class="a" d="M30 46H190V84H30z" />

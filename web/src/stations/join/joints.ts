@@ -124,6 +124,14 @@ export const KINDS: readonly KindInfo[] = [
     when: 'Doors and lids that come off again. Check each against the last before gluing.',
   },
   {
+    kind: 'screw',
+    name: 'Screws',
+    says: 'Screws, bought',
+    schema: 'ScrewJoint',
+    fields: ['count', 'size', 'head', 'into', 'sunk_mm', 'on'],
+    when: 'Holds hard and comes apart again. The heads are seen, so put them where nobody looks.',
+  },
+  {
     kind: 'butt',
     name: 'Glue only',
     says: 'Butt joint, glued',
