@@ -46,10 +46,13 @@ class Pictures(BrowserCase):
         self.take_the_mask()
 
     def take_the_joints(self) -> None:
-        """Six kinds of joint on a small block (the lip on a tube), each cut through, side by side."""
+        """Nine kinds of joint on a small block (the lip on a tube), each cut through, side by side."""
         shapes = {"block": box(60, 60, 60), "tube": tube(30, 24, 60)}
         pictures: list[Image.Image] = []
-        for shape, kinds in (("block", ("pin", "dowel", "dovetail", "key", "tongue")), ("tube", ("lip",))):
+        for shape, kinds in (
+            ("block", ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw")),
+            ("tube", ("lip",)),
+        ):
             path = self.folder / f"{shape}.stl"
             path.write_bytes(stl_of(shapes[shape]))
             self.new_project(shape)
@@ -80,7 +83,7 @@ class Pictures(BrowserCase):
                 self.at("remove-joint").click()
                 self.after_edit(was)
         wide, high = pictures[0].size
-        sheet = Image.new("RGB", (3 * wide + 20, 2 * high + 10), "#fbf8f1")
+        sheet = Image.new("RGB", (3 * wide + 20, 3 * high + 20), "#fbf8f1")
         for k, picture in enumerate(pictures):
             sheet.paste(picture, ((k % 3) * (wide + 10), (k // 3) * (high + 10)))
         sheet.save(FOLDER / "joint-kinds.png")

@@ -5,7 +5,7 @@ import hashlib
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.joints import DovetailJoint, Joint
+from hinoki.core.joints import DovetailJoint, Joint, MagnetJoint, ThreadJoint
 from hinoki.core.joints.suggest import SuitKind
 from hinoki.core.partings import FlatParting
 from hinoki.core.plan import ModelUse, PieceNote, Plan
@@ -54,14 +54,19 @@ def demo_plan(data: bytes) -> Plan:
     return settled(plan, build(plan, lambda _: data, cache, for_screen=False))
 
 
-KIND_AT: dict[str, SuitKind] = {"p1": "pin", "p2": "lip", "p3": "dowel", "p4": "dovetail", "p5": "key", "p6": "pin"}
-"""west and east halves of the rock slide onto each other, keys from below draw north and south together; the gallery sits on
-a lip, for the tower is open there"""
+KIND_AT: dict[str, SuitKind] = {"p1": "pin", "p2": "thread", "p3": "lip", "p4": "dovetail", "p5": "key", "p6": "magnet"}
+"""west and east halves of the rock slide onto each other, keys from below draw north and south together; the halves of the
+tower find each other by a lip; the gallery with its lantern screws onto the tower, and magnets hold the roof, so that a lamp
+can be reached"""
 
 
 def _as_a_maker_would(joint: Joint) -> Joint:
     if isinstance(joint, DovetailJoint):  # the eastern part comes down, and stays by its weight
         return joint.model_copy(update={"along_deg": -90.0, "ends": "closed", "stop_mm": 20.0, "fit": "sliding"})
+    if isinstance(joint, ThreadJoint):  # the bars of the lantern stand as they should
+        return joint.model_copy(update={"lines_up": True})
+    if isinstance(joint, MagnetJoint):
+        return joint.model_copy(update={"one_way": True})
     return joint
 
 

@@ -61,7 +61,7 @@ class Make(unittest.TestCase):
         self.run_make("--bed", "220x220x290", "--joint", "none")
         plan = self.folder / "parted.json"
         plan.write_bytes((self.out / "plan.json").read_bytes())
-        for kind in ("auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "butt"):
+        for kind in ("auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt"):
             code, out, _ = self.run_make("--plan", str(plan), "--joint", kind, "--fit", "sliding")
             self.assertEqual(code, 0, out)
             joints = self.report()["joints"]
@@ -70,7 +70,7 @@ class Make(unittest.TestCase):
             self.assertEqual({j["kind"] for j in joints}, wanted)
             for joint in joints:
                 gap = joint["clearance_measured_mm"]
-                if kind != "butt":
+                if kind not in ("screw", "butt"):
                     self.assertAlmostEqual(gap, 0.2, delta=0.012, msg=kind)
                 if joint["loose"]:
                     loose = next(item for item in self.report()["loose"] if item["name"] == joint["loose"])

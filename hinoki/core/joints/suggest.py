@@ -1,5 +1,6 @@
 """What joint suits a mating face: measures worked out from its size, its walls and the printer's line width."""
 
+import itertools
 import math
 from collections.abc import Callable, Iterator
 from typing import Literal
@@ -48,6 +49,8 @@ LEAST_THREAD_MM = 8.0
 """finer coarse pitches do not print (common practice)"""
 WIDEST_SHARE = 0.75
 """of the face's largest circle"""
+SLIMMER_MM = (0.0, 1.0, 2.5)
+"""what a ring is smaller by in radius, where the wall leans inwards further in"""
 OFF_ROUND_MM = 0.1
 """a collar's outline is a little off that of the hollow"""
 RING_PITCHES_MM = (3.0, 2.0, 1.5)
@@ -205,8 +208,8 @@ def ring_threads(standing: Standing, collar_mm: float = 0.0) -> Iterator[tuple[f
         for ring in part.interiors:
             middle = shapely.Polygon(ring).centroid
             outer, inner = (float(line.distance(middle)) for line in (part.exterior, ring))
-            for pitch in RING_PITCHES_MM:
-                diameter = np.floor(4 * (outer - spare)) / 2
+            for slimmer, pitch in itertools.product(SLIMMER_MM, RING_PITCHES_MM):
+                diameter = np.floor(4 * (outer - spare - slimmer)) / 2
                 bore = max(0.0, np.floor(4 * (minor_diameter_mm(diameter, pitch) / 2 - spare)) / 2)
                 # the ring must have material to stand on down to its roots
                 if bore >= 1 and inner - collar_mm <= bore / 2 - (OFF_ROUND_MM if collar_mm else 0.0):

@@ -141,7 +141,8 @@ class ThreadJoint(JointBase, frozen=True):
         """Where its axis may stand; a ring only in the middle of a hollow."""
         if not self.bore_mm:
             return section.buffer(-(self.diameter_mm / 2 + standing.clearance_mm + standing.least_wall_mm))
-        middles = [shapely.Polygon(ring).centroid for part in section.geoms for ring in part.interiors]
+        # the hollow of the face may end further in: then the ring's groove goes on in full material
+        middles = [shapely.Polygon(ring).centroid for part in standing.shape.geoms for ring in part.interiors]
         good = [m for m in middles if shapely.covers(section.buffer(CENTRED_MM), self._needed(standing, (m.x, m.y)))]
         return as_multi(shapely.union_all([m.buffer(CENTRED_MM) for m in good])) if good else MultiPolygon()
 
