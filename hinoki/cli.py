@@ -11,6 +11,7 @@ from pathlib import Path
 
 from hinoki import __version__
 from hinoki.cli_divide import add_propose, add_wishes, wishes_of
+from hinoki.cli_ladder import add_ladder
 from hinoki.cli_model import add_commands, parse_scale
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
@@ -83,6 +84,7 @@ def _parser() -> argparse.ArgumentParser:
     make.add_argument("--hollow", type=float, metavar="MM", help="take out the inside and leave a wall")
     add_commands(commands, _read)
     add_propose(commands, _bed, _scale, UP, _given)
+    add_ladder(commands)
 
     for name, text in (("serve", "start the application"), ("demo", "start the application with the demo project")):
         serve = commands.add_parser(name, help=text)

@@ -25,6 +25,7 @@ Kind = Literal[
     "compare",
     "edges",
     "suit",
+    "ladder",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 

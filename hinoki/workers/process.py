@@ -21,6 +21,7 @@ from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.writing import write_file
 from hinoki.core.health.survey import survey
+from hinoki.core.ladder import clearances, ladder
 from hinoki.core.marking import Stroke, painted
 from hinoki.core.mesh import Mesh
 from hinoki.core.picks import EdgeLines, Picked, picked_parting, sharp_edges
@@ -80,6 +81,7 @@ class Worker:
                 "compare": self.compare,
                 "edges": self.edges,
                 "suit": self.suit,
+                "ladder": self.ladder,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -250,6 +252,30 @@ class Worker:
         built = build(wanted, self._source, self._cache, lambda f, p: self.progress(0.5 * f, p), numbers)
         found = suited(built, wanted, SuitWish.model_validate(wish), lambda f, p: self.progress(0.5 + 0.5 * f, p), self._cache)
         save(self._folder / "answers" / target, found.model_dump_json().encode())
+        return target
+
+    def ladder(self, plan: str, wish: dict[str, Any], target: str) -> str:
+        """A fit ladder of one joint, as a 3MF and as a ZIP of STL files."""
+        wanted = read_plan(plan)
+        joint = next((j for j in wanted.joints if j.id == wish["joint"]), None)
+        if joint is None:
+            raise HinokiError("This joint is not in the plan any more. Choose one that is.", "joint")
+        self.progress(0.2, "Making the ladder")
+        printer = wanted.printer
+        steps = clearances(wish["from_mm"], wish["to_mm"], wish["rungs"])
+        made = ladder(joint, steps, wanted.least_wall_mm, printer.line_mm, float(printer.room_mm[0]))
+        stem = Path(target).stem
+        save(self._folder / "exports" / f"{stem}.3mf", made.file())
+        save(self._folder / "exports" / f"{stem}.zip", made.stl_files())
+        answer = {
+            "label": joint.label(),
+            "clearances_mm": list(steps),
+            "pieces": [p.name for p in made.pieces],
+            "mass_g": round(made.mass_g(wanted.material), 1),
+            "minutes": round(made.minutes(printer), 0),
+            "file": stem,
+        }
+        save(self._folder / "answers" / target, orjson.dumps(answer))
         return target
 
     def paint(self, plan: str, stroke: dict[str, Any], target: str) -> str:

@@ -119,6 +119,27 @@ class Make(unittest.TestCase):
         self.assertEqual({(j["kind"], j["fit"], j["clearance_mm"]) for j in report["joints"]}, {("dowel", "loose", 0.3)})
         self.assertTrue(any((self.out / "loose").iterdir()))
 
+    def test_a_fit_ladder_is_written_and_nonsense_refused(self) -> None:
+        out = self.folder / "ladder"
+        with contextlib.redirect_stdout(io.StringIO()) as said:
+            code = main(
+                ["ladder", "dovetail", "--param", "neck_mm=5", "--param", "head_mm=10", "--rungs", "4", "--out", str(out)]
+            )
+        self.assertEqual(code, 0)
+        self.assertIn("dovetail 5/10 × 3: 4 rungs, 5 pieces", said.getvalue())
+        report = json.loads((out / "ladder.json").read_text())
+        self.assertEqual((len(report["clearances_mm"]), report["clearances_mm"][0]), (4, 0.05))
+        self.assertTrue((out / "ladder.3mf").exists())
+        for bad, words in (
+            (["--param", "nose_mm=5"], "no measure 'nose_mm'"),
+            (["--param", "neck_mm"], "NAME=VALUE"),
+            (["--param", "neck_mm=12", "--param", "head_mm=5"], "wider than its neck"),
+            (["--rungs", "40"], "3 to 9 rungs"),
+        ):
+            with contextlib.redirect_stderr(io.StringIO()) as error:
+                self.assertEqual(main(["ladder", "dovetail", *bad, "--out", str(out)]), 2)
+            self.assertIn(words, error.getvalue())
+
     def test_no_joints_and_inches(self) -> None:
         self.model.write_bytes(stl_of(box(4, 4, 12)))
         code, _, _ = self.run_make("--bed", "220x220x250", "--unit", "inch", "--joint", "none")

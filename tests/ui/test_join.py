@@ -78,6 +78,51 @@ class Joining(BrowserCase):
         waiting.value.save_as(path)
         return self.report(path)
 
+    def test_magnets_get_a_size_on_sale_and_poles_that_turn_over(self) -> None:
+        self.block()
+        self.edited(self.at("add-magnet").click)
+        self.edited(lambda: self.at("size").select_option(label="disc 12.7 × 3.2"))
+        self.assertIn("12.7 × 3.2", self.at("face").first.inner_text())
+        self.assertIn("pull about", self.at("joint").inner_text())
+        self.assertEqual(self.at("pole-drawn").all_text_contents(), ["N", "N"])
+        self.page.locator("summary").filter(has_text="spread by Hinoki").click()
+        self.edited(self.at("pole").last.click)
+        self.assertEqual(self.at("pole-drawn").all_text_contents(), ["N", "S"])
+        self.at("mirror-sheet").click()
+        self.assertEqual(self.at("pole-drawn").all_text_contents(), ["S", "N"])
+        self.station("check")
+        self.assertIn("4 × magnet disc 12.7 × 3.2", self.at("hardware").inner_text())
+
+    def test_a_thread_screws_in_and_leaning_it_is_mended_by_a_fix(self) -> None:
+        self.block()
+        self.edited(self.at("add-thread").click)
+        self.assertIn("screws in", self.at("title-block").inner_text())
+        self.edited(lambda: self.at("size").select_option(label="M30 × 3.5"))
+        self.edited(self.at("field-lines_up").click)
+        self.edited(lambda: self.type_in("length_mm", "10"))
+        self.page.get_by_text("it wobbles").first.wait_for()
+        self.station("assemble")
+        self.page.get_by_text("Screw piece 2 onto piece 1, clockwise.").first.wait_for()
+
+    def test_a_fit_ladder_is_made_answered_and_taken_over(self) -> None:
+        self.block()
+        self.edited(self.at("add-pin").click)
+        self.at("ladder-open").click()
+        self.at("ladder-make").click()
+        self.at("ladder-made").wait_for()
+        with self.page.expect_download() as waiting:
+            self.at("ladder-3mf").click()
+        self.assertTrue(waiting.value.suggested_filename.endswith(".3mf"))
+        self.page.goto(self.address)
+        self.at("to-workshop").click()
+        for rung, answer in enumerate(("no", "force", "hand", "slides", "slides", "rattles"), start=1):
+            self.at(f"rung-{rung}").select_option(answer)
+        self.at("ladder-told").click()
+        self.assertIn("snug: 0.15 mm each side", self.at("told").inner_text())
+        self.at("ladder-keep").click()
+        self.at("ladder-take").first.click()
+        self.page.wait_for_selector("[data-test=fit-snug]:has-text('fit ladder')")
+
     def test_pins_of_a_thin_shell_stand_in_a_collar_by_a_fix(self) -> None:
         self.block(tube(40, 38, 120))
         self.edited(self.at("add-lip").click)

@@ -88,6 +88,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ladders/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ladder
+         * @description What was made.
+         */
+        get: operations["ladder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ladders/{name}/{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ladder File
+         * @description Its pieces as one 3MF, or a ZIP of STL files.
+         */
+        get: operations["ladder_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meshes/{name}": {
         parameters: {
             query?: never;
@@ -414,6 +454,26 @@ export interface paths {
         get: operations["history"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/ladders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make
+         * @description Make a ladder of a joint of the plan that is shown.
+         */
+        post: operations["make"];
         delete?: never;
         options?: never;
         head?: never;
@@ -943,6 +1003,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/ladders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every
+         * @description All answered ladders, the newest first.
+         */
+        get: operations["every"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep an answered ladder beside those there are.
+         */
+        post: operations["keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/ladders/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Over
+         * @description Make the clearances of a ladder the fits of its printer and material.
+         */
+        post: operations["take_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/ladders/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Told
+         * @description What answers tell, before they are kept.
+         */
+        post: operations["told"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/ladders/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop
+         * @description Take an answered ladder out.
+         */
+        delete: operations["drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop/materials/{item}": {
         parameters: {
             query?: never;
@@ -1076,6 +1220,16 @@ export interface components {
             id: string;
             /** Parting */
             parting: components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"];
+        };
+        /**
+         * Answers
+         * @description How the rungs of a ladder went together: clearances on each side, in mm, and an answer for each.
+         */
+        Answers: {
+            /** Answers */
+            answers: ("no" | "force" | "hand" | "slides" | "rattles")[];
+            /** Clearances Mm */
+            clearances_mm: number[];
         };
         /**
          * Balance
@@ -2621,6 +2775,82 @@ export interface components {
             waist_mm: number;
         };
         /**
+         * LadderEntry
+         * @description An answered ladder: printer, material, layer height and joint it was printed with, the answers, and what they tell.
+         */
+        LadderEntry: {
+            answers: components["schemas"]["Answers"];
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
+            /** Joint */
+            joint: string;
+            /** Layer Mm */
+            layer_mm: number;
+            /**
+             * Learned
+             * @default []
+             */
+            learned: components["schemas"]["Learned"][];
+            /**
+             * Made At
+             * @default
+             */
+            made_at: string;
+            /** Material Id */
+            material_id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Printer Id */
+            printer_id: string;
+        };
+        /**
+         * LadderView
+         * @description A ladder that was made: its clearances, how many pieces, and estimates of mass and time.
+         */
+        LadderView: {
+            /** Clearances Mm */
+            clearances_mm: number[];
+            /** File */
+            file: string;
+            /** Label */
+            label: string;
+            /** Mass G */
+            mass_g: number;
+            /** Minutes */
+            minutes: number;
+            /** Pieces */
+            pieces: string[];
+        };
+        /**
+         * LadderWish
+         * @description Which joint, by its name in the plan, and at which clearances.
+         */
+        LadderWish: {
+            /**
+             * From Mm
+             * @default 0.05
+             */
+            from_mm: number;
+            /** Joint */
+            joint: string;
+            /**
+             * Rungs
+             * @default 6
+             */
+            rungs: number;
+            /**
+             * To Mm
+             * @default 0.3
+             */
+            to_mm: number;
+        };
+        /**
          * LapParting
          * @description Half of each side reaches past the plane, by half of the overlap, over the half of the other.
          */
@@ -2697,6 +2927,21 @@ export interface components {
              * @default 0
              */
             turn_deg: number;
+        };
+        /**
+         * Learned
+         * @description The clearance found for a class of fit, in mm on each side, or none, and what it rests on.
+         */
+        Learned: {
+            /** Clearance Mm */
+            clearance_mm: number | null;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Why */
+            why: string;
         };
         /**
          * LengthStep
@@ -4735,6 +4980,25 @@ export interface components {
             mesh: string;
         };
         /**
+         * TakenOver
+         * @description Clearances of a ladder that become the fits of its printer and material.
+         */
+        TakenOver: {
+            /** Clearances Mm */
+            clearances_mm: {
+                [key: string]: number;
+            };
+            /** Material Id */
+            material_id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Printer Id */
+            printer_id: string;
+        };
+        /**
          * Taking
          * @description A proposal to take, the wishes it came of, and the revision it is taken on.
          */
@@ -5387,6 +5651,69 @@ export interface operations {
             };
         };
     };
+    ladder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ladder_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                ending: "3mf" | "stl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     mesh: {
         parameters: {
             query?: never;
@@ -5972,6 +6299,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryLine"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6837,6 +7199,165 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    every: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderEntry"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderEntry"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenOver"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    told: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answers"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learned"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderEntry"][];
                 };
             };
             /** @description Unprocessable Entity */

@@ -7,6 +7,7 @@ import { useProject } from '@/stores/project'
 import { FITS, freeId, useWorkshop, type FitName } from '@/stores/workshop'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import LaddersBlock from './LaddersBlock.vue'
 
 const workshop = useWorkshop()
 const project = useProject()
@@ -242,6 +243,7 @@ async function takeIn(): Promise<void> {
           Printers print holes tight. 0.05 mm each side is a press, 0.1 a good tight fit on a tuned printer,
           0.2 the usual second try. Projects take these when they choose the printer and the material.
         </p>
+        <LaddersBlock v-if="printer && material" :printer="printer" :material="material" />
         <h2>Money</h2>
         <SchemaForm
           v-if="workshop.all.settings"

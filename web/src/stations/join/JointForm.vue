@@ -7,6 +7,7 @@ import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import JointSketch from './JointSketch.vue'
+import LadderBlock from './LadderBlock.vue'
 import { flankOf, headFor, infoOf, KINDS, type JointKind } from './joints'
 
 const props = defineProps<{ joint: Joint; face: FaceView }>()
@@ -18,6 +19,7 @@ const emit = defineEmits<{
 }>()
 const project = useProject()
 const sketch = ref(false)
+const laddering = ref(false)
 const info = computed(() => infoOf(props.joint.kind))
 const placed = computed(() => project.joints.find((j) => j.id === props.joint.id))
 const value = computed(() => props.joint as unknown as Record<string, unknown>)
@@ -234,9 +236,19 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
       >
         Spread anew
       </button>
+      <button
+        v-if="joint.kind !== 'butt' && joint.kind !== 'screw'"
+        class="chip"
+        :aria-pressed="laddering"
+        data-test="ladder-open"
+        @click="laddering = !laddering"
+      >
+        Fit ladder
+      </button>
       <button class="chip" data-test="copy-joint" @click="emit('copy')">Copy to like faces</button>
       <button class="chip" data-test="remove-joint" @click="emit('remove')">Remove</button>
     </div>
+    <LadderBlock v-if="laddering" :joint="joint" />
   </div>
 </template>
 

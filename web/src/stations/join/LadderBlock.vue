@@ -1,0 +1,111 @@
+<script setup lang="ts">
+/** A fit ladder of the joint: which clearances it tries, what it takes to print, and its files. */
+import { ref } from 'vue'
+import { api, got, type JobView, type Joint, type Schemas } from '@/api/client'
+import { finished } from '@/api/jobs'
+import { useProject } from '@/stores/project'
+import RuledNumber from '@/ui/RuledNumber.vue'
+
+const props = defineProps<{ joint: Joint }>()
+const project = useProject()
+const low = ref(0.05)
+const high = ref(0.3)
+const rungs = ref(6)
+const busy = ref(false)
+const made = ref<Schemas['LadderView'] | null>(null)
+const name = ref('')
+
+async function make(): Promise<void> {
+  const id = project.revision?.project_id
+  if (!id || busy.value) return
+  busy.value = true
+  try {
+    const asked = await api.POST('/api/projects/{project_id}/ladders', {
+      params: { path: { project_id: id } },
+      body: { joint: props.joint.id, from_mm: low.value, to_mm: high.value, rungs: rungs.value },
+    })
+    name.value = await finished(got<JobView>(asked))
+    made.value = got<Schemas['LadderView']>(
+      await api.GET('/api/ladders/{name}', { params: { path: { name: name.value } } }),
+    )
+  } catch (error) {
+    await project.refused(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="ladder" data-test="ladder">
+    <p class="soft small">
+      Small pieces of this joint at stepped clearances, to be printed before the real thing. What each rung
+      was like is answered in the Workshop.
+    </p>
+    <div class="row">
+      <span class="label">From, to</span>
+      <span class="pair">
+        <RuledNumber
+          v-model="low"
+          label="Smallest clearance, each side"
+          unit="mm"
+          :digits="2"
+          :step="0.05"
+          :min="0"
+          :max="2"
+          data-test="ladder-from"
+        />
+        <RuledNumber
+          v-model="high"
+          label="Largest clearance, each side"
+          unit="mm"
+          :digits="2"
+          :step="0.05"
+          :min="0"
+          :max="2"
+          data-test="ladder-to"
+        />
+      </span>
+    </div>
+    <div class="row">
+      <span class="label">Rungs</span>
+      <RuledNumber
+        v-model="rungs"
+        label="Rungs"
+        unit=""
+        :digits="0"
+        :step="1"
+        :min="3"
+        :max="9"
+        data-test="ladder-rungs"
+      />
+    </div>
+    <button class="chip" :disabled="busy" data-test="ladder-make" @click="make">Make the ladder</button>
+    <p v-if="made" class="small" data-test="ladder-made">
+      {{ made.pieces.length }} pieces, about {{ made.mass_g.toFixed(0) }} g and {{ made.minutes }} min, an
+      estimate: {{ made.clearances_mm.join(', ') }} mm each side.
+      <a :href="`/api/ladders/${name}/3mf`" download data-test="ladder-3mf">3MF</a>,
+      <a :href="`/api/ladders/${name}/stl`" download>STL</a>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.ladder {
+  border-left: 3px solid var(--line);
+  padding-left: 10px;
+  margin-top: 8px;
+}
+.small {
+  font-size: 12px;
+  margin: 4px 0 6px;
+}
+a {
+  color: var(--indigo);
+}
+.pair {
+  display: grid;
+  grid-template-columns: 80px 80px;
+  gap: 10px;
+}
+</style>
