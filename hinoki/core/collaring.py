@@ -42,6 +42,8 @@ class Ground:
     whole: Solid
     made_by: str
     parts: Sequence[Part]
+    bores: Sequence[tuple[Solid, str, Sequence[str]]] = ()
+    """what ways cut, with a hash, and the pieces (their keys) they go through"""
     _framed: dict[str, FramedSolid] = field(default_factory=dict)
 
     def collared(self, face: MatingFace, wish: CollarWish, cache: Cache) -> Collared | None:

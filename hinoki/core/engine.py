@@ -11,6 +11,7 @@ from functools import partial
 import numpy as np
 
 from hinoki.core.assembly import plan_steps
+from hinoki.core.boring import Bored, bored, way_findings
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
@@ -45,7 +46,7 @@ from hinoki.core.showing import (
 from hinoki.core.showing_joints import faces_view, joint_view, mating_mark_view
 from hinoki.core.solid import Solid
 from hinoki.core.together import keep_together, sliver_findings
-from hinoki.core.view import Balance, BuildView, HardwareView, PieceView
+from hinoki.core.view import Balance, BuildView, HardwareView, PieceView, WayView
 
 SourceOf = Callable[[str], bytes]
 
@@ -105,7 +106,8 @@ def build(
     clock.mark("part")
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
-    ground = Ground(solid, read_key, parted.parts)
+    ways = bored(plan, parted.parts, cache)
+    ground = Ground(solid, read_key, parted.parts, [(w.bore, w.key, w.pieces) for w in ways])
     built.placed, unplaced = place_joints(plan, built.faces, ground, cache, lambda f, p: progress(0.5 + 0.2 * f, p))
     view.numbers = number_pieces(parted.parts, remembered)
     built.marks, unreadable = mark_faces(
@@ -115,7 +117,11 @@ def build(
     built.parts = []
     for step, part in enumerate(parted.parts):
         progress(0.7 + 0.1 * step / len(parted.parts), f"Joining piece {step + 1} of {len(parted.parts)}")
-        built.parts.append(joined(part, built.placed, cache, shaping_of(built.marks, part.key)))
+        more = shaping_of(built.marks, part.key)
+        own = [w for w in ways if part.key in w.pieces]
+        more.cuts += [w.bore for w in own]
+        more.keys += [w.key for w in own]
+        built.parts.append(joined(part, built.placed, cache, more))
     clock.mark("join")
     on_pieces(built.parts)
 
@@ -132,7 +138,9 @@ def build(
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
     view.loose, built.loose = loose_parts(built.placed, view.numbers)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
-    bought = added_up(h for p in built.placed for h in p.joint.hardware(p.standing, p.places))
+    bought = added_up(
+        [h for p in built.placed for h in p.joint.hardware(p.standing, p.places)] + [h for w in ways for h in w.way.hardware()]
+    )
     view.hardware = [HardwareView(name=h.name, count=h.count, spares=spares_of(h), length_mm=h.length_mm) for h in bought]
     steps = plan_steps(built.before, built.faces, motions_of(built.placed))
     view.assembly = steps_view(steps, view.numbers, screwed(built.placed))
@@ -140,6 +148,8 @@ def build(
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
     view.findings += [f for joint in view.joints for f in joint.findings]
+    view.ways = [_way_view(w, built) for w in ways]
+    view.findings += way_findings(ways, built.placed, solid, view.numbers)
     view.findings += magnet_findings(built.placed, view.pieces, view.numbers, plan)
     view.findings += upright_findings(built.placed, view.pieces, view.numbers)
     view.findings += motion_findings(built.placed, view.numbers) + turn_findings(built.placed, view.numbers, cache)
@@ -245,6 +255,19 @@ def _show_partings(plan: Plan, built: Built, parted: Parted, solid: Solid, ready
     ]
     view.seam_mm = round(sum(s.length for s in seams.values()), 2)
     view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)
+
+
+def _way_view(one: Bored, built: Built) -> WayView:
+    mesh = key_of("way body", one.key)
+    built.meshes[mesh] = one.way.body()
+    return WayView(
+        id=one.way.id,
+        kind=one.way.kind,
+        label=one.way.label(),
+        pieces=sorted(built.view.numbers[k] for k in one.pieces),
+        long_mm=round(one.way.long_mm, 2),
+        mesh=mesh,
+    )
 
 
 def _balance(solid: Solid, parted: Parted) -> Balance:

@@ -99,7 +99,7 @@ def letter(index: int) -> str:
 def place_joints(
     plan: Plan, faces: Sequence[MatingFace], ground: Ground, cache: Cache, progress: Callable[[float, str], None]
 ) -> tuple[list[PlacedJoint], list[Joint]]:
-    """All joints whose face is there, placed and checked; and the joints whose face is not."""
+    """All joints whose face is there, placed and checked, off the ways of `ground`; and the joints whose face is not."""
     by_id = {face.ref.id: face for face in faces}
     placed: list[PlacedJoint] = []
     unplaced: list[Joint] = []
@@ -191,7 +191,7 @@ def _place(
     if grown:
         face = grown.face
         standing = replace(standing, shape=face.shape)
-    near = _near(joint, face, standing, before)
+    near = [*_near(joint, face, standing, before), *_ways_near(face, ground)]
     # the id does not shape anything, so it stays out of the keys
     shape = joint.model_dump(mode="json", exclude={"id", "places", "fit", "clearance_mm"})
     figures = standing.clearance_mm, standing.least_wall_mm, standing.line_mm
@@ -251,6 +251,11 @@ def _near(joint: Joint, face: MatingFace, standing: Standing, before: Sequence[P
         for tool in other.tools.of(other_side)
         if tool.cut is not None and (tool.cut.bounds[0] <= high).all() and (tool.cut.bounds[1] >= low).all()
     ]
+
+
+def _ways_near(face: MatingFace, ground: Ground) -> list[_Near]:
+    """The bores of ways through the two pieces of a face."""
+    return [_Near(side, bore, key) for side in SIDES for bore, key, pieces in ground.bores if face.part(side).key in pieces]
 
 
 def _beside(joint: Joint, standing: Standing, places: Sequence[Place]) -> list[int]:

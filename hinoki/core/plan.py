@@ -17,6 +17,7 @@ from hinoki.core.partings import Parting
 from hinoki.core.prepare import PrepareStep
 from hinoki.core.printers import Printer, presets
 from hinoki.core.together import Together
+from hinoki.core.ways import Way
 
 SCHEMA = "hinoki-plan/1"
 NEWEST = 1
@@ -83,6 +84,7 @@ class Plan(BaseModel):
     sliver_mm3: float = Field(1.0, ge=0, le=1e6, title="Slivers under", description="volume of a piece that counts as a sliver")
     marks: tuple[Mark, ...] = Field((), max_length=200, description="areas to keep whole, to show and to hide seams in")
     joints: tuple[Joint, ...] = Field((), max_length=5000)
+    ways: tuple[Way, ...] = Field((), max_length=200, description="bores for rods and tunnels for cables")
     mating_marks: MatingMarks = Field(default_factory=MatingMarks)
     pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
     accepted: dict[str, Accepted] = Field(
@@ -96,6 +98,7 @@ class Plan(BaseModel):
         for what, ids in (
             ("partings", [p.id for p in self.partings]),
             ("joints", [j.id for j in self.joints]),
+            ("ways", [w.id for w in self.ways]),
             ("marks", [m.id for m in self.marks]),
             ("variants", [v.id for v in self.variants]),
             ("steps", [s.id for s in self.prepare]),

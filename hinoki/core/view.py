@@ -224,6 +224,17 @@ class LooseView(BaseModel):
         return self.count + self.spares
 
 
+class WayView(BaseModel):
+    """A rod's bore or a cable's tunnel, and the pieces it goes through."""
+
+    id: str
+    kind: str
+    label: str
+    pieces: list[int]
+    long_mm: float
+    mesh: str = Field(description="the rod, or a wire in the tunnel")
+
+
 class HardwareView(BaseModel):
     """Something to buy, or a place to glue."""
 
@@ -269,6 +280,7 @@ class BuildView(BaseModel):
     mating_marks: list[MatingMarkView] = []
     loose: list[LooseView] = []
     hardware: list[HardwareView] = []
+    ways: list[WayView] = []
     assembly: list[StepView] = []
     findings: list[Finding] = []
     balance: Balance | None = None

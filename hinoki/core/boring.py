@@ -1,0 +1,124 @@
+"""The ways of a plan in its pieces: what they cut, where they come out of the model, and what they meet."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.checks.walls import NOTHING_MM3
+from hinoki.core.findings import Finding, Severity
+from hinoki.core.join import PlacedJoint
+from hinoki.core.joints import SIDES
+from hinoki.core.pieces import Part
+from hinoki.core.plan import Plan
+from hinoki.core.solid import Solid
+from hinoki.core.ways import WayBase
+
+MOST_SLENDER = 150.0
+"""a rod longer than so many times its diameter bends under its own weight (common practice)"""
+ENTRY = 3.0
+"""how many diameters of it may stand out at an end"""
+HIDDEN_WAYS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if x or y or z], dtype=np.float64)
+FAR_MM = 1e4
+
+
+@dataclass
+class Bored:
+    """A way, its bore, and the pieces (their keys) it goes through."""
+
+    way: WayBase
+    bore: Solid
+    key: str
+    pieces: list[str] = field(default_factory=list)
+
+
+def bored(plan: Plan, parts: Sequence[Part], cache: Cache) -> list[Bored]:
+    """The bores of all ways, and which pieces each of them meets."""
+    found = []
+    for way in plan.ways:
+        clearance = max((plan.clearance_mm(way.fits_by, p.key) for p in parts), default=0.0)
+        key = key_of("way", way.model_dump(mode="json", exclude={"id"}), clearance)
+        bore = cache.get(key, lambda way=way, c=clearance: way.bore(c), lambda s: s.triangles)  # type: ignore[misc]
+        one = Bored(way, bore, key)
+        for part in parts:
+            asked = key_of("met", key, part.made_by)
+            if _boxes_meet(part.solid, bore) and cache.get(asked, lambda p=part, b=bore: _meets(p.solid, b)):  # type: ignore[misc]
+                one.pieces.append(part.key)
+        found.append(one)
+    return found
+
+
+def way_findings(
+    ways: Sequence[Bored], placed: Sequence[PlacedJoint], whole: Solid, numbers: Mapping[str, int]
+) -> list[Finding]:
+    """Ways that come out of the model, meet joints, bend too tightly, or go through nothing."""
+    found: list[Finding] = []
+    for one in ways:
+        label, way = one.way.label(), one.way
+        if not one.pieces:
+            found.append(_said("way-misses", "look-at", f"The {label} goes through no piece. Move its ends inside."))
+            continue
+        tight = way.tight_mm()
+        if tight is not None:
+            text = f"The {label} bends by a radius of {tight:.1f} mm only: its points lie too near each other. Move them apart."
+            found.append(_said("way-too-tight", "look-at", text))
+        across = way.diameter_mm
+        if way.kind == "rod" and way.long_mm > MOST_SLENDER * across:
+            text = f"The {label} is {way.long_mm / across:.0f} times as long as it is thick and bends. Use a thicker one."
+            found.append(_said("way-slender", "look-at", text))
+        found += _outside(one, whole, across)
+        for joint in placed:
+            sides = [s for s in SIDES if joint.part(s).key in one.pieces]
+            tools = [t for s in sides for t in joint.tools.of(s) if t.cut is not None or t.add is not None]
+            hit = next((t for t in tools if _touches(t.cut or t.add, one.bore)), None)
+            if hit is not None:
+                name = joint.name(hit.index)
+                faces = "|".join(str(n) for n in sorted(numbers[joint.part(s).key] for s in SIDES))
+                text = f"The {label} meets {name} on {faces}. Move one of them."
+                found.append(_said("way-meets-joint", "must-fix", text, joint.joint.id))
+    return found
+
+
+def _outside(one: Bored, whole: Solid, across: float) -> list[Finding]:
+    """Where its bore leaves the model between its ends; a hollow inside is no outside."""
+    ends = np.array([one.way.start_mm, one.way.end_mm])
+    for lump in one.bore.minus([whole]).lumps():
+        if lump.volume_mm3 <= NOTHING_MM3:
+            continue
+        low, high = lump.bounds
+        middle = (low + high) / 2
+        near = np.linalg.norm(np.maximum(np.maximum(low - ends, ends - high), 0.0), axis=1).min()
+        # an entry: the end of the way, and no more
+        short = not one.way.ends_inside or float(np.linalg.norm(high - low)) < ENTRY * across
+        if (near < across and short) or _hidden(whole, middle):
+            continue
+        by = min(float(np.min(high - low)), across)
+        text = f"The {one.way.label()} comes out of the model by {by:.1f} mm. Move it inwards or make it thinner."
+        at = (round(float(middle[0]), 2), round(float(middle[1]), 2), round(float(middle[2]), 2))
+        return [_said("way-comes-out", "must-fix", text, at=at)]
+    return []
+
+
+def _hidden(whole: Solid, point: np.ndarray) -> bool:
+    """Whether the model lies all round a point: it is in a hollow, not outside."""
+    ways = HIDDEN_WAYS / np.linalg.norm(HIDDEN_WAYS, axis=1, keepdims=True)
+    return all(len(whole.ray(point, point + FAR_MM * way)) for way in ways)
+
+
+def _said(
+    code: str, severity: Severity, message: str, joint: str | None = None, at: tuple[float, float, float] | None = None
+) -> Finding:
+    return Finding(severity=severity, code=code, station="join", message=message, joint=joint, at_mm=at)
+
+
+def _meets(solid: Solid, bore: Solid) -> bool:
+    return solid.common(bore).volume_mm3 > NOTHING_MM3
+
+
+def _touches(tool: Solid | None, bore: Solid) -> bool:
+    return tool is not None and _boxes_meet(tool, bore) and _meets(tool, bore)
+
+
+def _boxes_meet(one: Solid, two: Solid) -> bool:
+    return bool((one.bounds[0] <= two.bounds[1]).all() and (two.bounds[0] <= one.bounds[1]).all())

@@ -1,0 +1,143 @@
+"""Ways through several pieces: rods and cable ways, what they cut, and what is noticed."""
+
+import itertools
+import math
+import unittest
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from hinoki.core.engine import Built
+from hinoki.core.joints import FaceRef, Joint, PinJoint
+from hinoki.core.solid import Solid
+from hinoki.core.ways import CableWay, RodWay, Way
+from tests.shapes import box, built, level, plan_for, stl_of, tube
+
+FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-")
+TOWER = box(40, 40, 90)
+
+
+def through(*ways: Way, joints: tuple[Joint, ...] = (), solid: Solid = TOWER) -> Built:
+    data = stl_of(solid)
+    return built(data, plan_for(data, level(1, 30), level(2, 60), ways=ways, joints=joints))
+
+
+def rod(start: tuple[float, float, float], end: tuple[float, float, float], **more: object) -> RodWay:
+    return RodWay(id="w1", start_mm=start, end_mm=end, **more)  # type: ignore[arg-type]
+
+
+def cable(*points: tuple[float, float, float], **more: object) -> CableWay:
+    return CableWay(id="w1", start_mm=points[0], via_mm=points[1:-1], end_mm=points[-1], **more)  # type: ignore[arg-type]
+
+
+def codes(result: Built) -> set[str]:
+    return {f.code for f in result.view.findings if f.code.startswith("way")}
+
+
+def lost(result: Built) -> float:
+    before = {p.key: p.solid.volume_mm3 for p in result.before}
+    return sum(before[p.key] - p.solid.volume_mm3 for p in result.parts)
+
+
+class Rods(unittest.TestCase):
+    def test_a_rod_goes_through_three_pieces_with_its_clearance(self) -> None:
+        result = through(rod((0, 0, 10), (0, 0, 80), diameter_mm=4))
+        self.assertEqual((codes(result), result.view.ways[0].pieces), (set(), [1, 2, 3]))
+        self.assertAlmostEqual(lost(result), math.pi * 2.2**2 * 71, delta=0.01 * lost(result))
+        body = result.meshes[result.view.ways[0].mesh]
+        assert isinstance(body, Solid)
+        for part in result.parts:
+            self.assertAlmostEqual(body.gap(part.solid, 3), 0.2, delta=0.02)
+
+    def test_the_length_to_cut_is_told(self) -> None:
+        bought = through(
+            rod((0, 0, 10), (0, 0, 80)), rod((9, 0, 20), (9, 0, 70), diameter_mm=3).model_copy(update={"id": "w2"})
+        )
+        self.assertEqual(
+            [(h.name, h.count, h.length_mm, h.spares) for h in bought.view.hardware],
+            [("rod ø3, steel", 1, 50.0, 0), ("rod ø4, steel", 1, 70.0, 0)],
+        )
+
+    def test_a_square_rod_cuts_a_square(self) -> None:
+        result = through(rod((0, 0, 10), (0, 0, 80), shape="square", diameter_mm=6))
+        self.assertAlmostEqual(lost(result), 6.4**2 * 71, delta=0.01)
+
+    def test_one_that_comes_out_at_the_side_is_told_with_the_place(self) -> None:
+        result = through(rod((15, 0, 5), (30, 0, 85)))
+        self.assertIn("way-comes-out", codes(result))
+        finding = next(f for f in result.view.findings if f.code == "way-comes-out")
+        assert finding.at_mm is not None
+        self.assertGreater(finding.at_mm[0], 15)
+
+    def test_from_face_to_face_it_may_end_outside(self) -> None:
+        self.assertEqual(codes(through(rod((0, 0, 0), (0, 0, 90)))), set())
+
+    def test_a_hollow_is_not_outside(self) -> None:
+        hollow = box(40, 40, 90).minus([Solid.box([-15, -15, 10], [15, 15, 80])])
+        self.assertEqual(codes(through(rod((0, 0, 2), (0, 0, 88)), solid=hollow)), set())
+
+    def test_it_meets_a_pin_and_pins_keep_off_it(self) -> None:
+        way = rod((0, 0, 10), (0, 0, 80))
+        on_it = PinJoint(id="j1", face=FACE, count=1, places=((0, 0),))
+        messages = [f.message for f in through(way, joints=(on_it,)).view.findings if f.code == "way-meets-joint"]
+        self.assertEqual(messages, ["The rod ø4, 70 long meets Pin A on 1|2. Move one of them."])
+        free = through(way, joints=(PinJoint(id="j1", face=FACE, count=1),))
+        self.assertNotIn("way-meets-joint", codes(free))
+        self.assertGreater(np.hypot(*free.placed[0].places[0]), 2.2 + 2.5 + 1.6)
+
+    def test_a_slender_rod_bends_and_one_beside_the_model_meets_nothing(self) -> None:
+        self.assertIn("way-slender", codes(through(rod((0, 0, 2), (0, 0, 88), diameter_mm=0.5))))
+        self.assertEqual(codes(through(rod((90, 0, 2), (90, 0, 88)))), {"way-misses"})
+
+    def test_two_ends_in_one_place_are_refused(self) -> None:
+        with self.assertRaisesRegex(ValidationError, "one place"):
+            rod((1, 1, 1), (1, 1, 1.5))
+
+
+class Cables(unittest.TestCase):
+    def test_bends_have_the_radius_wished_and_the_path_is_smooth(self) -> None:
+        way = cable((0, 0, -5), (0, 0, 50), (60, 0, 50), bend_mm=10)
+        path = way.path()
+        arc = path[1:-1]
+        np.testing.assert_allclose(np.linalg.norm(arc - [10, 0, 40], axis=1), 10, atol=1e-9)
+        self.assertAlmostEqual(way.long_mm, 45 + 50 + math.pi / 2 * 10, delta=0.05)
+        ways = np.diff(path, axis=0)
+        ways = ways / np.linalg.norm(ways, axis=1, keepdims=True)
+        turns = np.degrees(np.arccos(np.clip((ways[1:] * ways[:-1]).sum(axis=1), -1, 1)))
+        self.assertLess(float(turns.max()), 5.01)
+
+    def test_a_straight_tunnel_has_the_volume_of_a_cylinder(self) -> None:
+        result = through(cable((0, 0, -1), (0, 0, 91), diameter_mm=6))
+        self.assertAlmostEqual(lost(result), math.pi * 9 * 90, delta=0.02 * lost(result))
+        self.assertEqual(codes(result), set())
+
+    def test_points_too_near_each_other_are_told(self) -> None:
+        result = through(cable((0, 0, -1), (0, 0, 45), (4, 0, 45), (4, 0, 91), bend_mm=12))
+        self.assertIn("way-too-tight", codes(result))
+
+    @settings(max_examples=12, deadline=None)
+    @given(
+        points=st.lists(st.tuples(st.floats(-12, 12), st.floats(-12, 12), st.floats(15, 75)), min_size=1, max_size=3),
+        diameter=st.floats(2, 6),
+    )  # fmt: skip
+    def test_any_path_leaves_closed_pieces(self, points: list[tuple[float, float, float]], diameter: float) -> None:
+        ordered = sorted(points, key=lambda p: p[2])
+        if any(b[2] - a[2] < 12 for a, b in itertools.pairwise(ordered)):
+            ordered = ordered[:1]
+        way = cable((0, 0, -1), *ordered, (0, 0, 91), diameter_mm=diameter, bend_mm=8)
+        result = through(way)
+        self.assertAlmostEqual(lost(result) / TOWER.common(way.bore(0.0)).volume_mm3, 1.0, delta=1e-3)
+        for part in result.parts:
+            self.assertEqual(len(part.solid.lumps()), 1)
+
+    def test_entries_of_a_lamp_in_a_tower(self) -> None:
+        tower = tube(20, 14, 90).plus([Solid.cylinder(20, 60, 90)])
+        result = through(cable((0, 0, 50), (0, 0, 91), diameter_mm=5), solid=tower)
+        self.assertEqual(codes(result), set())
+        self.assertEqual(result.view.ways[0].pieces, [3])
+
+
+if __name__ == "__main__":
+    unittest.main()
