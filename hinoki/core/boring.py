@@ -69,6 +69,8 @@ def way_findings(
             found.append(_said("way-slender", "look-at", text))
         found += _outside(one, whole, across)
         for joint in placed:
+            if not joint.joint.wanted:  # it runs all round: a rod may go through a rim
+                continue
             sides = [s for s in SIDES if joint.part(s).key in one.pieces]
             tools = [t for s in sides for t in joint.tools.of(s) if t.cut is not None or t.add is not None]
             hit = next((t for t in tools if _touches(t.cut or t.add, one.bore)), None)

@@ -10,6 +10,7 @@ from hinoki.core.joints.suggest import SuitKind
 from hinoki.core.partings import FlatParting
 from hinoki.core.plan import ModelUse, PieceNote, Plan
 from hinoki.core.suit import SuitWish, settled, suited
+from hinoki.core.ways import CableWay, RodWay, Way
 from hinoki.demo.lighthouse import FILE_NAME, NAME, lighthouse
 
 PROJECT_NAME = f"{NAME} 1:60"
@@ -44,7 +45,7 @@ def demo_plan(data: bytes) -> Plan:
     )
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
     notes = {key: PieceNote(name=name) for key, name in NAMES.items()}
-    plan = Plan(model=model, partings=partings, pieces=notes)
+    plan = Plan(model=model, partings=partings, pieces=notes, ways=WAYS)
     cache = Cache()
     built = build(plan, lambda _: data, cache, for_screen=False)
     for parting, kind in KIND_AT.items():
@@ -53,6 +54,12 @@ def demo_plan(data: bytes) -> Plan:
     plan = plan.model_copy(update={"joints": tuple(_as_a_maker_would(j) for j in plan.joints)})
     return settled(plan, build(plan, lambda _: data, cache, for_screen=False))
 
+
+WAYS: tuple[Way, ...] = (
+    RodWay(id="w1", start_mm=(-17.38, 39.19, 245.0), end_mm=(-17.38, 39.19, 335.0), diameter_mm=3),
+    CableWay(id="w2", start_mm=(18.0, 18.0, -1.0), end_mm=(18.0, 18.0, 566.0), diameter_mm=6),
+)
+"""a rod stiffens the tower's joint; the wire of a lamp comes up through the rock, the hollow tower and the gallery's floor"""
 
 KIND_AT: dict[str, SuitKind] = {"p1": "pin", "p2": "thread", "p3": "lip", "p4": "dovetail", "p5": "key", "p6": "magnet"}
 """west and east halves of the rock slide onto each other, keys from below draw north and south together; the halves of the

@@ -104,6 +104,33 @@ class Joining(BrowserCase):
         self.station("assemble")
         self.page.get_by_text("Screw piece 2 onto piece 1, clockwise.").first.wait_for()
 
+    def test_a_rod_and_a_cable_way_are_added_typed_and_meet_a_pin(self) -> None:
+        self.block()
+        self.edited(self.at("add-pin").click)
+        self.edited(self.at("add-rod").click)
+        self.assertIn("rod ø4, 50 long", self.at("way").inner_text())
+        self.edited(lambda: self.way_field("diameter_mm", "6"))
+        self.assertIn("rod ø6", self.at("way").inner_text())
+        self.edited(self.at("add-cable").click)
+        self.edited(self.at("add-via").click)
+        self.edited(lambda: self.via("0-0", "15"))
+        self.counted("way", 2)
+        self.station("check")
+        self.page.get_by_text("rod ø6, steel, 50.0 mm").wait_for()
+        self.station("join")
+        self.edited(self.at("remove-way").click)
+        self.counted("way", 1)
+
+    def way_field(self, name: str, text: str) -> None:
+        box_ = self.at("ways").locator(f"input[data-test=field-{name}], [data-test=field-{name}] input").first
+        box_.fill(text)
+        box_.press("Enter")
+
+    def via(self, name: str, text: str) -> None:
+        box_ = self.page.locator(f"input[data-test=via-{name}], [data-test=via-{name}] input").first
+        box_.fill(text)
+        box_.press("Enter")
+
     def test_a_fit_ladder_is_made_answered_and_taken_over(self) -> None:
         self.block()
         self.edited(self.at("add-pin").click)

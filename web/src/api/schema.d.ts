@@ -1433,6 +1433,11 @@ export interface components {
              * @enum {string}
              */
             state: "empty" | "open" | "whole";
+            /**
+             * Ways
+             * @default []
+             */
+            ways: components["schemas"]["WayView"][];
         };
         /**
          * ButtJoint
@@ -1472,6 +1477,59 @@ export interface components {
                 number,
                 number
             ][] | null;
+        };
+        /**
+         * CableWay
+         * @description A tunnel for a wire: straight between its points, each bend rounded.
+         */
+        CableWay: {
+            /**
+             * Bend radius
+             * @description least, of its middle line, mm
+             * @default 12
+             */
+            bend_mm: number;
+            /**
+             * Diameter
+             * @description of the tunnel, mm
+             * @default 5
+             */
+            diameter_mm: number;
+            /**
+             * To
+             * @description a point in the model, mm
+             */
+            end_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cable";
+            /**
+             * From
+             * @description a point in the model, mm
+             */
+            start_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * By way of
+             * @description points it bends at, mm
+             * @default []
+             */
+            via_mm: [
+                number,
+                number,
+                number
+            ][];
         };
         /**
          * Circle
@@ -4073,6 +4131,12 @@ export interface components {
              * @default []
              */
             variants: components["schemas"]["Variant"][];
+            /**
+             * Ways
+             * @description bores for rods and tunnels for cables
+             * @default []
+             */
+            ways: (components["schemas"]["RodWay"] | components["schemas"]["CableWay"])[];
         };
         /**
          * PrepareView
@@ -4589,6 +4653,60 @@ export interface components {
             revision: number;
             /** Undo */
             undo: string | null;
+        };
+        /**
+         * RodWay
+         * @description A straight rod of metal, wood or carbon in a bore.
+         */
+        RodWay: {
+            /**
+             * Diameter
+             * @description across flats for a square one, mm
+             * @default 4
+             */
+            diameter_mm: number;
+            /**
+             * To
+             * @description a point in the model, mm
+             */
+            end_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Fit
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rod";
+            /**
+             * Made of
+             * @default steel
+             */
+            of: string;
+            /**
+             * Shape
+             * @default round
+             * @enum {string}
+             */
+            shape: "round" | "square";
+            /**
+             * From
+             * @description a point in the model, mm
+             */
+            start_mm: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * RoundBoresStep
@@ -5355,6 +5473,27 @@ export interface components {
              * @description the variant meant; none for the division worked on
              */
             variant?: string | null;
+        };
+        /**
+         * WayView
+         * @description A rod's bore or a cable's tunnel, and the pieces it goes through.
+         */
+        WayView: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Long Mm */
+            long_mm: number;
+            /**
+             * Mesh
+             * @description the rod, or a wire in the tunnel
+             */
+            mesh: string;
+            /** Pieces */
+            pieces: number[];
         };
         /**
          * WedgesParting

@@ -182,7 +182,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
   gap: 5px;
 }
 .pair.triple :deep(.ruled-number) {
-  width: 58px;
+  width: 50px;
 }
 input[type='color'] {
   width: 44px;

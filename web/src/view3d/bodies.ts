@@ -22,7 +22,10 @@ export const onBed = (station: StationId) => station === 'orient' || station ===
 export function bodiesFor(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
   const bodies = plainBodies(station, build, looked)
   if (!looked.seeThrough && !looked.walls) return bodies
-  return bodies.map((b) => ({ ...b, walls: looked.walls, solidity: looked.seeThrough ? 0.28 : b.solidity }))
+  // what lies inside the pieces stays as it is, so that it is seen through them
+  return bodies.map((b) =>
+    b.of ? b : { ...b, walls: looked.walls, solidity: looked.seeThrough ? 0.28 : b.solidity },
+  )
 }
 
 function plainBodies(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
@@ -49,7 +52,10 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): Body
   const matrices = spreadOf(build, looked.spread)
   const bodies = pieces.map((p) => spec(p, matrices.get(String(p.number))!, p.number === looked.piece))
   const marking = station === 'divide' && looked.page === 'marks' && looked.spread < 0.005
-  if (station === 'join') return [...bodies, ...looseBodies(build, matrices)]
+  if (station === 'join') {
+    const whole = looked.spread < 0.005 ? wayBodies(build) : []
+    return [...bodies, ...looseBodies(build, matrices), ...whole]
+  }
   return marking ? [...bodies.map((b) => ({ ...b, colour: '#d8c6a3' })), ...patches(build)] : bodies
 }
 
@@ -67,6 +73,18 @@ const looseBodies = (build: BuildView, matrices: Map<string, Matrix4>): BodySpec
       matrix: matrices.get(String(at.pieces[0]))!.clone().multiply(rowMajor(at.matrix)),
     })),
   )
+/** Rods, and wires in their tunnels, where the pieces are together. */
+const wayBodies = (build: BuildView): BodySpec[] =>
+  (build.ways ?? []).map((way) => ({
+    id: `way-${way.id}`,
+    number: null,
+    of: way.pieces,
+    mesh: way.mesh,
+    colour: way.kind === 'rod' ? '#6f7a80' : '#3c4a3a',
+    solidity: 1,
+    chosen: false,
+    matrix: new Matrix4(),
+  }))
 const LOOSE_COLOUR = '#8f5b34'
 
 export const MARK_COLOURS: Record<string, string> = { keep: '#8a5d08', show: '#2f4e6f', hidden: '#6d6258' }

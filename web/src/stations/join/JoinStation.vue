@@ -8,6 +8,7 @@ import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import FitsBlock from './FitsBlock.vue'
 import MarksBlock from './MarksBlock.vue'
+import WaysBlock from './WaysBlock.vue'
 import JointForm from './JointForm.vue'
 import { added, alike, copiedTo, idOf, infoOf, KINDS, type JointKind } from './joints'
 
@@ -223,6 +224,7 @@ function remove(joint: Joint): void {
   <div v-if="findings.length" class="block">
     <FindingList :findings="findings" />
   </div>
+  <WaysBlock />
   <MarksBlock :face="face" />
   <FitsBlock />
 </template>
