@@ -17,6 +17,7 @@ from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.checks.magnets import magnet_findings
 from hinoki.core.checks.pieces import piece_findings
+from hinoki.core.checks.strength import add_strengths, strength_of
 from hinoki.core.checks.upright import upright_findings
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace, mating_faces, touching
@@ -133,7 +134,8 @@ def build(
         progress(0.92, "Drawing seams")
         _show_partings(plan, built, parted, solid, ready, now, cache)
     view.joints = [
-        joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen) for p in built.placed
+        joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen, strength_of(p, plan))
+        for p in built.placed
     ]
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
     view.loose, built.loose = loose_parts(built.placed, view.numbers)
@@ -151,6 +153,7 @@ def build(
     view.ways = [_way_view(w, built) for w in ways]
     view.findings += way_findings(ways, built.placed, solid, view.numbers)
     view.findings += magnet_findings(built.placed, view.pieces, view.numbers, plan)
+    view.findings += add_strengths(view.faces, built.placed, view.pieces, view.numbers, plan)
     view.findings += upright_findings(built.placed, view.pieces, view.numbers)
     view.findings += motion_findings(built.placed, view.numbers) + turn_findings(built.placed, view.numbers, cache)
     view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)

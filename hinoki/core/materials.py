@@ -22,6 +22,9 @@ class Material(BaseModel, frozen=True):
     shrinkage_percent: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] = Field(
         0.3, title="Shrinkage", description="%"
     )
+    tension_mpa: Annotated[float, Field(gt=0, ge=1, le=2000, allow_inf_nan=False)] = Field(
+        40.0, title="Strength", description="in tension along the layers, N/mm²"
+    )
     colour: str = Field("#c9a36b", pattern=r"^#[0-9a-f]{6}$", title="Colour")
     stock_g: Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)] = Field(1000.0, title="Stock", description="g on hand")
 

@@ -13,6 +13,7 @@ from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint, letter
 from hinoki.core.joints import SIDES, MagnetJoint
 from hinoki.core.joints.placing import Depths
+from hinoki.core.joints.strength import Strength
 from hinoki.core.mating_marks import FaceMark
 from hinoki.core.mesh import Points
 from hinoki.core.partings import LapParting
@@ -70,7 +71,9 @@ def _drawing(face: MatingFace) -> _Drawing:
     return least_wall(face.shape), slim(face.shape), largest_circle(face.shape)[0], behind
 
 
-def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[Finding], for_screen: bool) -> JointView:
+def joint_view(
+    placed: PlacedJoint, numbers: Mapping[str, int], findings: list[Finding], for_screen: bool, holds: Strength | None
+) -> JointView:
     """A joint on its face; its drawing only for the screen."""
     joint, standing = placed.joint, placed.standing
     flat = np.array(placed.places).reshape(-1, 2)
@@ -92,6 +95,8 @@ def joint_view(placed: PlacedJoint, numbers: Mapping[str, int], findings: list[F
         on=joint.stands_on,
         poles=placed.poles,
         pull_n=round(joint.pull_n() * len(placed.places), 2) if isinstance(joint, MagnetJoint) else None,
+        holds_n=round(holds.newtons, 1) if holds else None,
+        holds_how=holds.how if holds else "",
         screws=joint.screws,
         motions=list(motions) if motions is not None else None,
         shapes=[slim(as_multi(joint.footprint(standing, p))) for p in placed.stands] if for_screen else [],

@@ -168,6 +168,8 @@ class FaceView(BaseModel):
     least_wall_mm: float | None
     outline: Outline
     behind: list[Outline] = Field([], description="sections of piece A and piece B 6 mm behind the face")
+    holds_n: float | None = Field(None, description="an estimate of what its strongest joint holds, newtons")
+    weight_n: float | None = Field(None, description="what the lighter of its pieces weighs printed full, newtons")
     lap: str | None = Field(None, description="how the halves overlap here, where the parting is a lap")
     room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")
 
@@ -190,6 +192,8 @@ class JointView(BaseModel):
     on: Literal["a", "b"] | None = Field(None, description="the side the male part stands on")
     motions: list[Vec3] | None = Field(None, description="ways piece B can go onto piece A; none: any")
     poles: list[Literal["n", "s"]] = Field([], description="which pole of piece A's magnets looks at piece B, by place")
+    holds_n: float | None = Field(None, description="an estimate of what it holds, newtons")
+    holds_how: str = Field("", description="against what, and the formula's name")
     pull_n: float | None = Field(None, description="an estimate of the pull of all its magnets, newtons")
     screws: bool = Field(False, description="whether it goes together by turning")
     shapes: list[Outline] = Field([], description="what each element takes of the face")

@@ -18,6 +18,7 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.fits import Fit
 from hinoki.core.frames import Frame
 from hinoki.core.hardware import Hardware
+from hinoki.core.joints.strength import Strength, Stuff
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
 
@@ -244,6 +245,10 @@ class JointBase(BaseModel, frozen=True):
     def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         """What must be bought for its elements at `places`."""
         return []
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """An estimate of what it holds; None for one that says nothing about it."""
+        return None
 
     def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
         """The directions in which piece B can go onto piece A; None where any will do."""

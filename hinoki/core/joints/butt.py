@@ -10,6 +10,7 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.frames import Frame
 from hinoki.core.hardware import GLUE_POINT, Hardware
 from hinoki.core.joints.base import Direction, JointBase, Place, SideName, Standing, Tools
+from hinoki.core.joints.strength import GLUE_MPA, Strength, Stuff
 
 
 class ButtJoint(JointBase, frozen=True):
@@ -38,6 +39,10 @@ class ButtJoint(JointBase, frozen=True):
     def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         """A place to glue."""
         return [Hardware(GLUE_POINT, 1)] if self.glue else []
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """The glued area in shear: F = τ · A."""
+        return Strength(GLUE_MPA * standing.shape.area, "glued area in shear, τ·A") if self.glue else None
 
     def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
         """Any way will do."""

@@ -25,6 +25,7 @@ from hinoki.core.joints.base import (
     scaled,
 )
 from hinoki.core.joints.running import SHARP, Run, RunningJoint, jams
+from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
 
@@ -64,6 +65,12 @@ class DovetailJoint(RunningJoint, frozen=True):
     def flank_deg(self) -> float:
         """The angle between a flank and the face."""
         return degrees(atan2(self.height_mm, (self.head_mm - self.neck_mm) / 2))
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Tension of the necks, between their layers: F = σ · neck · length."""
+        runs = [run for place in places if (run := self.run(standing, place))]
+        area = self.neck_mm * sum(run.length for run in runs)
+        return Strength(ACROSS_LAYERS * stuff.tension_mpa * area, "necks in tension, σ·A")
 
     def stops(self) -> tuple[bool, bool]:
         """A closed one stops where it arrives: at its start on piece A, at its end on piece B."""

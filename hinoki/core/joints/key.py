@@ -31,6 +31,7 @@ from hinoki.core.joints.base import (
 )
 from hinoki.core.joints.outline import Spot, rings_of, spot_at, spot_on
 from hinoki.core.joints.spreading import spread
+from hinoki.core.joints.strength import Strength, Stuff
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
 
@@ -106,6 +107,10 @@ class KeyJoint(JointBase, frozen=True):
         if side == "b":
             return np.array([[waist, seam], [wide, end], [-wide, end], [-waist, seam]])
         return np.array([[-waist, -seam], [-wide, -end], [wide, -end], [waist, -seam]])
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Tension of the waists, along the layers of a key that printed flat: F = n · σ · waist · thickness."""
+        return Strength(len(places) * stuff.tension_mpa * self.waist_mm * self.thickness_mm, "waists in tension, σ·A")
 
     def spot(self, standing: Standing, place: Place) -> Spot:
         """Where on the outline a key sits: the point nearest to `place`."""

@@ -21,6 +21,7 @@ from hinoki.core.joints.base import (
     Tool,
     Tools,
 )
+from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.sections import least_wall
 from hinoki.core.solid import Solid, as_multi
 
@@ -121,6 +122,11 @@ class LipJoint(JointBase, frozen=True):
         if not groove.is_empty:
             tools.append(Tool(self.on, 1, cut=self._drawn(groove, -SQUEEZED * self.seal_mm, OPENING_MM, standing)))
         return Tools(tools)
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Shear of the rim sideways; half of it stands against any one direction: F = τ · A / 2."""
+        area = self.footprint(standing, (0.0, 0.0)).area / 2
+        return Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "rim in shear, τ·A/2")
 
     def seal_area(self, standing: Standing) -> MultiPolygon:
         """Where the groove for the seal lies: beside the rim, on the land that stays flush."""

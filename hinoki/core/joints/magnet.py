@@ -28,6 +28,7 @@ from hinoki.core.joints.base import (
 )
 from hinoki.core.joints.pegs import placed_at
 from hinoki.core.joints.spreading import spread
+from hinoki.core.joints.strength import Strength, Stuff
 from hinoki.core.solid import Solid
 from hinoki.core.turns import turns_of
 
@@ -179,6 +180,10 @@ class MagnetJoint(JointBase, frozen=True):
     def pull_n(self) -> float:
         """What one pair pulls across its skins and the space in front of the magnets."""
         return self.magnet.pull_n(2 * self.skin_mm + SPACE_MM)
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """The pull of all pairs across their gap."""
+        return Strength(len(places) * self.pull_n(), "magnets' pull, B²·A/2µ0")
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """A closed pocket that cannot be filled; a skin thinner than a layer can be."""

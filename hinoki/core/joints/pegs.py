@@ -1,5 +1,6 @@
 """What pins and dowels share: their measures, the shape of a peg and of the bore around it."""
 
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import Annotated, Literal, Self
 
@@ -23,6 +24,7 @@ from hinoki.core.joints.base import (
     Tool,
 )
 from hinoki.core.joints.spreading import spread
+from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid, round_sides
 
@@ -87,6 +89,11 @@ class PegJoint(JointBase, frozen=True):
             reach = self.reach_mm(side)
             deep[side] = max(self.diameter_mm, reach + standing.end_gap_mm + standing.least_wall_mm if reach > 0 else 0.0)
         return CollarWish(self.collar_mm, deep)
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Shear of the pegs at the face, between their layers: F = n · τ · A."""
+        area = shapely.Polygon(section_ring(self.shape, self.half_mm, 0.0)).area
+        return Strength(len(places) * ACROSS_LAYERS * stuff.shear_mpa * area, "pegs in shear, τ·A")
 
     def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
         """The peg's section at `place`."""

@@ -27,6 +27,7 @@ from hinoki.core.joints.base import (
 )
 from hinoki.core.joints.pegs import placed_at
 from hinoki.core.joints.spreading import spread
+from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.mesh import Points
 from hinoki.core.screws import (
     PILOT,
@@ -241,6 +242,16 @@ class ScrewJoint(JointBase, frozen=True):
         elif self.into == "nut" and places:
             found.append(Hardware(f"nut (ISO 4032) M{self.size_mm:g}", len(places)))
         return found
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Shear of the plastic round the inserts or wood screws, half of whose cylinder holds; the plastic under the nuts."""
+        if self.into == "nut":
+            flats, _ = nut_of(self.size_mm)
+            area = math.sqrt(3) / 2 * flats**2 - math.pi / 4 * self.hole_mm**2
+            return Strength(len(places) * stuff.tension_mpa * area, "nuts bearing, σ·A")
+        bites = [self.insert.length_mm if self.insert else self.driven(standing, p).bite_mm for p in places]
+        area = math.pi * (self.bored_mm if self.insert else self.size_mm) * sum(bites) / 2
+        return Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "thread in shear, τ·π·d·L/2")
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """Too little under the head, an insert that is not on sale."""

@@ -29,8 +29,9 @@ from hinoki.core.joints.base import (
 )
 from hinoki.core.joints.pegs import Thick, placed_at
 from hinoki.core.joints.spreading import spread
+from hinoki.core.joints.strength import Strength, Stuff
 from hinoki.core.solid import Solid, as_multi
-from hinoki.core.threads import FLANK_DEG, minor_diameter_mm, thread_sizes, threaded
+from hinoki.core.threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
 
 Pitch = Annotated[float, Field(ge=0.4, le=20, allow_inf_nan=False)]
 WOBBLES_BELOW = 0.4
@@ -222,6 +223,11 @@ class ThreadJoint(JointBase, frozen=True):
     def screws(self) -> bool:
         """It is turned in."""
         return True
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Stripping of the ridges at the pitch diameter, half of whose cylinder is ridge: F = τ · π · d2 · L / 2."""
+        area = math.pi * pitch_diameter_mm(self.diameter_mm, self.pitch_mm) * self.length_mm / 2
+        return Strength(len(places[:1]) * stuff.shear_mpa * area, "thread stripping, τ·π·d2·L/2")
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """Ridges that do not print, too little engagement, a ring too thin."""

@@ -24,6 +24,7 @@ from hinoki.core.joints.base import (
     scaled,
 )
 from hinoki.core.joints.running import SHARP, Run, RunningJoint
+from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.mesh import Points
 
 
@@ -41,6 +42,12 @@ class TongueJoint(RunningJoint, frozen=True):
     def half_mm(self) -> float:
         """Half the width."""
         return self.width_mm / 2
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Shear of the ridges across their line, between their layers: F = τ · width · length."""
+        runs = [run for place in places if (run := self.run(standing, place))]
+        area = self.width_mm * sum(run.length for run in runs)
+        return Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "ridges in shear, τ·A")
 
     def stops(self) -> tuple[bool, bool]:
         """Both ends or none."""

@@ -1995,6 +1995,11 @@ export interface components {
                 number
             ][][][][];
             frame: components["schemas"]["FrameView"];
+            /**
+             * Holds N
+             * @description an estimate of what its strongest joint holds, newtons
+             */
+            holds_n?: number | null;
             /** Id */
             id: string;
             /** Label */
@@ -2017,6 +2022,11 @@ export interface components {
              * @description of the largest circle with the least wall around it; below 0 none
              */
             room_radius_mm: number;
+            /**
+             * Weight N
+             * @description what the lighter of its pieces weighs printed full, newtons
+             */
+            weight_n?: number | null;
         };
         /**
          * Figures
@@ -2681,6 +2691,17 @@ export interface components {
              * @enum {string}
              */
             fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Holds How
+             * @description against what, and the formula's name
+             * @default
+             */
+            holds_how: string;
+            /**
+             * Holds N
+             * @description an estimate of what it holds, newtons
+             */
+            holds_n?: number | null;
             /** Id */
             id: string;
             /** Kind */
@@ -3468,6 +3489,12 @@ export interface components {
              * @default 1000
              */
             stock_g: number;
+            /**
+             * Strength
+             * @description in tension along the layers, N/mm²
+             * @default 40
+             */
+            tension_mpa: number;
         };
         /**
          * MatingMarkView

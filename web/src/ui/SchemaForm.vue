@@ -47,6 +47,7 @@ const UNITS: Record<string, string> = {
   g: 'g',
   s: 's',
   watts: 'W',
+  mpa: 'N/mm²',
 }
 const unit = (name: string) => (name.endsWith('mm_s') ? 'mm/s' : (UNITS[name.split('_').at(-1)!] ?? ''))
 const inner = (field: Field) => field.anyOf?.find((f) => f.type !== 'null') ?? field

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { JointView, Vec3 } from '@/api/client'
+import type { FaceView, JointView, Vec3 } from '@/api/client'
 import { cm3, count, mm, mm2, size } from '@/api/format'
 import type { StationId } from '@/router'
 import { useLooking } from '@/stores/looking'
@@ -31,12 +31,27 @@ const faceCells = computed<Cell[] | null>(() => {
   return [
     { label: 'Face', text: face.label },
     { label: 'Pieces', text: names.join(' · ') },
-    { label: 'Area', text: mm2(face.area_mm2) },
-    { label: 'Least wall', text: face.least_wall_mm ? `${mm(face.least_wall_mm)} mm` : '–' },
+    {
+      label: 'Area, least wall',
+      text: `${mm2(face.area_mm2)}, ${face.least_wall_mm ? `${mm(face.least_wall_mm)} mm` : '–'}`,
+    },
     { label: 'Goes together', text: joints.length ? wayText(joints, face.frame.n) : 'any way, glued' },
     { label: 'Joint', text: joints.map((j) => j.label).join(', ') || 'none yet' },
+    holdsCell(face),
   ]
 })
+
+/** What the face holds, and which face of the model is the weakest for the weight it carries; estimates. */
+function holdsCell(face: FaceView): Cell {
+  const held = project.faces.filter((f) => f.holds_n && f.weight_n)
+  const times = (f: FaceView) => f.holds_n! / f.weight_n!
+  const weakest = [...held].sort((f, g) => times(f) - times(g))[0]
+  if (!weakest) return { label: 'Holds, about', text: '–' }
+  const own = face.holds_n ? newtons(face.holds_n) : '–'
+  if (weakest.id === face.id) return { label: 'Holds, about', text: `${own}, the weakest` }
+  return { label: 'Holds, about', text: `${own}; weakest ${weakest.label} ${newtons(weakest.holds_n!)}` }
+}
+const newtons = (n: number): string => `${n >= 100 ? Math.round(n / 10) * 10 : Math.round(n)} N`
 
 /** How the two pieces come together, as all joints on the face allow. */
 function wayText(joints: JointView[], n: Vec3): string {

@@ -44,6 +44,7 @@ const MATERIAL_FIELDS = [
   'density_g_cm3',
   'price',
   'shrinkage_percent',
+  'tension_mpa',
   'colour',
   'stock_g',
 ]

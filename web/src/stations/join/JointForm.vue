@@ -194,6 +194,9 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
     />
     <p v-if="placed?.deep_mm" class="soft small">
       {{ placed.clearance_mm.toFixed(2) }} mm each side, {{ mm(placed.deep_mm) }} mm deep.
+      <template v-if="placed.holds_n && !placed.pull_n">
+        Holds about {{ placed.holds_n.toFixed(0) }} N, an estimate: {{ placed.holds_how }}.
+      </template>
       <template v-if="placed.pull_n"
         >They pull about {{ placed.pull_n.toFixed(1) }} N in all, an estimate.</template
       >
