@@ -1,18 +1,21 @@
 """Join's figures: a joint moved on two large pieces, all joints of many pieces, and places for many faces."""
 
 import time
+from collections.abc import Sequence
 
 from bench.model import Line, as_table
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.joints import SIDES, PinJoint
+from hinoki.core.joints import SIDES, DovetailJoint, FaceRef, Joint, KeyJoint, LipJoint, PinJoint, ThreadJoint
+from hinoki.core.ladder import clearances, ladder
 from hinoki.core.partings import EvenParting, FlatParting, WedgesParting
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
 from tests.shapes import plan_for, torus
 
 ROUNDS = 3
+ANY = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 
 
 def _bare(built: Built) -> float:
@@ -32,15 +35,22 @@ def _bare(built: Built) -> float:
 
 
 def moving() -> list[Line]:
-    """A pin moved between two halves of a million triangles, with all else remembered."""
+    """A pin moved, and a thread of ten turns, between two halves of a million triangles, with all else remembered."""
+    pins = [PinJoint(id="j1", face=ANY, count=1, diameter_mm=6, length_mm=8, on="a")] * (ROUNDS + 1)
+    screw = ThreadJoint(id="j1", face=ANY, diameter_mm=12, pitch_mm=1.5, length_mm=15, on="a")
+    return [*_changed("a pin moved", pins), _changed("a thread of ten turns moved", [screw] * (ROUNDS + 1))[0]]
+
+
+def _changed(what: str, joints: Sequence[Joint]) -> list[Line]:
+    """A joint at ever other places."""
     data = write_stl(torus(90, 20, 1000, 500, 1.5))
     parting = FlatParting(id="p1", axis="x", at_mm=1.7)
     cache = Cache()
     ref = build(plan_for(data, parting), lambda _: data, cache, for_screen=False).faces[0].ref
-    joint = PinJoint(id="j1", face=ref, count=1, diameter_mm=6, length_mm=8, on="a")
     best, whole, last = float("inf"), float("inf"), None
-    for step in range(ROUNDS + 1):
-        plan = plan_for(data, parting, joints=(joint.model_copy(update={"places": ((88.0 + step, 20.0),)}),))
+    for step, joint in enumerate(joints):
+        placed = joint.model_copy(update={"face": ref, "places": ((88.0 + step, 20.0),)})
+        plan = plan_for(data, parting, joints=(placed,))
         ended: list[float] = []
         begun = time.perf_counter()
         last = build(
@@ -51,7 +61,7 @@ def moving() -> list[Line]:
             whole = min(whole, time.perf_counter() - begun)
     assert last is not None
     return [
-        Line("a pin moved, two pieces of 500 k triangles: until they are handed out", best, _bare(last), "at most 1.5"),
+        Line(f"{what}, two pieces of 500 k triangles: until they are handed out", best, _bare(last), "at most 1.5"),
         Line("of the same: until findings and resting faces are there too", whole, None, ""),
     ]
 
@@ -78,6 +88,17 @@ def everything() -> Line:
     return Line(f"joints on {len(built.faces)} faces of 12 pieces, 1 M triangles", best, _bare(built), "at most 1.4")
 
 
+def rungs() -> Line:
+    """The slowest ladder of nine rungs of any kind."""
+    kinds: list[Joint] = [kind(id="j1", face=ANY) for kind in (PinJoint, DovetailJoint, KeyJoint, LipJoint, ThreadJoint)]
+    slowest = 0.0
+    for joint in kinds:
+        begun = time.perf_counter()
+        ladder(joint, clearances(0.05, 0.3, 9), 1.6, 0.45)
+        slowest = max(slowest, time.perf_counter() - begun)
+    return Line("a fit ladder of nine rungs, the slowest kind", slowest, None, "under 3 s")
+
+
 def placing() -> Line:
     """What suits thirty faces, measures and places."""
     data = write_stl(torus(90, 20, 400, 200, 1.5))
@@ -90,4 +111,4 @@ def placing() -> Line:
 
 def table() -> str:
     """All figures as a table."""
-    return as_table([*moving(), everything(), placing()])
+    return as_table([*moving(), everything(), placing(), rungs()])

@@ -169,6 +169,9 @@ const valueOf = (entry: Schemas['LadderEntry'], fit: FitName) =>
   grid-template-columns: 66px 66px 76px;
   gap: 10px;
 }
+[data-test='ladders'] {
+  margin-bottom: 16px;
+}
 .told {
   margin: 6px 0;
   padding-left: 18px;
