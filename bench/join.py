@@ -14,7 +14,7 @@ from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
 from tests.shapes import plan_for, torus
 
-ROUNDS = 3
+ROUNDS = 5
 ANY = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 
 

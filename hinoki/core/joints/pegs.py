@@ -31,6 +31,7 @@ from hinoki.core.solid import Solid, round_sides
 PegShape = Literal["round", "square", "flat"]
 Thick = Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)]
 PEG_SIZES_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
+THINNED_MM = 0.005
 FLAT_AT = 0.7
 """how far the flat of a flatted peg lies from its axis, as a share of the radius"""
 
@@ -101,7 +102,9 @@ class PegJoint(JointBase, frozen=True):
 
     def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
         """The section less the peg's radius, its clearance and the least wall."""
-        return section.buffer(-(self.radius_mm + standing.clearance_mm + standing.least_wall_mm))
+        # fewer corners first, and as much narrower as that may be off: sections of fine models have thousands
+        away = self.radius_mm + standing.clearance_mm + standing.least_wall_mm + THINNED_MM
+        return shapely.simplify(section, THINNED_MM).buffer(-away, quad_segs=8)
 
     def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
         """One at the centre of the largest circle, several as far from each other as can be."""
