@@ -1,39 +1,25 @@
 """Pin: a peg that is part of one piece and goes into a bore in the other."""
 
 from collections.abc import Sequence
-from typing import Literal, Self
+from typing import Literal
 
 import numpy as np
 from pydantic import Field
 
 from hinoki.core.joints.base import ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
 from hinoki.core.joints.pegs import PegJoint, placed_at
+from hinoki.core.joints.sided import SidedJoint
 from hinoki.core.solid import Solid
 
 RIB_MM = 0.5
 """radius of a crush rib"""
 
 
-class PinJoint(PegJoint, frozen=True):
+class PinJoint(SidedJoint, PegJoint, frozen=True):
     """Pins stand out of side `on` by `length_mm`."""
 
     kind: Literal["pin"] = "pin"
-    on: Literal["a", "b", "auto"] = Field("auto", title="Stands on", description="auto: where it points up most")
     ribs: int = Field(0, ge=0, le=6, title="Crush ribs", description="ridges as high as the bore, pressed flat; round pins")
-
-    @property
-    def male(self) -> SideName:
-        """The side the pins grow from."""
-        return "b" if self.on == "b" else "a"
-
-    @property
-    def stands_on(self) -> SideName | None:
-        """The side chosen; none before Hinoki has chosen one."""
-        return None if self.on == "auto" else self.on
-
-    def placed_on(self, side: SideName) -> Self:
-        """The same pins on `side`, where they were to stand where Hinoki chooses."""
-        return self.model_copy(update={"on": side}) if self.on == "auto" else self
 
     def reach_mm(self, side: SideName) -> float:
         """The pin's length on the bored side, nothing on the side it grows from."""
@@ -41,7 +27,6 @@ class PinJoint(PegJoint, frozen=True):
 
     def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """A pin added on one side and a bore cut in the other, for each place."""
-        bored: SideName = "b" if self.male == "a" else "a"
         each: list[Tool] = []
         for index, place in enumerate(places):
             seen = standing.frame if self.male == "a" else standing.frame.flipped()
@@ -50,7 +35,7 @@ class PinJoint(PegJoint, frozen=True):
             probe = pin.minus([Solid.box([-500, -500, -1], [500, 500, 0.02])]).placed(matrix)
             ribbed = pin.plus(self._ribs(standing)) if self.ribs else pin
             each.append(Tool(self.male, index, add=ribbed.placed(matrix), probe=probe))
-            each.append(self.bored(bored, index, standing, place))
+            each.append(self.bored(self.female, index, standing, place))
         return Tools(each)
 
     def _ribs(self, standing: Standing) -> list[Solid]:

@@ -16,7 +16,6 @@ from hinoki.core.joints.base import (
     ROOT_MM,
     SIDES,
     CollarWish,
-    JointBase,
     Measure,
     Place,
     Problem,
@@ -28,6 +27,7 @@ from hinoki.core.joints.base import (
     Tools,
 )
 from hinoki.core.joints.pegs import Thick, placed_at
+from hinoki.core.joints.sided import SidedJoint
 from hinoki.core.joints.spreading import spread
 from hinoki.core.joints.strength import Strength, Stuff
 from hinoki.core.solid import Solid, as_multi
@@ -42,7 +42,7 @@ CENTRED_MM = 0.05
 """how far from the middle of a hollow a threaded ring may stand"""
 
 
-class ThreadJoint(JointBase, frozen=True):
+class ThreadJoint(SidedJoint, frozen=True):
     """A thread of `length_mm` engagement about the normal of the face; a ring with `bore_mm` through it where that is set."""
 
     kind: Literal["thread"] = "thread"
@@ -55,7 +55,6 @@ class ThreadJoint(JointBase, frozen=True):
     bore_mm: Annotated[float, Field(ge=0, le=400, allow_inf_nan=False)] = Field(
         0.0, title="Bore", description="hollow through its middle, mm; 0: none"
     )
-    on: Literal["a", "b", "auto"] = Field("auto", title="Stands on", description="auto: where it points up most")
     lines_up: bool = Field(
         False, title="Outsides line up", description="turned so that it is tight where the pieces stand as in the model"
     )
@@ -75,25 +74,6 @@ class ThreadJoint(JointBase, frozen=True):
     def wanted(self) -> int:
         """One: two threads on one face could not be turned."""
         return 1 if self.places is None else min(1, len(self.places))
-
-    @property
-    def male(self) -> SideName:
-        """The side it grows from."""
-        return "b" if self.on == "b" else "a"
-
-    @property
-    def female(self) -> SideName:
-        """The side with the socket."""
-        return "a" if self.male == "b" else "b"
-
-    @property
-    def stands_on(self) -> SideName | None:
-        """The side chosen; none before Hinoki has chosen one."""
-        return None if self.on == "auto" else self.on
-
-    def placed_on(self, side: SideName) -> Self:
-        """The same thread on `side`, where it was to stand where Hinoki chooses."""
-        return self.model_copy(update={"on": side}) if self.on == "auto" else self
 
     def reach_mm(self, side: SideName) -> float:
         """Its length on the side of the socket."""
