@@ -7,9 +7,12 @@ import numpy as np
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.walls import NOTHING_MM3
+from hinoki.core.faces import MatingFace
 from hinoki.core.findings import Finding, Severity
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import SIDES
+from hinoki.core.joints.base import Direction, direction_of
+from hinoki.core.motions import Pair, agreed, by_pair
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
 from hinoki.core.solid import Solid
@@ -79,6 +82,41 @@ def way_findings(
                 faces = "|".join(str(n) for n in sorted(numbers[joint.part(s).key] for s in SIDES))
                 text = f"The {label} meets {name} on {faces}. Move one of them."
                 found.append(_said("way-meets-joint", "must-fix", text, joint.joint.id))
+    return found
+
+
+def rod_motions(ways: Sequence[Bored], faces: Sequence[MatingFace]) -> dict[Pair, frozenset[Direction]]:
+    """For each two pieces that meet and that a rod goes through: along it, either way."""
+    found: dict[Pair, frozenset[Direction]] = {}
+    for one in ways:
+        if one.way.kind != "rod":
+            continue
+        line = np.subtract(one.way.end_mm, one.way.start_mm)
+        way = line / np.linalg.norm(line)
+        along = frozenset((direction_of(way), direction_of(-way)))
+        for face in faces:
+            if face.a.key in one.pieces and face.b.key in one.pieces:
+                pair = face.a.key, face.b.key
+                found[pair] = found[pair] & along if pair in found else along
+    return found
+
+
+def rod_findings(
+    rods: Mapping[Pair, frozenset[Direction]], placed: Sequence[PlacedJoint], numbers: Mapping[str, int]
+) -> list[Finding]:
+    """Pieces that joints let go together in one way, and their rods in another."""
+    found: list[Finding] = []
+    together = by_pair(placed)
+    for pair, along in rods.items():
+        joints = together.get(pair, [])
+        allowed = agreed(joints)
+        screws = next((p for p in joints if p.joint.screws), None)
+        if (allowed is None or allowed & along) and screws is None and along:
+            continue
+        faces = "|".join(str(n) for n in sorted(numbers[key] for key in pair))
+        other = (screws or joints[0]).joint.label() if joints else "other rods"
+        text = f"The rod through {faces} and the {other} there are at odds: no one way serves both. Lay it along that way."
+        found.append(_said("way-at-odds", "must-fix", text))
     return found
 
 

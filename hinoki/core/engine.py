@@ -11,7 +11,7 @@ from functools import partial
 import numpy as np
 
 from hinoki.core.assembly import plan_steps
-from hinoki.core.boring import Bored, bored, way_findings
+from hinoki.core.boring import Bored, bored, rod_findings, rod_motions, way_findings
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
@@ -144,7 +144,9 @@ def build(
         [h for p in built.placed for h in p.joint.hardware(p.standing, p.places)] + [h for w in ways for h in w.way.hardware()]
     )
     view.hardware = [HardwareView(name=h.name, count=h.count, spares=spares_of(h), length_mm=h.length_mm) for h in bought]
-    steps = plan_steps(built.before, built.faces, motions_of(built.placed))
+    rods = rod_motions(ways, built.faces)
+    view.findings += rod_findings(rods, built.placed, view.numbers)
+    steps = plan_steps(built.before, built.faces, motions_of(built.placed, rods))
     view.assembly = steps_view(steps, view.numbers, screwed(built.placed))
     view.balance = _balance(solid, parted)
     view.findings += parted.findings

@@ -39,9 +39,13 @@ def agreed(joints: Iterable[PlacedJoint]) -> frozenset[Direction] | None:
     return left
 
 
-def motions_of(placed: Sequence[PlacedJoint]) -> Motions:
-    """For each two pieces that a joint holds, the motions its joints agree on."""
-    return {pair: agreed(joints) for pair, joints in by_pair(placed).items()}
+def motions_of(placed: Sequence[PlacedJoint], rods: Mapping[Pair, frozenset[Direction]] | None = None) -> Motions:
+    """For each two pieces that a joint or a rod holds, the motions all of them agree on."""
+    found = {pair: agreed(joints) for pair, joints in by_pair(placed).items()}
+    for pair, along in (rods or {}).items():
+        joints = found.get(pair)
+        found[pair] = along if joints is None else joints & along
+    return found
 
 
 def screwed(placed: Sequence[PlacedJoint]) -> dict[frozenset[str], str]:

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from hinoki.core.engine import Built
-from hinoki.core.joints import FaceRef, Joint, PinJoint
+from hinoki.core.joints import FaceRef, Joint, PinJoint, ThreadJoint
 from hinoki.core.solid import Solid
 from hinoki.core.ways import CableWay, RodWay, Way
 from tests.shapes import box, built, level, plan_for, stl_of, tube
@@ -86,6 +86,21 @@ class Rods(unittest.TestCase):
         free = through(way, joints=(PinJoint(id="j1", face=FACE, count=1),))
         self.assertNotIn("way-meets-joint", codes(free))
         self.assertGreater(np.hypot(*free.placed[0].places[0]), 2.2 + 2.5 + 1.6)
+
+    def test_pieces_go_together_along_their_rod(self) -> None:
+        aslant = rod((-10, 0, 10), (10, 0, 80))
+        straight = PinJoint(id="j1", face=FACE, count=1, places=((0, 15),))
+        self.assertIn("way-at-odds", codes(through(aslant, joints=(straight,))))
+        self.assertNotIn("way-at-odds", codes(through(rod((0, 0, 10), (0, 0, 80)), joints=(straight,))))
+        steps = through(aslant).view.assembly
+        way = np.subtract((10, 0, 80), (-10, 0, 10)) / np.linalg.norm((20, 0, 70))
+        for step in steps[1:]:
+            assert step.direction is not None
+            self.assertAlmostEqual(abs(float(np.dot(step.direction, way))), 1.0, places=4)
+
+    def test_nothing_turns_about_a_thread_with_a_rod_beside_it(self) -> None:
+        screw = ThreadJoint(id="j1", face=FACE, diameter_mm=16, pitch_mm=2, length_mm=8, places=((0, 0),))
+        self.assertIn("way-at-odds", codes(through(rod((15, 0, 10), (15, 0, 80)), joints=(screw,))))
 
     def test_a_slender_rod_bends_and_one_beside_the_model_meets_nothing(self) -> None:
         self.assertIn("way-slender", codes(through(rod((0, 0, 2), (0, 0, 88), diameter_mm=0.5))))
