@@ -46,7 +46,7 @@ def bored(plan: Plan, parts: Sequence[Part], cache: Cache) -> list[Bored]:
         one = Bored(way, bore, key)
         for part in parts:
             asked = key_of("met", key, part.made_by)
-            if _boxes_meet(part.solid, bore) and cache.get(asked, lambda p=part, b=bore: _meets(p.solid, b)):  # type: ignore[misc]
+            if part.solid.box_meets(bore) and cache.get(asked, lambda p=part, b=bore: _meets(p.solid, b)):  # type: ignore[misc]
                 one.pieces.append(part.key)
         found.append(one)
     return found
@@ -157,8 +157,4 @@ def _meets(solid: Solid, bore: Solid) -> bool:
 
 
 def _touches(tool: Solid | None, bore: Solid) -> bool:
-    return tool is not None and _boxes_meet(tool, bore) and _meets(tool, bore)
-
-
-def _boxes_meet(one: Solid, two: Solid) -> bool:
-    return bool((one.bounds[0] <= two.bounds[1]).all() and (two.bounds[0] <= one.bounds[1]).all())
+    return tool is not None and tool.box_meets(bore) and _meets(tool, bore)

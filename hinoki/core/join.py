@@ -278,9 +278,5 @@ def _find_clashes(placed: Sequence[PlacedJoint]) -> None:
             for other, other_index, other_bore in bores[i + 1 :]:
                 if one is other and index == other_index:
                     continue
-                if _boxes_meet(bore, other_bore) and bore.common(other_bore).volume_mm3 > NOTHING_MM3:
+                if bore.box_meets(other_bore) and bore.common(other_bore).volume_mm3 > NOTHING_MM3:
                     one.clashes.append((index, other.joint.id, other_index))
-
-
-def _boxes_meet(one: Solid, two: Solid) -> bool:
-    return bool((one.bounds[0] <= two.bounds[1]).all() and (two.bounds[0] <= one.bounds[1]).all())

@@ -6,6 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+GRAVITY = 9.81
+"""m/s²"""
 Density = Annotated[float, Field(gt=0, ge=0.05, le=25, allow_inf_nan=False)]
 
 
@@ -31,6 +33,10 @@ class Material(BaseModel, frozen=True):
     def mass_g(self, volume_mm3: float) -> float:
         """Mass of a solid volume."""
         return volume_mm3 / 1000 * self.density_g_cm3
+
+    def weight_n(self, volume_mm3: float) -> float:
+        """Weight of a solid volume, in newtons."""
+        return self.mass_g(volume_mm3) / 1000 * GRAVITY
 
     def cost(self, volume_mm3: float) -> float:
         """Price of a solid volume, in the workshop's currency."""

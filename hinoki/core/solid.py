@@ -268,6 +268,10 @@ class Solid:
         box = np.asarray(self._body.bounding_box(), dtype=np.float64)
         return box[:3], box[3:]
 
+    def box_meets(self, other: "Solid") -> bool:
+        """Whether the upright boxes around the two meet; where they do not, the solids do not either."""
+        return bool((self.bounds[0] <= other.bounds[1]).all() and (other.bounds[0] <= self.bounds[1]).all())
+
     @property
     def size(self) -> Points:
         """Lengths along X, Y, Z."""

@@ -12,8 +12,6 @@ from hinoki.core.joints import SIDES, MagnetJoint
 from hinoki.core.plan import Plan
 from hinoki.core.view import PieceView
 
-GRAVITY = 9.81
-"""m/s²"""
 SAFE = 2.0
 """how many times its weight a pull is to be: magnets let go with a jerk (common practice)"""
 UPRIGHT = 0.99
@@ -34,7 +32,7 @@ def magnet_findings(
         if joint.held == "laid in":
             found += [_pause(one, joint, piece, label, plan) for piece in both]
         lighter = min(both, key=lambda p: p.volume_mm3)
-        weight = plan.material.mass_g(lighter.volume_mm3) / 1000 * GRAVITY
+        weight = plan.material.weight_n(lighter.volume_mm3)
         pull = joint.pull_n() * len(one.places)
         if pull < SAFE * weight:
             found.append(

@@ -10,8 +10,6 @@ from hinoki.core.joints.strength import Strength, Stuff
 from hinoki.core.plan import Plan
 from hinoki.core.view import FaceView, PieceView
 
-GRAVITY = 9.81
-"""m/s²"""
 SAFE = 3.0
 """a joint is to hold so many times the weight (common practice for printed parts)"""
 
@@ -30,7 +28,7 @@ def add_strengths(
 ) -> list[Finding]:
     """Tell every face what its strongest joint holds and what the lighter of its pieces weighs when printed full, in newtons;
     and a finding where that is too little in the worst attitude, the piece hanging from the joint alone."""
-    weights = {p.key: plan.material.mass_g(p.volume_mm3) / 1000 * GRAVITY for p in pieces}
+    weights = {p.key: plan.material.weight_n(p.volume_mm3) for p in pieces}
     by_face: dict[str, list[PlacedJoint]] = {}
     for one in placed:
         by_face.setdefault(one.face.ref.id, []).append(one)

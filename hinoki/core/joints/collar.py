@@ -99,6 +99,4 @@ def _within(body: Solid, bounds: Bounds) -> Solid:
     for frame, side in bounds.planes:
         above, below = body.split(frame)
         body = above if side > 0 else below
-    low, high = body.bounds
-    meeting = [o for o in bounds.others if (o.bounds[0] <= high).all() and (o.bounds[1] >= low).all()]
-    return body.minus(meeting)
+    return body.minus([other for other in bounds.others if other.box_meets(body)])

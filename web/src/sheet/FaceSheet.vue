@@ -1,20 +1,17 @@
 <script setup lang="ts">
 /** The flat drawing of a mating face, true to scale: section, room for joints, joints that can be dragged. */
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import type { JointView, Plan } from '@/api/client'
+import { computed, useTemplateRef } from 'vue'
 import { mm } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
-import { moved, nearestBetween, sideways, type Way } from './nearest'
-import { snapped } from './snap'
+import { usePlacing } from './usePlacing'
 import { useSheet } from './useSheet'
+import { useSpots } from './useSpots'
 
 const project = useProject()
 const looking = useLooking()
 const sheet = useTemplateRef<HTMLDivElement>('sheet')
 const drawing = useTemplateRef<SVGSVGElement>('drawing')
-const dragging = shallowRef<{ joint: string; index: number; u: number; v: number } | null>(null)
-const chosen = ref('')
 const face = computed(() => project.faces.find((f) => f.id === looking.face) ?? null)
 const joints = computed(() => project.joints.filter((j) => j.face === looking.face))
 const { width, height, zoom, shift, mirrored, box, scale, X, Y, back, pathOf, square, grid, zoomAt, whole } =
@@ -27,52 +24,20 @@ const room = computed(() => joints.value.map((j) => pathOf(j.room)).join(''))
 const collar = computed(() => joints.value.map((j) => pathOf(j.collar ?? [])).join(''))
 const seenFrom = computed(() => (mirrored.value ? face.value?.a : face.value?.b))
 
-type Outline = JointView['room']
-interface Spot {
-  key: string
-  joint: JointView
-  index: number
-  letter: string
-  /** the pole of a magnet that looks at the viewer */
-  pole: string
-  u: number
-  v: number
-  bad: boolean
-  /** what it takes of the face, where it is now */
-  shape: Outline
-}
-const spots = computed<Spot[]>(() =>
-  joints.value.flatMap((joint) =>
-    joint.places.map((place, index) => {
-      const drawn = dragging.value
-      const here = drawn?.joint === joint.id && drawn.index === index ? ([drawn.u, drawn.v] as const) : place
-      const kind = `${joint.kind[0]!.toUpperCase()}${joint.kind.slice(1)}`
-      const bad = joint.findings.some(
-        (f) => f.severity === 'must-fix' && f.message.startsWith(`${kind} ${joint.letters[index]} `),
-      )
-      const [du, dv] = [here[0] - place[0], here[1] - place[1]]
-      return {
-        key: `${joint.id}-${index}`,
-        joint,
-        index,
-        letter: joint.letters[index]!,
-        pole: poleSeen(joint, index),
-        u: here[0],
-        v: here[1],
-        bad,
-        shape: moved((joint.shapes?.[index] ?? []) as never, du, dv) as unknown as Outline,
-      }
-    }),
-  ),
-)
-/** Seen from B one looks at the magnets of A; from the other side at those of B, which turn the other pole. */
-function poleSeen(joint: JointView, index: number): string {
-  const pole = joint.poles?.[index]
-  if (!pole) return ''
-  return (pole === 'n') !== mirrored.value ? 'N' : 'S'
-}
-/** what follows the outline and has no place of its own */
-const rims = computed(() => joints.value.filter((j) => j.places.length === 0 && j.shapes?.length))
+const { spots, rims, distances, dragging, chosen } = useSpots(joints, face, mirrored)
+const { grab, drag, release, nudge } = usePlacing({
+  spots,
+  joints,
+  dragging,
+  chosen,
+  mirrored,
+  where: (event) => {
+    const rect = drawing.value?.getBoundingClientRect()
+    return rect ? back(event.clientX - rect.left, event.clientY - rect.top) : null
+  },
+  box,
+  scale,
+})
 const cuts = computed(() =>
   dragging.value
     ? ''
@@ -90,73 +55,7 @@ const letters = computed(() =>
     .join(''),
 )
 
-/** Distances of the spot in hand: to the nearest edge of the face, and to the nearest other joint. */
-const distances = computed<Way[]>(() => {
-  const spot = spots.value.find((s) => s.key === chosen.value)
-  if (!spot || !face.value) return []
-  const edge = nearestBetween(spot.shape as never, face.value.outline as never)
-  const others = [
-    ...spots.value.filter((s) => s !== spot).map((s) => s.shape),
-    ...rims.value.flatMap((r) => r.shapes ?? []),
-  ]
-  const near = others.flatMap((o) => nearestBetween(spot.shape as never, o as never) ?? [])
-  near.sort((p, q) => p.long - q.long)
-  const ways = [edge, near[0]].filter((w): w is Way => !!w && w.long > 0.01)
-  // what runs out of the face touches its edge; then its sides count
-  const runsOut = edge !== null && edge.long <= 0.01
-  return runsOut
-    ? [...ways, ...sideways(spot.shape as never, face.value.outline as never, [spot.u, spot.v])]
-    : ways
-})
-
-let grabbed: { joint: string; index: number } | null = null
 let panned: { x: number; y: number } | null = null
-function grab(event: PointerEvent, spot: Spot): void {
-  chosen.value = spot.key
-  if (!project.upToDate) return
-  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
-  grabbed = { joint: spot.joint.id, index: spot.index }
-}
-function drag(event: PointerEvent): void {
-  const b = box.value
-  if (!grabbed || !b || !drawing.value) return
-  const rect = drawing.value.getBoundingClientRect()
-  const [u, v] = back(event.clientX - rect.left, event.clientY - rect.top)
-  const others = spots.value.filter((s) => !(s.joint.id === grabbed!.joint && s.index === grabbed!.index))
-  const [su, sv] = event.shiftKey ? [u, v] : snapped(u, v, b, others, 7 / scale.value)
-  dragging.value = { ...grabbed, u: Math.round(su * 100) / 100, v: Math.round(sv * 100) / 100 }
-}
-function release(): void {
-  grabbed = null
-  const drawn = dragging.value
-  if (drawn) void place(drawn.joint, drawn.index, drawn.u, drawn.v)
-}
-async function place(jointId: string, index: number, u: number, v: number): Promise<void> {
-  const view = joints.value.find((j) => j.id === jointId)
-  if (!view) return
-  const places = view.places.map((p, i) => (i === index ? [u, v] : p)) as [number, number][]
-  const what = `Moved ${view.kind} ${view.letters[index]} on ${view.face_label}`
-  const kept = await project.edit(what, (plan: Plan) => {
-    plan.joints = plan.joints?.map((j) => (j.id === jointId ? { ...j, places } : j))
-  })
-  if (!kept) dragging.value = null
-}
-let typing = 0
-function nudge(event: KeyboardEvent, spot: Spot): void {
-  const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key]
-  if (!way) return
-  event.preventDefault()
-  const by = event.shiftKey ? 5 : 0.5
-  const right = mirrored.value ? -way[0]! : way[0]!
-  dragging.value = {
-    joint: spot.joint.id,
-    index: spot.index,
-    u: spot.u + right * by,
-    v: spot.v + way[1]! * by,
-  }
-  window.clearTimeout(typing)
-  typing = window.setTimeout(release, 500)
-}
 function wheel(event: WheelEvent): void {
   const rect = drawing.value!.getBoundingClientRect()
   zoomAt(event.clientX - rect.left, event.clientY - rect.top, Math.exp(-event.deltaY / 500))
@@ -167,13 +66,6 @@ function pan(event: PointerEvent): void {
   else if (panned && event.buttons) shift.value = { x: event.clientX - panned.x, y: event.clientY - panned.y }
   else panned = null
 }
-// what was dragged stays where it was put until the build with it is there
-watch([() => project.build, () => looking.face], () => (dragging.value = null))
-watch(
-  () => looking.face,
-  () => (chosen.value = ''),
-)
-
 const calloutOf = computed(() => {
   const spot =
     spots.value.find((s) => s.key === chosen.value) ?? spots.value.find((s) => s.bad) ?? spots.value[0]
