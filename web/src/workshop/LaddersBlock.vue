@@ -21,7 +21,9 @@ const joint = ref('2 pins ø6 × 7')
 const low = ref(0.05)
 const high = ref(0.3)
 const rungs = ref(6)
-const answers = ref<Answer[]>([])
+/** empty where a rung has not been tried yet */
+const answers = ref<(Answer | '')[]>([])
+const answered = computed(() => answers.value.every((a) => a !== ''))
 const told = ref<Schemas['Learned'][]>([])
 const kept = ref<Schemas['LadderEntry'][]>([])
 const steps = computed(() =>
@@ -33,7 +35,7 @@ const steps = computed(() =>
 const own = computed(() =>
   kept.value.filter((l) => l.printer_id === props.printer.id && l.material_id === props.material.id),
 )
-const body = () => ({ clearances_mm: steps.value, answers: answers.value })
+const body = () => ({ clearances_mm: steps.value, answers: answers.value as Answer[] })
 
 async function tried(action: () => Promise<void>): Promise<void> {
   try {
@@ -47,7 +49,7 @@ onMounted(() =>
     kept.value = got(await api.GET('/api/workshop/ladders'))
   }),
 )
-watch(rungs, (many) => (answers.value = Array.from({ length: many }, (_, k) => answers.value[k] ?? 'hand')), {
+watch(rungs, (many) => (answers.value = Array.from({ length: many }, (_, k) => answers.value[k] ?? '')), {
   immediate: true,
 })
 const ask = () =>
@@ -128,12 +130,15 @@ const valueOf = (entry: Schemas['LadderEntry'], fit: FitName) =>
         :aria-label="`How rung ${k + 1} went together`"
         :data-test="`rung-${k + 1}`"
       >
+        <option value="" disabled>how was it?</option>
         <option v-for="(words, answer) in WORDS" :key="answer" :value="answer">{{ words }}</option>
       </select>
     </div>
     <div class="chips">
-      <button class="chip" data-test="ladder-told" @click="ask">What does it tell?</button>
-      <button class="chip" data-test="ladder-keep" @click="keep">Keep it</button>
+      <button class="chip" :disabled="!answered" data-test="ladder-told" @click="ask">
+        What does it tell?
+      </button>
+      <button class="chip" :disabled="!answered" data-test="ladder-keep" @click="keep">Keep it</button>
     </div>
     <ul v-if="told.length" class="told" data-test="told">
       <li v-for="one in told" :key="one.fit">
