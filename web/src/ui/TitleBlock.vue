@@ -51,7 +51,7 @@ function holdsCell(face: FaceView): Cell {
   if (weakest.id === face.id) return { label: 'Holds, about', text: `${own}, the weakest` }
   return { label: 'Holds, about', text: `${own}; weakest ${weakest.label} ${newtons(weakest.holds_n!)}` }
 }
-const newtons = (n: number): string => `${n >= 100 ? Math.round(n / 10) * 10 : Math.round(n)} N`
+const newtons = (n: number): string => `${count(n >= 100 ? Math.round(n / 10) * 10 : Math.round(n))} N`
 
 /** How the two pieces come together, as all joints on the face allow. */
 function wayText(joints: JointView[], n: Vec3): string {
