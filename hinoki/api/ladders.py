@@ -1,5 +1,6 @@
 """Fit ladders: made for a joint of a project, answered, kept, and taken over into the fits."""
 
+import sqlite3
 from typing import Annotated, Literal
 
 import orjson
@@ -113,13 +114,13 @@ def drop(number: int, state: Shared) -> list[kept.LadderEntry]:
 def take_over(body: TakenOver, state: Shared) -> Workshop:
     """Make the clearances of a ladder the fits of its printer and material."""
 
-    def put(connection: object) -> None:
+    def put(connection: sqlite3.Connection) -> None:
         for fit, clearance in body.clearances_mm.items():
             entry = FitEntry(
                 printer_id=body.printer_id, material_id=body.material_id, fit=fit, clearance_mm=clearance, origin="ladder",
                 note=body.note,
             )  # fmt: skip
-            shelf.put_fit(connection, entry)  # type: ignore[arg-type]
+            shelf.put_fit(connection, entry)
 
     state.database.write(put)
     with state.database.reading() as connection:

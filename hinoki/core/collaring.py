@@ -10,7 +10,7 @@ import shapely
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
-from hinoki.core.joints import SIDES, DowelJoint, Joint, PinJoint, SideName, Standing, ThreadJoint
+from hinoki.core.joints import SIDES, DowelJoint, Joint, JointBase, PinJoint, Place, SideName, Standing, ThreadJoint
 from hinoki.core.joints.base import CollarWish
 from hinoki.core.joints.collar import JUST_OFF_MM, Bounds, collar
 from hinoki.core.joints.placing import Depths, auto_places
@@ -95,11 +95,9 @@ def pegs_in_collar(
                 if kind == "pin"
                 else DowelJoint(id=joint_id, face=face.ref, fit=fit, count=3, length_mm=2 * diameter, **measures)
             )
-            wish = joint.collar(standing)
-            grown = ground.collared(face, wish, cache) if wish else None
-            if grown is None:
+            places = _places_in_collar(joint, face, standing, ground, cache)
+            if places is None:
                 break
-            places, _ = auto_places(joint, Depths(grown.face), replace(standing, shape=grown.face.shape))
             if len(places) >= 2:
                 return joint.model_copy(update={"count": len(places)})
     return None
@@ -116,8 +114,15 @@ def thread_in_collar(
                     id=joint_id, face=face.ref, fit=fit, diameter_mm=diameter, pitch_mm=pitch, bore_mm=bore, length_mm=length,
                     collar_mm=more,
                 )  # fmt: skip
-                wish = joint.collar(standing)
-                grown = ground.collared(face, wish, cache) if wish else None
-                if grown and auto_places(joint, Depths(grown.face), replace(standing, shape=grown.face.shape))[0]:
+                if _places_in_collar(joint, face, standing, ground, cache):
                     return joint
     return None
+
+
+def _places_in_collar(
+    joint: JointBase, face: MatingFace, standing: Standing, ground: Ground, cache: Cache
+) -> list[Place] | None:
+    """Where a joint has room in the collar it asks for; None where there is no hollow for one."""
+    wish = joint.collar(standing)
+    grown = ground.collared(face, wish, cache) if wish else None
+    return auto_places(joint, Depths(grown.face), replace(standing, shape=grown.face.shape))[0] if grown else None

@@ -13,7 +13,7 @@ from hinoki.core.checks.walls import NOTHING_MM3, Weak, weak_tools
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
-from hinoki.core.joints import SIDES, Joint, MagnetJoint, Place, Problem, SideName, Standing, Tools
+from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
 from hinoki.core.joints.magnet import Pole
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.joints.running import RunningJoint
@@ -74,7 +74,7 @@ class PlacedJoint:
     @property
     def poles(self) -> list[Pole]:
         """Which pole of piece A's magnets looks at piece B, for each place; empty for other joints."""
-        return self.joint.poles_at(self.standing, self.places) if isinstance(self.joint, MagnetJoint) else []
+        return list(self.joint.poles_at(self.standing, self.places))
 
     @property
     def sorts(self) -> list[str]:

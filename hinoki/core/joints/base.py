@@ -242,6 +242,10 @@ class JointBase(BaseModel, frozen=True):
         """How many of its loose parts are printed beyond those needed; None where that is left to Hinoki."""
         return None
 
+    def poles_at(self, standing: Standing, places: Sequence[Place]) -> Sequence[Literal["n", "s"]]:
+        """Which pole of piece A's magnets looks at piece B, for each place; nothing for what has none."""
+        return []
+
     def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         """What must be bought for its elements at `places`."""
         return []

@@ -26,7 +26,7 @@ from hinoki.core.joints.base import (
     Tool,
     Tools,
 )
-from hinoki.core.joints.pegs import placed_at
+from hinoki.core.joints.pegs import into
 from hinoki.core.joints.spreading import spread
 from hinoki.core.joints.strength import Strength, Stuff
 from hinoki.core.solid import Solid
@@ -133,8 +133,7 @@ class MagnetJoint(JointBase, frozen=True):
 
     def _pocket(self, side: SideName, index: int, standing: Standing, place: Place) -> list[Tool]:
         gap, wall, space = standing.clearance_mm, standing.least_wall_mm, self._space(standing)
-        frame = standing.frame if side == "b" else standing.frame.flipped()
-        matrix = placed_at(frame, place if side == "b" else (place[0], -place[1]))
+        matrix = into(standing.frame, side, place)
         deep = self.skin_mm + self.thick_mm + space
         mouth = self.skin_mm if self.skin_mm > 0 else -OPENING_MM
         inside = self.skin_mm + space / 2

@@ -130,7 +130,7 @@ class PegJoint(JointBase, frozen=True):
         """The bore for a peg of reach `reach_mm(side)` on a side, with its guards."""
         depth = self.reach_mm(side) + standing.end_gap_mm
         grown, wall, frame = standing.clearance_mm, standing.least_wall_mm, standing.frame
-        matrix = placed_at(frame if side == "b" else frame.flipped(), place if side == "b" else (place[0], -place[1]))
+        matrix = into(frame, side, place)
         return Tool(
             side,
             index,
@@ -146,6 +146,11 @@ def placed_at(frame: Frame, place: Place) -> np.ndarray:
     matrix = frame.to_world.copy()
     matrix[:, 3] = frame.world(np.array([place]))[0]
     return matrix
+
+
+def into(frame: Frame, side: SideName, place: Place) -> Points:
+    """The matrix whose Z goes from `place` on a face into the piece on `side`: out of the other one, and across the face."""
+    return placed_at(frame, place) if side == "b" else placed_at(frame.flipped(), (place[0], -place[1]))
 
 
 def section_ring(shape: PegShape, half: float, grown: float, around: bool = False) -> Points:

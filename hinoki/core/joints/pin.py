@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field
 
 from hinoki.core.joints.base import ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
-from hinoki.core.joints.pegs import PegJoint, placed_at
+from hinoki.core.joints.pegs import PegJoint, into
 from hinoki.core.joints.sided import SidedJoint
 from hinoki.core.solid import Solid
 
@@ -29,8 +29,7 @@ class PinJoint(SidedJoint, PegJoint, frozen=True):
         """A pin added on one side and a bore cut in the other, for each place."""
         each: list[Tool] = []
         for index, place in enumerate(places):
-            seen = standing.frame if self.male == "a" else standing.frame.flipped()
-            matrix = placed_at(seen, place if self.male == "a" else (place[0], -place[1]))
+            matrix = into(standing.frame, self.female, place)
             pin = self.tipped(-ROOT_MM, self.length_mm, both=False)
             probe = pin.minus([Solid.box([-500, -500, -1], [500, 500, 0.02])]).placed(matrix)
             ribbed = pin.plus(self._ribs(standing)) if self.ribs else pin

@@ -25,10 +25,9 @@ from hinoki.core.joints.base import (
     Tool,
     Tools,
 )
-from hinoki.core.joints.pegs import placed_at
+from hinoki.core.joints.pegs import into
 from hinoki.core.joints.spreading import spread
 from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
-from hinoki.core.mesh import Points
 from hinoki.core.screws import (
     PILOT,
     WOOD_HEAD,
@@ -134,8 +133,7 @@ class ScrewJoint(JointBase, frozen=True):
     def radius_mm(self) -> float:
         """Of what is widest of it at the face."""
         wide = nut_of(self.size_mm)[0] / math.cos(math.pi / 6) if self.into == "nut" else self.bored_mm
-        boss = self.insert.boss_mm if self.insert else 0.0
-        return max(self.hole_mm, wide, boss - 3.2) / 2
+        return max(self.hole_mm, wide) / 2
 
     @property
     def apart_mm(self) -> float:
@@ -151,8 +149,9 @@ class ScrewJoint(JointBase, frozen=True):
         return shapely.Point(place).buffer(self.hole_mm / 2)
 
     def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
-        """The section less the widest of it, its clearance and the least wall."""
-        return section.buffer(-(self.radius_mm + standing.clearance_mm + standing.least_wall_mm))
+        """The section less the widest of it, its clearance and the least wall, or the boss its insert needs."""
+        boss = self.insert.boss_mm / 2 if self.insert else 0.0
+        return section.buffer(-(standing.clearance_mm + max(self.radius_mm + standing.least_wall_mm, boss)))
 
     def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
         """One at the centre of the largest circle, several as far from each other as can be."""
@@ -179,10 +178,6 @@ class ScrewJoint(JointBase, frozen=True):
             each.append(self._threaded(index, standing, place, at))
         return Tools(each)
 
-    def _matrix(self, side: SideName, standing: Standing, place: Place) -> Points:
-        frame = standing.frame if side == "b" else standing.frame.flipped()
-        return placed_at(frame, place if side == "b" else (place[0], -place[1]))
-
     def _headed(self, index: int, standing: Standing, place: Place, at: Driven) -> Tool:
         hole, head, gap = self.hole_mm / 2, self.headed.diameter_mm / 2, standing.clearance_mm
         grip, out = max(at.grip_mm, 0.1), max(at.thick_mm, at.grip_mm) + OUT_MM
@@ -195,7 +190,7 @@ class ScrewJoint(JointBase, frozen=True):
         wall = standing.least_wall_mm
         # around the shank up to the seat the piece must be whole; the way for the head leaves it on purpose
         high = max(JUST_INSIDE_MM + 0.1, grip - (head - hole if self.head == "countersunk" else 0.0))
-        matrix = self._matrix(self.on, standing, place)
+        matrix = into(standing.frame, self.on, place)
         return Tool(
             self.on,
             index,
@@ -221,7 +216,7 @@ class ScrewJoint(JointBase, frozen=True):
             wide = (flats / 2 + gap) / math.cos(math.pi / 6)
             turn = np.pi / 3 * np.arange(6)
             cut.append(Solid.drawn_ring(wide * np.column_stack([np.cos(turn), np.sin(turn)]), -OPENING_MM, high + 0.2))
-        matrix = self._matrix(self.other, standing, place)
+        matrix = into(standing.frame, self.other, place)
         return Tool(
             self.other,
             index,

@@ -26,7 +26,7 @@ from hinoki.core.joints.base import (
     Tool,
     Tools,
 )
-from hinoki.core.joints.pegs import Thick, placed_at
+from hinoki.core.joints.pegs import Thick, into
 from hinoki.core.joints.sided import SidedJoint
 from hinoki.core.joints.spreading import spread
 from hinoki.core.joints.strength import Strength, Stuff
@@ -135,9 +135,7 @@ class ThreadJoint(SidedJoint, frozen=True):
         """The plug or ring on one side, the socket in the other."""
         each: list[Tool] = []
         for index, place in enumerate(places[:1]):
-            seen, back = (place, (place[0], -place[1]))
-            frame = standing.frame if self.male == "a" else standing.frame.flipped()
-            matrix = placed_at(frame, seen if self.male == "a" else back)
+            matrix = into(standing.frame, self.female, place)
             each.append(self._plug(index, standing, matrix))
             each.append(self._socket(index, standing, matrix))
         return Tools(each)
