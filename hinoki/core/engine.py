@@ -16,6 +16,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.checks.magnets import magnet_findings
+from hinoki.core.checks.modules import show_modules
 from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.checks.strength import add_strengths, strength_of
 from hinoki.core.checks.upright import upright_findings
@@ -28,6 +29,7 @@ from hinoki.core.loose import loose_parts
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mating_marks import FaceMark, mark_faces, shaping_of
 from hinoki.core.mesh import Mesh, Points
+from hinoki.core.modules import all_modules, pockets_of
 from hinoki.core.motions import motions_of, screwed
 from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import Rest, laid_open, rest_on, rests
@@ -108,7 +110,9 @@ def build(
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
     ways = bored(plan, parted.parts, cache)
-    ground = Ground(solid, read_key, parted.parts, [(w.bore, w.key, w.pieces) for w in ways])
+    modules = all_modules(plan, parted.parts, cache)
+    bores = [*((w.bore, w.key, w.pieces) for w in ways), *pockets_of(modules)]
+    ground = Ground(solid, read_key, parted.parts, bores)
     built.placed, unplaced = place_joints(plan, built.faces, ground, cache, lambda f, p: progress(0.5 + 0.2 * f, p))
     view.numbers = number_pieces(parted.parts, remembered)
     built.marks, unreadable = mark_faces(
@@ -119,9 +123,9 @@ def build(
     for step, part in enumerate(parted.parts):
         progress(0.7 + 0.1 * step / len(parted.parts), f"Joining piece {step + 1} of {len(parted.parts)}")
         more = shaping_of(built.marks, part.key)
-        own = [w for w in ways if part.key in w.pieces]
-        more.cuts += [w.bore for w in own]
-        more.keys += [w.key for w in own]
+        own = [(bore, key) for bore, key, pieces in bores if part.key in pieces]
+        more.cuts += [bore for bore, _ in own]
+        more.keys += [key for _, key in own]
         built.parts.append(joined(part, built.placed, cache, more))
     clock.mark("join")
     on_pieces(built.parts)
@@ -129,6 +133,7 @@ def build(
     view.state = "whole"
     _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
     view.faces = faces_view(built.faces, view.numbers, plan, cache if for_screen else None)
+    show_modules(view, modules, built.placed, plan.least_wall_mm)
     now = _heed_marks(plan, built, ready, cache)
     if for_screen:
         progress(0.92, "Drawing seams")
@@ -141,7 +146,9 @@ def build(
     view.loose, built.loose = loose_parts(built.placed, view.numbers)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
     bought = added_up(
-        [h for p in built.placed for h in p.joint.hardware(p.standing, p.places)] + [h for w in ways for h in w.way.hardware()]
+        [h for p in built.placed for h in p.joint.hardware(p.standing, p.places)]
+        + [h for w in ways for h in w.way.hardware()]
+        + [h for m in modules for h in m.hardware()]
     )
     view.hardware = [HardwareView(name=h.name, count=h.count, spares=spares_of(h), length_mm=h.length_mm) for h in bought]
     rods = rod_motions(ways, built.faces)

@@ -189,6 +189,7 @@ def report(
             for item in view.loose
         ],
         "hardware": [item.model_dump() for item in view.hardware],
+        "modules": [m.model_dump(include={"id", "label", "pieces", "turned", "sides", "table", "says"}) for m in view.modules],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": [
             {"step": s.step, "piece": s.piece, "onto": s.onto, "direction": s.direction, "group": s.group, "how": s.how}

@@ -13,6 +13,7 @@ from hinoki.core.marks import Mark
 from hinoki.core.materials import Material, materials
 from hinoki.core.mating import MatingMarks
 from hinoki.core.mesh import Unit
+from hinoki.core.modules import ModuleSet
 from hinoki.core.partings import Parting
 from hinoki.core.prepare import PrepareStep
 from hinoki.core.printers import Printer, presets
@@ -85,6 +86,7 @@ class Plan(BaseModel):
     marks: tuple[Mark, ...] = Field((), max_length=200, description="areas to keep whole, to show and to hide seams in")
     joints: tuple[Joint, ...] = Field((), max_length=5000)
     ways: tuple[Way, ...] = Field((), max_length=200, description="bores for rods and tunnels for cables")
+    modules: tuple[ModuleSet, ...] = Field((), max_length=20, description="pieces that meet side by side, by magnets")
     mating_marks: MatingMarks = Field(default_factory=MatingMarks)
     pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
     accepted: dict[str, Accepted] = Field(
@@ -99,6 +101,7 @@ class Plan(BaseModel):
             ("partings", [p.id for p in self.partings]),
             ("joints", [j.id for j in self.joints]),
             ("ways", [w.id for w in self.ways]),
+            ("sets of modules", [m.id for m in self.modules]),
             ("marks", [m.id for m in self.marks]),
             ("variants", [v.id for v in self.variants]),
             ("steps", [s.id for s in self.prepare]),

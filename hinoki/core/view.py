@@ -171,6 +171,7 @@ class FaceView(BaseModel):
     holds_n: float | None = Field(None, description="an estimate of what its strongest joint holds, newtons")
     weight_n: float | None = Field(None, description="what the lighter of its pieces weighs printed full, newtons")
     lap: str | None = Field(None, description="how the halves overlap here, where the parting is a lap")
+    modules: bool = Field(False, description="whether magnets of modules hold it")
     room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")
 
 
@@ -239,6 +240,39 @@ class WayView(BaseModel):
     mesh: str = Field(description="the rod, or a wire in the tunnel")
 
 
+class PoleView(BaseModel):
+    """A magnet in a side of a module, as seen from outside, and the pole that looks out."""
+
+    right_mm: float
+    high_mm: float
+    pole: Literal["n", "s"]
+
+
+class SideView(BaseModel):
+    """A side of a module: its magnets; its middle and the way it looks, in plan, of the first of them."""
+
+    magnets: list[PoleView]
+    middle: tuple[float, float] = (0.0, 0.0)
+    out: tuple[float, float] = (0.0, 0.0)
+
+
+class ModulesView(BaseModel):
+    """Modules that meet side by side: their pattern of poles, and what trying all pairs showed."""
+
+    id: str
+    label: str
+    pieces: list[int]
+    turned: dict[int, int] = Field({}, description="by how many sides the pattern is turned in a piece, by its number")
+    sides: list[SideView]
+    table: list[list[int | None]] = Field(
+        description="by how many sides the second module is turned for its side (column) to hold one of the first (row)"
+    )
+    says: list[str] = Field(description="what was proved, in words")
+    pull_n: float = Field(description="an estimate of the pull between two sides, newtons")
+    outline: Outline = Field([], description="the first module from above")
+    drawn: list[tuple[float, float, Literal["n", "s"], int]] = Field([], description="its magnets in plan, pole and side")
+
+
 class HardwareView(BaseModel):
     """Something to buy, or a place to glue."""
 
@@ -285,6 +319,7 @@ class BuildView(BaseModel):
     loose: list[LooseView] = []
     hardware: list[HardwareView] = []
     ways: list[WayView] = []
+    modules: list[ModulesView] = []
     assembly: list[StepView] = []
     findings: list[Finding] = []
     balance: Balance | None = None

@@ -31,7 +31,7 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
                 )
             )
     jointed = {j.face for j in view.joints}
-    bare = [f for f in view.faces if f.id not in jointed and f.lap is None]
+    bare = [f for f in view.faces if f.id not in jointed and f.lap is None and not f.modules]
     for face in bare:
         found.append(
             Finding(

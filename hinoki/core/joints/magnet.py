@@ -128,10 +128,11 @@ class MagnetJoint(JointBase, frozen=True):
         each: list[Tool] = []
         for index, place in enumerate(places):
             for side in SIDES:
-                each += self._pocket(side, index, standing, place)
+                each += self.pocket(side, index, standing, place)
         return Tools(each)
 
-    def _pocket(self, side: SideName, index: int, standing: Standing, place: Place) -> list[Tool]:
+    def pocket(self, side: SideName, index: int, standing: Standing, place: Place) -> list[Tool]:
+        """The pocket in the piece on `side` at a place, and the magnet in it."""
         gap, wall, space = standing.clearance_mm, standing.least_wall_mm, self._space(standing)
         matrix = into(standing.frame, side, place)
         deep = self.skin_mm + self.thick_mm + space
