@@ -33,6 +33,7 @@ class Bored:
     way: WayBase
     bore: Solid
     key: str
+    clearance_mm: float = 0.0
     pieces: list[str] = field(default_factory=list)
 
 
@@ -43,7 +44,7 @@ def bored(plan: Plan, parts: Sequence[Part], cache: Cache) -> list[Bored]:
         clearance = max((plan.clearance_mm(way.fits_by, p.key) for p in parts), default=0.0)
         key = key_of("way", way.model_dump(mode="json", exclude={"id"}), clearance)
         bore = cache.get(key, lambda way=way, c=clearance: way.bore(c), lambda s: s.triangles)  # type: ignore[misc]
-        one = Bored(way, bore, key)
+        one = Bored(way, bore, key, clearance)
         for part in parts:
             asked = key_of("met", key, part.made_by)
             if part.solid.box_meets(bore) and cache.get(asked, lambda p=part, b=bore: _meets(p.solid, b)):  # type: ignore[misc]

@@ -18,6 +18,7 @@ from hinoki.core.checks.joints import joint_findings, motion_findings, turn_find
 from hinoki.core.checks.magnets import magnet_findings
 from hinoki.core.checks.modules import show_modules
 from hinoki.core.checks.pieces import piece_findings
+from hinoki.core.checks.stands import stand_findings
 from hinoki.core.checks.strength import add_strengths, strength_of
 from hinoki.core.checks.upright import upright_findings
 from hinoki.core.collaring import Ground
@@ -143,7 +144,7 @@ def build(
         for p in built.placed
     ]
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
-    view.loose, built.loose = loose_parts(built.placed, view.numbers)
+    view.loose, built.loose = loose_parts(built.placed, ways, view.numbers)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
     bought = added_up(
         [h for p in built.placed for h in p.joint.hardware(p.standing, p.places)]
@@ -160,7 +161,7 @@ def build(
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
     view.findings += [f for joint in view.joints for f in joint.findings]
     view.ways = [_way_view(w, built) for w in ways]
-    view.findings += way_findings(ways, built.placed, solid, view.numbers)
+    view.findings += way_findings(ways, built.placed, solid, view.numbers) + stand_findings(ways, solid)
     view.findings += magnet_findings(built.placed, view.pieces, view.numbers, plan)
     view.findings += add_strengths(view.faces, built.placed, view.pieces, view.numbers, plan)
     view.findings += upright_findings(built.placed, view.pieces, view.numbers)

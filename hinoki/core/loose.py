@@ -4,6 +4,7 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 
+from hinoki.core.boring import Bored
 from hinoki.core.cache import key_of
 from hinoki.core.frames import inverted
 from hinoki.core.join import PlacedJoint
@@ -17,8 +18,10 @@ ONE_IN = 6
 """of so many small ones one is printed twice"""
 
 
-def loose_parts(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -> tuple[list[LooseView], dict[str, Solid]]:
-    """The kinds of loose part by name, and each as it lies on the bed."""
+def loose_parts(
+    placed: Sequence[PlacedJoint], ways: Sequence[Bored], numbers: Mapping[str, int]
+) -> tuple[list[LooseView], dict[str, Solid]]:
+    """The kinds of loose part by name, and each as it lies on the bed: those of joints, and what ways need beside them."""
     lying: dict[str, Solid] = {}
     places: dict[str, list[LooseAt]] = defaultdict(list)
     typed: dict[str, int] = defaultdict(int)
@@ -34,6 +37,11 @@ def loose_parts(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -> tu
             printed = loose.printed
             lying.setdefault(name, loose.solid.placed(printed))
             places[name].append(LooseAt(joint=one.joint.id, pieces=(a, b), matrix=inverted(printed).ravel().tolist()))
+    for way in ways:
+        for name, loose in way.way.loose(way.clearance_mm):
+            own = name if name not in lying else f"{name}, {way.way.id}"
+            lying[own] = loose.solid.placed(loose.printed)
+            places[own] = []
     return [_view(name, lying[name], places[name], typed[name], unsaid[name]) for name in sorted(places)], lying
 
 
@@ -41,4 +49,4 @@ def _view(name: str, lying: Solid, places: list[LooseAt], typed: int, unsaid: in
     x, y, z = (round(float(c), 3) for c in lying.size)
     more = math.ceil(unsaid / ONE_IN) if x * y < EASILY_LOST_MM2 else 0
     mesh = key_of("loose", name)
-    return LooseView(name=name, count=len(places), spares=typed + more, size_mm=(x, y, z), mesh=mesh, places=places)
+    return LooseView(name=name, count=max(1, len(places)), spares=typed + more, size_mm=(x, y, z), mesh=mesh, places=places)

@@ -115,7 +115,7 @@ class Modules:
 
 
 def sides_of(solid: Solid, least_mm: float) -> list[ModuleSide]:
-    """The flat upright sides of a module that lie outermost, at least `least_mm` wide; in turn, the one looking along X first."""
+    """The outermost flat upright sides of a module, at least `least_mm` wide; in turn, the one looking along X first."""
     mesh = solid.mesh
     vectors = mesh.face_vectors
     double = np.linalg.norm(vectors, axis=1)

@@ -261,6 +261,15 @@ class Solid:
         return float(self._body.volume())
 
     @cached_property
+    def centre_of_mass(self) -> Points:
+        """Of the body filled evenly, (3,): the mean of the middles of the tetrahedra that its faces make with a point near it,
+        by their volumes."""
+        near = self.centre_of_box
+        corners = self.mesh.vertices[self.mesh.faces] - near
+        volumes = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
+        return np.asarray(near + (volumes[:, None] * corners.sum(axis=1)).sum(axis=0) / (4 * volumes.sum()))
+
+    @cached_property
     def bounds(self) -> tuple[Points, Points]:
         """Lowest and highest corner, each (3,); zeros for an empty solid."""
         if self.empty:

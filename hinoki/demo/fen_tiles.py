@@ -1,4 +1,7 @@
-"""A demo model: a fen with paths on trestles, a game board 240 mm square of four tiles that go together in any order. All made up."""
+"""A demo model: a fen with paths of boards, a game board 240 mm square of four tiles that go together in any order.
+
+All made up.
+"""
 
 import numpy as np
 

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from hinoki.core.engine import Built
 from hinoki.core.joints import FaceRef, Joint, PinJoint, ThreadJoint
 from hinoki.core.solid import Solid
-from hinoki.core.ways import CableWay, RodWay, Way
+from hinoki.core.ways import CableWay, RodWay, StandWay, Way
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-")
@@ -156,3 +156,54 @@ class Cables(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Stands(unittest.TestCase):
+    def stand(self, up: float = 25, **more: object) -> StandWay:
+        return StandWay(id="w1", start_mm=(0, 0, up), end_mm=(0, 0, -30), **more)  # type: ignore[arg-type]
+
+    def test_a_socket_in_the_model_and_a_base_with_its_peg(self) -> None:
+        for shape, area in (("round", math.pi * 4.1**2), ("square", 8.2**2)):
+            result = through(self.stand(shape=shape))
+            self.assertAlmostEqual(lost(result), area * 25.5, delta=0.003 * lost(result))
+            (base,) = result.view.loose
+            self.assertEqual((base.count, base.size_mm), (1, (100.0, 100.0, 63.0)))
+            body = result.meshes[result.view.ways[0].mesh]
+            assert isinstance(body, Solid)
+            self.assertAlmostEqual(min(body.gap(p.solid, 3) for p in result.parts), 0.1, delta=0.02)
+
+    def test_a_bought_rod_stands_in_both(self) -> None:
+        result = through(self.stand(peg="rod", of="brass", base="square", base_mm=80, base_thick_mm=10))
+        self.assertEqual([(h.name, h.length_mm) for h in result.view.hardware], [("rod ø8, brass", 63.8)])
+        base = next(iter(result.loose.values()))
+        bored = 80 * 80 * 10 - base.volume_mm3
+        self.assertAlmostEqual(bored, math.pi * 4.1**2 * 8.8 + 320 * 0.5, delta=8)
+
+    def test_the_tip_angle_is_the_bases_half_over_the_height_of_the_centre(self) -> None:
+        # a block 90 mm high, its base 38 mm below it: the centre lies 83 mm above the table
+        said = {f.code: f.message for f in through(self.stand()).view.findings}
+        self.assertIn(f"tips at {math.degrees(math.atan(50 / 83)):.0f}°", said["way-stand-holds"])
+        said = {f.code: f.message for f in through(self.stand(base_mm=20)).view.findings}
+        self.assertIn(f"{2 * 83 * math.tan(math.radians(10)):.0f} mm across", said["way-stand-tips"])
+        beside = StandWay(id="w1", start_mm=(16, 0, 25), end_mm=(16, 0, -30), diameter_mm=5, base_mm=20)
+        self.assertIn("way-stand-falls", codes(through(beside)))
+
+    def test_a_leaning_peg_keeps_its_base_level(self) -> None:
+        way = StandWay(id="w1", start_mm=(0, 0, 25), end_mm=(20, 0, -30), diameter_mm=5)
+        result = through(way)
+        self.assertEqual(codes(result), {"way-stand-holds"})
+        base = next(iter(result.loose.values()))
+        self.assertAlmostEqual(base.slice(1.0).area, base.slice(4.0).area, delta=1e-6)
+
+    def test_what_cannot_stand_is_refused_and_what_hardly_holds_is_told(self) -> None:
+        for wrong in ({"up": -40}, {"base_mm": 9}, {"peg": "rod", "base_thick_mm": 3}):
+            with self.assertRaises(ValidationError):
+                self.stand(**wrong)  # type: ignore[arg-type]
+        self.assertIn("way-stand-shallow", codes(through(self.stand(up=6))))
+        meets = StandWay(id="w1", start_mm=(0, 0, 40), end_mm=(0, 0, 4))
+        self.assertIn("way-stand-meets", codes(through(meets)))
+        self.assertIn("way-misses", codes(through(StandWay(id="w1", start_mm=(0, 80, 40), end_mm=(0, 80, -4)))))
+
+    def test_the_centre_of_mass_is_that_of_textbooks(self) -> None:
+        cone = Solid.cone(30, 0.001, 0, 40).moved(100, 50, 20)
+        self.assertTrue(np.allclose(cone.centre_of_mass, [100, 50, 30], atol=0.01))  # a quarter of its height (textbook)

@@ -1,127 +1,17 @@
-"""Ways through several pieces: straight bores for rods, and tunnels for cables."""
+"""Cable way: a tunnel for wire through several pieces."""
 
 import math
-from abc import abstractmethod
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, Field, model_validator
+from pydantic import Field
 
-from hinoki.core.fits import Fit
-from hinoki.core.hardware import Hardware
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.solid import Solid, round_sides
+from hinoki.core.ways.base import Across, Spot, WayBase, along
 
-Length = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
-Spot = tuple[Length, Length, Length]
-Across = Annotated[float, Field(ge=0.5, le=200, allow_inf_nan=False)]
-END_GAP_MM = 0.5
-"""a rod's bore is longer than the rod by this at either end"""
 ARC_DEG = 5.0
 """steps in which a bend is drawn"""
-
-
-class WayBase(BaseModel, frozen=True):
-    """Something that runs through the model, whatever pieces it meets."""
-
-    kind: str
-    id: str = Field(pattern=r"^w[1-9][0-9]{0,3}$", title="Name")
-    start_mm: Spot = Field(title="From", description="a point in the model, mm")
-    end_mm: Spot = Field(title="To", description="a point in the model, mm")
-    diameter_mm: Across = Field(4.0, title="Diameter", description="across flats for a square one, mm")
-
-    @model_validator(mode="after")
-    def _goes_somewhere(self) -> "WayBase":
-        if math.dist(self.start_mm, self.end_mm) < 1.0:
-            raise ValueError("its two ends lie in one place")
-        return self
-
-    @abstractmethod
-    def path(self) -> Points:
-        """Its middle line (n, 3)."""
-
-    @abstractmethod
-    def bore(self, clearance_mm: float, more_mm: float = 0.0) -> Solid:
-        """What is cut out of the pieces, grown sideways by `more_mm`."""
-
-    @abstractmethod
-    def body(self) -> Solid:
-        """What lies in it, to be shown."""
-
-    @abstractmethod
-    def label(self) -> str:
-        """Such as “rod ø4, 212 long”."""
-
-    @property
-    def long_mm(self) -> float:
-        """Length of its middle line."""
-        return float(np.linalg.norm(np.diff(self.path(), axis=0), axis=1).sum())
-
-    def hardware(self) -> list[Hardware]:
-        """What is bought for it."""
-        return []
-
-    @property
-    def fits_by(self) -> Fit:
-        """The fit its clearance is of."""
-        return "sliding"
-
-    @property
-    def ends_inside(self) -> bool:
-        """Whether its ends are to lie in the model, or on its surface: a wire may begin in the open."""
-        return False
-
-    def tight_mm(self) -> float | None:
-        """The bend radius it can have where that is less than wished; None where all is well."""
-        return None
-
-
-class RodWay(WayBase, frozen=True):
-    """A straight rod of metal, wood or carbon in a bore."""
-
-    kind: Literal["rod"] = "rod"
-    shape: Literal["round", "square"] = Field("round", title="Shape")
-    of: str = Field("steel", max_length=40, title="Made of")
-    fit: Fit = Field("sliding", title="Fit")
-
-    @property
-    def fits_by(self) -> Fit:
-        """As chosen."""
-        return self.fit
-
-    @property
-    def ends_inside(self) -> bool:
-        """A rod that stands out would be seen."""
-        return True
-
-    def path(self) -> Points:
-        """From end to end."""
-        return np.array([self.start_mm, self.end_mm], dtype=np.float64)
-
-    def _bar(self, half: float, more: float, around: bool) -> Solid:
-        long = math.dist(self.start_mm, self.end_mm)
-        if self.shape == "square":
-            bar = Solid.box([-half, -half, -more], [half, half, long + more])
-        else:
-            bar = Solid.cylinder(half, -more, long + more, around)
-        return bar.placed(_along(*self.path()))
-
-    def bore(self, clearance_mm: float, more_mm: float = 0.0) -> Solid:
-        """Wider by the clearance, longer by a gap at either end."""
-        return self._bar(self.diameter_mm / 2 + clearance_mm + more_mm, END_GAP_MM + more_mm, around=True)
-
-    def body(self) -> Solid:
-        """The rod."""
-        return self._bar(self.diameter_mm / 2, 0.0, around=False)
-
-    def hardware(self) -> list[Hardware]:
-        """The rod, cut to length."""
-        square = "square " if self.shape == "square" else ""
-        return [Hardware(f"{square}rod {'□' if square else 'ø'}{self.diameter_mm:g}, {self.of}", 1, round(self.long_mm, 1))]
-
-    def label(self) -> str:
-        """Such as “rod ø4, 212 long”."""
-        return f"rod {'□' if self.shape == 'square' else 'ø'}{self.diameter_mm:g}, {self.long_mm:.0f} long"
 
 
 class CableWay(WayBase, frozen=True):
@@ -184,18 +74,6 @@ class CableWay(WayBase, frozen=True):
         return f"cable way ø{self.diameter_mm:g}, {self.long_mm:.0f} long"
 
 
-Way = Annotated[RodWay | CableWay, Field(discriminator="kind")]
-
-
-def _along(start: Points, end: Points) -> Points:
-    """The (3, 4) matrix that lays Z along the way from `start` to `end`."""
-    z = (end - start) / np.linalg.norm(end - start)
-    side = np.array([1.0, 0.0, 0.0]) if abs(z[0]) < 0.9 else np.array([0.0, 1.0, 0.0])
-    y = np.cross(z, side)
-    y = y / np.linalg.norm(y)
-    return np.column_stack([np.cross(y, z), y, z, start])
-
-
 def _tube(path: Points, radius: float, beyond: float) -> Solid:
     """A tube along a path (n, 3), drawn around its circle, led on straight by `beyond` at both ends."""
     ways = np.diff(path, axis=0)
@@ -208,7 +86,7 @@ def _tube(path: Points, radius: float, beyond: float) -> Solid:
     mean = mean / np.linalg.norm(mean, axis=1, keepdims=True)
     n = round_sides(radius)
     turn = 2 * np.pi * np.arange(n) / n
-    first = _along(path[0], path[0] + mean[0])[:, :2]
+    first = along(path[0], path[0] + mean[0])[:, :2]
     rings = []
     u = first[:, 0]
     for at, way in zip(path, mean, strict=True):
