@@ -20,6 +20,7 @@ from hinoki.core.checks.modules import show_modules
 from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.checks.stands import stand_findings
 from hinoki.core.checks.strength import add_strengths, strength_of
+from hinoki.core.checks.swing import swing_findings
 from hinoki.core.checks.upright import upright_findings
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace, mating_faces, touching
@@ -164,6 +165,7 @@ def build(
     view.findings += way_findings(ways, built.placed, solid, view.numbers) + stand_findings(ways, solid)
     view.findings += magnet_findings(built.placed, view.pieces, view.numbers, plan)
     view.findings += add_strengths(view.faces, built.placed, view.pieces, view.numbers, plan)
+    view.findings += swing_findings(built.placed, built.parts, built.before, view.numbers, cache)
     view.findings += upright_findings(built.placed, view.pieces, view.numbers)
     view.findings += motion_findings(built.placed, view.numbers) + turn_findings(built.placed, view.numbers, cache)
     view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)

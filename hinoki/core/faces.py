@@ -1,5 +1,6 @@
 """Mating faces: the flat areas where two pieces meet, each in the frame of its parting plane."""
 
+import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -47,6 +48,12 @@ class MatingFace:
         start = self.frame.world(np.array([place]))[0] + FROM_FACE_MM * way
         hits = self.part(side).solid.ray(start, start + FAR_MM * way)
         return FROM_FACE_MM + float(np.linalg.norm(hits[0] - start)) if len(hits) else 0.0
+
+    def top_at(self, side: SideName, place: Place) -> float:
+        """How far above the plane, towards B, the piece on a side reaches at a place; −∞ where it does not."""
+        start = self.frame.world(np.array([place]))[0]
+        hits = self.part(side).solid.ray(start + FAR_MM * self.frame.n, start + 1e-6 * self.frame.n)
+        return float((hits[0] - start) @ self.frame.n) if len(hits) else -math.inf
 
     @property
     def made_by(self) -> str:

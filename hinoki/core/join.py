@@ -128,6 +128,8 @@ def standing_on(face: MatingFace, plan: Plan, fit: Fit, own_clearance_mm: float 
         plan.least_wall_mm,
         max(plan.printer_of(key).line_mm for key in keys),
         face.thick_at,
+        face.top_at,
+        Depths(face),
     )
 
 
@@ -259,6 +261,8 @@ def _ways_near(face: MatingFace, ground: Ground) -> list[_Near]:
 
 
 def _beside(joint: Joint, standing: Standing, places: Sequence[Place]) -> list[int]:
+    if not joint.within_face:
+        return []
     feet = [joint.footprint(standing, place) for place in places]
     return [
         i for i, foot in enumerate(feet) if foot.is_empty or foot.difference(standing.shape.buffer(0.02)).area > NOTHING_MM2

@@ -8,10 +8,11 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
+from hinoki.core.checks.swing import axis_of
 from hinoki.core.faces import MatingFace, face_label
 from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint, letter
-from hinoki.core.joints import SIDES, MagnetJoint
+from hinoki.core.joints import SIDES, HingeJoint, MagnetJoint
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.strength import Strength
 from hinoki.core.mating_marks import FaceMark
@@ -26,6 +27,7 @@ from hinoki.core.view import (
     JointView,
     MatingMarkView,
     Outline,
+    SwingView,
 )
 
 MOST_OBJECTS = 200
@@ -97,6 +99,7 @@ def joint_view(
         pull_n=round(joint.pull_n() * len(placed.places), 2) if isinstance(joint, MagnetJoint) else None,
         holds_n=round(holds.newtons, 1) if holds else None,
         holds_how=holds.how if holds else "",
+        swing=swing_view(placed),
         screws=joint.screws,
         motions=list(motions) if motions is not None else None,
         shapes=[slim(as_multi(joint.footprint(standing, p))) for p in placed.stands] if for_screen else [],
@@ -106,6 +109,14 @@ def joint_view(
         collar=slim(placed.collar) if for_screen else [],
         findings=findings,
     )
+
+
+def swing_view(placed: PlacedJoint) -> SwingView | None:
+    """How the second piece of a hinge swings."""
+    joint, axis = placed.joint, axis_of(placed)
+    if axis is None or not isinstance(joint, HingeJoint):
+        return None
+    return SwingView(at=vec(axis.frame.origin), along=vec(-axis.frame.n), opens_deg=joint.opens_deg)
 
 
 def _cut_shapes(placed: PlacedJoint) -> list[Outline]:

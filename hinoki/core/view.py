@@ -175,6 +175,14 @@ class FaceView(BaseModel):
     room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")
 
 
+class SwingView(BaseModel):
+    """The axis a door turns about: a point on it, its direction, and by how much it opens (right-handed about it)."""
+
+    at: Vec3
+    along: Vec3
+    opens_deg: float
+
+
 class JointView(BaseModel):
     """A joint as placed."""
 
@@ -196,6 +204,7 @@ class JointView(BaseModel):
     holds_n: float | None = Field(None, description="an estimate of what it holds, newtons")
     holds_how: str = Field("", description="against what, and the formula's name")
     pull_n: float | None = Field(None, description="an estimate of the pull of all its magnets, newtons")
+    swing: SwingView | None = Field(None, description="how the second piece swings, for a hinge")
     screws: bool = Field(False, description="whether it goes together by turning")
     shapes: list[Outline] = Field([], description="what each element takes of the face")
     cut_shapes: list[Outline] = Field([], description="what is cut for each element, seen along the face's normal")

@@ -19,6 +19,7 @@ from hinoki.core.joints.base import (
 from hinoki.core.joints.butt import ButtJoint
 from hinoki.core.joints.dovetail import DovetailJoint
 from hinoki.core.joints.dowel import DowelJoint
+from hinoki.core.joints.hinge import HingeJoint
 from hinoki.core.joints.key import KeyJoint
 from hinoki.core.joints.lip import LipJoint
 from hinoki.core.joints.magnet import MagnetJoint
@@ -37,6 +38,7 @@ Joint = Annotated[
     | ThreadJoint
     | MagnetJoint
     | ScrewJoint
+    | HingeJoint
     | ButtJoint,
     Field(discriminator="kind"),
 ]
@@ -47,6 +49,7 @@ __all__ = [
     "DovetailJoint",
     "DowelJoint",
     "FaceRef",
+    "HingeJoint",
     "Joint",
     "JointBase",
     "KeyJoint",

@@ -61,6 +61,14 @@ class FaceRef(BaseModel, frozen=True):
         return f"{self.parting}/{self.member} {self.a}|{self.b}"
 
 
+class Sections(Protocol):
+    """Sections of the two pieces of a face at depths into them."""
+
+    def section(self, side: SideName, depth: float) -> MultiPolygon:
+        """Section of the piece on `side`, `depth` into it (below 0: on the other side of the face's plane), in the face's plane
+        coordinates."""
+
+
 @dataclass(frozen=True)
 class Standing:
     """Where a joint stands: the frame and the outline of its face, the clearance on each side, the least wall, and the
@@ -73,18 +81,15 @@ class Standing:
     line_mm: float = 0.45
     through: Callable[[SideName, Place], float] = lambda _side, _place: math.inf
     """how far it is from a place on the face to where the piece on a side ends, along the normal, in mm"""
+    top: Callable[[SideName, Place], float] = lambda _side, _place: -math.inf
+    """how far above the face's plane, towards B, the piece on a side reaches at a place; −∞ where it is not there"""
+    sections: Sections | None = None
+    """of the two pieces, for joints that stand at an edge"""
 
     @property
     def end_gap_mm(self) -> float:
         """The gap left at the end of a male part."""
         return max(END_GAP_MM, self.clearance_mm)
-
-
-class Sections(Protocol):
-    """Sections of the two pieces of a face at depths into them."""
-
-    def section(self, side: SideName, depth: float) -> MultiPolygon:
-        """Section of the piece on `side`, `depth` into it, in the face's plane coordinates."""
 
 
 @dataclass(frozen=True)
@@ -210,6 +215,16 @@ class JointBase(BaseModel, frozen=True):
     def gap_share(self, clearance_mm: float) -> float:
         """The distance between its bodies as a share of its clearance: less than 1 where they meet at a slant."""
         return 1.0
+
+    @property
+    def within_face(self) -> bool:
+        """Whether all it takes of the face is to lie within the face."""
+        return True
+
+    @property
+    def prints_together(self) -> bool:
+        """Whether it cannot be put together: both pieces are printed as one."""
+        return False
 
     @property
     def turns_never(self) -> bool:
