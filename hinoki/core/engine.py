@@ -8,8 +8,6 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import partial
 
-import numpy as np
-
 from hinoki.core.assembly import plan_steps
 from hinoki.core.boring import Bored, bored, rod_findings, rod_motions, way_findings
 from hinoki.core.cache import Cache, key_of
@@ -23,18 +21,19 @@ from hinoki.core.checks.strength import add_strengths, strength_of
 from hinoki.core.checks.swing import swing_findings
 from hinoki.core.checks.upright import upright_findings
 from hinoki.core.collaring import Ground
-from hinoki.core.faces import MatingFace, mating_faces, touching
+from hinoki.core.faces import MatingFace, mating_faces
 from hinoki.core.findings import name_findings
 from hinoki.core.hardware import added_up, spares_of
 from hinoki.core.join import PlacedJoint, joined, place_joints
+from hinoki.core.laying import pieces_laid, printed_together
 from hinoki.core.loose import loose_parts
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mating_marks import FaceMark, mark_faces, shaping_of
-from hinoki.core.mesh import Mesh, Points
+from hinoki.core.mesh import Mesh
 from hinoki.core.modules import all_modules, pockets_of
 from hinoki.core.motions import motions_of, screwed
 from hinoki.core.numbering import number_pieces
-from hinoki.core.orient import Rest, laid_open, rest_on, rests
+from hinoki.core.orient import laid_open
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell, quiet
@@ -51,7 +50,7 @@ from hinoki.core.showing import (
 from hinoki.core.showing_joints import faces_view, joint_view, mating_mark_view
 from hinoki.core.solid import Solid
 from hinoki.core.together import keep_together, sliver_findings
-from hinoki.core.view import Balance, BuildView, HardwareView, PieceView, WayView
+from hinoki.core.view import Balance, BuildView, HardwareView, WayView
 
 SourceOf = Callable[[str], bytes]
 
@@ -133,7 +132,9 @@ def build(
     on_pieces(built.parts)
 
     view.state = "whole"
-    _show_pieces(plan, built, cache, for_screen, lambda f, p: progress(0.8 + 0.1 * f, p))
+    show = partial(pieces_laid, plan, built.parts, built.before, built.faces, built.placed, view.numbers, cache, for_screen)
+    view.pieces = show(lambda f, p: progress(0.8 + 0.1 * f, p))
+    built.meshes |= {part.made_by: part.solid for part in built.parts}
     view.faces = faces_view(built.faces, view.numbers, plan, cache if for_screen else None)
     show_modules(view, modules, built.placed, plan.least_wall_mm)
     now = _heed_marks(plan, built, ready, cache)
@@ -156,7 +157,7 @@ def build(
     rods = rod_motions(ways, built.faces)
     view.findings += rod_findings(rods, built.placed, view.numbers)
     steps = plan_steps(built.before, built.faces, motions_of(built.placed, rods))
-    view.assembly = steps_view(steps, view.numbers, screwed(built.placed))
+    view.assembly = steps_view(steps, view.numbers, screwed(built.placed), printed_together(built.placed))
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
@@ -183,48 +184,6 @@ def _build_open(plan: Plan, ready: Prepared, made_by: str, built: Built) -> None
     built.view.pieces = [piece_view(plan, WHOLE, 1, ready.mesh, None, made_by, [rest], False, [])]
     built.view.findings += piece_findings(plan, built.view)
     name_findings(built.view.findings, plan.accepted)
-
-
-def _show_pieces(plan: Plan, built: Built, cache: Cache, for_screen: bool, progress: Tell) -> None:
-    numbers = built.view.numbers
-    near: dict[str, set[int]] = {part.key: set() for part in built.parts}
-    normals: dict[str, list[Points]] = {part.key: [] for part in built.parts}
-    for face in built.faces:
-        near[face.a.key].add(numbers[face.b.key])
-        near[face.b.key].add(numbers[face.a.key])
-        normals[face.a.key].append(face.frame.n)
-        normals[face.b.key].append(-face.frame.n)
-    for a, b in touching(built.before, built.faces, cache):
-        near[a.key].add(numbers[b.key])
-        near[b.key].add(numbers[a.key])
-    before = {part.key: part for part in built.before}
-    views: list[PieceView] = []
-    for step, part in enumerate(built.parts):
-        progress(step / len(built.parts), f"Resting piece {step + 1} of {len(built.parts)}")
-        note, printer = plan.pieces.get(part.key), plan.printer_of(part.key)
-        key = key_of("rest", part.made_by, printer, [n.tolist() for n in normals[part.key]], for_screen)
-        upright = [p.face.frame.n for p in built.placed if p.joint.upright and part.key in (p.face.a.key, p.face.b.key)]
-        found: list[Rest] = cache.get(key, partial(rests, part.solid, normals[part.key], printer, not for_screen, upright))
-        chosen = note.down if note else None
-        if chosen is not None:
-            own_key = key_of("rest on", part.made_by, printer, chosen)
-            own = cache.get(own_key, partial(rest_on, part.solid, np.array(chosen), printer))
-            found = [own, *(r for r in found if r.down @ own.down < 1 - 1e-6)]
-        views.append(
-            piece_view(
-                plan,
-                part.key,
-                numbers[part.key],
-                part.solid,
-                before[part.key].solid,
-                part.made_by,
-                found[: 8 if for_screen else 1],
-                chosen is not None,
-                sorted(near[part.key]),
-            )
-        )
-        built.meshes[part.made_by] = part.solid
-    built.view.pieces = sorted(views, key=lambda p: p.number)
 
 
 def ground_of(built: Built) -> Ground | None:

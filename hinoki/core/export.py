@@ -16,7 +16,7 @@ from hinoki.core.clearance import measured_clearance
 from hinoki.core.engine import Built
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.formats.threemf import Placed, write_3mf
-from hinoki.core.mesh import Mesh, rounded_to_single
+from hinoki.core.mesh import Mesh, Points, rounded_to_single
 from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.solid import Solid
@@ -62,16 +62,23 @@ def export_files(
     stems = {p.number: file_stem(p.number, p.name, digits) for p in pieces}
     placed: list[Placed] = []
     shapes: dict[int, tuple[int, bool]] = {}
+    places: dict[int, Points] = {}
     shift = 0.0
     for step, piece in enumerate(pieces):
         progress(0.7 * step / max(1, len(pieces)), f"Writing {piece.name}")
         mesh = lying(built, piece)
         shapes[piece.number] = len(mesh.faces), mesh.edges.closed
         yield f"pieces/{stems[piece.number]}.stl", write_stl(mesh, f"Hinoki {stems[piece.number]}")
-        low, high = mesh.bounds
-        # side by side, so that no two objects share a place
-        placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, np.array([shift - low[0], -low[1], 0.0])))
-        shift += float(high[0] - low[0]) + GAP_MM
+        # side by side, so that no two objects share a place; what prints as one stays as it stands
+        at = next((places[n] for n in piece.prints_with if n in places), None)
+        if at is None:
+            low = np.min(
+                [mesh.bounds[0], *(lying(built, p).bounds[0] for p in pieces if p.number in piece.prints_with)], axis=0
+            )
+            at = np.array([shift - low[0], -low[1], 0.0])
+            shift += piece.rest.size_mm[0] + GAP_MM
+        places[piece.number] = at
+        placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, at))
     for loose in built.view.loose:
         mesh = rounded_to_single(built.loose[loose.name].mesh)
         yield loose_file(loose), write_stl(mesh, f"Hinoki {loose.name}")
@@ -152,6 +159,7 @@ def report(
                 "closed": shapes[p.number][1],
                 "fits": p.fits,
                 "neighbours": p.neighbours,
+                "prints_with": p.prints_with,
                 "resting_matrix": p.rest.matrix,
             }
             for p in view.pieces

@@ -79,6 +79,11 @@ def plane_frame(point: Points, normal: Points) -> Frame:
     return Frame(origin=np.asarray(point, dtype=np.float64), u=u, v=np.cross(n, u), n=n)
 
 
+def composed(after: Points, first: Points) -> Points:
+    """The (3, 4) matrix that does `first` and then `after`."""
+    return np.column_stack([after[:, :3] @ first[:, :3], after[:, :3] @ first[:, 3] + after[:, 3]])
+
+
 def inverted(rigid: Points) -> Points:
     """The (3, 4) matrix that takes back a turn and shift (3, 4)."""
     turn = rigid[:, :3].T

@@ -16,7 +16,6 @@ from hinoki.core.fits import Fit
 from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
 from hinoki.core.joints.magnet import Pole
 from hinoki.core.joints.placing import Depths, auto_places
-from hinoki.core.joints.running import RunningJoint
 from hinoki.core.one_way import asymmetric
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
@@ -179,8 +178,7 @@ def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]], more: Shap
             if tool.cut is not None:
                 cuts.append(tool.cut)
     done = solid.plus(adds).minus(cuts)
-    # where a groove leaves the piece at a slant, splinters may be left beside its mouth
-    return done.without_crumbs(CRUMB_MM3) if any(isinstance(p.joint, RunningJoint) for p, _ in own) else done
+    return done.without_crumbs(CRUMB_MM3) if any(p.joint.leaves_crumbs for p, _ in own) else done
 
 
 def _place(

@@ -16,7 +16,8 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.frames import plane_frame
 from hinoki.core.join import PlacedJoint, joined
-from hinoki.core.joints import SIDES, FaceRef, Joint, SideName, Standing
+from hinoki.core.joints import SIDES, FaceRef, HingeJoint, Joint, JointBase, SideName, Standing
+from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.testing import TestPiece, test_piece
 from hinoki.core.lettering import lettered
 from hinoki.core.materials import Material
@@ -131,16 +132,24 @@ def _made(test: TestPiece, clearance: float, wall_mm: float, line_mm: float) -> 
     ends: dict[SideName, tuple[float, float]] = {"a": (-_deep(test, "a"), 0.0), "b": (0.0, _deep(test, "b"))}
     parts = {side: Part(side, Solid.drawn(test.shape, *ends[side]), side) for side in SIDES}
     face = MatingFace(FaceRef(parting="p1", member=0, a="a", b="b"), frame, test.shape, parts["a"], parts["b"])
-    standing = Standing(frame, test.shape, clearance, wall_mm, line_mm, face.thick_at)
-    joint = test.joint
+    standing = Standing(frame, test.shape, clearance, wall_mm, line_mm, face.thick_at, face.top_at, Depths(face))
+    joint = test.joint.tried_at(clearance)
     places = list(joint.places or [])
     tools = joint.tools(standing, places)
     placed = PlacedJoint(joint, face, standing, places, tools, test.shape, "ladder", bare=test.shape)  # type: ignore[arg-type]
     names = {"a": "plug", "b": "socket"}
     found = {names[side]: joined(parts[side], [placed], Cache()).solid for side in SIDES}
+    if joint.prints_together:
+        return {"hinge": _opened(joint, standing, found["plug"], found["socket"])}
     if tools.loose:
         found["loose part"] = tools.loose[0].solid.placed(tools.loose[0].printed)
     return found
+
+
+def _opened(joint: JointBase, standing: Standing, body: Solid, leaf: Solid) -> Solid:
+    """Both pieces of a hinge in place, opened flat."""
+    axis = joint.axis(standing, joint.places[0]) if isinstance(joint, HingeJoint) and joint.places else None
+    return Solid.together([body, leaf.placed(axis.turned(180.0)) if axis else leaf])
 
 
 def _deep(test: TestPiece, side: SideName) -> float:

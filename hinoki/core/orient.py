@@ -6,11 +6,12 @@ with the least overhang wins. (Ezair, Massarwi & Elber 2015 on overhang as a mea
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from hinoki.core.directions import turn_down
+from hinoki.core.frames import composed
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.printers import Printer, circle_around
 from hinoki.core.solid import Solid
@@ -42,6 +43,10 @@ class Rest:
     size_mm: Points
     fits: bool
     matrix: Points
+
+    def after(self, turn: Points) -> "Rest":
+        """The same rest for what is brought to where it was found by a turn (3, 4) first."""
+        return replace(self, down=turn[:, :3].T @ self.down, matrix=composed(self.matrix, turn))
 
     @property
     def rank(self) -> tuple[bool, bool, float, float]:

@@ -238,9 +238,13 @@ def _measured(shape: MultiPolygon, member: int, frame: Frame) -> SectionView:
 
 
 def steps_view(
-    steps: Sequence[Step], numbers: Mapping[str, int], screwed: Mapping[frozenset[str], str] | None = None
+    steps: Sequence[Step],
+    numbers: Mapping[str, int],
+    screwed: Mapping[frozenset[str], str],
+    together: Mapping[str, frozenset[str]],
 ) -> list[StepView]:
-    """The steps in words and numbers; `screwed` tells the hand of the thread between two pieces, by their keys."""
+    """The steps in words and numbers; `screwed` tells the hand of the thread between two pieces, by their keys, `together`
+    which of them come off the bed as one."""
     shown = []
     for number, step in enumerate(steps, start=1):
         onto = numbers[step.onto] if step.onto else None
@@ -252,10 +256,19 @@ def steps_view(
                 onto=onto,
                 group=group,
                 direction=vec(step.direction, 6) if step.direction is not None else None,
-                how=_how(numbers[step.piece], group, onto, step.direction, number == 1, _hand(step, screwed or {})),
+                how=_with_it(step, numbers, together)
+                or _how(numbers[step.piece], group, onto, step.direction, number == 1, _hand(step, screwed)),
             )
         )
     return shown
+
+
+def _with_it(step: Step, numbers: Mapping[str, int], together: Mapping[str, frozenset[str]]) -> str:
+    """What is said of a piece that printed in place; nothing for others."""
+    if step.onto is None or step.onto not in together.get(step.piece, frozenset()):
+        return ""
+    piece, onto = numbers[step.piece], numbers[step.onto]
+    return f"Piece {piece} came off the bed with piece {onto}, printed in place: move it once to free it."
 
 
 def _hand(step: Step, screwed: Mapping[frozenset[str], str]) -> str | None:

@@ -101,6 +101,7 @@ class PieceView(BaseModel):
     over_mm: Vec3
     printer: str
     neighbours: list[int]
+    prints_with: list[int] = Field([], description="pieces that come off the bed as one with it")
     mesh: str
     rest: RestView
     rest_chosen: bool

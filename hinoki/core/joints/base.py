@@ -222,6 +222,11 @@ class JointBase(BaseModel, frozen=True):
         return True
 
     @property
+    def leaves_crumbs(self) -> bool:
+        """Whether what it cuts may leave splinters, which are then taken away."""
+        return False
+
+    @property
     def prints_together(self) -> bool:
         """Whether it cannot be put together: both pieces are printed as one."""
         return False
@@ -243,6 +248,10 @@ class JointBase(BaseModel, frozen=True):
     def smaller(self) -> Self | None:
         """The same joint a size smaller; None where there is none."""
         return None
+
+    def tried_at(self, clearance_mm: float) -> Self:
+        """The joint as a ladder tries it with a clearance: the same, where the clearance is that of the fit."""
+        return self
 
     def loose_name(self) -> str | None:
         """What a loose part of this joint is called, or None when it has none."""

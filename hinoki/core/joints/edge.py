@@ -16,8 +16,10 @@ ABOVE_MM = 0.3
 NEAR_MM = 40.0
 """an edge further than this from a place is not meant"""
 BESIDE_MM = 1.0
-"""how far to either side of the seam heights are looked at"""
+"""how far inside its edge the height of piece B is looked at"""
 WIDEST_SEAM_MM = 4.0
+BEYOND_MM = (1.0, 2.5, 4.0)
+"""how far out of piece B piece A is looked for"""
 SUNK_MM = 0.5
 """piece A reaches so far above the face at least where piece B lies in it"""
 HAIR_MM = 0.02
@@ -52,7 +54,7 @@ def edge_at(standing: Standing, place: Place, length_mm: float) -> Edge | None:
         return None
     at, along, out, bent = found
     steps = [at + share * length_mm * along for share in AT]
-    tops_a = [standing.top("a", _place(p + BESIDE_MM * out)) for p in steps]
+    tops_a = [max(standing.top("a", _place(p + beside * out)) for beside in BEYOND_MM) for p in steps]
     sunk = float(np.median(tops_a)) > SUNK_MM
     if not sunk:
         return Edge(at, along, out, 0.0, 0.0, bent, False)

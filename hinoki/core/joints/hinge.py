@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
 import shapely
@@ -99,9 +99,18 @@ class HingeJoint(JointBase, frozen=True):
         return False
 
     @property
+    def leaves_crumbs(self) -> bool:
+        """Beside the room for the other piece's knuckles."""
+        return True
+
+    @property
     def prints_together(self) -> bool:
         """Whether both pieces come off the bed as one."""
         return self.pin == "in place"
+
+    def tried_at(self, clearance_mm: float) -> Self:
+        """What prints in place has the clearance for its gap."""
+        return self.model_copy(update={"gap_mm": max(0.1, clearance_mm)}) if self.prints_together else self
 
     def _play(self, standing: Standing) -> float:
         """Between the pin and its bore."""

@@ -76,6 +76,11 @@ class RunningJoint(JointBase, frozen=True):
         return 2 * self.half_mm
 
     @property
+    def leaves_crumbs(self) -> bool:
+        """Where a groove leaves the piece at a slant, beside its mouth."""
+        return True
+
+    @property
     def stands_on(self) -> SideName | None:
         """The side chosen."""
         return self.on

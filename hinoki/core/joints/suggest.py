@@ -30,12 +30,13 @@ from hinoki.core.joints import (
 from hinoki.core.joints.pegs import PEG_SIZES_MM
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.joints.screw import SIZES
+from hinoki.core.joints.suggest_hinge import hinge
 from hinoki.core.sections import largest_circle, least_wall
 from hinoki.core.threads import minor_diameter_mm, thread_sizes
 
-Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt"]
-SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt"]
-KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt")
+Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt"]
+SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt"]
+KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt")
 LENGTH_SHARES = (1.2, 0.8, 0.5)
 """lengths tried, as a share of the diameter: long first, short where the model is low"""
 LEAST_LENGTH_MM = 1.5
@@ -61,8 +62,9 @@ SHELL_WALL_MM = 6.0
 
 
 def usual_fit(kind: str) -> Fit:
-    """The fit a kind is made with unless another is wished: threads bind with less (common practice: 0.2 off the radius)."""
-    return "sliding" if kind == "thread" else "snug"
+    """The fit a kind is made with unless another is wished: threads bind with less (common practice: 0.2 off the radius), and
+    the pins of hinges are to turn."""
+    return "sliding" if kind in ("thread", "hinge") else "snug"
 
 
 def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
@@ -286,5 +288,6 @@ _KINDS: dict[str, Callable[[str, Depths, Fit, Standing], Joint | None]] = {
     "thread": _thread,
     "magnet": _magnet,
     "screw": _screw,
+    "hinge": hinge,
     "butt": _butt,
 }

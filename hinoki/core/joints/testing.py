@@ -8,6 +8,7 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.joints.base import JointBase
 from hinoki.core.joints.dovetail import DovetailJoint
 from hinoki.core.joints.dowel import DowelJoint
+from hinoki.core.joints.hinge import HingeJoint
 from hinoki.core.joints.key import KeyJoint
 from hinoki.core.joints.lip import LipJoint
 from hinoki.core.joints.magnet import MagnetJoint
@@ -64,6 +65,11 @@ def test_piece(joint: JointBase, wall_mm: float) -> TestPiece | None:
         shape = as_multi(shapely.difference(whole, whole.buffer(-2 * thick, join_style="mitre")))
         short = joint.model_copy(update={**anew, "places": None, "on": "a", "thickness_mm": thick, "seal_mm": 0.0})
         return TestPiece(short, shape, joint.height_mm + room, 3.0)
+    if isinstance(joint, HingeJoint):
+        knuckles, deep = 3, 2 * joint.reach_mm("b")
+        length = max(3 * (2 * joint.gap_mm + 3.0), min(joint.length_mm, SHORT_MM))
+        short = joint.model_copy(update={**anew, "length_mm": length, "knuckles": knuckles, "places": ((0.0, deep),)})
+        return TestPiece(short, _box(length + 2.0, 2 * deep), deep, deep)
     if isinstance(joint, MagnetJoint):
         short = joint.model_copy(update={**anew, "count": 1, "skin_mm": 0.0, "poles": None})
         deep = joint.thick_mm + room
