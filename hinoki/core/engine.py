@@ -10,6 +10,7 @@ from functools import partial
 
 from hinoki.core.assembly import plan_steps
 from hinoki.core.boring import Bored, bored, rod_findings, rod_motions, way_findings
+from hinoki.core.bought import bought_views
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
@@ -148,6 +149,9 @@ def build(
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
     view.loose, built.loose = loose_parts(built.placed, ways, view.numbers)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
+    if for_screen:
+        view.bought, bodies = bought_views(plan, built.placed, modules, view.numbers)
+        built.meshes |= bodies
     bought = added_up(
         [h for p in built.placed for h in p.joint.hardware(p.standing, p.places)]
         + [h for w in ways for h in w.way.hardware()]

@@ -79,6 +79,11 @@ def plane_frame(point: Points, normal: Points) -> Frame:
     return Frame(origin=np.asarray(point, dtype=np.float64), u=u, v=np.cross(n, u), n=n)
 
 
+def shifted(x: float, y: float, z: float) -> Points:
+    """The (3, 4) matrix of a shift."""
+    return np.column_stack([np.eye(3), np.array([x, y, z])])
+
+
 def composed(after: Points, first: Points) -> Points:
     """The (3, 4) matrix that does `first` and then `after`."""
     return np.column_stack([after[:, :3] @ first[:, :3], after[:, :3] @ first[:, 3] + after[:, 3]])

@@ -15,7 +15,8 @@ from hinoki.core.fits import Fit
 from hinoki.core.frames import Frame
 from hinoki.core.hardware import GLUE_POINT, Hardware, MagnetShape
 from hinoki.core.joints import FaceRef, MagnetJoint, Standing, Tool
-from hinoki.core.joints.base import Measure
+from hinoki.core.joints.base import Bought, Measure
+from hinoki.core.joints.pegs import into
 from hinoki.core.mesh import Points
 from hinoki.core.pieces import Part
 from hinoki.core.poles import Edge, Side, pattern, turned_to_hold
@@ -72,6 +73,11 @@ class ModuleSide:
     low_mm: float
     high_mm: float
 
+    def standing(self, clearance_mm: float, wall_mm: float) -> Standing:
+        """Its outline as what magnets stand on."""
+        outline = shapely.box(-self.wide_mm / 2, self.low_mm, self.wide_mm / 2, self.high_mm)
+        return Standing(self.frame, MultiPolygon([outline]), clearance_mm, wall_mm)
+
 
 @dataclass
 class Module:
@@ -104,6 +110,18 @@ class Modules:
     def of(self, piece: str) -> Module | None:
         """The module that a piece (its key) is."""
         return next((m for m in self.each if m.part.key == piece), None)
+
+    def bought(self, clearance_mm: float, wall_mm: float) -> list[tuple[str, Bought]]:
+        """The magnets as halves, each with the key of its piece."""
+        magnets = self.wanted.magnets
+        found: list[tuple[str, Bought]] = []
+        for module in self.each if self.pattern else []:
+            for side, spots in zip(module.sides, poles_of(module, self.pattern), strict=True):
+                standing = side.standing(clearance_mm, wall_mm)
+                for x, z, pole in spots:
+                    matrix = into(side.frame, "a", (x, z))
+                    found += [(module.part.key, b) for b in magnets.halves(matrix, pole, "a", standing)]
+        return found
 
     def hardware(self) -> list[Hardware]:
         """One magnet for each pocket, and glue."""
@@ -209,8 +227,7 @@ def poles_of(module: Module, sides: Sequence[Side]) -> list[Side]:
 def _bore(module: Module, magnets: MagnetJoint, sides: Sequence[Side], clearance_mm: float, wall_mm: float) -> None:
     index = 0
     for side, spots in zip(module.sides, poles_of(module, sides), strict=True):
-        outline = MultiPolygon([shapely.box(-side.wide_mm / 2, side.low_mm, side.wide_mm / 2, side.high_mm)])
-        standing = Standing(side.frame, outline, clearance_mm, wall_mm)
+        standing = side.standing(clearance_mm, wall_mm)
         tools: list[Tool] = []
         for x, z, _ in spots:
             tools.append(magnets.pocket("a", index, standing, (x, z))[0])

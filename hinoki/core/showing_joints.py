@@ -104,7 +104,7 @@ def joint_view(
         motions=list(motions) if motions is not None else None,
         shapes=[slim(as_multi(joint.footprint(standing, p))) for p in placed.stands] if for_screen else [],
         cut_shapes=_cut_shapes(placed) if for_screen else [],
-        deep_mm=round(deep + standing.end_gap_mm, 3) if deep else 0.0,
+        deep_mm=round(deep + standing.end_gap_mm, 3) if deep and joint.within_face else 0.0,
         room=slim(placed.room) if for_screen else [],
         collar=slim(placed.collar) if for_screen else [],
         findings=findings,

@@ -173,6 +173,9 @@ class FaceView(BaseModel):
     weight_n: float | None = Field(None, description="what the lighter of its pieces weighs printed full, newtons")
     lap: str | None = Field(None, description="how the halves overlap here, where the parting is a lap")
     modules: bool = Field(False, description="whether magnets of modules hold it")
+    poles: list[tuple[float, float, float, Literal["n", "s"]]] = Field(
+        [], description="magnets of modules in it: place, radius, and the pole of piece A's that looks at piece B"
+    )
     room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")
 
 
@@ -237,6 +240,15 @@ class LooseView(BaseModel):
     def printed(self) -> int:
         """How many are printed in all."""
         return self.count + self.spares
+
+
+class BoughtView(BaseModel):
+    """A body of something bought, and where it sits."""
+
+    name: str
+    tone: Literal["steel", "n", "s"]
+    mesh: str
+    places: list[LooseAt]
 
 
 class WayView(BaseModel):
@@ -328,6 +340,7 @@ class BuildView(BaseModel):
     mating_marks: list[MatingMarkView] = []
     loose: list[LooseView] = []
     hardware: list[HardwareView] = []
+    bought: list[BoughtView] = Field([], description="bodies of hardware, for the screen")
     ways: list[WayView] = []
     modules: list[ModulesView] = []
     assembly: list[StepView] = []

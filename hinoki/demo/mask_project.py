@@ -1,19 +1,29 @@
-"""The second demo project: the owl mask as it came, made right, stood up and parted into four."""
+"""The second demo project: the owl mask as it came, made right, stood up, parted, with a door to its lights' battery."""
 
 import hashlib
 
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build
+from hinoki.core.engine import Built, build
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.partings import FlatParting
+from hinoki.core.joints.suggest import SuitKind
+from hinoki.core.partings import FlatParting, HatchParting
+from hinoki.core.partings.outlines import Rectangle
 from hinoki.core.plan import ModelUse, PieceNote, Plan
 from hinoki.core.prepare import RepairStep, StandStep
-from hinoki.core.suit import settled, suggested
+from hinoki.core.suit import SuitWish, settled, suggested, suited
 from hinoki.demo.owl_mask import FILE_NAME, NAME, raw_owl_mask
 
 PROJECT_NAME = NAME
 LEAST_WALL_MM = 1.0
-PIECES = {"p1- p2-": "Chin, left", "p1- p2+": "Chin, right", "p1+ p2-": "Brow, left", "p1+ p2+": "Brow, right"}
+PIECES = {
+    "p1- p2-": "Chin, left",
+    "p1- p2+": "Chin, right",
+    "p1+ p2- p3:b": "Brow, left",
+    "p1+ p2+": "Brow, right",
+    "p1+ p2- p3:h": "Battery door",
+}
+DOOR_AT, DOOR_OUT = (-58.0, -36.83, 254.0), (-0.421, -0.862, 0.281)
+"""over the box behind the left brow, as the mask stands"""
 
 
 def mask_source() -> bytes:
@@ -22,7 +32,8 @@ def mask_source() -> bytes:
 
 
 def mask_plan(data: bytes) -> Plan:
-    """The plan for `data`: repaired, stood up, parted across and down the middle, a suggested joint where there is room."""
+    """The plan for `data`: repaired, stood up, parted across and down the middle, a door on a hinge that magnets hold shut, and
+    elsewhere a suggested joint where there is room."""
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
     prepare = (
         RepairStep(id="s1", holes="smooth", merge_mm=0.0005),
@@ -31,9 +42,22 @@ def mask_plan(data: bytes) -> Plan:
     partings = (
         FlatParting(id="p1", name="brow / chin", axis="z", at_mm=174.0),
         FlatParting(id="p2", name="left / right", axis="x", at_mm=0.0),
-    )
+        HatchParting(
+            id="p3", name="battery door", only=("p1+ p2-",), at_mm=DOOR_AT, outward=DOOR_OUT,
+            outline=Rectangle(width_mm=60, height_mm=44), depth_mm=9.5, gap_mm=0.5, rebate_mm=8, rebate_depth_mm=7,
+        ),
+    )  # fmt: skip
     notes = {key: PieceNote(name=name) for key, name in PIECES.items()}
     plan = Plan(model=model, prepare=prepare, partings=partings, pieces=notes, least_wall_mm=LEAST_WALL_MM)
     cache = Cache()
-    plan = suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug")
-    return settled(plan, build(plan, lambda _: data, cache, for_screen=False))
+
+    def made(plan: Plan) -> Built:
+        return build(plan, lambda _: data, cache, for_screen=False)
+
+    now = made(plan)
+    door = [f.ref.id for f in now.faces if f.ref.parting == "p3"]
+    kinds: tuple[SuitKind, ...] = ("hinge", "magnet")
+    for kind in kinds:
+        plan = plan.model_copy(update={"joints": (*plan.joints, *suited(now, plan, SuitWish(kind=kind, faces=door)).joints)})
+    plan = suggested(now, plan, "pin", "snug")
+    return settled(plan, made(plan))

@@ -13,6 +13,8 @@ NAME = "Barn owl festival mask"
 FILE_NAME = "barn-owl-mask.stl"
 WALL = 4.2
 HOLE_AT, HOLE_RADIUS = np.array([92.0, -62.0]), 9.0
+BOX_AT, BOX_OUT = np.array([-58.0, 74.0, 139.0]), np.array([-0.42, 0.28, 0.86])
+"""where the brow is flattest: a place on its surface and the way out"""
 TURNED_AT, TURNED_RADIUS = np.array([-88.0, 60.0]), 3.2
 
 
@@ -34,7 +36,18 @@ def owl_mask() -> Mesh:
     body = Solid.from_mesh(Mesh(points, np.concatenate(faces)))
     eyes = [Solid.cylinder(20, -50, 300).moved(x, 24, 0) for x in (-55.0, 55.0)]
     nostrils = [Solid.cylinder(2.6, -50, 300).moved(x, -60, 0) for x in (-9.0, 9.0)]
-    return body.minus([*eyes, *nostrils]).mesh
+    return body.minus([*eyes, *nostrils]).plus([_battery_box()]).mesh
+
+
+def _battery_box() -> Solid:
+    """A box behind the left brow for the battery of lights in the eyes: closed but for the way of its wire."""
+    out = BOX_OUT / np.linalg.norm(BOX_OUT)
+    across = np.cross([0.0, 1.0, 0.0], out)
+    across = across / np.linalg.norm(across)
+    matrix = np.column_stack([across, np.cross(out, across), out, BOX_AT])
+    box = Solid.box([-37, -28, -19], [37, 28, -5.8])
+    wire = Solid.cylinder(3.0, 0, 60).placed(np.array([[1.0, 0, 0, 0], [0, 0, -1, 0], [0, 1, 0, -12.8]]))
+    return box.minus([Solid.box([-23, -15, -17], [23, 15, -8.5]), wire]).placed(matrix)
 
 
 def raw_owl_mask() -> Mesh:

@@ -6,6 +6,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.formats.registry import read_file
 from hinoki.core.health.edges import open_loops
+from hinoki.demo.fen_project import fen_plan, fen_source
 from hinoki.demo.harbour_project import harbour_plan, harbour_source
 from hinoki.demo.mask_project import mask_plan, mask_source
 from hinoki.demo.project import NAMES, demo_plan, demo_source
@@ -71,5 +72,16 @@ class Mask(unittest.TestCase):
         for size, wanted in zip(sorted(view.model.size_mm), (210, 320, 360), strict=True):
             self.assertAlmostEqual(size, wanted, delta=10)
         self.assertTrue(view.model.closed)
-        self.assertEqual(len(view.pieces), 4)
-        self.assertEqual([f.message for f in view.findings if f.severity == "must-fix"], [])
+        self.assertEqual(len(view.pieces), 5)
+        self.assertEqual([f.message for f in view.findings if f.severity != "note"], [])
+        door = next(f.label for f in view.faces if f.ref.parting == "p3")
+        self.assertEqual([j.kind for j in view.joints if j.face_label == door], ["hinge", "magnet"])
+
+
+class Fen(unittest.TestCase):
+    def test_every_side_of_its_tiles_meets_every_other(self) -> None:
+        data = fen_source()
+        view = build(fen_plan(data), lambda _: data, Cache(), for_screen=False).view
+        self.assertEqual((len(view.pieces), view.modules[0].table), (4, [[0] * 4] * 4))
+        self.assertTrue(all(p.fits and p.size_mm[0] == p.size_mm[1] == 120 for p in view.pieces))
+        self.assertEqual([f.message for f in view.findings if f.station != "model"], [])

@@ -2,18 +2,20 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
+from typing import Literal
 
 import numpy as np
 import shapely
 
 from hinoki.core.checks.walls import NOTHING_MM3
 from hinoki.core.findings import Finding, Severity, mm
+from hinoki.core.frames import Frame
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import SIDES
 from hinoki.core.modules import Module, Modules, poles_of
-from hinoki.core.poles import SAMPLES, sample_field, turned_to_hold, turns_between
+from hinoki.core.poles import SAMPLES, Edge, sample_field, turned_to_hold, turns_between
 from hinoki.core.sections import slim
-from hinoki.core.view import BuildView, ModulesView, PoleView, SideView
+from hinoki.core.view import BuildView, FaceView, ModulesView, PoleView, SideView
 
 TURN_WORDS = {3: "a third of a turn", 4: "a quarter turn", 6: "a sixth of a turn"}
 
@@ -45,9 +47,27 @@ def show_modules(view: BuildView, modules: Sequence[Modules], placed: Sequence[P
     for one in modules:
         view.modules.append(modules_view(one, view.numbers))
         view.findings += module_findings(one, placed, view.numbers, wall_mm)
-        pairs = [{view.numbers[one.each[a].part.key], view.numbers[one.each[b].part.key]} for a, _, b, _ in one.edges]
-        for face in view.faces:
-            face.modules = face.modules or (bool(one.many) and {face.a, face.b} in pairs)
+        by_pair = {frozenset(view.numbers[one.each[m].part.key] for m in (a, b)): (a, i, b, j) for a, i, b, j in one.edges}
+        for face in view.faces if one.many else []:
+            edge = by_pair.get(frozenset((face.a, face.b)))
+            if edge is not None:
+                face.modules = True
+                face.poles = _on_face(face, one, edge, view.numbers)
+
+
+def _on_face(
+    face: FaceView, modules: Modules, edge: Edge, numbers: Mapping[str, int]
+) -> list[tuple[float, float, float, Literal["n", "s"]]]:
+    """Where the magnets of piece A stand in the drawing of a face."""
+    a, i, b, j = edge
+    index, side = (a, i) if numbers[modules.each[a].part.key] == face.a else (b, j)
+    module = modules.each[index]
+    frame = Frame(*(np.array(v) for v in (face.frame.origin, face.frame.u, face.frame.v, face.frame.n)))
+    found = []
+    for x, z, pole in poles_of(module, modules.pattern)[side]:
+        (place,) = frame.flat(module.sides[side].frame.world(np.array([[x, z]])))
+        found.append((round(float(place[0]), 3), round(float(place[1]), 3), modules.wanted.magnets.radius_mm, pole))
+    return found
 
 
 def label_of(modules: Modules) -> str:

@@ -128,6 +128,21 @@ class Loose:
         return out
 
 
+Tone = Literal["steel", "n", "s"]
+
+
+@dataclass(frozen=True)
+class Bought:
+    """Something bought, or the half of a magnet with one pole, where it sits: its body, and the matrix (3, 4) that brings it
+    into the piece on `side`. Equal ones have one `name`."""
+
+    name: str
+    tone: Tone
+    solid: Solid
+    matrix: Points
+    side: SideName
+
+
 @dataclass(frozen=True)
 class Tools:
     """Everything a joint does to its two pieces, and the loose parts it needs."""
@@ -272,6 +287,10 @@ class JointBase(BaseModel, frozen=True):
 
     def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         """What must be bought for its elements at `places`."""
+        return []
+
+    def bought(self, standing: Standing, places: Sequence[Place]) -> list[Bought]:
+        """The bodies of what is bought, to be shown."""
         return []
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:

@@ -14,6 +14,7 @@ from hinoki.core.fits import Fit
 from hinoki.core.frames import Frame
 from hinoki.core.hardware import Hardware
 from hinoki.core.joints.base import (
+    Bought,
     JointBase,
     Measure,
     Place,
@@ -219,6 +220,14 @@ class HingeJoint(JointBase, frozen=True):
         if self.prints_together or not places:
             return []
         return [Hardware(f"hinge pin ø{self.pin_mm:g}, {self.of}", len(places), round(self.length_mm, 1))]
+
+    def bought(self, standing: Standing, places: Sequence[Place]) -> list[Bought]:
+        """The pin."""
+        if self.prints_together:
+            return []
+        body = Solid.cylinder(self.pin_mm / 2, -self.length_mm / 2, self.length_mm / 2)
+        axes = [axis for place in places if (axis := self.axis(standing, place))]
+        return [Bought(f"pin {self.pin_mm:g} × {self.length_mm:g}", "steel", body, a.frame.to_world, "a") for a in axes]
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """Tension in the walls of piece B's knuckles, across the layers: F = 2 · wall · length · σ."""

@@ -9,12 +9,13 @@ import shapely
 from pydantic import Field, model_validator
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.frames import Frame
+from hinoki.core.frames import Frame, composed, shifted
 from hinoki.core.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
 from hinoki.core.joints.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
     SIDES,
+    Bought,
     Direction,
     JointBase,
     Measure,
@@ -29,6 +30,7 @@ from hinoki.core.joints.base import (
 from hinoki.core.joints.pegs import into
 from hinoki.core.joints.spreading import spread
 from hinoki.core.joints.strength import Strength, Stuff
+from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
 from hinoki.core.turns import turns_of
 
@@ -151,6 +153,25 @@ class MagnetJoint(JointBase, frozen=True):
             # the magnet itself, to be measured in the pocket of this side
             Tool("a" if side == "b" else "b", index, probe=body.placed(matrix)),
         ]
+
+    def halves(self, matrix: Points, outwards: Pole, side: SideName, standing: Standing) -> list[Bought]:
+        """A magnet whose pole `outwards` looks out of its piece, as its two halves; `matrix` leads from its place into it."""
+        low = self.skin_mm + self._space(standing) / 2
+        name, half = self.magnet.name, self.thick_mm / 2
+        inwards: Pole = "s" if outwards == "n" else "n"
+        body = self._bar(0.0, 0.0, half)
+        return [
+            Bought(f"{name}, half", pole, body, composed(matrix, shifted(0.0, 0.0, at)), side)
+            for pole, at in ((outwards, low), (inwards, low + half))
+        ]
+
+    def bought(self, standing: Standing, places: Sequence[Place]) -> list[Bought]:
+        """Both magnets of every pair."""
+        found: list[Bought] = []
+        for place, pole in zip(places, self.poles_at(standing, places), strict=True):
+            for side, own in zip(SIDES, (pole, turned_poles([pole])[0]), strict=True):
+                found += self.halves(into(standing.frame, side, place), own, side, standing)
+        return found
 
     def poles_at(self, standing: Standing, places: Sequence[Place]) -> list[Pole]:
         """Which pole of the magnets in piece A looks at piece B, for each place: as typed; else, where only one way is wished,

@@ -15,6 +15,7 @@ from hinoki.core.hardware import Hardware
 from hinoki.core.joints.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
+    Bought,
     Direction,
     JointBase,
     Place,
@@ -236,6 +237,21 @@ class ScrewJoint(JointBase, frozen=True):
             found += [Hardware(f"insert M{self.size_mm:g} × {self.insert.length_mm:g}", len(places))] if places else []
         elif self.into == "nut" and places:
             found.append(Hardware(f"nut (ISO 4032) M{self.size_mm:g}", len(places)))
+        return found
+
+    def bought(self, standing: Standing, places: Sequence[Place]) -> list[Bought]:
+        """The screws, and what they go into."""
+        found: list[Bought] = []
+        for place in places:
+            at = self.driven(standing, place)
+            grip, head = max(at.grip_mm, 0.1), self.headed
+            shank = Solid.cylinder(self.size_mm / 2, -at.bite_mm, grip)
+            if self.head == "countersunk":
+                top = Solid.cone(self.size_mm / 2, head.diameter_mm / 2, grip - (head.diameter_mm - self.size_mm) / 2, grip)
+            else:
+                top = Solid.cylinder(head.diameter_mm / 2, grip, grip + head.high_mm)
+            name = f"screw {self.size} {self.head} {grip:.2f} {at.bite_mm:.2f}"
+            found.append(Bought(name, "steel", shank.plus([top]), into(standing.frame, self.on, place), self.on))
         return found
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:

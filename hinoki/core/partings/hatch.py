@@ -95,7 +95,7 @@ class HatchParting(PartingBase, frozen=True):
             text = f"{name}: nothing of the model lies under its outline within its depth. Move it onto the model."
             return uncut(solid, Remark("must-fix", "hatch-outside", text))
         column = Solid.drawn_ring(self._ring(self.depth_mm, 0.0), float(turned.bounds[0][2]) - 1, -self.depth_mm + 1e-6)
-        if turned.common(column).volume_mm3 < 1e-6:
+        if not self._holds and turned.common(column).volume_mm3 < 1e-6:
             text = f"{name} is as deep as the model or deeper there, so it would fall through. Choose a smaller depth."
             return uncut(solid, Remark("must-fix", "hatch-through", text))
         body = turned.minus(taken)
@@ -157,9 +157,14 @@ class HatchParting(PartingBase, frozen=True):
             parts.append(Solid.frustum(self._ring(self.depth_mm, more), self._ring(low, more), -self.depth_mm, -low + 1e-4))
         return Solid.united(parts)
 
+    @property
+    def _holds(self) -> bool:
+        """Whether a ledge or slanting sides hold the hatch, whatever lies under it."""
+        return self.rebate_mm > 0 or self.taper_deg > 0
+
     def _rests(self, turned: Solid, name: str) -> list[Remark]:
         """What is said where nothing holds the hatch from falling in."""
-        if self.rebate_mm or self.taper_deg:
+        if self._holds:
             return []
         ring = Polygon(self._ring(self.depth_mm, 0.0))
         if turned.slice(-self.depth_mm - 1e-3).intersection(ring).area > 1.0:

@@ -1320,6 +1320,23 @@ export interface components {
             ];
         };
         /**
+         * BoughtView
+         * @description A body of something bought, and where it sits.
+         */
+        BoughtView: {
+            /** Mesh */
+            mesh: string;
+            /** Name */
+            name: string;
+            /** Places */
+            places: components["schemas"]["LooseAt"][];
+            /**
+             * Tone
+             * @enum {string}
+             */
+            tone: "steel" | "n" | "s";
+        };
+        /**
          * Box
          * @description An upright box between two corners.
          */
@@ -1359,6 +1376,12 @@ export interface components {
             assembly: components["schemas"]["StepView"][];
             balance?: components["schemas"]["Balance"] | null;
             /**
+             * Bought
+             * @description bodies of hardware, for the screen
+             * @default []
+             */
+            bought: components["schemas"]["BoughtView"][];
+            /**
              * Faces
              * @default []
              */
@@ -1394,6 +1417,11 @@ export interface components {
              */
             mating_marks: components["schemas"]["MatingMarkView"][];
             model?: components["schemas"]["ModelView"] | null;
+            /**
+             * Modules
+             * @default []
+             */
+            modules: components["schemas"]["ModulesView"][];
             /**
              * Numbers
              * @default {}
@@ -2011,11 +2039,28 @@ export interface components {
             lap?: string | null;
             /** Least Wall Mm */
             least_wall_mm: number | null;
+            /**
+             * Modules
+             * @description whether magnets of modules hold it
+             * @default false
+             */
+            modules: boolean;
             /** Outline */
             outline: [
                 number,
                 number
             ][][][];
+            /**
+             * Poles
+             * @description magnets of modules in it: place, radius, and the pole of piece A's that looks at piece B
+             * @default []
+             */
+            poles: [
+                number,
+                number,
+                number,
+                "n" | "s"
+            ][];
             ref: components["schemas"]["FaceRef"];
             /**
              * Room Radius Mm
@@ -2499,6 +2544,92 @@ export interface components {
             turn_deg: number;
         };
         /**
+         * HingeJoint
+         * @description A barrel of `length_mm` along an edge of piece B, of an odd number of knuckles; the outer ones are of piece A.
+         */
+        HingeJoint: {
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Gap
+             * @description between the knuckles, and all round a pin printed in place, mm
+             * @default 0.4
+             */
+            gap_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hinge";
+            /**
+             * Knuckles
+             * @description an odd number
+             * @default 3
+             */
+            knuckles: number;
+            /**
+             * Length
+             * @description of the barrel, mm
+             * @default 20
+             */
+            length_mm: number;
+            /**
+             * Pin of
+             * @default steel
+             */
+            of: string;
+            /**
+             * Axis off the surface
+             * @description mm; none: so far that the pin passes over it
+             */
+            off_mm?: number | null;
+            /**
+             * Opens by
+             * @description degrees
+             * @default 110
+             */
+            opens_deg: number;
+            /**
+             * Pin is
+             * @description in place: printed with both pieces
+             * @default loose
+             * @enum {string}
+             */
+            pin: "loose" | "in place";
+            /**
+             * Pin
+             * @description diameter, mm
+             * @default 2
+             */
+            pin_mm: number;
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Wall
+             * @description round the pin, mm
+             * @default 1.6
+             */
+            wall_mm: number;
+        };
+        /**
          * HistoryLine
          * @description One revision in the list of all.
          */
@@ -2772,6 +2903,8 @@ export interface components {
                 number,
                 number
             ][][][][];
+            /** @description how the second piece swings, for a hinge */
+            swing?: components["schemas"]["SwingView"] | null;
         };
         /**
          * KeyJoint
@@ -3703,6 +3836,135 @@ export interface components {
             volume_mm3: number;
         };
         /**
+         * ModuleSet
+         * @description Pieces that are to meet side by side, whichever and however turned.
+         */
+        ModuleSet: {
+            /**
+             * Magnets a side
+             * @description 2: N and S in a row; 1: N and S in turn
+             * @default 2
+             * @enum {integer}
+             */
+            a_side: 1 | 2;
+            /**
+             * Apart
+             * @description of two a side, middle to middle; none: half the side
+             */
+            apart_mm?: number | null;
+            /**
+             * Diameter
+             * @description a block's length, mm
+             * @default 6
+             */
+            diameter_mm: number;
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Held by
+             * @default glue
+             * @enum {string}
+             */
+            held: "glue" | "press";
+            /**
+             * Height
+             * @description of their middles above the underside; none: half the height all sides have
+             */
+            high_mm?: number | null;
+            /**
+             * Hole
+             * @description of a ring, mm
+             * @default 0
+             */
+            hole_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * Pieces
+             * @description their keys; none: all
+             */
+            pieces?: string[] | null;
+            /**
+             * Shape
+             * @default disc
+             * @enum {string}
+             */
+            shape: "disc" | "ring" | "block";
+            /**
+             * Thickness
+             * @description mm
+             * @default 3
+             */
+            thick_mm: number;
+            /**
+             * Width
+             * @description of a block, upright, mm
+             * @default 5
+             */
+            width_mm: number;
+        };
+        /**
+         * ModulesView
+         * @description Modules that meet side by side: their pattern of poles, and what trying all pairs showed.
+         */
+        ModulesView: {
+            /**
+             * Drawn
+             * @description its magnets in plan, pole and side
+             * @default []
+             */
+            drawn: [
+                number,
+                number,
+                "n" | "s",
+                number
+            ][];
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Outline
+             * @description the first module from above
+             * @default []
+             */
+            outline: [
+                number,
+                number
+            ][][][];
+            /** Pieces */
+            pieces: number[];
+            /**
+             * Pull N
+             * @description an estimate of the pull between two sides, newtons
+             */
+            pull_n: number;
+            /**
+             * Says
+             * @description what was proved, in words
+             */
+            says: string[];
+            /** Sides */
+            sides: components["schemas"]["SideView"][];
+            /**
+             * Table
+             * @description by how many sides the second module is turned for its side (column) to hold one of the first (row)
+             */
+            table: (number | null)[][];
+            /**
+             * Turned
+             * @description by how many sides the pattern is turned in a piece, by its number
+             * @default {}
+             */
+            turned: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Move
          * @description The revision an undo or redo starts from.
          */
@@ -3938,6 +4200,12 @@ export interface components {
             ];
             /** Printer */
             printer: string;
+            /**
+             * Prints With
+             * @description pieces that come off the bed as one with it
+             * @default []
+             */
+            prints_with: number[];
             rest: components["schemas"]["RestView"];
             /** Rest Chosen */
             rest_chosen: boolean;
@@ -4090,7 +4358,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -4105,6 +4373,12 @@ export interface components {
             material?: components["schemas"]["Material"];
             mating_marks?: components["schemas"]["MatingMarks"];
             model?: components["schemas"]["ModelUse"] | null;
+            /**
+             * Modules
+             * @description pieces that meet side by side, by magnets
+             * @default []
+             */
+            modules: components["schemas"]["ModuleSet"][];
             /**
              * More Fits
              * @description clearances of further printers, by their ids
@@ -4163,7 +4437,22 @@ export interface components {
              * @description bores for rods and tunnels for cables
              * @default []
              */
-            ways: (components["schemas"]["RodWay"] | components["schemas"]["CableWay"])[];
+            ways: (components["schemas"]["RodWay"] | components["schemas"]["CableWay"] | components["schemas"]["StandWay"])[];
+        };
+        /**
+         * PoleView
+         * @description A magnet in a side of a module, as seen from outside, and the pole that looks out.
+         */
+        PoleView: {
+            /** High Mm */
+            high_mm: number;
+            /**
+             * Pole
+             * @enum {string}
+             */
+            pole: "n" | "s";
+            /** Right Mm */
+            right_mm: number;
         };
         /**
          * PrepareView
@@ -4910,6 +5199,36 @@ export interface components {
             power_price: number;
         };
         /**
+         * SideView
+         * @description A side of a module: its magnets; its middle and the way it looks, in plan, of the first of them.
+         */
+        SideView: {
+            /** Magnets */
+            magnets: components["schemas"]["PoleView"][];
+            /**
+             * Middle
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            middle: [
+                number,
+                number
+            ];
+            /**
+             * Out
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            out: [
+                number,
+                number
+            ];
+        };
+        /**
          * SizeView
          * @description A size to choose: its name, and the measures a joint gets with it.
          */
@@ -4957,6 +5276,85 @@ export interface components {
              * @default true
              */
             on: boolean;
+        };
+        /**
+         * StandWay
+         * @description From its end in the model (`start_mm`) a peg runs down to the top of the base (`end_mm`); the base is level.
+         */
+        StandWay: {
+            /**
+             * Base
+             * @default round
+             * @enum {string}
+             */
+            base: "round" | "square";
+            /**
+             * Base across
+             * @description diameter, or width of a square one, mm
+             * @default 100
+             */
+            base_mm: number;
+            /**
+             * Base thickness
+             * @default 8
+             */
+            base_thick_mm: number;
+            /**
+             * Peg
+             * @description diameter, or across flats for a square one, mm
+             * @default 8
+             */
+            diameter_mm: number;
+            /**
+             * To
+             * @description a point in the model, mm
+             */
+            end_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stand";
+            /**
+             * Rod of
+             * @default steel
+             */
+            of: string;
+            /**
+             * Peg of
+             * @description printed on the base, or a bought rod
+             * @default printed
+             * @enum {string}
+             */
+            peg: "printed" | "rod";
+            /**
+             * Shape
+             * @description of the peg
+             * @default round
+             * @enum {string}
+             */
+            shape: "round" | "square";
+            /**
+             * From
+             * @description a point in the model, mm
+             */
+            start_mm: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * StepView
@@ -5062,7 +5460,7 @@ export interface components {
          */
         SuitView: {
             /** Joints */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"])[];
             /** Without */
             without: string[];
         };
@@ -5082,7 +5480,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "thread" | "magnet" | "screw" | "butt";
+            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "thread" | "magnet" | "screw" | "hinge" | "butt";
             /**
              * One Way
              * @description pegs so that pieces cannot be put together turned
@@ -5123,6 +5521,26 @@ export interface components {
             issues: components["schemas"]["IssueView"][];
             /** Mesh */
             mesh: string;
+        };
+        /**
+         * SwingView
+         * @description The axis a door turns about: a point on it, its direction, and by how much it opens (right-handed about it).
+         */
+        SwingView: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Opens Deg */
+            opens_deg: number;
         };
         /**
          * TakenOver
@@ -5439,7 +5857,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**

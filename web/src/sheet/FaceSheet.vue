@@ -174,6 +174,12 @@ const calloutOf = computed(() => {
         <text class="dim" :transform="`translate(${X(box.x0) - 40} ${Y(box.cy) + 40}) rotate(-90)`">
           {{ mm(box.h) }}
         </text>
+        <g v-for="(m, k) in face?.poles ?? []" :key="`m${k}`" class="module" data-test="module-drawn">
+          <circle :cx="X(m[0])" :cy="Y(m[1])" :r="Math.abs(X(m[2]) - X(0))" />
+          <text :x="X(m[0])" :y="Y(m[1]) + 5" class="pole">
+            {{ (m[3] === 'n') !== mirrored ? 'N' : 'S' }}
+          </text>
+        </g>
         <g v-if="calloutOf">
           <line
             :x1="calloutOf.x"
@@ -307,6 +313,12 @@ svg {
   stroke: var(--vermilion);
   stroke-width: 3;
 }
+.module circle {
+  fill: #fff;
+  fill-opacity: 0.85;
+  stroke: var(--ink);
+  stroke-width: 1.5;
+}
 .hold {
   fill: transparent;
 }
@@ -359,6 +371,7 @@ svg {
   display: flex;
   gap: 5px;
 }
+.module text.pole,
 .spot text.pole {
   font-size: 15px;
   font-weight: 700;

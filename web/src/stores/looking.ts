@@ -76,6 +76,8 @@ export const useLooking = defineStore('looking', () => {
   const draft = shallowRef<DraftPlane | null>(null)
   const live = shallowRef<LiveSection | null>(null)
   const cutListOpen = ref(true)
+  /** a hinge whose door is shown open, and by how much */
+  const opened = shallowRef<{ joint: string; degrees: number } | null>(null)
   const page = ref<DividePage>('partings')
   /** the chosen parting as it would be while something of it is dragged */
   const shape = shallowRef<Parting | null>(null)
@@ -102,6 +104,7 @@ export const useLooking = defineStore('looking', () => {
   function forget(): void {
     piece.value = parting.value = face.value = step.value = draft.value = live.value = null
     spread.value = 0
+    opened.value = null
     plain()
   }
 
@@ -156,6 +159,7 @@ export const useLooking = defineStore('looking', () => {
     draft,
     live,
     cutListOpen,
+    opened,
     page,
     shape,
     drawing,

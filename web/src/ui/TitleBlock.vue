@@ -35,8 +35,14 @@ const faceCells = computed<Cell[] | null>(() => {
       label: 'Area, least wall',
       text: `${mm2(face.area_mm2)}, ${face.least_wall_mm ? `${mm(face.least_wall_mm)} mm` : '–'}`,
     },
-    { label: 'Goes together', text: joints.length ? wayText(joints, face.frame.n) : 'any way, glued' },
-    { label: 'Joint', text: joints.map((j) => j.label).join(', ') || 'none yet' },
+    {
+      label: 'Goes together',
+      text: joints.length ? wayText(joints, face.frame.n) : face.modules ? 'any way' : 'any way, glued',
+    },
+    {
+      label: 'Joint',
+      text: joints.map((j) => j.label).join(', ') || (face.modules ? 'magnets of modules' : 'none yet'),
+    },
     holdsCell(face),
   ]
 })

@@ -160,11 +160,6 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
     bottom: 50px;
   }
 }
-.chip[aria-pressed='true'] {
-  background: var(--ink);
-  border-color: var(--ink);
-  color: var(--sheet);
-}
 .panel {
   flex-basis: 100%;
   display: flex;

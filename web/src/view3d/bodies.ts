@@ -14,6 +14,7 @@ export interface Looked {
   step: number | null
   spread: number
   face: string | null
+  opened: { joint: string; degrees: number } | null
   page: DividePage
 }
 
@@ -50,14 +51,46 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): Body
   }
   if (station === 'assemble') return stepBodies(build, looked)
   const matrices = spreadOf(build, looked.spread)
+  if (station === 'join') openDoor(build, looked, matrices)
   const bodies = pieces.map((p) => spec(p, matrices.get(String(p.number))!, p.number === looked.piece))
   const marking = station === 'divide' && looked.page === 'marks' && looked.spread < 0.005
   if (station === 'join') {
     const whole = looked.spread < 0.005 ? wayBodies(build) : []
-    return [...bodies, ...looseBodies(build, matrices), ...whole]
+    return [...bodies, ...looseBodies(build, matrices), ...boughtBodies(build, matrices), ...whole]
   }
   return marking ? [...bodies.map((b) => ({ ...b, colour: '#d8c6a3' })), ...patches(build)] : bodies
 }
+
+/** The door of a hinge that is shown open, turned about its axis. */
+function openDoor(build: BuildView, looked: Looked, matrices: Map<string, Matrix4>): void {
+  const joint = build.joints?.find((j) => j.id === looked.opened?.joint)
+  const door = build.faces?.find((f) => f.id === joint?.face)?.b
+  const now = matrices.get(String(door))
+  if (!joint?.swing || !now || !looked.opened) return
+  const at = new Vector3(...joint.swing.at)
+  const angle = (Math.min(looked.opened.degrees, joint.swing.opens_deg) * Math.PI) / 180
+  const turn = new Matrix4()
+    .makeTranslation(at.x, at.y, at.z)
+    .multiply(new Matrix4().makeRotationAxis(new Vector3(...joint.swing.along), angle))
+    .multiply(new Matrix4().makeTranslation(-at.x, -at.y, -at.z))
+  now.multiply(turn)
+}
+
+const TONES = { steel: '#6f7a80', n: '#8c3b2e', s: '#c9cfd2' }
+/** Magnets by their two halves, pins and screws, moved along with their pieces. */
+const boughtBodies = (build: BuildView, matrices: Map<string, Matrix4>): BodySpec[] =>
+  (build.bought ?? []).flatMap((part) =>
+    part.places.map((at, k) => ({
+      id: `bought-${part.name}-${part.tone}-${k}`,
+      number: null,
+      of: at.pieces,
+      mesh: part.mesh,
+      colour: TONES[part.tone],
+      solidity: 1,
+      chosen: false,
+      matrix: matrices.get(String(at.pieces[0]))!.clone().multiply(rowMajor(at.matrix)),
+    })),
+  )
 
 /** Dowels and keys where they sit, moved along with the first of the pieces they join. */
 const looseBodies = (build: BuildView, matrices: Map<string, Matrix4>): BodySpec[] =>
@@ -80,11 +113,12 @@ const wayBodies = (build: BuildView): BodySpec[] =>
     number: null,
     of: way.pieces,
     mesh: way.mesh,
-    colour: way.kind === 'rod' ? '#6f7a80' : '#3c4a3a',
+    colour: WAY_COLOURS[way.kind] ?? '#3c4a3a',
     solidity: 1,
     chosen: false,
     matrix: new Matrix4(),
   }))
+const WAY_COLOURS: Record<string, string> = { rod: '#6f7a80', cable: '#3c4a3a', stand: '#8f5b34' }
 const LOOSE_COLOUR = '#8f5b34'
 
 export const MARK_COLOURS: Record<string, string> = { keep: '#8a5d08', show: '#2f4e6f', hidden: '#6d6258' }

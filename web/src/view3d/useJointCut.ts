@@ -48,10 +48,18 @@ export function useJointCut(joining: Readonly<Ref<boolean>>) {
     let normal: Vec3 = v
     if (joint?.kind === 'key' && place) normal = inPlane(u, v, [middle[0] - place[0], middle[1] - place[1]])
     else if (slide) normal = slide.map((w) => -w) as Vec3
+    if (joint?.swing) {
+      looking.opened = null
+      cutAcross(joint.swing.along, joint.swing.at, at, joint.deep_mm)
+      return
+    }
+    cutAcross(normal, point, at, joint?.deep_mm)
+  }
+  function cutAcross(normal: Vec3, point: Vec3, at: FaceView, deep = 8): void {
     looking.spread = 0
     looking.cutPlane = { normal, offset: dot(point, normal) }
     looking.only = [at.a, at.b]
-    looking.lookAt = { eye: normal, at: point, reach: 12 + 2.5 * (joint?.deep_mm ?? 8) }
+    looking.lookAt = { eye: normal, at: point, reach: 12 + 2.5 * deep }
   }
   watch(() => looking.face, allAgain)
 

@@ -8,6 +8,7 @@ import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import FitsBlock from './FitsBlock.vue'
 import MarksBlock from './MarksBlock.vue'
+import ModulesBlock from './ModulesBlock.vue'
 import WaysBlock from './WaysBlock.vue'
 import JointForm from './JointForm.vue'
 import { added, alike, copiedTo, idOf, infoOf, KINDS, type JointKind } from './joints'
@@ -19,13 +20,14 @@ const everywhere = ref<SuitKind>('auto')
 const face = computed(() => project.faces.find((f) => f.id === looking.face) ?? null)
 const jointsOf = (f: FaceView): Joint[] => (project.plan?.joints ?? []).filter((j) => idOf(j) === f.id)
 const joints = computed(() => (face.value ? jointsOf(face.value) : []))
-const bare = computed(() => project.faces.filter((f) => jointsOf(f).length === 0))
+const bare = computed(() => project.faces.filter((f) => jointsOf(f).length === 0 && !f.modules))
 const placedOf = (joint: Joint) => project.joints.find((j) => j.id === joint.id)
 const tiny = (f: FaceView) => f.room_radius_mm < 0.75
 const stateOf = (f: FaceView): { text: string; tone: string } => {
   const placed = project.joints.filter((j) => j.face === f.id)
   const found = project.findings.filter((x) => x.station === 'join' && x.face === f.label && !x.accepted)
   if (found.some((x) => x.severity === 'must-fix')) return { text: 'must fix', tone: 'bad' }
+  if (placed.length === 0 && f.modules) return { text: 'modules', tone: '' }
   if (placed.length === 0 && f.lap) return { text: 'overlaps', tone: '' }
   if (placed.length === 0) return { text: tiny(f) ? 'small' : 'needs one', tone: 'look' }
   if (found.some((x) => x.severity === 'look-at')) return { text: 'look at', tone: 'look' }
@@ -155,6 +157,7 @@ function remove(joint: Joint): void {
               .map((j) => placedOf(j)?.label ?? j.kind)
               .join(', ') ||
             f.lap ||
+            (f.modules ? 'magnets in its sides' : '') ||
             'no joint yet'
           }}
         </span>
@@ -225,6 +228,7 @@ function remove(joint: Joint): void {
     <FindingList :findings="findings" />
   </div>
   <WaysBlock />
+  <ModulesBlock />
   <MarksBlock :face="face" />
   <FitsBlock />
 </template>

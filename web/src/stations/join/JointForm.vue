@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { FaceView, Joint } from '@/api/client'
 import { mm } from '@/api/format'
+import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
@@ -18,6 +19,7 @@ const emit = defineEmits<{
   remove: []
 }>()
 const project = useProject()
+const looking = useLooking()
 const sketch = ref(false)
 const laddering = ref(false)
 const info = computed(() => infoOf(props.joint.kind))
@@ -35,6 +37,7 @@ const fields = computed(() => {
     stop_mm: ends === 'closed' || ends === 'stopped',
     width_mm: magnet === null || magnet === 'block',
     hole_mm: magnet === 'ring',
+    of: props.joint.kind !== 'hinge' || props.joint.pin !== 'in place',
   }
   return info.value.fields.filter((f) => shown[f] ?? true)
 })
@@ -52,6 +55,15 @@ function turnPole(index: number): void {
   const poles = placed.value?.poles ?? []
   const next = poles.map((p, k) => (k === index ? (p === 'n' ? 's' : 'n') : p))
   emit('change', `Pole of ${placed.value!.letters[index]}`, { ...props.joint, poles: next } as Joint)
+}
+/** how far the door is shown open, in degrees */
+const openNow = computed(() => (looking.opened?.joint === props.joint.id ? looking.opened.degrees : 0))
+function openTo(degrees: number): void {
+  looking.cutPlane = looking.only = null
+  looking.spread = 0
+  const swing = placed.value?.swing
+  if (degrees && !looking.opened && swing) looking.flyTo = { at: swing.at, reach: 90 }
+  looking.opened = degrees ? { joint: props.joint.id, degrees } : null
 }
 const fitFields = computed(() => (props.joint.kind === 'butt' ? [] : ['fit', 'clearance_mm']))
 const clearance = (fit: string) => (project.plan?.fits as Record<string, number> | undefined)?.[fit] ?? 0
@@ -79,6 +91,7 @@ const words = computed(() => ({
     pilot: 'the plastic: a wood screw',
   },
   held: { glue: 'glue', press: 'pressing it in', 'laid in': 'laying it in, printing paused' },
+  pin: { loose: 'loose, put in afterwards', 'in place': 'printed in place' },
   hand: { right: 'right, as usual', left: 'left' },
   surface: { under: 'the underside', inside: 'the inside', outside: 'the outside' },
   runs: { inner: 'the inner outline', outer: 'the outer outline', middle: 'the middle of the wall' },
@@ -201,6 +214,20 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
         >They pull about {{ placed.pull_n.toFixed(1) }} N in all, an estimate.</template
       >
     </p>
+    <div v-if="placed?.swing" class="row open">
+      <span class="label">Open</span>
+      <input
+        type="range"
+        min="0"
+        :max="placed.swing.opens_deg"
+        step="5"
+        :value="openNow"
+        aria-label="Show the door opened, degrees"
+        data-test="open"
+        @input="openTo(Number(($event.target as HTMLInputElement).value))"
+      />
+      <span class="soft">{{ openNow }}°</span>
+    </div>
     <details v-if="placed?.places.length" class="places">
       <summary>Places {{ joint.places ? 'set by hand' : 'spread by Hinoki' }}</summary>
       <div v-for="(p, k) in placed.places" :key="k" class="place">
@@ -281,6 +308,9 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
   cursor: pointer;
   color: var(--ink-soft);
   font-size: 12px;
+}
+.open {
+  grid-template-columns: 82px 1fr 40px;
 }
 .place {
   display: grid;

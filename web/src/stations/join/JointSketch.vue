@@ -120,6 +120,21 @@ defineProps<{ kind: string }>()
       <text x="198" y="62" class="left">into</text>
       <path class="lead" d="M196 58 122 58" />
     </template>
+    <template v-else-if="kind === 'hinge'">
+      <path class="b" d="M20 40H104V70H84V58H20z" />
+      <path class="a" d="M112 40H180V84H20V64H80V76H112z" />
+      <path class="male" d="M94 28a14 14 0 1 0 28 0a14 14 0 1 0 -28 0" />
+      <path class="bore" d="M102 28a6 6 0 1 0 12 0a6 6 0 1 0 -12 0" />
+      <path class="dim" d="M102 28H114" />
+      <text x="198" y="16" class="left">pin</text>
+      <path class="lead" d="M195 13 112 26" />
+      <text x="198" y="34" class="left">wall</text>
+      <path class="lead" d="M195 30 119 30" />
+      <path class="dim" d="M72 28V40" />
+      <text x="66" y="32" class="right">off</text>
+      <text x="198" y="56" class="left">gap</text>
+      <path class="lead" d="M195 52 109 50" />
+    </template>
     <template v-else>
       <path class="b" d="M30 8H190V46H30z" />
       <path class="a" d="M30 46H190V84H30z" />

@@ -15,23 +15,58 @@ const chosenId = ref('')
 const ways = computed(() => project.plan?.ways ?? [])
 const chosen = computed(() => ways.value.find((w) => w.id === chosenId.value) ?? ways.value[0] ?? null)
 const viewOf = (way: Way) => project.build?.ways?.find((v) => v.id === way.id)
-const schema = computed(() => (chosen.value?.kind === 'cable' ? 'CableWay' : 'RodWay'))
+interface Info {
+  schema: string
+  fields: string[]
+  name: string
+}
+const KINDS: Record<Way['kind'], Info> = {
+  rod: {
+    schema: 'RodWay',
+    fields: ['start_mm', 'end_mm', 'diameter_mm', 'shape', 'of', 'fit'],
+    name: 'a rod',
+  },
+  cable: {
+    schema: 'CableWay',
+    fields: ['start_mm', 'end_mm', 'diameter_mm', 'bend_mm'],
+    name: 'a cable way',
+  },
+  stand: {
+    schema: 'StandWay',
+    fields: [
+      'start_mm',
+      'end_mm',
+      'peg',
+      'shape',
+      'diameter_mm',
+      'of',
+      'base',
+      'base_mm',
+      'base_thick_mm',
+      'fit',
+    ],
+    name: 'a stand',
+  },
+}
+const info = computed(() => KINDS[chosen.value?.kind ?? 'rod'])
 const fields = computed(() =>
-  chosen.value?.kind === 'cable'
-    ? ['start_mm', 'end_mm', 'diameter_mm', 'bend_mm']
-    : ['start_mm', 'end_mm', 'diameter_mm', 'shape', 'of', 'fit'],
+  info.value.fields.filter((f) => f !== 'of' || chosen.value?.kind !== 'stand' || chosen.value.peg === 'rod'),
 )
 const value = computed(() => chosen.value as unknown as Record<string, unknown>)
 const via = computed(() => (chosen.value?.kind === 'cable' ? (chosen.value.via_mm ?? []) : []))
 const findings = computed(() => project.findings.filter((f) => f.code.startsWith('way-')))
-const WORDS = { shape: { round: 'Round', square: 'Square' } }
+const WORDS = {
+  shape: { round: 'Round', square: 'Square' },
+  base: { round: 'Round', square: 'Square' },
+  peg: { printed: 'printed on the base', rod: 'a bought rod' },
+}
 
 function keep(what: string, next: Way): void {
   void project.edit(what, (plan) => {
     plan.ways = plan.ways?.map((w) => (w.id === next.id ? next : w))
   })
 }
-/** A new one runs upright through the middle of the model. */
+/** A new one runs upright through the middle of the model; a stand holds it from below. */
 function add(kind: Way['kind']): void {
   const model = project.build?.model
   if (!model) return
@@ -43,9 +78,13 @@ function add(kind: Way['kind']): void {
     Math.round(z * 10) / 10,
   ]
   const inset = kind === 'rod' ? 5 : 0
-  const way = { kind, id: `w${number}`, start_mm: at(low[2] + inset), end_mm: at(high[2] - inset) }
+  const ends =
+    kind === 'stand'
+      ? { start_mm: at(low[2] + 15), end_mm: at(low[2] - 40) }
+      : { start_mm: at(low[2] + inset), end_mm: at(high[2] - inset) }
+  const way = { kind, id: `w${number}`, ...ends }
   chosenId.value = way.id
-  void project.edit(kind === 'rod' ? 'Added a rod' : 'Added a cable way', (plan) => {
+  void project.edit(`Added ${KINDS[kind].name}`, (plan) => {
     plan.ways = [...(plan.ways ?? []), way as Way]
   })
 }
@@ -78,7 +117,7 @@ function dropVia(index: number): void {
     keep('Removed a bend', { ...way, via_mm: via.value.filter((_, k) => k !== index) })
 }
 function remove(way: Way): void {
-  void project.edit(way.kind === 'rod' ? 'Removed a rod' : 'Removed a cable way', (plan) => {
+  void project.edit(`Removed ${KINDS[way.kind].name}`, (plan) => {
     plan.ways = plan.ways?.filter((w) => w.id !== way.id)
   })
 }
@@ -86,7 +125,7 @@ function remove(way: Way): void {
 
 <template>
   <div class="block" data-test="ways">
-    <h2>Rods and cable ways <small>through several pieces</small></h2>
+    <h2>Rods, cable ways, stands</h2>
     <ul v-if="ways.length" class="list">
       <li
         v-for="w in ways"
@@ -101,7 +140,7 @@ function remove(way: Way): void {
     </ul>
     <template v-if="chosen">
       <SchemaForm
-        :schema="schema"
+        :schema="info.schema"
         :fields="fields"
         :picks="['start_mm', 'end_mm']"
         :value="value"
@@ -137,6 +176,7 @@ function remove(way: Way): void {
     <div class="chips add">
       <button class="chip" data-test="add-rod" @click="add('rod')">+ Rod</button>
       <button class="chip" data-test="add-cable" @click="add('cable')">+ Cable way</button>
+      <button class="chip" data-test="add-stand" @click="add('stand')">+ Stand</button>
     </div>
   </div>
 </template>

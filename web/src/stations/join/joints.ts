@@ -132,6 +132,14 @@ export const KINDS: readonly KindInfo[] = [
     when: 'Holds hard and comes apart again. The heads are seen, so put them where nobody looks.',
   },
   {
+    kind: 'hinge',
+    name: 'Hinge',
+    says: 'Hinge, at an edge',
+    schema: 'HingeJoint',
+    fields: ['length_mm', 'knuckles', 'pin', 'pin_mm', 'of', 'wall_mm', 'gap_mm', 'off_mm', 'opens_deg'],
+    when: 'Doors and lids. It stands at the edge of the upper piece, the pin passes over the surface.',
+  },
+  {
     kind: 'butt',
     name: 'Glue only',
     says: 'Butt joint, glued',
