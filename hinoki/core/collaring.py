@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import shapely
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.faces import MatingFace
@@ -23,6 +24,7 @@ PEGS_MM = (5.0, 4.0, 3.0)
 """pegs tried in a collar, large ones first"""
 THREAD_COLLARS_MM = (2.0, 3.0, 4.0, 6.0, 8.0)
 """collars tried for a threaded ring, thin ones first"""
+FAR_MM = 1e3
 WIDER_MM = (0.5, 3.0)
 """what a collar has more than its pegs need: little where walls stand upright, more where they lean"""
 
@@ -33,6 +35,8 @@ class Collared:
 
     face: MatingFace
     gains: Mapping[SideName, Solid]
+    bare: Mapping[SideName, Part]
+    """the pieces without"""
 
 
 @dataclass
@@ -66,11 +70,28 @@ class Ground:
             replace(face.part(s), solid=face.part(s).solid.plus([gains[s]]), made_by=key_of(key, face.part(s).made_by))
             for s in SIDES
         )
-        return Collared(MatingFace(face.ref, face.frame, shape, a, b), gains)
+        return Collared(MatingFace(face.ref, face.frame, shape, a, b), gains, {s: face.part(s) for s in SIDES})
 
     def _bounds(self, face: MatingFace, part: Part) -> Bounds:
         planes = [(end.frame, end.side) for end in part.ends if not end.frame.same_plane(face.frame)]
         return Bounds(planes, [other.solid for other in self.parts if other.key != part.key])
+
+
+def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], around_mm: float) -> Collared:
+    """The same face with only what of its collars lies within `around_mm` of a place: bosses; `bare` is it without any."""
+    face, discs = grown.face, [shapely.Point(p).buffer(around_mm) for p in places]
+    if not discs:
+        return grown
+    key = key_of("bossed", face.made_by, places, around_mm)
+    within = as_multi(shapely.union_all(discs))
+    column = Solid.drawn(within, -FAR_MM, FAR_MM).placed(face.frame.to_world)
+    gains = {side: solid.common(column) for side, solid in grown.gains.items()}
+    shape = as_multi(shapely.union(bare, shapely.intersection(face.shape, within)))
+    a, b = (
+        replace(grown.bare[s], solid=grown.bare[s].solid.plus([gains[s]]), made_by=key_of(key, grown.bare[s].made_by))
+        for s in SIDES
+    )
+    return Collared(MatingFace(face.ref, face.frame, shape, a, b), gains, grown.bare)
 
 
 def collar_for(diameter_mm: float, standing: Standing, more_mm: float = WIDER_MM[0]) -> float:

@@ -15,6 +15,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.contacts import contacts, separate_pairs
 from hinoki.core.frames import Frame
 from hinoki.core.joints import FaceRef, Place, SideName
+from hinoki.core.mesh import Points
 from hinoki.core.partings.base import box_sides
 from hinoki.core.pieces import Part
 from hinoki.core.sections import flat_faces_at
@@ -42,9 +43,10 @@ class MatingFace:
         """The piece on a side."""
         return self.a if side == "a" else self.b
 
-    def thick_at(self, side: SideName, place: Place) -> float:
-        """How far it is from a place on the face to where the piece on a side ends, along the normal, in mm."""
-        way = self.frame.n if side == "b" else -self.frame.n
+    def thick_at(self, side: SideName, place: Place, way: Points | None = None) -> float:
+        """How far it is from a place on the face to where the piece on a side ends, along the normal or a way (3,), in mm."""
+        if way is None:
+            way = self.frame.n if side == "b" else -self.frame.n
         start = self.frame.world(np.array([place]))[0] + FROM_FACE_MM * way
         hits = self.part(side).solid.ray(start, start + FAR_MM * way)
         return FROM_FACE_MM + float(np.linalg.norm(hits[0] - start)) if len(hits) else 0.0

@@ -79,6 +79,17 @@ def plane_frame(point: Points, normal: Points) -> Frame:
     return Frame(origin=np.asarray(point, dtype=np.float64), u=u, v=np.cross(n, u), n=n)
 
 
+def turned_to(way: Points) -> Points:
+    """The (3, 4) matrix of the least turn that brings Z to a unit vector (3,)."""
+    axis = np.cross(AXES["z"], way)
+    sine, cosine = float(np.linalg.norm(axis)), float(way[2])
+    if sine < 1e-9:
+        return np.column_stack([np.diag([1.0, 1.0, 1.0] if cosine > 0 else [1.0, -1.0, -1.0]), np.zeros(3)])
+    x, y, z = axis / sine
+    cross = np.array([[0, -z, y], [z, 0, -x], [-y, x, 0]])
+    return np.column_stack([np.eye(3) + sine * cross + (1 - cosine) * (cross @ cross), np.zeros(3)])
+
+
 def shifted(x: float, y: float, z: float) -> Points:
     """The (3, 4) matrix of a shift."""
     return np.column_stack([np.eye(3), np.array([x, y, z])])

@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 import numpy as np
 import shapely
@@ -10,7 +10,7 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.walls import NOTHING_MM3, Weak, weak_tools
-from hinoki.core.collaring import Ground
+from hinoki.core.collaring import Ground, bossed
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
 from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
@@ -190,7 +190,7 @@ def _place(
     grown = ground.collared(face, wish, cache) if wish else None
     if grown:
         face = grown.face
-        standing = replace(standing, shape=face.shape)
+        standing = standing_on(face, plan, joint.fit, joint.clearance_mm)
     near = [*_near(joint, face, standing, before), *_ways_near(face, ground)]
     # the id does not shape anything, so it stays out of the keys
     shape = joint.model_dump(mode="json", exclude={"id", "places", "fit", "clearance_mm"})
@@ -219,6 +219,9 @@ def _place(
         return tools, weak, joint.problems(standing, places, Depths(face))
 
     places, room = cache.get(asked, choose)
+    if grown and wish and wish.around_mm is not None:
+        grown = bossed(grown, bare, places, wish.around_mm)
+        face, standing = grown.face, standing_on(grown.face, plan, joint.fit, joint.clearance_mm)
     key = key_of("tools", face.made_by, shape, places, figures)
     tools, weak, problems = cache.get(key, make, lambda made: 400 * len(made[0].each) + 100)
     if wish and not grown:

@@ -4,6 +4,7 @@ import math
 import unittest
 
 import numpy as np
+import shapely
 
 from hinoki.core.engine import Built
 from hinoki.core.joints import FaceRef, ScrewJoint
@@ -11,7 +12,7 @@ from hinoki.core.partings import FlatParting
 from hinoki.core.screws import clearance_hole_mm, head_of, lengths_of, nut_of
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
-from tests.shapes import box, built, level, plan_for, stl_of
+from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 BLOCK = box(60, 60, 60)
@@ -134,3 +135,97 @@ class Noticed(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Slots(unittest.TestCase):
+    def test_a_nut_from_the_side_slides_in_through_a_slot_as_wide_as_its_flats(self) -> None:
+        joint = screw(size="M4", into="nut", nut_from="side", nut_deep_mm=4, places=((20.0, 0.0),))
+        result = joined(joint)
+        below = piece(result, "p1-")
+        flats, high = nut_of(4)
+        # in the middle of the nut's height the slot is open towards +X, the near side
+        section = below.slice(40 - 4 - high / 2)
+        self.assertFalse(section.contains(shapely.Point(26, 0)))
+        self.assertTrue(section.contains(shapely.Point(14, 0)))
+        cut = shapely.box(24, -20, 29, 20).difference(section)
+        _, low, _, high_y = cut.bounds
+        self.assertAlmostEqual(high_y - low, flats + 0.2, delta=0.01)
+        # above and below it there is only the bore
+        self.assertAlmostEqual(hole(below, 38), clearance_hole_mm(4), delta=0.02)
+        self.assertEqual([f.code for f in result.view.findings if f.severity == "must-fix"], [])
+
+    def test_the_slot_goes_where_it_is_told_on_either_side(self) -> None:
+        for on in ("a", "b"):
+            result = joined(screw(size="M3", into="nut", nut_from="side", slot_deg=90, on=on), at=30)
+            holder = piece(result, "p1-" if on == "b" else "p1+")
+            high = 30 - 4 if on == "b" else 30 + 4
+            section = holder.slice(high)
+            v = result.placed[0].standing.frame.v
+            self.assertFalse(section.contains(shapely.Point(20 * float(v[0]), 20 * float(v[1]))), on)
+            self.assertTrue(section.contains(shapely.Point(-20 * float(v[0]), -20 * float(v[1]))), on)
+
+    def test_the_screw_reaches_through_its_nut(self) -> None:
+        joint = screw(size="M3", into="nut", nut_from="side", nut_deep_mm=5)
+        at = joint.driven(joined(joint).placed[0].standing, (0, 0))
+        assert at.length_mm is not None
+        self.assertGreaterEqual(at.length_mm - at.grip_mm, 5 + nut_of(3)[1])
+
+
+class Leaning(unittest.TestCase):
+    def test_a_leaning_screw_keeps_its_hole_and_leans_as_told(self) -> None:
+        joint = screw(size="M4", tilt_deg=30, tilt_to_deg=0)
+        result = joined(joint)
+        above = piece(result, "p1+")
+        shank = above.slice(44)
+        (ring,) = shank.geoms[0].interiors
+        middle = shapely.Polygon(ring).centroid
+        u = result.placed[0].standing.frame.u
+        self.assertAlmostEqual(middle.x * float(u[0]), 4 * math.tan(math.radians(30)), delta=0.02)
+        # a round bore cut at a slant is an ellipse: wider by 1/cos
+        self.assertAlmostEqual(
+            shapely.Polygon(ring).area, math.pi / 4 * clearance_hole_mm(4) ** 2 / math.cos(math.radians(30)), delta=0.05
+        )
+        self.assertEqual([f.code for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertIn("leaning 30°", joint.label())
+
+    def test_both_sides_lie_on_one_axis(self) -> None:
+        for on in ("a", "b"):
+            result = joined(screw(size="M4", tilt_deg=25, tilt_to_deg=40, on=on), at=30)
+            axis = result.placed[0].joint.axis(result.placed[0].standing, (0.0, 0.0))  # type: ignore[union-attr]
+            at = result.placed[0].standing.frame.world(np.array([[0.0, 0.0]]))[0]
+            for part in result.parts:
+                for way in (-3.0, 3.0):
+                    spot = at + way * axis
+                    ball = Solid.box((spot - 0.3).tolist(), (spot + 0.3).tolist())
+                    self.assertEqual(part.solid.common(ball).volume_mm3, 0)
+
+    def test_one_that_leans_out_of_the_side_is_told(self) -> None:
+        codes = {f.code for f in joined(screw(size="M4", tilt_deg=45, places=((-26.0, 0.0),))).view.findings}
+        self.assertTrue(codes & {"joint-breaks-through", "joint-thin-wall"})
+
+
+class Bosses(unittest.TestCase):
+    TUBE = tube(30, 26, 80)
+
+    def test_a_boss_grows_inside_a_thin_wall_round_each_screw_only(self) -> None:
+        joint = ScrewJoint(id="j1", face=FACE, count=3, size="M3", boss_mm=8)
+        result = joined(joint, solid=self.TUBE)
+        self.assertEqual(len(result.placed[0].places), 3)
+        self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+        for part, before in zip(result.parts, result.before, strict=True):
+            self.assertEqual(part.solid.size.round(3).tolist(), before.solid.size.round(3).tolist())
+            self.assertEqual(len(part.solid.lumps()), 1)
+        ring = result.placed[0].collar
+        self.assertEqual(len(ring.geoms), 3)
+        self.assertLess(ring.area, 0.6 * (math.pi * (26**2 - 18**2)))
+
+    def test_without_a_boss_there_is_no_room(self) -> None:
+        result = joined(ScrewJoint(id="j1", face=FACE, count=3, size="M3"), solid=self.TUBE)
+        self.assertIn("joint-no-room", {f.code for f in result.view.findings})
+
+
+class OwnInserts(unittest.TestCase):
+    def test_a_typed_insert_sets_bore_length_and_what_is_bought(self) -> None:
+        result = joined(screw(size="M3", insert_bore_mm=4.4, insert_long_mm=6))
+        self.assertAlmostEqual(hole(piece(result, "p1-"), 39), 4.4, delta=0.02)
+        self.assertIn("insert M3 × 6, ø4.4", [h.name for h in result.view.hardware])

@@ -79,8 +79,8 @@ class Standing:
     clearance_mm: float
     least_wall_mm: float
     line_mm: float = 0.45
-    through: Callable[[SideName, Place], float] = lambda _side, _place: math.inf
-    """how far it is from a place on the face to where the piece on a side ends, along the normal, in mm"""
+    through: Callable[[SideName, Place, Points | None], float] = lambda _side, _place, _way: math.inf
+    """how far it is from a place on the face to where the piece on a side ends, along the normal or a way (3,), in mm"""
     top: Callable[[SideName, Place], float] = lambda _side, _place: -math.inf
     """how far above the face's plane, towards B, the piece on a side reaches at a place; −∞ where it is not there"""
     sections: Sections | None = None
@@ -161,6 +161,8 @@ class CollarWish:
 
     thick_mm: float
     deep_mm: Mapping[SideName, float]
+    around_mm: float | None = None
+    """only so far around its places, as bosses; None for all along the wall"""
 
 
 @dataclass(frozen=True)

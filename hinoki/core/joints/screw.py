@@ -1,11 +1,9 @@
-"""Screw: a bought screw through one piece into an insert, a nut or a pilot bore in the other."""
+"""Screw: a bought screw through one piece into an insert, a nut or a pilot bore in the other; its tools are in screw_tools."""
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Annotated, Literal, Self, get_args
 
-import numpy as np
 import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon
@@ -13,11 +11,11 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.frames import Frame
 from hinoki.core.hardware import Hardware
 from hinoki.core.joints.base import (
-    JUST_INSIDE_MM,
-    OPENING_MM,
     Bought,
+    CollarWish,
     Direction,
     JointBase,
+    Measure,
     Place,
     Problem,
     Sections,
@@ -26,9 +24,11 @@ from hinoki.core.joints.base import (
     Tool,
     Tools,
 )
-from hinoki.core.joints.pegs import into
+from hinoki.core.joints.pegs import Thick
+from hinoki.core.joints.screw_tools import TIP_MM, Driven, headed, screw_matrix, threaded
 from hinoki.core.joints.spreading import spread
 from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.mesh import Points
 from hinoki.core.screws import (
     PILOT,
     WOOD_HEAD,
@@ -44,25 +44,16 @@ from hinoki.core.solid import Solid
 
 Size = Literal["M2", "M2.5", "M3", "M4", "M5", "M6", "M8"]
 SIZES: tuple[Size, ...] = get_args(Size)
-TIP_MM = 1.0
-"""free bore beyond a screw's end"""
 LEAST_GRIP_MM = 2.0
 """material under a head: less of it breaks out (common practice)"""
 WOOD_BITE = 3.0
 """how many diameters a wood screw goes into its pilot bore"""
-OUT_MM = 60.0
-"""how far the way for the head is kept open outside"""
-
-
-@dataclass(frozen=True)
-class Driven:
-    """One screw where it stands: how thick the piece under its head is there, what of it is gripped, how deep the screw goes
-    into the other piece, and its length on sale (None where none is long enough)."""
-
-    thick_mm: float
-    grip_mm: float
-    bite_mm: float
-    length_mm: float | None
+BOSS_DEEP_MM = 4.0
+"""how high a boss stands under a head"""
+BOSS_MM = 1.0
+"""how much wider a boss is than what stands in it needs"""
+SPLITS = 1.75
+"""least boss of an insert as a share of its bore (common practice: 5.6 mm round a bore of 3.2 mm)"""
 
 
 class ScrewJoint(JointBase, frozen=True):
@@ -77,6 +68,22 @@ class ScrewJoint(JointBase, frozen=True):
         0.3, title="Sunk", description="how far the head lies below the surface, mm"
     )
     on: Literal["a", "b"] = Field("b", title="Heads in", description="the piece the heads are in")
+    nut_from: Literal["face", "side"] = Field("face", title="Nut comes in from", description="a slot leads to it from the side")
+    nut_deep_mm: Annotated[float, Field(ge=0.8, le=50, allow_inf_nan=False)] = Field(
+        3.0, title="Nut below the face", description="plastic it bears on, for one from the side, mm"
+    )
+    slot_deg: Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)] | None = Field(
+        None, title="Slot towards", description="direction in the face, degrees; none: the shortest way out"
+    )
+    tilt_deg: Annotated[float, Field(ge=0, le=45, allow_inf_nan=False)] = Field(
+        0.0, title="Leans by", description="from the normal of the face, degrees"
+    )
+    tilt_to_deg: Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)] = Field(
+        0.0, title="Leans towards", description="direction in the face that the head leans to, degrees"
+    )
+    insert_bore_mm: Measure | None = Field(None, title="Own insert, bore", description="mm; none: the insert on sale")
+    insert_long_mm: Measure | None = Field(None, title="Own insert, length", description="mm")
+    boss_mm: Thick = Field(0.0, title="Boss", description="where a wall is thin: inside the hollow, mm thick; 0: none")
 
     @property
     def size_mm(self) -> float:
@@ -112,7 +119,9 @@ class ScrewJoint(JointBase, frozen=True):
 
     @property
     def insert(self) -> Insert | None:
-        """The shorter insert on sale; None where there is none of its size."""
+        """The own one where it is typed, else the shorter one on sale; None where there is none of its size."""
+        if self.into == "insert" and self.insert_bore_mm and self.insert_long_mm:
+            return Insert(self.insert_long_mm, self.insert_bore_mm, SPLITS * self.insert_bore_mm)
         found = inserts_of(self.size_mm)
         return found[0] if found and self.into == "insert" else None
 
@@ -128,7 +137,9 @@ class ScrewJoint(JointBase, frozen=True):
         """How far it must reach into the other piece."""
         if self.insert:
             return self.insert.length_mm
-        return WOOD_BITE * self.size_mm if self.into == "pilot" else nut_of(self.size_mm)[1] + 0.5
+        if self.into == "pilot":
+            return WOOD_BITE * self.size_mm
+        return (self.nut_deep_mm if self.nut_from == "side" else 0.0) + nut_of(self.size_mm)[1] + 0.5
 
     @property
     def radius_mm(self) -> float:
@@ -152,19 +163,37 @@ class ScrewJoint(JointBase, frozen=True):
     def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
         """The section less the widest of it, its clearance and the least wall, or the boss its insert needs."""
         boss = self.insert.boss_mm / 2 if self.insert else 0.0
-        return section.buffer(-(standing.clearance_mm + max(self.radius_mm + standing.least_wall_mm, boss)))
+        drift = math.sin(math.radians(self.tilt_deg)) * (self.least_bite_mm + TIP_MM)
+        return section.buffer(-(standing.clearance_mm + drift + max(self.radius_mm + standing.least_wall_mm, boss)))
+
+    def collar(self, standing: Standing) -> CollarWish | None:
+        """A boss round every place, as thick as was typed."""
+        if self.boss_mm <= 0:
+            return None
+        wall = standing.least_wall_mm
+        deep: dict[SideName, float] = {self.other: self.least_bite_mm + TIP_MM + wall, self.on: BOSS_DEEP_MM}
+        boss = self.insert.boss_mm / 2 if self.insert else 0.0
+        wide = max(self.radius_mm + wall, boss, self.headed.diameter_mm / 2) + standing.clearance_mm + BOSS_MM
+        return CollarWish(self.boss_mm, deep, wide)
 
     def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
         """One at the centre of the largest circle, several as far from each other as can be."""
         return spread(room, self.wanted, apart_mm)
 
+    def axis(self, standing: Standing, place: Place) -> Points:
+        """The direction (3,) from the thread to the head, in the world."""
+        frame, lean, to = standing.frame, math.radians(self.tilt_deg), math.radians(self.tilt_to_deg)
+        up = frame.n if self.on == "b" else -frame.n
+        return math.cos(lean) * up + math.sin(lean) * (math.cos(to) * frame.u + math.sin(to) * frame.v)
+
     def driven(self, standing: Standing, place: Place) -> Driven:
         """Its grip and length at a place: head sunk as typed where the piece is thin; in a thick one as long as is on sale."""
-        thick = standing.through(self.on, place)
+        thick = standing.through(self.on, place, self.axis(standing, place))
         on_sale = lengths_of(self.size_mm)
         grip = thick - self.sunk_mm - (0.0 if self.head == "countersunk" else self.headed.high_mm)
         longest = on_sale[-1] - self.least_bite_mm
-        grip = min(grip, longest)
+        # a boss ends in a cone: the head lies where it is whole
+        grip = min(grip, longest, BOSS_DEEP_MM if self.boss_mm > 0 else longest)
         long_enough = [x for x in on_sale if x >= grip + self.least_bite_mm - 1e-6]
         length = long_enough[0] if long_enough else None
         bite = (length or grip + self.least_bite_mm) - grip
@@ -175,57 +204,9 @@ class ScrewJoint(JointBase, frozen=True):
         each: list[Tool] = []
         for index, place in enumerate(places):
             at = self.driven(standing, place)
-            each.append(self._headed(index, standing, place, at))
-            each.append(self._threaded(index, standing, place, at))
+            each.append(headed(self, index, standing, place, at))
+            each.append(threaded(self, index, standing, place, at))
         return Tools(each)
-
-    def _headed(self, index: int, standing: Standing, place: Place, at: Driven) -> Tool:
-        hole, head, gap = self.hole_mm / 2, self.headed.diameter_mm / 2, standing.clearance_mm
-        grip, out = max(at.grip_mm, 0.1), max(at.thick_mm, at.grip_mm) + OUT_MM
-        shank = Solid.cylinder(hole, -OPENING_MM, grip + 0.1, around=True)
-        if self.head == "countersunk":
-            below = max(0.0, grip - (head + gap - hole))
-            seat = [Solid.cone(hole, head + gap, below, grip), Solid.cylinder(head + gap, grip - 1e-3, out, around=True)]
-        else:
-            seat = [Solid.cylinder(head + gap, grip, out, around=True)]
-        wall = standing.least_wall_mm
-        # around the shank up to the seat the piece must be whole; the way for the head leaves it on purpose
-        high = max(JUST_INSIDE_MM + 0.1, grip - (head - hole if self.head == "countersunk" else 0.0))
-        matrix = into(standing.frame, self.on, place)
-        return Tool(
-            self.on,
-            index,
-            cut=Solid.united([shank, *seat]).placed(matrix),
-            bore=Solid.cylinder(hole, JUST_INSIDE_MM, high, around=True).placed(matrix),
-            around=Solid.cylinder(hole + wall, JUST_INSIDE_MM, high).placed(matrix),
-            beyond=Solid.cylinder(hole + wall, max(JUST_INSIDE_MM, high - 0.05), high).placed(matrix),
-        )
-
-    def _threaded(self, index: int, standing: Standing, place: Place, at: Driven) -> Tool:
-        gap, wall, deep = standing.clearance_mm, standing.least_wall_mm, at.bite_mm + TIP_MM
-        radius = self.bored_mm / 2
-        cut = [Solid.cylinder(radius, -OPENING_MM, deep, around=True)]
-        wide = radius
-        if self.insert:  # a screw longer than its insert goes on in a bore of its own width
-            cut = [
-                Solid.cylinder(radius, -OPENING_MM, self.insert.length_mm + TIP_MM, around=True),
-                Solid.cylinder(self.hole_mm / 2, 0, deep, around=True),
-            ]
-            wide = max(radius, self.insert.boss_mm / 2 - wall)
-        if self.into == "nut":
-            flats, high = nut_of(self.size_mm)
-            wide = (flats / 2 + gap) / math.cos(math.pi / 6)
-            turn = np.pi / 3 * np.arange(6)
-            cut.append(Solid.drawn_ring(wide * np.column_stack([np.cos(turn), np.sin(turn)]), -OPENING_MM, high + 0.2))
-        matrix = into(standing.frame, self.other, place)
-        return Tool(
-            self.other,
-            index,
-            cut=Solid.united(cut).placed(matrix),
-            bore=Solid.cylinder(radius, JUST_INSIDE_MM, deep, around=True).placed(matrix),
-            around=Solid.cylinder(wide + wall, JUST_INSIDE_MM, min(deep, self.least_bite_mm)).placed(matrix),
-            beyond=Solid.cylinder(radius, deep, deep + wall).placed(matrix),
-        )
 
     def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         """The screws, by the length each of them has, with their inserts or nuts."""
@@ -234,7 +215,9 @@ class ScrewJoint(JointBase, frozen=True):
         lengths = [self.driven(standing, p).length_mm for p in places]
         found = [Hardware(f"{name}{self.size_mm:g} × {length:g}", 1) for length in lengths if length is not None]
         if self.insert:
-            found += [Hardware(f"insert M{self.size_mm:g} × {self.insert.length_mm:g}", len(places))] if places else []
+            own = f", ø{self.insert.bore_mm:g}" if self.insert_bore_mm and self.insert_long_mm else ""
+            name = f"insert M{self.size_mm:g} × {self.insert.length_mm:g}{own}"
+            found += [Hardware(name, len(places))] if places else []
         elif self.into == "nut" and places:
             found.append(Hardware(f"nut (ISO 4032) M{self.size_mm:g}", len(places)))
         return found
@@ -251,7 +234,7 @@ class ScrewJoint(JointBase, frozen=True):
             else:
                 top = Solid.cylinder(head.diameter_mm / 2, grip, grip + head.high_mm)
             name = f"screw {self.size} {self.head} {grip:.2f} {at.bite_mm:.2f}"
-            found.append(Bought(name, "steel", shank.plus([top]), into(standing.frame, self.on, place), self.on))
+            found.append(Bought(name, "steel", shank.plus([top]), screw_matrix(self, standing, self.on, place), self.on))
         return found
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
@@ -312,4 +295,5 @@ class ScrewJoint(JointBase, frozen=True):
         """Such as “2 screws M3 into inserts”."""
         into = {"insert": "inserts", "nut": "nuts", "pilot": "plastic"}[self.into]
         name = f"ø{self.size_mm:g}" if self.into == "pilot" else f"M{self.size_mm:g}"
-        return f"{self.wanted} {'screw' if self.wanted == 1 else 'screws'} {name} into {into}"
+        lean = f", leaning {self.tilt_deg:g}°" if self.tilt_deg else ""
+        return f"{self.wanted} {'screw' if self.wanted == 1 else 'screws'} {name} into {into}{lean}"

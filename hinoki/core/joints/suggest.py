@@ -237,7 +237,7 @@ def _screw(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint
     extent, _, _ = _measures(standing.shape)
     _, middle = largest_circle(standing.shape)
     place = (float(middle[0]), float(middle[1]))
-    on: SideName = "a" if standing.through("a", place) < standing.through("b", place) else "b"
+    on: SideName = "a" if standing.through("a", place, None) < standing.through("b", place, None) else "b"
     sizes: Iterator[Joint] = (
         ScrewJoint(id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent), size=size, on=on)
         for size in reversed(SIZES)
