@@ -4,12 +4,13 @@ import argparse
 import json
 from pathlib import Path
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ValidationError
 
 from hinoki.core.errors import BadPlan
+from hinoki.core.hole_ladder import Hole
 from hinoki.core.joints import Joint
 from hinoki.core.joints.suggest import KINDS
-from hinoki.core.ladder import clearances, ladder
+from hinoki.core.ladder import TRIED, clearances, ladder, least_for
 from hinoki.core.materials import materials
 from hinoki.core.printers import presets
 
@@ -19,7 +20,7 @@ ANY_FACE = {"parting": "p1", "member": 0, "a": "p1-", "b": "p1+"}
 def add_ladder(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
     """Add `ladder` to the command line."""
     parser = commands.add_parser("ladder", help="small test pieces of a joint at stepped clearances")
-    parser.add_argument("kind", choices=[k for k in KINDS if k != "butt"])
+    parser.add_argument("kind", choices=[*(k for k in KINDS if k != "butt"), "hole"])
     parser.add_argument(
         "--param", action="append", default=[], metavar="NAME=VALUE", help="a measure of the joint, such as diameter_mm=6"
     )
@@ -34,7 +35,7 @@ def add_ladder(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") 
 def _run(options: argparse.Namespace) -> int:
     joint = _joint(options.kind, options.param)
     printer, material = presets()[1], materials()[0]
-    steps = clearances(options.low, options.high, options.rungs)
+    steps = clearances(options.low, options.high, options.rungs, least_for(joint))
     made = ladder(joint, steps, options.least_wall, printer.line_mm, float(printer.room_mm[0]))
     options.out.mkdir(parents=True, exist_ok=True)
     (options.out / "ladder.3mf").write_bytes(made.file())
@@ -53,16 +54,15 @@ def _run(options: argparse.Namespace) -> int:
     return 0
 
 
-def _joint(kind: str, given: list[str]) -> Joint:
-    body: dict[str, object] = {"kind": kind, "id": "j1", "face": ANY_FACE}
+def _joint(kind: str, given: list[str]) -> Joint | Hole:
+    body: dict[str, object] = {"kind": kind} if kind == "hole" else {"kind": kind, "id": "j1", "face": ANY_FACE}
     for item in given:
         name, equals, value = item.partition("=")
         if not equals or not name:
             raise BadPlan(f"A measure is given as NAME=VALUE, such as diameter_mm=6; this says {item[:40]!r}.", "--param")
         body[name] = value
-    known = TypeAdapter(Joint)
     try:
-        joint: Joint = known.validate_python(body)
+        joint = TRIED.validate_python(body)
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"][1:]) or kind

@@ -5,8 +5,11 @@ from dataclasses import asdict
 from fastapi import APIRouter
 from pydantic import BaseModel
 
+from hinoki.api.projects import Shared
 from hinoki.core.hardware import magnets
+from hinoki.core.own_hardware import rods_on_sale
 from hinoki.core.threads import thread_sizes
+from hinoki.store.own_hardware import own_sizes
 
 router = APIRouter(prefix="/api")
 
@@ -19,8 +22,14 @@ class SizeView(BaseModel):
 
 
 @router.get("/sizes")
-def sizes() -> dict[str, list[SizeView]]:
-    """The sizes of hardware and threads, by the kind of joint that has them."""
+def sizes(state: Shared) -> dict[str, list[SizeView]]:
+    """The sizes of hardware and threads, by the kind of joint or way that has them; the maker's own first."""
+    with state.database.reading() as connection:
+        kept = own_sizes(connection)
+    own: dict[str, list[SizeView]] = {"magnet": [], "rod": [], "insert": []}
+    for size in kept:
+        own[size.size.kind].append(SizeView(name=f"{size.name} (own)", values=size.size.values))
+    rods = [SizeView(name=name, values=values) for name, values in rods_on_sale()]
     threads = [SizeView(name=s.name, values=asdict(s)) for s in reversed(thread_sizes())]
     discs = [
         SizeView(
@@ -35,4 +44,4 @@ def sizes() -> dict[str, list[SizeView]]:
         )
         for m in magnets()
     ]
-    return {"thread": threads, "magnet": discs}
+    return {"thread": threads, "magnet": own["magnet"] + discs, "rod": own["rod"] + rods, "screw": own["insert"]}

@@ -9,12 +9,14 @@ from pydantic import BaseModel, Field
 from starlette.responses import FileResponse
 
 from hinoki.api.builds import JobView
-from hinoki.api.projects import Shared
+from hinoki.api.projects import Shared, shown
+from hinoki.api.state import job_view
 from hinoki.api.surface import asked
 from hinoki.core.errors import NotFound
 from hinoki.core.fits import Fit
-from hinoki.core.ladder import clearances
-from hinoki.core.ladder_answers import Answers, Learned, learned
+from hinoki.core.ladder import Tried, clearances, least_for
+from hinoki.core.ladder_answers import Answers, LadderEntry, Learned, learned
+from hinoki.core.plan import Plan
 from hinoki.core.workshop import FitEntry, Workshop
 from hinoki.store import ladders as kept
 from hinoki.store import workshop as shelf
@@ -27,7 +29,18 @@ class LadderWish(BaseModel):
     """Which joint, by its name in the plan, and at which clearances."""
 
     joint: str = Field(max_length=10)
-    from_mm: Clearance = 0.05
+    from_mm: Annotated[float, Field(ge=-0.5, le=2, allow_inf_nan=False)] = 0.05
+    to_mm: Clearance = 0.3
+    rungs: int = Field(6, ge=3, le=9)
+
+
+class AnyLadder(BaseModel):
+    """What to try, a joint with its measures or a hole, for which printer and material, and at which clearances."""
+
+    of: Tried
+    printer_id: str = Field(max_length=60)
+    material_id: str = Field(max_length=60)
+    from_mm: Annotated[float, Field(ge=-0.5, le=2, allow_inf_nan=False)] = 0.05
     to_mm: Clearance = 0.3
     rungs: int = Field(6, ge=3, le=9)
 
@@ -55,8 +68,24 @@ class TakenOver(BaseModel):
 @router.post("/projects/{project_id}/ladders", status_code=202)
 def make(project_id: str, wish: LadderWish, state: Shared) -> JobView:
     """Make a ladder of a joint of the plan that is shown."""
-    clearances(wish.from_mm, wish.to_mm, wish.rungs)  # senseless ones are refused at once
+    joint = next((j for j in shown(state, project_id).plan.joints if j.id == wish.joint), None)
+    # senseless ones are refused at once
+    clearances(wish.from_mm, wish.to_mm, wish.rungs, least_for(joint) if joint else 0.0)
     return asked(state, "ladder", project_id, wish=wish.model_dump())
+
+
+@router.post("/workshop/ladders/make", status_code=202)
+def make_any(wish: AnyLadder, state: Shared) -> JobView:
+    """Make a ladder of any joint, or of a hole for something that is there, for a printer of the workshop."""
+    clearances(wish.from_mm, wish.to_mm, wish.rungs, least_for(wish.of))
+    with state.database.reading() as connection:
+        all_ = shelf.workshop(connection)
+    printer = next((p for p in all_.printers if p.id == wish.printer_id), None)
+    material = next((m for m in all_.materials if m.id == wish.material_id), None)
+    if printer is None or material is None:
+        raise NotFound("This printer or material is not in the workshop. Choose one that is.", "ladder")
+    plan = Plan(printer=printer, material=material).json_text()
+    return JobView.model_validate(job_view(state.ask_about("ladder", plan, wish=wish.model_dump(mode="json"))))
 
 
 @router.get("/ladders/{name}")
@@ -86,14 +115,14 @@ def told(answers: Answers) -> list[Learned]:
 
 
 @router.get("/workshop/ladders")
-def every(state: Shared) -> list[kept.LadderEntry]:
+def every(state: Shared) -> list[LadderEntry]:
     """All answered ladders, the newest first."""
     with state.database.reading() as connection:
         return kept.ladders(connection)
 
 
 @router.post("/workshop/ladders", status_code=201)
-def keep(entry: kept.LadderEntry, state: Shared) -> list[kept.LadderEntry]:
+def keep(entry: LadderEntry, state: Shared) -> list[LadderEntry]:
     """Keep an answered ladder beside those there are."""
     with state.database.reading() as connection:
         all_ = shelf.workshop(connection)
@@ -104,7 +133,7 @@ def keep(entry: kept.LadderEntry, state: Shared) -> list[kept.LadderEntry]:
 
 
 @router.delete("/workshop/ladders/{number}")
-def drop(number: int, state: Shared) -> list[kept.LadderEntry]:
+def drop(number: int, state: Shared) -> list[LadderEntry]:
     """Take an answered ladder out."""
     state.database.write(lambda c: kept.drop_ladder(c, number))
     return every(state)

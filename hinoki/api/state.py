@@ -83,9 +83,13 @@ class State:
         """Ask a question about a revision's model; the answer becomes a file named by what was asked."""
         with self.database.reading() as connection:
             plan = projects.revision(connection, project_id, revision).plan.json_text()
+        return self.ask_about(kind, plan, project_id, str(revision), **more)
+
+    def ask_about(self, kind: Kind, plan: str, project_id: str = "", subject: str = "", **more: object) -> Job:
+        """Ask a question about a plan, given as JSON, that may belong to no project."""
         asked = orjson.dumps([kind, plan, more, __version__, CACHE_FORMAT])
         target = f"{kind}-{hashlib.sha256(asked).hexdigest()[:32]}.json"
-        job = Job(kind, project_id, {"plan": plan, "target": target, **more}, str(revision), on_change=self._tell)
+        job = Job(kind, project_id, {"plan": plan, "target": target, **more}, subject, on_change=self._tell)
         if (self.cache / "answers" / target).exists():
             job.state, job.fraction, job.result = "done", 1.0, target
             return job

@@ -11,8 +11,10 @@ from hinoki.api.state import State
 from hinoki.core.errors import BadPlan
 from hinoki.core.fits import Fit
 from hinoki.core.materials import Material
+from hinoki.core.own_hardware import OwnSize, StockItem
 from hinoki.core.printers import Printer
 from hinoki.core.workshop import SCHEMA, FitEntry, Settings, Workshop
+from hinoki.store import own_hardware as drawer
 from hinoki.store import workshop as shelf
 
 router = APIRouter(prefix="/api/workshop")
@@ -67,6 +69,27 @@ def put_fit(printer: str, material: str, fit: Fit, body: Clearance, state: Share
     else:
         entry = FitEntry(printer_id=printer, material_id=material, fit=fit, clearance_mm=body.clearance_mm, note=body.note)
         state.database.write(lambda c: shelf.put_fit(c, entry))
+    return _all(state)
+
+
+@router.put("/own-sizes/{item}")
+def put_own_size(item: str, body: OwnSize, state: Shared) -> Workshop:
+    """Add or change a size of the maker's own."""
+    state.database.write(lambda c: drawer.put_own_size(c, body.model_copy(update={"id": item})))
+    return _all(state)
+
+
+@router.delete("/own-sizes/{item}")
+def drop_own_size(item: str, state: Shared) -> Workshop:
+    """Take a size of the maker's own out; joints keep the measures they have."""
+    state.database.write(lambda c: drawer.drop_own_size(c, item))
+    return _all(state)
+
+
+@router.put("/stock")
+def put_stock(body: StockItem, state: Shared) -> Workshop:
+    """Note how many of a thing lie in the drawer; none takes it out of the list."""
+    state.database.write(lambda c: drawer.put_stock(c, body))
     return _all(state)
 
 

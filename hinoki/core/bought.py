@@ -31,7 +31,5 @@ def _all(plan: Plan, placed: Sequence[PlacedJoint], modules: Sequence[Modules]) 
         for one in joint.joint.bought(joint.standing, joint.places):
             yield joint.part(one.side).key, joint.joint.id, one
     for group in modules:
-        keys = [m.part.key for m in group.each]
-        clearance = plan.clearance_mm(group.wanted.fit, *keys)
-        for piece, one in group.bought(clearance, plan.least_wall_mm):
+        for piece, one in group.bought(plan.least_wall_mm):
             yield piece, group.wanted.id, one

@@ -37,6 +37,7 @@ from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import laid_open
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
 from hinoki.core.plan import Plan
+from hinoki.core.pole_jig import jigs
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.seams import outer_faces, seams_of
@@ -147,7 +148,8 @@ def build(
         for p in built.placed
     ]
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
-    view.loose, built.loose = loose_parts(built.placed, ways, view.numbers)
+    tools = jigs(built.placed, modules)
+    view.loose, built.loose = loose_parts(built.placed, ways, [(n, s) for n, s, _ in tools], view.numbers)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
     if for_screen:
         view.bought, bodies = bought_views(plan, built.placed, modules, view.numbers)
@@ -156,6 +158,7 @@ def build(
         [h for p in built.placed for h in p.joint.hardware(p.standing, p.places)]
         + [h for w in ways for h in w.way.hardware()]
         + [h for m in modules for h in m.hardware()]
+        + [h for _, _, h in tools]
     )
     view.hardware = [HardwareView(name=h.name, count=h.count, spares=spares_of(h), length_mm=h.length_mm) for h in bought]
     rods = rod_motions(ways, built.faces)

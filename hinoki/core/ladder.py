@@ -5,8 +5,10 @@ import re
 import zipfile
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
+from pydantic import Field, TypeAdapter
 from shapely import affinity
 
 from hinoki.core.cache import Cache
@@ -15,6 +17,7 @@ from hinoki.core.faces import MatingFace
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.frames import plane_frame
+from hinoki.core.hole_ladder import Hole, hole_of, plate
 from hinoki.core.join import PlacedJoint, joined
 from hinoki.core.joints import SIDES, FaceRef, HingeJoint, Joint, JointBase, SideName, Standing
 from hinoki.core.joints.placing import Depths
@@ -28,6 +31,7 @@ from hinoki.core.solid import Solid
 
 LEAST_RUNGS, MOST_RUNGS = 3, 9
 MOST_CLEARANCE_MM = 2.0
+LEAST_IN_HOLE_MM = -0.5
 GAP_MM = 4.0
 MARK_DEEP_MM = 0.5
 ROW_MM = 120.0
@@ -35,6 +39,11 @@ ROW_MM = 120.0
 SAME_MM3 = 1e-4
 LAYER_S = 2.0
 """what a layer costs beside its lines: moves and the change of layer (common practice)"""
+
+
+Tried = Annotated[Joint | Hole, Field(discriminator="kind")]
+"""what a ladder can try: a joint, or a hole for something that is there already"""
+TRIED: TypeAdapter[Joint | Hole] = TypeAdapter(Tried)
 
 
 @dataclass(frozen=True)
@@ -48,9 +57,9 @@ class RungPiece:
 
 @dataclass(frozen=True)
 class Ladder:
-    """A ladder: the joint it tries, the clearance of each rung (each side, mm), its pieces, and where each stands."""
+    """A ladder: what it tries, the clearance of each rung (each side, mm), its pieces, and where each stands."""
 
-    joint: Joint
+    label: str
     clearances_mm: tuple[float, ...]
     pieces: tuple[RungPiece, ...]
     shifts_mm: tuple[tuple[float, float], ...]
@@ -74,7 +83,7 @@ class Ladder:
     def file(self) -> bytes:
         """All pieces as named objects of one 3MF."""
         rows = zip(self.pieces, self.shifts_mm, strict=True)
-        return write_3mf([Placed(p.name, p.solid.moved(x, y, 0).mesh) for p, (x, y) in rows], f"Ladder, {self.joint.label()}")
+        return write_3mf([Placed(p.name, p.solid.moved(x, y, 0).mesh) for p, (x, y) in rows], f"Ladder, {self.label}")
 
     def stl_files(self) -> bytes:
         """A ZIP with an STL for each piece."""
@@ -89,24 +98,37 @@ class Ladder:
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
-def clearances(low_mm: float, high_mm: float, rungs: int) -> tuple[float, ...]:
-    """Evenly stepped clearances. Raises BadPlan where they make no sense."""
+def clearances(low_mm: float, high_mm: float, rungs: int, least_mm: float = 0.0) -> tuple[float, ...]:
+    """Evenly stepped clearances, none under `least_mm`. Raises BadPlan where they make no sense."""
     if not LEAST_RUNGS <= rungs <= MOST_RUNGS:
         raise BadPlan(f"A ladder has {LEAST_RUNGS} to {MOST_RUNGS} rungs; {rungs} were asked for.", "rungs")
-    if not 0 <= low_mm < high_mm <= MOST_CLEARANCE_MM:
+    if not least_mm <= low_mm < high_mm <= MOST_CLEARANCE_MM:
         raise BadPlan(
-            f"A ladder goes from a smaller to a larger clearance between 0 and {MOST_CLEARANCE_MM:g} mm; "
+            f"A ladder goes from a smaller to a larger clearance between {least_mm:g} and {MOST_CLEARANCE_MM:g} mm; "
             f"{low_mm:g} to {high_mm:g} was asked for.",
             "clearances",
         )
     return tuple(round(float(c), 4) for c in np.linspace(low_mm, high_mm, rungs))
 
 
-def ladder(joint: Joint, steps: Sequence[float], wall_mm: float, line_mm: float, bed_mm: float = 220.0) -> Ladder:
-    """The ladder of a joint. Raises BadPlan for a kind without a clearance to be tried.
+def least_for(tried: Joint | Hole) -> float:
+    """The least clearance a ladder may try: a hole may be smaller than the thing that is pressed, or melted, into it."""
+    return LEAST_IN_HOLE_MM if isinstance(tried, Hole) or hole_of(tried) else 0.0
 
-    Where all rungs have the same body on one side it is made once: a pin for all bores, one socket for all plugs.
+
+def ladder(tried: Joint | Hole, steps: Sequence[float], wall_mm: float, line_mm: float, bed_mm: float = 220.0) -> Ladder:
+    """The ladder of a joint, or of a hole. Raises BadPlan for a kind without a clearance to be tried.
+
+    What takes something bought is one plate of holes. Where all rungs have the same body on one side it is made once: a pin for
+    all bores, one socket for all plugs.
     """
+    hole = tried if isinstance(tried, Hole) else hole_of(tried)
+    if hole is not None:
+        every = tuple(range(1, len(steps) + 1))
+        laid, shifts = _laid([RungPiece("plate, " + hole.label(), every, _lying(plate(hole, steps, wall_mm), "plate"))], bed_mm)
+        return Ladder(tried.label(), tuple(steps), laid, shifts)
+    joint = tried
+    assert not isinstance(joint, Hole)
     test = test_piece(joint, wall_mm)
     if test is None:
         raise BadPlan(f"There is no fit to be tried in a {joint.elements}: it has no clearance of its own.", "joint")
@@ -123,7 +145,7 @@ def ladder(joint: Joint, steps: Sequence[float], wall_mm: float, line_mm: float,
             marked = _numbered(_lying(solid, name), number)
             pieces.append(RungPiece(f"{number}, {name}, {step:.3g} each side", (number,), marked))
     laid, shifts = _laid(pieces, min(ROW_MM, bed_mm))
-    return Ladder(joint, tuple(steps), laid, shifts)
+    return Ladder(joint.label(), tuple(steps), laid, shifts)
 
 
 def _made(test: TestPiece, clearance: float, wall_mm: float, line_mm: float) -> dict[str, Solid]:

@@ -37,6 +37,20 @@ class Learned(BaseModel):
     why: str
 
 
+class LadderEntry(BaseModel):
+    """An answered ladder: printer, material, layer height and joint it was printed with, the answers, and what they tell."""
+
+    id: int = 0
+    printer_id: str = Field(min_length=1, max_length=60)
+    material_id: str = Field(min_length=1, max_length=60)
+    layer_mm: float = Field(gt=0, le=5)
+    joint: str = Field(min_length=1, max_length=120)
+    answers: Answers
+    note: str = Field("", max_length=200)
+    made_at: str = Field("", max_length=40)
+    learned: list[Learned] = []
+
+
 def learned(given: Answers) -> list[Learned]:
     """For every class of fit the middle of the clearances that belong to it.
 

@@ -58,6 +58,10 @@ def _outline(name: str) -> MultiPolygon:
             rings[-1].append(points[0])
         elif what == "curveTo":
             rings[-1] += _bezier([rings[-1][-1], *points])
+        elif what == "qCurveTo" and points[-1] is None:  # all of the contour is curves, without a point of its own to begin at
+            first, last = points[0], points[-2]
+            start = (first[0] + last[0]) / 2, (first[1] + last[1]) / 2
+            rings.append([start, *_quadratics(start, (*points[:-1], start))])
         elif what == "qCurveTo":
             rings[-1] += _quadratics(rings[-1][-1], points)
     shape: shapely.Geometry = MultiPolygon()

@@ -19,9 +19,10 @@ ONE_IN = 6
 
 
 def loose_parts(
-    placed: Sequence[PlacedJoint], ways: Sequence[Bored], numbers: Mapping[str, int]
+    placed: Sequence[PlacedJoint], ways: Sequence[Bored], tools: Sequence[tuple[str, Solid]], numbers: Mapping[str, int]
 ) -> tuple[list[LooseView], dict[str, Solid]]:
-    """The kinds of loose part by name, and each as it lies on the bed: those of joints, and what ways need beside them."""
+    """The kinds of loose part by name, and each as it lies on the bed: those of joints, what ways need beside them, and tools
+    to work with (their names, and bodies as they print)."""
     lying: dict[str, Solid] = {}
     places: dict[str, list[LooseAt]] = defaultdict(list)
     typed: dict[str, int] = defaultdict(int)
@@ -42,6 +43,9 @@ def loose_parts(
             own = name if name not in lying else f"{name}, {way.way.id}"
             lying[own] = loose.solid.placed(loose.printed)
             places[own] = []
+    for name, tool in tools:
+        lying[name] = tool
+        places[name] = []
     return [_view(name, lying[name], places[name], typed[name], unsaid[name]) for name in sorted(places)], lying
 
 

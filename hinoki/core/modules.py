@@ -53,6 +53,7 @@ class ModuleSet(BaseModel, frozen=True):
         None, title="Height", description="of their middles above the underside; none: half the height all sides have"
     )
     fit: Fit = Field("snug", title="Fit")
+    jig: bool = Field(False, title="Pole jig", description="print a handle that puts them in the right way round")
 
     @property
     def magnets(self) -> MagnetJoint:
@@ -101,6 +102,7 @@ class Modules:
     as_it_stands: bool
     """whether all neighbours hold as they stand in the model"""
     key: str
+    clearance_mm: float = 0.0
 
     @property
     def many(self) -> int:
@@ -111,13 +113,13 @@ class Modules:
         """The module that a piece (its key) is."""
         return next((m for m in self.each if m.part.key == piece), None)
 
-    def bought(self, clearance_mm: float, wall_mm: float) -> list[tuple[str, Bought]]:
+    def bought(self, wall_mm: float) -> list[tuple[str, Bought]]:
         """The magnets as halves, each with the key of its piece."""
         magnets = self.wanted.magnets
         found: list[tuple[str, Bought]] = []
         for module in self.each if self.pattern else []:
             for side, spots in zip(module.sides, poles_of(module, self.pattern), strict=True):
-                standing = side.standing(clearance_mm, wall_mm)
+                standing = side.standing(self.clearance_mm, wall_mm)
                 for x, z, pole in spots:
                     matrix = into(side.frame, "a", (x, z))
                     found += [(module.part.key, b) for b in magnets.halves(matrix, pole, "a", standing)]
@@ -188,14 +190,14 @@ def modules_in(wanted: ModuleSet, parts: Sequence[Part], clearance_mm: float, le
             each.append(Module(part, sides))
         counts = {len(m.sides) for m in each}
         if len(counts) != 1 or counts & {0, 1, 2}:
-            return Modules(wanted, each, [], [], True, key)
+            return Modules(wanted, each, [], [], True, key, clearance_mm)
         every = [s for m in each for s in m.sides]
         high = wanted.high_mm or (max(s.low_mm for s in every) + min(s.high_mm for s in every)) / 2
         apart = wanted.apart_mm or min(s.wide_mm for s in every) / 2
         poles = pattern(len(each[0].sides), wanted.a_side, apart, high)
         edges = _edges(each)
         turns = turned_to_hold(poles, len(each), edges, MOST_TRIES)
-        made = Modules(wanted, each, poles, edges, turns is not None, key)
+        made = Modules(wanted, each, poles, edges, turns is not None, key, clearance_mm)
         for module, turn in zip(each, turns or [0] * len(each), strict=True):
             module.turned = turn
             _bore(module, magnets, poles, clearance_mm, least_wall_mm)

@@ -5,7 +5,9 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from hinoki.core.fits import Fit, Fits
+from hinoki.core.ladder_answers import LadderEntry
 from hinoki.core.materials import Material
+from hinoki.core.own_hardware import OwnSize, StockItem
 from hinoki.core.printers import Printer
 
 SCHEMA = "hinoki-workshop/1"
@@ -39,6 +41,9 @@ class Workshop(BaseModel, frozen=True):
     materials: tuple[Material, ...] = Field((), max_length=500)
     fits: tuple[FitEntry, ...] = Field((), max_length=20_000)
     settings: Settings = Settings()
+    own_sizes: tuple[OwnSize, ...] = Field((), max_length=1000, description="hardware of the maker's own")
+    stock: tuple[StockItem, ...] = Field((), max_length=2000, description="what lies in the drawer")
+    ladders: tuple[LadderEntry, ...] = Field((), max_length=2000, description="fit ladders that were answered")
 
     def fits_for(self, printer_id: str, material_id: str) -> Fits:
         """The four clearances for a printer with a material: what was found, else the common ones."""

@@ -31,5 +31,5 @@ def fen_plan(data: bytes) -> Plan:
             FlatParting(id="p2", name="south / north", axis="y", at_mm=0.0),
         ),
         pieces={key: PieceNote(name=name) for key, name in PIECES.items()},
-        modules=(ModuleSet(id="m1", diameter_mm=6.0, thick_mm=3.0),),
+        modules=(ModuleSet(id="m1", diameter_mm=6.0, thick_mm=3.0, jig=True),),
     )

@@ -2,24 +2,8 @@
 
 import sqlite3
 
-from pydantic import BaseModel, Field
-
-from hinoki.core.ladder_answers import Answers, Learned, learned
+from hinoki.core.ladder_answers import Answers, LadderEntry, learned
 from hinoki.store.sources import now
-
-
-class LadderEntry(BaseModel):
-    """An answered ladder: printer, material, layer height and joint it was printed with, the answers, and what they tell."""
-
-    id: int = 0
-    printer_id: str = Field(min_length=1, max_length=60)
-    material_id: str = Field(min_length=1, max_length=60)
-    layer_mm: float = Field(gt=0, le=5)
-    joint: str = Field(min_length=1, max_length=120)
-    answers: Answers
-    note: str = Field("", max_length=200)
-    made_at: str = Field("", max_length=40)
-    learned: list[Learned] = []
 
 
 def add_ladder(connection: sqlite3.Connection, entry: LadderEntry) -> int:

@@ -4,9 +4,12 @@ import sqlite3
 
 from hinoki.core.errors import InUse, NotFound
 from hinoki.core.fits import Fit
+from hinoki.core.ladder_answers import LadderEntry
 from hinoki.core.materials import Material, materials
 from hinoki.core.printers import Printer, presets
 from hinoki.core.workshop import FitEntry, Settings, Workshop
+from hinoki.store.ladders import add_ladder, ladders
+from hinoki.store.own_hardware import own_sizes, put_own_size, put_stock, stock
 from hinoki.store.sources import now
 
 
@@ -32,7 +35,14 @@ def workshop(connection: sqlite3.Connection) -> Workshop:
     row = connection.execute("SELECT value FROM settings WHERE name = 'money'").fetchone()
     settings = Settings.model_validate_json(row["value"]) if row else Settings()
     return Workshop(
-        schema="hinoki-workshop/1", printers=tuple(printers), materials=tuple(kept), fits=tuple(fits), settings=settings
+        schema="hinoki-workshop/1",
+        printers=tuple(printers),
+        materials=tuple(kept),
+        fits=tuple(fits),
+        settings=settings,
+        own_sizes=tuple(own_sizes(connection)),
+        stock=tuple(stock(connection)),
+        ladders=tuple(ladders(connection)),
     )
 
 
@@ -103,6 +113,19 @@ def take_in(connection: sqlite3.Connection, given: Workshop) -> None:
     for entry in given.fits:
         put_fit(connection, entry)
     put_settings(connection, given.settings)
+    for size in given.own_sizes:
+        put_own_size(connection, size)
+    for item in given.stock:
+        put_stock(connection, item)
+    known = {_told(entry) for entry in ladders(connection)}
+    for ladder in reversed(given.ladders):  # the oldest first, as they were made
+        if _told(ladder) not in known:
+            add_ladder(connection, ladder)
+
+
+def _told(entry: LadderEntry) -> tuple[str, ...]:
+    """What makes a ladder one and the same: who printed it, of what, when, and how it was."""
+    return entry.printer_id, entry.material_id, entry.joint, entry.made_at, entry.answers.model_dump_json()
 
 
 def _put(connection: sqlite3.Connection, table: str, item: str, body: str) -> None:

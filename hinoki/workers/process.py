@@ -21,7 +21,9 @@ from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.writing import write_file
 from hinoki.core.health.survey import survey
-from hinoki.core.ladder import clearances, ladder
+from hinoki.core.hole_ladder import Hole
+from hinoki.core.joints import Joint
+from hinoki.core.ladder import TRIED, clearances, ladder, least_for
 from hinoki.core.marking import Stroke, painted
 from hinoki.core.mesh import Mesh
 from hinoki.core.picks import EdgeLines, Picked, picked_parting, sharp_edges
@@ -255,14 +257,17 @@ class Worker:
         return target
 
     def ladder(self, plan: str, wish: dict[str, Any], target: str) -> str:
-        """A fit ladder of one joint, as a 3MF and as a ZIP of STL files."""
+        """A fit ladder of one joint of a plan, or of what was asked for, as a 3MF and as a ZIP of STL files."""
         wanted = read_plan(plan)
-        joint = next((j for j in wanted.joints if j.id == wish["joint"]), None)
+        if "of" in wish:
+            joint: Joint | Hole | None = TRIED.validate_python(wish["of"])
+        else:
+            joint = next((j for j in wanted.joints if j.id == wish["joint"]), None)
         if joint is None:
             raise HinokiError("This joint is not in the plan any more. Choose one that is.", "joint")
         self.progress(0.2, "Making the ladder")
         printer = wanted.printer
-        steps = clearances(wish["from_mm"], wish["to_mm"], wish["rungs"])
+        steps = clearances(wish["from_mm"], wish["to_mm"], wish["rungs"], least_for(joint))
         made = ladder(joint, steps, wanted.least_wall_mm, printer.line_mm, float(printer.room_mm[0]))
         stem = Path(target).stem
         save(self._folder / "exports" / f"{stem}.3mf", made.file())

@@ -157,3 +157,27 @@ class Noticed(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class LoosePlugs(unittest.TestCase):
+    def test_a_loose_plug_screws_into_both_pieces(self) -> None:
+        for hand in ("right", "left"):
+            result = joined(BLOCK, thread(plug="loose", hand=hand), fits=Fits(sliding=0.2))
+            placed = result.placed[0]
+            (plug,) = (x.solid for x in placed.tools.loose)
+            self.assertAlmostEqual(measured_clearance(placed, {p.key: p.solid for p in result.parts}) or 0, 0.2, delta=0.01)
+            sign = 1 if hand == "right" else -1
+            for degrees in (90, 200, 720):
+                # turned about the axis it climbs by the pitch each turn, out of one socket and into the other's free end
+                moved = turned(plug, sign * degrees, 3 * degrees / 360)
+                self.assertLess(moved.common(sides(result)[0]).volume_mm3, 1e-3, (hand, degrees))
+                pulled = plug.moved(0, 0, 1.0)
+                self.assertGreater(pulled.common(sides(result)[0]).volume_mm3, 1)
+
+    def test_it_is_a_loose_part_with_spares_and_no_side_of_its_own(self) -> None:
+        result = joined(BLOCK, thread(plug="loose", spares=2))
+        (loose,) = result.view.loose
+        self.assertEqual((loose.name, loose.count, loose.spares), ("threaded plug 24 × 3, 24 long", 1, 2))
+        self.assertIsNone(result.view.joints[0].on)
+        self.assertAlmostEqual(loose.size_mm[2], 24, delta=0.01)
+        self.assertIn("loose plug", result.view.joints[0].label)

@@ -58,6 +58,7 @@ class MagnetJoint(JointBase, frozen=True):
     )
     held: Literal["glue", "press", "laid in"] = Field("glue", title="Held by", description="laid in: while printing pauses")
     one_way: bool = Field(False, title="Only one way", description="poles such that the pieces repel each other when turned")
+    jig: bool = Field(False, title="Pole jig", description="print a handle that puts them in the right way round")
     poles: tuple[Pole, ...] | None = Field(
         None, max_length=100, title="Poles", description="which pole of the first piece's magnets looks out; none: by Hinoki"
     )
@@ -119,7 +120,8 @@ class MagnetJoint(JointBase, frozen=True):
         """One at the centre of the largest circle, several as far from each other as can be."""
         return spread(room, self.wanted, apart_mm)
 
-    def _bar(self, grown: float, low: float, high: float, around: bool = False) -> Solid:
+    def bar(self, grown: float, low: float, high: float, around: bool = False) -> Solid:
+        """The magnet's section grown on all sides, along Z."""
         if self.shape == "block":
             x, y = self.diameter_mm / 2 + grown, self.width_mm / 2 + grown
             return Solid.box([-x, -y, low], [x, y, high])
@@ -140,15 +142,15 @@ class MagnetJoint(JointBase, frozen=True):
         deep = self.skin_mm + self.thick_mm + space
         mouth = self.skin_mm if self.skin_mm > 0 else -OPENING_MM
         inside = self.skin_mm + space / 2
-        body = self._bar(0.0, inside, inside + self.thick_mm)
+        body = self.bar(0.0, inside, inside + self.thick_mm)
         return [
             Tool(
                 side,
                 index,
-                cut=self._bar(gap, mouth, deep, around=True).placed(matrix),
-                bore=self._bar(gap, max(mouth, JUST_INSIDE_MM), deep, around=True).placed(matrix),
-                around=self._bar(gap + wall, max(mouth, JUST_INSIDE_MM), deep).placed(matrix),
-                beyond=self._bar(gap, deep, deep + wall).placed(matrix),
+                cut=self.bar(gap, mouth, deep, around=True).placed(matrix),
+                bore=self.bar(gap, max(mouth, JUST_INSIDE_MM), deep, around=True).placed(matrix),
+                around=self.bar(gap + wall, max(mouth, JUST_INSIDE_MM), deep).placed(matrix),
+                beyond=self.bar(gap, deep, deep + wall).placed(matrix),
             ),
             # the magnet itself, to be measured in the pocket of this side
             Tool("a" if side == "b" else "b", index, probe=body.placed(matrix)),
@@ -159,7 +161,7 @@ class MagnetJoint(JointBase, frozen=True):
         low = self.skin_mm + self._space(standing) / 2
         name, half = self.magnet.name, self.thick_mm / 2
         inwards: Pole = "s" if outwards == "n" else "n"
-        body = self._bar(0.0, 0.0, half)
+        body = self.bar(0.0, 0.0, half)
         return [
             Bought(f"{name}, half", pole, body, composed(matrix, shifted(0.0, 0.0, at)), side)
             for pole, at in ((outwards, low), (inwards, low + half))

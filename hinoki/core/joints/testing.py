@@ -11,7 +11,6 @@ from hinoki.core.joints.dowel import DowelJoint
 from hinoki.core.joints.hinge import HingeJoint
 from hinoki.core.joints.key import KeyJoint
 from hinoki.core.joints.lip import LipJoint
-from hinoki.core.joints.magnet import MagnetJoint
 from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.joints.running import RunningJoint
 from hinoki.core.joints.thread import ThreadJoint
@@ -48,7 +47,9 @@ def test_piece(joint: JointBase, wall_mm: float) -> TestPiece | None:
         return TestPiece(short, _square(2 * (joint.radius_mm + room)), length + room, 3.0)
     if isinstance(joint, ThreadJoint):
         length = min(joint.length_mm, max(SHORT_MM, 3 * joint.starts * joint.pitch_mm))
-        short = joint.model_copy(update={**anew, "length_mm": length, "on": "a", "collar_mm": 0.0, "lines_up": False})
+        short = joint.model_copy(
+            update={**anew, "length_mm": length, "on": "a", "collar_mm": 0.0, "lines_up": False, "plug": "part"}
+        )
         return TestPiece(short, _square(joint.diameter_mm + 2 * room), length + room, 3.0)
     if isinstance(joint, RunningJoint):
         more = {"lock_mm": 0.0} if isinstance(joint, DovetailJoint) else {}
@@ -70,10 +71,6 @@ def test_piece(joint: JointBase, wall_mm: float) -> TestPiece | None:
         length = max(3 * (2 * joint.gap_mm + 3.0), min(joint.length_mm, SHORT_MM))
         short = joint.model_copy(update={**anew, "length_mm": length, "knuckles": knuckles, "places": ((0.0, deep),)})
         return TestPiece(short, _box(length + 2.0, 2 * deep), deep, deep)
-    if isinstance(joint, MagnetJoint):
-        short = joint.model_copy(update={**anew, "count": 1, "skin_mm": 0.0, "poles": None})
-        deep = joint.thick_mm + room
-        return TestPiece(short, _square(2 * (joint.radius_mm + room)), deep, deep)
     return None
 
 

@@ -16,12 +16,14 @@ from hinoki.core.joints.base import (
     ROOT_MM,
     SIDES,
     CollarWish,
+    Loose,
     Measure,
     Place,
     Problem,
     Sections,
     SideName,
     Small,
+    Spares,
     Standing,
     Tool,
     Tools,
@@ -61,6 +63,9 @@ class ThreadJoint(SidedJoint, frozen=True):
     tip_mm: Small | None = Field(None, title="Start chamfer", description="45°, mm; none: as deep as the thread")
     collar_mm: Thick = Field(0.0, title="Collar", description="ring inside the hollow that it stands in, mm thick; 0: none")
 
+    plug: Literal["part", "loose"] = Field("part", title="Plug", description="part of a piece, or loose between two sockets")
+    spares: Spares | None = Field(None, title="Spares", description="of a loose plug; none: by its size")
+
     @model_validator(mode="after")
     def _has_a_core(self) -> "ThreadJoint":
         if self.pitch_mm > MOST_PITCH * self.diameter_mm:
@@ -77,7 +82,29 @@ class ThreadJoint(SidedJoint, frozen=True):
 
     def reach_mm(self, side: SideName) -> float:
         """Its length on the side of the socket."""
-        return self.length_mm if side == self.female else 0.0
+        return self.length_mm if side in self.sockets else 0.0
+
+    @property
+    def sockets(self) -> tuple[SideName, ...]:
+        """The sides that have a socket."""
+        return SIDES if self.plug == "loose" else (self.female,)
+
+    @property
+    def stands_on(self) -> SideName | None:
+        """The side its plug grows from."""
+        return None if self.plug == "loose" else super().stands_on
+
+    @property
+    def spares_wanted(self) -> int | None:
+        """As typed."""
+        return self.spares
+
+    def loose_name(self) -> str | None:
+        """Such as “threaded plug 20 × 2.5, 20 long”."""
+        if self.plug == "part":
+            return None
+        hand = ", left-handed" if self.hand == "left" else ""
+        return f"threaded plug {self.diameter_mm:g} × {self.pitch_mm:g}, {2 * self.length_mm:g} long{hand}"
 
     @property
     def minor_mm(self) -> float:
@@ -134,11 +161,17 @@ class ThreadJoint(SidedJoint, frozen=True):
     def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """The plug or ring on one side, the socket in the other."""
         each: list[Tool] = []
+        loose: list[Loose] = []
         for index, place in enumerate(places[:1]):
-            matrix = into(standing.frame, self.female, place)
-            each.append(self._plug(index, standing, matrix))
-            each.append(self._socket(index, standing, matrix))
-        return Tools(each)
+            for side in self.sockets:
+                each.append(self._socket(side, index, standing, into(standing.frame, side, place)))
+            if self.plug == "part":
+                each.append(self._plug(index, standing, into(standing.frame, self.female, place)))
+                continue
+            # a thread looks the same from both ends: both halves have one hand
+            halves = [self._pointed(standing, 0.0).placed(into(standing.frame, side, place)) for side in SIDES]
+            loose.append(Loose(Solid.united(halves), standing.frame.to_frame))
+        return Tools(each, loose)
 
     def _plug(self, index: int, standing: Standing, matrix: np.ndarray) -> Tool:
         gap = standing.clearance_mm
@@ -163,7 +196,7 @@ class ThreadJoint(SidedJoint, frozen=True):
             thread = thread.common(straight.plus([Solid.cone(wide + 1e-3, wide - tip, high - tip, high)]))
         return thread.minus([Solid.cylinder(self.bore_mm / 2, -1, high + 1, around=True)]) if self.bore_mm else thread
 
-    def _socket(self, index: int, standing: Standing, matrix: np.ndarray) -> Tool:
+    def _socket(self, side: SideName, index: int, standing: Standing, matrix: np.ndarray) -> Tool:
         gap, wall, deep = standing.clearance_mm, standing.least_wall_mm, self.length_mm + standing.end_gap_mm
         outer, inner = self.diameter_mm / 2, self.minor_mm / 2
         groove = threaded(
@@ -182,7 +215,7 @@ class ThreadJoint(SidedJoint, frozen=True):
             # a ring goes on into a wall that is there anyway: outside the groove it must be whole
             beyond = around.minus([Solid.cylinder(outer, -1, deep + 1)])
         return Tool(
-            self.female,
+            side,
             index,
             cut=cut.placed(matrix),
             bore=bore.placed(matrix),
@@ -230,12 +263,12 @@ class ThreadJoint(SidedJoint, frozen=True):
                     "note" if self.bore_mm else "look-at",
                 )
             )
-        if not self.lines_up and standing.clearance_mm > 0:
+        if not (self.lines_up and self.plug == "part") and standing.clearance_mm > 0:
             found.append(
                 Problem(
                     "thread-turns-on",
                     f"is tight {self.tightens_deg(standing.clearance_mm):.0f}° after the faces touch as they do in the model. "
-                    "Choose “Outsides line up” where that is seen.",
+                    + ("Choose “Outsides line up” where that is seen." if self.plug == "part" else "Mark how they stand."),
                     "note",
                 )
             )
@@ -265,5 +298,9 @@ class ThreadJoint(SidedJoint, frozen=True):
         """Such as “thread M30 × 3.5, 12 long”."""
         sizes = {(s.diameter_mm, s.pitch_mm) for s in thread_sizes()}
         name = "M" if (self.diameter_mm, self.pitch_mm) in sizes else "ø"
-        more = (f", {self.starts} starts" if self.starts > 1 else "") + (", left-handed" if self.hand == "left" else "")
+        more = (
+            (", loose plug" if self.plug == "loose" else "")
+            + (f", {self.starts} starts" if self.starts > 1 else "")
+            + (", left-handed" if self.hand == "left" else "")
+        )
         return f"thread {name}{self.diameter_mm:g} × {self.pitch_mm:g}, {self.length_mm:g} long{more}"
