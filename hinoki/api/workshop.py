@@ -10,9 +10,11 @@ from hinoki.api.projects import Shared
 from hinoki.api.state import State
 from hinoki.core.errors import BadPlan
 from hinoki.core.fits import Fit
+from hinoki.core.hardware import Hardware
 from hinoki.core.materials import Material
-from hinoki.core.own_hardware import OwnSize, StockItem
+from hinoki.core.own_hardware import OwnSize, StockItem, ToBuy, to_buy
 from hinoki.core.printers import Printer
+from hinoki.core.view import HardwareView
 from hinoki.core.workshop import SCHEMA, FitEntry, Settings, Workshop
 from hinoki.store import own_hardware as drawer
 from hinoki.store import workshop as shelf
@@ -91,6 +93,14 @@ def put_stock(body: StockItem, state: Shared) -> Workshop:
     """Note how many of a thing lie in the drawer; none takes it out of the list."""
     state.database.write(lambda c: drawer.put_stock(c, body))
     return _all(state)
+
+
+@router.post("/to-buy")
+def lacking(needed: Annotated[list[HardwareView], Field(max_length=5000)], state: Shared) -> list[ToBuy]:
+    """What of a hardware list the drawer lacks."""
+    with state.database.reading() as connection:
+        there = {item.name: item for item in drawer.stock(connection)}
+    return to_buy([Hardware(h.name, h.count, h.length_mm) for h in needed], there)
 
 
 @router.put("/settings")

@@ -73,7 +73,8 @@ def way_findings(
             found.append(_said("way-slender", "look-at", text))
         found += _outside(one, whole, across)
         for joint in placed:
-            if not joint.joint.wanted:  # it runs all round: a rod may go through a rim
+            if not joint.joint.wanted:  # it runs all round: a way may go through a rim
+                found += _through_rim(one, joint, numbers)
                 continue
             sides = [s for s in SIDES if joint.part(s).key in one.pieces]
             tools = [t for s in sides for t in joint.tools.of(s) if t.cut is not None or t.add is not None]
@@ -84,6 +85,19 @@ def way_findings(
                 text = f"The {label} meets {name} on {faces}. Move one of them."
                 found.append(_said("way-meets-joint", "must-fix", text, joint.joint.id))
     return found
+
+
+def _through_rim(one: Bored, joint: PlacedJoint, numbers: Mapping[str, int]) -> list[Finding]:
+    """What a way takes of a rim that it goes through, along the outline."""
+    rims = [t.add for s in SIDES if joint.part(s).key in one.pieces for t in joint.tools.of(s) if t.add is not None]
+    taken = [rim.common(one.bore) for rim in rims if rim.box_meets(one.bore)]
+    lost = [t for t in taken if t.volume_mm3 > NOTHING_MM3]
+    if not lost:
+        return []
+    long = max(float(np.hypot(*(t.placed(joint.standing.frame.to_frame).size[:2]))) for t in lost)
+    faces = "|".join(str(n) for n in sorted(numbers[joint.part(s).key] for s in SIDES))
+    text = f"The {one.way.label()} goes through the {joint.joint.label()} on {faces} and takes {long:.1f} mm of its rim."
+    return [_said("way-through-rim", "note", text, joint.joint.id)]
 
 
 def rod_motions(ways: Sequence[Bored], faces: Sequence[MatingFace]) -> dict[Pair, frozenset[Direction]]:

@@ -11,15 +11,18 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
-from hinoki.core.joints import SIDES, DowelJoint, Joint, JointBase, PinJoint, Place, SideName, Standing, ThreadJoint
+from hinoki.core.joints import SIDES, DowelJoint, Joint, JointBase, PinJoint, Place, ScrewJoint, SideName, Standing, ThreadJoint
 from hinoki.core.joints.base import CollarWish
 from hinoki.core.joints.collar import JUST_OFF_MM, Bounds, collar
 from hinoki.core.joints.placing import Depths, auto_places
+from hinoki.core.joints.screw import Size
 from hinoki.core.joints.suggest import ring_threads, thread_lengths
 from hinoki.core.pieces import Part
 from hinoki.core.sections import FramedSolid, least_wall
 from hinoki.core.solid import Solid, as_multi
 
+BOSSED: tuple[Size, ...] = ("M4", "M3", "M2.5", "M2")
+"""screws tried in bosses, large ones first"""
 PEGS_MM = (5.0, 4.0, 3.0)
 """pegs tried in a collar, large ones first"""
 THREAD_COLLARS_MM = (2.0, 3.0, 4.0, 6.0, 8.0)
@@ -116,6 +119,26 @@ def pegs_in_collar(
                 if kind == "pin"
                 else DowelJoint(id=joint_id, face=face.ref, fit=fit, count=3, length_mm=2 * diameter, **measures)
             )
+            places = _places_in_collar(joint, face, standing, ground, cache)
+            if places is None:
+                break
+            if len(places) >= 2:
+                return joint.model_copy(update={"count": len(places)})
+    return None
+
+
+def screws_in_bosses(
+    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache
+) -> Joint | None:
+    """Screws into inserts, in the least bosses in which three or two of them have room; None where there is no hollow."""
+    wall = least_wall(standing.shape)
+    if wall is None or not any(part.interiors for part in standing.shape.geoms):
+        return None
+    for size in BOSSED:
+        for more in WIDER_MM:
+            bare = ScrewJoint(id=joint_id, face=face.ref, fit=fit, count=3, size=size)
+            thick = max(1.0, math.ceil(2 * (2 * bare.around_mm(standing) + more - wall[0])) / 2)
+            joint = bare.model_copy(update={"boss_mm": thick})
             places = _places_in_collar(joint, face, standing, ground, cache)
             if places is None:
                 break

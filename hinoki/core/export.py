@@ -197,7 +197,14 @@ def report(
             for item in view.loose
         ],
         "hardware": [item.model_dump() for item in view.hardware],
-        "modules": [m.model_dump(include={"id", "label", "pieces", "turned", "sides", "table", "says"}) for m in view.modules],
+        "modules": [
+            {
+                **m.model_dump(include={"id", "label", "pieces", "table", "says"}),
+                "turned": [{"piece": piece, "sides": sides} for piece, sides in sorted(m.turned.items())],
+                "sides": [[magnet.model_dump() for magnet in side.magnets] for side in m.sides],
+            }
+            for m in view.modules
+        ],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": [
             {"step": s.step, "piece": s.piece, "onto": s.onto, "direction": s.direction, "group": s.group, "how": s.how}

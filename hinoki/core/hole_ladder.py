@@ -15,8 +15,8 @@ from hinoki.core.solid import Solid, round_sides
 
 FLOOR_MM = 1.2
 """what is left under a blind hole"""
-MOST_DEEP_MM = 10.0
-"""as deep as a trial needs to be (common practice)"""
+MOST_DEEP_MM = 4.0
+"""as deep as a hole's trial needs to be: whether a thing goes in shows at its mouth"""
 NUMBER_MM, NUMBER_DEEP_MM = 5.0, 0.5
 LEAST_STEP_MM = 9.0
 """from hole to hole, so that there is room for a number"""

@@ -6,7 +6,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache
-from hinoki.core.collaring import Ground, pegs_in_collar, thread_in_collar
+from hinoki.core.collaring import Ground, pegs_in_collar, screws_in_bosses, thread_in_collar
 from hinoki.core.engine import Built, ground_of
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
@@ -62,10 +62,12 @@ def _suiting(
     """What suits one face; in a collar where its wall is too thin for what was asked."""
     joint = suggest(wanted, joint_id, Depths(face), fit, standing)
     thin = joint is None or (wanted == "auto" and isinstance(joint, ButtJoint))
-    if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "thread"):
+    if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "thread", "screw"):
         return joint
     if wanted == "thread":
         return thread_in_collar(joint_id, face, fit, standing, ground, cache)
+    if wanted == "screw":
+        return screws_in_bosses(joint_id, face, fit, standing, ground, cache)
     kind: Literal["pin", "dowel"] = "dowel" if wanted == "dowel" else "pin"
     return pegs_in_collar(kind, joint_id, face, fit, standing, ground, cache) or joint
 

@@ -62,15 +62,18 @@ class ApiCase(unittest.TestCase):
     def answer(self, project: str, question: str, answers: str, body: object = None) -> dict[str, Any]:
         asked = self.client.post(f"/api/projects/{project}/{question}", json=body)
         self.assertEqual(asked.status_code, 202, asked.text)
-        job = asked.json()
+        found: dict[str, Any] = self.client.get(f"/api/{answers}/{self.ended(asked.json())}").json()
+        return found
+
+    def ended(self, job: dict[str, Any]) -> str:
+        """The name of a job's answer, once it is there."""
         for _ in range(1200):
             if job["state"] in ("done", "failed", "cancelled"):
                 break
             time.sleep(0.05)
             job = self.client.get(f"/api/jobs/{job['id']}").json()
         self.assertEqual(job["state"], "done", job)
-        found: dict[str, Any] = self.client.get(f"/api/{answers}/{job['result']}").json()
-        return found
+        return str(job["result"])
 
     def build(self, project: str) -> dict:  # type: ignore[type-arg]
         for _ in range(600):

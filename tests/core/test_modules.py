@@ -1,14 +1,17 @@
 """Modules: pole patterns proved by trying all pairs, and their magnets in the sides of pieces."""
 
 import itertools
+import json
 import unittest
 
 import numpy as np
 
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built
+from hinoki.core.export import export_files
 from hinoki.core.frames import plane_frame
 from hinoki.core.modules import ModuleSet, all_modules
+from hinoki.core.plan import Plan
 from hinoki.core.poles import Side, meets, pattern, sample_field, turned_to_hold, turns_between
 from hinoki.core.solid import Solid
 from tests.shapes import across, box, built, plan_for, stl_of
@@ -115,6 +118,14 @@ class Tiles(unittest.TestCase):
         view = field(ModuleSet(id="m1", a_side=1)).view.modules[0]
         self.assertEqual(sorted(view.turned.values()), [1, 1])
         self.assertIn("8 after one module is turned by 1 side", view.says[0])
+
+    def test_the_report_tells_pattern_table_and_turns(self) -> None:
+        result = field(ModuleSet(id="m1", a_side=1))
+        told = json.loads(dict(export_files(Plan(), result))["report.json"]) if result.view.model else {}
+        (modules,) = told["modules"]
+        self.assertEqual([t["sides"] for t in modules["turned"]], [1, 1])
+        self.assertEqual([side[0]["pole"] for side in modules["sides"]], ["n", "s", "n", "s"])
+        self.assertEqual(modules["table"][0], [1, 0, 1, 0])
 
     def test_three_five_and_six_sides_are_found(self) -> None:
         for count in (3, 5, 6):

@@ -219,6 +219,14 @@ class Bosses(unittest.TestCase):
         self.assertEqual(len(ring.geoms), 3)
         self.assertLess(ring.area, 0.6 * (math.pi * (26**2 - 18**2)))
 
+    def test_what_suits_a_thin_shell_stands_in_bosses(self) -> None:
+        plan = plan_for(stl_of(self.TUBE), level(1, 40))
+        (joint,) = suited(built(stl_of(self.TUBE), plan), plan, SuitWish(kind="screw")).joints
+        assert isinstance(joint, ScrewJoint)
+        self.assertGreater(joint.boss_mm, 0)
+        result = joined(joint, solid=self.TUBE)
+        self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+
     def test_without_a_boss_there_is_no_room(self) -> None:
         result = joined(ScrewJoint(id="j1", face=FACE, count=3, size="M3"), solid=self.TUBE)
         self.assertIn("joint-no-room", {f.code for f in result.view.findings})

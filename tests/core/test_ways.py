@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from hinoki.core.engine import Built
-from hinoki.core.joints import FaceRef, Joint, PinJoint, ThreadJoint
+from hinoki.core.joints import FaceRef, Joint, LipJoint, PinJoint, ThreadJoint
 from hinoki.core.solid import Solid
 from hinoki.core.ways import CableWay, RodWay, StandWay, Way
 from tests.shapes import box, built, level, plan_for, stl_of, tube
@@ -73,6 +73,14 @@ class Rods(unittest.TestCase):
 
     def test_from_face_to_face_it_may_end_outside(self) -> None:
         self.assertEqual(codes(through(rod((0, 0, 0), (0, 0, 90)))), set())
+
+    def test_what_it_takes_of_a_rim_is_noted(self) -> None:
+        lip = LipJoint(id="j1", face=FACE.model_copy(update={"b": "p1+"}), thickness_mm=2, runs="outer")
+        data = stl_of(box(40, 40, 60))
+        way = rod((18.5, 0, 10), (18.5, 0, 50), diameter_mm=2)
+        result = built(data, plan_for(data, level(1, 30), ways=(way,), joints=(lip,)))
+        (note,) = (f.message for f in result.view.findings if f.code == "way-through-rim")
+        self.assertRegex(note, r"takes 2\.\d mm of its rim")
 
     def test_a_hollow_is_not_outside(self) -> None:
         hollow = box(40, 40, 90).minus([Solid.box([-15, -15, 10], [15, 15, 80])])

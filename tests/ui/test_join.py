@@ -1,40 +1,15 @@
 """The Join station: every kind of joint is made, changed, dragged and exported in the browser."""
 
-import json
-import zipfile
-from pathlib import Path
-from typing import Any
+from tests.shapes import tube
+from tests.ui.joining import JoinCase
 
-from hinoki.core.solid import Solid
-from tests.shapes import box, stl_of, tube
-from tests.ui.browser import BrowserCase
-
-DRAGGED = ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw")
+DRAGGED = ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw", "hinge")
 """kinds whose elements have places; a lip follows the outline, glue has none"""
-KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt")
+KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt")
 
 
-class Joining(BrowserCase):
+class Joining(JoinCase):
     """Every kind of joint, and what is found about joints."""
-
-    def block(self, solid: Solid | None = None) -> None:
-        """A block of 60 mm, or another body, parted in the middle, its one face shown at Join."""
-        path = self.folder / "block.stl"
-        path.write_bytes(stl_of(solid or box(60, 60, 60)))
-        self.new_project("Block")
-        self.bring(path)
-        self.page.wait_for_selector("[data-test=model-facts]")
-        self.station("divide")
-        was = self.revision()
-        self.at("add-flat").click()
-        self.after_edit(was)
-        self.station("join")
-        self.page.wait_for_selector("[data-test=face-sheet]")
-
-    def edited(self, action: Any) -> None:
-        was = self.revision()
-        action()
-        self.after_edit(was)
 
     def test_every_kind_is_made_dragged_and_exported(self) -> None:
         self.block()
@@ -58,25 +33,6 @@ class Joining(BrowserCase):
         self.edited(lambda: self.type_in("head_mm", "10"))
         self.edited(lambda: self.type_in("height_mm", "3"))
         self.assertEqual(self.page.locator("input[data-test=flank], [data-test=flank] input").input_value(), "50.2")
-
-    def drag(self, right: float, down: float) -> None:
-        """Drag the first element of a joint in the drawing by so many pixels."""
-        place = self.at("spot").first.locator(".hold").bounding_box()
-        assert place is not None
-        x, y = place["x"] + place["width"] / 2, place["y"] + place["height"] / 2
-        self.page.mouse.move(x, y)
-        self.page.mouse.down()
-        self.page.mouse.move(x + right, y + down, steps=5)
-        self.assertGreater(self.at("distance").count(), 0)
-        self.page.mouse.up()
-
-    def exported(self) -> dict[str, Any]:
-        """The report of an export."""
-        with self.page.expect_download() as waiting:
-            self.at("export").click()
-        path = self.folder / "out.zip"
-        waiting.value.save_as(path)
-        return self.report(path)
 
     def test_magnets_get_a_size_on_sale_and_poles_that_turn_over(self) -> None:
         self.block()
@@ -160,12 +116,6 @@ class Joining(BrowserCase):
         self.edited(self.at("fix").filter(has_text="Stand it in a collar").first.click)
         self.assertGreater(len(self.at("collar").get_attribute("d") or ""), 20)
         self.assertGreater(self.at("spot").count(), 1)
-
-    def report(self, path: Path) -> dict[str, Any]:
-        with zipfile.ZipFile(path) as archive:
-            name = next(n for n in archive.namelist() if n.endswith("report.json"))
-            found: dict[str, Any] = json.loads(archive.read(name))
-        return found
 
     def test_a_joint_is_dragged_with_its_distances_shown_and_typed(self) -> None:
         self.block()

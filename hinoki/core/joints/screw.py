@@ -161,10 +161,15 @@ class ScrewJoint(JointBase, frozen=True):
         return shapely.Point(place).buffer(self.hole_mm / 2)
 
     def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
-        """The section less the widest of it, its clearance and the least wall, or the boss its insert needs."""
+        """The section less what must be material around it."""
+        return section.buffer(-self.around_mm(standing))
+
+    def around_mm(self, standing: Standing) -> float:
+        """How much must be material around its place: what is widest of it, its clearance and the least wall, or the boss its
+        insert needs, and how far it leans away."""
         boss = self.insert.boss_mm / 2 if self.insert else 0.0
         drift = math.sin(math.radians(self.tilt_deg)) * (self.least_bite_mm + TIP_MM)
-        return section.buffer(-(standing.clearance_mm + drift + max(self.radius_mm + standing.least_wall_mm, boss)))
+        return standing.clearance_mm + drift + max(self.radius_mm + standing.least_wall_mm, boss)
 
     def collar(self, standing: Standing) -> CollarWish | None:
         """A boss round every place, as thick as was typed."""

@@ -872,7 +872,7 @@ export interface paths {
         };
         /**
          * Sizes
-         * @description The sizes of hardware and threads, by the kind of joint that has them.
+         * @description The sizes of hardware and threads, by the kind of joint or way that has them; the maker's own first.
          */
         get: operations["sizes"];
         put?: never;
@@ -1047,6 +1047,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/ladders/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Any
+         * @description Make a ladder of any joint, or of a hole for something that is there, for a printer of the workshop.
+         */
+        post: operations["make_any"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop/ladders/told": {
         parameters: {
             query?: never;
@@ -1111,6 +1131,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workshop/own-sizes/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Own Size
+         * @description Add or change a size of the maker's own.
+         */
+        put: operations["put_own_size"];
+        post?: never;
+        /**
+         * Drop Own Size
+         * @description Take a size of the maker's own out; joints keep the measures they have.
+         */
+        delete: operations["drop_own_size"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workshop/printers/{item}": {
         parameters: {
             query?: never;
@@ -1149,6 +1193,46 @@ export interface paths {
          */
         put: operations["put_settings"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Stock
+         * @description Note how many of a thing lie in the drawer; none takes it out of the list.
+         */
+        put: operations["put_stock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workshop/to-buy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lacking
+         * @description What of a hardware list the drawer lacks.
+         */
+        post: operations["lacking"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1230,6 +1314,33 @@ export interface components {
             answers: ("no" | "force" | "hand" | "slides" | "rattles")[];
             /** Clearances Mm */
             clearances_mm: number[];
+        };
+        /**
+         * AnyLadder
+         * @description What to try, a joint with its measures or a hole, for which printer and material, and at which clearances.
+         */
+        AnyLadder: {
+            /**
+             * From Mm
+             * @default 0.05
+             */
+            from_mm: number;
+            /** Material Id */
+            material_id: string;
+            /** Of */
+            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
+            /** Printer Id */
+            printer_id: string;
+            /**
+             * Rungs
+             * @default 6
+             */
+            rungs: number;
+            /**
+             * To Mm
+             * @default 0.3
+             */
+            to_mm: number;
         };
         /**
          * Balance
@@ -2644,6 +2755,46 @@ export interface components {
             parent: number;
         };
         /**
+         * Hole
+         * @description A hole for something that is there already: the thing's own size, and how deep it is to go in.
+         */
+        Hole: {
+            /**
+             * Depth
+             * @description mm
+             * @default 7
+             */
+            deep_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hole";
+            /**
+             * Shape
+             * @default round
+             * @enum {string}
+             */
+            shape: "round" | "square" | "hexagon";
+            /**
+             * Size
+             * @description of the thing: diameter, or across flats, mm
+             * @default 22
+             */
+            size_mm: number;
+            /**
+             * For a
+             * @default bearing
+             * @enum {string}
+             */
+            thing: "magnet" | "insert" | "bearing" | "tool" | "other";
+            /**
+             * Other width
+             * @description of a four-sided thing, mm; none: as its size
+             */
+            width_mm?: number | null;
+        };
+        /**
          * HollowStep
          * @description Takes out the inside and leaves a wall.
          */
@@ -3416,6 +3567,12 @@ export interface components {
             /** Name */
             id: string;
             /**
+             * Pole jig
+             * @description print a handle that puts them in the right way round
+             * @default false
+             */
+            jig: boolean;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3884,6 +4041,12 @@ export interface components {
             /** Name */
             id: string;
             /**
+             * Pole jig
+             * @description print a handle that puts them in the right way round
+             * @default false
+             */
+            jig: boolean;
+            /**
              * Pieces
              * @description their keys; none: all
              */
@@ -3997,6 +4160,116 @@ export interface components {
             ];
             /** Triangles */
             triangles: number;
+        };
+        /**
+         * OwnInsert
+         * @description A heat-set insert.
+         */
+        OwnInsert: {
+            /**
+             * Bore
+             * @description the hole it goes into, mm
+             * @default 4
+             */
+            insert_bore_mm: number;
+            /**
+             * Length
+             * @description mm
+             * @default 5
+             */
+            insert_long_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "insert";
+            /**
+             * Size
+             * @default M3
+             * @enum {string}
+             */
+            size: "M2" | "M2.5" | "M3" | "M4" | "M5" | "M6" | "M8";
+        };
+        /**
+         * OwnMagnet
+         * @description A magnet; a block has a width, a ring a hole.
+         */
+        OwnMagnet: {
+            /**
+             * Diameter
+             * @description a block's length, mm
+             * @default 8
+             */
+            diameter_mm: number;
+            /**
+             * Hole
+             * @description of a ring, mm
+             * @default 0
+             */
+            hole_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "magnet";
+            /**
+             * Shape
+             * @default disc
+             * @enum {string}
+             */
+            shape: "disc" | "ring" | "block";
+            /**
+             * Thickness
+             * @description mm
+             * @default 3
+             */
+            thick_mm: number;
+            /**
+             * Width
+             * @description of a block, mm
+             * @default 5
+             */
+            width_mm: number;
+        };
+        /**
+         * OwnRod
+         * @description A rod.
+         */
+        OwnRod: {
+            /**
+             * Diameter
+             * @description across flats for a square one, mm
+             * @default 4
+             */
+            diameter_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rod";
+            /**
+             * Made of
+             * @default steel
+             */
+            of: string;
+            /**
+             * Shape
+             * @default round
+             * @enum {string}
+             */
+            shape: "round" | "square";
+        };
+        /**
+         * OwnSize
+         * @description A size of the maker's own, under a name of their own.
+         */
+        OwnSize: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: components["schemas"]["OwnMagnet"] | components["schemas"]["OwnRod"] | components["schemas"]["OwnInsert"];
         };
         /**
          * Painted
@@ -5096,6 +5369,12 @@ export interface components {
          */
         ScrewJoint: {
             /**
+             * Boss
+             * @description where a wall is thin: inside the hollow, mm thick; 0: none
+             * @default 0
+             */
+            boss_mm: number;
+            /**
              * Own clearance
              * @description each side, mm; none: the fit's
              */
@@ -5122,6 +5401,16 @@ export interface components {
             /** Name */
             id: string;
             /**
+             * Own insert, bore
+             * @description mm; none: the insert on sale
+             */
+            insert_bore_mm?: number | null;
+            /**
+             * Own insert, length
+             * @description mm
+             */
+            insert_long_mm?: number | null;
+            /**
              * Into
              * @default insert
              * @enum {string}
@@ -5132,6 +5421,19 @@ export interface components {
              * @enum {string}
              */
             kind: "screw";
+            /**
+             * Nut below the face
+             * @description plastic it bears on, for one from the side, mm
+             * @default 3
+             */
+            nut_deep_mm: number;
+            /**
+             * Nut comes in from
+             * @description a slot leads to it from the side
+             * @default face
+             * @enum {string}
+             */
+            nut_from: "face" | "side";
             /**
              * Heads in
              * @description the piece the heads are in
@@ -5155,11 +5457,28 @@ export interface components {
              */
             size: "M2" | "M2.5" | "M3" | "M4" | "M5" | "M6" | "M8";
             /**
+             * Slot towards
+             * @description direction in the face, degrees; none: the shortest way out
+             */
+            slot_deg?: number | null;
+            /**
              * Sunk
              * @description how far the head lies below the surface, mm
              * @default 0.3
              */
             sunk_mm: number;
+            /**
+             * Leans by
+             * @description from the normal of the face, degrees
+             * @default 0
+             */
+            tilt_deg: number;
+            /**
+             * Leans towards
+             * @description direction in the face that the head leans to, degrees
+             * @default 0
+             */
+            tilt_to_deg: number;
         };
         /**
          * SectionView
@@ -5377,6 +5696,21 @@ export interface components {
             piece: number;
             /** Step */
             step: number;
+        };
+        /**
+         * StockItem
+         * @description How many of a thing lie in the drawer; of what is cut to length how much in all.
+         */
+        StockItem: {
+            /**
+             * Count
+             * @default 0
+             */
+            count: number;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Name */
+            name: string;
         };
         /**
          * StretchStep
@@ -5653,6 +5987,18 @@ export interface components {
                 number
             ][] | null;
             /**
+             * Plug
+             * @description part of a piece, or loose between two sockets
+             * @default part
+             * @enum {string}
+             */
+            plug: "part" | "loose";
+            /**
+             * Spares
+             * @description of a loose plug; none: by its size
+             */
+            spares?: number | null;
+            /**
              * Starts
              * @description ridges side by side: fewer turns to the end
              * @default 1
@@ -5663,6 +6009,18 @@ export interface components {
              * @description 45°, mm; none: as deep as the thread
              */
             tip_mm?: number | null;
+        };
+        /**
+         * ToBuy
+         * @description What of a thing is still to be bought: a count, or a length.
+         */
+        ToBuy: {
+            /** Count */
+            count: number;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Name */
+            name: string;
         };
         /**
          * Together
@@ -6048,10 +6406,22 @@ export interface components {
              */
             fits: components["schemas"]["FitEntry"][];
             /**
+             * Ladders
+             * @description fit ladders that were answered
+             * @default []
+             */
+            ladders: components["schemas"]["LadderEntry"][];
+            /**
              * Materials
              * @default []
              */
             materials: components["schemas"]["Material"][];
+            /**
+             * Own Sizes
+             * @description hardware of the maker's own
+             * @default []
+             */
+            own_sizes: components["schemas"]["OwnSize"][];
             /**
              * Printers
              * @default []
@@ -6070,6 +6440,12 @@ export interface components {
              *     }
              */
             settings: components["schemas"]["Settings"];
+            /**
+             * Stock
+             * @description what lies in the drawer
+             * @default []
+             */
+            stock: components["schemas"]["StockItem"][];
         };
     };
     responses: never;
@@ -7891,6 +8267,39 @@ export interface operations {
             };
         };
     };
+    make_any: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnyLadder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     told: {
         parameters: {
             query?: never;
@@ -8021,6 +8430,72 @@ export interface operations {
             };
         };
     };
+    put_own_size: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnSize"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_own_size: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_printer: {
         parameters: {
             query?: never;
@@ -8107,6 +8582,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockItem"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lacking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HardwareView"][];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToBuy"][];
                 };
             };
             /** @description Unprocessable Entity */

@@ -56,7 +56,7 @@ export const useProject = defineStore('project', () => {
 
   async function open(id: string): Promise<void> {
     close()
-    if (Object.keys(sizes.value).length === 0) sizes.value = got<Sizes>(await api.GET('/api/sizes'))
+    sizes.value = got<Sizes>(await api.GET('/api/sizes'))
     if (printers.value.length === 0) printers.value = got<Printer[]>(await api.GET('/api/printers'))
     await load(id)
     events = new EventSource(`/api/projects/${id}/events`)

@@ -45,6 +45,11 @@ export const useWorkshop = defineStore('workshop', () => {
     )
   const keepSettings = async (body: Schemas['Settings']) =>
     took(await api.PUT('/api/workshop/settings', { body }))
+  const keepOwnSize = async (body: Schemas['OwnSize']) =>
+    took(await api.PUT('/api/workshop/own-sizes/{item}', { params: { path: { item: body.id } }, body }))
+  const dropOwnSize = async (item: string) =>
+    took(await api.DELETE('/api/workshop/own-sizes/{item}', { params: { path: { item } } }))
+  const keepStock = async (body: Schemas['StockItem']) => took(await api.PUT('/api/workshop/stock', { body }))
   const takeIn = async (body: Record<string, unknown>) =>
     took(await api.POST('/api/workshop/import', { body }))
 
@@ -62,6 +67,9 @@ export const useWorkshop = defineStore('workshop', () => {
     dropMaterial,
     keepFit,
     keepSettings,
+    keepOwnSize,
+    dropOwnSize,
+    keepStock,
     takeIn,
   }
 })

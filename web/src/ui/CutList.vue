@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { nextTick, ref } from 'vue'
-import type { PieceView } from '@/api/client'
+import { nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { api, got, type PieceView, type Schemas } from '@/api/client'
 import { cm3, overBy, mm, pigment, size } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
+import { useWorkshop } from '@/stores/workshop'
 
 const project = useProject()
 const looking = useLooking()
+const workshop = useWorkshop()
 const renaming = ref<number | null>(null)
 const typed = ref('')
 
@@ -25,6 +27,25 @@ async function keep(piece: PieceView): Promise<void> {
   await project.edit(`Named piece ${piece.number}`, (plan) => {
     plan.pieces = { ...plan.pieces, [piece.key]: { ...plan.pieces?.[piece.key], name } }
   })
+}
+
+/** what of the hardware the drawer in the workshop lacks; nothing is said of what it has never held */
+const lacks = shallowRef<Schemas['ToBuy'][]>([])
+watch(
+  [() => project.build?.hardware, () => workshop.all?.stock],
+  async ([needed, stock]) => {
+    const there = needed?.filter((h) => stock?.some((s) => s.name === h.name)) ?? []
+    lacks.value = there.length ? got(await api.POST('/api/workshop/to-buy', { body: there })) : []
+  },
+  { immediate: true },
+)
+onMounted(() => workshop.load())
+function lackOf(name: string): string {
+  const found = lacks.value.find((l) => l.name === name)
+  if (!found) return ''
+  if (found.length_mm !== null && found.length_mm !== undefined)
+    return found.length_mm ? `${mm(found.length_mm)} mm to buy` : 'all in the drawer'
+  return found.count ? `${found.count} to buy` : 'all in the drawer'
 }
 
 const over = (piece: PieceView): string => {
@@ -94,7 +115,8 @@ const over = (piece: PieceView): string => {
       <h2>To buy, and to glue</h2>
       <p v-for="item in project.build.hardware" :key="`${item.name} ${item.length_mm}`">
         {{ item.count }} × {{ item.name }}{{ item.length_mm ? `, ${mm(item.length_mm)} mm` : ''
-        }}<small v-if="item.spares">, {{ item.spares }} more at hand</small>
+        }}<small v-if="item.spares">, {{ item.spares }} more at hand</small
+        ><small v-if="lackOf(item.name)" data-test="to-buy">, {{ lackOf(item.name) }}</small>
       </p>
     </div>
     <p

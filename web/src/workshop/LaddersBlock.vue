@@ -5,6 +5,7 @@ import { api, got, type Material, type Printer, type Schemas } from '@/api/clien
 import { useProject } from '@/stores/project'
 import { FITS, useWorkshop, type FitName } from '@/stores/workshop'
 import RuledNumber from '@/ui/RuledNumber.vue'
+import LadderMaker from './LadderMaker.vue'
 
 type Answer = Schemas['Answers']['answers'][number]
 const props = defineProps<{ printer: Printer; material: Material }>()
@@ -52,6 +53,14 @@ onMounted(() =>
 watch(rungs, (many) => (answers.value = Array.from({ length: many }, (_, k) => answers.value[k] ?? '')), {
   immediate: true,
 })
+/** What was printed last is what is answered next. */
+function printed(label: string, from: number, to: number, many: number): void {
+  joint.value = label
+  low.value = from
+  high.value = to
+  rungs.value = many
+  answers.value = Array.from({ length: many }, () => '')
+}
 const ask = () =>
   tried(async () => {
     told.value = got(await api.POST('/api/workshop/ladders/told', { body: body() }))
@@ -92,6 +101,7 @@ const valueOf = (entry: Schemas['LadderEntry'], fit: FitName) =>
 </script>
 
 <template>
+  <LadderMaker :printer="printer" :material="material" @made="printed" />
   <div data-test="ladders">
     <h2>Fit ladders <small>what printed rungs were like</small></h2>
     <div class="row">
@@ -106,7 +116,7 @@ const valueOf = (entry: Schemas['LadderEntry'], fit: FitName) =>
           label="Smallest clearance"
           unit="mm"
           :digits="2"
-          :min="0"
+          :min="-0.5"
           :max="2"
           :step="0.05"
         />
@@ -159,7 +169,14 @@ const valueOf = (entry: Schemas['LadderEntry'], fit: FitName) =>
           <td>{{ entry.made_at?.slice(0, 10) }}, {{ entry.joint }}, layers of {{ entry.layer_mm }}</td>
           <td v-for="fit in FITS" :key="fit">{{ valueOf(entry, fit) }}</td>
           <td>
-            <button class="chip" data-test="ladder-take" @click="takeOver(entry)">Take over</button>
+            <button
+              v-if="!entry.joint.startsWith('hole ')"
+              class="chip"
+              data-test="ladder-take"
+              @click="takeOver(entry)"
+            >
+              Take over
+            </button>
             <button class="chip" aria-label="Take this ladder out" @click="drop(entry.id ?? 0)">×</button>
           </td>
         </tr>

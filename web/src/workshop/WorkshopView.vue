@@ -7,6 +7,7 @@ import { useProject } from '@/stores/project'
 import { FITS, freeId, useWorkshop, type FitName } from '@/stores/workshop'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import HardwareBlock from './HardwareBlock.vue'
 import LaddersBlock from './LaddersBlock.vue'
 
 const workshop = useWorkshop()
@@ -216,6 +217,7 @@ async function takeIn(): Promise<void> {
           :words="WORDS"
           @change="setMaterial"
         />
+        <HardwareBlock />
       </section>
       <section>
         <h2>Fits <small>clearance on each side</small></h2>

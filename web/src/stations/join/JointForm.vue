@@ -33,10 +33,20 @@ const flank = computed(() => {
 const fields = computed(() => {
   const ends = 'ends' in props.joint ? props.joint.ends : null
   const magnet = props.joint.kind === 'magnet' ? props.joint.shape : null
+  const screw = props.joint.kind === 'screw' ? props.joint : null
+  const thread = props.joint.kind === 'thread' ? props.joint : null
   const shown: Record<string, boolean> = {
     stop_mm: ends === 'closed' || ends === 'stopped',
     width_mm: magnet === null || magnet === 'block',
     hole_mm: magnet === 'ring',
+    nut_from: screw?.into === 'nut',
+    nut_deep_mm: screw?.into === 'nut' && screw.nut_from === 'side',
+    slot_deg: screw?.into === 'nut' && screw.nut_from === 'side',
+    insert_bore_mm: screw?.into === 'insert',
+    insert_long_mm: screw?.into === 'insert',
+    tilt_to_deg: (screw?.tilt_deg ?? 0) > 0,
+    lines_up: thread?.plug !== 'loose',
+    spares: !thread || thread.plug === 'loose',
     of: props.joint.kind !== 'hinge' || props.joint.pin !== 'in place',
   }
   return info.value.fields.filter((f) => shown[f] ?? true)
@@ -87,9 +97,11 @@ const words = computed(() => ({
   head: { cap: 'cap, ISO 4762', countersunk: 'countersunk, ISO 7046' },
   into: {
     insert: 'a heat-set insert',
-    nut: 'a nut, laid in from the face',
+    nut: 'a nut',
     pilot: 'the plastic: a wood screw',
   },
+  nut_from: { face: 'the face', side: 'the side, by a slot' },
+  plug: { part: 'part of a piece', loose: 'loose, into both pieces' },
   held: { glue: 'glue', press: 'pressing it in', 'laid in': 'laying it in, printing paused' },
   pin: { loose: 'loose, put in afterwards', 'in place': 'printed in place' },
   hand: { right: 'right, as usual', left: 'left' },
@@ -267,7 +279,7 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
         Spread anew
       </button>
       <button
-        v-if="joint.kind !== 'butt' && joint.kind !== 'screw'"
+        v-if="joint.kind !== 'butt' && !(joint.kind === 'screw' && joint.into !== 'insert')"
         class="chip"
         :aria-pressed="laddering"
         data-test="ladder-open"

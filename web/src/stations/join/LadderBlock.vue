@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A fit ladder of the joint: which clearances it tries, what it takes to print, and its files. */
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, got, type JobView, type Joint, type Schemas } from '@/api/client'
 import { finished } from '@/api/jobs'
 import { useProject } from '@/stores/project'
@@ -8,8 +8,10 @@ import RuledNumber from '@/ui/RuledNumber.vue'
 
 const props = defineProps<{ joint: Joint }>()
 const project = useProject()
-const low = ref(0.05)
-const high = ref(0.3)
+/** what takes something bought is one plate of holes, and they may be smaller than the thing */
+const holes = computed(() => ['magnet', 'screw'].includes(props.joint.kind))
+const low = ref(holes.value ? -0.1 : 0.05)
+const high = ref(holes.value ? 0.2 : 0.3)
 const rungs = ref(6)
 const busy = ref(false)
 const made = ref<Schemas['LadderView'] | null>(null)
@@ -39,8 +41,12 @@ async function make(): Promise<void> {
 <template>
   <div class="ladder" data-test="ladder">
     <p class="soft small">
-      Small pieces of this joint at stepped clearances, to be printed before the real thing. What each rung
-      was like is answered in the Workshop.
+      {{
+        holes
+          ? 'A plate of holes at stepped clearances, to find out which lets the real thing in.'
+          : 'Small pieces of this joint at stepped clearances, to be printed before the real thing.'
+      }}
+      What each rung was like is answered in the Workshop.
     </p>
     <div class="row">
       <span class="label">From, to</span>
@@ -51,7 +57,7 @@ async function make(): Promise<void> {
           unit="mm"
           :digits="2"
           :step="0.05"
-          :min="0"
+          :min="holes ? -0.5 : 0"
           :max="2"
           data-test="ladder-from"
         />
@@ -82,8 +88,9 @@ async function make(): Promise<void> {
     </div>
     <button class="chip" :disabled="busy" data-test="ladder-make" @click="make">Make the ladder</button>
     <p v-if="made" class="small" data-test="ladder-made">
-      {{ made.pieces.length }} pieces, about {{ made.mass_g.toFixed(0) }} g and {{ made.minutes }} min, an
-      estimate: {{ made.clearances_mm.join(', ') }} mm each side.
+      {{ made.pieces.length }} {{ made.pieces.length === 1 ? 'piece' : 'pieces' }}, about
+      {{ made.mass_g.toFixed(0) }} g and {{ made.minutes }} min, an estimate:
+      {{ made.clearances_mm.join(', ') }} mm each side.
       <a :href="`/api/ladders/${name}/3mf`" download data-test="ladder-3mf">3MF</a>,
       <a :href="`/api/ladders/${name}/stl`" download>STL</a>
     </p>

@@ -24,6 +24,7 @@ const fields = computed(() => {
     'high_mm',
     'held',
     'fit',
+    'jig',
   ]
 })
 const WORDS = {

@@ -91,6 +91,19 @@ function add(kind: Way['kind']): void {
 function set(field: string, next: unknown, title: string): void {
   if (chosen.value && next !== null) keep(title, { ...chosen.value, [field]: next } as Way)
 }
+/** rods on sale, for what is bought as one */
+const rods = computed(() => {
+  const bought =
+    chosen.value?.kind === 'rod' || (chosen.value?.kind === 'stand' && chosen.value.peg === 'rod')
+  return bought ? (project.sizes['rod'] ?? []) : []
+})
+const rodNow = computed(() =>
+  rods.value.findIndex((s) => Object.entries(s.values).every(([k, v]) => value.value[k] === v)),
+)
+function takeRod(index: number): void {
+  const size = rods.value[index]
+  if (size && chosen.value) keep(size.name, { ...chosen.value, ...size.values } as Way)
+}
 function pick(field: string): void {
   looking.pick(['Click where it begins or ends.'], ([spot]) => {
     const at = spot!.at.map((v) => Math.round(v * 10) / 10) as Vec3
@@ -139,6 +152,19 @@ function remove(way: Way): void {
       </li>
     </ul>
     <template v-if="chosen">
+      <div v-if="rods.length" class="row">
+        <span class="label">On sale</span>
+        <select
+          class="ruled"
+          aria-label="Rods on sale"
+          data-test="way-size"
+          :value="rodNow"
+          @change="takeRod(Number(($event.target as HTMLSelectElement).value))"
+        >
+          <option :value="-1" disabled>a size of its own</option>
+          <option v-for="(s, k) in rods" :key="s.name" :value="k">{{ s.name }}</option>
+        </select>
+      </div>
       <SchemaForm
         :schema="info.schema"
         :fields="fields"

@@ -1,0 +1,58 @@
+"""What tests of the Join station share: a body parted in the middle, edits waited for, elements dragged, exports read."""
+
+import json
+import zipfile
+from pathlib import Path
+from typing import Any
+
+from hinoki.core.solid import Solid
+from tests.shapes import box, stl_of
+from tests.ui.browser import BrowserCase
+
+
+class JoinCase(BrowserCase):
+    """A test that begins at Join."""
+
+    def block(self, solid: Solid | None = None) -> None:
+        """A block of 60 mm, or another body, parted in the middle, its one face shown at Join."""
+        path = self.folder / "block.stl"
+        path.write_bytes(stl_of(solid or box(60, 60, 60)))
+        self.new_project("Block")
+        self.bring(path)
+        self.page.wait_for_selector("[data-test=model-facts]")
+        self.station("divide")
+        was = self.revision()
+        self.at("add-flat").click()
+        self.after_edit(was)
+        self.station("join")
+        self.page.wait_for_selector("[data-test=face-sheet]")
+
+    def edited(self, action: Any) -> None:
+        was = self.revision()
+        action()
+        self.after_edit(was)
+
+    def drag(self, right: float, down: float) -> None:
+        """Drag the first element of a joint in the drawing by so many pixels."""
+        place = self.at("spot").first.locator(".hold").bounding_box()
+        assert place is not None
+        x, y = place["x"] + place["width"] / 2, place["y"] + place["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x + right, y + down, steps=5)
+        self.assertGreater(self.at("distance").count(), 0)
+        self.page.mouse.up()
+
+    def exported(self) -> dict[str, Any]:
+        """The report of an export."""
+        with self.page.expect_download() as waiting:
+            self.at("export").click()
+        path = self.folder / "out.zip"
+        waiting.value.save_as(path)
+        return self.report(path)
+
+    def report(self, path: Path) -> dict[str, Any]:
+        with zipfile.ZipFile(path) as archive:
+            name = next(n for n in archive.namelist() if n.endswith("report.json"))
+            found: dict[str, Any] = json.loads(archive.read(name))
+        return found

@@ -1,0 +1,132 @@
+"""Hinges, stands, modules, screws in their variants, and the workshop's hardware and ladders, driven in the browser."""
+
+from hinoki.core.solid import Solid
+from tests.shapes import box, tube
+from tests.ui.joining import JoinCase
+
+LID = box(80, 60, 40).minus([Solid.box([-36, -26, 4], [36, 26, 36])])
+
+
+class JoiningMore(JoinCase):
+    """What needs motion, bought parts or the workshop."""
+
+    def open_project(self, name: str) -> None:
+        self.page.goto(self.address)
+        self.at("project").filter(has_text=name).locator("a").click()
+        self.page.wait_for_selector(".balloon")
+        self.settled()
+        self.station("join")
+
+    def test_a_lid_gets_a_hinge_is_shown_open_and_printed_in_place(self) -> None:
+        self.block(LID)
+        self.edited(self.at("add-hinge").click)
+        self.edited(lambda: self.type_in("opens_deg", "180"))
+        self.at("open").fill("180")
+        self.page.get_by_text("180°").wait_for()
+        report = self.exported()
+        self.assertEqual(report["joints"][0]["kind"], "hinge")
+        self.assertIn("hinge pin", report["hardware"][0]["name"])
+        self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
+        self.edited(lambda: self.at("field-pin").select_option("in place"))
+        report = self.exported()
+        self.assertEqual([p["prints_with"] for p in report["pieces"]], [[2], [1]])
+        self.assertEqual(report["hardware"], [])
+
+    def test_a_door_that_hits_is_told_and_opened_less_by_its_fix(self) -> None:
+        handle = Solid.box([-10, 33, 10], [10, 50, 60]).plus([Solid.box([-10, 25, 10], [10, 40, 14])])
+        self.block(LID.plus([handle]))
+        self.edited(self.at("add-hinge").click)
+        self.edited(lambda: self.type_in("opens_deg", "250"))
+        finding = self.at("finding").filter(has_text="touches piece").first
+        finding.wait_for()
+        self.edited(finding.locator("[data-test=fix]").first.click)
+        self.assertLess(
+            float(self.page.locator("[data-test=field-opens_deg] input, input[data-test=field-opens_deg]").first.input_value()),
+            250,
+        )
+
+    def test_the_masks_door_swings_on_its_hinge_and_magnets_hold_it(self) -> None:
+        self.open_project("owl")
+        self.at("face").filter(has_text="hinge").click()
+        self.counted("joint", 2)
+        self.at("open").fill("90")
+        self.page.get_by_text("90°").wait_for()
+        self.at("cut-joint").click()
+        self.assertEqual(self.at("open").input_value(), "0")
+
+    def test_tiles_show_their_poles_and_the_table_of_all_pairs(self) -> None:
+        self.open_project("fen")
+        self.counted("module-pole", 8)
+        cells = self.at("pairs").locator("td")
+        self.assertEqual(cells.all_inner_texts(), ["●"] * 16)
+        self.assertIn("every side meets every side", self.at("module-says").first.inner_text())
+        self.counted("module-drawn", 2)
+        self.edited(self.at("a-side-1").click)
+        self.counted("module-pole", 4)
+        self.assertEqual(cells.all_inner_texts().count("●"), 8)
+        self.assertIn("8 of them are turned", self.at("module-says").nth(1).inner_text())
+        self.edited(lambda: self.at("module-size").select_option(label="disc 8 × 3"))
+        self.edited(self.at("module-piece").first.click)
+        self.assertIn("3 modules", self.at("modules").inner_text())
+        report = self.exported()
+        self.assertEqual(
+            (report["modules"][0]["pieces"], report["loose"][0]["name"]), ([3, 2, 4], "pole jig for magnet disc 8 × 3")
+        )
+        self.edited(self.at("remove-modules").click)
+        self.edited(self.at("add-modules").click)
+        self.counted("module-pole", 8)
+
+    def test_a_stand_is_made_typed_and_bought_as_a_rod(self) -> None:
+        self.block(box(60, 60, 90))
+        self.edited(self.at("add-stand").click)
+        self.at("ways").get_by_text("tips at").wait_for()
+        self.edited(lambda: self.type_in("base_mm", "25"))
+        self.at("ways").get_by_text("With").wait_for()
+        self.assertTrue(any(x["name"].startswith("stand ø25") for x in self.exported()["loose"]))
+        self.edited(lambda: self.at("field-peg").select_option("rod"))
+        self.edited(lambda: self.at("way-size").select_option(label="rod ø6, wood"))
+        self.assertIn("rod ø6, wood", [h["name"] for h in self.exported()["hardware"]])
+        self.edited(self.at("remove-way").click)
+        self.assertEqual(self.exported()["hardware"], [])
+
+    def test_screws_take_nuts_from_the_side_lean_and_get_bosses(self) -> None:
+        self.block()
+        self.edited(self.at("add-screw").click)
+        self.edited(lambda: self.at("field-into").select_option("nut"))
+        self.edited(lambda: self.at("field-nut_from").select_option("side"))
+        self.edited(lambda: self.type_in("nut_deep_mm", "5"))
+        self.edited(lambda: self.type_in("tilt_deg", "10"))
+        self.edited(lambda: self.type_in("tilt_to_deg", "45"))
+        joint = self.exported()["joints"][0]
+        self.assertIn("leaning 10°", joint["label"])
+        self.assertEqual((joint["parameters"]["nut_from"], joint["parameters"]["nut_deep_mm"]), ("side", 5))
+        self.block(tube(30, 26, 80))
+        self.edited(self.at("add-screw").click)
+        report = self.exported()
+        self.assertGreater(report["joints"][0]["parameters"]["boss_mm"], 0)
+        self.assertEqual([f["code"] for f in report["findings"] if f["severity"] == "must-fix"], [])
+
+    def test_own_sizes_stock_and_ladders_of_any_kind_in_the_workshop(self) -> None:
+        self.page.goto(f"{self.address}/workshop")
+        self.at("add-own-magnet").click()
+        self.at("own-name").fill("From the old speaker")
+        self.at("own-name").press("Enter")
+        self.page.get_by_text("From the old speaker").wait_for()
+        self.type_in("diameter_mm", "11")
+        self.at("stock-name").fill("magnet disc 6 × 3")
+        self.at("stock-count").locator("input").or_(self.page.locator("input[data-test=stock-count]")).first.fill("30")
+        self.page.keyboard.press("Enter")
+        self.at("stock-add").click()
+        self.counted("stock", 1)
+        for kind, words in (("hole", "hole for a bearing"), ("dovetail", "dovetail")):
+            self.at("maker-kind").select_option(kind)
+            self.at("maker-make").click()
+            self.at("maker-made").filter(has_text=words).wait_for()
+            with self.page.expect_download() as waiting:
+                self.at("maker-3mf").click()
+            self.assertTrue(waiting.value.suggested_filename.endswith(".3mf"))
+            self.assertIn(words, self.page.get_by_label("Joint of the ladder").input_value())
+        self.open_project("fen")
+        self.assertIn("From the old speaker (own)", self.at("module-size").inner_text())
+        self.station("divide")
+        self.at("to-buy").filter(has_text="8 to buy").wait_for()
