@@ -3,12 +3,14 @@
 import io
 import sys
 import unittest
+from collections.abc import Callable
 from pathlib import Path
 
 from PIL import Image
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+from hinoki.core.solid import Solid
 from tests.shapes import box, stl_of, tube
 from tests.ui.browser import BrowserCase
 
@@ -16,8 +18,27 @@ FOLDER = Path(__file__).parent / "screenshots"
 STATIONS = ("model", "divide", "join", "check", "orient", "batch", "assemble", "log")
 
 
+SHAPES = {
+    "block": box(60, 60, 60),
+    "lid": box(60, 60, 60).minus([Solid.box([-26, -26, 4], [26, 26, 56])]),
+    "tube": tube(30, 24, 60),
+    "thin": tube(30, 26, 80),
+    "post": box(40, 40, 60),
+}
+JOINTS = (
+    *(("block", kind) for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw")),
+    ("lid", "hinge"),
+    ("tube", "lip"),
+    ("thin", "screw"),
+    ("post", "stand"),
+)
+MIDDLE = {"x": 0, "y": 84, "width": 1280, "height": 670}
+
+
 class Pictures(BrowserCase):
     """One picture of each main view at 1280 × 800."""
+
+    shape = ""
 
     def test_take_them(self) -> None:
         """Visit every station of the demo project and save what it shows."""
@@ -43,50 +64,81 @@ class Pictures(BrowserCase):
             self.page.wait_for_timeout(800)
             self.page.screenshot(path=FOLDER / f"{name}.png")
         self.take_the_joints()
+        self.take_the_door_and_the_tiles()
         self.take_the_mask()
 
     def take_the_joints(self) -> None:
-        """Nine kinds of joint on a small block (the lip on a tube), each cut through, side by side."""
-        shapes = {"block": box(60, 60, 60), "tube": tube(30, 24, 60)}
-        pictures: list[Image.Image] = []
-        for shape, kinds in (
-            ("block", ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw")),
-            ("tube", ("lip",)),
-        ):
+        """Twelve joints on small bodies, each cut through, side by side."""
+        pictures = [self.one_joint(shape, kind) for shape, kind in JOINTS]
+        wide, high = pictures[0].size
+        sheet = Image.new("RGB", (3 * wide + 20, 4 * high + 30), "#fbf8f1")
+        for k, picture in enumerate(pictures):
+            sheet.paste(picture, ((k % 3) * (wide + 10), (k // 3) * (high + 10)))
+        sheet.save(FOLDER / "joint-kinds.png")
+
+    def one_joint(self, shape: str, kind: str) -> Image.Image:
+        """One joint on a body of its own, cut through."""
+        if shape != self.shape:
+            self.shape = shape
             path = self.folder / f"{shape}.stl"
-            path.write_bytes(stl_of(shapes[shape]))
+            path.write_bytes(stl_of(SHAPES[shape]))
             self.new_project(shape)
             self.bring(path)
             self.page.wait_for_selector("[data-test=model-facts]")
             self.station("divide")
-            was = self.revision()
-            self.at("add-even").click()
-            self.after_edit(was)
+            self.edit(self.at("add-even").click)
             self.station("join")
             self.page.wait_for_selector("[data-test=face-sheet]")
-            for kind in kinds:
-                was = self.revision()
-                self.at(f"add-{kind}").click()
-                self.after_edit(was)
-                if kind == "dovetail":
-                    was = self.revision()
-                    self.at("field-ends").select_option("closed")
-                    self.after_edit(was)
-                if self.at("cut-joint").get_attribute("aria-pressed") == "true":
-                    self.at("cut-joint").click()
+        self.edit(self.at(f"add-{kind}").click)
+        if kind == "dovetail":
+            self.edit(lambda: self.at("field-ends").select_option("closed"))
+        if kind == "screw" and shape == "block":
+            self.edit(lambda: self.at("field-into").select_option("nut"))
+            self.edit(lambda: self.at("field-nut_from").select_option("side"))
+        if kind == "stand":
+            self.page.get_by_role("button", name="Corner").click()
+        else:
+            if self.at("cut-joint").get_attribute("aria-pressed") == "true":
                 self.at("cut-joint").click()
-                self.page.wait_for_timeout(2500)
-                box_ = self.at("view").bounding_box()
-                top = {"x": box_["x"], "y": box_["y"] + 150, "width": box_["width"], "height": 300}
-                pictures.append(Image.open(io.BytesIO(self.page.screenshot(clip=top))))
-                was = self.revision()
-                self.at("remove-joint").click()
-                self.after_edit(was)
-        wide, high = pictures[0].size
-        sheet = Image.new("RGB", (3 * wide + 20, 3 * high + 20), "#fbf8f1")
-        for k, picture in enumerate(pictures):
-            sheet.paste(picture, ((k % 3) * (wide + 10), (k // 3) * (high + 10)))
-        sheet.save(FOLDER / "joint-kinds.png")
+            self.at("cut-joint").click()
+        self.page.wait_for_timeout(2500)
+        box_ = self.at("view").bounding_box()
+        top = {"x": box_["x"], "y": box_["y"] + 150, "width": box_["width"], "height": 300}
+        picture = Image.open(io.BytesIO(self.page.screenshot(clip=top)))
+        self.edit(self.at("remove-way" if kind == "stand" else "remove-joint").click)
+        return picture
+
+    def edit(self, action: Callable[[], object]) -> None:
+        """Do something and wait until it is built."""
+        was = self.revision()
+        action()
+        self.after_edit(was)
+
+    def take_the_door_and_the_tiles(self) -> None:
+        """The mask's door, opened, under the tiles of the fen."""
+        self.open_at_join("fen")
+        self.page.evaluate("document.querySelector('[data-test=modules]').scrollIntoView()")
+        self.page.wait_for_timeout(1500)
+        upper = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        self.open_at_join("owl")
+        self.at("face").filter(has_text="hinge").click()
+        self.page.wait_for_timeout(1500)
+        self.at("open").fill("90")
+        self.page.wait_for_timeout(2000)
+        lower = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        sheet = Image.new("RGB", (upper.width, 2 * upper.height + 10), "#2b2521")
+        sheet.paste(upper, (0, 0))
+        sheet.paste(lower, (0, upper.height + 10))
+        sheet.save(FOLDER / "door-and-tiles.png")
+
+    def open_at_join(self, name: str) -> None:
+        """A demo project at Join."""
+        self.page.goto(self.address)
+        self.at("project").filter(has_text=name).locator("a").click()
+        self.page.wait_for_selector(".balloon")
+        self.settled()
+        self.station("join")
+        self.page.wait_for_timeout(1500)
 
     def take_the_mask(self) -> None:
         """The Model station's sheets and the workshop, from the second demo project."""

@@ -264,14 +264,10 @@ class ThreadJoint(SidedJoint, frozen=True):
                 )
             )
         if not (self.lines_up and self.plug == "part") and standing.clearance_mm > 0:
-            found.append(
-                Problem(
-                    "thread-turns-on",
-                    f"is tight {self.tightens_deg(standing.clearance_mm):.0f}° after the faces touch as they do in the model. "
-                    + ("Choose “Outsides line up” where that is seen." if self.plug == "part" else "Mark how they stand."),
-                    "note",
-                )
-            )
+            what = "Choose “Outsides line up” where that is seen." if self.plug == "part" else "Mark how they stand."
+            turns = self.tightens_deg(standing.clearance_mm)
+            text = f"is tight {turns:.0f}° after the faces touch as they do in the model. {what}"
+            found.append(Problem("thread-turns-on", text, "note"))
         ring = self.minor_mm / 2 - standing.clearance_mm - self.bore_mm / 2
         if self.bore_mm and ring < standing.least_wall_mm - 1e-6:
             found.append(
