@@ -7,7 +7,21 @@ from bench.model import Line, as_table
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.joints import SIDES, DovetailJoint, FaceRef, Joint, KeyJoint, LipJoint, PinJoint, ThreadJoint
+from hinoki.core.hole_ladder import Hole
+from hinoki.core.joints import (
+    SIDES,
+    DovetailJoint,
+    DowelJoint,
+    FaceRef,
+    HingeJoint,
+    Joint,
+    KeyJoint,
+    LipJoint,
+    MagnetJoint,
+    PinJoint,
+    ThreadJoint,
+    TongueJoint,
+)
 from hinoki.core.ladder import clearances, ladder
 from hinoki.core.partings import EvenParting, FlatParting, WedgesParting
 from hinoki.core.solid import Solid
@@ -88,11 +102,17 @@ def everything() -> Line:
     return Line(f"joints on {len(built.faces)} faces of 12 pieces, 1 M triangles", best, _bare(built), "at most 1.4")
 
 
+LADDERED = (
+    PinJoint, DowelJoint, DovetailJoint, KeyJoint, LipJoint, TongueJoint, ThreadJoint, MagnetJoint, HingeJoint,
+)  # fmt: skip
+
+
 def rungs() -> Line:
     """The slowest ladder of nine rungs of any kind."""
-    kinds: list[Joint] = [kind(id="j1", face=ANY) for kind in (PinJoint, DovetailJoint, KeyJoint, LipJoint, ThreadJoint)]
+    kinds: list[Joint] = [kind(id="j1", face=ANY) for kind in LADDERED]
+    tried: list[Joint | Hole] = [*kinds, HingeJoint(id="j1", face=ANY, pin="in place"), Hole()]
     slowest = 0.0
-    for joint in kinds:
+    for joint in tried:
         begun = time.perf_counter()
         ladder(joint, clearances(0.05, 0.3, 9), 1.6, 0.45)
         slowest = max(slowest, time.perf_counter() - begun)

@@ -51,6 +51,7 @@ from hinoki.core.showing import (
 )
 from hinoki.core.showing_joints import faces_view, joint_view, mating_mark_view
 from hinoki.core.solid import Solid
+from hinoki.core.step_notes import notes_of
 from hinoki.core.together import keep_together, sliver_findings
 from hinoki.core.view import Balance, BuildView, HardwareView, WayView
 
@@ -138,7 +139,7 @@ def build(
     view.pieces = show(lambda f, p: progress(0.8 + 0.1 * f, p))
     built.meshes |= {part.made_by: part.solid for part in built.parts}
     view.faces = faces_view(built.faces, view.numbers, plan, cache if for_screen else None)
-    show_modules(view, modules, built.placed, plan.least_wall_mm)
+    show_modules(view, modules, built.placed, plan)
     now = _heed_marks(plan, built, ready, cache)
     if for_screen:
         progress(0.92, "Drawing seams")
@@ -165,6 +166,8 @@ def build(
     view.findings += rod_findings(rods, built.placed, view.numbers)
     steps = plan_steps(built.before, built.faces, motions_of(built.placed, rods))
     view.assembly = steps_view(steps, view.numbers, screwed(built.placed), printed_together(built.placed))
+    for shown, notes in zip(view.assembly, notes_of(steps, built.placed, view.numbers), strict=True):
+        shown.notes = notes
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)

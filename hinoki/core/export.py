@@ -207,7 +207,15 @@ def report(
         ],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": [
-            {"step": s.step, "piece": s.piece, "onto": s.onto, "direction": s.direction, "group": s.group, "how": s.how}
+            {
+                "step": s.step,
+                "piece": s.piece,
+                "onto": s.onto,
+                "direction": s.direction,
+                "group": s.group,
+                "how": s.how,
+                "notes": s.notes,
+            }
             for s in view.assembly
         ],
         "findings": findings,

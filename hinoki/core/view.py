@@ -291,6 +291,7 @@ class ModulesView(BaseModel):
     )
     says: list[str] = Field(description="what was proved, in words")
     pull_n: float = Field(description="an estimate of the pull between two sides, newtons")
+    weight_n: float = Field(0.0, description="what the heaviest of them weighs printed full, newtons")
     outline: Outline = Field([], description="the first module from above")
     drawn: list[tuple[float, float, Literal["n", "s"], int]] = Field([], description="its magnets in plan, pole and side")
 
@@ -313,6 +314,7 @@ class StepView(BaseModel):
     direction: Vec3 | None
     group: list[int]
     how: str
+    notes: list[str] = Field([], description="poles, pins and screws of the joints it closes")
 
 
 class Balance(BaseModel):

@@ -134,6 +134,10 @@ class Fit(unittest.TestCase):
         bought = door(pin_mm=1.75, of="brass").view.hardware
         self.assertEqual([(h.name, h.count, h.length_mm) for h in bought], [("hinge pin ø1.75, brass", 1, 20.0)])
 
+    def test_the_step_says_that_the_pin_is_pushed_in(self) -> None:
+        self.assertEqual(door().view.assembly[-1].notes, ["Push the pin ø2 × 20 into the hinge of 1|2."])
+        self.assertEqual(door(pin="in place").view.assembly[-1].notes, [])
+
     def test_printed_in_place_it_is_one_job_with_a_gap_all_round(self) -> None:
         result = door(pin="in place", gap_mm=0.4)
         self.assertEqual(codes(result), {"hinge-in-place"})

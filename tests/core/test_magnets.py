@@ -36,6 +36,22 @@ def found(result: Built, code: str) -> list[str]:
     return [f.message for f in result.view.findings if f.code == code]
 
 
+class Layers(unittest.TestCase):
+    def test_a_skin_is_whole_layers_or_the_fix_makes_it_so(self) -> None:
+        self.assertEqual(found(joined(magnet(held="laid in", skin_mm=0.6)), "magnet-layers"), [])
+        result = joined(magnet(held="laid in", skin_mm=0.7))
+        (finding,) = (f for f in result.view.findings if f.code == "magnet-layers")
+        self.assertIn("3.5 layers of 0.2 mm", finding.message)
+        assert finding.fixes[0].joint is not None
+        self.assertIn(finding.fixes[0].joint["skin_mm"], (0.6, 0.8))
+
+    def test_the_step_tells_which_way_the_magnets_look(self) -> None:
+        step = joined(magnet(poles=("n", "s"))).view.assembly[-1]
+        self.assertEqual(
+            step.notes, ["Magnets of 1|2: out of piece 1 looks N at A, S at B; in piece 2 each the other way round."]
+        )
+
+
 class Pockets(unittest.TestCase):
     @settings(max_examples=15, deadline=None)
     @given(

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from hinoki.core.faces import face_label
-from hinoki.core.findings import Finding
+from hinoki.core.findings import Finding, Fix
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import SIDES, MagnetJoint
 from hinoki.core.plan import Plan
@@ -29,6 +29,8 @@ def magnet_findings(
             continue
         label = face_label(one.face, numbers)
         both = [by_key[one.part(side).key] for side in SIDES]
+        layer = min(plan.printer_of(p.key).layers_mm[1] for p in both)
+        found += _uneven(joint, label, layer)
         if joint.held == "laid in":
             found += [_pause(one, joint, piece, label, plan) for piece in both]
         lighter = min(both, key=lambda p: p.volume_mm3)
@@ -47,6 +49,22 @@ def magnet_findings(
                 )
             )
     return found
+
+
+def _uneven(joint: MagnetJoint, label: str, layer_mm: float) -> list[Finding]:
+    """A skin that is no whole number of layers: the printer makes it thicker or thinner."""
+    layers = joint.skin_mm / layer_mm
+    if joint.skin_mm <= 0 or abs(layers - round(layers)) < 0.01:
+        return []
+    whole = max(2, round(layers)) * layer_mm
+    better = joint.model_copy(update={"skin_mm": round(whole, 3)})
+    text = f"The skin of {joint.skin_mm:g} mm on {label} is {layers:.1f} layers of {layer_mm:g} mm. Make it {whole:.2g} mm."
+    fix = Fix(kind="joint", label=f"Skin of {whole:.2g} mm", joint=better.model_dump(mode="json"))
+    return [
+        Finding(
+            severity="look-at", code="magnet-layers", station="join", face=label, joint=joint.id, message=text, fixes=(fix,)
+        )
+    ]
 
 
 def _pause(one: PlacedJoint, joint: MagnetJoint, piece: PieceView, label: str, plan: Plan) -> Finding:

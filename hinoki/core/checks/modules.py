@@ -13,6 +13,7 @@ from hinoki.core.frames import Frame
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import SIDES
 from hinoki.core.modules import Module, Modules, poles_of
+from hinoki.core.plan import Plan
 from hinoki.core.poles import SAMPLES, Edge, sample_field, turned_to_hold, turns_between
 from hinoki.core.sections import slim
 from hinoki.core.view import BuildView, FaceView, ModulesView, PoleView, SideView
@@ -42,11 +43,13 @@ def modules_view(modules: Modules, numbers: Mapping[str, int]) -> ModulesView:
     return view
 
 
-def show_modules(view: BuildView, modules: Sequence[Modules], placed: Sequence[PlacedJoint], wall_mm: float) -> None:
+def show_modules(view: BuildView, modules: Sequence[Modules], placed: Sequence[PlacedJoint], plan: Plan) -> None:
     """Add what modules are there, what is noticed about them, and which mating faces they hold."""
     for one in modules:
-        view.modules.append(modules_view(one, view.numbers))
-        view.findings += module_findings(one, placed, view.numbers, wall_mm)
+        shown = modules_view(one, view.numbers)
+        shown.weight_n = round(max((plan.material.weight_n(m.part.solid.volume_mm3) for m in one.each), default=0.0), 2)
+        view.modules.append(shown)
+        view.findings += module_findings(one, placed, view.numbers, plan.least_wall_mm)
         by_pair = {frozenset(view.numbers[one.each[m].part.key] for m in (a, b)): (a, i, b, j) for a, i, b, j in one.edges}
         for face in view.faces if one.many else []:
             edge = by_pair.get(frozenset((face.a, face.b)))

@@ -38,6 +38,7 @@ function go(step: number): void {
         <span class="what">
           <b>{{ nameOf(s.piece) }}</b>
           <small>{{ s.how }}</small>
+          <small v-for="note in s.notes" :key="note" class="note" data-test="step-note">{{ note }}</small>
         </span>
       </li>
     </ol>
@@ -66,6 +67,9 @@ function go(step: number): void {
 }
 small {
   color: var(--ink-soft);
+}
+.note {
+  color: var(--ink);
 }
 b {
   font-weight: 500;

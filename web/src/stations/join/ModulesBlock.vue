@@ -168,7 +168,10 @@ const turnSign = (turn: number | null) =>
           </tbody>
         </table>
         <p v-for="s in view.says" :key="s" class="soft small" data-test="module-says">{{ s }}</p>
-        <p class="soft small">Two sides pull about {{ view.pull_n.toFixed(1) }} N, an estimate.</p>
+        <p class="soft small">
+          Two sides pull about {{ view.pull_n.toFixed(1) }} N, an estimate; the heaviest module weighs
+          {{ view.weight_n?.toFixed(1) }} N printed full.
+        </p>
       </template>
       <div class="chips">
         <button class="chip" data-test="remove-modules" @click="remove">Remove</button>
