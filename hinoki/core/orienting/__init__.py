@@ -1,0 +1,1 @@
+"""How a piece lies while it prints: candidates searched, measured and weighed."""

@@ -1,0 +1,222 @@
+"""The search: all directions are looked at quickly, the best refined, a dozen measured closely, and weighed."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+
+from hinoki.core.mesh import Points
+from hinoki.core.orient import TOUCH_MM, UPRIGHT, Rest, rest_on
+from hinoki.core.orienting.directions import CLOSE_DEG, around, candidates
+from hinoki.core.orienting.quick import quick
+from hinoki.core.orienting.support import Support, support_of
+from hinoki.core.orienting.surface import MATING, SHOW, Surface
+from hinoki.core.orienting.weigh import PRESETS, Weights, weighed
+from hinoki.core.printers import Printer
+from hinoki.core.progress import Tell, quiet
+from hinoki.core.solid import Solid
+
+CLOSELY = 12
+"""candidates whose support is worked out by rays"""
+REFINED = 3
+APART = math.cos(math.radians(8))
+"""candidates nearer than this are one, unless both lie on a flat face"""
+LOOSE = 5.0
+"""a piece so many times as tall as its contact is wide may come loose (common practice)"""
+SUPPORT_DENSITY = 0.2
+"""how full support is printed (common practice)"""
+FLOW_SHARE = 0.4
+"""what of a piece's volume is printed, with usual walls and infill (common practice); estimates are worked out from layers"""
+LAYERS_HOLD = 0.5
+"""strength between layers as a share of that along them"""
+LEAST_CONTACT_MM2 = 4.0
+
+
+@dataclass(frozen=True)
+class Attitude:
+    """What joints ask of a piece: axes (3,) that must stand upright, and axes of pins that are stronger lying."""
+
+    upright: tuple[Points, ...] = ()
+    pins: tuple[Points, ...] = ()
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """One way to lay a piece, measured closely.
+
+    `tip_deg`: by how much it may be tilted before it falls off its contact; `loose`: its height as a multiple of the width of
+    its contact; `strength`: how strong the weakest pin is, as a share of one that lies in the layers; `steps_mm2`: shallow
+    surface, by how shallow; `minutes` are rough, for comparing. `broken` are the hard rules it breaks, in words.
+    """
+
+    rest: Rest
+    support: Support
+    tip_deg: float
+    loose: float
+    strength: float
+    steps_mm2: float
+    minutes: float
+    broken: tuple[str, ...] = ()
+    penalty: float = field(default=0.0, compare=False)
+
+    @property
+    def measures(self) -> dict[str, float]:
+        """What is weighed."""
+        touch = self.support.touch_mm2
+        return {
+            "support": self.support.volume_mm3,
+            "scars": self.support.in_joints_mm2 * 3 + float(touch[SHOW]) * 2 + float(touch[MATING]),
+            "steps": self.steps_mm2,
+            "hold": min(self.loose, 2 * LOOSE),
+            "strength": 1 - self.strength,
+            "time": self.minutes,
+        }
+
+
+def search(
+    solid: Solid,
+    surface: Surface,
+    printer: Printer,
+    mating: Sequence[Points] = (),
+    attitude: Attitude | None = None,
+    weights: Weights | None = None,
+    tell: Tell = quiet,
+) -> list[Candidate]:
+    """The candidates measured closely, best first: those that break no hard rule, by the weights, then the others."""
+    weights, attitude = weights or PRESETS["least support"], attitude or Attitude()
+    tell(0.05, "Looking in all directions")
+    options = candidates(surface, mating)
+    downs = np.array([down for down, _ in options])
+    chosen = _shortlist(surface, printer, downs, [what for _, what in options], attitude, weights)
+    found = []
+    for k, (down, what) in enumerate(chosen):
+        tell(0.3 + 0.65 * k / len(chosen), f"Measuring {k + 1} of {len(chosen)}")
+        found.append(measured(solid, surface, printer, down, what, attitude))
+    return ranked(found, weights)
+
+
+def ranked(found: Sequence[Candidate], weights: Weights) -> list[Candidate]:
+    """The same, best first; a candidate that breaks a hard rule comes after all that break none."""
+    penalties = weighed([c.measures for c in found], weights)
+    order = sorted(range(len(found)), key=lambda k: (len(found[k].broken), round(penalties[k], 6), k))
+    return [_with(found[k], penalties[k]) for k in order]
+
+
+def measured(solid: Solid, surface: Surface, printer: Printer, down: Points, what: str, attitude: Attitude) -> Candidate:
+    """One direction measured closely."""
+    rest = rest_on(solid, down, printer, what)
+    support = support_of(surface, rest.matrix, printer.overhang_deg)
+    one = quick(surface, np.array([rest.down]), printer.overhang_deg)
+    height = float(rest.size_mm[2])
+    wide = 2 * math.sqrt(max(rest.contact_mm2, 1e-6) / math.pi)
+    layer = printer.layers_mm[1]
+    printed = FLOW_SHARE * surface.volume_mm3 + SUPPORT_DENSITY * support.volume_mm3
+    minutes = (printed / (layer * printer.line_mm * printer.speed_mm_s) + height / layer * printer.layer_time_s) / 60
+    axes = [abs(float(rest.down @ pin)) for pin in attitude.pins]
+    strength = min((LAYERS_HOLD + (1 - LAYERS_HOLD) * (1 - a * a) for a in axes), default=1.0)
+    return Candidate(
+        rest, support, _tip(surface, rest), height / wide, strength, float(one.steps[0]), minutes,
+        tuple(_broken(rest, printer, attitude)),
+    )  # fmt: skip
+
+
+def _broken(rest: Rest, printer: Printer, attitude: Attitude) -> list[str]:
+    broken = []
+    if not rest.fits:
+        broken.append("does not fit the bed")
+    if rest.contact_mm2 < LEAST_CONTACT_MM2 and printer.process == "filament":
+        broken.append("stands on a point or an edge")
+    if any(abs(float(rest.down @ axis)) < UPRIGHT for axis in attitude.upright):
+        broken.append("a thread, or a pocket to be filled, does not stand upright")
+    return broken
+
+
+def _tip(surface: Surface, rest: Rest) -> float:
+    """The least angle by which the piece tips over the edge of its contact: its centre of mass over that edge."""
+    hull = surface.hull.vertices @ rest.matrix[:, :3].T + rest.matrix[:, 3]
+    feet = shapely.MultiPoint(hull[hull[:, 2] < TOUCH_MM][:, :2]).convex_hull
+    centre = rest.matrix[:, :3] @ surface.centre + rest.matrix[:, 3]
+    over = shapely.Point(centre[:2])
+    if feet.geom_type != "Polygon" or not feet.contains(over):
+        return 0.0
+    return math.degrees(math.atan2(float(feet.exterior.distance(over)), float(centre[2])))
+
+
+def _shortlist(
+    surface: Surface,
+    printer: Printer,
+    downs: Points,
+    whats: list[str],
+    attitude: Attitude,
+    weights: Weights,
+) -> list[tuple[Points, str]]:
+    """A dozen directions by their quick measures: those that are upright where they must be, flat ones first of equals."""
+    penalty = _quick_penalty(surface, printer, downs, attitude, weights)
+    leaning = np.array([what == "leaning" for what in whats])
+    penalty = penalty + np.where(leaning, 0.5, 0.0)
+    order = np.argsort(penalty, kind="stable")
+    best_leaning = [int(k) for k in order if leaning[k]][:REFINED]
+    refined = {k: _refined(surface, printer, downs[k], attitude, weights) for k in best_leaning}
+    kept: list[tuple[Points, str]] = []
+    most_leaning = CLOSELY // 3
+    for k in order:
+        down, what = refined.get(int(k), downs[k]), whats[int(k)]
+        if leaning[k] and sum(w == "leaning" for _, w in kept) >= most_leaning:
+            continue
+        near = APART if leaning[k] else 1 - 1e-6
+        if any(float(down @ other) > near for other, _ in kept):
+            continue
+        kept.append((down, what))
+        if len(kept) == CLOSELY:
+            break
+    return kept
+
+
+def _refined(surface: Surface, printer: Printer, down: Points, attitude: Attitude, weights: Weights) -> Points:
+    """A direction moved, step by step, to where it is best nearby."""
+    for degrees in CLOSE_DEG:
+        near = np.vstack([down, around(down, degrees)])
+        down = near[int(np.argmin(_quick_penalty(surface, printer, near, attitude, weights)))]
+    return down
+
+
+def _quick_penalty(surface: Surface, printer: Printer, downs: Points, attitude: Attitude, weights: Weights) -> Points:
+    q = quick(surface, downs, printer.overhang_deg)
+    total = max(1e-9, float(surface.areas.sum()))
+    tallest = max(1e-9, float(np.ptp(surface.hull.vertices, axis=0).max()))
+    flat = _contact(surface, downs)
+    hanging = np.maximum(q.hanging - flat, 0.0) / total
+    scars = (2 * q.hanging_show + np.maximum(q.hanging_mating - flat, 0.0) + 3 * q.hanging_joint) / total
+    hold = q.height / (2 * np.sqrt(np.maximum(flat, 1.0) / np.pi)) / (2 * LOOSE)
+    strength = np.zeros(len(downs))
+    for pin in attitude.pins:
+        strength = np.maximum(strength, (1 - LAYERS_HOLD) * (downs @ pin) ** 2)
+    upright = np.zeros(len(downs))
+    for axis in attitude.upright:
+        upright += np.abs(downs @ axis) < UPRIGHT
+    return np.asarray(
+        weights.support * 4 * hanging
+        + weights.scars * 4 * scars
+        + weights.steps * q.steps / total
+        + weights.hold * np.minimum(hold, 1.0)
+        + weights.strength * strength
+        + weights.time * 0.5 * q.height / tallest
+        + 100.0 * upright
+    )
+
+
+def _contact(surface: Surface, downs: Points) -> Points:
+    """Area of the hull's faces that would lie on the bed, (n,): what the piece stands on, its holes filled."""
+    vectors = surface.hull.face_vectors
+    length = np.linalg.norm(vectors, axis=1)
+    keep = length > 0
+    normals, areas = vectors[keep] / length[keep, None], length[keep] / 2
+    return np.asarray((np.where(downs @ normals.T > 1 - 1e-6, areas, 0.0)).sum(axis=1))
+
+
+def _with(one: Candidate, penalty: float) -> Candidate:
+    return Candidate(
+        one.rest, one.support, one.tip_deg, one.loose, one.strength, one.steps_mm2, one.minutes, one.broken, penalty
+    )

@@ -1,0 +1,173 @@
+"""Orientation: support, overhang and tip angles by formula, and known shapes laid the obvious way."""
+
+import math
+import unittest
+
+import numpy as np
+
+from hinoki.core.frames import plane_frame
+from hinoki.core.mesh import Points
+from hinoki.core.orienting.directions import candidates, spread_over_sphere
+from hinoki.core.orienting.quick import quick
+from hinoki.core.orienting.search import Attitude, Candidate, measured, ranked, search
+from hinoki.core.orienting.support import Support, support_of
+from hinoki.core.orienting.surface import JOINT, MATING, PLAIN, SHOW, surface_of
+from hinoki.core.orienting.weigh import PRESETS, Weights, weighed
+from hinoki.core.printers import Printer
+from hinoki.core.solid import Solid
+from tests.shapes import box, ellipsoid, tube
+
+BED = Printer(bed_mm=(220, 220), height_mm=250)
+DOWN = np.array([0.0, 0, -1])
+
+
+def standing(solid: Solid) -> Points:
+    """The matrix that stands a solid as it is, on Z 0."""
+    low, _ = solid.bounds
+    return np.column_stack([np.eye(3), [0.0, 0.0, -float(low[2])]])
+
+
+def support(solid: Solid) -> Support:
+    return support_of(surface_of(solid), standing(solid), 45.0)
+
+
+def best(solid: Solid, **more: object) -> Candidate:
+    return search(solid, surface_of(solid), BED, **more)[0]  # type: ignore[arg-type]
+
+
+class Columns(unittest.TestCase):
+    def test_a_t_needs_the_volume_under_its_arms(self) -> None:
+        solid = box(10, 20, 30).plus([Solid.box([-20, -10, 30], [20, 10, 36])])
+        found = support(solid)
+        self.assertAlmostEqual(found.volume_mm3, 30 * 20 * 30, delta=0.04 * 18000)
+        self.assertAlmostEqual(found.area_mm2, 30 * 20, delta=0.04 * 600)
+
+    def test_a_cone_on_its_tip_needs_two_thirds_of_its_cylinder(self) -> None:
+        solid = Solid.cone(0.01, 30, 0, 10)
+        self.assertAlmostEqual(support(solid).volume_mm3, 2 / 3 * math.pi * 900 * 10, delta=500)
+
+    def test_a_steep_cone_needs_none(self) -> None:
+        self.assertEqual(support(Solid.cone(0.5, 10, 0, 30)).volume_mm3, 0)
+
+    def test_a_sphere_needs_what_lies_under_its_lower_cap(self) -> None:
+        radius = 30.0
+        cap = radius * math.sin(math.radians(45))
+        wanted = math.pi * radius * cap**2 - 2 * math.pi / 3 * (radius**3 - (radius**2 - cap**2) ** 1.5)
+        self.assertAlmostEqual(support(ellipsoid(radius, radius, radius, 192)).volume_mm3, wanted, delta=0.06 * wanted)
+
+    def test_a_short_bridge_needs_none_and_a_long_one_does(self) -> None:
+        for span, needed in ((8, False), (24, True)):
+            legs = Solid.box([-span / 2 - 8, -10, 0], [span / 2 + 8, 10, 30]).minus(
+                [Solid.box([-span / 2, -20, -1], [span / 2, 20, 24])]
+            )
+            found = support(legs)
+            self.assertAlmostEqual(found.volume_mm3, span * 20 * 24 if needed else 0, delta=0.06 * span * 20 * 24)
+
+    def test_a_ledge_as_narrow_as_a_bridge_is_none(self) -> None:
+        solid = box(20, 20, 30).plus([Solid.box([-10, -10, 24], [16, 10, 30])])
+        self.assertAlmostEqual(support(solid).volume_mm3, 6 * 20 * 24, delta=0.1 * 6 * 20 * 24)
+
+    def test_columns_that_stand_on_the_piece_leave_scars_below(self) -> None:
+        solid = box(60, 20, 5).plus([Solid.box([-30, -10, 0], [-20, 10, 40]), Solid.box([-30, -10, 30], [20, 10, 40])])
+        found = support(solid)
+        self.assertAlmostEqual(found.volume_mm3, 40 * 20 * 25, delta=0.05 * 20000)
+        self.assertAlmostEqual(float(found.touch_mm2[PLAIN]), 2 * 40 * 20, delta=0.05 * 1600)
+        self.assertTrue((found.columns[:, 2] > 4.9).all())
+
+
+class Measures(unittest.TestCase):
+    def test_overhang_and_height_of_all_directions_at_once_are_those_of_each(self) -> None:
+        solid = box(10, 20, 30).plus([Solid.box([-20, -10, 30], [20, 10, 36])])
+        surface = surface_of(solid)
+        q = quick(surface, np.array([DOWN, -DOWN, [1.0, 0, 0]]), 45.0)
+        self.assertTrue(np.allclose(q.hanging, [10 * 20 + 30 * 20, 40 * 20, 2 * 15 * 20 / 2 * 0 + 20 * 6 + 20 * 30], atol=1e-6))
+        self.assertTrue(np.allclose(q.height, [36, 36, 40]))
+
+    def test_steps_count_shallow_faces_by_how_shallow_they_are(self) -> None:
+        _, low = box(20, 20, 40).split(plane_frame(np.array([0.0, 0, 20]), np.array([0.0, 1.0, 2.0])))
+        q = quick(surface_of(low), np.array([DOWN]), 45.0)
+        cosine = 2 / math.sqrt(5)
+        self.assertAlmostEqual(float(q.steps[0]), 20 * 20 / cosine * cosine, delta=2)
+
+    def test_the_tip_angle_is_half_the_width_over_the_height_of_the_centre(self) -> None:
+        solid = box(20, 30, 80)
+        found = measured(solid, surface_of(solid), BED, DOWN, "as it stands", Attitude())
+        self.assertAlmostEqual(found.tip_deg, math.degrees(math.atan(10 / 40)), delta=0.01)
+        self.assertAlmostEqual(found.loose, 80 / (2 * math.sqrt(600 / math.pi)), delta=1e-6)
+
+    def test_pins_across_the_layers_hold_half(self) -> None:
+        solid = box(30, 30, 30)
+        for pin, share in ((np.array([0.0, 0, 1]), 0.5), (np.array([1.0, 0, 0]), 1.0)):
+            found = measured(solid, surface_of(solid), BED, DOWN, "", Attitude(pins=(pin,)))
+            self.assertAlmostEqual(found.strength, share)
+
+    def test_faces_are_known_by_what_they_are_for(self) -> None:
+        solid = Solid.from_mesh(box(40, 40, 40).mesh, model=True)
+        frame = plane_frame(np.array([0.0, 0, 20]), np.array([0.0, 0, 1]))
+        _, low = solid.split(frame)
+        low = low.minus([Solid.cylinder(5, 10, 30)])
+        shown = np.flatnonzero(solid.mesh.face_normals[:, 0] > 0.9)
+        surface = surface_of(low, [frame], np.unique(solid.source_faces[shown]))
+        by_kind = [float(surface.areas[surface.kinds == k].sum()) for k in (PLAIN, SHOW, MATING, JOINT)]
+        self.assertAlmostEqual(by_kind[SHOW], 20 * 40, delta=1e-6)
+        self.assertAlmostEqual(by_kind[MATING], 1600 - math.pi * 25, delta=0.5)
+        self.assertAlmostEqual(by_kind[JOINT], math.pi * 25 + 2 * math.pi * 5 * 10, delta=1)
+
+
+class Search(unittest.TestCase):
+    def test_at_least_five_hundred_directions_evenly_spread(self) -> None:
+        fine = spread_over_sphere()
+        self.assertGreaterEqual(len(candidates(surface_of(ellipsoid(20, 15, 10)))), 500)
+        nearest = np.sort(fine @ fine.T, axis=1)[:, -2]
+        gaps = np.degrees(np.arccos(nearest))
+        self.assertLess(gaps.max() / gaps.min(), 2.0)
+
+    def test_known_shapes_lie_the_obvious_way(self) -> None:
+        corners = np.array([[-30.0, 0, 0], [30, 0, 0], [-30, 0, 40]])
+        across_y = np.array([0.0, 10, 0])
+        wedge = Solid.hull_of(np.vstack([corners - across_y, corners + across_y]))
+        ell = Solid.box([0, 0, 0], [60, 15, 12]).plus([Solid.box([0, 0, 0], [15, 15, 60])])
+        cup = tube(30, 27, 60).plus([Solid.cylinder(30, 0, 3)])
+        plate = Solid.box([0, 0, 0], [3, 80, 60])
+        self.assertEqual(best(wedge).support.volume_mm3, 0)
+        self.assertAlmostEqual(float(best(ell).rest.size_mm[2]), 15, delta=0.01)
+        upside = search(cup, surface_of(cup), BED)
+        self.assertGreater(float(upside[0].rest.down @ DOWN), 0.99)
+        self.assertAlmostEqual(float(best(plate).rest.size_mm[2]), 3, delta=0.01)
+
+    def test_a_thread_stands_upright_whatever_else_would_be_better(self) -> None:
+        solid = box(20, 60, 20)
+        axis = np.array([0.0, 1.0, 0.0])
+        found = search(solid, surface_of(solid), BED, attitude=Attitude(upright=(axis,)))
+        self.assertEqual(found[0].broken, ())
+        self.assertGreater(abs(float(found[0].rest.down @ axis)), 0.99)
+
+    def test_what_does_not_fit_comes_last_and_says_why(self) -> None:
+        small = Printer(bed_mm=(50, 50), height_mm=120)
+        solid = box(20, 20, 100)
+        found = search(solid, surface_of(solid), small)
+        self.assertEqual(found[0].broken, ())
+        self.assertAlmostEqual(float(found[0].rest.size_mm[2]), 100, delta=0.01)
+        self.assertIn("does not fit the bed", {b for c in found for b in c.broken})
+
+    def test_equal_searches_give_equal_answers(self) -> None:
+        solid = ellipsoid(30, 20, 10).minus([Solid.box([-40, -40, -40], [40, 40, 0])])
+        one, two = (search(solid, surface_of(solid), BED) for _ in range(2))
+        self.assertTrue(all(np.array_equal(a.rest.matrix, b.rest.matrix) for a, b in zip(one, two, strict=True)))
+
+
+class Weighing(unittest.TestCase):
+    def test_only_what_differs_counts(self) -> None:
+        same = {"support": 5.0, "scars": 0.0, "steps": 1.0, "hold": 1.0, "strength": 0.0, "time": 60.0}
+        penalties = weighed([same, {**same, "time": 90.0}], PRESETS["fastest"])
+        self.assertEqual(penalties, [0.0, PRESETS["fastest"].time])
+
+    def test_presets_prefer_what_they_are_named_for(self) -> None:
+        solid = box(10, 10, 60).plus([Solid.box([-5, -5, 50], [40, 5, 60])])
+        surface = surface_of(solid)
+        found = search(solid, surface, BED)
+        by = {name: ranked(found, weights)[0] for name, weights in PRESETS.items()}
+        good = [c for c in found if not c.broken]
+        self.assertEqual(by["least support"].support.volume_mm3, min(c.support.volume_mm3 for c in good))
+        fast = ranked(found, Weights(support=0, scars=0, steps=0, hold=0, strength=0, time=5))[0]
+        self.assertEqual(fast.minutes, min(c.minutes for c in good))
