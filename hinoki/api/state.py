@@ -61,7 +61,7 @@ class State:
             content = path.read_bytes()
             view = BuildView.model_validate_json(content)
             names = [p.mesh for p in view.pieces] + [item.mesh for item in view.loose] + [m.mesh for m in view.marks]
-            names += [w.mesh for w in view.ways]
+            names += [w.mesh for w in view.ways] + [b.mesh for b in view.bought]
             if all((self.cache / "meshes" / f"{name}.bin").exists() for name in names):
                 return content
         return None

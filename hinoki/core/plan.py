@@ -44,6 +44,7 @@ class PieceNote(BaseModel, frozen=True):
     name: str = Field("", max_length=80)
     printer_id: str | None = Field(None, max_length=60, title="Printer", description="one of the plan's; none for the first")
     down: Direction | None = Field(None, title="Direction that points down on the bed, in model coordinates")
+    locked: bool = Field(False, title="Locked", description="its side stays when all pieces are oriented")
 
     @model_validator(mode="after")
     def _has_length(self) -> "PieceNote":

@@ -31,7 +31,7 @@ def mask_source() -> bytes:
     return write_stl(raw_owl_mask(), NAME)
 
 
-def mask_plan(data: bytes) -> Plan:
+def mask_plan(data: bytes, cache: Cache | None = None) -> Plan:
     """The plan for `data`: repaired, stood up, parted across and down the middle, a door on a hinge that magnets hold shut, and
     elsewhere a suggested joint where there is room."""
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
@@ -49,7 +49,7 @@ def mask_plan(data: bytes) -> Plan:
     )  # fmt: skip
     notes = {key: PieceNote(name=name) for key, name in PIECES.items()}
     plan = Plan(model=model, prepare=prepare, partings=partings, pieces=notes, least_wall_mm=LEAST_WALL_MM)
-    cache = Cache()
+    cache = cache or Cache()
 
     def made(plan: Plan) -> Built:
         return build(plan, lambda _: data, cache, for_screen=False)

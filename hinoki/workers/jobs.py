@@ -26,6 +26,7 @@ Kind = Literal[
     "edges",
     "suit",
     "ladder",
+    "orient",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 

@@ -26,6 +26,7 @@ from hinoki.core.joints import Joint
 from hinoki.core.ladder import TRIED, clearances, ladder, least_for
 from hinoki.core.marking import Stroke, painted
 from hinoki.core.mesh import Mesh
+from hinoki.core.orienting.pieces import OrientWish, best_rests, orient_view
 from hinoki.core.picks import EdgeLines, Picked, picked_parting, sharp_edges
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan, read_plan
@@ -84,6 +85,7 @@ class Worker:
                 "edges": self.edges,
                 "suit": self.suit,
                 "ladder": self.ladder,
+                "orient": self.orient,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -254,6 +256,18 @@ class Worker:
         built = build(wanted, self._source, self._cache, lambda f, p: self.progress(0.5 * f, p), numbers)
         found = suited(built, wanted, SuitWish.model_validate(wish), lambda f, p: self.progress(0.5 + 0.5 * f, p), self._cache)
         save(self._folder / "answers" / target, found.model_dump_json().encode())
+        return target
+
+    def orient(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], target: str) -> str:
+        """The best ways to lay one piece, or all that are not locked; their support columns go into the cache folder."""
+        wanted = read_plan(plan)
+        built = self._built(wanted, numbers, for_screen=False)
+        asked = OrientWish.model_validate(wish)
+        found = best_rests(wanted, built, asked, self._cache, lambda f, p: self.progress(0.4 + 0.55 * f, p))
+        view, meshes = orient_view(found, built.view.numbers)
+        for name, mesh in meshes.items():
+            self._draw(name, mesh)
+        save(self._folder / "answers" / target, view.model_dump_json().encode())
         return target
 
     def ladder(self, plan: str, wish: dict[str, Any], target: str) -> str:

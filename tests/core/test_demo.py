@@ -66,8 +66,8 @@ class Mask(unittest.TestCase):
         raw = read_file(data, "a.stl").mesh
         self.assertEqual(len(open_loops(raw)), 1)
         self.assertGreater(raw.edges.turned, 0)
-        plan = mask_plan(data)
-        view = build(plan, lambda _: data, Cache(), for_screen=False).view
+        cache = Cache()
+        view = build(mask_plan(data, cache), lambda _: data, cache, for_screen=False).view
         assert view.model is not None
         for size, wanted in zip(sorted(view.model.size_mm), (210, 320, 360), strict=True):
             self.assertAlmostEqual(size, wanted, delta=10)

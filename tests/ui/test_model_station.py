@@ -229,7 +229,7 @@ class Looking(ModelCase):
         self.at("project").filter(has_text="owl").locator("a").click()
         self.page.wait_for_selector(".balloon")
         self.settled()
-        self.counted("piece", 4)
+        self.counted("piece", 5)
         self.station("model")
         self.assertIn("closed", self.facts())
         self.sheet("shape")

@@ -229,6 +229,24 @@ class Demo(BrowserCase):
         self.after_edit(was)
         self.assertNotIn("chosen", self.at("orient-piece").first.inner_text())
 
+    def test_all_pieces_are_oriented_but_the_locked_one_stays(self) -> None:
+        self.open_demo("orient")
+        self.page.wait_for_selector("[data-test=rest]")
+        self.at("preset").select_option("fastest")
+        self.page.wait_for_selector("[data-test=rest]")
+        was = self.revision()
+        self.at("rest-lock").click()
+        self.after_edit(was)
+        self.assertIn("locked", self.at("orient-piece").first.inner_text())
+        was = self.revision()
+        self.at("turn-x").click()  # a locked one may still be turned by hand
+        self.after_edit(was)
+        was = self.revision()
+        self.at("orient-all").click()
+        self.after_edit(was)
+        states = self.at("orient-piece").all_inner_texts()
+        self.assertEqual((sum("locked" in s for s in states), sum("chosen" in s for s in states)), (1, len(states) - 1))
+
     def test_a_peg_moves_by_keys_and_dowels_replace_pins(self) -> None:
         self.open_demo("join")
         self.page.wait_for_selector("[data-test=spot]")

@@ -188,6 +188,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orientations/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Orientation
+         * @description The candidates, best first.
+         */
+        get: operations["orientation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/partings/again": {
         parameters: {
             query?: never;
@@ -517,6 +537,26 @@ export interface paths {
          * @description Write the model as prepared in an open format.
          */
         post: operations["write_model"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/orient": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Orient
+         * @description Search the ways to lay one piece of the plan that is shown, or all that are not locked.
+         */
+        post: operations["orient"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1669,6 +1709,51 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * CandidateView
+         * @description One way to lay a piece, with what differs between them.
+         */
+        CandidateView: {
+            /** Broken */
+            broken: string[];
+            /**
+             * Loose
+             * @description height as a multiple of the width of its contact; above 5 it may come loose
+             */
+            loose: number;
+            /** Minutes */
+            minutes: number;
+            /** Penalty */
+            penalty: number;
+            rest: components["schemas"]["RestView"];
+            /** Said */
+            said: string[];
+            /** Scars Joint Mm2 */
+            scars_joint_mm2: number;
+            /** Scars Mating Mm2 */
+            scars_mating_mm2: number;
+            /** Scars Show Mm2 */
+            scars_show_mm2: number;
+            /** Steps Mm2 */
+            steps_mm2: number;
+            /**
+             * Strength
+             * @description of the weakest pin, as a share of one that lies in the layers
+             */
+            strength: number;
+            /** Support Area Mm2 */
+            support_area_mm2: number;
+            /**
+             * Support Mesh
+             * @description name of the display mesh of its support columns, as they stand on the bed
+             * @default
+             */
+            support_mesh: string;
+            /** Support Mm3 */
+            support_mm3: number;
+            /** Tip Deg */
+            tip_deg: number;
         };
         /**
          * Circle
@@ -4126,6 +4211,12 @@ export interface components {
             turned: {
                 [key: string]: number;
             };
+            /**
+             * Weight N
+             * @description what the heaviest of them weighs printed full, newtons
+             * @default 0
+             */
+            weight_n: number;
         };
         /**
          * Move
@@ -4160,6 +4251,40 @@ export interface components {
             ];
             /** Triangles */
             triangles: number;
+        };
+        /**
+         * OrientView
+         * @description The answer of a search.
+         */
+        OrientView: {
+            /** Pieces */
+            pieces: components["schemas"]["OrientedPiece"][];
+        };
+        /**
+         * OrientWish
+         * @description Which piece (its key; none: all of them), and what counts: a preset, or weights typed.
+         */
+        OrientWish: {
+            /** Piece */
+            piece?: string | null;
+            /**
+             * Preset
+             * @default least support
+             */
+            preset: ("least support" | "best surface" | "strongest joints" | "fastest") | null;
+            weights?: components["schemas"]["Weights"] | null;
+        };
+        /**
+         * OrientedPiece
+         * @description A piece and the best ways to lay it, best first.
+         */
+        OrientedPiece: {
+            /** Candidates */
+            candidates: components["schemas"]["CandidateView"][];
+            /** Key */
+            key: string;
+            /** Number */
+            number: number;
         };
         /**
          * OwnInsert
@@ -4421,6 +4546,12 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Locked
+             * @description its side stays when all pieces are oriented
+             * @default false
+             */
+            locked: boolean;
             /**
              * Name
              * @default
@@ -5690,6 +5821,12 @@ export interface components {
             group: number[];
             /** How */
             how: string;
+            /**
+             * Notes
+             * @description poles, pins and screws of the joints it closes
+             * @default []
+             */
+            notes: string[];
             /** Onto */
             onto: number | null;
             /** Piece */
@@ -6365,6 +6502,48 @@ export interface components {
             ];
         };
         /**
+         * Weights
+         * @description How much each measure counts, 0 to 10.
+         */
+        Weights: {
+            /**
+             * Hold on the bed
+             * @description small contact, tall and slender
+             * @default 4
+             */
+            hold: number;
+            /**
+             * Scars
+             * @description support on faces to be seen, mating faces and joints
+             * @default 5
+             */
+            scars: number;
+            /**
+             * Layer lines
+             * @description steps on shallow surfaces to be seen
+             * @default 2
+             */
+            steps: number;
+            /**
+             * Joints' strength
+             * @description pins along the layers
+             * @default 2
+             */
+            strength: number;
+            /**
+             * Support
+             * @description volume of what must be held up
+             * @default 5
+             */
+            support: number;
+            /**
+             * Time
+             * @description height and material
+             * @default 2
+             */
+            time: number;
+        };
+        /**
          * Wishes
          * @description What a division is wished to be.
          */
@@ -6754,6 +6933,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orientation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrientView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7355,6 +7565,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    orient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrientWish"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             202: {

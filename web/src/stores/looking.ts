@@ -78,6 +78,8 @@ export const useLooking = defineStore('looking', () => {
   const cutListOpen = ref(true)
   /** a hinge whose door is shown open, and by how much */
   const opened = shallowRef<{ joint: string; degrees: number } | null>(null)
+  /** the support columns of the piece on the bed, by the name of their mesh */
+  const columns = ref<string | null>(null)
   const page = ref<DividePage>('partings')
   /** the chosen parting as it would be while something of it is dragged */
   const shape = shallowRef<Parting | null>(null)
@@ -104,7 +106,7 @@ export const useLooking = defineStore('looking', () => {
   function forget(): void {
     piece.value = parting.value = face.value = step.value = draft.value = live.value = null
     spread.value = 0
-    opened.value = null
+    opened.value = columns.value = null
     plain()
   }
 
@@ -160,6 +162,7 @@ export const useLooking = defineStore('looking', () => {
     live,
     cutListOpen,
     opened,
+    columns,
     page,
     shape,
     drawing,

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, got, type PieceView, type Schemas } from '@/api/client'
+import { noted } from '@/api/notes'
 import { cm3, overBy, mm, pigment, size } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -25,7 +26,7 @@ async function keep(piece: PieceView): Promise<void> {
   const name = typed.value.trim()
   if (name === piece.name) return
   await project.edit(`Named piece ${piece.number}`, (plan) => {
-    plan.pieces = { ...plan.pieces, [piece.key]: { ...plan.pieces?.[piece.key], name } }
+    noted(plan, piece.key, { name })
   })
 }
 

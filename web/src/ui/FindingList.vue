@@ -2,6 +2,7 @@
 /** Findings: each flies to its place, offers its fixes, and can be accepted with a reason. */
 import { ref } from 'vue'
 import type { Finding, Joint, Plan } from '@/api/client'
+import { noted } from '@/api/notes'
 import { added } from '@/stations/join/joints'
 import { movedBy } from '@/stations/divide/partings'
 import { useLooking } from '@/stores/looking'
@@ -36,10 +37,7 @@ const MENDED: Record<Fix['kind'], (plan: Plan, fix: Fix) => void> = {
     plan.joints = plan.joints?.map((j) => (j.id === next.id ? next : j))
   },
   'add-joint': (plan, fix) => added(plan, [fix.joint as unknown as Joint]),
-  rest: (plan, fix) => {
-    const key = fix.pieces![0]!
-    plan.pieces = { ...plan.pieces, [key]: { name: '', ...plan.pieces?.[key], down: fix.down } }
-  },
+  rest: (plan, fix) => noted(plan, fix.pieces![0]!, { down: fix.down }),
   shift: (plan, fix) => {
     plan.partings = plan.partings?.map((p) => (p.id === fix.parting ? movedBy(p, fix.by_mm ?? 0) : p))
   },

@@ -14,6 +14,7 @@ export interface Looked {
   step: number | null
   spread: number
   face: string | null
+  columns: string | null
   opened: { joint: string; degrees: number } | null
   page: DividePage
 }
@@ -47,7 +48,9 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): Body
   const pieces = build.pieces ?? []
   if (onBed(station)) {
     const piece = pieces.find((p) => p.number === looked.piece) ?? pieces[0]
-    return piece ? [spec(piece, rowMajor(piece.rest.matrix), false)] : []
+    if (!piece) return []
+    const held = station === 'orient' && looked.columns ? [columnsBody(looked.columns)] : []
+    return [spec(piece, rowMajor(piece.rest.matrix), false), ...held]
   }
   if (station === 'assemble') return stepBodies(build, looked)
   const matrices = spreadOf(build, looked.spread)
@@ -60,6 +63,17 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): Body
   }
   return marking ? [...bodies.map((b) => ({ ...b, colour: '#d8c6a3' })), ...patches(build)] : bodies
 }
+
+/** Support under the piece on the bed. */
+const columnsBody = (mesh: string): BodySpec => ({
+  id: 'columns',
+  number: null,
+  mesh,
+  colour: '#b9a98c',
+  solidity: 0.55,
+  chosen: false,
+  matrix: new Matrix4(),
+})
 
 /** The door of a hinge that is shown open, turned about its axis. */
 function openDoor(build: BuildView, looked: Looked, matrices: Map<string, Matrix4>): void {

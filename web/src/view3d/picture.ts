@@ -12,12 +12,20 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three'
+import { rowMajor } from './bodies'
 import { geometryOf } from './meshes'
+
+/** A mesh, its colour, and where it stands (3 × 4, row by row) if not where it was drawn; then nothing is moved apart. */
+export interface Pictured {
+  mesh: string
+  colour: string
+  matrix?: readonly number[]
+}
 
 const [WIDTH, HEIGHT] = [264, 264]
 
 /** A picture (as a data address) of coloured meshes where they stand, moved apart a little, seen from a corner. */
-export async function pictureOf(bodies: readonly { mesh: string; colour: string }[]): Promise<string> {
+export async function pictureOf(bodies: readonly Pictured[]): Promise<string> {
   const geometries = await Promise.all(bodies.map((b) => geometryOf(b.mesh)))
   const renderer = new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true })
   const materials: MeshLambertMaterial[] = []
@@ -27,17 +35,29 @@ export async function pictureOf(bodies: readonly { mesh: string; colour: string 
     const sun = new DirectionalLight('#fff6e6', 1.5)
     sun.position.set(-0.5, -1, 1.4)
     scene.add(new AmbientLight('#ffffff', 0.75), new HemisphereLight('#fffaf0', '#a8977c', 0.9), sun)
+    const places = bodies.map((b) => (b.matrix ? rowMajor(b.matrix) : null))
+    const boxes = geometries.map((g, k) => {
+      const own = g.boundingBox!.clone()
+      return places[k] ? own.applyMatrix4(places[k]) : own
+    })
     const whole = new Box3()
-    for (const g of geometries) if (g.boundingBox) whole.union(g.boundingBox)
+    for (const own of boxes) whole.union(own)
     const middle = whole.getCenter(new Vector3())
     const box = new Box3()
     geometries.forEach((geometry, k) => {
       const material = new MeshLambertMaterial({ color: new Color(bodies[k]!.colour) })
       materials.push(material)
       const body = new Mesh(geometry, material)
-      const own = geometry.boundingBox!.getCenter(new Vector3()).sub(middle).multiplyScalar(0.16)
-      body.position.copy(own)
-      box.union(geometry.boundingBox!.clone().translate(own))
+      const place = places[k]
+      if (place) {
+        body.matrixAutoUpdate = false
+        body.matrix.copy(place)
+        box.union(boxes[k]!)
+      } else {
+        const own = boxes[k]!.getCenter(new Vector3()).sub(middle).multiplyScalar(0.16)
+        body.position.copy(own)
+        box.union(boxes[k]!.clone().translate(own))
+      }
       scene.add(body)
     })
     const camera = new PerspectiveCamera(28, WIDTH / HEIGHT, 1, 50_000)

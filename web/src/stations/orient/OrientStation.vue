@@ -1,27 +1,72 @@
 <script setup lang="ts">
-import { computed, onMounted, watch } from 'vue'
-import { mm, mm2, size } from '@/api/format'
+/** How each piece lies while it prints: candidates to compare, picked, pointed at or typed. */
+import { computed, onMounted, onUnmounted, shallowRef, watch } from 'vue'
+import { Matrix4, Vector3 } from 'three'
+import type { Vec3 } from '@/api/client'
+import { mm, mm2, pigment, size } from '@/api/format'
+import { noted } from '@/api/notes'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
+import SchemaForm from '@/ui/SchemaForm.vue'
+import { rowMajor } from '@/view3d/bodies'
+import { pictureOf } from '@/view3d/picture'
+import { PRESETS, useOrienting, type Candidate, type Weights } from './useOrienting'
 
 const project = useProject()
 const looking = useLooking()
 const piece = computed(() => project.pieces.find((p) => p.number === looking.piece) ?? null)
+const { preset, weights, busy, candidates, ask, stop } = useOrienting(piece)
 
 const first = () => {
   if (!piece.value) looking.piece = project.pieces[0]?.number ?? null
 }
 onMounted(first)
 watch(() => project.pieces, first)
+const noteOf = (key: string) => project.plan?.pieces?.[key]
 
-function lay(down: [number, number, number] | null, what: string): void {
+function lay(down: Vec3 | null, what: string): void {
   const p = piece.value
   if (!p) return
   void project.edit(`Piece ${p.number}: ${what}`, (plan) => {
-    plan.pieces = { ...plan.pieces, [p.key]: { name: '', ...plan.pieces?.[p.key], down } }
+    noted(plan, p.key, { down })
   })
 }
-
+function lock(on: boolean): void {
+  const p = piece.value
+  if (!p) return
+  const down = on ? p.rest.down : noteOf(p.key)?.down
+  void project.edit(`Piece ${p.number}: ${on ? 'locked' : 'not locked'}`, (plan) => {
+    noted(plan, p.key, { down, locked: on })
+  })
+}
+/** The best way for every piece that is not locked, as one edit. */
+async function orientAll(): Promise<void> {
+  const best = await ask(null)
+  if (best.length === 0) return
+  await project.edit('Oriented all pieces', (plan) => {
+    for (const one of best) noted(plan, one.key, { down: one.candidates[0]!.rest.down })
+  })
+}
+/** A face of the piece on the bed that is pointed at looks down next. */
+function pick(): void {
+  const p = piece.value
+  if (!p) return
+  looking.pick(['Click the face it is to lie on.'], ([spot]) =>
+    lay(inModel(spot!.normal), 'lies on a face pointed at'),
+  )
+}
+/** A direction on the bed as it is in the model. */
+function inModel(way: Vec3): Vec3 {
+  const turn = new Matrix4().extractRotation(rowMajor(piece.value!.rest.matrix)).transpose()
+  const v = new Vector3(...way).applyMatrix4(turn).normalize()
+  return [v.x, v.y, v.z].map((c) => Math.round(c * 1e6) / 1e6) as Vec3
+}
+/** Turned by so many degrees about the bed's X or Y. */
+function turn(axis: 'x' | 'y', degrees: number): void {
+  const about = axis === 'x' ? new Vector3(1, 0, 0) : new Vector3(0, 1, 0)
+  const down = new Vector3(0, 0, -1).applyAxisAngle(about, (-degrees * Math.PI) / 180)
+  lay(inModel([down.x, down.y, down.z]), `turned by ${degrees}° about ${axis.toUpperCase()}`)
+}
 const printers = computed(() =>
   project.printer ? [project.printer, ...(project.plan?.more_printers ?? [])] : [],
 )
@@ -30,18 +75,77 @@ function setPrinter(id: string): void {
   if (!p) return
   const wanted = id === project.printer?.id ? null : id
   void project.edit(`Piece ${p.number}: printer`, (plan) => {
-    plan.pieces = { ...plan.pieces, [p.key]: { name: '', ...plan.pieces?.[p.key], printer_id: wanted } }
+    noted(plan, p.key, { printer_id: wanted })
   })
 }
+function setWeight(field: string, value: unknown): void {
+  if (value !== null) weights.value = { ...(weights.value ?? LEAST), [field]: value } as Weights
+}
+const LEAST: Weights = { support: 5, scars: 5, steps: 2, hold: 4, strength: 2, time: 2 }
+
+const lies = (c: Candidate) => {
+  const p = piece.value
+  return !!p && c.rest.down.every((v, k) => Math.abs(v - p.rest.down[k]!) < 2e-3)
+}
+/** the columns of the candidate the piece lies as now */
+watch([candidates, piece], () => (looking.columns = candidates.value?.find(lies)?.support_mesh || null), {
+  immediate: true,
+})
+onUnmounted(() => (looking.columns = null))
+// a piece that was never looked at is looked at when it is chosen
+watch(
+  [piece, () => project.upToDate, busy],
+  ([p]) => {
+    if (p && project.upToDate && !busy.value && !candidates.value) void ask(p.key)
+  },
+  { immediate: true },
+)
+const pictures = shallowRef<Record<string, string>>({})
+watch(
+  candidates,
+  async (now) => {
+    const p = piece.value
+    for (const c of now ?? []) {
+      const name = pictureName(c)
+      if (!p || pictures.value[name]) continue
+      const drawn = await pictureOf([
+        { mesh: p.mesh, colour: pigment(p.number), matrix: c.rest.matrix },
+        ...(c.support_mesh ? [{ mesh: c.support_mesh, colour: '#b9a98c', matrix: HERE }] : []),
+      ])
+      pictures.value = { ...pictures.value, [name]: drawn }
+    }
+  },
+  { immediate: true },
+)
+const HERE = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]
+const pictureName = (c: Candidate) => `${piece.value?.mesh} ${c.rest.down.join()}`
+const holdWords = (c: Candidate) => (c.loose > 5 ? 'may come loose' : c.loose > 2.5 ? 'holds' : 'holds well')
 </script>
 
 <template>
   <div class="block">
-    <h2>Resting faces</h2>
-    <p class="soft">
-      Each piece lies on the flat face, mating face or axis with the least overhang that fits the bed. Choose
-      another below.
-    </p>
+    <h2>Resting faces <small>how each piece prints</small></h2>
+    <div class="row">
+      <span class="label">Prefer</span>
+      <select
+        class="ruled"
+        aria-label="What counts"
+        data-test="preset"
+        :value="weights ? '' : preset"
+        @change="((weights = null), (preset = ($event.target as HTMLSelectElement).value as typeof preset))"
+      >
+        <option v-if="weights" value="" disabled>your own weights</option>
+        <option v-for="p in PRESETS" :key="p" :value="p">{{ p }}</option>
+      </select>
+    </div>
+    <details class="own">
+      <summary>Weigh it yourself</summary>
+      <SchemaForm
+        schema="Weights"
+        :value="(weights ?? LEAST) as unknown as Record<string, unknown>"
+        @change="setWeight"
+      />
+    </details>
     <ul class="list">
       <li
         v-for="p in project.pieces"
@@ -52,9 +156,16 @@ function setPrinter(id: string): void {
       >
         <button class="plain tag">{{ p.number }}</button>
         <span class="grow">{{ p.name }}</span>
-        <span class="end" :class="{ bad: !p.rest.fits }">{{ p.rest_chosen ? 'chosen' : p.rest.what }}</span>
+        <span class="end" :class="{ bad: !p.rest.fits }">
+          {{ noteOf(p.key)?.locked ? 'locked' : p.rest_chosen ? 'chosen' : p.rest.what }}
+        </span>
       </li>
     </ul>
+    <div class="chips">
+      <button class="chip" :disabled="!!busy" data-test="orient-all" @click="orientAll">Orient all</button>
+      <button v-if="busy" class="chip" data-test="orient-stop" @click="stop">Stop</button>
+      <span v-if="busy" class="soft" role="status">looking in all directions …</span>
+    </div>
   </div>
   <div v-if="piece" class="block">
     <div v-if="printers.length > 1" class="row printer">
@@ -63,45 +174,105 @@ function setPrinter(id: string): void {
         id="piece-printer"
         class="ruled"
         data-test="piece-printer"
-        :value="project.plan?.pieces?.[piece.key]?.printer_id ?? project.printer?.id"
+        :value="noteOf(piece.key)?.printer_id ?? project.printer?.id"
         @change="setPrinter(($event.target as HTMLSelectElement).value)"
       >
         <option v-for="p in printers" :key="p.id" :value="p.id">{{ p.name }}</option>
       </select>
     </div>
-    <h2>{{ piece.name }} can lie on</h2>
-    <ul class="rests">
-      <li v-for="(rest, i) in piece.rests" :key="i">
+    <h2>{{ piece.name }} can lie so</h2>
+    <p class="soft small">
+      Now: {{ piece.rest.what }}, {{ size(piece.rest.size_mm) }} mm, overhang
+      {{ mm2(piece.rest.overhang_mm2) }}.
+    </p>
+    <ul v-if="candidates" class="rests">
+      <li v-for="(c, i) in candidates" :key="i">
         <button
           class="card"
-          :class="{ on: i === 0 }"
-          :aria-pressed="i === 0"
+          :class="{ on: lies(c) }"
+          :aria-pressed="lies(c)"
           data-test="rest"
-          @click="i > 0 && lay(rest.down, `lies on its ${rest.what}`)"
+          @click="!lies(c) && lay(c.rest.down as Vec3, `lies on its ${c.rest.what}`)"
         >
-          <b>{{ rest.what }}</b>
-          <span :class="rest.fits ? 'good' : 'bad'">{{ rest.fits ? 'fits' : 'over' }}</span>
-          <small>{{ size(rest.size_mm) }} mm</small>
-          <small>overhang {{ mm2(rest.overhang_mm2) }}</small>
-          <small>touches the bed with {{ mm2(rest.contact_mm2) }}</small>
-          <small>height {{ mm(rest.height_mm) }} mm</small>
+          <img v-if="pictures[pictureName(c)]" :src="pictures[pictureName(c)]" alt="" />
+          <span v-else class="blank"></span>
+          <span class="figures">
+            <b>{{ c.rest.what }}</b>
+            <small v-if="c.broken.length" class="bad">{{ c.broken.join(', ') }}</small>
+            <small
+              >support {{ (c.support_mm3 / 1000).toFixed(1) }} cm³, {{ mm(c.rest.height_mm) }} mm high</small
+            >
+            <small
+              >bed {{ mm2(c.rest.contact_mm2) }}: {{ holdWords(c) }}, tips at
+              {{ c.tip_deg.toFixed(0) }}°</small
+            >
+            <small>
+              about {{ Math.round(c.minutes) }} min<template v-if="c.strength < 1"
+                >, pins at {{ Math.round(c.strength * 100) }} %</template
+              >
+            </small>
+            <small v-if="c.scars_show_mm2 + c.scars_mating_mm2 + c.scars_joint_mm2 > 1" class="look">
+              scars: {{ scarsOf(c) }}
+            </small>
+            <small v-for="s in c.said" :key="s" class="look">{{ s }}</small>
+          </span>
         </button>
       </li>
     </ul>
-    <button
-      v-if="piece.rest_chosen"
-      class="wide"
-      data-test="rest-auto"
-      @click="lay(null, 'resting face by Hinoki')"
-    >
-      Let Hinoki choose
-    </button>
+    <p v-else class="soft small">Looking in all directions …</p>
+    <div class="chips">
+      <button class="chip" data-test="rest-pick" @click="pick">Point at a face</button>
+      <button class="chip" data-test="turn-x" @click="turn('x', 15)">X +15°</button>
+      <button class="chip" @click="turn('x', -15)">X −15°</button>
+      <button class="chip" data-test="turn-y" @click="turn('y', 15)">Y +15°</button>
+      <button class="chip" @click="turn('y', -15)">Y −15°</button>
+      <button
+        class="chip"
+        :aria-pressed="!!noteOf(piece.key)?.locked"
+        data-test="rest-lock"
+        @click="lock(!noteOf(piece.key)?.locked)"
+      >
+        Locked
+      </button>
+      <button
+        v-if="piece.rest_chosen"
+        class="chip"
+        data-test="rest-auto"
+        @click="lay(null, 'resting face by Hinoki')"
+      >
+        Let Hinoki choose
+      </button>
+    </div>
   </div>
 </template>
+
+<script lang="ts">
+/** What support touches that should stay clean. */
+function scarsOf(c: Candidate): string {
+  const parts: [number, string][] = [
+    [c.scars_show_mm2, 'to be seen'],
+    [c.scars_mating_mm2, 'mating'],
+    [c.scars_joint_mm2, 'joints'],
+  ]
+  return parts
+    .filter(([area]) => area > 1)
+    .map(([area, what]) => `${Math.round(area)} mm² ${what}`)
+    .join(', ')
+}
+</script>
 
 <style scoped>
 p {
   margin: 0 0 8px;
+}
+.small {
+  font-size: 12px;
+}
+.own summary {
+  cursor: pointer;
+  font-size: 12px;
+  color: var(--ink-soft);
+  margin: 4px 0;
 }
 .rests {
   list-style: none;
@@ -114,16 +285,34 @@ p {
 .card {
   width: 100%;
   display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 0 10px;
+  grid-template-columns: 84px 1fr;
+  gap: 10px;
+  align-items: center;
   text-align: left;
   background: none;
   border: 1px solid var(--line-strong);
-  padding: 6px 10px;
+  padding: 6px 8px;
   cursor: pointer;
+}
+.card img,
+.blank {
+  width: 84px;
+  height: 84px;
+}
+.figures {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
 }
 .card small {
   color: var(--ink-soft);
+  font-size: 11.5px;
+}
+.card small.bad {
+  color: var(--vermilion);
+}
+.card small.look {
+  color: var(--look, #8a5d08);
 }
 .card.on {
   border-color: var(--cedar);
