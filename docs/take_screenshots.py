@@ -56,6 +56,9 @@ class Pictures(BrowserCase):
                     self.page.keyboard.press("ArrowRight")
                 self.page.wait_for_timeout(300)
                 self.page.get_by_role("button", name="Corner").click()
+            if name in ("orient", "batch"):
+                self.page.wait_for_selector("[data-test=rest] img, [data-test=batch]")
+                self.page.wait_for_timeout(3000)
             if name == "join":
                 self.at("face").filter(has_text="1|2").click()
                 self.page.wait_for_timeout(800)

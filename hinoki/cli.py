@@ -13,6 +13,7 @@ from hinoki import __version__
 from hinoki.cli_divide import add_propose, add_wishes, wishes_of
 from hinoki.cli_ladder import add_ladder
 from hinoki.cli_model import add_commands, parse_scale
+from hinoki.core.batching import Batches, BatchWish, batched
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.errors import BadPlan, HinokiError, UnreadableModel
@@ -144,13 +145,14 @@ def _make(options: argparse.Namespace) -> int:
             source: Callable[[str], bytes] = lambda _: data  # noqa: E731
             wishes = wishes_of(options)
             plan, built, _ = divided(plan, source, cache, joints, wishes, bar.show, seconds)
-        for path, content in export_files(plan, built, bar.show, seconds, begun):
+        laid = batched(plan, built, BatchWish(), cache, bar.show)
+        for path, content in export_files(plan, built, bar.show, seconds, begun, laid):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
             target.write_bytes(content)
     finally:
         bar.end()
-    _table(built, options.out)
+    _table(built, laid, options.out)
     return 1 if any(f.severity == "must-fix" for f in built.view.findings) else 0
 
 
@@ -219,7 +221,7 @@ def _steps(options: argparse.Namespace, there: int) -> list[PrepareStep]:
     return steps
 
 
-def _table(built: Built, out: Path) -> None:
+def _table(built: Built, laid: Batches, out: Path) -> None:
     view = built.view
     rows = [("", "piece", "size mm", "lies on", "fits")]
     for p in view.pieces:
@@ -230,6 +232,11 @@ def _table(built: Built, out: Path) -> None:
     kinds = Counter(j.kind for j in view.joints)
     joints = ", ".join(f"{kind} on {many}" for kind, many in sorted(kinds.items())) or "no joints"
     print(f"\n{len(view.pieces)} pieces, {len(view.faces)} mating faces ({joints}), written to {out}")
+    for batch in laid.each:
+        took = batch.took
+        hours = f"{int(took.minutes // 60)} h {int(took.minutes % 60):02d}"
+        what = ", ".join(str(n) for thing, _ in batch.things for n in thing.numbers) or "loose parts"
+        print(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
     for finding in view.findings:
         if finding.severity != "note":
             print(f"{finding.severity.replace('-', ' ')}: {finding.message}")

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from hinoki.core.errors import BadPlan
+from hinoki.core.estimating.settings import PrintSettings
 from hinoki.core.findings import Accepted
 from hinoki.core.fits import Fit, Fits
 from hinoki.core.joints import Joint
@@ -76,6 +77,7 @@ class Plan(BaseModel):
     more_printers: tuple[Printer, ...] = Field((), max_length=20, description="further printers; pieces may name one")
     material: Material = Field(default_factory=lambda: materials()[0])
     printer: Printer = Field(default_factory=lambda: presets()[1])
+    printing: PrintSettings = Field(default_factory=PrintSettings, description="what estimates rest on")
     least_wall_mm: float = Field(1.6, ge=0.2, le=50, title="Least wall")
     fits: Fits = Field(default_factory=Fits)
     more_fits: dict[str, Fits] = Field(

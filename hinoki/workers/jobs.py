@@ -27,6 +27,7 @@ Kind = Literal[
     "suit",
     "ladder",
     "orient",
+    "batch",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 

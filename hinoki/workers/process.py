@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 import orjson
 
+from hinoki.core.batching import BatchWish, batched, batches_view
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.display import display_arrays, display_buffer, thickness_buffer
 from hinoki.core.engine import Built, build
@@ -86,6 +87,7 @@ class Worker:
                 "suit": self.suit,
                 "ladder": self.ladder,
                 "orient": self.orient,
+                "batch": self.batch,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -145,7 +147,8 @@ class Worker:
         """Write the ZIP of an export into the cache folder; gives its name."""
         wanted = read_plan(plan)
         built = self._built(wanted, numbers, for_screen=False)
-        save(self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.5 + 0.5 * f, p)))
+        laid = batched(wanted, built, BatchWish(), self._cache, lambda f, p: self.progress(0.5 + 0.3 * f, p))
+        save(self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), laid))
         return target
 
     def survey(self, plan: str, target: str) -> str:
@@ -268,6 +271,15 @@ class Worker:
         for name, mesh in meshes.items():
             self._draw(name, mesh)
         save(self._folder / "answers" / target, view.model_dump_json().encode())
+        return target
+
+    def batch(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], target: str) -> str:
+        """All that is printed, estimated and laid out on beds."""
+        wanted = read_plan(plan)
+        built = self._built(wanted, numbers, for_screen=False)
+        asked = BatchWish.model_validate(wish)
+        found = batched(wanted, built, asked, self._cache, lambda f, p: self.progress(0.4 + 0.6 * f, p))
+        save(self._folder / "answers" / target, batches_view(found, wanted).model_dump_json().encode())
         return target
 
     def ladder(self, plan: str, wish: dict[str, Any], target: str) -> str:

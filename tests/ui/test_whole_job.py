@@ -221,7 +221,7 @@ class Demo(BrowserCase):
         self.open_demo("orient")
         self.page.wait_for_selector("[data-test=rest]")
         was = self.revision()
-        self.at("rest").nth(1).click()
+        self.page.locator("[data-test=rest][aria-pressed=false]").first.click()
         self.after_edit(was)
         self.assertIn("chosen", self.at("orient-piece").first.inner_text())
         was = self.revision()
@@ -246,6 +246,23 @@ class Demo(BrowserCase):
         self.after_edit(was)
         states = self.at("orient-piece").all_inner_texts()
         self.assertEqual((sum("locked" in s for s in states), sum("chosen" in s for s in states)), (1, len(states) - 1))
+        for _ in range(3):  # the other tests have the same project
+            was = self.revision()
+            self.at("undo").click()
+            self.after_edit(was)
+
+    def test_everything_is_laid_on_beds_with_figures(self) -> None:
+        self.open_demo("batch")
+        self.page.wait_for_selector("[data-test=batch]")
+        laid = self.at("laid").count()
+        self.assertGreaterEqual(laid, len(self.page.locator("[data-test=piece]").all()))
+        batches = self.at("batch").count()
+        self.at("most-hours").locator("input").or_(self.page.locator("input[data-test=most-hours]")).first.fill("12")
+        self.page.keyboard.press("Enter")
+        self.at("lay-out").click()
+        self.page.wait_for_function("n => document.querySelectorAll('[data-test=batch]').length > n", arg=batches)
+        self.assertEqual(self.at("laid").count(), laid)
+        self.assertIn("batches,", self.at("batch-sum").inner_text())
 
     def test_a_peg_moves_by_keys_and_dowels_replace_pins(self) -> None:
         self.open_demo("join")

@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/batches/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Batches
+         * @description The batches with their figures.
+         */
+        get: operations["batches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/{name}": {
         parameters: {
             query?: never;
@@ -318,6 +338,26 @@ export interface paths {
          * @description Rename a project.
          */
         patch: operations["rename"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Out
+         * @description Estimate all that is printed and lay it out on beds.
+         */
+        post: operations["lay_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/projects/{project_id}/build": {
@@ -1399,6 +1439,84 @@ export interface components {
              * @default 0
              */
             taken_away_mm3: number;
+        };
+        /**
+         * BatchView
+         * @description A batch in figures, its bed seen from above about its middle.
+         */
+        BatchView: {
+            /** Bed Mm */
+            bed_mm: [
+                number,
+                number
+            ];
+            /** Cost */
+            cost: number;
+            /** Filament M */
+            filament_m: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Kwh */
+            kwh: number;
+            /** Mass G */
+            mass_g: number;
+            /** Minutes */
+            minutes: number;
+            /** Minutes High */
+            minutes_high: number;
+            /** Minutes Low */
+            minutes_low: number;
+            /** Number */
+            number: number;
+            /** Printer */
+            printer: string;
+            /** Round Bed */
+            round_bed: boolean;
+            /** Support G */
+            support_g: number;
+            /** Things */
+            things: components["schemas"]["LaidView"][];
+        };
+        /**
+         * BatchWish
+         * @description How to lay out: the gap, the steps of turning, the longest a batch may print; and the price of power.
+         */
+        BatchWish: {
+            /**
+             * Gap Mm
+             * @default 4
+             */
+            gap_mm: number;
+            /** Most Hours */
+            most_hours?: number | null;
+            /**
+             * Power Price
+             * @default 0
+             */
+            power_price: number;
+            /**
+             * Turn Deg
+             * @default 45
+             */
+            turn_deg: number;
+        };
+        /**
+         * BatchesView
+         * @description All batches, what fits none, what to know, and sums.
+         */
+        BatchesView: {
+            /** Batches */
+            batches: components["schemas"]["BatchView"][];
+            /** Cost */
+            cost: number;
+            /** Left Over */
+            left_over: string[];
+            /** Mass G */
+            mass_g: number;
+            /** Minutes */
+            minutes: number;
+            /** Said */
+            said: string[];
         };
         /**
          * BoreStep
@@ -3299,6 +3417,33 @@ export interface components {
             to_mm: number;
         };
         /**
+         * LaidView
+         * @description One thing on a bed: the numbers of its pieces (none for a loose part), where, and its outline there.
+         */
+        LaidView: {
+            /** Height Mm */
+            height_mm: number;
+            /** Mass G */
+            mass_g: number;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][][];
+            /** Pieces */
+            pieces: number[];
+            /** Turn Deg */
+            turn_deg: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
+        /**
          * LapParting
          * @description Half of each side reaches past the plane, by half of the overlap, over the half of the other.
          */
@@ -4812,6 +4957,8 @@ export interface components {
              */
             prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"])[];
             printer?: components["schemas"]["Printer"];
+            /** @description what estimates rest on */
+            printing?: components["schemas"]["PrintSettings"];
             /**
              * Schema
              * @default hinoki-plan/1
@@ -4893,6 +5040,54 @@ export interface components {
             refused: boolean;
             /** Said */
             said: string[];
+        };
+        /**
+         * PrintSettings
+         * @description The settings that estimates rest on.
+         */
+        PrintSettings: {
+            /**
+             * Brim
+             * @description width, mm
+             * @default 0
+             */
+            brim_mm: number;
+            /**
+             * Infill
+             * @description %
+             * @default 15
+             */
+            infill_percent: number;
+            /**
+             * Layers
+             * @default usual
+             * @enum {string}
+             */
+            layers: "fine" | "usual" | "coarse";
+            /**
+             * Resin lost
+             * @description on pieces and in the vat, %
+             * @default 10
+             */
+            resin_loss_percent: number;
+            /**
+             * Skins
+             * @description full layers at the top and the bottom
+             * @default 4
+             */
+            skins: number;
+            /**
+             * Support
+             * @description how full, %
+             * @default 20
+             */
+            support_percent: number;
+            /**
+             * Walls
+             * @description lines side by side
+             * @default 3
+             */
+            walls: number;
         };
         /**
          * Printer
@@ -6635,6 +6830,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    batches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     comparison: {
         parameters: {
             query?: never;
@@ -7214,6 +7440,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -94,7 +94,7 @@ watch([candidates, piece], () => (looking.columns = candidates.value?.find(lies)
 onUnmounted(() => (looking.columns = null))
 // a piece that was never looked at is looked at when it is chosen
 watch(
-  [piece, () => project.upToDate, busy],
+  [piece, () => project.upToDate, busy, candidates],
   ([p]) => {
     if (p && project.upToDate && !busy.value && !candidates.value) void ask(p.key)
   },

@@ -1,0 +1,1 @@
+"""What printing takes: filament, time, power and money, worked out from layers."""

@@ -1,0 +1,113 @@
+"""Mass, filament, time, power and cost of a piece."""
+
+import math
+from dataclasses import dataclass
+
+from hinoki.core.estimating.layers import Layered, layered
+from hinoki.core.estimating.settings import PrintSettings
+from hinoki.core.materials import Material
+from hinoki.core.mesh import Points
+from hinoki.core.printers import Printer
+from hinoki.core.solid import Solid
+
+FILAMENT_MM = 1.75
+"""diameter of the filament that lengths are told for (common practice)"""
+SURE = 0.2
+"""how far off an estimate may be, before a print log teaches better (common practice)"""
+BRIM_LAYERS = 1
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """What printing takes: grams, metres of filament, minutes, kilowatt-hours, and the cost in the workshop's currency."""
+
+    mass_g: float
+    support_g: float
+    filament_m: float
+    minutes: float
+    kwh: float
+    cost: float
+    layers: int
+
+    @property
+    def minutes_range(self) -> tuple[float, float]:
+        """Between which the time may lie."""
+        return self.minutes * (1 - SURE), self.minutes * (1 + SURE)
+
+
+def estimate(
+    solid: Solid,
+    matrix: Points,
+    support_mm3: float,
+    printer: Printer,
+    material: Material,
+    settings: PrintSettings,
+    power_price: float = 0.0,
+) -> Estimate:
+    """A piece as it lies, with the volume of its support columns."""
+    layer = settings.layer_mm(printer)
+    if material.process == "resin":
+        return _resin(solid, matrix, support_mm3, printer, material, settings, power_price)
+    made = layered(
+        solid, matrix, layer, settings.walls * printer.line_mm, settings.skins * layer, settings.infill_percent / 100
+    )
+    support = support_mm3 * settings.support_percent / 100
+    brim = made.outline_mm * settings.brim_mm * layer * BRIM_LAYERS
+    volume = made.volume_mm3 + support + brim
+    layers = math.ceil(made.height_mm / layer - 1e-6)
+    seconds = volume / (layer * printer.line_mm) / printer.speed_mm_s + layers * printer.layer_time_s
+    return _added(volume, support, seconds, layers, printer, material, power_price)
+
+
+def _resin(
+    solid: Solid,
+    matrix: Points,
+    support_mm3: float,
+    printer: Printer,
+    material: Material,
+    settings: PrintSettings,
+    price: float,
+) -> Estimate:
+    """Resin prints full; every layer takes its time, whatever lies in it."""
+    layer = settings.layer_mm(printer)
+    layers = math.ceil(float(solid.placed(matrix).size[2]) / layer - 1e-6)
+    support = support_mm3 * settings.support_percent / 100
+    volume = (solid.volume_mm3 + support) * (1 + settings.resin_loss_percent / 100)
+    return _added(volume, support, layers * printer.layer_time_s, layers, printer, material, price)
+
+
+def _added(
+    volume: float, support: float, seconds: float, layers: int, printer: Printer, material: Material, price: float
+) -> Estimate:
+    minutes = seconds / 60
+    kwh = printer.watts / 1000 * minutes / 60
+    cost = material.cost(volume) + kwh * price + printer.hourly_cost * minutes / 60
+    metres = 0.0 if material.process == "resin" else volume / (math.pi / 4 * FILAMENT_MM**2) / 1000
+    return Estimate(material.mass_g(volume), material.mass_g(support), metres, minutes, kwh, cost, layers)
+
+
+def area_plot(made: Layered, points: int = 60) -> list[tuple[float, float]]:
+    """The layers' areas over height, thinned for a small plot."""
+    step = max(1, len(made.heights) // points)
+    return [(round(float(z), 2), round(float(a), 1)) for z, a in zip(made.heights[::step], made.areas[::step], strict=True)]
+
+
+def together(estimates: list[Estimate], printer: Printer, material: Material, power_price: float = 0.0) -> Estimate:
+    """Of several pieces printed on one bed: every layer's fixed time counts once, for as many layers as the tallest has; and
+    resin takes no longer for many than for one."""
+    layers = max((e.layers for e in estimates), default=0)
+    shared = printer.layer_time_s / 60
+    own = [0.0 if material.process == "resin" else e.minutes - e.layers * shared for e in estimates]
+    minutes = sum(own) + layers * shared
+    kwh = printer.watts / 1000 * minutes / 60
+    saved = sum(e.minutes for e in estimates) - minutes
+    cost = sum(e.cost for e in estimates) - saved / 60 * (printer.watts / 1000 * power_price + printer.hourly_cost)
+    return Estimate(
+        sum(e.mass_g for e in estimates),
+        sum(e.support_g for e in estimates),
+        sum(e.filament_m for e in estimates),
+        minutes,
+        kwh,
+        cost,
+        layers,
+    )

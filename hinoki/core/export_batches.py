@@ -1,0 +1,59 @@
+"""What leaves Hinoki of the batches: one 3MF for each, everything in it named and placed, and their part of the report."""
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+
+from hinoki.core.batching import Batch, Batches, on_bed
+from hinoki.core.formats.threemf import Placed, write_3mf
+from hinoki.core.mesh import rounded_to_single
+
+
+def batch_file(batch: Batch) -> str:
+    """Where its file lies: sortable, and named by its printer."""
+    stem = re.sub(r"[^a-z0-9]+", "-", batch.printer.name.lower()).strip("-") or "printer"
+    return f"batches/{batch.number:02d}-{stem}.3mf"
+
+
+def batch_files(batches: Batches, title: str) -> Iterator[tuple[str, bytes]]:
+    """A 3MF for every batch; its origin is the front left corner of the bed's usable room."""
+    for batch in batches.each:
+        room = batch.printer.room_mm
+        corner = np.array([float(room[0]) / 2, float(room[1]) / 2, 0.0])
+        placed = [
+            Placed(name, rounded_to_single(body.placed(matrix).moved(*corner.tolist()).mesh))
+            for thing, place in batch.things
+            for name, (body, matrix) in on_bed(thing, place).items()
+        ]
+        yield batch_file(batch), write_3mf(placed, f"{title}, batch {batch.number}")
+
+
+def batches_report(batches: Batches) -> list[dict[str, Any]]:
+    """The batches in figures, with where everything lies: the middle of its box from the bed's, and its turn."""
+    return [
+        {
+            "file": batch_file(b),
+            "printer": b.printer.name,
+            "pieces": sorted(n for thing, _ in b.things for n in thing.numbers),
+            "minutes": round(b.took.minutes, 1),
+            "mass_g": round(b.took.mass_g, 1),
+            "cost": round(b.took.cost, 2),
+            "placements": [
+                {"name": t.name, "x_mm": round(p.x_mm, 3), "y_mm": round(p.y_mm, 3), "turn_deg": p.turn_deg}
+                for t, p in b.things
+            ],
+        }
+        for b in batches.each
+    ]
+
+
+def estimates_of(batches: Batches) -> dict[int, dict[str, float]]:
+    """Mass, time and cost by piece number; pieces that print as one have theirs together."""
+    return {
+        number: {"mass_g": round(t.took.mass_g, 1), "minutes": round(t.took.minutes, 1), "cost": round(t.took.cost, 2)}
+        for b in batches.each
+        for t, _ in b.things
+        for number in t.numbers
+    }

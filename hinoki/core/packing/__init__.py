@@ -1,0 +1,1 @@
+"""Pieces laid out on beds: as few beds as can be, none of them touching."""

@@ -1,0 +1,101 @@
+"""Batches of a built plan: everything on a bed once, files with everything in its place, figures that add up."""
+
+import json
+import unittest
+
+import shapely
+
+from hinoki.core.batching import BatchWish, batched, batches_view, on_bed
+from hinoki.core.cache import Cache
+from hinoki.core.engine import Built
+from hinoki.core.export import export_files, export_zip
+from hinoki.core.formats.registry import read_file
+from hinoki.core.joints import DowelJoint, FaceRef, HingeJoint
+from hinoki.core.materials import Material
+from hinoki.core.plan import Plan
+from hinoki.core.solid import Solid
+from tests.shapes import across, box, built, level, plan_for, stl_of
+
+FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
+BLOCK = box(60, 50, 60)
+
+
+def made(*joints: object, **more: object) -> tuple[Plan, Built]:
+    data = stl_of(BLOCK)
+    plan = plan_for(data, level(1, 30), joints=joints, bed=(100, 100, 100), **more)
+    return plan, built(data, plan)
+
+
+class Batched(unittest.TestCase):
+    def test_every_piece_and_every_copy_is_laid_once(self) -> None:
+        plan, result = made(DowelJoint(id="j1", face=FACE, count=2, spares=3, length_mm=10))
+        found = batched(plan, result, BatchWish(), Cache())
+        names = sorted(t.name for b in found.each for t, _ in b.things)
+        self.assertEqual(names, ["1 Piece 1", "2 Piece 2", *(f"dowel 5 × 10, {k} of 5" for k in range(1, 6))])
+
+    def test_what_lies_on_the_bed_is_where_the_outline_says(self) -> None:
+        plan, result = made(DowelJoint(id="j1", face=FACE, count=2))
+        for turn in (45.0, 30.0):
+            found = batched(plan, result, BatchWish(turn_deg=turn), Cache())
+            for batch in found.each:
+                for thing, place in batch.things:
+                    shadow = shapely.union_all([body.placed(m).silhouette() for body, m in on_bed(thing, place).values()])
+                    outline = place.outline(thing.item)
+                    self.assertLess(shadow.difference(outline.buffer(0.02)).area, 1e-3)
+                    self.assertLess(outline.difference(shadow.buffer(0.3)).area, 1e-3)
+
+    def test_what_prints_as_one_lies_as_one(self) -> None:
+        plan, result = made(HingeJoint(id="j1", face=FACE, pin="in place", opens_deg=180))
+        (batch,) = batched(plan, result, BatchWish(), Cache()).each
+        self.assertEqual([t.numbers for t, _ in batch.things], [(1, 2)])
+        bodies = list(on_bed(*batch.things[0]).values())
+        gap = bodies[0][0].placed(bodies[0][1]).gap(bodies[1][0].placed(bodies[1][1]), 2.0)
+        self.assertAlmostEqual(gap, 0.4, delta=0.02)
+
+    def test_a_batch_is_as_long_as_its_pieces_with_layers_shared(self) -> None:
+        plan, result = made()
+        view = batches_view(batched(plan, result, BatchWish(), Cache()), plan)
+        self.assertAlmostEqual(view.mass_g, sum(t.mass_g for b in view.batches for t in b.things), delta=0.2)
+        for batch in view.batches:
+            self.assertLessEqual(batch.minutes, sum(t.minutes for t in batch.things) + 0.1)
+            self.assertTrue(batch.minutes_low < batch.minutes < batch.minutes_high)
+
+    def test_stock_that_runs_out_is_told_with_the_batch(self) -> None:
+        plan, result = made(material=Material(stock_g=40.0))
+        said = batches_view(batched(plan, result, BatchWish(most_hours=0.5), Cache()), plan).said
+        self.assertRegex(said[0], r"will run out in batch 1|will run out in batch 2")
+
+    def test_a_piece_that_fits_no_bed_is_left_over_and_said(self) -> None:
+        data = stl_of(box(150, 40, 40))
+        plan = plan_for(data, bed=(100, 100, 100))
+        view = batches_view(batched(plan, built(data, plan), BatchWish(), Cache()), plan)
+        self.assertEqual((view.batches, view.left_over), ([], ["1 Piece 1"]))
+        self.assertIn("fits no bed", view.said[0])
+
+
+class Files(unittest.TestCase):
+    def test_each_batch_is_a_file_with_everything_named_and_placed(self) -> None:
+        plan, result = made(DowelJoint(id="j1", face=FACE, count=2))
+        found = batched(plan, result, BatchWish(), Cache())
+        files = dict(export_files(plan, result, batches=found))
+        report = json.loads(files["report.json"])
+        for told in report["batches"]:
+            read = read_file(files[told["file"]], "a.3mf")
+            self.assertEqual(len(read.objects), len(told["placements"]))
+            low, high = read.mesh.bounds
+            self.assertTrue((low > -1e-3).all())
+            self.assertTrue((high[:2] < 100 + 1e-3).all())
+            self.assertAlmostEqual(float(low[2]), 0, delta=1e-3)
+            for a, b in ((x, y) for k, x in enumerate(read.objects) for y in read.objects[k + 1 :]):
+                self.assertEqual(Solid.from_mesh(a.mesh).common(Solid.from_mesh(b.mesh)).volume_mm3, 0)
+        self.assertEqual(sorted(n for b in report["batches"] for n in b["pieces"]), [1, 2])
+        self.assertTrue(all(p["estimate"]["mass_g"] > 0 and p["resting"]["height_mm"] == 30 for p in report["pieces"]))
+
+    def test_equal_plans_give_equal_bytes(self) -> None:
+        data = stl_of(BLOCK)
+        plan = plan_for(data, level(1, 30), across(2, "x", 0), bed=(100, 100, 100))
+        one, two = (
+            export_zip(plan, result, batches=batched(plan, result, BatchWish(), Cache()))
+            for result in (built(data, plan), built(data, plan))
+        )
+        self.assertEqual(one, two)
