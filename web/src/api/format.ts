@@ -31,3 +31,10 @@ export function overBy(box: readonly number[], room: readonly number[]): number 
   const b = [...room].sort((x, y) => x - y)
   return Math.max(0, ...a.map((v, i) => v - b[i]!))
 }
+
+/** A time as people say it: 5 h 40, 35 min. */
+export function duration(minutes: number): string {
+  const whole = Math.round(minutes)
+  const [h, m] = [Math.floor(whole / 60), whole % 60]
+  return h ? `${h} h ${String(m).padStart(2, '0')}` : `${m} min`
+}

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Batches: what prints together, on which bed, for how long and at what cost; estimates. */
 import { computed, watch } from 'vue'
+import { duration } from '@/api/format'
 import { useProject } from '@/stores/project'
 import { useWorkshop } from '@/stores/workshop'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -25,11 +26,7 @@ function set(field: string, value: unknown, title: string): void {
     plan.printing = { ...plan.printing!, [field]: value }
   })
 }
-const time = (minutes: number): string => {
-  const [h, m] = [Math.floor(minutes / 60), Math.round(minutes % 60)]
-  return h ? `${h} h ${String(m).padStart(2, '0')}` : `${m} min`
-}
-const between = (b: Batch): string => `${time(b.minutes_low)} to ${time(b.minutes_high)}`
+const between = (b: Batch): string => `${duration(b.minutes_low)} to ${duration(b.minutes_high)}`
 watch(
   () => project.upToDate && project.build?.state === 'whole',
   (ready) => {
@@ -81,7 +78,7 @@ watch(
   <div v-if="batches" class="block" data-test="batches">
     <p data-test="batch-sum">
       {{ batches.batches.length }} {{ batches.batches.length === 1 ? 'batch' : 'batches' }},
-      {{ Math.round(batches.mass_g) }} g, about {{ time(batches.minutes) }}, {{ money }}
+      {{ Math.round(batches.mass_g) }} g, about {{ duration(batches.minutes) }}, {{ money }}
       {{ batches.cost.toFixed(2) }}. Estimates, from layers.
     </p>
     <p v-for="s in batches.said" :key="s" class="look small">{{ s }}</p>

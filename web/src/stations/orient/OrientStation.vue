@@ -3,7 +3,7 @@
 import { computed, onMounted, onUnmounted, shallowRef, watch } from 'vue'
 import { Matrix4, Vector3 } from 'three'
 import type { Vec3 } from '@/api/client'
-import { mm, mm2, pigment, size } from '@/api/format'
+import { duration, mm, mm2, pigment, size } from '@/api/format'
 import { noted } from '@/api/notes'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -207,9 +207,8 @@ const holdWords = (c: Candidate) => (c.loose > 5 ? 'may come loose' : c.loose > 
               {{ c.tip_deg.toFixed(0) }}°</small
             >
             <small>
-              about {{ Math.round(c.minutes) }} min<template v-if="c.strength < 1"
-                >, pins at {{ Math.round(c.strength * 100) }} %</template
-              >
+              about {{ duration(c.minutes)
+              }}<template v-if="c.strength < 1">, pins at {{ Math.round(c.strength * 100) }} %</template>
             </small>
             <small v-if="c.scars_show_mm2 + c.scars_mating_mm2 + c.scars_joint_mm2 > 1" class="look">
               scars: {{ scarsOf(c) }}
