@@ -113,7 +113,7 @@ class Collars(unittest.TestCase):
         assert fix.joint is not None
         self.assertEqual(found(joined(THIN, PinJoint.model_validate(fix.joint))), set())
 
-    @settings(max_examples=8, deadline=None)
+    @settings(max_examples=5, deadline=None)
     @given(
         low=st.floats(30, 45), lean=st.floats(-12, 12), wall=st.floats(1.2, 2.5), diameter=st.floats(2, 5),
         thick=st.floats(6, 12), loose=st.booleans(),

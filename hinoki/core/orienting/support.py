@@ -6,12 +6,13 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from hinoki.core.mesh import Faces, Mesh, Points
+from hinoki.core.frames import inverted
+from hinoki.core.mesh import Faces, Points
 from hinoki.core.orienting.quick import hanging_from
 from hinoki.core.orienting.surface import JOINT, KINDS, Surface
 from hinoki.core.rays import Rays
 
-COLUMNS = 160
+COLUMNS = 120
 """columns along the longer side of a footprint, about"""
 FINEST_MM, COARSEST_MM = 0.6, 4.0
 STEP_OFF_MM = 2e-3
@@ -60,17 +61,17 @@ def support_of(surface: Surface, matrix: Points, overhang_deg: float, bridge_mm:
     x = np.arange(low[0] + step / 2, high[0], step)
     y = np.arange(low[1] + step / 2, high[1], step)
     grid = np.stack(np.meshgrid(x, y, indexing="ij"), axis=-1).reshape(-1, 2)
-    walls = _walls(Mesh(points, mesh.faces), grid, float(low[2]))
     ups = -(mesh.face_normals @ matrix[:, :3].T)[:, 2]
+    walls = _walls(surface.rays, matrix, ups < 0, grid, float(low[2]))
     return _columns(surface, walls, grid, (len(x), len(y)), step, ups, hanging_from(overhang_deg), bridge_mm)
 
 
-def _walls(mesh: Mesh, grid: Points, low: float) -> _Walls:
-    rays = Rays(mesh)
-    facing_up = mesh.face_normals[:, 2] > 0
+def _walls(rays: Rays, matrix: Points, facing_up: np.ndarray, grid: Points, low: float) -> _Walls:
+    """Rays go up from below the bed; they are cast in the model's own coordinates, so that its scene is built once."""
+    back = inverted(matrix)
     at = np.full(len(grid), low - 1.0)
     going = np.arange(len(grid))
-    up = np.array([0.0, 0.0, 1.0])
+    up = back[:, :3] @ np.array([0.0, 0.0, 1.0])
     enter, leave, below, above = [], [], [], []
     state = np.zeros(len(grid), dtype=bool)  # inside
     rows = [np.full(len(grid), np.nan), np.full(len(grid), -1)]
@@ -79,7 +80,7 @@ def _walls(mesh: Mesh, grid: Points, low: float) -> _Walls:
     for _ in range(2 * MOST_WALLS):
         if not len(going):
             break
-        starts = np.column_stack([grid[going], at[going]])
+        starts = np.column_stack([grid[going], at[going]]) @ back[:, :3].T + back[:, 3]
         distance, face = rays.first(starts, np.broadcast_to(up, starts.shape))
         hit = face >= 0
         going, distance, face = going[hit], distance[hit], face[hit]

@@ -8,6 +8,7 @@ import numpy as np
 
 from hinoki.core.frames import Frame
 from hinoki.core.mesh import Faces, Mesh, Points
+from hinoki.core.rays import Rays
 from hinoki.core.solid import Solid
 
 PLAIN, SHOW, MATING, JOINT = range(4)
@@ -33,6 +34,11 @@ class Surface:
     def areas(self) -> Points:
         """Of the faces, (m,)."""
         return np.asarray(np.linalg.norm(self.mesh.face_vectors, axis=1) / 2)
+
+    @cached_property
+    def rays(self) -> Rays:
+        """For rays against it."""
+        return Rays(self.mesh)
 
     @cached_property
     def bins(self) -> tuple[Points, Points]:
