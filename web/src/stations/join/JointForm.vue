@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** One joint: its kind, its measures with a sketch, its fit, where it goes. */
 import { computed, ref } from 'vue'
-import type { FaceView, Joint } from '@/api/client'
+import type { FaceView, Joint, Schemas } from '@/api/client'
 import { mm } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import SizeChoice from '@/ui/SizeChoice.vue'
 import JointSketch from './JointSketch.vue'
 import LadderBlock from './LadderBlock.vue'
 import { flankOf, headFor, infoOf, KINDS, type JointKind } from './joints'
@@ -53,12 +54,8 @@ const fields = computed(() => {
 })
 /** sizes on sale of its kind, and the one it has */
 const sizes = computed(() => project.sizes[props.joint.kind] ?? [])
-const sizeNow = computed(() =>
-  sizes.value.findIndex((s) => Object.entries(s.values).every(([k, v]) => value.value[k] === v)),
-)
-function take(index: number): void {
-  const size = sizes.value[index]
-  if (size) emit('change', size.name, { ...props.joint, ...size.values } as Joint)
+function take(size: Schemas['SizeView']): void {
+  emit('change', size.name, { ...props.joint, ...size.values } as Joint)
 }
 /** which pole of the first piece's magnet looks out is turned over at one place */
 function turnPole(index: number): void {
@@ -167,19 +164,7 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
         <option v-for="k in KINDS" :key="k.kind" :value="k.kind">{{ k.says }}</option>
       </select>
     </div>
-    <div v-if="sizes.length" class="row">
-      <span class="label">On sale</span>
-      <select
-        class="ruled"
-        aria-label="Sizes on sale"
-        data-test="size"
-        :value="sizeNow"
-        @change="take(Number(($event.target as HTMLSelectElement).value))"
-      >
-        <option :value="-1" disabled>a size of its own</option>
-        <option v-for="(s, k) in sizes" :key="s.name" :value="k">{{ s.name }}</option>
-      </select>
-    </div>
+    <SizeChoice :sizes="sizes" :value="value" label="Sizes on sale" data-test="size" @take="take" />
     <SchemaForm
       :schema="info.schema"
       :fields="fields"

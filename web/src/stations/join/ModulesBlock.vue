@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** Modules: pieces that meet side by side by magnets, the pattern of their poles and the table of all pairs. */
 import { computed } from 'vue'
-import type { Plan } from '@/api/client'
+import type { Plan, Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import SizeChoice from '@/ui/SizeChoice.vue'
 import ModulePlan from './ModulePlan.vue'
 
 type ModuleSet = NonNullable<Plan['modules']>[number]
@@ -33,9 +34,6 @@ const WORDS = {
 }
 const findings = computed(() => project.findings.filter((f) => f.code.startsWith('module-')))
 const sizes = computed(() => project.sizes['magnet'] ?? [])
-const sizeNow = computed(() =>
-  sizes.value.findIndex((s) => Object.entries(s.values).every(([k, v]) => value.value[k] === v)),
-)
 const isIn = (key: string) => chosen.value?.pieces == null || chosen.value.pieces.includes(key)
 
 function keep(what: string, next: ModuleSet): void {
@@ -46,9 +44,8 @@ function keep(what: string, next: ModuleSet): void {
 function set(field: string, next: unknown, title: string): void {
   if (chosen.value) keep(title, { ...chosen.value, [field]: next } as ModuleSet)
 }
-function take(index: number): void {
-  const size = sizes.value[index]
-  if (size && chosen.value) keep(size.name, { ...chosen.value, ...size.values } as ModuleSet)
+function take(size: Schemas['SizeView']): void {
+  if (chosen.value) keep(size.name, { ...chosen.value, ...size.values } as ModuleSet)
 }
 function add(): void {
   void project.edit('Made the pieces modules', (plan) => {
@@ -101,19 +98,13 @@ const turnSign = (turn: number | null) =>
           </button>
         </span>
       </div>
-      <div v-if="sizes.length" class="row">
-        <span class="label">On sale</span>
-        <select
-          class="ruled"
-          aria-label="Magnets on sale"
-          data-test="module-size"
-          :value="sizeNow"
-          @change="take(Number(($event.target as HTMLSelectElement).value))"
-        >
-          <option :value="-1" disabled>a size of its own</option>
-          <option v-for="(s, k) in sizes" :key="s.name" :value="k">{{ s.name }}</option>
-        </select>
-      </div>
+      <SizeChoice
+        :sizes="sizes"
+        :value="value"
+        label="Magnets on sale"
+        data-test="module-size"
+        @take="take"
+      />
       <SchemaForm
         schema="ModuleSet"
         :fields="fields"

@@ -7,6 +7,7 @@ import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import SizeChoice from '@/ui/SizeChoice.vue'
 
 type Way = NonNullable<Plan['ways']>[number]
 const project = useProject()
@@ -97,12 +98,8 @@ const rods = computed(() => {
     chosen.value?.kind === 'rod' || (chosen.value?.kind === 'stand' && chosen.value.peg === 'rod')
   return bought ? (project.sizes['rod'] ?? []) : []
 })
-const rodNow = computed(() =>
-  rods.value.findIndex((s) => Object.entries(s.values).every(([k, v]) => value.value[k] === v)),
-)
-function takeRod(index: number): void {
-  const size = rods.value[index]
-  if (size && chosen.value) keep(size.name, { ...chosen.value, ...size.values } as Way)
+function takeRod(size: Schemas['SizeView']): void {
+  if (chosen.value) keep(size.name, { ...chosen.value, ...size.values } as Way)
 }
 function pick(field: string): void {
   looking.pick(['Click where it begins or ends.'], ([spot]) => {
@@ -152,19 +149,7 @@ function remove(way: Way): void {
       </li>
     </ul>
     <template v-if="chosen">
-      <div v-if="rods.length" class="row">
-        <span class="label">On sale</span>
-        <select
-          class="ruled"
-          aria-label="Rods on sale"
-          data-test="way-size"
-          :value="rodNow"
-          @change="takeRod(Number(($event.target as HTMLSelectElement).value))"
-        >
-          <option :value="-1" disabled>a size of its own</option>
-          <option v-for="(s, k) in rods" :key="s.name" :value="k">{{ s.name }}</option>
-        </select>
-      </div>
+      <SizeChoice :sizes="rods" :value="value" label="Rods on sale" data-test="way-size" @take="takeRod" />
       <SchemaForm
         :schema="info.schema"
         :fields="fields"
