@@ -13,6 +13,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.engine import Built
 from hinoki.core.estimating.estimate import Estimate, estimate, together
 from hinoki.core.estimating.settings import PrintSettings
+from hinoki.core.frames import shifted
 from hinoki.core.mesh import Points
 from hinoki.core.orienting.support import support_of
 from hinoki.core.orienting.surface import surface_of
@@ -92,7 +93,7 @@ def printables(
     for loose in built.view.loose:
         body = built.loose[loose.name]
         low, _ = body.bounds
-        matrix = np.column_stack([np.eye(3), [0.0, 0.0, -float(low[2])]])
+        matrix = shifted(0.0, 0.0, -float(low[2]))
         for copy in range(loose.printed):
             name = loose.name if loose.printed == 1 else f"{loose.name}, {copy + 1} of {loose.printed}"
             found.append(

@@ -7,7 +7,7 @@ import numpy as np
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.checks.walls import NOTHING_MM3
-from hinoki.core.faces import MatingFace
+from hinoki.core.faces import MatingFace, face_label
 from hinoki.core.findings import Finding, Severity
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import SIDES
@@ -81,8 +81,7 @@ def way_findings(
             hit = next((t for t in tools if _touches(t.cut or t.add, one.bore)), None)
             if hit is not None:
                 name = joint.name(hit.index)
-                faces = "|".join(str(n) for n in sorted(numbers[joint.part(s).key] for s in SIDES))
-                text = f"The {label} meets {name} on {faces}. Move one of them."
+                text = f"The {label} meets {name} on {face_label(joint.face, numbers)}. Move one of them."
                 found.append(_said("way-meets-joint", "must-fix", text, joint.joint.id))
     return found
 
@@ -95,8 +94,8 @@ def _through_rim(one: Bored, joint: PlacedJoint, numbers: Mapping[str, int]) -> 
     if not lost:
         return []
     long = max(float(np.hypot(*(t.placed(joint.standing.frame.to_frame).size[:2]))) for t in lost)
-    faces = "|".join(str(n) for n in sorted(numbers[joint.part(s).key] for s in SIDES))
-    text = f"The {one.way.label()} goes through the {joint.joint.label()} on {faces} and takes {long:.1f} mm of its rim."
+    face = face_label(joint.face, numbers)
+    text = f"The {one.way.label()} goes through the {joint.joint.label()} on {face} and takes {long:.1f} mm of its rim."
     return [_said("way-through-rim", "note", text, joint.joint.id)]
 
 

@@ -109,10 +109,6 @@ class Modules:
         """How many sides each has; 0 where they differ."""
         return len(self.pattern)
 
-    def of(self, piece: str) -> Module | None:
-        """The module that a piece (its key) is."""
-        return next((m for m in self.each if m.part.key == piece), None)
-
     def bought(self, wall_mm: float) -> list[tuple[str, Bought]]:
         """The magnets as halves, each with the key of its piece."""
         magnets = self.wanted.magnets
@@ -137,9 +133,7 @@ class Modules:
 def sides_of(solid: Solid, least_mm: float) -> list[ModuleSide]:
     """The outermost flat upright sides of a module, at least `least_mm` wide; in turn, the one looking along X first."""
     mesh = solid.mesh
-    vectors = mesh.face_vectors
-    double = np.linalg.norm(vectors, axis=1)
-    normals = vectors / np.maximum(double, 1e-12)[:, None]
+    double, normals = np.linalg.norm(mesh.face_vectors, axis=1), mesh.face_normals
     upright = np.abs(normals[:, 2]) < FLAT
     under = float(solid.bounds[0][2])
     areas: dict[tuple[float, float, float], float] = {}

@@ -82,13 +82,13 @@ def _hits(one: PlacedJoint, joint: HingeJoint, swing: Swing, numbers: Mapping[st
             "all round, or move the hinge."
         )
         return _said(one, "hinge-hits", text, numbers, swing.at)
-    free = max(0.0, math.ceil(angle / STEP_DEG - 1) * STEP_DEG)
     if angle <= FIRST_DEG:
         text = (
             f"Opened by {angle:.0f}°, piece {door} on its {joint.label()} of {label} touches piece {other} by {how}: it does "
             "not clear its frame. Give the hatch a wider gap or a taper, or move the hinge to another edge."
         )
         return _said(one, "hinge-hits", text, numbers, swing.at)
+    free = math.ceil(angle / STEP_DEG - 1) * STEP_DEG
     less = joint.model_copy(update={"opens_deg": free})
     fix = Fix(kind="joint", label=f"Open by {free:.0f}°", joint=less.model_dump(mode="json"))
     text = (

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
@@ -101,7 +101,7 @@ def ranked(found: Sequence[Candidate], weights: Weights) -> list[Candidate]:
     """The same, best first; a candidate that breaks a hard rule comes after all that break none."""
     penalties = weighed([c.measures for c in found], weights)
     order = sorted(range(len(found)), key=lambda k: (len(found[k].broken), round(penalties[k], 6), k))
-    return [_with(found[k], penalties[k]) for k in order]
+    return [replace(found[k], penalty=penalties[k]) for k in order]
 
 
 def measured(solid: Solid, surface: Surface, printer: Printer, down: Points, what: str, attitude: Attitude) -> Candidate:
@@ -214,9 +214,3 @@ def _contact(surface: Surface, downs: Points) -> Points:
     keep = length > 0
     normals, areas = vectors[keep] / length[keep, None], length[keep] / 2
     return np.asarray((np.where(downs @ normals.T > 1 - 1e-6, areas, 0.0)).sum(axis=1))
-
-
-def _with(one: Candidate, penalty: float) -> Candidate:
-    return Candidate(
-        one.rest, one.support, one.tip_deg, one.loose, one.strength, one.steps_mm2, one.minutes, one.broken, penalty
-    )

@@ -94,3 +94,8 @@ def bar(shape: BarShape, half: float, low: float, high: float, around: bool) -> 
     if shape == "square":
         return Solid.box([-half, -half, low], [half, half, high])
     return Solid.cylinder(half, low, high, around)
+
+
+def across(shape: BarShape, size_mm: float) -> str:
+    """How wide a bar is, as it is written: “ø4” for a round one, “□4” for a square one."""
+    return f"{'ø' if shape == 'round' else '□'}{size_mm:g}"

@@ -10,7 +10,7 @@ from hinoki.core.fits import Fit
 from hinoki.core.hardware import Hardware
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
-from hinoki.core.ways.base import END_GAP_MM, BarShape, WayBase, along, bar
+from hinoki.core.ways.base import END_GAP_MM, BarShape, WayBase, across, along, bar
 
 
 class RodWay(WayBase, frozen=True):
@@ -53,9 +53,9 @@ class RodWay(WayBase, frozen=True):
 
     def label(self) -> str:
         """Such as “rod ø4, 212 long”."""
-        return f"rod {'□' if self.shape == 'square' else 'ø'}{self.diameter_mm:g}, {self.long_mm:.0f} long"
+        return f"rod {across(self.shape, self.diameter_mm)}, {self.long_mm:.0f} long"
 
 
 def rod_name(shape: BarShape, across_mm: float, of: str) -> str:
     """What a rod is called: “rod ø4, steel”."""
-    return f"{'square rod □' if shape == 'square' else 'rod ø'}{across_mm:g}, {of}"
+    return f"{'square ' if shape == 'square' else ''}rod {across(shape, across_mm)}, {of}"

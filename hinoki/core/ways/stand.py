@@ -7,11 +7,12 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from hinoki.core.fits import Fit
+from hinoki.core.frames import shifted
 from hinoki.core.hardware import Hardware
 from hinoki.core.joints.base import Loose
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
-from hinoki.core.ways.base import END_GAP_MM, BarShape, WayBase, along, bar
+from hinoki.core.ways.base import END_GAP_MM, BarShape, WayBase, across, along, bar
 from hinoki.core.ways.rod import rod_name
 
 Wide = Annotated[float, Field(ge=5, le=2000, allow_inf_nan=False)]
@@ -100,7 +101,7 @@ class StandWay(WayBase, frozen=True):
             made = self._base().minus([self._bar(clearance_mm, self.long_mm - 1, self.long_mm + self._sunk_mm(), around=True)])
         else:
             made = self.body()
-        return [(f"{self.label()} × {self.long_mm:.0f}", Loose(made, _AS_IT_STANDS))]
+        return [(f"{self.label()} × {self.long_mm:.0f}", Loose(made, shifted(0.0, 0.0, 0.0)))]
 
     def hardware(self) -> list[Hardware]:
         """The rod, cut to length, where it is bought."""
@@ -111,11 +112,4 @@ class StandWay(WayBase, frozen=True):
     def label(self) -> str:
         """Such as “stand ø100, peg ø8”."""
         what = "rod" if self.peg == "rod" else "peg"
-        return f"stand {_across(self.base, self.base_mm)}, {what} {_across(self.shape, self.diameter_mm)}"
-
-
-_AS_IT_STANDS = np.hstack([np.eye(3), np.zeros((3, 1))])
-
-
-def _across(shape: BarShape, size_mm: float) -> str:
-    return f"{'ø' if shape == 'round' else '□'}{size_mm:g}"
+        return f"stand {across(self.base, self.base_mm)}, {what} {across(self.shape, self.diameter_mm)}"
