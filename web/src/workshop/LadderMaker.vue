@@ -1,17 +1,15 @@
 <script setup lang="ts">
 /** A fit ladder of any kind of joint, or of a hole for something that is there, made for a printer of the workshop. */
 import { computed, ref, shallowRef, watch } from 'vue'
-import { api, got, type JobView, type Material, type Printer, type Schemas } from '@/api/client'
-import { finished } from '@/api/jobs'
+import { api, type Material, type Printer, type Schemas } from '@/api/client'
+import { useLadder } from '@/api/useLadder'
 import { infoOf, KINDS } from '@/stations/join/joints'
-import { useProject } from '@/stores/project'
 import { defaultsOf } from '@/ui/schema'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 
 const props = defineProps<{ printer: Printer; material: Material }>()
 const emit = defineEmits<{ made: [label: string, from: number, to: number, rungs: number] }>()
-const project = useProject()
 const kind = ref('pin')
 /** places, counts and what lies beside the fit do not matter to a test piece */
 const BESIDE = new Set([
@@ -54,19 +52,15 @@ watch(
   },
   { immediate: true },
 )
-const busy = ref(false)
-const name = ref('')
-const made = ref<Schemas['LadderView'] | null>(null)
+const { busy, name, made, make: makeOf } = useLadder()
 
 function set(field: string, next: unknown): void {
   value.value = { ...value.value, [field]: next }
 }
 async function make(): Promise<void> {
-  if (busy.value) return
-  busy.value = true
-  made.value = null
-  try {
-    const asked = await api.POST('/api/workshop/ladders/make', {
+  if (!busy.value) made.value = null
+  const view = await makeOf(() =>
+    api.POST('/api/workshop/ladders/make', {
       body: {
         of: value.value as unknown as Schemas['Hole'],
         printer_id: props.printer.id!,
@@ -75,17 +69,9 @@ async function make(): Promise<void> {
         to_mm: high.value,
         rungs: rungs.value,
       },
-    })
-    name.value = await finished(got<JobView>(asked))
-    made.value = got<Schemas['LadderView']>(
-      await api.GET('/api/ladders/{name}', { params: { path: { name: name.value } } }),
-    )
-    emit('made', made.value.label, low.value, high.value, rungs.value)
-  } catch (error) {
-    await project.refused(error)
-  } finally {
-    busy.value = false
-  }
+    }),
+  )
+  if (view) emit('made', view.label, low.value, high.value, rungs.value)
 }
 </script>
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** A fit ladder of the joint: which clearances it tries, what it takes to print, and its files. */
 import { computed, ref } from 'vue'
-import { api, got, type JobView, type Joint, type Schemas } from '@/api/client'
-import { finished } from '@/api/jobs'
+import { api, type Joint } from '@/api/client'
+import { useLadder } from '@/api/useLadder'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 
@@ -13,28 +13,17 @@ const holes = computed(() => ['magnet', 'screw'].includes(props.joint.kind))
 const low = ref(holes.value ? -0.1 : 0.05)
 const high = ref(holes.value ? 0.2 : 0.3)
 const rungs = ref(6)
-const busy = ref(false)
-const made = ref<Schemas['LadderView'] | null>(null)
-const name = ref('')
+const { busy, name, made, make: makeOf } = useLadder()
 
-async function make(): Promise<void> {
+function make(): void {
   const id = project.revision?.project_id
-  if (!id || busy.value) return
-  busy.value = true
-  try {
-    const asked = await api.POST('/api/projects/{project_id}/ladders', {
+  if (!id) return
+  void makeOf(() =>
+    api.POST('/api/projects/{project_id}/ladders', {
       params: { path: { project_id: id } },
       body: { joint: props.joint.id, from_mm: low.value, to_mm: high.value, rungs: rungs.value },
-    })
-    name.value = await finished(got<JobView>(asked))
-    made.value = got<Schemas['LadderView']>(
-      await api.GET('/api/ladders/{name}', { params: { path: { name: name.value } } }),
-    )
-  } catch (error) {
-    await project.refused(error)
-  } finally {
-    busy.value = false
-  }
+    }),
+  )
 }
 </script>
 
