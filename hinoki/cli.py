@@ -13,7 +13,7 @@ from hinoki import __version__
 from hinoki.cli_divide import add_propose, add_wishes, wishes_of
 from hinoki.cli_ladder import add_ladder
 from hinoki.cli_model import add_commands, parse_scale
-from hinoki.core.batching import Batches, BatchWish, batched
+from hinoki.core.batching import Batches, batched
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.errors import BadPlan, HinokiError, UnreadableModel
@@ -145,7 +145,7 @@ def _make(options: argparse.Namespace) -> int:
             source: Callable[[str], bytes] = lambda _: data  # noqa: E731
             wishes = wishes_of(options)
             plan, built, _ = divided(plan, source, cache, joints, wishes, bar.show, seconds)
-        laid = batched(plan, built, BatchWish(), cache, bar.show)
+        laid = batched(plan, built, cache, tell=bar.show)
         for path, content in export_files(plan, built, bar.show, seconds, begun, laid):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
@@ -235,7 +235,7 @@ def _table(built: Built, laid: Batches, out: Path) -> None:
     for batch in laid.each:
         took = batch.took
         hours = f"{int(took.minutes // 60)} h {int(took.minutes % 60):02d}"
-        what = ", ".join(str(n) for thing, _ in batch.things for n in thing.numbers) or "loose parts"
+        what = ", ".join(str(n) for thing, _ in batch.things for n in thing.thing.numbers) or "loose parts"
         print(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
     for finding in view.findings:
         if finding.severity != "note":

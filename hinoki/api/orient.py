@@ -4,9 +4,11 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from hinoki.api.builds import JobView
-from hinoki.api.projects import Shared
+from hinoki.api.projects import Shared, shown
 from hinoki.api.surface import answer_of, asked
-from hinoki.core.batching import BatchesView, BatchWish
+from hinoki.core.batches_view import BatchesView
+from hinoki.core.errors import NotFound
+from hinoki.core.moving import Move, Moved, moved
 from hinoki.core.orienting.pieces import OrientView, OrientWish
 from hinoki.store import projects
 from hinoki.store import workshop as shelf
@@ -23,19 +25,28 @@ def orient(project_id: str, body: OrientWish, state: Shared) -> JobView:
 
 
 @router.post("/projects/{project_id}/batches", status_code=202)
-def lay_out(project_id: str, body: BatchWish, state: Shared) -> JobView:
-    """Estimate all that is printed and lay it out on beds."""
+def lay_out(project_id: str, state: Shared) -> JobView:
+    """Estimate all that is printed and lay it out on beds, as the plan says."""
     with state.database.reading() as connection:
         numbers = projects.piece_numbers(connection, project_id)
         price = shelf.workshop(connection).settings.power_price
-    wish = body.model_copy(update={"power_price": price})
-    return asked(state, "batch", project_id, numbers=numbers, wish=wish.model_dump(mode="json"))
+    return asked(state, "batch", project_id, numbers=numbers, power_price=price)
 
 
 @router.get("/batches/{name}", response_model=BatchesView)
 def batches(name: str, state: Shared) -> Response:
     """The batches with their figures."""
     return answer_of(state, "batch", name)
+
+
+@router.post("/projects/{project_id}/batches/{name}/move")
+def move(project_id: str, name: str, body: Move, state: Shared) -> Moved:
+    """Try to move one thing on the beds as they are shown; an overlap is refused."""
+    content = state.answer("batch", name)
+    if content is None:
+        raise NotFound("This answer is not there any more; lay the batches out again.", "batches")
+    wish = shown(state, project_id).plan.batching
+    return moved(BatchesView.model_validate_json(content), body, wish.gap_mm, wish.turn_deg)
 
 
 @router.get("/orientations/{name}", response_model=OrientView)

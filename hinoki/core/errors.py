@@ -68,6 +68,13 @@ class InUse(HinokiError):
     code = "in-use"
 
 
+class Overlap(HinokiError):
+    """Something laid by hand where something else lies, or off the bed."""
+
+    status = 409
+    code = "overlap"
+
+
 class Cancelled(HinokiError):
     """Work that was stopped because someone asked for it."""
 

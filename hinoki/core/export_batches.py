@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from hinoki.core.batches_view import summed
 from hinoki.core.batching import Batch, Batches, on_bed
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.mesh import rounded_to_single
@@ -23,9 +24,13 @@ def batch_files(batches: Batches, title: str) -> Iterator[tuple[str, bytes]]:
         room = batch.printer.room_mm
         corner = np.array([float(room[0]) / 2, float(room[1]) / 2, 0.0])
         placed = [
-            Placed(name, rounded_to_single(body.placed(matrix).moved(*corner.tolist()).mesh))
+            Placed(
+                body.name if thing.copy == 1 else f"{body.name} ({thing.copy})",
+                rounded_to_single(body.solid.placed(matrix).moved(*corner.tolist()).mesh),
+                body.key,
+            )
             for thing, place in batch.things
-            for name, (body, matrix) in on_bed(thing, place).items()
+            for body, matrix in on_bed(thing, place)
         ]
         yield batch_file(batch), write_3mf(placed, f"{title}, batch {batch.number}")
 
@@ -36,7 +41,7 @@ def batches_report(batches: Batches) -> list[dict[str, Any]]:
         {
             "file": batch_file(b),
             "printer": b.printer.name,
-            "pieces": sorted(n for thing, _ in b.things for n in thing.numbers),
+            "pieces": sorted(n for thing, _ in b.things for n in thing.thing.numbers),
             "minutes": round(b.took.minutes, 1),
             "mass_g": round(b.took.mass_g, 1),
             "cost": round(b.took.cost, 2),
@@ -50,10 +55,10 @@ def batches_report(batches: Batches) -> list[dict[str, Any]]:
 
 
 def estimates_of(batches: Batches) -> dict[int, dict[str, float]]:
-    """Mass, time and cost by piece number; pieces that print as one have theirs together."""
-    return {
-        number: {"mass_g": round(t.took.mass_g, 1), "minutes": round(t.took.minutes, 1), "cost": round(t.took.cost, 2)}
-        for b in batches.each
-        for t, _ in b.things
-        for number in t.numbers
-    }
+    """Mass, time and cost by piece number; pieces that print as one have theirs together, and so have copies."""
+    found: dict[int, dict[str, float]] = {}
+    for one in batches.every:
+        took = summed([one.took] * one.thing.wanted)
+        figures = {"mass_g": round(took.mass_g, 1), "minutes": round(took.minutes, 1), "cost": round(took.cost, 2)}
+        found |= dict.fromkeys(one.thing.numbers, figures)
+    return found

@@ -15,6 +15,7 @@ from hinoki.core.materials import Material, materials
 from hinoki.core.mating import MatingMarks
 from hinoki.core.mesh import Unit
 from hinoki.core.modules import ModuleSet
+from hinoki.core.packing.wish import Batching
 from hinoki.core.partings import Parting
 from hinoki.core.prepare import PrepareStep
 from hinoki.core.printers import Printer, presets
@@ -44,6 +45,7 @@ class PieceNote(BaseModel, frozen=True):
     number: int | None = Field(None, ge=1, le=100_000)
     name: str = Field("", max_length=80)
     printer_id: str | None = Field(None, max_length=60, title="Printer", description="one of the plan's; none for the first")
+    material_id: str | None = Field(None, max_length=60, title="Material", description="one of the plan's; none for the first")
     down: Direction | None = Field(None, title="Direction that points down on the bed, in model coordinates")
     locked: bool = Field(False, title="Locked", description="its side stays when all pieces are oriented")
 
@@ -76,8 +78,10 @@ class Plan(BaseModel):
     prepare: tuple[PrepareStep, ...] = Field((), max_length=200, description="steps that change the model, in order")
     more_printers: tuple[Printer, ...] = Field((), max_length=20, description="further printers; pieces may name one")
     material: Material = Field(default_factory=lambda: materials()[0])
+    more_materials: tuple[Material, ...] = Field((), max_length=20, description="further materials; pieces may name one")
     printer: Printer = Field(default_factory=lambda: presets()[1])
     printing: PrintSettings = Field(default_factory=PrintSettings, description="what estimates rest on")
+    batching: Batching = Field(default_factory=Batching, description="how beds are filled, copies, and what was laid by hand")
     least_wall_mm: float = Field(1.6, ge=0.2, le=50, title="Least wall")
     fits: Fits = Field(default_factory=Fits)
     more_fits: dict[str, Fits] = Field(
@@ -124,6 +128,14 @@ class Plan(BaseModel):
         note = self.pieces.get(piece_key)
         wanted = note.printer_id if note else None
         return next((p for p in self.more_printers if p.id == wanted), self.printer)
+
+    def material_of(self, piece_key: str) -> Material:
+        """What a piece is printed with: the material it names, else the plan's first one that its printer can print."""
+        note = self.pieces.get(piece_key)
+        wanted = note.material_id if note else None
+        every = (self.material, *self.more_materials)
+        named = next((m for m in every if m.id == wanted), None)
+        return named or next((m for m in every if m.process == self.printer_of(piece_key).process), self.material)
 
     def clearance_mm(self, fit: Fit, *piece_keys: str) -> float:
         """Clearance on each side for a class of fit between pieces: that of the printer which needs the most."""

@@ -20,6 +20,13 @@ Positive = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
 Layer = Annotated[float, Field(gt=0, ge=0.01, le=5, allow_inf_nan=False)]
 
 
+class KeptFree(BaseModel, frozen=True):
+    """A corner of the bed where nothing may lie: a clip, a purge bin, a camera's foot."""
+
+    corner: Literal["front left", "front right", "back left", "back right"]
+    size_mm: tuple[Side, Side] = Field(title="Size", description="along X and along Y, from the corner of the bed")
+
+
 class Printer(BaseModel, frozen=True):
     """A printer: its room, what it can draw, how fast, and what it costs. Lengths in millimetres."""
 
@@ -30,6 +37,8 @@ class Printer(BaseModel, frozen=True):
     bed_mm: tuple[Side, Side] = Field(title="Bed size", description="width and depth; a round bed's diameter twice")
     height_mm: Side = Field(title="Height")
     margin_mm: float = Field(0.0, ge=0, le=200, title="Margin kept free")
+    kept_free: tuple[KeptFree, ...] = Field((), max_length=8, title="Corners kept free")
+    machines: int = Field(1, ge=1, le=100, title="How many", description="machines of this kind that print side by side")
     nozzle_mm: Layer = Field(0.4, title="Nozzle", description="for resin: the size of a pixel")
     line_mm: Layer = Field(0.45, title="Line width", description="thinner details are lost")
     least_wall_mm: Layer = Field(0.9, title="Least wall", description="thinner walls are pointed out")

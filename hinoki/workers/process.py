@@ -12,7 +12,8 @@ from typing import Any
 import numpy as np
 import orjson
 
-from hinoki.core.batching import BatchWish, batched, batches_view
+from hinoki.core.batches_view import batches_view
+from hinoki.core.batching import batched
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.display import display_arrays, display_buffer, thickness_buffer
 from hinoki.core.engine import Built, build
@@ -147,7 +148,7 @@ class Worker:
         """Write the ZIP of an export into the cache folder; gives its name."""
         wanted = read_plan(plan)
         built = self._built(wanted, numbers, for_screen=False)
-        laid = batched(wanted, built, BatchWish(), self._cache, lambda f, p: self.progress(0.5 + 0.3 * f, p))
+        laid = batched(wanted, built, self._cache, 0.0, lambda f, p: self.progress(0.5 + 0.3 * f, p))
         save(self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), laid))
         return target
 
@@ -273,12 +274,11 @@ class Worker:
         save(self._folder / "answers" / target, view.model_dump_json().encode())
         return target
 
-    def batch(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], target: str) -> str:
+    def batch(self, plan: str, numbers: dict[str, int], power_price: float, target: str) -> str:
         """All that is printed, estimated and laid out on beds."""
         wanted = read_plan(plan)
         built = self._built(wanted, numbers, for_screen=False)
-        asked = BatchWish.model_validate(wish)
-        found = batched(wanted, built, asked, self._cache, lambda f, p: self.progress(0.4 + 0.6 * f, p))
+        found = batched(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.4 + 0.6 * f, p))
         save(self._folder / "answers" / target, batches_view(found, wanted).model_dump_json().encode())
         return target
 

@@ -5,13 +5,15 @@ import unittest
 
 import shapely
 
-from hinoki.core.batching import BatchWish, batched, batches_view, on_bed
+from hinoki.core.batches_view import batches_view
+from hinoki.core.batching import batched, on_bed
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built
 from hinoki.core.export import export_files, export_zip
 from hinoki.core.formats.registry import read_file
 from hinoki.core.joints import DowelJoint, FaceRef, HingeJoint
 from hinoki.core.materials import Material
+from hinoki.core.packing.wish import Batching
 from hinoki.core.plan import Plan
 from hinoki.core.solid import Solid
 from tests.shapes import across, box, built, level, plan_for, stl_of
@@ -29,46 +31,46 @@ def made(*joints: object, **more: object) -> tuple[Plan, Built]:
 class Batched(unittest.TestCase):
     def test_every_piece_and_every_copy_is_laid_once(self) -> None:
         plan, result = made(DowelJoint(id="j1", face=FACE, count=2, spares=3, length_mm=10))
-        found = batched(plan, result, BatchWish(), Cache())
+        found = batched(plan, result, Cache())
         names = sorted(t.name for b in found.each for t, _ in b.things)
         self.assertEqual(names, ["1 Piece 1", "2 Piece 2", *(f"dowel 5 × 10, {k} of 5" for k in range(1, 6))])
 
     def test_what_lies_on_the_bed_is_where_the_outline_says(self) -> None:
-        plan, result = made(DowelJoint(id="j1", face=FACE, count=2))
         for turn in (45.0, 30.0):
-            found = batched(plan, result, BatchWish(turn_deg=turn), Cache())
+            plan, result = made(DowelJoint(id="j1", face=FACE, count=2), batching=Batching(turn_deg=turn))
+            found = batched(plan, result, Cache())
             for batch in found.each:
                 for thing, place in batch.things:
-                    shadow = shapely.union_all([body.placed(m).silhouette() for body, m in on_bed(thing, place).values()])
+                    shadow = shapely.union_all([body.solid.placed(m).silhouette() for body, m in on_bed(thing, place)])
                     outline = place.outline(thing.item)
                     self.assertLess(shadow.difference(outline.buffer(0.02)).area, 1e-3)
                     self.assertLess(outline.difference(shadow.buffer(0.3)).area, 1e-3)
 
     def test_what_prints_as_one_lies_as_one(self) -> None:
         plan, result = made(HingeJoint(id="j1", face=FACE, pin="in place", opens_deg=180))
-        (batch,) = batched(plan, result, BatchWish(), Cache()).each
-        self.assertEqual([t.numbers for t, _ in batch.things], [(1, 2)])
-        bodies = list(on_bed(*batch.things[0]).values())
-        gap = bodies[0][0].placed(bodies[0][1]).gap(bodies[1][0].placed(bodies[1][1]), 2.0)
+        (batch,) = batched(plan, result, Cache()).each
+        self.assertEqual([t.thing.numbers for t, _ in batch.things], [(1, 2)])
+        one, other = (body.solid.placed(matrix) for body, matrix in on_bed(*batch.things[0]))
+        gap = one.gap(other, 2.0)
         self.assertAlmostEqual(gap, 0.4, delta=0.02)
 
     def test_a_batch_is_as_long_as_its_pieces_with_layers_shared(self) -> None:
         plan, result = made()
-        view = batches_view(batched(plan, result, BatchWish(), Cache()), plan)
-        self.assertAlmostEqual(view.mass_g, sum(t.mass_g for b in view.batches for t in b.things), delta=0.2)
+        view = batches_view(batched(plan, result, Cache()), plan)
+        self.assertAlmostEqual(view.took.mass_g, sum(t.took.mass_g for b in view.batches for t in b.things), delta=0.2)
         for batch in view.batches:
-            self.assertLessEqual(batch.minutes, sum(t.minutes for t in batch.things) + 0.1)
-            self.assertTrue(batch.minutes_low < batch.minutes < batch.minutes_high)
+            self.assertLessEqual(batch.took.minutes, sum(t.took.minutes for t in batch.things) + 0.1)
+            self.assertTrue(batch.took.minutes_low < batch.took.minutes < batch.took.minutes_high)
 
     def test_stock_that_runs_out_is_told_with_the_batch(self) -> None:
-        plan, result = made(material=Material(stock_g=40.0))
-        said = batches_view(batched(plan, result, BatchWish(most_hours=0.5), Cache()), plan).said
+        plan, result = made(material=Material(stock_g=40.0), batching=Batching(most_hours=0.5))
+        said = batches_view(batched(plan, result, Cache()), plan).said
         self.assertRegex(said[0], r"will run out in batch 1|will run out in batch 2")
 
     def test_a_piece_that_fits_no_bed_is_left_over_and_said(self) -> None:
         data = stl_of(box(150, 40, 40))
         plan = plan_for(data, bed=(100, 100, 100))
-        view = batches_view(batched(plan, built(data, plan), BatchWish(), Cache()), plan)
+        view = batches_view(batched(plan, built(data, plan), Cache()), plan)
         self.assertEqual((view.batches, view.left_over), ([], ["1 Piece 1"]))
         self.assertIn("fits no bed", view.said[0])
 
@@ -76,7 +78,7 @@ class Batched(unittest.TestCase):
 class Files(unittest.TestCase):
     def test_each_batch_is_a_file_with_everything_named_and_placed(self) -> None:
         plan, result = made(DowelJoint(id="j1", face=FACE, count=2))
-        found = batched(plan, result, BatchWish(), Cache())
+        found = batched(plan, result, Cache())
         files = dict(export_files(plan, result, batches=found))
         report = json.loads(files["report.json"])
         for told in report["batches"]:
@@ -95,7 +97,7 @@ class Files(unittest.TestCase):
         data = stl_of(BLOCK)
         plan = plan_for(data, level(1, 30), across(2, "x", 0), bed=(100, 100, 100))
         one, two = (
-            export_zip(plan, result, batches=batched(plan, result, BatchWish(), Cache()))
+            export_zip(plan, result, batches=batched(plan, result, Cache()))
             for result in (built(data, plan), built(data, plan))
         )
         self.assertEqual(one, two)

@@ -7,9 +7,10 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.packing.bed import Bed, surface_of
+from hinoki.core.packing.boxes import boxed
 from hinoki.core.packing.item import Item, Placement, centred, rectangle
-from hinoki.core.packing.pack import _boxed, overlaps, pack
-from hinoki.core.printers import Printer
+from hinoki.core.packing.pack import Rules, overlaps, pack
+from hinoki.core.printers import KeptFree, Printer
 
 SQUARE = surface_of(Printer(bed_mm=(200, 200), height_mm=200))
 ROUND = surface_of(Printer(bed_mm=(200, 200), height_mm=200, bed_shape="round"))
@@ -31,7 +32,7 @@ class Laid(unittest.TestCase):
         for trial in range(40):
             items = [blob(rng, f"{trial}-{k}") for k in range(int(rng.integers(1, 9)))]
             surface = ROUND if trial % 3 == 0 else SQUARE
-            packed = pack(items, surface, gap_mm=3.0, turn_deg=90.0)
+            packed = pack(items, surface, Rules(3.0, 90.0))
             self.assertEqual(packed.left_over, [])
             self.assertEqual(overlaps(packed.beds, 3.0), [], trial)
             laid = sorted(p.item for bed in packed.beds for p in bed.placed)
@@ -40,27 +41,27 @@ class Laid(unittest.TestCase):
     def test_a_ring_takes_smaller_ones_into_its_hole(self) -> None:
         ring = shapely.Point(0, 0).buffer(95).difference(shapely.Point(0, 0).buffer(70))
         items = [Item("ring", MultiPolygon([ring]), 10), *(rectangle(f"box {k}", 30, 30) for k in range(4))]
-        packed = pack(items, SQUARE, gap_mm=4.0)
+        packed = pack(items, SQUARE)
         self.assertEqual(len(packed.beds), 1)
         self.assertEqual(overlaps(packed.beds, 4.0), [])
 
     def test_four_quarters_of_a_bed_fill_it(self) -> None:
         # the optimum is plain: 4 · 98 + gaps of 4 = 200
-        packed = pack([rectangle(f"{k}", 98, 98) for k in range(8)], SQUARE, gap_mm=4.0)
+        packed = pack([rectangle(f"{k}", 98, 98) for k in range(8)], SQUARE)
         self.assertEqual(len(packed.beds), 2)
 
     def test_never_more_beds_than_a_library_for_rectangles(self) -> None:
         rng = np.random.default_rng(11)
         for _ in range(8):
             items = [rectangle(f"{k}", *(float(v) for v in rng.uniform(20, 110, 2))) for k in range(14)]
-            boxed = _boxed(items, SQUARE, 4.0)
-            assert boxed is not None
-            self.assertEqual(overlaps(boxed.beds, 4.0), [])
-            self.assertLessEqual(len(pack(items, SQUARE, 4.0, turn_deg=90.0).beds), len(boxed.beds))
+            boxes = boxed(items, SQUARE, 4.0)
+            assert boxes is not None
+            self.assertEqual(overlaps(boxes, 4.0), [])
+            self.assertLessEqual(len(pack(items, SQUARE, Rules(turn_deg=90.0)).beds), len(boxes))
 
     def test_what_fits_to_a_hair_fits(self) -> None:
         for x, y in ((200.0, 200.0), (199.9, 137.3)):
-            packed = pack([rectangle("one", x, y)], SQUARE, gap_mm=4.0)
+            packed = pack([rectangle("one", x, y)], SQUARE)
             self.assertEqual((len(packed.beds), packed.left_over), (1, []))
             self.assertEqual(overlaps(packed.beds), [])
 
@@ -77,9 +78,9 @@ class Laid(unittest.TestCase):
 
     def test_no_bed_prints_longer_than_is_asked(self) -> None:
         items = [rectangle(f"{k}", 40, 40, minutes=200.0) for k in range(9)]
-        packed = pack(items, SQUARE, most_minutes=720)
+        packed = pack(items, SQUARE, Rules(most_minutes=720))
         self.assertEqual([len(b.placed) for b in packed.beds], [3, 3, 3])
-        alone = pack([rectangle("slow", 40, 40, minutes=2000.0)], SQUARE, most_minutes=720)
+        alone = pack([rectangle("slow", 40, 40, minutes=2000.0)], SQUARE, Rules(most_minutes=720))
         self.assertEqual(len(alone.beds), 1)
 
     def test_pinned_ones_stay_and_others_go_round_them(self) -> None:
@@ -90,15 +91,17 @@ class Laid(unittest.TestCase):
         self.assertEqual(overlaps(packed.beds, 4.0), [])
 
     def test_forbidden_corners_stay_free(self) -> None:
+        kept = (KeptFree(corner="back right", size_mm=(40, 40)), KeptFree(corner="front left", size_mm=(40, 40)))
+        surface = surface_of(Printer(bed_mm=(200, 200), height_mm=200, kept_free=kept))
         corner = MultiPolygon([shapely.box(60, 60, 100, 100), shapely.box(-100, -100, -60, -60)])
-        surface = surface_of(Printer(bed_mm=(200, 200), height_mm=200), corner)
         packed = pack([rectangle(f"{k}", 60, 60) for k in range(6)], surface)
         for bed in packed.beds:
             for outline in bed.outlines:
                 self.assertEqual(outline.intersection(corner).area, 0)
 
     def test_a_bed_full_of_forbidden_corners_takes_nothing(self) -> None:
-        surface = surface_of(Printer(bed_mm=(200, 200), height_mm=200), MultiPolygon([shapely.box(-99, -99, 99, 99)]))
+        kept = (KeptFree(corner="back right", size_mm=(200, 200)),)
+        surface = surface_of(Printer(bed_mm=(200, 200), height_mm=200, kept_free=kept))
         self.assertEqual(len(pack([rectangle("a", 20, 20)], surface).left_over), 1)
 
     def test_equal_sets_are_laid_equally_in_any_order(self) -> None:

@@ -6,11 +6,11 @@ from functools import lru_cache
 import numpy as np
 import shapely
 from scipy.fft import irfft2, next_fast_len, rfft2
-from shapely.geometry import MultiPolygon
+from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.mesh import Points
 from hinoki.core.packing.item import Item, Placement, turned
-from hinoki.core.printers import Printer
+from hinoki.core.printers import KeptFree, Printer
 
 CELL_MM = 1.5
 HAIR_MM = 1e-5
@@ -34,17 +34,26 @@ class Surface:
         return x1 - x0, y1 - y0
 
 
-def surface_of(printer: Printer, forbidden: MultiPolygon | None = None) -> Surface:
-    """The usable bed of a printer."""
+def surface_of(printer: Printer) -> Surface:
+    """The usable bed of a printer: its outline less the margin and the corners kept free."""
     x, y = float(printer.room_mm[0]), float(printer.room_mm[1])
     room: shapely.Geometry = (
         shapely.Point(0, 0).buffer(x / 2, quad_segs=32)
         if printer.bed_shape == "round"
         else shapely.box(-x / 2, -y / 2, x / 2, y / 2)
     )
-    if forbidden is not None:
-        room = shapely.difference(room, forbidden)
+    taken = [_corner(printer, kept) for kept in printer.kept_free]
+    room = shapely.difference(room, shapely.union_all(taken)) if taken else room
     return Surface(MultiPolygon([p for p in shapely.get_parts(room) if p.geom_type == "Polygon"]), float(printer.room_mm[2]))
+
+
+def _corner(printer: Printer, kept: KeptFree) -> Polygon:
+    """A corner kept free, counted from the corner of the whole bed."""
+    x, y = printer.bed_mm[0] / 2, printer.bed_mm[1] / 2
+    right, back = "right" in kept.corner, "back" in kept.corner
+    x0, x1 = (x - kept.size_mm[0], x) if right else (-x, kept.size_mm[0] - x)
+    y0, y1 = (y - kept.size_mm[1], y) if back else (-y, kept.size_mm[1] - y)
+    return shapely.box(x0, y0, x1, y1)
 
 
 @dataclass
@@ -55,15 +64,25 @@ class Bed:
     gap_mm: float
     placed: list[Placement] = field(default_factory=list)
     outlines: list[MultiPolygon] = field(default_factory=list)
-    minutes: float = 0.0
+    own_minutes: float = 0.0
+    height_minutes: float = 0.0
     _taken: np.ndarray | None = None
     _waves: np.ndarray | None = None
+
+    @property
+    def minutes(self) -> float:
+        """How long it prints: what goes by height counts once."""
+        return self.own_minutes + self.height_minutes
+
+    def minutes_with(self, item: Item) -> float:
+        """The same with one more item on it."""
+        return self.own_minutes + item.minutes - item.height_minutes + max(self.height_minutes, item.height_minutes)
 
     @property
     def taken(self) -> np.ndarray:
         """Cells (nx, ny) that are not free."""
         if self._taken is None:
-            self._taken = ~_covered(self.surface.room, self.origin, self.shape, inside=True)
+            self._taken = ~_room_cells(self.surface, self.shape)
         return self._taken
 
     @property
@@ -83,13 +102,14 @@ class Bed:
         outline = placement.outline(item)
         self.placed.append(placement)
         self.outlines.append(outline)
-        self.minutes += item.minutes
+        self.own_minutes += item.minutes - item.height_minutes
+        self.height_minutes = max(self.height_minutes, item.height_minutes)
         self._waves = None
         self._taken = self.taken | _covered(outline.buffer(self.gap_mm, quad_segs=4), self.origin, self.shape, inside=False)
 
     def free_for(self, item: Item, turns: Points) -> tuple[float, float, float] | None:
         """The place nearest to the front left corner at which an item can lie, over all `turns` (degrees): x, y, turn."""
-        if item.height_mm > self.surface.height_mm + 1e-6:
+        if item.height_mm > self.surface.height_mm + 1e-6 or self.surface.room.is_empty:
             return None
         if item.area_mm2 > self.free_mm2 + CELL_MM**2:
             return None
@@ -160,6 +180,20 @@ def _ways(item: Item, turns: tuple[float, ...]) -> list[tuple[float, MultiPolygo
     return found
 
 
+@lru_cache(maxsize=64)
+def _room_cells(surface: Surface, count: tuple[int, int]) -> np.ndarray:
+    """The cells of an empty bed that lie wholly in its usable room."""
+    x0, y0, _, _ = surface.room.bounds
+    return _covered(surface.room, np.array([x0, y0]), count, inside=True)
+
+
+@lru_cache(maxsize=2)
+def _grid(side: int) -> np.ndarray:
+    """Cells (side, side) as boxes, a cell being 1."""
+    low_x, low_y = np.meshgrid(np.arange(side), np.arange(side), indexing="ij")
+    return np.asarray(shapely.box(low_x, low_y, low_x + 1, low_y + 1))
+
+
 def _covered(shape: shapely.Geometry, origin: Points, count: tuple[int, int], inside: bool) -> np.ndarray:
     """Cells (count) that lie wholly `inside` a shape, or that it reaches into; touching along an edge is not enough."""
     out = np.zeros(count, dtype=bool)
@@ -171,10 +205,9 @@ def _covered(shape: shapely.Geometry, origin: Points, count: tuple[int, int], in
     high = np.minimum(np.ceil((np.array(shape.bounds[2:]) - origin) / CELL_MM).astype(int), count)
     if (high <= low).any():
         return out
-    x = origin[0] + CELL_MM * np.arange(low[0], high[0])
-    y = origin[1] + CELL_MM * np.arange(low[1], high[1])
-    low_x, low_y = np.meshgrid(x, y, indexing="ij")
-    boxes = shapely.box(low_x, low_y, low_x + CELL_MM, low_y + CELL_MM)
+    side = 1 << int(max(high) - 1).bit_length()
+    boxes = _grid(max(128, side))[low[0] : high[0], low[1] : high[1]]
+    shape = shapely.transform(shape, lambda p: (p - origin) / CELL_MM)
     shapely.prepare(shape)
     found = shapely.covers(shape, boxes) if inside else shapely.intersects(shape, boxes)
     out[low[0] : high[0], low[1] : high[1]] = found

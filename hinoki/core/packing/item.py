@@ -13,14 +13,15 @@ from hinoki.core.solid import as_multi
 @dataclass(frozen=True)
 class Item:
     """One thing to print: its name, its outline about the middle of its box (holes stay open), its height, the group of
-    printer and material it belongs to, and how long it takes in minutes."""
+    printer and material it belongs to, and how long it takes alone, in minutes; `height_minutes` of these go by its height and
+    are shared by all that lie on one bed."""
 
     name: str
     outline: MultiPolygon
     height_mm: float
     group: str = ""
     minutes: float = 0.0
-    mass_g: float = 0.0
+    height_minutes: float = 0.0
 
     @property
     def area_mm2(self) -> float:
@@ -66,3 +67,12 @@ def rectangle(name: str, x: float, y: float, height: float = 10.0, **more: objec
     """A rectangular item."""
     ring = np.array([[-x, -y], [x, -y], [x, y], [-x, y]]) / 2
     return Item(name, MultiPolygon([shapely.Polygon(ring)]), height, **more)  # type: ignore[arg-type]
+
+
+def rings(shape: MultiPolygon, simpler_mm: float = 0.0) -> list[list[list[tuple[float, float]]]]:
+    """A shape as data: for every part its outline and then its holes, simpler by as much as is said."""
+    thin = as_multi(shapely.simplify(shape, simpler_mm)) if simpler_mm else shape
+    return [
+        [[(round(float(x), 2), round(float(y), 2)) for x, y in ring.coords] for ring in (part.exterior, *part.interiors)]
+        for part in thin.geoms
+    ]

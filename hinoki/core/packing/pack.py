@@ -7,33 +7,81 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
-import rectpack
 import shapely
 
 from hinoki.core.packing.bed import Bed, Surface
+from hinoki.core.packing.boxes import boxed
 from hinoki.core.packing.item import Item, Placement
 from hinoki.core.progress import Tell, quiet
 
 TURN_DEG = 45.0
 """steps in which things are turned"""
-SECONDS = 60.0
+SECONDS = 40.0
+"""how long ways are tried"""
+EVENED = 6
+"""times the longest bed is made shorter to even the beds out"""
+Order = Callable[[Item], tuple[float, ...]]
+BY_HEIGHT: Order = lambda i: (-round(i.height_mm / 20), -i.area_mm2)  # noqa: E731
+ORDERS: tuple[Order, ...] = (lambda i: (-i.area_mm2,), lambda i: (-i.longest_mm, -i.area_mm2), BY_HEIGHT)
+
+
+@dataclass(frozen=True)
+class Rules:
+    """How beds are filled: the gap, the steps of turning, the longest a bed may print (an item that takes longer lies alone),
+    whether beds of equal number should take about equally long, and whether tall things lie with tall ones."""
+
+    gap_mm: float = 4.0
+    turn_deg: float = TURN_DEG
+    most_minutes: float | None = None
+    even: bool = False
+    tall_together: bool = False
+
+    @property
+    def turns(self) -> np.ndarray:
+        """All turns, in degrees."""
+        return np.arange(0.0, 360.0, self.turn_deg) if self.turn_deg > 0 else np.zeros(1)
 
 
 @dataclass
 class Packed:
-    """The beds of one group, what fits none, and whether time ran out before all ways were tried."""
+    """The beds of one group (one that only had pins may be empty), what fits none, and whether time ran out before all ways
+    were tried."""
 
     beds: list[Bed]
     left_over: list[Item] = field(default_factory=list)
     cut_short: bool = False
 
+    @property
+    def rank(self) -> tuple[int, int]:
+        """Small is good: all of it laid, on few beds."""
+        return len(self.left_over), sum(bool(b.placed) for b in self.beds)
+
+    @property
+    def longest(self) -> float:
+        """Minutes of the bed that takes longest."""
+        return max((b.minutes for b in self.beds), default=0.0)
+
+
+@dataclass
+class _Search:
+    """One packing under way: what is laid, where, and how much time is left for it."""
+
+    items: Sequence[Item]
+    surface: Surface
+    pinned: Mapping[str, Placement]
+    tell: Tell
+    clock: Callable[[], float]
+    until: float
+
+    @property
+    def late(self) -> bool:
+        return self.clock() > self.until
+
 
 def pack(
     items: Sequence[Item],
     surface: Surface,
-    gap_mm: float = 4.0,
-    turn_deg: float = TURN_DEG,
-    most_minutes: float | None = None,
+    rules: Rules = Rules(),
     pinned: Mapping[str, Placement] | None = None,
     tell: Tell = quiet,
     clock: Callable[[], float] = time.monotonic,
@@ -42,107 +90,140 @@ def pack(
     """As few beds as can be found. Several orders are tried: by area, by length, by height, tall with tall; and, for boxes,
     a library's (rectpack); the one with the fewest beds counts, of equals the first. `pinned` placements stay as they are.
 
-    A bed takes no more than `most_minutes` of printing, unless one item alone takes longer.
+    Where beds should be even, those of the fewest are then filled again, none longer than a limit that is drawn closer.
+    When `seconds` are over, the best so far is given, and `cut_short` says so; `tell` may raise Cancelled.
     """
-    turns = np.arange(0.0, 360.0, turn_deg) if turn_deg > 0 else np.zeros(1)
-    began = clock()
-    orders: list[Callable[[Item], tuple[float, ...]]] = [
-        lambda i: (-i.area_mm2,),
-        lambda i: (-i.longest_mm, -i.area_mm2),
-        lambda i: (-round(i.height_mm / 20), -i.area_mm2),
-    ]
-    least = math.ceil(sum(i.area_mm2 for i in items) / max(1e-9, surface.room.area) - 1e-9)
+    search = _Search(items, surface, pinned or {}, tell, clock, clock() + seconds)
+    best = _fewest(search, rules)
+    return _evened(search, rules, best) if rules.even and not best.left_over else best
+
+
+def _fewest(search: _Search, rules: Rules) -> Packed:
+    orders = (BY_HEIGHT,) if rules.tall_together else ORDERS
+    area = sum(i.area_mm2 for i in search.items)
+    least = math.ceil(area / max(1e-9, search.surface.room.area) - 1e-9)
     best: Packed | None = None
     for k, order in enumerate(orders):
-        tell(k / (len(orders) + 1), f"Laying out, try {k + 1}")
-        if best is not None and clock() - began > seconds:
+        search.tell(k / (len(orders) + 1), f"Laying out, try {k + 1}")
+        if best is not None and search.late:
             best.cut_short = True
             break
-        found = _in_order(sorted(items, key=lambda i: (*order(i), i.name)), surface, gap_mm, turns, most_minutes, pinned or {})
-        if best is None or _rank(found) < _rank(best):
+        found = _in_order(search, order, rules)
+        if best is None or (found.rank < best.rank and not found.cut_short):
             best = found
-        if not found.left_over and len(found.beds) <= least:
-            return found
-    if not pinned and most_minutes is None:
-        boxed = _boxed(items, surface, gap_mm)
-        if boxed is not None and best is not None and _rank(boxed) < _rank(best):
-            best = boxed
+        if best.cut_short or (not found.left_over and len(found.beds) <= least):
+            return best
+    if not search.pinned and rules.most_minutes is None and not rules.tall_together and best is not None:
+        beds = boxed(search.items, search.surface, rules.gap_mm)
+        if beds is not None and Packed(beds).rank < best.rank:
+            return Packed(beds, cut_short=best.cut_short)
     return best or Packed([])
 
 
-def _rank(packed: Packed) -> tuple[int, int]:
-    return len(packed.left_over), len(packed.beds)
+def _evened(search: _Search, rules: Rules, best: Packed) -> Packed:
+    """No more beds than the fewest: the longest items first, each on the bed that prints shortest so far (Graham 1969); then
+    the longest bed made shorter by halving."""
+    count = len(best.beds)
+    balanced = _balanced(search, rules, count)
+    if balanced is not None and balanced.longest < best.longest - 1e-6:
+        best = balanced
+    low = max(sum(i.minutes - i.height_minutes for i in search.items) / max(1, count), 0.0)
+    for k in range(EVENED):
+        search.tell(k / EVENED, "Making the beds even")
+        if search.late:
+            best.cut_short = True
+            break
+        limit = (low + best.longest) / 2
+        most = limit if rules.most_minutes is None else min(limit, rules.most_minutes)
+        shorter = Rules(rules.gap_mm, rules.turn_deg, most, tall_together=rules.tall_together)
+        found = _fewest(search, shorter)
+        if not found.left_over and len(found.beds) <= count and found.longest < best.longest - 1e-6:
+            best = found
+        else:
+            low = limit
+    return best
 
 
-def _in_order(
-    items: Sequence[Item],
-    surface: Surface,
-    gap_mm: float,
-    turns: np.ndarray,
-    most_minutes: float | None,
-    pinned: Mapping[str, Placement],
-) -> Packed:
+def _balanced(search: _Search, rules: Rules, count: int) -> Packed | None:
+    """All items on so many beds, the shortest bed first; None where something finds no room."""
+    found = _with_pins(search, rules)
+    while len(found.beds) < count:
+        found.beds.append(Bed(search.surface, rules.gap_mm))
+    for item in sorted(search.items, key=lambda i: (-i.minutes, -i.area_mm2, i.name)):
+        if item.name in search.pinned:
+            continue
+        for number in sorted(range(len(found.beds)), key=lambda n: (found.beds[n].minutes, n)):
+            place = found.beds[number].free_for(item, rules.turns)
+            if place is not None:
+                found.beds[number].put(item, Placement(item.name, number, place[2], place[0], place[1]))
+                break
+        else:
+            return None
+    most = rules.most_minutes
+    return found if most is None or all(len(b.placed) < 2 or b.minutes <= most for b in found.beds) else None
+
+
+def _with_pins(search: _Search, rules: Rules) -> Packed:
+    """Beds on which what is pinned lies."""
     found = Packed([])
-    by_name = {i.name: i for i in items}
-    for name, placement in sorted(pinned.items()):
+    by_name = {i.name: i for i in search.items}
+    for name, placement in sorted(search.pinned.items()):
         if name in by_name:
             while len(found.beds) <= placement.bed:
-                found.beds.append(Bed(surface, gap_mm))
+                found.beds.append(Bed(search.surface, rules.gap_mm))
             found.beds[placement.bed].put(by_name[name], placement)
-    for item in items:
-        if item.name in pinned:
-            continue
-        for number in itertools.count():
-            fresh = number >= len(found.beds)
-            bed = Bed(surface, gap_mm) if fresh else found.beds[number]
-            full = most_minutes is not None and bool(bed.placed) and bed.minutes + item.minutes > most_minutes
-            place = None if full else bed.free_for(item, turns)
-            if place is not None:
-                if fresh:
-                    found.beds.append(bed)
-                bed.put(item, Placement(item.name, number, place[2], place[0], place[1]))
-                break
-            if fresh:
-                found.left_over.append(item)
-                break
     return found
 
 
-def _boxed(items: Sequence[Item], surface: Surface, gap_mm: float) -> Packed | None:
-    """The layout of a well-known library for the boxes around all items, where the bed is a rectangle."""
-    x0, y0, x1, y1 = surface.room.bounds
-    wide, deep = x1 - x0, y1 - y0
-    if abs(surface.room.area - wide * deep) > 1e-3 or any(i.height_mm > surface.height_mm + 1e-6 for i in items):
-        return None
-    packer = rectpack.newPacker(rotation=True, sort_algo=rectpack.SORT_AREA)
-    sizes = {i.name: (i.outline.bounds[2] - i.outline.bounds[0], i.outline.bounds[3] - i.outline.bounds[1]) for i in items}
-    for item in sorted(items, key=lambda i: i.name):
-        x, y = sizes[item.name]
-        packer.add_rect(_whole(x + gap_mm), _whole(y + gap_mm), item.name)
-    for _ in items:
-        packer.add_bin(_whole(wide + gap_mm, up=False), _whole(deep + gap_mm, up=False))
-    packer.pack()
-    rects = packer.rect_list()
-    if len(rects) < len(items):
-        return None
-    by_name = {i.name: i for i in items}
-    beds: dict[int, Bed] = {}
-    for number, x, y, w, _, name in sorted(rects, key=lambda r: (r[0], r[5])):
-        item = by_name[name]
-        turned = w != _whole(sizes[name][0] + gap_mm)
-        half = np.array(sizes[name][::-1] if turned else sizes[name]) / 2
-        at = np.array([x0, y0]) + np.array([x, y]) / SCALE + half
-        bed = beds.setdefault(number, Bed(surface, gap_mm))
-        bed.put(item, Placement(name, number, 90.0 if turned else 0.0, float(at[0]), float(at[1])))
-    return Packed([beds[k] for k in sorted(beds)])
+def _in_order(search: _Search, order: Order, rules: Rules) -> Packed:
+    found = _with_pins(search, rules)
+    waiting = [i for i in sorted(search.items, key=lambda i: (*order(i), i.name)) if i.name not in search.pinned]
+    for k, item in enumerate(waiting):
+        search.tell(k / len(waiting), f"Laying out {k + 1} of {len(waiting)}")
+        if search.late:
+            return _in_haste(search, found, waiting[k:], rules)
+        if not _lay(item, search, found, rules):
+            found.left_over.append(item)
+    return found
 
 
-SCALE = 1000
-"""the library wants whole numbers: thousandths of a millimetre"""
+def _lay(item: Item, search: _Search, found: Packed, rules: Rules) -> bool:
+    """On the first bed that has room for an item, or on a fresh one; whether it fits at all."""
+    for number in itertools.count():
+        fresh = number >= len(found.beds)
+        bed = Bed(search.surface, rules.gap_mm) if fresh else found.beds[number]
+        most = rules.most_minutes
+        full = most is not None and bool(bed.placed) and bed.minutes_with(item) > most
+        place = None if full else bed.free_for(item, rules.turns)
+        if place is not None:
+            if fresh:
+                found.beds.append(bed)
+            bed.put(item, Placement(item.name, number, place[2], place[0], place[1]))
+            return True
+        if fresh:
+            return False
+    raise AssertionError("the count has no end")
 
 
-def _whole(value: float, up: bool = True) -> int:
-    return int(np.ceil(value * SCALE - 1e-6) if up else np.floor(value * SCALE + 1e-6))
+def _in_haste(search: _Search, found: Packed, rest: Sequence[Item], rules: Rules) -> Packed:
+    """What was not reached in time: the boxes around it as the library lays them, else each on a bed of its own."""
+    found.cut_short = True
+    beds = boxed(rest, search.surface, rules.gap_mm) if rules.most_minutes is None else None
+    if beds is not None:
+        first = len(found.beds)
+        for bed in beds:
+            bed.placed = [Placement(p.item, first + p.bed, p.turn_deg, p.x_mm, p.y_mm) for p in bed.placed]
+        found.beds += beds
+        return found
+    for item in rest:
+        bed = Bed(search.surface, rules.gap_mm)
+        place = bed.free_for(item, rules.turns)
+        if place is None:
+            found.left_over.append(item)
+        else:
+            bed.put(item, Placement(item.name, len(found.beds), place[2], place[0], place[1]))
+            found.beds.append(bed)
+    return found
 
 
 def overlaps(beds: Sequence[Bed], gap_mm: float = 0.0) -> list[tuple[str, str]]:
