@@ -13,7 +13,8 @@ from hinoki import __version__
 from hinoki.cli_divide import add_propose, add_wishes, wishes_of
 from hinoki.cli_ladder import add_ladder
 from hinoki.cli_model import add_commands, parse_scale
-from hinoki.core.batching import Batches, batched
+from hinoki.cli_orient import add_orient
+from hinoki.core.batching import Batches
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.errors import BadPlan, HinokiError, UnreadableModel
@@ -21,9 +22,12 @@ from hinoki.core.export import export_files
 from hinoki.core.formats.registry import read_file
 from hinoki.core.joints.suggest import KINDS
 from hinoki.core.mesh import MM_PER_UNIT, Unit
+from hinoki.core.orienting.pieces import OrientWish, best_rests, with_rests
+from hinoki.core.orienting.weigh import PRESETS
 from hinoki.core.plan import ModelUse, Plan, read_plan
 from hinoki.core.prepare import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.printers import Printer
+from hinoki.core.printing import printing_of
 from hinoki.core.propose import divided
 from hinoki.core.suit import SuitWish, settled, suggested
 from hinoki.core.units import propose_unit
@@ -76,6 +80,7 @@ def _parser() -> argparse.ArgumentParser:
     make.add_argument("--marks", action="store_true", help="letters on the mating faces, so that pieces find their neighbours")
     make.add_argument("--one-way", action="store_true", help="pegs so that pieces cannot be put together turned")
     make.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")
+    make.add_argument("--lay", choices=list(PRESETS), default="least support", help="what counts when pieces are oriented")
     make.add_argument("--out", type=Path, required=True, metavar="DIR")
     add_wishes(make)
     make.set_defaults(run=_make)
@@ -86,6 +91,7 @@ def _parser() -> argparse.ArgumentParser:
     add_commands(commands, _read)
     add_propose(commands, _bed, _scale, UP, _given)
     add_ladder(commands)
+    add_orient(commands, _bed, _given)
 
     for name, text in (("serve", "start the application"), ("demo", "start the application with the demo project")):
         serve = commands.add_parser(name, help=text)
@@ -145,14 +151,17 @@ def _make(options: argparse.Namespace) -> int:
             source: Callable[[str], bytes] = lambda _: data  # noqa: E731
             wishes = wishes_of(options)
             plan, built, _ = divided(plan, source, cache, joints, wishes, bar.show, seconds)
-        laid = batched(plan, built, cache, tell=bar.show)
-        for path, content in export_files(plan, built, bar.show, seconds, begun, laid):
+        wish = OrientWish(preset=options.lay)
+        plan = with_rests(plan, best_rests(plan, built, wish, cache, bar.show, also_chosen=False))
+        built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
+        printing = printing_of(plan, built, cache, tell=bar.show)
+        for path, content in export_files(plan, built, bar.show, seconds, begun, printing):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
             target.write_bytes(content)
     finally:
         bar.end()
-    _table(built, laid, options.out)
+    _table(built, printing.batches, options.out)
     return 1 if any(f.severity == "must-fix" for f in built.view.findings) else 0
 
 

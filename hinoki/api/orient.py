@@ -9,7 +9,8 @@ from hinoki.api.surface import answer_of, asked
 from hinoki.core.batches_view import BatchesView
 from hinoki.core.errors import NotFound
 from hinoki.core.moving import Move, Moved, moved
-from hinoki.core.orienting.pieces import OrientView, OrientWish
+from hinoki.core.orienting.pieces import OrientWish
+from hinoki.core.orienting.showing import OrientView
 from hinoki.store import projects
 from hinoki.store import workshop as shelf
 

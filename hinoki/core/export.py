@@ -12,7 +12,6 @@ from typing import Any
 import numpy as np
 import orjson
 
-from hinoki.core.batching import Batches
 from hinoki.core.clearance import measured_clearance
 from hinoki.core.engine import Built
 from hinoki.core.export_batches import batch_files, batches_report, estimates_of
@@ -20,6 +19,7 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.mesh import Mesh, Points, rounded_to_single
 from hinoki.core.plan import PieceNote, Plan
+from hinoki.core.printing import Printing
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.solid import Solid
 from hinoki.core.view import LooseView, PieceView
@@ -52,13 +52,13 @@ def export_files(
     progress: Tell = quiet,
     seconds: dict[str, float] | None = None,
     begun: float | None = None,
-    batches: Batches | None = None,
+    printing: Printing | None = None,
 ) -> Iterator[tuple[str, bytes]]:
     """All files of an export, as (path, content), the report last.
 
     `seconds`, when given, holds what the builds took and is written into the report with the time of writing and the
     total since `begun` (perf_counter); without it the report's times are zero, so that equal plans give equal bytes.
-    `batches`, when given, go out as files of their own and into the report.
+    `printing`, when given, goes out as a file for each batch, and into the report.
     """
     writing = time.perf_counter()
     pieces = built.view.pieces
@@ -88,8 +88,8 @@ def export_files(
         yield loose_file(loose), write_stl(mesh, f"Hinoki {loose.name}")
     progress(0.75, "Writing the 3MF")
     yield "pieces.3mf", write_3mf(placed, plan.model.file_name if plan.model else "")
-    if batches is not None:
-        yield from batch_files(batches, plan.model.file_name if plan.model else "")
+    if printing is not None:
+        yield from batch_files(printing.batches, plan.model.file_name if plan.model else "")
     yield "plan.json", exported_plan(plan, built).json_text().encode()
     yield "cut-list.csv", _cut_list(built, stems).encode()
     yield "hardware.csv", _hardware_list(built).encode()
@@ -97,14 +97,14 @@ def export_files(
         seconds["write"] = time.perf_counter() - writing
         seconds["total"] = time.perf_counter() - (writing if begun is None else begun)
     progress(0.95, "Writing the report")
-    yield "report.json", orjson.dumps(report(plan, built, stems, shapes, seconds or {}, batches), option=orjson.OPT_INDENT_2)
+    yield "report.json", orjson.dumps(report(plan, built, stems, shapes, seconds or {}, printing), option=orjson.OPT_INDENT_2)
 
 
-def export_zip(plan: Plan, built: Built, progress: Tell = quiet, batches: Batches | None = None) -> bytes:
+def export_zip(plan: Plan, built: Built, progress: Tell = quiet, printing: Printing | None = None) -> bytes:
     """All files in one ZIP."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
-        for path, content in export_files(plan, built, progress, batches=batches):
+        for path, content in export_files(plan, built, progress, printing=printing):
             method = zipfile.ZIP_STORED if path.endswith(".3mf") else zipfile.ZIP_DEFLATED
             archive.writestr(zipfile.ZipInfo(path, _EPOCH), content, method, 1)
     return out.getvalue()
@@ -135,7 +135,7 @@ def report(
     stems: dict[int, str],
     shapes: dict[int, tuple[int, bool]],
     seconds: dict[str, float],
-    batches: Batches | None = None,
+    printing: Printing | None = None,
 ) -> dict[str, Any]:
     """The report: a contract others build on (see docs/report-format.md)."""
     view, model = built.view, built.view.model
@@ -144,7 +144,7 @@ def report(
     findings = [f.model_dump(exclude={"station", "joint", "parting"}) for f in view.findings]
     labels = {f.id: f.label for f in view.faces}
     sides = {f.id: {"a": f.a, "b": f.b} for f in view.faces}
-    estimates = estimates_of(batches) if batches is not None else {}
+    estimates = estimates_of(printing.batches) if printing is not None else {}
     finished = {part.key: part.solid for part in built.parts}
     gaps = [measured_clearance(one, finished) for one in built.placed]
     return {
@@ -173,12 +173,7 @@ def report(
                 "neighbours": p.neighbours,
                 "prints_with": p.prints_with,
                 "resting_matrix": p.rest.matrix,
-                "resting": {
-                    "direction": p.rest.down,
-                    "overhang_mm2": p.rest.overhang_mm2,
-                    "contact_mm2": p.rest.contact_mm2,
-                    "height_mm": p.rest.height_mm,
-                },
+                "resting": resting_of(p, printing),
                 "estimate": estimates.get(p.number),
             }
             for p in view.pieces
@@ -224,7 +219,7 @@ def report(
             }
             for m in view.modules
         ],
-        "batches": batches_report(batches) if batches is not None else [],
+        "batches": batches_report(printing.batches) if printing is not None else [],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": [
             {
@@ -240,6 +235,19 @@ def report(
         ],
         "findings": findings,
         "seconds": {k: round(seconds.get(k, 0.0), 3) for k in ("read", "part", "join", "write", "total")},
+    }
+
+
+def resting_of(piece: PieceView, printing: Printing | None) -> dict[str, Any]:
+    """How a piece lies, in figures; support and tipping only where it was measured."""
+    lies = printing.lying.get(piece.key) if printing is not None else None
+    return {
+        "direction": piece.rest.down,
+        "support_mm3": None if lies is None else round(lies.support.volume_mm3, 1),
+        "overhang_mm2": piece.rest.overhang_mm2,
+        "contact_mm2": piece.rest.contact_mm2,
+        "height_mm": piece.rest.height_mm,
+        "tip_deg": None if lies is None else round(lies.tip_deg, 1),
     }
 
 

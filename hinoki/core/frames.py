@@ -60,6 +60,11 @@ class Frame:
         """The same frame moved along its normal."""
         return Frame(self.origin + height * self.n, self.u, self.v, self.n)
 
+    def placed(self, rigid: Points) -> "Frame":
+        """The same frame after a turn and shift (3, 4)."""
+        turn = rigid[:, :3]
+        return Frame(turn @ self.origin + rigid[:, 3], turn @ self.u, turn @ self.v, turn @ self.n)
+
     def flipped(self) -> "Frame":
         """The same plane seen from the other side: `u` stays, `v` and `n` turn round."""
         return Frame(self.origin, self.u, -self.v, -self.n)

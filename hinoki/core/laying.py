@@ -76,7 +76,7 @@ def pieces_laid(
         first = by_key[group[0]]
         chosen = next((_turned(n.down, turned.get(k)) for k in group if (n := plan.pieces.get(k)) and n.down), None)
         printer, made_by = plan.printer_of(first.key), [by_key[k].made_by for k in group]
-        body = partial(_as_one, [(by_key[k].solid, turned.get(k)) for k in group])
+        body = partial(as_one, [(by_key[k].solid, turned.get(k)) for k in group])
         out = [np.array(_turned(n, turned.get(k))) for k in group for n in normals[k]]
         opened = [turned[k].tolist() for k in group if k in turned]
         key = key_of("rest", made_by, opened, printer, [n.tolist() for n in out], for_screen)
@@ -107,7 +107,8 @@ def pieces_laid(
     return sorted(views, key=lambda p: p.number)
 
 
-def _as_one(group: Sequence[tuple[Solid, Points | None]]) -> Solid:
+def as_one(group: Sequence[tuple[Solid, Points | None]]) -> Solid:
+    """Solids as they print, each turned by its matrix (3, 4), in one."""
     solids = [solid if turn is None else solid.placed(turn) for solid, turn in group]
     return solids[0] if len(solids) == 1 else Solid.together(solids)
 

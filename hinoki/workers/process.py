@@ -28,13 +28,15 @@ from hinoki.core.joints import Joint
 from hinoki.core.ladder import TRIED, clearances, ladder, least_for
 from hinoki.core.marking import Stroke, painted
 from hinoki.core.mesh import Mesh
-from hinoki.core.orienting.pieces import OrientWish, best_rests, orient_view
+from hinoki.core.orienting.pieces import OrientWish, best_rests
+from hinoki.core.orienting.showing import orient_view
 from hinoki.core.picks import EdgeLines, Picked, picked_parting, sharp_edges
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan, read_plan
 from hinoki.core.prepare.hollow import HollowStep, fineness, suggested_drains
 from hinoki.core.prepare.offset import cavity_of
 from hinoki.core.prepare.repair import RepairStep, recommended
+from hinoki.core.printing import printing_of
 from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.repair.compare import compared
@@ -144,12 +146,14 @@ class Worker:
         if new:
             self._pipe.send(("pieces", self._job, new))
 
-    def export(self, plan: str, numbers: dict[str, int], target: str) -> str:
+    def export(self, plan: str, numbers: dict[str, int], target: str, power_price: float = 0.0) -> str:
         """Write the ZIP of an export into the cache folder; gives its name."""
         wanted = read_plan(plan)
         built = self._built(wanted, numbers, for_screen=False)
-        laid = batched(wanted, built, self._cache, 0.0, lambda f, p: self.progress(0.5 + 0.3 * f, p))
-        save(self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), laid))
+        printing = printing_of(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.5 + 0.3 * f, p))
+        save(
+            self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), printing)
+        )
         return target
 
     def survey(self, plan: str, target: str) -> str:
@@ -268,7 +272,7 @@ class Worker:
         built = self._built(wanted, numbers, for_screen=False)
         asked = OrientWish.model_validate(wish)
         found = best_rests(wanted, built, asked, self._cache, lambda f, p: self.progress(0.4 + 0.55 * f, p))
-        view, meshes = orient_view(found, built.view.numbers)
+        view, meshes = orient_view(wanted, built, found, asked.piece, self._cache)
         for name, mesh in meshes.items():
             self._draw(name, mesh)
         save(self._folder / "answers" / target, view.model_dump_json().encode())

@@ -15,6 +15,7 @@ from hinoki.core.joints import DowelJoint, FaceRef, HingeJoint
 from hinoki.core.materials import Material
 from hinoki.core.packing.wish import Batching
 from hinoki.core.plan import Plan
+from hinoki.core.printing import printing_of
 from hinoki.core.solid import Solid
 from tests.shapes import across, box, built, level, plan_for, stl_of
 
@@ -78,8 +79,7 @@ class Batched(unittest.TestCase):
 class Files(unittest.TestCase):
     def test_each_batch_is_a_file_with_everything_named_and_placed(self) -> None:
         plan, result = made(DowelJoint(id="j1", face=FACE, count=2))
-        found = batched(plan, result, Cache())
-        files = dict(export_files(plan, result, batches=found))
+        files = dict(export_files(plan, result, printing=printing_of(plan, result, Cache())))
         report = json.loads(files["report.json"])
         for told in report["batches"]:
             read = read_file(files[told["file"]], "a.3mf")
@@ -97,7 +97,7 @@ class Files(unittest.TestCase):
         data = stl_of(BLOCK)
         plan = plan_for(data, level(1, 30), across(2, "x", 0), bed=(100, 100, 100))
         one, two = (
-            export_zip(plan, result, batches=batched(plan, result, Cache()))
+            export_zip(plan, result, printing=printing_of(plan, result, Cache()))
             for result in (built(data, plan), built(data, plan))
         )
         self.assertEqual(one, two)

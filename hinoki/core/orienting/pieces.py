@@ -1,31 +1,29 @@
 """Orientation of the pieces of a build: what their faces are for, what their joints ask, and the candidates of each."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.engine import Built
+from hinoki.core.frames import Frame
 from hinoki.core.joints import SIDES, PinJoint
+from hinoki.core.laying import as_one, printed_together, turned_to_print
 from hinoki.core.marking import marked
-from hinoki.core.mesh import Faces, Mesh, Points
-from hinoki.core.orienting.search import Attitude, Candidate, ranked, search
-from hinoki.core.orienting.support import Support
-from hinoki.core.orienting.surface import JOINT, MATING, SHOW, surface_of
+from hinoki.core.mesh import Faces, Points
+from hinoki.core.orienting.alike import Shape, turn_between
+from hinoki.core.orienting.search import Attitude, Candidate, measured, ranked, search
+from hinoki.core.orienting.surface import Surface, surface_of
 from hinoki.core.orienting.weigh import PRESETS, Preset, Weights
-from hinoki.core.pieces import Part
-from hinoki.core.plan import Plan
+from hinoki.core.plan import PieceNote, Plan
+from hinoki.core.printers import Printer
 from hinoki.core.progress import Tell, quiet
-from hinoki.core.showing import rest_view
-from hinoki.core.view import RestView
+from hinoki.core.solid import Solid
 
-SHOWN = 4
-"""candidates on cards"""
-SLENDER = 6.0
-"""times as tall as wide from which a piece sways while it prints (common practice)"""
-THIN_MM = 2.0
-SLIM_COLUMN = 0.96
+ALIKE = float(np.cos(np.radians(2.0)))
+"""a candidate this near to how its like lies is taken for it"""
 
 
 class OrientWish(BaseModel):
@@ -41,52 +39,85 @@ class OrientWish(BaseModel):
         return self.weights or PRESETS[self.preset or "least support"]
 
 
-class CandidateView(BaseModel):
-    """One way to lay a piece, with what differs between them."""
+@dataclass(frozen=True)
+class Group:
+    """Pieces that come off the bed as one, most often a single one: keys by number, and for those that print opened on a
+    hinge the matrix (3, 4) from where they are in the model. Directions of a group are as it prints."""
 
-    rest: RestView
-    support_mm3: float
-    support_area_mm2: float
-    scars_show_mm2: float
-    scars_mating_mm2: float
-    scars_joint_mm2: float
-    tip_deg: float
-    loose: float = Field(description="height as a multiple of the width of its contact; above 5 it may come loose")
-    strength: float = Field(description="of the weakest pin, as a share of one that lies in the layers")
-    steps_mm2: float
-    minutes: float
-    broken: list[str]
-    said: list[str]
-    penalty: float
-    support_mesh: str = Field("", description="name of the display mesh of its support columns, as they stand on the bed")
+    keys: tuple[str, ...]
+    turned: dict[str, Points]
+    solid: Solid
+    surface: Surface
+    made_by: tuple[str, ...]
+    printer: Printer
+    mating: tuple[Points, ...]
+    """normals out of it at its mating faces"""
+    attitude: Attitude
+
+    def down_of(self, key: str, down: Points) -> Points:
+        """A direction of the model at one of its pieces, as the group prints."""
+        return self.turned[key][:, :3] @ down if key in self.turned else down
+
+    def for_piece(self, key: str, one: Candidate) -> Candidate:
+        """A candidate for one of its pieces, from where that is in the model."""
+        return replace(one, rest=one.rest.after(self.turned[key])) if key in self.turned else one
 
 
-class OrientedPiece(BaseModel):
-    """A piece and the best ways to lay it, best first."""
+@dataclass(frozen=True)
+class Mate:
+    """Another piece of the same shape: the turn (3, 3) of directions onto it; `mirrored` where it is the mirror image."""
 
     key: str
-    number: int
-    candidates: list[CandidateView]
+    turn: Points
+    mirrored: bool
 
 
-class OrientView(BaseModel):
-    """The answer of a search."""
+def groups_of(plan: Plan, built: Built, cache: Cache) -> list[Group]:
+    """All pieces by number, what prints as one together."""
+    together, turned = printed_together(built.placed), turned_to_print(built.placed)
+    numbers = built.view.numbers
+    shown = shown_faces(plan, built, cache)
+    by_key = {part.key: part for part in built.parts}
+    found, done = [], set[str]()
+    for key in sorted(by_key, key=lambda k: numbers[k]):
+        if key in done:
+            continue
+        keys = tuple(sorted(together.get(key, {key}), key=lambda k: numbers[k]))
+        done |= set(keys)
+        turns = {k: turned[k] for k in keys if k in turned}
+        solid = as_one([(by_key[k].solid, turns.get(k)) for k in keys])
+        planes, mating = [], []
+        for k in keys:
+            for face in built.faces:
+                if k in (face.a.key, face.b.key):
+                    frame = face.frame.placed(turns[k]) if k in turns else face.frame
+                    planes.append(frame)
+                    mating.append(frame.n if face.a.key == k else -frame.n)
+        made_by = tuple(by_key[k].made_by for k in keys)
+        name = key_of("surface", made_by, [t.tolist() for t in turns.values()], [_place(f) for f in planes], shown.tolist())
+        surface = cache.get(name, lambda s=solid, p=planes: surface_of(s, p, shown), lambda s: 3 * len(s.mesh.faces))  # type: ignore[misc]
+        printer, attitude = plan.printer_of(keys[0]), attitude_of(built, keys, turns)
+        found.append(Group(keys, turns, solid, surface, made_by, printer, tuple(mating), attitude))
+    return found
 
-    pieces: list[OrientedPiece]
+
+def _place(frame: Frame) -> list[float]:
+    return [*frame.origin.round(6).tolist(), *frame.n.round(9).tolist()]
 
 
-def attitude_of(built: Built, part: Part) -> Attitude:
-    """What the joints of a piece ask of it."""
+def attitude_of(built: Built, keys: Sequence[str], turned: dict[str, Points]) -> Attitude:
+    """What the joints of pieces ask of them."""
     upright: list[Points] = []
     pins: list[Points] = []
     for one in built.placed:
-        if not one.places or part.key not in (one.face.a.key, one.face.b.key):
+        own = [k for k in keys if k in (one.face.a.key, one.face.b.key)]
+        if not one.places or not own:
             continue
+        axis = turned[own[0]][:, :3] @ one.face.frame.n if own[0] in turned else one.face.frame.n
         if one.joint.upright:
-            upright.append(one.face.frame.n)
-        side = next(s for s in SIDES if one.part(s).key == part.key)
-        if isinstance(one.joint, PinJoint) and one.joint.stands_on == side:
-            pins.append(one.face.frame.n)
+            upright.append(axis)
+        if isinstance(one.joint, PinJoint) and any(one.joint.stands_on == side and one.part(side).key in own for side in SIDES):
+            pins.append(axis)
     return Attitude(tuple(upright), tuple(pins))
 
 
@@ -98,113 +129,105 @@ def shown_faces(plan: Plan, built: Built, cache: Cache) -> Faces:
     return marked(plan.marks, ready.mesh, ready.key, cache).of("show")
 
 
-def oriented(plan: Plan, built: Built, part: Part, weights: Weights, cache: Cache, tell: Tell = quiet) -> list[Candidate]:
-    """The candidates of one piece, best first."""
-    planes = [f.frame for f in built.faces if part.key in (f.a.key, f.b.key)]
-    mating = [f.frame.n if f.a.key == part.key else -f.frame.n for f in built.faces if part.key in (f.a.key, f.b.key)]
-    shown, attitude, printer = shown_faces(plan, built, cache), attitude_of(built, part), plan.printer_of(part.key)
-    axes = [[a.tolist() for a in group] for group in (attitude.upright, attitude.pins)]
-    key = key_of("oriented", part.made_by, printer, [n.tolist() for n in mating], axes, shown.tolist(), weights)
+def oriented(group: Group, weights: Weights, cache: Cache, tell: Tell = quiet) -> list[Candidate]:
+    """The candidates of a group, best first."""
+    key = key_of("oriented", *_key(group), [n.tolist() for n in group.mating], weights)
 
     def look() -> list[Candidate]:
-        return search(part.solid, surface_of(part.solid, planes, shown), printer, mating, attitude, weights, tell)
+        return search(group.solid, group.surface, group.printer, group.mating, group.attitude, weights, tell)
 
     return ranked(cache.get(key, look, lambda found: sum(c.support.columns.size for c in found) + 100), weights)
 
 
-def best_rests(plan: Plan, built: Built, wish: OrientWish, cache: Cache, tell: Tell = quiet) -> dict[str, list[Candidate]]:
-    """The candidates of the pieces asked for, by key. A piece whose side was chosen, and is locked, is left out of “all”."""
-    wanted = [p for p in built.parts if (p.key == wish.piece if wish.piece else not _locked(plan, p.key))]
+def lying(group: Group, down: Points, what: str, cache: Cache) -> Candidate:
+    """A group measured closely as it lies with a direction down."""
+    key = key_of("lying", *_key(group), down.round(6).tolist(), what)
+    return cache.get(
+        key,
+        lambda: measured(group.solid, group.surface, group.printer, down, what, group.attitude),
+        lambda c: c.support.columns.size + 100,
+    )
+
+
+def _key(group: Group) -> list[object]:
+    axes = [[a.tolist() for a in axes] for axes in (group.attitude.upright, group.attitude.pins)]
+    kinds = np.bincount(group.surface.kinds, minlength=4).tolist()
+    return [list(group.made_by), [t.tolist() for t in group.turned.values()], group.printer, axes, kinds]
+
+
+def lies_now(built: Built, group: Group, cache: Cache) -> Candidate:
+    """A group measured as its plan has it lie."""
+    rest = next(p.rest for p in built.view.pieces if p.key == group.keys[0])
+    return lying(group, group.down_of(group.keys[0], np.array(rest.down)), rest.what, cache)
+
+
+def best_rests(
+    plan: Plan, built: Built, wish: OrientWish, cache: Cache, tell: Tell = quiet, also_chosen: bool = True
+) -> dict[str, list[Candidate]]:
+    """The candidates of the pieces asked for, by key. Of “all”, pieces that are locked are left out (with `also_chosen` off
+    those whose side was chosen, too), and what is alike lies alike."""
+    every = groups_of(plan, built, cache)
+    wanted = [
+        g for g in every if (wish.piece in g.keys if wish.piece else not any(_stays(plan, k, also_chosen) for k in g.keys))
+    ]
     found: dict[str, list[Candidate]] = {}
-    alike: dict[tuple[str, str], list[Candidate]] = {}
-    for k, part in enumerate(wanted):
+    laid: list[tuple[Group, Candidate]] = []
+    for k, group in enumerate(wanted):
         tell(k / max(1, len(wanted)), f"Orienting piece {k + 1} of {len(wanted)}")
-        same = part.made_by, plan.printer_of(part.key).id
-        if same not in alike:
-            within: Tell = lambda f, p, k=k: tell((k + f) / len(wanted), p)  # type: ignore[misc]  # noqa: E731
-            alike[same] = oriented(plan, built, part, wish.weighing, cache, within)
-        found[part.key] = alike[same]
+        within: Tell = lambda f, p, k=k: tell((k + f) / len(wanted), p)  # type: ignore[misc]  # noqa: E731
+        candidates = oriented(group, wish.weighing, cache, within)
+        if not wish.piece:
+            candidates = _as_its_like(built, group, candidates, laid, cache)
+            laid.append((group, candidates[0]))
+        found |= {key: [group.for_piece(key, c) for c in candidates] for key in group.keys}
     return found
 
 
-def _locked(plan: Plan, key: str) -> bool:
+def _as_its_like(
+    built: Built, group: Group, candidates: list[Candidate], laid: Sequence[tuple[Group, Candidate]], cache: Cache
+) -> list[Candidate]:
+    """The candidates with the one first that lies as the first piece of the same shape does, unless it breaks a rule."""
+    for other, best in laid:
+        turn = _turn(built, other, group, cache)
+        if turn is None:
+            continue
+        down = turn @ best.rest.down
+        near = next((c for c in candidates if float(c.rest.down @ down) > ALIKE), None)
+        one = near or lying(group, down, best.rest.what, cache)
+        return candidates if one.broken else [one, *(c for c in candidates if c is not one)]
+    return candidates
+
+
+def mates(built: Built, group: Group, every: Sequence[Group], cache: Cache) -> list[Mate]:
+    """The other pieces of the same shape as one that prints alone."""
+    found = []
+    for other in every:
+        turn = None if other.keys == group.keys else _turn(built, group, other, cache)
+        if turn is not None:
+            found.append(Mate(other.keys[0], turn, float(np.linalg.det(turn)) < 0))
+    return found
+
+
+def _turn(built: Built, one: Group, other: Group, cache: Cache) -> Points | None:
+    """From one piece that prints alone to another of its shape, before joints, on the same printer."""
+    if len(one.keys) > 1 or len(other.keys) > 1 or one.printer.id != other.printer.id:
+        return None
+    a, b = (next(p for p in built.before if p.key == g.keys[0]) for g in (one, other))
+    if a.made_by == b.made_by:
+        return np.eye(3)
+    shapes = [cache.get(key_of("shape", p.made_by), lambda p=p: Shape.of(p.solid)) for p in (a, b)]  # type: ignore[misc]
+    return cache.get(key_of("turn", a.made_by, b.made_by), lambda: turn_between(*shapes))
+
+
+def _stays(plan: Plan, key: str, also_chosen: bool) -> bool:
     note = plan.pieces.get(key)
-    return bool(note and note.locked)
+    return bool(note and (note.locked or (note.down is not None and not also_chosen)))
 
 
-def orient_view(found: Mapping[str, Sequence[Candidate]], numbers: Mapping[str, int]) -> tuple[OrientView, dict[str, Mesh]]:
-    """The answer for screens, and the meshes of the support columns by name."""
-    meshes: dict[str, Mesh] = {}
-    pieces = []
+def with_rests(plan: Plan, found: dict[str, list[Candidate]]) -> Plan:
+    """The plan with the best side of each piece chosen."""
+    notes = dict(plan.pieces)
     for key, candidates in found.items():
-        shown = []
-        for one in candidates[:SHOWN]:
-            view = candidate_view(one)
-            if len(one.support.columns):
-                view.support_mesh = key_of("columns", one.support.columns.tobytes().hex()[:4000], one.rest.matrix.tolist())
-                meshes[view.support_mesh] = columns_mesh(one.support)
-            shown.append(view)
-        pieces.append(OrientedPiece(key=key, number=numbers[key], candidates=shown))
-    return OrientView(pieces=sorted(pieces, key=lambda p: p.number)), meshes
-
-
-def candidate_view(one: Candidate) -> CandidateView:
-    """A candidate as data."""
-    touch = one.support.touch_mm2
-    return CandidateView(
-        rest=rest_view(one.rest),
-        support_mm3=round(one.support.volume_mm3, 1),
-        support_area_mm2=round(one.support.area_mm2, 1),
-        scars_show_mm2=round(float(touch[SHOW]), 1),
-        scars_mating_mm2=round(float(touch[MATING]), 1),
-        scars_joint_mm2=round(float(touch[JOINT]), 1),
-        tip_deg=round(one.tip_deg, 1),
-        loose=round(one.loose, 2),
-        strength=round(one.strength, 3),
-        steps_mm2=round(one.steps_mm2, 1),
-        minutes=round(one.minutes, 1),
-        broken=list(one.broken),
-        said=notes_of(one),
-        penalty=round(one.penalty, 3),
-    )
-
-
-def notes_of(one: Candidate) -> list[str]:
-    """What to know about a piece that lies so: a brim, swaying."""
-    said = []
-    x, y, z = (float(v) for v in one.rest.size_mm)
-    narrow = min(x, y)
-    if narrow < THIN_MM and z > narrow:
-        said.append(f"only {narrow:.1f} mm wide: print it with a brim")
-    if z > SLENDER * narrow:
-        said.append(f"{z / max(narrow, 1e-6):.0f} times as tall as wide: it sways, print it slowly or with others")
-    return said
-
-
-def columns_mesh(support: Support) -> Mesh:
-    """The columns as slim boxes, a little apart, as they stand on the bed."""
-    x, y, low, high = support.columns.T
-    half = SLIM_COLUMN * support.step_mm / 2
-    signs = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]])
-    base = np.stack([x[:, None] + half * signs[:, 0], y[:, None] + half * signs[:, 1]], axis=-1)
-    vertices = np.concatenate(
-        [np.concatenate([base, np.broadcast_to(z[:, None, None], (*base.shape[:2], 1))], axis=-1) for z in (low, high)], axis=1
-    ).reshape(-1, 3)
-    box = np.array(
-        [
-            [0, 2, 1],
-            [0, 3, 2],
-            [4, 5, 6],
-            [4, 6, 7],
-            [0, 1, 5],
-            [0, 5, 4],
-            [1, 2, 6],
-            [1, 6, 5],
-            [2, 3, 7],
-            [2, 7, 6],
-            [3, 0, 4],
-            [3, 4, 7],
-        ]
-    )
-    faces = (box[None] + 8 * np.arange(len(x))[:, None, None]).reshape(-1, 3)
-    return Mesh(vertices, faces.astype(np.int64))
+        x, y, z = (round(float(v), 6) for v in candidates[0].rest.down)
+        notes[key] = notes.get(key, PieceNote()).model_copy(update={"down": (x, y, z)})
+    return plan.model_copy(update={"pieces": notes})

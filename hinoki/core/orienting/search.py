@@ -10,9 +10,11 @@ import shapely
 from hinoki.core.mesh import Points
 from hinoki.core.orient import TOUCH_MM, UPRIGHT, Rest, rest_on
 from hinoki.core.orienting.directions import CLOSE_DEG, around, candidates
+from hinoki.core.orienting.layering import NOTHING, Suction, suction
 from hinoki.core.orienting.quick import quick
-from hinoki.core.orienting.support import Support, support_of
+from hinoki.core.orienting.support import Support, columns_under
 from hinoki.core.orienting.surface import MATING, SHOW, Surface
+from hinoki.core.orienting.walls import walls_of
 from hinoki.core.orienting.weigh import PRESETS, Weights, weighed
 from hinoki.core.printers import Printer
 from hinoki.core.progress import Tell, quiet
@@ -25,6 +27,8 @@ APART = math.cos(math.radians(8))
 """candidates nearer than this are one, unless both lie on a flat face"""
 LOOSE = 5.0
 """a piece so many times as tall as its contact is wide may come loose (common practice)"""
+DRAWS_MM3 = 10_000.0
+"""so much shut in draws as hard as a piece holds (common practice)"""
 SUPPORT_DENSITY = 0.2
 """how full support is printed (common practice)"""
 FLOW_SHARE = 0.4
@@ -59,6 +63,7 @@ class Candidate:
     steps_mm2: float
     minutes: float
     broken: tuple[str, ...] = ()
+    suction: Suction = NOTHING
     penalty: float = field(default=0.0, compare=False)
 
     @property
@@ -69,7 +74,7 @@ class Candidate:
             "support": self.support.volume_mm3,
             "scars": self.support.in_joints_mm2 * 3 + float(touch[SHOW]) * 2 + float(touch[MATING]),
             "steps": self.steps_mm2,
-            "hold": min(self.loose, 2 * LOOSE),
+            "hold": min(self.loose, 2 * LOOSE) + 2 * LOOSE * min(1.0, self.suction.volume_mm3 / DRAWS_MM3),
             "strength": 1 - self.strength,
             "time": self.minutes,
         }
@@ -107,18 +112,21 @@ def ranked(found: Sequence[Candidate], weights: Weights) -> list[Candidate]:
 def measured(solid: Solid, surface: Surface, printer: Printer, down: Points, what: str, attitude: Attitude) -> Candidate:
     """One direction measured closely."""
     rest = rest_on(solid, down, printer, what)
-    support = support_of(surface, rest.matrix, printer.overhang_deg)
+    walls = walls_of(surface, rest.matrix)
+    support = columns_under(surface, walls, rest.matrix, printer.overhang_deg)
+    resin = printer.process == "resin"
     one = quick(surface, np.array([rest.down]), printer.overhang_deg)
     height = float(rest.size_mm[2])
     wide = 2 * math.sqrt(max(rest.contact_mm2, 1e-6) / math.pi)
     layer = printer.layers_mm[1]
     printed = FLOW_SHARE * surface.volume_mm3 + SUPPORT_DENSITY * support.volume_mm3
-    minutes = (printed / (layer * printer.line_mm * printer.speed_mm_s) + height / layer * printer.layer_time_s) / 60
+    drawing = 0.0 if resin else printed / (layer * printer.line_mm * printer.speed_mm_s)
+    minutes = (drawing + height / layer * printer.layer_time_s) / 60
     axes = [abs(float(rest.down @ pin)) for pin in attitude.pins]
     strength = min((LAYERS_HOLD + (1 - LAYERS_HOLD) * (1 - a * a) for a in axes), default=1.0)
     return Candidate(
         rest, support, _tip(surface, rest), height / wide, strength, float(one.steps[0]), minutes,
-        tuple(_broken(rest, printer, attitude)),
+        tuple(_broken(rest, printer, attitude)), suction(walls, support.volume_mm3 > 0) if resin else NOTHING,
     )  # fmt: skip
 
 

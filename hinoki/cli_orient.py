@@ -1,0 +1,76 @@
+"""The command that looks how one model file may lie while it prints."""
+
+import argparse
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import orjson
+
+from hinoki.core.batches_view import took_view
+from hinoki.core.cache import Cache
+from hinoki.core.engine import build
+from hinoki.core.errors import UnreadableModel
+from hinoki.core.mesh import MM_PER_UNIT
+from hinoki.core.orienting.pieces import OrientWish, groups_of, lying, oriented
+from hinoki.core.orienting.showing import SHOWN, candidate_view
+from hinoki.core.orienting.weigh import PRESETS
+from hinoki.core.plan import Plan
+from hinoki.core.printables import estimated, things
+
+ORIENT_SCHEMA = "hinoki-orient/1"
+_DOWN = np.array([0.0, 0.0, -1.0])
+_DRAWN = {"support_mesh", "overhang_mesh", "contact_mesh"}
+_Bed = Callable[[str], tuple[float, float, float]]
+_Given = Callable[[argparse.Namespace], tuple[Plan, bytes, object]]
+
+
+def add_orient(commands: "argparse._SubParsersAction[argparse.ArgumentParser]", bed: _Bed, given: _Given) -> None:
+    """Add `orient` to the command line."""
+    orient = commands.add_parser("orient", help="the best ways to lay one model file while it prints")
+    orient.add_argument("model", type=Path, metavar="MODEL")
+    orient.add_argument("--bed", type=bed, default=(220.0, 220.0, 250.0), metavar="XxYxZ", help="room of the printer in mm")
+    orient.add_argument("--unit", choices=sorted(MM_PER_UNIT), help="unit of the model's numbers")
+    orient.add_argument("--prefer", choices=list(PRESETS), default="least support")
+    orient.add_argument("--all", action="store_true", help=f"all that were measured closely, not only the best {SHOWN}")
+    orient.add_argument("--json", action="store_true", help="everything as JSON")
+    orient.set_defaults(
+        run=lambda options: _orient(options, given), plan=None, up=None, scale=None, hollow=None, least_wall=None
+    )
+
+
+def _orient(options: argparse.Namespace, given: _Given) -> int:
+    plan, data, _ = given(options)
+    cache = Cache()
+    built = build(plan, lambda _: data, cache, for_screen=False)
+    groups = groups_of(plan, built, cache)
+    if not groups:
+        raise UnreadableModel("The surface of this model is open; make it right first, such as with hinoki repair.", "MODEL")
+    (group,) = groups
+    found = oriented(group, OrientWish(preset=options.prefer).weighing, cache)
+    found = found if options.all else found[:SHOWN]
+    as_is = lying(group, group.down_of(group.keys[0], _DOWN), "as it stands", cache)
+    thing = next(things(plan, built))
+    if options.json:
+        document = {
+            "schema": ORIENT_SCHEMA,
+            "name": options.model.name,
+            "bed_mm": [float(v) for v in plan.printer.room_mm],
+            "prefer": options.prefer,
+            "as_it_stands": candidate_view(as_is).model_dump(exclude=_DRAWN),
+            "candidates": [candidate_view(c).model_dump(exclude=_DRAWN) for c in found],
+            "estimate_as_it_stands": took_view(estimated(thing.bodies[0], plan, plan.printer, plan.material, 0.0)).model_dump(),
+        }
+        sys.stdout.buffer.write(orjson.dumps(document, option=orjson.OPT_INDENT_2) + b"\n")
+        return 0
+    print(f"{options.model.name} on {' × '.join(f'{v:.0f}' for v in plan.printer.room_mm)} mm, {options.prefer}")
+    for k, one in enumerate(found, start=1):
+        view = candidate_view(one)
+        down = ", ".join(f"{v:.3f}" for v in view.rest.down)
+        print(
+            f"{k}. {view.rest.what}, down ({down}): support {view.support_mm3 / 1000:.1f} cm³, "
+            f"{view.rest.height_mm:.1f} mm high, bed {view.rest.contact_mm2:.0f} mm², tips at {view.tip_deg:.0f}°"
+            + "".join(f"; {text}" for text in (*view.broken, *view.said))
+        )
+    return 0

@@ -1,0 +1,31 @@
+"""How a build prints, in one: the batches, and each piece measured as it lies."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from hinoki.core.batching import Batches, batched
+from hinoki.core.cache import Cache
+from hinoki.core.engine import Built
+from hinoki.core.orienting.pieces import groups_of, lies_now
+from hinoki.core.orienting.search import Candidate
+from hinoki.core.plan import Plan
+from hinoki.core.progress import Tell, quiet
+
+
+@dataclass(frozen=True)
+class Printing:
+    """The batches, and by piece key how it lies; what prints as one lies as one."""
+
+    batches: Batches
+    lying: Mapping[str, Candidate]
+
+
+def printing_of(plan: Plan, built: Built, cache: Cache, power_price: float = 0.0, tell: Tell = quiet) -> Printing:
+    """Measure all pieces as they lie, and lay them out. Raises BadPlan where there is too much of it."""
+    groups = groups_of(plan, built, cache)
+    lying: dict[str, Candidate] = {}
+    for k, group in enumerate(groups):
+        tell(0.3 * k / max(1, len(groups)), f"Measuring piece {k + 1} of {len(groups)}")
+        now = lies_now(built, group, cache)
+        lying |= {key: group.for_piece(key, now) for key in group.keys}
+    return Printing(batched(plan, built, cache, power_price, lambda f, p: tell(0.3 + 0.7 * f, p)), lying)
