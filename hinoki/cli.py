@@ -18,7 +18,7 @@ from hinoki.core.batching import Batches
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.errors import BadPlan, HinokiError, UnreadableModel
-from hinoki.core.export import export_files
+from hinoki.core.export import ExportWish, Outgoing, export_files
 from hinoki.core.formats.registry import read_file
 from hinoki.core.joints.suggest import KINDS
 from hinoki.core.mesh import MM_PER_UNIT, Unit
@@ -80,6 +80,8 @@ def _parser() -> argparse.ArgumentParser:
     make.add_argument("--marks", action="store_true", help="letters on the mating faces, so that pieces find their neighbours")
     make.add_argument("--one-way", action="store_true", help="pegs so that pieces cannot be put together turned")
     make.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")
+    make.add_argument("--pieces", choices=["stl", "obj", "ply"], default="stl", help="format of the pieces' own files")
+    make.add_argument("--lean", action="store_true", help="without the model as GLB and the drawings of mating faces")
     make.add_argument("--lay", choices=list(PRESETS), default="least support", help="what counts when pieces are oriented")
     make.add_argument("--out", type=Path, required=True, metavar="DIR")
     add_wishes(make)
@@ -155,7 +157,9 @@ def _make(options: argparse.Namespace) -> int:
         plan = with_rests(plan, best_rests(plan, built, wish, cache, bar.show, also_chosen=False))
         built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
         printing = printing_of(plan, built, cache, tell=bar.show)
-        for path, content in export_files(plan, built, bar.show, seconds, begun, printing):
+        also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)
+        outgoing = Outgoing(also, printing, options.model.stem)
+        for path, content in export_files(plan, built, bar.show, seconds, begun, outgoing):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
             target.write_bytes(content)

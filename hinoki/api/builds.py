@@ -12,9 +12,7 @@ from starlette.responses import FileResponse, Response
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import job_view
 from hinoki.core.errors import NotFound
-from hinoki.core.export import file_stem
 from hinoki.core.view import BuildView
-from hinoki.store import projects
 
 router = APIRouter(prefix="/api")
 
@@ -82,27 +80,6 @@ def cancel(job_id: str, state: Shared) -> JobView:
         raise NotFound("There is no such job; it has ended.", "job")
     found.cancel_asked = True
     return JobView.model_validate(job_view(found))
-
-
-@router.post("/projects/{project_id}/exports", status_code=202)
-def export(project_id: str, state: Shared) -> JobView:
-    """Start writing all files of the revision that is shown."""
-    now = shown(state, project_id)
-    if now.plan.model is None:
-        raise NotFound("There is no model to export yet. Bring one in first.", "model")
-    return JobView.model_validate(job_view(state.start_export(project_id, now.revision)))
-
-
-@router.get("/projects/{project_id}/exports/{name}")
-def download(project_id: str, name: str, state: Shared) -> FileResponse:
-    """The ZIP of a finished export."""
-    path = state.cache / "exports" / name
-    if not re.fullmatch(r"[0-9a-f]{12}-[0-9]+\.zip", name) or not name.startswith(project_id[:12]) or not path.exists():
-        raise NotFound("This export is not there any more; export again.", "export")
-    with state.database.reading() as connection:
-        title = projects.project(connection, project_id).name
-    stem = file_stem(0, title, 1).removeprefix("0-")
-    return FileResponse(path, media_type="application/zip", filename=f"{stem}-{name.split('-')[1]}")
 
 
 @router.get("/projects/{project_id}/events")

@@ -192,6 +192,25 @@ def history(project_id: str, state: Shared) -> list[HistoryLine]:
         ]
 
 
+class TakenPlan(BaseModel):
+    """A plan from elsewhere, and the revision it is taken into."""
+
+    base_revision: int
+    plan: dict[str, Any]
+
+
+@router.post("/projects/{project_id}/take-plan")
+def take_plan(project_id: str, body: TakenPlan, state: Shared) -> RevisionView:
+    """Follow a plan from elsewhere on the model of this project. What does not match is kept, and the findings say so."""
+    with state.database.reading() as connection:
+        before = projects.revision(connection, project_id).plan
+    if before.model is None:
+        raise NotFound("This project has no model yet to follow a plan on. Bring one in first.", "model")
+    plan = plan_from(body.plan).model_copy(update={"model": before.model, "also": before.also})
+    state.database.write(lambda c: projects.add_revision(c, project_id, body.base_revision, plan, "Took in a plan"))
+    return told(state, project_id)
+
+
 @router.get("/projects/{project_id}/plan.json")
 def plan_file(project_id: str, state: Shared) -> Response:
     """The plan as a file."""

@@ -13,8 +13,10 @@ from pathlib import Path
 import orjson
 
 from hinoki import __version__
+from hinoki.core.export import ExportWish
 from hinoki.core.view import BuildView
-from hinoki.store import projects, workshop
+from hinoki.core.went_out import WentOut
+from hinoki.store import projects, went_out, workshop
 from hinoki.store.database import Database
 from hinoki.workers.jobs import Job, Kind
 from hinoki.workers.pool import Pool
@@ -74,10 +76,14 @@ class State:
                     return job
             return self.pool.submit(self._job("build", project_id, revision, self.build_path(project_id, revision).name))
 
-    def start_export(self, project_id: str, revision: int) -> Job:
+    def start_export(self, project_id: str, revision: int, title: str, wish: ExportWish) -> Job:
         """Ask for an export of a revision."""
-        name = f"{project_id[:12]}-{revision}.zip"
-        return self.pool.submit(self._job("export", project_id, revision, name))
+        with self.database.reading() as connection:
+            price = workshop.workshop(connection).settings.power_price
+        job = self._job("export", project_id, revision, f"{project_id[:12]}-{revision}.zip")
+        more = {"power_price": price, "wish": wish.model_dump(mode="json"), "title": title, "revision": revision}
+        job.payload.update(more)
+        return self.pool.submit(job)
 
     def ask(self, kind: Kind, project_id: str, revision: int, **more: object) -> Job:
         """Ask a question about a revision's model; the answer becomes a file named by what was asked."""
@@ -116,7 +122,14 @@ class State:
         if job.kind == "build" and job.state == "done" and job.result:
             numbers, job.result = job.result, None
             self.database.write(lambda c: projects.remember_numbers(c, job.project_id, numbers))
+        if job.kind == "export" and job.state == "done":
+            self._remember_export(job)
         self.listeners.tell(job.project_id, "job", job_view(job))
+
+    def _remember_export(self, job: Job) -> None:
+        held = WentOut.model_validate_json((self.cache / "exports" / f"{job.payload['target']}.json").read_bytes())
+        wish = ExportWish.model_validate(job.payload["wish"])
+        self.database.write(lambda c: went_out.remember(c, job.project_id, int(job.subject), wish, held))
 
     def told_revision(self, project_id: str, revision: int) -> None:
         """Tell all windows of a project that another revision is shown."""

@@ -10,6 +10,10 @@ from hinoki.core.batches_view import summed
 from hinoki.core.batching import Batch, Batches, on_bed
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.mesh import rounded_to_single
+from hinoki.core.picture import picture, pigment
+
+DRAWN_TRIANGLES = 3_000_000
+"""batches with more have no thumbnail"""
 
 
 def batch_file(batch: Batch) -> str:
@@ -18,21 +22,32 @@ def batch_file(batch: Batch) -> str:
     return f"batches/{batch.number:02d}-{stem}.3mf"
 
 
-def batch_files(batches: Batches, title: str) -> Iterator[tuple[str, bytes]]:
-    """A 3MF for every batch; its origin is the front left corner of the bed's usable room."""
+def batch_files(batches: Batches, title: str, revision: int | None) -> Iterator[tuple[str, bytes]]:
+    """A 3MF for every batch with a picture of it; its origin is the front left corner of the bed's usable room.
+
+    Metadata: project, revision (where there is one), batch, printer, material; and for every object the key of its piece.
+    """
     for batch in batches.each:
         room = batch.printer.room_mm
         corner = np.array([float(room[0]) / 2, float(room[1]) / 2, 0.0])
-        placed = [
-            Placed(
-                body.name if thing.copy == 1 else f"{body.name} ({thing.copy})",
-                rounded_to_single(body.solid.placed(matrix).moved(*corner.tolist()).mesh),
-                body.key,
-            )
-            for thing, place in batch.things
-            for body, matrix in on_bed(thing, place)
-        ]
-        yield batch_file(batch), write_3mf(placed, f"{title}, batch {batch.number}")
+        placed, coloured = [], []
+        for thing, place in batch.things:
+            for k, (body, matrix) in enumerate(on_bed(thing, place)):
+                name = body.name if thing.copy == 1 else f"{body.name} ({thing.copy})"
+                mesh = rounded_to_single(body.solid.placed(matrix).moved(*corner.tolist()).mesh)
+                placed.append(Placed(name, mesh, body.key, facts={"PieceKey": body.key}))
+                numbers = thing.thing.numbers
+                coloured.append((mesh, pigment(numbers[k] if numbers else None)))
+        facts = {
+            "Project": title,
+            "Batch": f"{batch.number} of {len(batches.each)}",
+            "Printer": batch.printer.name,
+            "Material": batch.material.name,
+            **({"Revision": str(revision)} if revision is not None else {}),
+        }
+        drawn = sum(len(m.faces) for m, _ in coloured) <= DRAWN_TRIANGLES
+        thumbnail = picture(coloured) if drawn else None
+        yield batch_file(batch), write_3mf(placed, f"{title}, batch {batch.number}", facts, thumbnail)
 
 
 def batches_report(batches: Batches) -> list[dict[str, Any]]:
@@ -41,12 +56,13 @@ def batches_report(batches: Batches) -> list[dict[str, Any]]:
         {
             "file": batch_file(b),
             "printer": b.printer.name,
+            "material": b.material.name,
             "pieces": sorted(n for thing, _ in b.things for n in thing.thing.numbers),
             "minutes": round(b.took.minutes, 1),
             "mass_g": round(b.took.mass_g, 1),
             "cost": round(b.took.cost, 2),
             "placements": [
-                {"name": t.name, "x_mm": round(p.x_mm, 3), "y_mm": round(p.y_mm, 3), "turn_deg": p.turn_deg}
+                {"name": t.name, "key": t.key, "x_mm": round(p.x_mm, 3), "y_mm": round(p.y_mm, 3), "turn_deg": p.turn_deg}
                 for t, p in b.things
             ],
         }

@@ -17,6 +17,7 @@ from hinoki.core.mesh import Points
 from hinoki.core.orienting.support import support_of
 from hinoki.core.orienting.surface import surface_of
 from hinoki.core.packing.item import Item, centred
+from hinoki.core.packing.wish import copy_key, loose_key
 from hinoki.core.plan import Plan
 from hinoki.core.printers import Printer
 from hinoki.core.progress import Tell, quiet
@@ -84,16 +85,6 @@ class Printable:
 def group_of(printer: Printer, material: Material) -> str:
     """Name of the beds that things of one printer and material share."""
     return f"{printer.id}/{material.id}"
-
-
-def copy_key(key: str, copy: int) -> str:
-    """Name of one copy of a thing: the first has the thing's own."""
-    return key if copy == 1 else f"{key} #{copy}"
-
-
-def loose_key(name: str) -> str:
-    """Name of a kind of loose part among all that is printed."""
-    return f"loose {name}"
 
 
 def things(plan: Plan, built: Built) -> Iterator[Thing]:

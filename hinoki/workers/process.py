@@ -18,7 +18,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.display import display_arrays, display_buffer, thickness_buffer
 from hinoki.core.engine import Built, build
 from hinoki.core.errors import Cancelled, HinokiError
-from hinoki.core.export import export_zip
+from hinoki.core.export import ExportWish, Outgoing, export_zip
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.writing import write_file
@@ -45,6 +45,7 @@ from hinoki.core.suit import SuitWish, suited
 from hinoki.core.survey_view import DrainsView, TrialView, survey_view
 from hinoki.core.units import propose_unit
 from hinoki.core.variants import DivisionsView, VariantFigures, of_variant
+from hinoki.core.went_out import WentOut
 from hinoki.store.database import reader_connection
 from hinoki.store.sources import source_bytes
 
@@ -146,14 +147,25 @@ class Worker:
         if new:
             self._pipe.send(("pieces", self._job, new))
 
-    def export(self, plan: str, numbers: dict[str, int], target: str, power_price: float = 0.0) -> str:
-        """Write the ZIP of an export into the cache folder; gives its name."""
+    def export(
+        self,
+        plan: str,
+        numbers: dict[str, int],
+        target: str,
+        power_price: float,
+        wish: dict[str, Any],
+        title: str,
+        revision: int,
+    ) -> str:
+        """Write the ZIP of an export into the cache folder, and beside it what it holds of each piece; gives its name."""
         wanted = read_plan(plan)
         built = self._built(wanted, numbers, for_screen=False)
         printing = printing_of(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.5 + 0.3 * f, p))
+        outgoing = Outgoing(ExportWish.model_validate(wish), printing, title, revision)
         save(
-            self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), printing)
+            self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), outgoing)
         )
+        save(self._folder / "exports" / f"{target}.json", WentOut.of(built, printing.batches).model_dump_json().encode())
         return target
 
     def survey(self, plan: str, target: str) -> str:

@@ -9,7 +9,7 @@ from hinoki.core.batches_view import batches_view
 from hinoki.core.batching import batched, on_bed
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built
-from hinoki.core.export import export_files, export_zip
+from hinoki.core.export import Outgoing, export_files, export_zip
 from hinoki.core.formats.registry import read_file
 from hinoki.core.joints import DowelJoint, FaceRef, HingeJoint
 from hinoki.core.materials import Material
@@ -79,7 +79,7 @@ class Batched(unittest.TestCase):
 class Files(unittest.TestCase):
     def test_each_batch_is_a_file_with_everything_named_and_placed(self) -> None:
         plan, result = made(DowelJoint(id="j1", face=FACE, count=2))
-        files = dict(export_files(plan, result, printing=printing_of(plan, result, Cache())))
+        files = dict(export_files(plan, result, outgoing=Outgoing(printing=printing_of(plan, result, Cache()))))
         report = json.loads(files["report.json"])
         for told in report["batches"]:
             read = read_file(files[told["file"]], "a.3mf")
@@ -97,7 +97,7 @@ class Files(unittest.TestCase):
         data = stl_of(BLOCK)
         plan = plan_for(data, level(1, 30), across(2, "x", 0), bed=(100, 100, 100))
         one, two = (
-            export_zip(plan, result, printing=printing_of(plan, result, Cache()))
+            export_zip(plan, result, outgoing=Outgoing(printing=printing_of(plan, result, Cache())))
             for result in (built(data, plan), built(data, plan))
         )
         self.assertEqual(one, two)

@@ -2,7 +2,8 @@
 
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.joints import ButtJoint
-from hinoki.core.plan import Plan
+from hinoki.core.packing.wish import loose_key, thing_of
+from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.view import BuildView, FaceView
 
 BALANCE = 1e-6
@@ -11,6 +12,14 @@ BALANCE = 1e-6
 def _glued(face: FaceView) -> Fix:
     joint = ButtJoint(id="j1", face=face.ref)
     return Fix(kind="add-joint", label="Glue it", joint=joint.model_dump(mode="json"))
+
+
+def _gone(plan: Plan, view: BuildView) -> list[str]:
+    """Keys of pieces that something was set for, and that are not there now."""
+    loose = {loose_key(item.name) for item in view.loose}
+    by_hand = {thing_of(key) for key in (*plan.batching.laid, *plan.batching.copies)}
+    noted = {k for k, n in plan.pieces.items() if n.name or n.down or n.printer_id or n.material_id}
+    return sorted((noted | by_hand) - set(view.numbers) - loose)
 
 
 def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
@@ -44,9 +53,8 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
             )
         )
     if view.state == "whole":
-        gone = sorted(k for k, n in plan.pieces.items() if k not in view.numbers and (n.name or n.down))
-        for key in gone:
-            note = plan.pieces[key]
+        for key in _gone(plan, view):
+            note = plan.pieces.get(key, PieceNote())
             found.append(
                 Finding(
                     severity="note",

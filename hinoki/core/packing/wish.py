@@ -51,3 +51,18 @@ class Batching(BaseModel, frozen=True):
         if self.aim == "over night" and self.night_hours > 0:
             hours = min(self.night_hours, hours or self.night_hours)
         return None if hours is None else 60 * hours
+
+
+def copy_key(key: str, copy: int) -> str:
+    """Name of one copy of a thing: the first has the thing's own."""
+    return key if copy == 1 else f"{key} #{copy}"
+
+
+def thing_of(key: str) -> str:
+    """The thing that a copy's name is of."""
+    return key.split(" #", maxsplit=1)[0]
+
+
+def loose_key(name: str) -> str:
+    """Name of a kind of loose part among all that is printed."""
+    return f"loose {name}"

@@ -1,0 +1,72 @@
+"""What goes out: exports, and what went out before."""
+
+import re
+
+from fastapi import APIRouter
+from pydantic import BaseModel
+from starlette.responses import FileResponse
+
+from hinoki.api.builds import JobView
+from hinoki.api.projects import Shared, shown
+from hinoki.api.state import job_view
+from hinoki.core.errors import NotFound
+from hinoki.core.export import ExportWish
+from hinoki.core.report import file_stem
+from hinoki.core.view import BuildView
+from hinoki.store import projects
+from hinoki.store.went_out import went_out
+
+router = APIRouter(prefix="/api")
+
+
+@router.post("/projects/{project_id}/exports", status_code=202)
+def export(project_id: str, state: Shared, wish: ExportWish | None = None) -> JobView:
+    """Start writing all files of the revision that is shown."""
+    now = shown(state, project_id)
+    if now.plan.model is None:
+        raise NotFound("There is no model to export yet. Bring one in first.", "model")
+    return JobView.model_validate(job_view(state.start_export(project_id, now.revision, now.name, wish or ExportWish())))
+
+
+class WentView(BaseModel):
+    """An export that was finished, and what has changed since: numbers of pieces whose shape is another now, or that are no
+    more; none known while the project is being built."""
+
+    revision: int
+    at: str
+    pieces: int
+    batches: int
+    changed: list[int] | None
+    gone: list[int] | None
+
+
+@router.get("/projects/{project_id}/exports")
+def exports(project_id: str, state: Shared) -> list[WentView]:
+    """What went out of a project, the newest first."""
+    now = shown(state, project_id)
+    content = state.built(project_id, now.revision)
+    view = BuildView.model_validate_json(content) if content else None
+    with state.database.reading() as connection:
+        kept = went_out(connection, project_id)
+    found = []
+    for one in kept:
+        changed, gone = one.held.changed_since(view) if view else (None, None)
+        found.append(
+            WentView(
+                revision=one.revision, at=one.at, pieces=len(one.held.pieces), batches=one.held.batches,
+                changed=changed, gone=gone,
+            )
+        )  # fmt: skip
+    return found
+
+
+@router.get("/projects/{project_id}/exports/{name}")
+def download(project_id: str, name: str, state: Shared) -> FileResponse:
+    """The ZIP of a finished export."""
+    path = state.cache / "exports" / name
+    if not re.fullmatch(r"[0-9a-f]{12}-[0-9]+\.zip", name) or not name.startswith(project_id[:12]) or not path.exists():
+        raise NotFound("This export is not there any more; export again.", "export")
+    with state.database.reading() as connection:
+        title = projects.project(connection, project_id).name
+    stem = file_stem(0, title, 1).removeprefix("0-")
+    return FileResponse(path, media_type="application/zip", filename=f"{stem}-{name.split('-')[1]}")
