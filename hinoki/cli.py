@@ -28,6 +28,7 @@ from hinoki.core.plan import ModelUse, Plan, read_plan
 from hinoki.core.prepare import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.printers import Printer
 from hinoki.core.printing import printing_of
+from hinoki.core.progress import Tell
 from hinoki.core.propose import divided
 from hinoki.core.suit import SuitWish, settled, suggested
 from hinoki.core.units import propose_unit
@@ -137,29 +138,30 @@ def _make(options: argparse.Namespace) -> int:
     if options.marks:
         plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
     cache, bar = Cache(), _Bar()
+    building = bar.within(0.0, 0.5)
     seconds: dict[str, float] = {}
     joints = None if options.joint == "none" else SuitWish(kind=options.joint, fit=options.fit, one_way=options.one_way)
     try:
         if options.plan:
-            built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
+            built = build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds)
             unusable = [f for f in built.view.findings if f.code in UNUSABLE_FINDINGS]
             if unusable:
                 raise BadPlan(unusable[0].message, unusable[0].parting)
             if not plan.joints and joints is not None:
                 plan = suggested(built, plan, joints.kind, joints.fit, seconds, joints.one_way)
-                plan = settled(plan, build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds))
-                built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
+                plan = settled(plan, build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds))
+                built = build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds)
         else:
             source: Callable[[str], bytes] = lambda _: data  # noqa: E731
             wishes = wishes_of(options)
-            plan, built, _ = divided(plan, source, cache, joints, wishes, bar.show, seconds)
+            plan, built, _ = divided(plan, source, cache, joints, wishes, building, seconds)
         wish = OrientWish(preset=options.lay)
-        plan = with_rests(plan, best_rests(plan, built, wish, cache, bar.show, also_chosen=False))
-        built = build(plan, lambda _: data, cache, bar.show, for_screen=False, seconds=seconds)
-        printing = printing_of(plan, built, cache, tell=bar.show)
+        plan = with_rests(plan, best_rests(plan, built, wish, cache, bar.within(0.5, 0.65), also_chosen=False))
+        built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
+        printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.9))
         also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)
         outgoing = Outgoing(also, printing, options.model.stem)
-        for path, content in export_files(plan, built, bar.show, seconds, begun, outgoing):
+        for path, content in export_files(plan, built, bar.within(0.9, 1.0), seconds, begun, outgoing):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
             target.write_bytes(content)
@@ -286,6 +288,10 @@ class _Bar:
         elif tenth != self._last:
             print(f"{fraction:4.0%} {phrase}", file=sys.stderr)
         self._last = tenth
+
+    def within(self, low: float, high: float) -> Tell:
+        """The same bar for a part of the whole."""
+        return lambda fraction, phrase: self.show(low + (high - low) * fraction, phrase)
 
     def end(self) -> None:
         if self._terminal:

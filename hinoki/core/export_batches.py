@@ -11,7 +11,9 @@ from hinoki.core.batching import Batch, Batches, on_bed
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.mesh import rounded_to_single
 from hinoki.core.picture import picture, pigment
+from hinoki.core.solid import Solid
 
+PLATE = "#e2d3b3"
 DRAWN_TRIANGLES = 3_000_000
 """batches with more have no thumbnail"""
 
@@ -46,7 +48,9 @@ def batch_files(batches: Batches, title: str, revision: int | None) -> Iterator[
             **({"Revision": str(revision)} if revision is not None else {}),
         }
         drawn = sum(len(m.faces) for m, _ in coloured) <= DRAWN_TRIANGLES
-        thumbnail = picture(coloured) if drawn else None
+        x, y = float(room[0]), float(room[1])
+        plate = Solid.box([0.0, 0.0, -2.0], [x, y, -0.2]).mesh, PLATE
+        thumbnail = picture([plate, *coloured]) if drawn else None
         yield batch_file(batch), write_3mf(placed, f"{title}, batch {batch.number}", facts, thumbnail)
 
 

@@ -17,6 +17,8 @@ from hinoki.core.sections import FramedSolid
 JUST_INSIDE_MM = 0.2
 """how far from the face the pieces are cut to see their bores and pockets"""
 ROOM_MM = 8.0
+FOOT_MM = 6.0
+"""below the drawing, for the ruler and the text"""
 CROSS_MM = 3.0
 RULE_MM = 50.0
 COLOURS = {"face": (7, "#2a2420"), "A": (1, "#9a4a2b"), "B": (5, "#2f4e6f"), "centres": (3, "#5c6f3f"), "text": (7, "#2a2420")}
@@ -119,7 +121,7 @@ def _title(drawing: FaceDrawing) -> str:
 def _around(drawing: FaceDrawing) -> tuple[float, float, float, float]:
     boxes = np.array([s.bounds for s in drawing.layers.values() if not s.is_empty])
     low, high = boxes[:, :2].min(axis=0) - ROOM_MM, boxes[:, 2:].max(axis=0) + ROOM_MM
-    return float(low[0]), float(low[1]), max(float(high[0]), float(low[0]) + RULE_MM + ROOM_MM), float(high[1])
+    return float(low[0]), float(low[1]) - FOOT_MM, max(float(high[0]), float(low[0]) + RULE_MM + ROOM_MM), float(high[1])
 
 
 def _rings(shape: MultiPolygon) -> Iterator[list[tuple[float, float]]]:

@@ -1,6 +1,7 @@
 """The pieces as they lie on the bed: each on the side that suits it best, those that print as one together."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -13,7 +14,7 @@ from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import HingeJoint
 from hinoki.core.joints.base import Direction
 from hinoki.core.mesh import Points
-from hinoki.core.orient import Rest, rest_on, rests
+from hinoki.core.orient import ALONG, LEAST_CONTACT_MM2, Rest, rest_on, rests
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell
@@ -86,8 +87,8 @@ def pieces_laid(
             lambda b=body, o=out, p=printer, u=upright: rests(b(), o, p, not for_screen, u),  # type: ignore[misc]
         )
         if chosen is not None:
-            own_key = key_of("rest on", made_by, opened, printer, chosen)
-            own = cache.get(own_key, lambda b=body, c=chosen, p=printer: rest_on(b(), np.array(c), p))  # type: ignore[misc]
+            own_key = key_of("rest on", made_by, opened, printer, chosen, [n.tolist() for n in out])
+            own = cache.get(own_key, lambda b=body, c=chosen, p=printer, o=out: named(rest_on(b(), np.array(c), p), o))  # type: ignore[misc]
             found = [own, *(r for r in found if r.down @ own.down < 1 - 1e-6)]
         if part.key in turned:
             found = [r.after(turned[part.key]) for r in found]
@@ -105,6 +106,15 @@ def pieces_laid(
         view.prints_with = [numbers[k] for k in group if k != part.key]
         views.append(view)
     return sorted(views, key=lambda p: p.number)
+
+
+def named(rest: Rest, mating: Sequence[Points]) -> Rest:
+    """A side that was chosen, by what it is: as the piece stands, a mating face, another flat face, or leaning."""
+    if rest.down[2] < -ALONG:
+        return replace(rest, what="as it stands")
+    if any(float(rest.down @ normal) > ALONG for normal in mating):
+        return replace(rest, what="mating face")
+    return replace(rest, what="flat face" if rest.contact_mm2 >= LEAST_CONTACT_MM2 else "leaning")
 
 
 def as_one(group: Sequence[tuple[Solid, Points | None]]) -> Solid:

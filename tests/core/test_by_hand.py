@@ -16,7 +16,7 @@ from hinoki.core.packing.bed import surface_of
 from hinoki.core.packing.item import rectangle
 from hinoki.core.packing.pack import Rules, pack
 from hinoki.core.packing.wish import Batching, Laid
-from hinoki.core.plan import PieceNote, Plan
+from hinoki.core.plan import PieceNote, Plan, plan_from
 from hinoki.core.printers import KeptFree, Printer
 from hinoki.core.timetable import Run, timetable
 from tests.shapes import box, built, level, plan_for, stl_of
@@ -96,8 +96,6 @@ class Copies(unittest.TestCase):
 
     def test_ten_thousand_copies_are_refused_in_words(self) -> None:
         with self.assertRaisesRegex(BadPlan, r"batching.copies.p1\+.*less than or equal to 1000"):
-            from hinoki.core.plan import plan_from
-
             plan_from({"schema": "hinoki-plan/1", "batching": {"copies": {"p1+": 10_000}}})
         with self.assertRaisesRegex(BadPlan, "2000 things are to be printed|lays out 2000"):
             made(Batching(copies={"p1+": 1000, "p1-": 1000, "loose dowel 5 × 10": 1000}), joints=(dowels(),))

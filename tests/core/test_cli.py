@@ -12,6 +12,7 @@ from hinoki.cli import main
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.mesh import Mesh
 from hinoki.core.plan import Plan
+from hinoki.core.solid import Solid
 from tests.shapes import box, level, stl_of, tube
 
 
@@ -62,7 +63,7 @@ class Make(unittest.TestCase):
         plan = self.folder / "parted.json"
         plan.write_bytes((self.out / "plan.json").read_bytes())
         for kind in ("auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt"):
-            code, out, _ = self.run_make("--plan", str(plan), "--joint", kind, "--fit", "sliding")
+            code, out, _ = self.run_make("--plan", str(plan), "--joint", kind, "--fit", "sliding", "--lean")
             self.assertEqual(code, 0, out)
             joints = self.report()["joints"]
             self.assertTrue(joints, kind)
@@ -111,6 +112,34 @@ class Make(unittest.TestCase):
             self.assertTrue((self.out / name).exists(), name)
         rows = list(csv.DictReader((self.out / "cut-list.csv").read_text().splitlines()))
         self.assertEqual([r["number"] for r in rows], ["1", "2", "3"])
+        for piece, row in zip(report["pieces"], rows, strict=True):
+            lies = piece["resting"]
+            self.assertEqual(set(lies), {"direction", "support_mm3", "overhang_mm2", "contact_mm2", "height_mm", "tip_deg"})
+            self.assertEqual((lies["support_mm3"], lies["tip_deg"] > 10), (0, True))
+            self.assertEqual(float(row["mass_g"]), piece["estimate"]["mass_g"])
+        for batch in report["batches"]:
+            self.assertEqual(set(batch) >= {"file", "printer", "pieces", "minutes", "mass_g", "placements"}, True)
+            self.assertTrue((self.out / batch["file"]).exists())
+        again = self.folder / "again.json"
+        again.write_bytes((self.out / "plan.json").read_bytes())
+        self.assertTrue(all(n["down"] for n in json.loads(again.read_text())["pieces"].values()))
+
+    def test_the_candidates_of_one_file(self) -> None:
+        cup = self.folder / "cup.stl"
+        cup.write_bytes(stl_of(tube(30, 27, 60).plus([Solid.cylinder(30, 0, 3)])))
+        out = io.TextIOWrapper(io.BytesIO(), encoding="utf-8", write_through=True)
+        with contextlib.redirect_stdout(out):
+            self.assertEqual(main(["orient", str(cup), "--json"]), 0)
+            self.assertEqual(main(["orient", str(cup), "--prefer", "fastest"]), 0)
+        text = out.buffer.getvalue().decode()  # type: ignore[attr-defined]
+        document, end = json.JSONDecoder().raw_decode(text)
+        self.assertEqual((document["schema"], len(document["candidates"])), ("hinoki-orient/1", 4))
+        best = document["candidates"][0]
+        self.assertEqual((best["rest"]["down"], best["support_mm3"]), ([0, 0, -1], 0))
+        self.assertIn("1. as it stands", text[end:])
+        with contextlib.redirect_stderr(io.StringIO()) as err:
+            self.assertEqual(main(["orient", str(self.folder / "none.stl")]), 2)
+        self.assertIn("none.stl", err.getvalue())
 
     def test_dowels_fit_and_wall_are_followed(self) -> None:
         code, _, _ = self.run_make("--bed", "220x220x250", "--joint", "dowel", "--fit", "loose", "--least-wall", "2.5")
