@@ -11,6 +11,7 @@ from hinoki.core.errors import NotFound
 from hinoki.core.moving import Move, Moved, moved
 from hinoki.core.orienting.pieces import OrientWish
 from hinoki.core.orienting.showing import OrientView
+from hinoki.core.what_if import WhatIf, WhatIfView
 from hinoki.store import projects
 from hinoki.store import workshop as shelf
 
@@ -32,6 +33,22 @@ def lay_out(project_id: str, state: Shared) -> JobView:
         numbers = projects.piece_numbers(connection, project_id)
         price = shelf.workshop(connection).settings.power_price
     return asked(state, "batch", project_id, numbers=numbers, power_price=price)
+
+
+@router.post("/projects/{project_id}/what-if", status_code=202)
+def ask_what_if(project_id: str, body: WhatIf, state: Shared) -> JobView:
+    """Estimate all that is printed with other settings, materials or sizes, side by side."""
+    with state.database.reading() as connection:
+        numbers = projects.piece_numbers(connection, project_id)
+        price = shelf.workshop(connection).settings.power_price
+    wish = body.model_dump(mode="json")
+    return asked(state, "what-if", project_id, numbers=numbers, wish=wish, power_price=price)
+
+
+@router.get("/what-ifs/{name}", response_model=WhatIfView)
+def what_ifs(name: str, state: Shared) -> Response:
+    """The options side by side."""
+    return answer_of(state, "what-if", name)
 
 
 @router.get("/batches/{name}", response_model=BatchesView)

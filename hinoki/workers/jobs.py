@@ -28,6 +28,7 @@ Kind = Literal[
     "ladder",
     "orient",
     "batch",
+    "what-if",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 

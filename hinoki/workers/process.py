@@ -46,6 +46,7 @@ from hinoki.core.survey_view import DrainsView, TrialView, survey_view
 from hinoki.core.units import propose_unit
 from hinoki.core.variants import DivisionsView, VariantFigures, of_variant
 from hinoki.core.went_out import WentOut
+from hinoki.core.what_if import WhatIf, what_if
 from hinoki.store.database import reader_connection
 from hinoki.store.sources import source_bytes
 
@@ -92,6 +93,7 @@ class Worker:
                 "ladder": self.ladder,
                 "orient": self.orient,
                 "batch": self.batch,
+                "what-if": self.what_if,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -296,6 +298,15 @@ class Worker:
         built = self._built(wanted, numbers, for_screen=False)
         found = batched(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.4 + 0.6 * f, p))
         save(self._folder / "answers" / target, batches_view(found, wanted).model_dump_json().encode())
+        return target
+
+    def what_if(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], power_price: float, target: str) -> str:
+        """All that is printed, estimated in other ways side by side."""
+        wanted = read_plan(plan)
+        built = self._built(wanted, numbers, for_screen=False)
+        options = WhatIf.model_validate(wish).options
+        found = what_if(wanted, built, options, power_price, self._cache, lambda f, p: self.progress(0.4 + 0.6 * f, p))
+        save(self._folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def ladder(self, plan: str, wish: dict[str, Any], target: str) -> str:

@@ -9,6 +9,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.engine import Built
 from hinoki.core.errors import BadPlan, NotFound, Overlap
 from hinoki.core.estimating.estimate import Estimate
+from hinoki.core.estimating.settings import PrintSettings
 from hinoki.core.joints import DowelJoint, FaceRef
 from hinoki.core.materials import Material
 from hinoki.core.moving import Move, moved
@@ -18,7 +19,9 @@ from hinoki.core.packing.pack import Rules, pack
 from hinoki.core.packing.wish import Batching, Laid
 from hinoki.core.plan import PieceNote, Plan, plan_from
 from hinoki.core.printers import KeptFree, Printer
+from hinoki.core.solid import Solid
 from hinoki.core.timetable import Run, timetable
+from hinoki.core.what_if import Option, what_if
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -202,3 +205,32 @@ class Timetable(unittest.TestCase):
         self.assertEqual([r.starts / 60 for r in runs], [0, 3.25, 20])
         always = self.runs(Batching(from_hour=0, to_hour=0), 20, 20)
         self.assertEqual(always[1].starts, always[0].ends + 15)
+
+
+class WhatIfs(unittest.TestCase):
+    def test_other_settings_materials_and_sizes_side_by_side(self) -> None:
+        plan, result, _, view = made(Batching())
+        dear = Material(id="dear", name="Dear", price=plan.material.price * 2, stock_g=1)
+        full = PrintSettings(infill_percent=100)
+        options = [
+            Option(name="as it is"),
+            Option(name="full", printing=full),
+            Option(name="dear and full", printing=full, material=dear),
+            Option(name="half, full", printing=full, scale=0.5),
+            Option(name="three times", scale=3),
+        ]
+        lines = {line.name: line for line in what_if(plan, result, options, 0.0, Cache()).lines}
+        self.assertAlmostEqual(lines["as it is"].took.mass_g, view.took.mass_g, delta=0.2)
+        self.assertAlmostEqual(lines["full"].took.mass_g, plan.material.mass_g(60 * 50 * 60), delta=0.2)
+        self.assertAlmostEqual(lines["dear and full"].took.cost, 2 * lines["full"].took.cost, delta=0.02)
+        self.assertAlmostEqual(lines["dear and full"].stock_lacks_g, lines["full"].took.mass_g - 1, delta=0.2)
+        self.assertAlmostEqual(lines["half, full"].took.mass_g, lines["full"].took.mass_g / 8, delta=0.2)
+        self.assertEqual([line.fits for line in lines.values()], [True, True, True, True, False])
+
+    def test_support_grows_with_the_cube_of_the_size(self) -> None:
+        arm = box(10, 20, 30).plus([Solid.box([-20, -10, 30], [20, 10, 36])])
+        plan = plan_for(stl_of(arm), pieces={"whole": PieceNote(down=(0, 0, -1))})
+        result = built(stl_of(arm), plan)
+        one, two = what_if(plan, result, [Option(), Option(scale=2)], 0.0, Cache()).lines
+        self.assertGreater(one.took.support_g, 0)
+        self.assertAlmostEqual(two.took.support_g, 8 * one.took.support_g, delta=0.5)

@@ -351,9 +351,29 @@ export interface paths {
         put?: never;
         /**
          * Lay Out
-         * @description Estimate all that is printed and lay it out on beds.
+         * @description Estimate all that is printed and lay it out on beds, as the plan says.
          */
         post: operations["lay_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/batches/{name}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description Try to move one thing on the beds as they are shown; an overlap is refused.
+         */
+        post: operations["move"];
         delete?: never;
         options?: never;
         head?: never;
@@ -467,7 +487,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Exports
+         * @description What went out of a project, the newest first.
+         */
+        get: operations["exports"];
         put?: never;
         /**
          * Export
@@ -823,6 +847,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/take-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Plan
+         * @description Follow a plan from elsewhere on the model of this project. What does not match is kept, and the findings say so.
+         */
+        post: operations["take_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/undo": {
         parameters: {
             query?: never;
@@ -877,6 +921,26 @@ export interface paths {
          * @description Measure the walls of all pieces; their thickness maps are there once the job has ended.
          */
         post: operations["measure_walls"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask What If
+         * @description Estimate all that is printed with other settings, materials or sizes, side by side.
+         */
+        post: operations["ask_what_if"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1015,6 +1079,26 @@ export interface paths {
          * @description What was seen.
          */
         get: operations["survey"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/what-ifs/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What Ifs
+         * @description The options side by side.
+         */
+        get: operations["what_ifs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1445,78 +1529,133 @@ export interface components {
          * @description A batch in figures, its bed seen from above about its middle.
          */
         BatchView: {
+            /** Bed */
+            bed: number;
             /** Bed Mm */
             bed_mm: [
                 number,
                 number
             ];
-            /** Cost */
-            cost: number;
-            /** Filament M */
-            filament_m: number;
+            /** Colour */
+            colour: string;
+            /** Group */
+            group: string;
             /** Height Mm */
             height_mm: number;
-            /** Kwh */
-            kwh: number;
-            /** Mass G */
-            mass_g: number;
-            /** Minutes */
-            minutes: number;
-            /** Minutes High */
-            minutes_high: number;
-            /** Minutes Low */
-            minutes_low: number;
+            /** Material */
+            material: string;
             /** Number */
             number: number;
             /** Printer */
             printer: string;
+            /**
+             * Room
+             * @description what may be used of the bed: less its margin and corners kept free
+             */
+            room: [
+                number,
+                number
+            ][][][];
+            /** Room Height Mm */
+            room_height_mm: number;
             /** Round Bed */
             round_bed: boolean;
-            /** Support G */
-            support_g: number;
             /** Things */
             things: components["schemas"]["LaidView"][];
+            took: components["schemas"]["TookView"];
         };
         /**
-         * BatchWish
-         * @description How to lay out: the gap, the steps of turning, the longest a batch may print; and the price of power.
+         * BatchesView
+         * @description All batches, what fits none, what to know, when what is done, and sums.
          */
-        BatchWish: {
+        BatchesView: {
+            /** Batches */
+            batches: components["schemas"]["BatchView"][];
+            /** Each */
+            each: components["schemas"]["PieceTook"][];
+            /** Left Over */
+            left_over: string[];
+            /** Materials */
+            materials: components["schemas"]["MaterialSum"][];
+            /** Runs */
+            runs: components["schemas"]["RunView"][];
+            /** Said */
+            said: string[];
+            /** Spares */
+            spares: components["schemas"]["SpareView"][];
+            took: components["schemas"]["TookView"];
+        };
+        /**
+         * Batching
+         * @description How batches are made. Keys of `copies` name a piece or a kind of loose part; those of `laid` one copy of it.
+         */
+        Batching: {
             /**
-             * Gap Mm
+             * Aim
+             * @default fewest
+             * @enum {string}
+             */
+            aim: "fewest" | "even" | "over night";
+            /**
+             * Copies
+             * @description more than one of a thing
+             */
+            copies?: {
+                [key: string]: number;
+            };
+            /**
+             * There from
+             * @description o'clock from which someone can change a bed
+             * @default 8
+             */
+            from_hour: number;
+            /**
+             * Gap
              * @default 4
              */
             gap_mm: number;
-            /** Most Hours */
+            /**
+             * Laid
+             * @description what was laid by hand
+             */
+            laid?: {
+                [key: string]: components["schemas"]["Laid"];
+            };
+            /**
+             * At most
+             * @description hours a batch may print
+             */
             most_hours?: number | null;
             /**
-             * Power Price
-             * @default 0
+             * Tall with tall
+             * @description things of about one height share a bed
+             * @default false
              */
-            power_price: number;
+            tall_together: boolean;
             /**
-             * Turn Deg
+             * Until
+             * @description o'clock until which someone can change a bed
+             * @default 22
+             */
+            to_hour: number;
+            /**
+             * Turned by
+             * @description steps in which things are turned on the bed; 0 for not at all
              * @default 45
              */
             turn_deg: number;
         };
         /**
-         * BatchesView
-         * @description All batches, what fits none, what to know, and sums.
+         * BodyView
+         * @description A body of a thing and where it is on the bed: 3 × 4, row by row.
          */
-        BatchesView: {
-            /** Batches */
-            batches: components["schemas"]["BatchView"][];
-            /** Cost */
-            cost: number;
-            /** Left Over */
-            left_over: string[];
-            /** Mass G */
-            mass_g: number;
-            /** Minutes */
-            minutes: number;
-            /** Said */
-            said: string[];
+        BodyView: {
+            /** Matrix */
+            matrix: number[];
+            /** Mesh */
+            mesh: string;
+            /** Number */
+            number: number | null;
         };
         /**
          * BoreStep
@@ -1836,12 +1975,30 @@ export interface components {
             /** Broken */
             broken: string[];
             /**
+             * Closed Mm3
+             * @description resin: hollows that never open
+             * @default 0
+             */
+            closed_mm3: number;
+            /**
+             * Contact Mesh
+             * @description the same of what touches the bed
+             * @default
+             */
+            contact_mesh: string;
+            /**
              * Loose
              * @description height as a multiple of the width of its contact; above 5 it may come loose
              */
             loose: number;
             /** Minutes */
             minutes: number;
+            /**
+             * Overhang Mesh
+             * @description the same of what hangs over
+             * @default
+             */
+            overhang_mesh: string;
             /** Penalty */
             penalty: number;
             rest: components["schemas"]["RestView"];
@@ -1860,6 +2017,17 @@ export interface components {
              * @description of the weakest pin, as a share of one that lies in the layers
              */
             strength: number;
+            /**
+             * Suction At Mm
+             * @default 0
+             */
+            suction_at_mm: number;
+            /**
+             * Suction Mm3
+             * @description resin: the most that is shut in at once
+             * @default 0
+             */
+            suction_mm3: number;
             /** Support Area Mm2 */
             support_area_mm2: number;
             /**
@@ -1872,6 +2040,11 @@ export interface components {
             support_mm3: number;
             /** Tip Deg */
             tip_deg: number;
+            /**
+             * Vents
+             * @default []
+             */
+            vents: components["schemas"]["VentView"][];
         };
         /**
          * Circle
@@ -2301,6 +2474,31 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * ExportWish
+         * @description What goes out besides the batches, the plan, the report and the lists.
+         */
+        ExportWish: {
+            /**
+             * Mating faces
+             * @description drawn 1 : 1, as SVG and DXF
+             * @default true
+             */
+            faces: boolean;
+            /**
+             * Model as GLB
+             * @description put together, and moved apart
+             * @default true
+             */
+            model: boolean;
+            /**
+             * Pieces as
+             * @description each as it lies on the bed
+             * @default stl
+             * @enum {string}
+             */
+            pieces: "stl" | "obj" | "ply";
         };
         /**
          * FaceRef
@@ -3261,6 +3459,25 @@ export interface components {
             swing?: components["schemas"]["SwingView"] | null;
         };
         /**
+         * KeptFree
+         * @description A corner of the bed where nothing may lie: a clip, a purge bin, a camera's foot.
+         */
+        KeptFree: {
+            /**
+             * Corner
+             * @enum {string}
+             */
+            corner: "front left" | "front right" | "back left" | "back right";
+            /**
+             * Size
+             * @description along X and along Y, from the corner of the bed
+             */
+            size_mm: [
+                number,
+                number
+            ];
+        };
+        /**
          * KeyJoint
          * @description Keys `length_mm` long across the seam, `end_mm` wide at their ends and `waist_mm` in the middle.
          */
@@ -3417,16 +3634,39 @@ export interface components {
             to_mm: number;
         };
         /**
+         * Laid
+         * @description Where one thing lies: the bed of its printer and material, counted from 1, the middle of its box from the bed's middle,
+         *     and its turn. What is `pinned` also stays when all is laid out anew.
+         */
+        Laid: {
+            /** Bed */
+            bed: number;
+            /**
+             * Pinned
+             * @default true
+             */
+            pinned: boolean;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+        };
+        /**
          * LaidView
-         * @description One thing on a bed: the numbers of its pieces (none for a loose part), where, and its outline there.
+         * @description One thing on a bed: its key, the numbers of its pieces (none for a loose part), where, and its outline there.
          */
         LaidView: {
+            /** Bodies */
+            bodies: components["schemas"]["BodyView"][];
             /** Height Mm */
             height_mm: number;
-            /** Mass G */
-            mass_g: number;
-            /** Minutes */
-            minutes: number;
+            /** Key */
+            key: string;
             /** Name */
             name: string;
             /** Outline */
@@ -3436,6 +3676,9 @@ export interface components {
             ][][][];
             /** Pieces */
             pieces: number[];
+            /** Pinned */
+            pinned: boolean;
+            took: components["schemas"]["TookView"];
             /** Turn Deg */
             turn_deg: number;
             /** X Mm */
@@ -3960,6 +4203,20 @@ export interface components {
             ];
         };
         /**
+         * MateView
+         * @description Another piece of the same shape: a direction at this piece, turned so (3 × 3, row by row), is the same at that one.
+         */
+        MateView: {
+            /** Key */
+            key: string;
+            /** Mirrored */
+            mirrored: boolean;
+            /** Number */
+            number: number;
+            /** Turn */
+            turn: number[];
+        };
+        /**
          * Material
          * @description What is printed with. Filament is sold by the kilogram, resin by the litre.
          */
@@ -4015,6 +4272,24 @@ export interface components {
              * @default 40
              */
             tension_mpa: number;
+        };
+        /**
+         * MaterialSum
+         * @description What is needed of one material, and what that costs; `short_g` of it are not in stock.
+         */
+        MaterialSum: {
+            /** Colour */
+            colour: string;
+            /** Cost */
+            cost: number;
+            /** Mass G */
+            mass_g: number;
+            /** Name */
+            name: string;
+            /** Short G */
+            short_g: number;
+            /** Stock G */
+            stock_g: number;
         };
         /**
          * MatingMarkView
@@ -4364,12 +4639,14 @@ export interface components {
             weight_n: number;
         };
         /**
-         * Move
-         * @description The revision an undo or redo starts from.
+         * Moved
+         * @description What then lies where it lies: the thing moved, pinned, and what shares a bed with it, as it was.
          */
-        Move: {
-            /** Base Revision */
-            base_revision: number;
+        Moved: {
+            /** Laid */
+            laid: {
+                [key: string]: components["schemas"]["Laid"];
+            };
         };
         /**
          * NewProject
@@ -4398,6 +4675,35 @@ export interface components {
             triangles: number;
         };
         /**
+         * Option
+         * @description One way to print everything; without a material that of each piece.
+         */
+        Option: {
+            material?: components["schemas"]["Material"] | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * @default {
+             *       "brim_mm": 0,
+             *       "infill_percent": 15,
+             *       "layers": "usual",
+             *       "resin_loss_percent": 10,
+             *       "skins": 4,
+             *       "support_percent": 20,
+             *       "walls": 3
+             *     }
+             */
+            printing: components["schemas"]["PrintSettings"];
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+        };
+        /**
          * OrientView
          * @description The answer of a search.
          */
@@ -4421,13 +4727,28 @@ export interface components {
         };
         /**
          * OrientedPiece
-         * @description A piece and the best ways to lay it, best first.
+         * @description A piece and the best ways to lay it, best first; asked for alone also how it lies now, its layers and its likes.
          */
         OrientedPiece: {
             /** Candidates */
             candidates: components["schemas"]["CandidateView"][];
             /** Key */
             key: string;
+            /**
+             * Layers
+             * @description height and area of layers as it lies now, mm and mm²
+             * @default []
+             */
+            layers: [
+                number,
+                number
+            ][];
+            /**
+             * Mates
+             * @default []
+             */
+            mates: components["schemas"]["MateView"][];
+            now?: components["schemas"]["CandidateView"] | null;
             /** Number */
             number: number;
         };
@@ -4698,6 +5019,11 @@ export interface components {
              */
             locked: boolean;
             /**
+             * Material
+             * @description one of the plan's; none for the first
+             */
+            material_id?: string | null;
+            /**
              * Name
              * @default
              */
@@ -4709,6 +5035,25 @@ export interface components {
              * @description one of the plan's; none for the first
              */
             printer_id?: string | null;
+        };
+        /**
+         * PieceTook
+         * @description What one kind of thing takes: all its copies together.
+         */
+        PieceTook: {
+            /** Batches */
+            batches: number[];
+            /** Copies */
+            copies: number;
+            /** Key */
+            key: string;
+            /** Material */
+            material: string;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number[];
+            took: components["schemas"]["TookView"];
         };
         /**
          * PieceView
@@ -4896,6 +5241,8 @@ export interface components {
              * @default []
              */
             also: components["schemas"]["ModelUse"][];
+            /** @description how beds are filled, copies, and what was laid by hand */
+            batching?: components["schemas"]["Batching"];
             /**
              * Division Name
              * @description name of the division worked on
@@ -4935,6 +5282,12 @@ export interface components {
             more_fits?: {
                 [key: string]: components["schemas"]["Fits"];
             };
+            /**
+             * More Materials
+             * @description further materials; pieces may name one
+             * @default []
+             */
+            more_materials: components["schemas"]["Material"][];
             /**
              * More Printers
              * @description further printers; pieces may name one
@@ -5122,6 +5475,11 @@ export interface components {
              */
             id: string;
             /**
+             * Corners kept free
+             * @default []
+             */
+            kept_free: components["schemas"]["KeptFree"][];
+            /**
              * Time a layer
              * @description fixed seconds a layer; for resin: exposure and lift
              * @default 4
@@ -5153,6 +5511,12 @@ export interface components {
              * @default 0.45
              */
             line_mm: number;
+            /**
+             * How many
+             * @description machines of this kind that print side by side
+             * @default 1
+             */
+            machines: number;
             /**
              * Margin kept free
              * @default 0
@@ -5653,6 +6017,24 @@ export interface components {
             wider_mm: number;
         };
         /**
+         * RunView
+         * @description When a batch prints, and on which machine: day (from 1) and o'clock.
+         */
+        RunView: {
+            /** Batch */
+            batch: number;
+            /** Ends Day */
+            ends_day: number;
+            /** Ends Hour */
+            ends_hour: number;
+            /** Machine */
+            machine: string;
+            /** Starts Day */
+            starts_day: number;
+            /** Starts Hour */
+            starts_hour: number;
+        };
+        /**
          * ScaleStep
          * @description Scales by a factor along each axis.
          */
@@ -5884,6 +6266,20 @@ export interface components {
             values: {
                 [key: string]: number | string;
             };
+        };
+        /**
+         * SpareView
+         * @description A thing of which one more should be printed, and why.
+         */
+        SpareView: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Wanted */
+            wanted: number;
+            /** Why */
+            why: string;
         };
         /**
          * StandStep
@@ -6228,6 +6624,18 @@ export interface components {
             printer_id: string;
         };
         /**
+         * TakenPlan
+         * @description A plan from elsewhere, and the revision it is taken into.
+         */
+        TakenPlan: {
+            /** Base Revision */
+            base_revision: number;
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * Taking
          * @description A proposal to take, the wishes it came of, and the revision it is taken on.
          */
@@ -6451,6 +6859,28 @@ export interface components {
             width_mm: number;
         };
         /**
+         * TookView
+         * @description What printing takes.
+         */
+        TookView: {
+            /** Cost */
+            cost: number;
+            /** Filament M */
+            filament_m: number;
+            /** Kwh */
+            kwh: number;
+            /** Mass G */
+            mass_g: number;
+            /** Minutes */
+            minutes: number;
+            /** Minutes High */
+            minutes_high: number;
+            /** Minutes Low */
+            minutes_low: number;
+            /** Support G */
+            support_g: number;
+        };
+        /**
          * Trace
          * @description Points spread evenly over a mark, by which it is found on another mesh: packed steps of TRACE_STEP_MM and normals in
          *     127ths, the area each point stands for, and the corners of the model they were taken on.
@@ -6610,6 +7040,26 @@ export interface components {
             variant?: string | null;
         };
         /**
+         * VentView
+         * @description A space that is shut in as the piece prints: its volume, and where it begins, on the bed and in the model.
+         */
+        VentView: {
+            /** In Model */
+            in_model: [
+                number,
+                number,
+                number
+            ];
+            /** On Bed */
+            on_bed: [
+                number,
+                number,
+                number
+            ];
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
+        /**
          * WayView
          * @description A rod's bore or a cable's tunnel, and the pieces it goes through.
          */
@@ -6739,6 +7189,60 @@ export interface components {
             time: number;
         };
         /**
+         * WentView
+         * @description An export that was finished, and what has changed since: numbers of pieces whose shape is another now, or that are no
+         *     more; none known while the project is being built.
+         */
+        WentView: {
+            /** At */
+            at: string;
+            /** Batches */
+            batches: number;
+            /** Changed */
+            changed: number[] | null;
+            /** Gone */
+            gone: number[] | null;
+            /** Pieces */
+            pieces: number;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * WhatIf
+         * @description The options to compare.
+         */
+        WhatIf: {
+            /** Options */
+            options: components["schemas"]["Option"][];
+        };
+        /**
+         * WhatIfLine
+         * @description One option: what all takes, each thing printed by itself.
+         */
+        WhatIfLine: {
+            /**
+             * Fits
+             * @description whether all still fit their printers at this size
+             */
+            fits: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Stock Lacks G
+             * @description what the stock of its material lacks; 0 where it is enough
+             */
+            stock_lacks_g: number;
+            took: components["schemas"]["TookView"];
+        };
+        /**
+         * WhatIfView
+         * @description All options, in the order asked.
+         */
+        WhatIfView: {
+            /** Lines */
+            lines: components["schemas"]["WhatIfLine"][];
+        };
+        /**
          * Wishes
          * @description What a division is wished to be.
          */
@@ -6820,6 +7324,33 @@ export interface components {
              * @default []
              */
             stock: components["schemas"]["StockItem"][];
+        };
+        /**
+         * Move
+         * @description The revision an undo or redo starts from.
+         */
+        hinoki__api__projects__Move: {
+            /** Base Revision */
+            base_revision: number;
+        };
+        /**
+         * Move
+         * @description A thing (its key) to another bed of its group, a place or a turn; without a place Hinoki looks for a free one.
+         */
+        hinoki__core__moving__Move: {
+            /** Bed */
+            bed: number;
+            /** Key */
+            key: string;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /** X Mm */
+            x_mm?: number | null;
+            /** Y Mm */
+            y_mm?: number | null;
         };
     };
     responses: never;
@@ -7462,11 +7993,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BatchWish"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
             202: {
@@ -7475,6 +8002,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["hinoki__core__moving__Move"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7649,7 +8212,7 @@ export interface operations {
             };
         };
     };
-    export: {
+    exports: {
         parameters: {
             query?: never;
             header?: never;
@@ -7659,6 +8222,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WentView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ExportWish"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             202: {
@@ -8064,7 +8662,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Move"];
+                "application/json": components["schemas"]["hinoki__api__projects__Move"];
             };
         };
         responses: {
@@ -8259,6 +8857,41 @@ export interface operations {
             };
         };
     };
+    take_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenPlan"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -8270,7 +8903,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Move"];
+                "application/json": components["schemas"]["hinoki__api__projects__Move"];
             };
         };
         responses: {
@@ -8339,6 +8972,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             202: {
@@ -8564,6 +9232,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SurveyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_ifs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfView"];
                 };
             };
             /** @description Unprocessable Entity */

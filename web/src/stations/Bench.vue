@@ -12,6 +12,10 @@ import TitleBlock from '@/ui/TitleBlock.vue'
 import TopLine from '@/ui/TopLine.vue'
 import { useLiveSection } from '@/view3d/useLiveSection'
 import View3D from '@/view3d/View3D.vue'
+import { useBatching } from '@/stores/batching'
+import { batchBodies } from '@/view3d/bodies'
+import BedSheet from './batch/BedSheet.vue'
+import EstimateSheet from './batch/EstimateSheet.vue'
 import { movedBy } from './divide/partings'
 
 const route = useRoute()
@@ -29,6 +33,20 @@ const WORKSHEETS: Record<StationId, Component> = {
   assemble: defineAsyncComponent(() => import('./assemble/AssembleStation.vue')),
   log: defineAsyncComponent(() => import('./log/LogStation.vue')),
 }
+
+const batching = useBatching()
+watch(
+  () => [batching.inSpace, batching.batches, batching.chosen] as const,
+  ([number, batches, chosen]) => {
+    const batch = batches?.batches.find((b) => b.number === number)
+    looking.onBatch = batch
+      ? {
+          bodies: batchBodies(batch.things, chosen),
+          room: [batch.bed_mm[0], batch.bed_mm[1], batch.room_height_mm],
+        }
+      : null
+  },
+)
 
 useLiveSection()
 
@@ -89,6 +107,18 @@ const stale = computed(() => project.build !== null && !project.upToDate)
     </section>
     <FaceSheet v-if="station === 'join'" class="a-face" />
     <View3D class="a-view" :station="station" @plane-moved="planeMoved">
+      <template v-if="station === 'batch' && !batching.inSpace">
+        <EstimateSheet v-if="batching.page === 'estimates'" />
+        <BedSheet v-else />
+      </template>
+      <button
+        v-if="station === 'batch' && batching.inSpace"
+        class="chip flat"
+        data-test="from-above"
+        @click="batching.inSpace = null"
+      >
+        Beds from above
+      </button>
       <div v-if="project.job" class="job" role="status" data-test="job">
         <span class="phrase">{{ project.job.phrase }}</span>
         <v-progress-linear :model-value="project.job.fraction * 100" color="primary" height="4" />
@@ -200,6 +230,11 @@ const stale = computed(() => project.build !== null && !project.upToDate)
 .job.failed {
   border-color: var(--vermilion);
   color: var(--vermilion);
+}
+.flat {
+  position: absolute;
+  right: 12px;
+  top: 10px;
 }
 .hint {
   position: absolute;

@@ -2,6 +2,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import type { Parting, Vec3 } from '@/api/client'
+import type { OnBatch } from '@/view3d/bodies'
 import type { LiveSection } from '@/view3d/section'
 
 export interface DraftPlane {
@@ -80,6 +81,8 @@ export const useLooking = defineStore('looking', () => {
   const opened = shallowRef<{ joint: string; degrees: number } | null>(null)
   /** the support columns of the piece on the bed, by the name of their mesh */
   const columns = ref<string | null>(null)
+  /** what lies on the batch that is looked at in space */
+  const onBatch = shallowRef<OnBatch | null>(null)
   const page = ref<DividePage>('partings')
   /** the chosen parting as it would be while something of it is dragged */
   const shape = shallowRef<Parting | null>(null)
@@ -163,6 +166,7 @@ export const useLooking = defineStore('looking', () => {
     cutListOpen,
     opened,
     columns,
+    onBatch,
     page,
     shape,
     drawing,

@@ -207,12 +207,15 @@ export const useProject = defineStore('project', () => {
   }
 
   const exporting = shallowRef<JobView | null>(null)
+  const exportWish = shallowRef<Schemas['ExportWish']>({ pieces: 'stl', model: true, faces: true })
   async function exportPieces(): Promise<void> {
     const now = revision.value
     if (!now || exporting.value) return
     try {
       const params = { path: { project_id: now.project_id } }
-      exporting.value = got<JobView>(await api.POST('/api/projects/{project_id}/exports', { params }))
+      exporting.value = got<JobView>(
+        await api.POST('/api/projects/{project_id}/exports', { params, body: exportWish.value }),
+      )
       const name = await finished(exporting.value)
       const link = document.createElement('a')
       link.href = `/api/projects/${now.project_id}/exports/${name}`
@@ -245,6 +248,7 @@ export const useProject = defineStore('project', () => {
     joints,
     findings,
     exporting,
+    exportWish,
     survey,
     lookClosely,
     measureWalls,

@@ -2,7 +2,8 @@
 import { nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, got, type PieceView, type Schemas } from '@/api/client'
 import { noted } from '@/api/notes'
-import { cm3, overBy, mm, pigment, size } from '@/api/format'
+import { cm3, duration, overBy, mm, pigment, size } from '@/api/format'
+import { useBatching } from '@/stores/batching'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import { useWorkshop } from '@/stores/workshop'
@@ -47,6 +48,14 @@ function lackOf(name: string): string {
   if (found.length_mm !== null && found.length_mm !== undefined)
     return found.length_mm ? `${mm(found.length_mm)} mm to buy` : 'all in the drawer'
   return found.count ? `${found.count} to buy` : 'all in the drawer'
+}
+
+const batching = useBatching()
+/** mass, time and batch of a piece, once all is laid out */
+function takes(number: number): string {
+  const one = batching.tookOf.get(number)!
+  const where = one.batches.length ? `, batch ${one.batches.join(', ')}` : ''
+  return `${Math.round(one.took.mass_g)} g, about ${duration(one.took.minutes)}${where}`
 }
 
 const over = (piece: PieceView): string => {
@@ -99,6 +108,9 @@ const over = (piece: PieceView): string => {
             </button>
           </span>
           <small>{{ size(piece.size_mm) }}</small>
+          <small v-if="batching.tookOf.get(piece.number)" data-test="piece-takes">
+            {{ takes(piece.number) }}
+          </small>
         </span>
         <span :class="piece.fits ? 'good' : 'bad'" class="fit">{{ piece.fits ? 'fits' : over(piece) }}</span>
       </li>

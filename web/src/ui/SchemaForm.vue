@@ -48,6 +48,8 @@ const UNITS: Record<string, string> = {
   s: 's',
   watts: 'W',
   mpa: 'N/mm²',
+  hours: 'h',
+  hour: 'h',
 }
 const unit = (name: string) => (name.endsWith('mm_s') ? 'mm/s' : (UNITS[name.split('_').at(-1)!] ?? ''))
 const inner = (field: Field) => field.anyOf?.find((f) => f.type !== 'null') ?? field

@@ -47,6 +47,8 @@ const { path } = drawing
 const brush = useBrush(stage)
 const { dabs } = brush
 
+/** the room of the printer whose bed is drawn */
+const room = computed(() => looking.onBatch?.room ?? (project.room as [number, number, number]))
 const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
 const specs = computed(() => {
   const all = project.drawn ? bodiesFor(props.station, project.drawn, looking) : []
@@ -98,8 +100,7 @@ async function show(refit: boolean): Promise<void> {
 }
 
 function showBed(): void {
-  const r = project.room as [number, number, number]
-  stage.value?.showBed(onBed(props.station) || props.station === 'model' ? r : null)
+  stage.value?.showBed(onBed(props.station) || props.station === 'model' ? room.value : null)
 }
 
 function showPlanes(): void {
@@ -136,7 +137,7 @@ function fit(name: ViewName = view.value ?? 'corner'): void {
   if (!now) return
   const extent = now.extent()
   if (onBed(props.station) || props.station === 'model') {
-    const [x, y, z] = project.room as [number, number, number]
+    const [x, y, z] = room.value
     // a small model on a tall printer is still seen well: of the height only what it needs
     const tall = Math.min(z, 1.15 * extent.max.z)
     extent.union(new Box3(new Vector3(-x / 2, -y / 2, 0), new Vector3(x / 2, y / 2, tall)))
@@ -172,7 +173,7 @@ function overlay(): void {
 /** The figures on the dimension lines; none where no lines are drawn. */
 const sizes = computed<readonly number[]>(() => {
   if (props.station === 'model') return project.build?.model?.size_mm ?? []
-  if (!onBed(props.station)) return []
+  if (!onBed(props.station) || looking.onBatch) return []
   return project.pieces.find((p) => p.number === specs.value[0]?.number)?.rest.size_mm ?? []
 })
 
@@ -252,7 +253,7 @@ watch(
   () => project.build && spreads.value && stage.value?.move(spreadOf(project.build, looking.spread)),
 )
 watch([planes, modelBox], showPlanes)
-watch(() => project.room, showBed)
+watch(room, showBed)
 watch(
   () => props.station,
   () => void show(true),

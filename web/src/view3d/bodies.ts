@@ -1,10 +1,16 @@
 /** Which bodies stand where, for the station that is open. */
 import { Matrix4, Vector3 } from 'three'
-import type { BuildView, PieceView } from '@/api/client'
+import type { BuildView, PieceView, Schemas } from '@/api/client'
 import { pigment } from '@/api/format'
 import type { StationId } from '@/router'
 import type { DividePage } from '@/stores/looking'
 import type { BodySpec } from './stage'
+
+/** The bodies on a bed, and the room of its printer. */
+export interface OnBatch {
+  bodies: readonly BodySpec[]
+  room: [number, number, number]
+}
 
 export interface Looked {
   otherMesh: string | null
@@ -17,11 +23,27 @@ export interface Looked {
   columns: string | null
   opened: { joint: string; degrees: number } | null
   page: DividePage
+  /** what lies on the batch that is looked at */
+  onBatch: OnBatch | null
 }
 
 export const onBed = (station: StationId) => station === 'orient' || station === 'batch'
 
-export function bodiesFor(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
+/** The bodies of a batch where they lie on its bed. */
+export const batchBodies = (things: readonly Schemas['LaidView'][], chosen: string | null): BodySpec[] =>
+  things.flatMap((thing) =>
+    thing.bodies.map((body, k) => ({
+      id: `${thing.key} ${k}`,
+      number: body.number ?? null,
+      mesh: body.mesh,
+      colour: body.number ? pigment(body.number) : LOOSE_COLOUR,
+      solidity: 1,
+      chosen: thing.key === chosen,
+      matrix: rowMajor(body.matrix),
+    })),
+  )
+
+export function bodiesFor(station: StationId, build: BuildView, looked: Looked): readonly BodySpec[] {
   const bodies = plainBodies(station, build, looked)
   if (!looked.seeThrough && !looked.walls) return bodies
   // what lies inside the pieces stays as it is, so that it is seen through them
@@ -30,7 +52,7 @@ export function bodiesFor(station: StationId, build: BuildView, looked: Looked):
   )
 }
 
-function plainBodies(station: StationId, build: BuildView, looked: Looked): BodySpec[] {
+function plainBodies(station: StationId, build: BuildView, looked: Looked): readonly BodySpec[] {
   const model = build.model
   if (!model) return []
   if (station === 'model' || build.state !== 'whole')
@@ -46,6 +68,7 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): Body
       },
     ]
   const pieces = build.pieces ?? []
+  if (station === 'batch' && looked.onBatch) return looked.onBatch.bodies
   if (onBed(station)) {
     const piece = pieces.find((p) => p.number === looked.piece) ?? pieces[0]
     if (!piece) return []

@@ -61,28 +61,3 @@ onBeforeUnmount(() => {
     <FindingList :findings="findings" />
   </div>
 </template>
-
-<style scoped>
-.pages {
-  display: flex;
-  border-bottom: 1px solid var(--line);
-  padding: 0 10px;
-}
-.pages button {
-  background: none;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  padding: 7px 7px 5px;
-  color: var(--ink-soft);
-  cursor: pointer;
-}
-.pages button[aria-selected='true'] {
-  color: var(--ink);
-  border-color: var(--cedar);
-  font-weight: 600;
-}
-.pages small {
-  color: var(--ink-soft);
-  font-weight: 400;
-}
-</style>

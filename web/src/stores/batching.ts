@@ -1,0 +1,165 @@
+/** The layout of all that is printed: asked for when the plan changes, changed by hand, looked at. */
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { api, got, type JobView, type Plan, type Schemas } from '@/api/client'
+import { finished } from '@/api/jobs'
+import { useProject } from './project'
+
+export type Batches = Schemas['BatchesView']
+export type Batch = Schemas['BatchView']
+export type Thing = Schemas['LaidView']
+export type Took = Schemas['TookView']
+export type Batching = Required<Schemas['Batching']>
+export type BatchPage = 'beds' | 'estimates' | 'files'
+
+/** Where a thing is wanted, until the layout with it is there. */
+export interface Wanted {
+  key: string
+  bed: number
+  x: number
+  y: number
+  turn: number
+}
+
+export const useBatching = defineStore('batching', () => {
+  const project = useProject()
+  const page = ref<BatchPage>('beds')
+  const busy = ref(false)
+  const job = ref('')
+  const known = shallowRef<{ project: string; revision: number; name: string; batches: Batches } | null>(null)
+  const wanted = shallowRef<Wanted | null>(null)
+  /** the key of the thing that is chosen */
+  const chosen = ref<string | null>(null)
+  /** the number of the batch that is looked at in space */
+  const inSpace = ref<number | null>(null)
+
+  const batches = computed(() =>
+    known.value?.project === project.revision?.project_id ? (known.value?.batches ?? null) : null,
+  )
+  /** whether what is shown is of an older plan */
+  const old = computed(() => batches.value !== null && known.value?.revision !== project.revision?.revision)
+  const wish = computed(() => (project.plan?.batching ?? null) as Batching | null)
+  const thing = computed(() => {
+    for (const batch of batches.value?.batches ?? [])
+      for (const one of batch.things) if (one.key === chosen.value) return { batch, thing: one }
+    return null
+  })
+  /** what each piece takes, by its number */
+  const tookOf = computed(() => {
+    const out = new Map<number, Schemas['PieceTook']>()
+    for (const one of batches.value?.each ?? []) for (const n of one.pieces) out.set(n, one)
+    return out
+  })
+
+  async function lay(): Promise<void> {
+    const now = project.revision
+    if (!now || busy.value || !project.plan?.model) return
+    busy.value = true
+    try {
+      const params = { path: { project_id: now.project_id } }
+      const sent = got<JobView>(await api.POST('/api/projects/{project_id}/batches', { params }))
+      job.value = sent.id
+      const name = await finished(sent)
+      const found = got<Batches>(await api.GET('/api/batches/{name}', { params: { path: { name } } }))
+      known.value = { project: now.project_id, revision: now.revision, name, batches: found }
+      if (!found.batches.some((b) => b.number === inSpace.value)) inSpace.value = null
+    } catch (error) {
+      await project.refused(error)
+    } finally {
+      wanted.value = null
+      busy.value = false
+      job.value = ''
+    }
+  }
+  async function stop(): Promise<void> {
+    if (job.value) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value } } })
+  }
+
+  function edit(label: string, change: Partial<Batching>): Promise<boolean> {
+    return project.edit(label, (plan: Plan) => {
+      plan.batching = { ...plan.batching, ...change } as Plan['batching']
+    })
+  }
+
+  /** Move a thing to a bed of its group, and there to a place; without one a free place is found. An overlap is refused. */
+  async function move(
+    key: string,
+    bed: number,
+    at: { x: number; y: number } | null,
+    turn: number,
+  ): Promise<void> {
+    const now = known.value
+    const own = wish.value
+    if (!now || !own || busy.value || old.value) return
+    wanted.value = at && { key, bed, x: at.x, y: at.y, turn }
+    try {
+      const params = { path: { project_id: now.project, name: now.name } }
+      const body = { key, bed, x_mm: at?.x ?? null, y_mm: at?.y ?? null, turn_deg: turn }
+      const { laid } = got<Schemas['Moved']>(
+        await api.POST('/api/projects/{project_id}/batches/{name}/move', { params, body }),
+      )
+      const name = thing.value?.thing.name ?? 'a thing'
+      if (!(await edit(`Moved ${name} on the beds`.slice(0, 120), { laid: { ...own.laid, ...laid } })))
+        wanted.value = null
+    } catch (error) {
+      wanted.value = null
+      await project.refused(error)
+    }
+  }
+
+  /** Hold a thing where it lies, or let it go. */
+  async function pin(key: string, on: boolean): Promise<void> {
+    const found = thing.value
+    const own = wish.value
+    if (!found || !own) return
+    const { x_mm, y_mm, turn_deg } = found.thing
+    const here = { bed: found.batch.bed, x_mm, y_mm, turn_deg, pinned: true }
+    const laid = { ...without(own.laid, key), ...(on ? { [key]: here } : {}) }
+    await edit(`${on ? 'Pinned' : 'Unpinned'} ${found.thing.name}`.slice(0, 120), { laid })
+  }
+
+  /** Lay all that is not pinned out anew. */
+  async function layAnew(): Promise<void> {
+    const own = wish.value
+    if (!own) return
+    const pinned = Object.entries(own.laid ?? {}).filter(([, one]) => one.pinned !== false)
+    if (pinned.length !== Object.keys(own.laid ?? {}).length)
+      await edit('Laid the batches out anew', { laid: Object.fromEntries(pinned) })
+    else await lay()
+  }
+
+  /** So many of a piece, or so many more than needed of a kind of loose part (which counts from 1, too). */
+  async function setCopies(key: string, many: number, name: string): Promise<void> {
+    const own = wish.value
+    if (!own) return
+    const copies = { ...without(own.copies, key), ...(many > 1 ? { [key]: many } : {}) }
+    await edit(`Copies of ${name}`.slice(0, 120), { copies })
+  }
+
+  return {
+    page,
+    busy,
+    batches,
+    old,
+    wish,
+    wanted,
+    chosen,
+    inSpace,
+    thing,
+    tookOf,
+    lay,
+    stop,
+    edit,
+    move,
+    pin,
+    layAnew,
+    setCopies,
+  }
+})
+
+function without<T>(all: Record<string, T> | undefined, key: string): Record<string, T> {
+  return Object.fromEntries(Object.entries(all ?? {}).filter(([k]) => k !== key))
+}
+
+/** The thing a copy is of. */
+export const kindOf = (key: string): string => key.split(' #')[0]!

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+/** Bars, one a label, in the colours of the house. */
+import { BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js'
+import { computed } from 'vue'
+import { Bar } from 'vue-chartjs'
+
+Chart.register(BarElement, CategoryScale, LinearScale, Tooltip)
+Chart.defaults.font.family = "'Hanken Grotesk', sans-serif"
+Chart.defaults.color = '#6d6258'
+
+const props = defineProps<{
+  title: string
+  unit: string
+  labels: string[]
+  values: number[]
+  colours: string[]
+}>()
+const data = computed(() => ({
+  labels: props.labels,
+  datasets: [
+    {
+      data: props.values,
+      backgroundColor: props.colours,
+      borderColor: '#2b2521',
+      borderWidth: 1,
+      maxBarThickness: 16,
+    },
+  ],
+}))
+const options = computed(() => ({
+  indexAxis: 'y' as const,
+  animation: false as const,
+  maintainAspectRatio: false,
+  scales: {
+    x: { beginAtZero: true, grid: { color: '#d9cfbd' }, title: { display: true, text: props.unit } },
+    y: { grid: { display: false } },
+  },
+  plugins: { legend: { display: false } },
+}))
+const told = computed(() =>
+  props.labels.map((l, k) => `${l}: ${props.values[k]!.toFixed(1)} ${props.unit}`).join('; '),
+)
+</script>
+
+<template>
+  <figure>
+    <figcaption>{{ title }}</figcaption>
+    <div :style="{ height: `${56 + labels.length * 22}px` }">
+      <Bar :data="data" :options="options" :aria-label="`${title}. ${told}`" role="img" />
+    </div>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 0;
+  min-width: 0;
+}
+figcaption {
+  font-weight: 600;
+  margin-bottom: 4px;
+}
+</style>
