@@ -21,7 +21,7 @@ from hinoki.core.printables import estimated, things
 
 ORIENT_SCHEMA = "hinoki-orient/1"
 _DOWN = np.array([0.0, 0.0, -1.0])
-_DRAWN = {"support_mesh", "overhang_mesh", "contact_mesh"}
+_DRAWN = {"support_mesh", "overhang_mesh", "contact"}
 _Bed = Callable[[str], tuple[float, float, float]]
 _Given = Callable[[argparse.Namespace], tuple[Plan, bytes, object]]
 

@@ -111,8 +111,9 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
     turn = np.radians(angles)
     x = np.cos(turn)[:, None] * hull[:, 0] - np.sin(turn)[:, None] * hull[:, 1]
     y = np.sin(turn)[:, None] * hull[:, 0] + np.cos(turn)[:, None] * hull[:, 1]
-    good = (np.ptp(x, axis=1) <= room[0] + SLACK_MM) & (np.ptp(y, axis=1) <= room[1] + SLACK_MM)
-    return float(angles[int(np.argmax(good))]) if good.any() else None
+    spare = np.minimum(room[0] - np.ptp(x, axis=1), room[1] - np.ptp(y, axis=1))
+    best = int(np.argmax(spare))
+    return float(angles[best]) if spare[best] >= -SLACK_MM else None
 
 
 def circle_around(footprint: Points) -> tuple[Points, float]:

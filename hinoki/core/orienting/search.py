@@ -99,7 +99,20 @@ def search(
     for k, (down, what) in enumerate(chosen):
         tell(0.3 + 0.65 * k / len(chosen), f"Measuring {k + 1} of {len(chosen)}")
         found.append(measured(solid, surface, printer, down, what, attitude))
-    return ranked(found, weights)
+    return ranked(_different(found), weights)
+
+
+def _different(found: Sequence[Candidate]) -> list[Candidate]:
+    """The first of those that are as good as the same: a round piece lies on each of its sides alike."""
+    kept: dict[tuple[object, ...], Candidate] = {}
+    for one in found:
+        size = np.sort(one.rest.size_mm[:2]).round(0).tolist()
+        touch = (one.support.touch_mm2 / 20).round(0).tolist()
+        figures = (one.rest.contact_mm2, one.support.volume_mm3)
+        rough = [round(math.log(max(v, 1.0)) * 25) for v in figures]
+        same = (one.rest.what, *size, round(float(one.rest.size_mm[2]), 1), *rough, *touch, round(one.strength, 2))
+        kept.setdefault(same, one)
+    return list(kept.values())
 
 
 def ranked(found: Sequence[Candidate], weights: Weights) -> list[Candidate]:

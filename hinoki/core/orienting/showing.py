@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 
 import numpy as np
+import shapely
 from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache, key_of
@@ -17,8 +18,10 @@ from hinoki.core.orienting.search import Candidate
 from hinoki.core.orienting.support import Support
 from hinoki.core.orienting.surface import JOINT, MATING, SHOW
 from hinoki.core.orienting.walls import walls_of
+from hinoki.core.packing.item import rings
 from hinoki.core.plan import Plan
 from hinoki.core.showing import rest_view
+from hinoki.core.solid import as_multi
 from hinoki.core.view import RestView, Vec3
 
 SHOWN = 4
@@ -60,7 +63,7 @@ class CandidateView(BaseModel):
     penalty: float
     support_mesh: str = Field("", description="name of the display mesh of its support columns, as they stand on the bed")
     overhang_mesh: str = Field("", description="the same of what hangs over")
-    contact_mesh: str = Field("", description="the same of what touches the bed")
+    contact: list[list[tuple[float, float]]] = Field([], description="outlines of what touches the bed, on the bed")
 
 
 class MateView(BaseModel):
@@ -167,7 +170,7 @@ def notes_of(one: Candidate) -> list[str]:
 
 
 def _add_meshes(group: Group, key: str, one: Candidate, view: CandidateView, meshes: dict[str, Mesh]) -> None:
-    """The meshes of a candidate's columns, of what hangs over and of what touches the bed, all where they are on the bed."""
+    """The meshes of a candidate's columns and of what hangs over, and what touches the bed, all where they are on the bed."""
     matrix = one.rest.matrix
     if key in group.turned:  # from the piece back to the group it prints in
         matrix = composed(matrix, inverted(group.turned[key]))
@@ -178,13 +181,19 @@ def _add_meshes(group: Group, key: str, one: Candidate, view: CandidateView, mes
     parts = {
         "support_mesh": columns_mesh(one.support) if len(one.support.columns) else None,
         "overhang_mesh": _faces(mesh, points, (ups > hanging_from(group.printer.overhang_deg)) & ~low),
-        "contact_mesh": _faces(mesh, points, low),
     }
+    view.contact = _outlines(points[mesh.faces[low]])
     for field, part in parts.items():
         if part is not None and len(part.faces):
             name = key_of(field, group.made_by, group.printer, matrix.round(6).tolist())
             meshes[name] = part
             setattr(view, field, name)
+
+
+def _outlines(corners: np.ndarray) -> list[list[tuple[float, float]]]:
+    """Outlines and holes of triangles (n, 3, 3) seen from above."""
+    shape = as_multi(shapely.union_all(shapely.polygons(corners[:, :, :2])).simplify(0.05), 0.01)
+    return [ring for part in rings(shape) for ring in part]
 
 
 def _faces(mesh: Mesh, points: np.ndarray, wanted: np.ndarray) -> Mesh | None:

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
+from scipy import ndimage
 
 from hinoki.core.mesh import Points
 from hinoki.core.orienting.quick import hanging_from
@@ -14,6 +15,8 @@ from hinoki.core.orienting.walls import Walls, walls_of
 LEAST_GAP_MM = 0.2
 BRIDGE_MM = 10.0
 """a level roof between two walls prints without support up to this width (common practice: short bridges do)"""
+LEDGE_MM = 1.5
+"""a ledge no wider than this along a wall holds itself (common practice: threads are never printed with support)"""
 LEVEL = 0.995
 
 
@@ -61,6 +64,7 @@ def _columns(surface: Surface, walls: Walls, ups: Points, limit: float, bridge: 
         level[level] = ups[face[level]] > LEVEL
         if level.any():
             held &= ~_bridged(level.reshape(shape), top.reshape(shape), walls, shape, step, bridge).ravel()
+        held = _wide_enough(held.reshape(shape), step).ravel()
         if not held.any():
             continue
         found.volume_mm3 += cell * float(gap[held].sum())
@@ -74,6 +78,13 @@ def _columns(surface: Surface, walls: Walls, ups: Points, limit: float, bridge: 
     if columns:
         found.columns = np.concatenate(columns)
     return found
+
+
+def _wide_enough(held: np.ndarray, step: float) -> np.ndarray:
+    """Hanging regions without those that are a narrow ledge everywhere, such as the ridges of an upright thread."""
+    cells = max(2, math.ceil(LEDGE_MM / step - 1e-9) + 1)
+    core = ndimage.binary_opening(held, np.ones((cells, cells)))
+    return np.asarray(ndimage.binary_propagation(core, mask=held))
 
 
 def _bridged(level: np.ndarray, top: Points, walls: Walls, shape: tuple[int, int], step: float, bridge: float) -> np.ndarray:

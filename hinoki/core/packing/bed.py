@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 from functools import lru_cache
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -12,6 +13,7 @@ from hinoki.core.mesh import Points
 from hinoki.core.packing.item import Item, Placement, turned
 from hinoki.core.printers import KeptFree, Printer
 
+Rule = Literal["front", "corner"]
 CELL_MM = 1.5
 HAIR_MM = 1e-5
 ALIKE = 1e-3
@@ -107,25 +109,28 @@ class Bed:
         self._waves = None
         self._taken = self.taken | _covered(outline.buffer(self.gap_mm, quad_segs=4), self.origin, self.shape, inside=False)
 
-    def free_for(self, item: Item, turns: Points) -> tuple[float, float, float] | None:
-        """The place nearest to the front left corner at which an item can lie, over all `turns` (degrees): x, y, turn."""
+    def free_for(self, item: Item, turns: Points, rule: Rule = "front") -> tuple[float, float, float] | None:
+        """The best free place of an item over all `turns` (degrees): x, y, turn. `front`: where it reaches least far back,
+        then leftmost; `corner`: where the middle of its area is nearest to the front left corner."""
         if item.height_mm > self.surface.height_mm + 1e-6 or self.surface.room.is_empty:
             return None
         if item.area_mm2 > self.free_mm2 + CELL_MM**2:
             return None
         best: tuple[float, float, float, float] | None = None
         for turn, outline in _ways(item, tuple(float(t) for t in turns)):
-            found = self._first(outline)
+            found = self._first(outline, rule)
             if found is None:
                 continue
-            x, y, depth = found
-            rank = round(depth, 3), round(x + y, 3), float(turn)
+            x, y = found
+            middle = outline.centroid
+            far = y + outline.bounds[3] if rule == "front" else x + middle.x + y + middle.y
+            rank = round(far, 3), round(x + y, 3), float(turn)
             if best is None or rank < (best[0], round(best[1] + best[2], 3), best[3]):
                 best = rank[0], x, y, float(turn)
         return None if best is None else (best[1], best[2], best[3])
 
-    def _first(self, outline: MultiPolygon) -> tuple[float, float, float] | None:
-        """The free place of an outline that reaches least far back, its middle, and how far it then reaches."""
+    def _first(self, outline: MultiPolygon, rule: Rule) -> tuple[float, float] | None:
+        """The first free place of an outline by a rule, its middle."""
         x0, y0, x1, y1 = outline.bounds
         wide, deep = x1 - x0, y1 - y0
         nx, ny = self.shape
@@ -136,11 +141,12 @@ class Bed:
         free = np.argwhere(self._hits(stamp) < FREE)
         if not len(free):
             return self._exact(outline)
-        order = np.lexsort((free[:, 0], free[:, 1]))
+        far = free[:, 1] if rule == "front" else free.sum(axis=1)
+        order = np.lexsort((free[:, 0], far))
         i, j = free[order[0]]
         x = self.origin[0] + i * CELL_MM - x0
         y = self.origin[1] + j * CELL_MM - y0
-        return float(x), float(y), float(y + y1)
+        return float(x), float(y)
 
     @property
     def free_mm2(self) -> float:
@@ -157,7 +163,7 @@ class Bed:
         a, b = stamp.shape
         return np.asarray(sums[a - 1 : nx, b - 1 : ny])
 
-    def _exact(self, outline: MultiPolygon) -> tuple[float, float, float] | None:
+    def _exact(self, outline: MultiPolygon) -> tuple[float, float] | None:
         """On an empty bed an outline that fits to a hair lies in the middle."""
         if self.placed:
             return None
@@ -166,7 +172,7 @@ class Bed:
         there = shapely.transform(outline, lambda p: p + np.array(middle))
         if not shapely.covers(self.surface.room.buffer(1e-6), there):
             return None
-        return middle[0], middle[1], middle[1] + outline.bounds[3]
+        return middle
 
 
 @lru_cache(maxsize=4096)

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 import numpy as np
 import shapely
 
-from hinoki.core.packing.bed import Bed, Surface
+from hinoki.core.packing.bed import Bed, Rule, Surface
 from hinoki.core.packing.boxes import boxed
 from hinoki.core.packing.item import Item, Placement
 from hinoki.core.progress import Tell, quiet
@@ -22,7 +22,11 @@ EVENED = 6
 """times the longest bed is made shorter to even the beds out"""
 Order = Callable[[Item], tuple[float, ...]]
 BY_HEIGHT: Order = lambda i: (-round(i.height_mm / 20), -i.area_mm2)  # noqa: E731
-ORDERS: tuple[Order, ...] = (lambda i: (-i.area_mm2,), lambda i: (-i.longest_mm, -i.area_mm2), BY_HEIGHT)
+BY_AREA: Order = lambda i: (-i.area_mm2,)  # noqa: E731
+BY_LENGTH: Order = lambda i: (-i.longest_mm, -i.area_mm2)  # noqa: E731
+TRIES: tuple[tuple[Order, Rule], ...] = (
+    (BY_AREA, "front"), (BY_AREA, "corner"), (BY_LENGTH, "front"), (BY_LENGTH, "corner"), (BY_HEIGHT, "front"),
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -87,8 +91,9 @@ def pack(
     clock: Callable[[], float] = time.monotonic,
     seconds: float = SECONDS,
 ) -> Packed:
-    """As few beds as can be found. Several orders are tried: by area, by length, by height, tall with tall; and, for boxes,
-    a library's (rectpack); the one with the fewest beds counts, of equals the first. `pinned` placements stay as they are.
+    """As few beds as can be found. Several orders are tried: by area, by length, by height, tall with tall, each thing as far
+    in front or in the corner as it can lie; and, for boxes, a library's (rectpack); the one with the fewest beds counts, of
+    equals the first. `pinned` placements stay as they are.
 
     Where beds should be even, those of the fewest are then filled again, none longer than a limit that is drawn closer.
     When `seconds` are over, the best so far is given, and `cut_short` says so; `tell` may raise Cancelled.
@@ -99,16 +104,16 @@ def pack(
 
 
 def _fewest(search: _Search, rules: Rules) -> Packed:
-    orders = (BY_HEIGHT,) if rules.tall_together else ORDERS
+    tries = ((BY_HEIGHT, "front"), (BY_HEIGHT, "corner")) if rules.tall_together else TRIES
     area = sum(i.area_mm2 for i in search.items)
     least = math.ceil(area / max(1e-9, search.surface.room.area) - 1e-9)
     best: Packed | None = None
-    for k, order in enumerate(orders):
-        search.tell(k / (len(orders) + 1), f"Laying out, try {k + 1}")
+    for k, (order, rule) in enumerate(tries):
+        search.tell(k / (len(tries) + 1), f"Laying out, try {k + 1}")
         if best is not None and search.late:
             best.cut_short = True
             break
-        found = _in_order(search, order, rules)
+        found = _in_order(search, order, rules, rule)
         if best is None or (found.rank < best.rank and not found.cut_short):
             best = found
         if best.cut_short or (not found.left_over and len(found.beds) <= least):
@@ -175,26 +180,26 @@ def _with_pins(search: _Search, rules: Rules) -> Packed:
     return found
 
 
-def _in_order(search: _Search, order: Order, rules: Rules) -> Packed:
+def _in_order(search: _Search, order: Order, rules: Rules, rule: Rule) -> Packed:
     found = _with_pins(search, rules)
     waiting = [i for i in sorted(search.items, key=lambda i: (*order(i), i.name)) if i.name not in search.pinned]
     for k, item in enumerate(waiting):
         search.tell(k / len(waiting), f"Laying out {k + 1} of {len(waiting)}")
         if search.late:
             return _in_haste(search, found, waiting[k:], rules)
-        if not _lay(item, search, found, rules):
+        if not _lay(item, search, found, rules, rule):
             found.left_over.append(item)
     return found
 
 
-def _lay(item: Item, search: _Search, found: Packed, rules: Rules) -> bool:
+def _lay(item: Item, search: _Search, found: Packed, rules: Rules, rule: Rule) -> bool:
     """On the first bed that has room for an item, or on a fresh one; whether it fits at all."""
     for number in itertools.count():
         fresh = number >= len(found.beds)
         bed = Bed(search.surface, rules.gap_mm) if fresh else found.beds[number]
         most = rules.most_minutes
         full = most is not None and bool(bed.placed) and bed.minutes_with(item) > most
-        place = None if full else bed.free_for(item, rules.turns)
+        place = None if full else bed.free_for(item, rules.turns, rule)
         if place is not None:
             if fresh:
                 found.beds.append(bed)

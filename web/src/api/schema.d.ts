@@ -1981,11 +1981,14 @@ export interface components {
              */
             closed_mm3: number;
             /**
-             * Contact Mesh
-             * @description the same of what touches the bed
-             * @default
+             * Contact
+             * @description outlines of what touches the bed, on the bed
+             * @default []
              */
-            contact_mesh: string;
+            contact: [
+                number,
+                number
+            ][][];
             /**
              * Loose
              * @description height as a multiple of the width of its contact; above 5 it may come loose

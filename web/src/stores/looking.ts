@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import type { Parting, Vec3 } from '@/api/client'
-import type { OnBatch } from '@/view3d/bodies'
+import type { OnBatch, Printing } from '@/view3d/bodies'
 import type { LiveSection } from '@/view3d/section'
 
 export interface DraftPlane {
@@ -79,8 +79,8 @@ export const useLooking = defineStore('looking', () => {
   const cutListOpen = ref(true)
   /** a hinge whose door is shown open, and by how much */
   const opened = shallowRef<{ joint: string; degrees: number } | null>(null)
-  /** the support columns of the piece on the bed, by the name of their mesh */
-  const columns = ref<string | null>(null)
+  /** what is drawn of how the piece on the bed prints, by the names of the meshes */
+  const printing = shallowRef<Printing | null>(null)
   /** what lies on the batch that is looked at in space */
   const onBatch = shallowRef<OnBatch | null>(null)
   const page = ref<DividePage>('partings')
@@ -109,7 +109,7 @@ export const useLooking = defineStore('looking', () => {
   function forget(): void {
     piece.value = parting.value = face.value = step.value = draft.value = live.value = null
     spread.value = 0
-    opened.value = columns.value = null
+    opened.value = printing.value = null
     plain()
   }
 
@@ -165,7 +165,7 @@ export const useLooking = defineStore('looking', () => {
     live,
     cutListOpen,
     opened,
-    columns,
+    printing,
     onBatch,
     page,
     shape,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is drawn over the view in screen positions: leads of balloons, dimension lines, measures, drawn lines, brush, arrow. */
 import type { Balloon } from './balloons'
-import type { Dimension, ScreenLine } from './overlay'
+import type { Dimension, ScreenLine, Tick } from './overlay'
 
 defineProps<{
   width: number
@@ -12,6 +12,7 @@ defineProps<{
   path: readonly { x: number; y: number }[]
   dabs: readonly { x: number; y: number; r: number }[]
   arrow: ScreenLine | null
+  ticks: readonly Tick[]
 }>()
 </script>
 
@@ -45,6 +46,11 @@ defineProps<{
         marker-end="url(#tip)"
       />
       <text :x="(d.x1 + d.x2) / 2" :y="(d.y1 + d.y2) / 2" :class="{ over: d.over }">{{ d.text }}</text>
+    </g>
+    <g v-if="ticks.length" stroke="#8a7350" data-test="height-scale">
+      <line :x1="ticks[0]!.x1" :y1="ticks[0]!.y1" :x2="ticks.at(-1)!.x1" :y2="ticks.at(-1)!.y1" />
+      <line v-for="t in ticks" :key="t.z" :x1="t.x1" :y1="t.y1" :x2="t.x2" :y2="t.y2" />
+      <text v-for="t in ticks" :key="`at${t.z}`" :x="t.x2 - 4" :y="t.y2 + 4" class="tick">{{ t.text }}</text>
     </g>
     <line
       v-if="measure"
@@ -102,5 +108,11 @@ defineProps<{
 .over .dab {
   fill: var(--cedar);
   opacity: 0.25;
+}
+.over text.tick {
+  text-anchor: end;
+  stroke: none;
+  fill: #8a7350;
+  font-size: 11px;
 }
 </style>

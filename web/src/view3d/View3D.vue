@@ -8,7 +8,16 @@ import { balloonsFor, type Anchor, type Balloon } from './balloons'
 import { bodiesFor, onBed, spreadOf } from './bodies'
 import LookBar from './LookBar.vue'
 import OverLines from './OverLines.vue'
-import { dimensionLines, handleAt, middleOf, stepArrow, type Dimension, type ScreenLine } from './overlay'
+import {
+  dimensionLines,
+  handleAt,
+  heightScale,
+  middleOf,
+  stepArrow,
+  type Dimension,
+  type ScreenLine,
+  type Tick,
+} from './overlay'
 import { frameOf, planeOfFlat, triple, vec, type Plane } from './plane'
 import PlaneHandle, { type HandlePlace } from './PlaneHandle.vue'
 import { quadOf, Stage, type ViewName } from './stage'
@@ -18,6 +27,7 @@ import { useCutAway } from './useCutAway'
 import { useDivideView } from './useDivideView'
 import { useDrawing } from './useDrawing'
 import { useMeasuring } from './useMeasuring'
+import { usePrinting } from './usePrinting'
 
 const props = defineProps<{ station: StationId }>()
 const emit = defineEmits<{ planeMoved: [id: string, moved: number] }>()
@@ -34,6 +44,7 @@ const problem = ref('')
 const handle = shallowRef<HandlePlace | null>(null)
 const dimensions = shallowRef<Dimension[]>([])
 const arrow = shallowRef<ScreenLine | null>(null)
+const scale = shallowRef<Tick[]>([])
 
 const modelBox = computed(() => {
   const model = project.build?.model
@@ -164,6 +175,7 @@ function overlay(): void {
   const plane = draggable.value ? planes.value[0] : undefined
   handle.value = plane ? handleAt(now, plane, quadOf(plane, planeBox())[1]) : null
   arrow.value = props.station === 'assemble' ? stepArrow(now, project.build, looking.step, specs.value) : null
+  scale.value = props.station === 'orient' ? heightScale(now, room.value, sizes.value[2] ?? 0) : []
   measuring.place(now)
   divide.place(now)
   drawing.place(now)
@@ -213,6 +225,7 @@ const measuring = useMeasuring(
 )
 const { line: measure, picked } = measuring
 useCutAway(stage, () => specs.value)
+usePrinting(stage, () => props.station)
 let watcher: ResizeObserver | null = null
 onMounted(() => {
   const made = new Stage(canvas.value!)
@@ -278,6 +291,7 @@ watch(
       :path="path"
       :dabs="dabs"
       :arrow="arrow"
+      :ticks="scale"
     />
     <button
       v-for="b in balloons"

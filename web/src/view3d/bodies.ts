@@ -12,6 +12,15 @@ export interface OnBatch {
   room: [number, number, number]
 }
 
+/** How a piece prints as it lies: meshes of its support and of what hangs over, the outlines of what touches the bed, and
+ * where, on the bed, space is shut in. */
+export interface Printing {
+  support: string
+  overhang: string
+  contact: readonly (readonly (readonly [number, number])[])[]
+  vents: readonly (readonly [number, number, number])[]
+}
+
 export interface Looked {
   otherMesh: string | null
   seeThrough: boolean
@@ -20,7 +29,7 @@ export interface Looked {
   step: number | null
   spread: number
   face: string | null
-  columns: string | null
+  printing: Printing | null
   opened: { joint: string; degrees: number } | null
   page: DividePage
   /** what lies on the batch that is looked at */
@@ -72,8 +81,8 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): read
   if (onBed(station)) {
     const piece = pieces.find((p) => p.number === looked.piece) ?? pieces[0]
     if (!piece) return []
-    const held = station === 'orient' && looked.columns ? [columnsBody(looked.columns)] : []
-    return [spec(piece, rowMajor(piece.rest.matrix), false), ...held]
+    const shown = station === 'orient' && looked.printing ? printingBodies(looked.printing) : []
+    return [spec(piece, rowMajor(piece.rest.matrix), false), ...shown]
   }
   if (station === 'assemble') return stepBodies(build, looked)
   const matrices = spreadOf(build, looked.spread)
@@ -87,16 +96,26 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): read
   return marking ? [...bodies.map((b) => ({ ...b, colour: '#d8c6a3' })), ...patches(build)] : bodies
 }
 
-/** Support under the piece on the bed. */
-const columnsBody = (mesh: string): BodySpec => ({
-  id: 'columns',
+/** Support under the piece on the bed, and what of it hangs over. */
+const printingBodies = ({ support, overhang }: Printing): BodySpec[] => [
+  ...(support ? [onPiece('columns', support, '#b9a98c', 0.55)] : []),
+  ...(overhang
+    ? [
+        { ...onPiece('overhang', overhang, OVERHANG_COLOUR, 1), patch: true },
+        { ...onPiece('overhang behind', overhang, OVERHANG_COLOUR, 0.16), patch: true, through: true },
+      ]
+    : []),
+]
+const onPiece = (id: string, mesh: string, colour: string, solidity: number): BodySpec => ({
+  id,
   number: null,
   mesh,
-  colour: '#b9a98c',
-  solidity: 0.55,
+  colour,
+  solidity,
   chosen: false,
   matrix: new Matrix4(),
 })
+const OVERHANG_COLOUR = '#b3321f'
 
 /** The door of a hinge that is shown open, turned about its axis. */
 function openDoor(build: BuildView, looked: Looked, matrices: Map<string, Matrix4>): void {

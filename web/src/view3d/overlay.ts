@@ -35,6 +35,25 @@ export function dimensionLines(now: Stage, sizes: readonly number[], room: reado
   })
 }
 
+/** A tick of the height scale; every fifth has a figure. */
+export interface Tick extends ScreenLine {
+  z: number
+  text: string
+}
+
+/** A scale of heights at the front left edge of the bed, a tick every 10 mm, up to a little over what is shown. */
+export function heightScale(now: Stage, room: readonly number[], height: number): Tick[] {
+  const [x, y] = [-room[0]! / 2, -room[1]! / 2]
+  const step = height > 400 ? 50 : 10
+  const count = Math.min(Math.ceil(height / step) + 1, Math.floor(room[2]! / step))
+  return Array.from({ length: count + 1 }, (_, k) => {
+    const z = k * step
+    const long = k % 5 === 0
+    const [p, q] = [now.project(new Vector3(x, y, z)), now.project(new Vector3(x - (long ? 9 : 5), y, z))]
+    return { x1: p.x, y1: p.y, x2: q.x, y2: q.y, z, text: long ? String(z) : '' }
+  })
+}
+
 /** Where the handle of a plane stands: at `corner` of its quad, along its normal. */
 export function handleAt(now: Stage, plane: Plane, corner: Vector3): HandlePlace | null {
   const a = now.project(corner)

@@ -45,6 +45,8 @@ export interface BodySpec {
   matrix: Matrix4
   /** lies on the surface of another body and is never picked */
   patch?: boolean
+  /** seen through what lies before it */
+  through?: boolean
   /** coloured by the thickness of its walls */
   walls?: boolean
 }
@@ -160,6 +162,8 @@ export class Stage {
       material.transparent = spec.solidity < 1
       material.opacity = spec.solidity
       material.depthWrite = spec.solidity > 0.5
+      material.depthTest = !spec.through
+      mesh.renderOrder = spec.through ? 4 : 0
       // bodies lie a hair behind the lines on them, and patches a hair before them
       material.polygonOffset = true
       material.polygonOffsetFactor = material.polygonOffsetUnits = spec.patch ? -1 : 1

@@ -7,6 +7,7 @@ import { useProject } from '@/stores/project'
 import { FITS, freeId, useWorkshop, type FitName } from '@/stores/workshop'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import CornersBlock from './CornersBlock.vue'
 import HardwareBlock from './HardwareBlock.vue'
 import LaddersBlock from './LaddersBlock.vue'
 
@@ -29,6 +30,7 @@ const PRINTER_FIELDS = [
   'bed_mm',
   'height_mm',
   'margin_mm',
+  'machines',
   'nozzle_mm',
   'line_mm',
   'least_wall_mm',
@@ -180,6 +182,7 @@ async function takeIn(): Promise<void> {
           :words="{ ...WORDS, bed_shape: { rectangular: 'rectangular', round: 'round' } }"
           @change="setPrinter"
         />
+        <CornersBlock v-if="printer" :printer="printer" @change="setPrinter('kept_free', $event)" />
       </section>
       <section>
         <h2>

@@ -67,6 +67,7 @@ const against = (now: number, was: number) => {
         <thead>
           <tr>
             <th></th>
+            <th class="num">how many</th>
             <th class="num">batch</th>
             <th class="num">mass</th>
             <th class="num">filament</th>
@@ -84,8 +85,9 @@ const against = (now: number, was: number) => {
             @click="e.pieces.length && (looking.piece = e.pieces[0]!)"
           >
             <td>
-              {{ e.name }}<template v-if="e.copies > 1"> × {{ e.copies }}</template>
+              {{ e.name }}
             </td>
+            <td class="num">{{ e.copies }}</td>
             <td class="num">{{ e.batches.join(', ') || '–' }}</td>
             <td class="num">{{ e.took.mass_g.toFixed(e.took.mass_g < 10 ? 1 : 0) }} g</td>
             <td class="num">{{ e.took.filament_m ? `${e.took.filament_m.toFixed(1)} m` : '–' }}</td>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What goes out in one ZIP, and what went out before, in which revision. */
-import { shallowRef, watch } from 'vue'
+import { shallowRef, useTemplateRef, watch } from 'vue'
 import { api, got, type Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
@@ -20,6 +20,30 @@ async function load(): Promise<void> {
 watch([() => project.exporting, () => project.upToDate], () => project.exporting ?? load(), {
   immediate: true,
 })
+const picker = useTemplateRef<HTMLInputElement>('picker')
+async function take(): Promise<void> {
+  const file = picker.value?.files?.[0]
+  const now = project.revision
+  if (!file || !now) return
+  try {
+    let plan: Record<string, unknown>
+    try {
+      plan = JSON.parse(await file.text())
+    } catch {
+      throw new Error(`${file.name} is not JSON. Choose a plan saved from Hinoki.`)
+    }
+    const params = { path: { project_id: now.project_id } }
+    const body = { base_revision: now.revision, plan }
+    project.took(
+      got<Schemas['RevisionView']>(await api.POST('/api/projects/{project_id}/take-plan', { params, body })),
+    )
+    project.say(`Following ${file.name}. What did not match is among the findings at Check.`)
+  } catch (error) {
+    await project.refused(error)
+  } finally {
+    picker.value!.value = ''
+  }
+}
 function set(field: string, value: unknown): void {
   project.exportWish = { ...project.exportWish, [field]: value }
 }
@@ -54,6 +78,20 @@ const since = (w: Schemas['WentView']) => {
     >
       {{ project.exporting ? project.exporting.phrase : 'Export everything' }}
     </button>
+  </div>
+  <div class="block">
+    <h2>The plan <small>an open file</small></h2>
+    <p class="soft small">
+      What you decided, without the model. A plan from elsewhere is followed on this project's model; what
+      does not match is kept, and the findings say so.
+    </p>
+    <div class="chips">
+      <a class="chip" :href="`/api/projects/${project.revision?.project_id}/plan.json`" download="plan.json"
+        >Save the plan</a
+      >
+      <button class="chip" data-test="take-plan" @click="picker?.click()">Follow another plan</button>
+      <input ref="picker" type="file" accept=".json" hidden data-test="plan-file" @change="take" />
+    </div>
   </div>
   <div v-if="went.length" class="block" data-test="went-out">
     <h2>Went out</h2>

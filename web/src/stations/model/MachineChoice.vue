@@ -79,6 +79,25 @@ function dropPrinter(id: string): void {
     for (const note of Object.values(plan.pieces ?? {})) if (note.printer_id === id) note.printer_id = null
   })
 }
+const moreMaterials = computed(() => project.plan?.more_materials ?? [])
+const spareMaterials = computed(() =>
+  workshop.materials.filter(
+    (m) => m.id !== material.value?.id && !moreMaterials.value.some((n) => n.id === m.id),
+  ),
+)
+function addMaterial(id: string): void {
+  const found = workshop.materials.find((m) => m.id === id)
+  if (found)
+    void project.edit(`Also prints with ${found.name}`, (plan) => {
+      plan.more_materials = [...(plan.more_materials ?? []), found]
+    })
+}
+function dropMaterial(id: string): void {
+  void project.edit('Took a material out', (plan) => {
+    plan.more_materials = plan.more_materials?.filter((m) => m.id !== id)
+    for (const note of Object.values(plan.pieces ?? {})) if (note.material_id === id) note.material_id = null
+  })
+}
 const fitWords = computed(() =>
   FITS.map((fit) => `${fit} ${(project.plan?.fits?.[fit] ?? 0).toFixed(2)}`).join(' · '),
 )
@@ -145,6 +164,20 @@ const fitWords = computed(() =>
   >
     <option value="">print on another printer too …</option>
     <option v-for="p in spare" :key="p.id" :value="p.id">{{ p.name }}</option>
+  </select>
+  <p v-for="m in moreMaterials" :key="m.id" class="small also" data-test="more-material">
+    also {{ m.name }} <button class="chip" @click="dropMaterial(m.id!)">Take out</button>
+  </p>
+  <select
+    v-if="spareMaterials.length"
+    class="ruled small"
+    aria-label="Print with another material too"
+    data-test="add-material"
+    value=""
+    @change="addMaterial(($event.target as HTMLSelectElement).value)"
+  >
+    <option value="">print with another material too …</option>
+    <option v-for="m in spareMaterials" :key="m.id" :value="m.id">{{ m.name }}</option>
   </select>
 </template>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** How each piece lies while it prints: candidates to compare, picked, pointed at or typed. */
-import { computed, onMounted, onUnmounted, shallowRef, watch } from 'vue'
+import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { Matrix4, Vector3 } from 'three'
 import type { Vec3 } from '@/api/client'
 import { duration, mm, mm2, pigment, size } from '@/api/format'
@@ -10,12 +10,13 @@ import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import { rowMajor } from '@/view3d/bodies'
 import { pictureOf } from '@/view3d/picture'
+import LayerPlot from './LayerPlot.vue'
 import { PRESETS, useOrienting, type Candidate, type Weights } from './useOrienting'
 
 const project = useProject()
 const looking = useLooking()
 const piece = computed(() => project.pieces.find((p) => p.number === looking.piece) ?? null)
-const { preset, weights, busy, candidates, ask, stop } = useOrienting(piece)
+const { preset, weights, busy, answer, candidates, ask, stop } = useOrienting(piece)
 
 const first = () => {
   if (!piece.value) looking.piece = project.pieces[0]?.number ?? null
@@ -27,9 +28,15 @@ const noteOf = (key: string) => project.plan?.pieces?.[key]
 function lay(down: Vec3 | null, what: string): void {
   const p = piece.value
   if (!p) return
-  void project.edit(`Piece ${p.number}: ${what}`, (plan) => {
-    noted(plan, p.key, { down })
-  })
+  const also = withMates.value ? mates.value : []
+  const numbers = [p.number, ...also.map((m) => m.number)]
+  void project.edit(
+    `${numbers.length > 1 ? 'Pieces' : 'Piece'} ${numbers.join(', ')}: ${what}`.slice(0, 120),
+    (plan) => {
+      noted(plan, p.key, { down })
+      for (const mate of also) noted(plan, mate.key, { down: down && turned(mate.turn, down) })
+    },
+  )
 }
 function lock(on: boolean): void {
   const p = piece.value
@@ -87,11 +94,31 @@ const lies = (c: Candidate) => {
   const p = piece.value
   return !!p && c.rest.down.every((v, k) => Math.abs(v - p.rest.down[k]!) < 2e-3)
 }
-/** the columns of the candidate the piece lies as now */
-watch([candidates, piece], () => (looking.columns = candidates.value?.find(lies)?.support_mesh || null), {
-  immediate: true,
+const now = computed(() => answer.value?.now ?? null)
+/** support, overhang and contact of the piece as it lies now */
+watch(
+  now,
+  (c) =>
+    (looking.printing = c && {
+      support: c.support_mesh ?? '',
+      overhang: c.overhang_mesh ?? '',
+      contact: c.contact ?? [],
+      vents: (c.vents ?? []).map((v) => v.on_bed),
+    }),
+  { immediate: true },
+)
+onUnmounted(() => (looking.printing = null))
+/** pieces of the same shape that are laid with this one */
+const withMates = ref(true)
+const mates = computed(() => (answer.value?.mates ?? []).filter((m) => !noteOf(m.key)?.locked))
+const mateWords = computed(() => {
+  const numbers = mates.value.map((m) => m.number)
+  const mirrored = mates.value.some((m) => m.mirrored)
+  const some = numbers.length === 1 ? `piece ${numbers[0]}` : `pieces ${numbers.join(', ')}`
+  return `${some}, ${mirrored ? (numbers.length === 1 ? 'its mirror image' : 'mirror images too') : 'the same shape'}`
 })
-onUnmounted(() => (looking.columns = null))
+const turned = (m: readonly number[], [x, y, z]: Vec3): Vec3 =>
+  [0, 3, 6].map((r) => Math.round((m[r]! * x + m[r + 1]! * y + m[r + 2]! * z) * 1e6) / 1e6) as Vec3
 // a piece that was never looked at is looked at when it is chosen
 watch(
   [piece, () => project.upToDate, busy, candidates],
@@ -157,7 +184,8 @@ const holdWords = (c: Candidate) => (c.loose > 5 ? 'may come loose' : c.loose > 
         <button class="plain tag">{{ p.number }}</button>
         <span class="grow">{{ p.name }}</span>
         <span class="end" :class="{ bad: !p.rest.fits }">
-          {{ noteOf(p.key)?.locked ? 'locked' : p.rest_chosen ? 'chosen' : p.rest.what }}
+          {{ p.rest_chosen ? '' : 'proposed: ' }}{{ p.rest.what
+          }}{{ noteOf(p.key)?.locked ? ', locked' : '' }}
         </span>
       </li>
     </ul>
@@ -182,9 +210,23 @@ const holdWords = (c: Candidate) => (c.loose > 5 ? 'may come loose' : c.loose > 
     </div>
     <h2>{{ piece.name }} can lie so</h2>
     <p class="soft small">
-      Now: {{ piece.rest.what }}, {{ size(piece.rest.size_mm) }} mm, overhang
-      {{ mm2(piece.rest.overhang_mm2) }}.
+      Now: {{ piece.rest.what }}, {{ size(piece.rest.size_mm) }} mm, overhang {{ mm2(piece.rest.overhang_mm2)
+      }}<template v-if="now"
+        >, support {{ (now.support_mm3 / 1000).toFixed(1) }} cm³, tips at
+        {{ now.tip_deg.toFixed(0) }}°</template
+      >.
     </p>
+    <p v-for="s in now ? [...now.broken, ...now.said] : []" :key="s" class="look small" data-test="now-said">
+      {{ s[0]!.toUpperCase() + s.slice(1) }}.
+    </p>
+    <p v-for="(v, k) in now?.vents ?? []" :key="`vent${k}`" class="soft small" data-test="vent">
+      {{ (v.volume_mm3 / 1000).toFixed(1) }} cm³ shut in from {{ v.on_bed[2].toFixed(0) }} mm up: a hole there
+      opens it, at {{ v.in_model.map((c) => c.toFixed(0)).join(', ') }} in the model.
+    </p>
+    <LayerPlot v-if="answer?.layers?.length" :layers="answer.layers" />
+    <label v-if="mates.length" class="mates" data-test="mates">
+      <input v-model="withMates" type="checkbox" /> With {{ mateWords }}
+    </label>
     <ul v-if="candidates" class="rests">
       <li v-for="(c, i) in candidates" :key="i">
         <button
@@ -266,6 +308,12 @@ p {
 }
 .small {
   font-size: 12px;
+}
+.mates {
+  display: flex;
+  gap: 7px;
+  align-items: center;
+  margin: 6px 0 8px;
 }
 .own summary {
   cursor: pointer;

@@ -5,6 +5,7 @@ import { finished } from '@/api/jobs'
 import { useProject } from '@/stores/project'
 
 export type Candidate = Schemas['CandidateView']
+export type Oriented = Schemas['OrientedPiece']
 export type Weights = Schemas['Weights']
 export type Preset = NonNullable<Schemas['OrientWish']['preset']>
 export const PRESETS: Preset[] = ['least support', 'best surface', 'strongest joints', 'fastest']
@@ -16,16 +17,18 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
   const weights = shallowRef<Weights | null>(null)
   const busy = ref<'' | 'one' | 'all'>('')
   const job = ref('')
-  const found = shallowRef<Record<string, Candidate[]>>({})
+  const found = shallowRef<Record<string, Oriented>>({})
   const counts = computed(() => JSON.stringify(weights.value ?? preset.value))
-  const keyOf = (p: PieceView) => `${p.mesh} ${p.printer} ${counts.value}`
-  const candidates = computed(() => (piece.value ? (found.value[keyOf(piece.value)] ?? null) : null))
+  const keyOf = (p: PieceView) => `${p.key} ${p.mesh} ${p.printer} ${counts.value} ${p.rest.down.join()}`
+  const answer = computed(() => (piece.value ? (found.value[keyOf(piece.value)] ?? null) : null))
+  const candidates = computed(() => answer.value?.candidates ?? null)
 
-  async function ask(key: string | null): Promise<Schemas['OrientedPiece'][]> {
+  async function ask(key: string | null): Promise<Oriented[]> {
     const id = project.revision?.project_id
     if (!id || busy.value) return []
     busy.value = key ? 'one' : 'all'
-    const meshes = Object.fromEntries(project.pieces.map((p) => [p.key, keyOf(p)]))
+    const own = project.pieces.find((p) => p.key === key)
+    const slot = own && keyOf(own)
     try {
       const asked = got<JobView>(
         await api.POST('/api/projects/{project_id}/orient', {
@@ -38,8 +41,8 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
       const answer = got<Schemas['OrientView']>(
         await api.GET('/api/orientations/{name}', { params: { path: { name } } }),
       )
-      const more = Object.fromEntries(answer.pieces.map((p) => [meshes[p.key] ?? '', p.candidates]))
-      found.value = { ...found.value, ...more }
+      const one = answer.pieces.find((p) => p.key === key)
+      if (one && slot) found.value = { ...found.value, [slot]: one }
       return answer.pieces
     } catch (error) {
       await project.refused(error)
@@ -54,5 +57,5 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
     if (job.value) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value } } })
   }
 
-  return { preset, weights, busy, candidates, ask, stop }
+  return { preset, weights, busy, answer, candidates, ask, stop }
 }
