@@ -223,11 +223,11 @@ class Demo(BrowserCase):
         was = self.revision()
         self.page.locator("[data-test=rest][aria-pressed=false]").first.click()
         self.after_edit(was)
-        self.assertIn("chosen", self.at("orient-piece").first.inner_text())
+        self.assertNotIn("proposed", self.at("orient-piece").first.inner_text())
         was = self.revision()
         self.at("rest-auto").click()
         self.after_edit(was)
-        self.assertNotIn("chosen", self.at("orient-piece").first.inner_text())
+        self.assertIn("proposed", self.at("orient-piece").first.inner_text())
 
     def test_all_pieces_are_oriented_but_the_locked_one_stays(self) -> None:
         self.open_demo("orient")
@@ -245,7 +245,7 @@ class Demo(BrowserCase):
         self.at("orient-all").click()
         self.after_edit(was)
         states = self.at("orient-piece").all_inner_texts()
-        self.assertEqual((sum("locked" in s for s in states), sum("chosen" in s for s in states)), (1, len(states) - 1))
+        self.assertEqual((sum("locked" in s for s in states), sum("proposed" in s for s in states)), (1, 0))
         for _ in range(3):  # the other tests have the same project
             was = self.revision()
             self.at("undo").click()
@@ -257,12 +257,16 @@ class Demo(BrowserCase):
         laid = self.at("laid").count()
         self.assertGreaterEqual(laid, len(self.page.locator("[data-test=piece]").all()))
         batches = self.at("batch").count()
-        self.at("most-hours").locator("input").or_(self.page.locator("input[data-test=most-hours]")).first.fill("12")
-        self.page.keyboard.press("Enter")
-        self.at("lay-out").click()
+        was = self.revision()
+        self.type_in("most_hours", "12")
+        self.after_edit(was)
         self.page.wait_for_function("n => document.querySelectorAll('[data-test=batch]').length > n", arg=batches)
         self.assertEqual(self.at("laid").count(), laid)
         self.assertIn("batches,", self.at("batch-sum").inner_text())
+        self.assertIn("about", self.at("piece-takes").first.inner_text())
+        was = self.revision()
+        self.at("undo").click()
+        self.after_edit(was)
 
     def test_a_peg_moves_by_keys_and_dowels_replace_pins(self) -> None:
         self.open_demo("join")

@@ -1,6 +1,6 @@
 /** The layout of all that is printed: asked for when the plan changes, changed by hand, looked at. */
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { api, got, type JobView, type Plan, type Schemas } from '@/api/client'
 import { finished } from '@/api/jobs'
 import { useProject } from './project'
@@ -64,15 +64,34 @@ export const useBatching = defineStore('batching', () => {
       known.value = { project: now.project_id, revision: now.revision, name, batches: found }
       if (!found.batches.some((b) => b.number === inSpace.value)) inSpace.value = null
     } catch (error) {
+      wanted.value = null
       await project.refused(error)
     } finally {
-      wanted.value = null
+      if (known.value?.revision === project.revision?.revision) wanted.value = null
       busy.value = false
       job.value = ''
     }
   }
   async function stop(): Promise<void> {
     if (job.value) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value } } })
+  }
+
+  /** Wait until the layout is that of the plan; whether it could be had. */
+  async function fresh(): Promise<boolean> {
+    while (busy.value || old.value) {
+      if (busy.value) {
+        await new Promise<void>((resolve) => {
+          const end = watch(busy, () => {
+            end()
+            resolve()
+          })
+        })
+      } else {
+        await lay()
+        if (old.value && !busy.value && known.value?.revision !== project.revision?.revision) return false
+      }
+    }
+    return batches.value !== null
   }
 
   function edit(label: string, change: Partial<Batching>): Promise<boolean> {
@@ -88,10 +107,10 @@ export const useBatching = defineStore('batching', () => {
     at: { x: number; y: number } | null,
     turn: number,
   ): Promise<void> {
-    const now = known.value
-    const own = wish.value
-    if (!now || !own || busy.value || old.value) return
     wanted.value = at && { key, bed, x: at.x, y: at.y, turn }
+    if (!(await fresh())) return
+    const now = known.value!
+    const own = wish.value!
     try {
       const params = { path: { project_id: now.project, name: now.name } }
       const body = { key, bed, x_mm: at?.x ?? null, y_mm: at?.y ?? null, turn_deg: turn }
