@@ -15,6 +15,7 @@ from bench.divide import table as divide_table
 from bench.floor import Tool, floor_seconds
 from bench.join import table as join_table
 from bench.model import table as model_table
+from bench.print import table as print_table
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.export import lying
@@ -102,7 +103,13 @@ def main() -> int:
     table = _table(rows)
     print(table)
     text = DOC.read_text()
-    for name, content in (("table", table), ("model", model_table()), ("divide", divide_table()), ("join", join_table())):
+    for name, content in (
+        ("table", table),
+        ("model", model_table()),
+        ("divide", divide_table()),
+        ("join", join_table()),
+        ("print", print_table()),
+    ):
         text = _between(text, name, content)
     DOC.write_text(text)
     return 0

@@ -137,14 +137,20 @@ def batches_view(found: Batches, plan: Plan) -> BatchesView:
         ],
         spares=spares(found.every),
         left_over=[thing.name for thing, _ in found.left_over],
-        said=said(found),
+        said=said(found, plan),
         took=took_view(summed([b.took for b in found.each])),
     )
 
 
-def said(found: Batches) -> list[str]:
-    """What to know: what fits no bed, what cannot lie where it was laid, stock that runs out, time that ran out."""
-    lines = [f"{thing.name} fits no bed: {why}." for thing, why in found.left_over]
+def said(found: Batches, plan: Plan) -> list[str]:
+    """What to know: settings that print nothing, what fits no bed, what cannot lie where it was laid, stock that runs out,
+    time that ran out."""
+    how = plan.printing
+    hollow = how.walls == 0 and how.skins == 0 and how.infill_percent == 0
+    lines = (
+        ["Nothing would be printed: there are no walls, no skins and no infill. Set some under Estimates."] if hollow else []
+    )
+    lines += [f"{thing.name} fits no bed: {why}." for thing, why in found.left_over]
     lines += [
         f"{thing.name} was laid by hand on bed {laid.bed}, but there it {why}; it was laid anew."
         for thing, laid, why in found.refused

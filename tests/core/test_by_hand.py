@@ -157,6 +157,32 @@ class Even(unittest.TestCase):
         self.assertEqual([{heights[p.item] for p in bed.placed} for bed in packed.beds], [{100}, {10}])
 
 
+class Settings(unittest.TestCase):
+    def test_no_walls_no_skins_no_infill_is_said(self) -> None:
+        nothing = PrintSettings(walls=0, skins=0, infill_percent=0)
+        self.assertIn("Nothing would be printed", made(Batching(), printing=nothing)[3].said[0])
+
+    def test_what_no_workshop_has_is_refused_in_words(self) -> None:
+        for document, words in (
+            ({"material": {"density_g_cm3": 0}}, "material.density_g_cm3"),
+            ({"material": {"price": -1}}, "material.price"),
+            ({"printer": {"bed_mm": [1, 1], "height_mm": 1, "machines": 0}}, "printer.machines"),
+        ):
+            with self.assertRaisesRegex(BadPlan, words):
+                plan_from({"schema": "hinoki-plan/1", **document})
+
+    def test_a_locked_piece_off_the_bed_is_found(self) -> None:
+        tall = stl_of(box(40, 40, 180))
+        plan = plan_for(tall, bed=(150, 150, 150), pieces={"whole": PieceNote(down=(0, 0, -1), locked=True)})
+        result = built(tall, plan)
+        key = result.view.pieces[0].key
+        plan = plan.model_copy(update={"pieces": {key: PieceNote(down=(0, 0, -1), locked=True)}})
+        result = built(tall, plan)
+        over = next(f for f in result.view.findings if f.code == "piece-over")
+        self.assertIn("over along Z by 30.0 mm", over.message)
+        self.assertEqual(batches_view(batched(plan, result, Cache()), plan).left_over, ["1 Piece 1"])
+
+
 class Corners(unittest.TestCase):
     def test_a_bed_full_of_corners_kept_free_is_said(self) -> None:
         full = BED.model_copy(update={"kept_free": (KeptFree(corner="front left", size_mm=(150, 150)),)})

@@ -2,14 +2,21 @@
 
 import unittest
 
+import numpy as np
+
+from hinoki.core.batches_view import batches_view
+from hinoki.core.batching import batched
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.formats.registry import read_file
 from hinoki.core.health.edges import open_loops
+from hinoki.core.orienting.pieces import OrientWish, best_rests
 from hinoki.demo.fen_project import fen_plan, fen_source
 from hinoki.demo.harbour_project import harbour_plan, harbour_source
 from hinoki.demo.mask_project import mask_plan, mask_source
-from hinoki.demo.project import NAMES, demo_plan, demo_source
+from hinoki.demo.project import NAMES, PROJECT_NAME, demo_plan, demo_source
+from hinoki.demo.projects import DEMOS
+from hinoki.demo.resting import RESTING
 
 
 class Lighthouse(unittest.TestCase):
@@ -85,3 +92,26 @@ class Fen(unittest.TestCase):
         self.assertEqual((len(view.pieces), view.modules[0].table), (4, [[0] * 4] * 4))
         self.assertTrue(all(p.fits and p.size_mm[0] == p.size_mm[1] == 120 for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.station != "model"], [])
+
+
+class Printing(unittest.TestCase):
+    """All demo projects are laid to print and fill batches."""
+
+    def test_every_piece_of_every_project_is_laid_and_fits_a_bed(self) -> None:
+        for demo in DEMOS:
+            data = demo.source()
+            plan, cache = demo.plan(data), Cache()
+            built_ = build(plan, lambda _, d=data: d, cache, for_screen=False)  # type: ignore[misc]
+            self.assertEqual(set(RESTING[demo.name]), {p.key for p in built_.view.pieces}, demo.name)
+            self.assertTrue(all(p.rest_chosen and p.fits for p in built_.view.pieces), demo.name)
+            view = batches_view(batched(plan, built_, cache), plan)
+            self.assertEqual(view.left_over, [], demo.name)
+            laid = sorted(n for b in view.batches for t in b.things for n in t.pieces)
+            self.assertEqual(laid, sorted(p.number for p in built_.view.pieces), demo.name)
+            if demo.name == PROJECT_NAME:
+                self.assertEqual(len(view.batches), 4)
+            if "board" in demo.name:  # orienting all finds what is kept here
+                found = best_rests(plan, built_, OrientWish(), cache)
+                for key, candidates in found.items():
+                    cosine = float(np.dot(candidates[0].rest.down, RESTING[demo.name][key]))
+                    self.assertGreater(cosine, 0.9999, key)

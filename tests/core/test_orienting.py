@@ -5,6 +5,7 @@ import unittest
 
 import numpy as np
 
+from hinoki.core.errors import Cancelled
 from hinoki.core.frames import plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.orienting.directions import candidates, spread_over_sphere
@@ -73,6 +74,24 @@ class Columns(unittest.TestCase):
         self.assertAlmostEqual(found.volume_mm3, 40 * 20 * 25, delta=0.05 * 20000)
         self.assertAlmostEqual(float(found.touch_mm2[PLAIN]), 2 * 40 * 20, delta=0.05 * 1600)
         self.assertTrue((found.columns[:, 2] > 4.9).all())
+
+    def test_an_arch_needs_what_hangs_below_its_crown(self) -> None:
+        # a round vault of radius r hangs where its surface leans by more than 45°: between x = ±r/√2 below z = √(r² − x²)
+        radius, deep = 30.0, 40.0
+        vault = Solid.cylinder(radius, -deep, deep).placed(np.array([[0.0, 1, 0, 0], [0, 0, 1, 0], [1.0, 0, 0, 0]]))
+        arch = Solid.box([-40, -deep / 2, 0], [40, deep / 2, 45]).minus([vault])
+        half = radius / math.sqrt(2)
+        area = half * half + radius**2 * math.asin(half / radius)
+        self.assertAlmostEqual(support(arch).volume_mm3, area * deep, delta=0.06 * area * deep)
+
+    def test_a_thread_standing_upright_needs_none(self) -> None:
+        # common practice: threads are printed upright and never with support
+        rings = [Solid.cone(18, 20, 4 * k, 4 * k + 2).plus([Solid.cone(20, 18, 4 * k + 2, 4 * k + 4)]) for k in range(6)]
+        ridged = Solid.cylinder(18, 0, 24).plus(rings)
+        shallow = Solid.cylinder(18, 0, 24).plus([Solid.cylinder(19.2, 4 * k + 2, 4 * k + 4) for k in range(6)])
+        self.assertEqual((support(ridged).volume_mm3, support(shallow).volume_mm3), (0, 0))
+        wide = Solid.cylinder(18, 0, 24).plus([Solid.cylinder(26, 12, 14)])
+        self.assertGreater(support(wide).volume_mm3, 0)
 
 
 class Measures(unittest.TestCase):
@@ -149,6 +168,22 @@ class Search(unittest.TestCase):
         self.assertEqual(found[0].broken, ())
         self.assertAlmostEqual(float(found[0].rest.size_mm[2]), 100, delta=0.01)
         self.assertIn("does not fit the bed", {b for c in found for b in c.broken})
+
+    def test_when_time_runs_out_the_best_so_far_is_given_and_marked(self) -> None:
+        ticks = iter(range(0, 10_000, 10))
+        solid = ellipsoid(30, 20, 10)
+        found = search(solid, surface_of(solid), BED, clock=lambda: float(next(ticks)), seconds=25)
+        self.assertEqual({c.cut_short for c in found}, {True})
+        self.assertLess(len(found), 5)
+
+    def test_a_search_is_stopped_where_it_tells_how_far_it_is(self) -> None:
+        def stop(fraction: float, _: str) -> None:
+            if fraction > 0.3:
+                raise Cancelled("Stopped.")
+
+        solid = ellipsoid(30, 20, 10)
+        with self.assertRaises(Cancelled):
+            search(solid, surface_of(solid), BED, tell=stop)
 
     def test_equal_searches_give_equal_answers(self) -> None:
         solid = ellipsoid(30, 20, 10).minus([Solid.box([-40, -40, -40], [40, 40, 0])])

@@ -1,7 +1,8 @@
 """The search: all directions are looked at quickly, the best refined, a dozen measured closely, and weighed."""
 
 import math
-from collections.abc import Sequence
+import time
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -23,6 +24,8 @@ from hinoki.core.solid import Solid
 CLOSELY = 12
 """candidates whose support is worked out by rays"""
 REFINED = 3
+SECONDS = 60.0
+"""how long one piece is looked at"""
 APART = math.cos(math.radians(8))
 """candidates nearer than this are one, unless both lie on a flat face"""
 LOOSE = 5.0
@@ -64,6 +67,8 @@ class Candidate:
     minutes: float
     broken: tuple[str, ...] = ()
     suction: Suction = NOTHING
+    cut_short: bool = False
+    """whether time ran out before all were measured that should be"""
     penalty: float = field(default=0.0, compare=False)
 
     @property
@@ -88,8 +93,12 @@ def search(
     attitude: Attitude | None = None,
     weights: Weights | None = None,
     tell: Tell = quiet,
+    clock: Callable[[], float] = time.monotonic,
+    seconds: float = SECONDS,
 ) -> list[Candidate]:
-    """The candidates measured closely, best first: those that break no hard rule, by the weights, then the others."""
+    """The candidates measured closely, best first: those that break no hard rule, by the weights, then the others. When
+    `seconds` are over, the best so far, marked as cut short; `tell` may raise Cancelled."""
+    until = clock() + seconds
     weights, attitude = weights or PRESETS["least support"], attitude or Attitude()
     tell(0.05, "Looking in all directions")
     options = candidates(surface, mating)
@@ -99,6 +108,9 @@ def search(
     for k, (down, what) in enumerate(chosen):
         tell(0.3 + 0.65 * k / len(chosen), f"Measuring {k + 1} of {len(chosen)}")
         found.append(measured(solid, surface, printer, down, what, attitude))
+        if clock() > until and k + 1 < len(chosen):
+            found = [replace(one, cut_short=True) for one in found]
+            break
     return ranked(_different(found), weights)
 
 

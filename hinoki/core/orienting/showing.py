@@ -87,9 +87,10 @@ class OrientedPiece(BaseModel):
 
 
 class OrientView(BaseModel):
-    """The answer of a search."""
+    """The answer of a search, and what to know about it."""
 
     pieces: list[OrientedPiece]
+    said: list[str] = []
 
 
 def orient_view(
@@ -118,7 +119,9 @@ def orient_view(
                 for m in mates(built, group, every, cache)
             ]
         pieces.append(piece)
-    return OrientView(pieces=sorted(pieces, key=lambda p: p.number)), meshes
+    late = sorted(numbers[key] for key, candidates in found.items() if any(c.cut_short for c in candidates))
+    said = [f"Time ran out for piece {n} before all candidates were measured; these are the best so far." for n in late]
+    return OrientView(pieces=sorted(pieces, key=lambda p: p.number), said=said), meshes
 
 
 def candidate_view(one: Candidate) -> CandidateView:

@@ -15,8 +15,8 @@ PLAIN, SHOW, MATING, JOINT = range(4)
 """what a face is for: nothing in particular, to be seen, to meet another piece, part of a joint or a mark"""
 KINDS = 4
 ON_PLANE_MM = 0.02
-STEPS = 128
-"""normals are gathered in bins of about half a degree"""
+STEPS = 64
+"""normals are gathered in bins of about a degree"""
 
 
 @dataclass(frozen=True)

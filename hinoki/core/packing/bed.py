@@ -117,8 +117,8 @@ class Bed:
         if item.area_mm2 > self.free_mm2 + CELL_MM**2:
             return None
         best: tuple[float, float, float, float] | None = None
-        for turn, outline in _ways(item, tuple(float(t) for t in turns)):
-            found = self._first(outline, rule)
+        for turn, outline, stamp in _ways(item, tuple(float(t) for t in turns)):
+            found = self._first(outline, stamp, rule)
             if found is None:
                 continue
             x, y = found
@@ -129,15 +129,11 @@ class Bed:
                 best = rank[0], x, y, float(turn)
         return None if best is None else (best[1], best[2], best[3])
 
-    def _first(self, outline: MultiPolygon, rule: Rule) -> tuple[float, float] | None:
-        """The first free place of an outline by a rule, its middle."""
-        x0, y0, x1, y1 = outline.bounds
-        wide, deep = x1 - x0, y1 - y0
-        nx, ny = self.shape
-        cells = int(np.ceil(wide / CELL_MM - 1e-6)), int(np.ceil(deep / CELL_MM - 1e-6))
-        if cells[0] > nx or cells[1] > ny:
+    def _first(self, outline: MultiPolygon, stamp: np.ndarray, rule: Rule) -> tuple[float, float] | None:
+        """The first free place of an outline, which covers the cells of `stamp`, by a rule: its middle."""
+        if stamp.shape[0] > self.shape[0] or stamp.shape[1] > self.shape[1]:
             return self._exact(outline)
-        stamp = _covered(outline, np.array([x0, y0]), cells, inside=False)
+        x0, y0, _, _ = outline.bounds
         free = np.argwhere(self._hits(stamp) < FREE)
         if not len(free):
             return self._exact(outline)
@@ -154,9 +150,10 @@ class Bed:
         return float((~self.taken).sum()) * CELL_MM**2
 
     def _hits(self, stamp: np.ndarray) -> Points:
-        """How many taken cells a stamp would cover, for every place it can have: a convolution, by Fourier transforms."""
+        """How many taken cells a stamp would cover, for every place it can have: a convolution, by Fourier transforms. What
+        wraps round falls on places at which the stamp would stand out, and those are not looked at."""
         nx, ny = self.shape
-        size = [next_fast_len(2 * nx, real=True), next_fast_len(2 * ny, real=True)]
+        size = [next_fast_len(nx, real=True), next_fast_len(ny, real=True)]
         if self._waves is None:
             self._waves = rfft2(self.taken.astype(np.float32), size)
         sums = irfft2(self._waves * rfft2(stamp[::-1, ::-1].astype(np.float32), size), size)
@@ -176,13 +173,16 @@ class Bed:
 
 
 @lru_cache(maxsize=4096)
-def _ways(item: Item, turns: tuple[float, ...]) -> list[tuple[float, MultiPolygon]]:
-    """The outline at each turn, those left out that look like an earlier one."""
-    found: list[tuple[float, MultiPolygon]] = []
+def _ways(item: Item, turns: tuple[float, ...]) -> list[tuple[float, MultiPolygon, np.ndarray]]:
+    """The outline at each turn and the cells it covers, those left out that look like an earlier one."""
+    found: list[tuple[float, MultiPolygon, np.ndarray]] = []
     for turn in turns:
         outline = turned(item.outline, turn)
-        if all(outline.symmetric_difference(other).area > ALIKE * item.area_mm2 for _, other in found):
-            found.append((turn, outline))
+        if any(outline.symmetric_difference(other).area <= ALIKE * item.area_mm2 for _, other, _ in found):
+            continue
+        x0, y0, x1, y1 = outline.bounds
+        cells = int(np.ceil((x1 - x0) / CELL_MM - 1e-6)), int(np.ceil((y1 - y0) / CELL_MM - 1e-6))
+        found.append((turn, outline, _covered(outline, np.array([x0, y0]), cells, inside=False)))
     return found
 
 

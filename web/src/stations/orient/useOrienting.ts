@@ -42,6 +42,7 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
         await api.GET('/api/orientations/{name}', { params: { path: { name } } }),
       )
       const one = answer.pieces.find((p) => p.key === key)
+      for (const text of answer.said ?? []) project.say(text)
       if (one && slot) found.value = { ...found.value, [slot]: one }
       return answer.pieces
     } catch (error) {
