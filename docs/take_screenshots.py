@@ -15,7 +15,7 @@ from tests.shapes import box, stl_of, tube
 from tests.ui.browser import BrowserCase
 
 FOLDER = Path(__file__).parent / "screenshots"
-STATIONS = ("model", "divide", "join", "check", "orient", "batch", "assemble", "log")
+STATIONS = ("model", "divide", "join", "check", "orient", "batch", "assemble")
 
 
 SHAPES = {
@@ -65,10 +65,24 @@ class Pictures(BrowserCase):
                 self.at("cut-joint").click()
                 self.page.wait_for_timeout(1500)
             self.page.wait_for_timeout(800)
+            if name == "batch":
+                self.at("laid").first.click()
             self.page.screenshot(path=FOLDER / f"{name}.png")
+            if name == "batch":
+                self.take_the_estimates()
         self.take_the_joints()
         self.take_the_door_and_the_tiles()
         self.take_the_mask()
+
+    def take_the_estimates(self) -> None:
+        """What if, and what each piece takes; the same page of Batch stays open."""
+        self.at("page-estimates").click()
+        for k in (0, 1, 4):
+            self.at("what-if-add").nth(k).click()
+        self.at("what-if").click()
+        self.page.wait_for_selector("[data-test=what-if-table]")
+        self.page.wait_for_timeout(1000)
+        self.page.screenshot(path=FOLDER / "estimates.png")
 
     def take_the_joints(self) -> None:
         """Twelve joints on small bodies, each cut through, side by side."""

@@ -33,6 +33,8 @@ from hinoki.core.propose import divided
 from hinoki.core.suit import SuitWish, settled, suggested
 from hinoki.core.units import propose_unit
 
+UNMATCHED = ("parting-misses", "parting-twice", "joint-unplaced", "joint-no-room", "piece-gone", "mark-lost")
+"""findings that say what of a plan did not match another model"""
 UNUSABLE_FINDINGS = ("parting-misses", "parting-twice")
 UP: dict[str, tuple[float, float, float]] = {
     "x": (-1.0, 0.0, 0.0),
@@ -135,6 +137,7 @@ def _make(options: argparse.Namespace) -> int:
     begun = time.perf_counter()
     data = _read(options.model)
     plan = _plan_for(options, data)
+    other_model = options.plan is not None and read_plan(options.plan.read_bytes()).model != plan.model
     if options.marks:
         plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
     cache, bar = Cache(), _Bar()
@@ -168,6 +171,10 @@ def _make(options: argparse.Namespace) -> int:
     finally:
         bar.end()
     _table(built, printing.batches, options.out)
+    if other_model:
+        told = [f.message for f in built.view.findings if f.code in UNMATCHED]
+        for message in told or ["everything in it matched"]:
+            print(f"of the plan: {message}")
     return 1 if any(f.severity == "must-fix" for f in built.view.findings) else 0
 
 

@@ -161,6 +161,11 @@ def said(found: Batches, plan: Plan) -> list[str]:
         for t in found.every
         if t.copy == 1 and t.thing.material.process != t.thing.printer.process
     ]
+    lines += [
+        f"The fit ladder of joint {asked.joint} waits: that joint is not there now, or has no clearance to be tried."
+        for asked in plan.batching.ladders
+        if not any(t.key.startswith(f"ladder {asked.joint} ") for t in found.every)
+    ]
     if found.cut_short:
         lines.append("Time ran out before all layouts were tried; this is the best so far.")
     left: dict[str, float] = {}

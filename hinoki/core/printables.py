@@ -12,12 +12,13 @@ from hinoki.core.engine import Built
 from hinoki.core.errors import BadPlan
 from hinoki.core.estimating.estimate import Estimate, estimate, together
 from hinoki.core.frames import shifted
+from hinoki.core.ladder import Ladder, clearances, ladder, least_for
 from hinoki.core.materials import Material
 from hinoki.core.mesh import Points
 from hinoki.core.orienting.support import support_of
 from hinoki.core.orienting.surface import surface_of
 from hinoki.core.packing.item import Item, centred
-from hinoki.core.packing.wish import copy_key, loose_key
+from hinoki.core.packing.wish import LadderAsked, copy_key, loose_key
 from hinoki.core.plan import Plan
 from hinoki.core.printers import Printer
 from hinoki.core.progress import Tell, quiet
@@ -88,7 +89,7 @@ def group_of(printer: Printer, material: Material) -> str:
 
 
 def things(plan: Plan, built: Built) -> Iterator[Thing]:
-    """Pieces by number, what prints together as one, then loose parts."""
+    """Pieces by number, what prints together as one, then loose parts, then fit ladders asked for."""
     parts = {p.key: p for p in built.parts}
     copies = plan.batching.copies
     done: set[int] = set()
@@ -126,6 +127,36 @@ def things(plan: Plan, built: Built) -> Iterator[Thing]:
             wanted=loose.printed + copies.get(key, 1) - 1,
             foot_mm2=float((high[0] - low[0]) * (high[1] - low[1])),
         )
+
+    for asked in plan.batching.ladders:
+        made = asked_ladder(plan, asked)
+        for rung in made.pieces if made else ():
+            low, high = rung.solid.bounds
+            name = f"ladder of {made.label if made else ''}, {rung.name}"
+            mesh = key_of("ladder piece", asked, rung.name, plan.joints, plan.printer, plan.least_wall_mm)
+            yield Thing(
+                key=f"ladder {asked.joint} {rung.name}",
+                name=name,
+                numbers=(),
+                bodies=(Body(name, name, rung.solid, mesh, shifted(0.0, 0.0, -float(low[2]))),),
+                made_by=(mesh,),
+                printer=plan.printer,
+                material=plan.material_of(""),
+                wanted=1,
+                foot_mm2=float((high[0] - low[0]) * (high[1] - low[1])),
+            )
+
+
+def asked_ladder(plan: Plan, asked: LadderAsked) -> Ladder | None:
+    """The ladder of a joint that is printed along; None where the joint is not there now, or has nothing to be tried."""
+    joint = next((j for j in plan.joints if j.id == asked.joint), None)
+    if joint is None:
+        return None
+    try:
+        steps = clearances(asked.from_mm, asked.to_mm, asked.rungs, least_for(joint))
+        return ladder(joint, steps, plan.least_wall_mm, plan.printer.line_mm, float(plan.printer.room_mm[0]))
+    except BadPlan:  # said with the batches
+        return None
 
 
 def printables(plan: Plan, built: Built, power_price: float, cache: Cache, tell: Tell = quiet) -> list[Printable]:

@@ -297,6 +297,9 @@ class Worker:
         wanted = read_plan(plan)
         built = self._built(wanted, numbers, for_screen=False)
         found = batched(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.4 + 0.6 * f, p))
+        for one in found.every:
+            for body in one.thing.bodies if one.copy == 1 else ():
+                self._draw(body.mesh, body.solid.mesh)
         save(self._folder / "answers" / target, batches_view(found, wanted).model_dump_json().encode())
         return target
 

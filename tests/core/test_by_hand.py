@@ -16,7 +16,7 @@ from hinoki.core.moving import Move, moved
 from hinoki.core.packing.bed import surface_of
 from hinoki.core.packing.item import rectangle
 from hinoki.core.packing.pack import Rules, pack
-from hinoki.core.packing.wish import Batching, Laid
+from hinoki.core.packing.wish import Batching, LadderAsked, Laid
 from hinoki.core.plan import PieceNote, Plan, plan_from
 from hinoki.core.printers import KeptFree, Printer
 from hinoki.core.solid import Solid
@@ -112,6 +112,18 @@ class Copies(unittest.TestCase):
 
 def dowels() -> DowelJoint:
     return DowelJoint(id="j1", face=FACE, count=2, length_mm=10)
+
+
+class Ladders(unittest.TestCase):
+    def test_a_fit_ladder_is_printed_along_and_waits_for_its_joint(self) -> None:
+        asked = LadderAsked(joint="j1", from_mm=0.05, to_mm=0.3, rungs=4)
+        wish = Batching(ladders=(asked, asked.model_copy(update={"joint": "j9"})))
+        _, _, found, view = made(wish, joints=(dowels(),))
+        keys = {t.key for b in view.batches for t in b.things}
+        pieces = [key for key in keys if key.startswith("ladder j1 ")]
+        self.assertGreater(len(pieces), 1)
+        self.assertTrue(all(p.took.mass_g > 0 for p in found.every if p.key in pieces))
+        self.assertIn("The fit ladder of joint j9 waits", " ".join(view.said))
 
 
 class Materials(unittest.TestCase):

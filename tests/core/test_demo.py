@@ -7,24 +7,42 @@ import numpy as np
 from hinoki.core.batches_view import batches_view
 from hinoki.core.batching import batched
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build
+from hinoki.core.engine import Built, build
 from hinoki.core.formats.registry import read_file
 from hinoki.core.health.edges import open_loops
 from hinoki.core.orienting.pieces import OrientWish, best_rests
+from hinoki.core.plan import Plan
+from hinoki.demo import fen_project, harbour_project, mask_project
 from hinoki.demo.fen_project import fen_plan, fen_source
 from hinoki.demo.harbour_project import harbour_plan, harbour_source
 from hinoki.demo.mask_project import mask_plan, mask_source
 from hinoki.demo.project import NAMES, PROJECT_NAME, demo_plan, demo_source
-from hinoki.demo.projects import DEMOS
-from hinoki.demo.resting import RESTING
+from hinoki.demo.resting import RESTING, laid
 
 
-class Lighthouse(unittest.TestCase):
+class DemoCase(unittest.TestCase):
+    """A demo project: built, laid and batched."""
+
+    def prints(self, name: str, plan: Plan, built: Built, cache: Cache, batches: int) -> None:
+        """Every piece lies on a side that was chosen, fits, and is in one of so many batches."""
+        self.assertEqual(set(RESTING[name]), {p.key for p in built.view.pieces})
+        self.assertTrue(all(p.rest_chosen and p.fits for p in built.view.pieces))
+        view = batches_view(batched(plan, built, cache), plan)
+        self.assertEqual((view.left_over, len(view.batches)), ([], batches))
+        numbers = sorted(n for b in view.batches for t in b.things for n in t.pieces)
+        self.assertEqual(numbers, sorted(p.number for p in built.view.pieces))
+
+
+class Lighthouse(DemoCase):
     @classmethod
     def setUpClass(cls) -> None:
         cls.data = demo_source()
-        cls.plan = demo_plan(cls.data)
-        cls.built = build(cls.plan, lambda _: cls.data, Cache(), for_screen=True)
+        cls.cache = Cache()
+        cls.plan = laid(demo_plan(cls.data), PROJECT_NAME)
+        cls.built = build(cls.plan, lambda _: cls.data, cls.cache, for_screen=True)
+
+    def test_it_prints_in_four_batches(self) -> None:
+        self.prints(PROJECT_NAME, self.plan, self.built, self.cache, 4)
 
     def test_it_is_closed_one_lump_and_of_the_wanted_size(self) -> None:
         mesh = read_file(self.data, "a.stl").mesh
@@ -53,28 +71,32 @@ class Lighthouse(unittest.TestCase):
         self.assertTrue(all(f.room_radius_mm > 1 for f in view.faces))
 
 
-class Harbour(unittest.TestCase):
+class Harbour(DemoCase):
     def test_it_is_closed_round_and_parted_so_that_all_fits(self) -> None:
         data = harbour_source()
         mesh = read_file(data, "a.stl").mesh
         self.assertTrue(mesh.edges.closed)
         self.assertAlmostEqual(float(mesh.bounds[1][0] - mesh.bounds[0][0]), 425, delta=10)
-        plan = harbour_plan(data)
-        view = build(plan, lambda _: data, Cache(), for_screen=False).view
+        plan, cache = laid(harbour_plan(data), harbour_project.PROJECT_NAME), Cache()
+        built = build(plan, lambda _: data, cache, for_screen=False)
+        view = built.view
         self.assertEqual(len(view.pieces), 8)
         self.assertTrue(all(p.fits for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.severity != "note"], [])
         self.assertTrue(all(s.direction is not None for s in view.assembly[1:]))
+        self.prints(harbour_project.PROJECT_NAME, plan, built, cache, 6)
 
 
-class Mask(unittest.TestCase):
+class Mask(DemoCase):
     def test_the_raw_file_has_one_hole_and_turned_faces_and_the_plan_makes_it_right(self) -> None:
         data = mask_source()
         raw = read_file(data, "a.stl").mesh
         self.assertEqual(len(open_loops(raw)), 1)
         self.assertGreater(raw.edges.turned, 0)
         cache = Cache()
-        view = build(mask_plan(data, cache), lambda _: data, cache, for_screen=False).view
+        plan = laid(mask_plan(data, cache), mask_project.PROJECT_NAME)
+        built = build(plan, lambda _: data, cache, for_screen=False)
+        view = built.view
         assert view.model is not None
         for size, wanted in zip(sorted(view.model.size_mm), (210, 320, 360), strict=True):
             self.assertAlmostEqual(size, wanted, delta=10)
@@ -83,35 +105,19 @@ class Mask(unittest.TestCase):
         self.assertEqual([f.message for f in view.findings if f.severity != "note"], [])
         door = next(f.label for f in view.faces if f.ref.parting == "p3")
         self.assertEqual([j.kind for j in view.joints if j.face_label == door], ["hinge", "magnet"])
+        self.prints(mask_project.PROJECT_NAME, plan, built, cache, 4)
 
 
-class Fen(unittest.TestCase):
+class Fen(DemoCase):
     def test_every_side_of_its_tiles_meets_every_other(self) -> None:
         data = fen_source()
-        view = build(fen_plan(data), lambda _: data, Cache(), for_screen=False).view
+        plan, cache = laid(fen_plan(data), fen_project.PROJECT_NAME), Cache()
+        built = build(plan, lambda _: data, cache, for_screen=False)
+        view = built.view
         self.assertEqual((len(view.pieces), view.modules[0].table), (4, [[0] * 4] * 4))
         self.assertTrue(all(p.fits and p.size_mm[0] == p.size_mm[1] == 120 for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.station != "model"], [])
-
-
-class Printing(unittest.TestCase):
-    """All demo projects are laid to print and fill batches."""
-
-    def test_every_piece_of_every_project_is_laid_and_fits_a_bed(self) -> None:
-        for demo in DEMOS:
-            data = demo.source()
-            plan, cache = demo.plan(data), Cache()
-            built_ = build(plan, lambda _, d=data: d, cache, for_screen=False)  # type: ignore[misc]
-            self.assertEqual(set(RESTING[demo.name]), {p.key for p in built_.view.pieces}, demo.name)
-            self.assertTrue(all(p.rest_chosen and p.fits for p in built_.view.pieces), demo.name)
-            view = batches_view(batched(plan, built_, cache), plan)
-            self.assertEqual(view.left_over, [], demo.name)
-            laid = sorted(n for b in view.batches for t in b.things for n in t.pieces)
-            self.assertEqual(laid, sorted(p.number for p in built_.view.pieces), demo.name)
-            if demo.name == PROJECT_NAME:
-                self.assertEqual(len(view.batches), 4)
-            if "board" in demo.name:  # orienting all finds what is kept here
-                found = best_rests(plan, built_, OrientWish(), cache)
-                for key, candidates in found.items():
-                    cosine = float(np.dot(candidates[0].rest.down, RESTING[demo.name][key]))
-                    self.assertGreater(cosine, 0.9999, key)
+        self.prints(fen_project.PROJECT_NAME, plan, built, cache, 4)
+        for key, candidates in best_rests(plan, built, OrientWish(), cache).items():  # “Orient all” finds what is kept
+            cosine = float(np.dot(candidates[0].rest.down, RESTING[fen_project.PROJECT_NAME][key]))
+            self.assertGreater(cosine, 0.9999, key)

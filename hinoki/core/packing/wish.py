@@ -22,6 +22,15 @@ class Laid(BaseModel, frozen=True):
     pinned: bool = True
 
 
+class LadderAsked(BaseModel, frozen=True):
+    """A fit ladder of a joint that is printed along with the pieces."""
+
+    joint: Annotated[str, Field(max_length=40)]
+    from_mm: Annotated[float, Field(ge=-1, le=2, allow_inf_nan=False)]
+    to_mm: Annotated[float, Field(ge=-1, le=2, allow_inf_nan=False)]
+    rungs: Annotated[int, Field(ge=3, le=9)] = 6
+
+
 class Batching(BaseModel, frozen=True):
     """How batches are made. Keys of `copies` name a piece or a kind of loose part; those of `laid` one copy of it."""
 
@@ -37,6 +46,7 @@ class Batching(BaseModel, frozen=True):
     from_hour: Hour = Field(8.0, title="There from", description="o'clock from which someone can change a bed")
     to_hour: Hour = Field(22.0, title="Until", description="o'clock until which someone can change a bed")
     copies: dict[Key, Copies] = Field(default_factory=dict, max_length=5000, description="more than one of a thing")
+    ladders: tuple[LadderAsked, ...] = Field((), max_length=50, description="fit ladders printed along, by their joints")
     laid: dict[Key, Laid] = Field(default_factory=dict, max_length=5000, description="what was laid by hand")
 
     @property

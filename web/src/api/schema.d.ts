@@ -1615,6 +1615,12 @@ export interface components {
              */
             gap_mm: number;
             /**
+             * Ladders
+             * @description fit ladders printed along, by their joints
+             * @default []
+             */
+            ladders: components["schemas"]["LadderAsked"][];
+            /**
              * Laid
              * @description what was laid by hand
              */
@@ -3561,6 +3567,23 @@ export interface components {
             waist_mm: number;
         };
         /**
+         * LadderAsked
+         * @description A fit ladder of a joint that is printed along with the pieces.
+         */
+        LadderAsked: {
+            /** From Mm */
+            from_mm: number;
+            /** Joint */
+            joint: string;
+            /**
+             * Rungs
+             * @default 6
+             */
+            rungs: number;
+            /** To Mm */
+            to_mm: number;
+        };
+        /**
          * LadderEntry
          * @description An answered ladder: printer, material, layer height and joint it was printed with, the answers, and what they tell.
          */
@@ -4708,11 +4731,16 @@ export interface components {
         };
         /**
          * OrientView
-         * @description The answer of a search.
+         * @description The answer of a search, and what to know about it.
          */
         OrientView: {
             /** Pieces */
             pieces: components["schemas"]["OrientedPiece"][];
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
         };
         /**
          * OrientWish

@@ -36,7 +36,11 @@ onBeforeUnmount(() => (batching.inSpace = null))
       {{ batching.batches.batches.length === 1 ? 'batch' : 'batches' }},
       {{ Math.round(batching.batches.took.mass_g) }} g, {{ duration(batching.batches.took.minutes_low) }} to
       {{ duration(batching.batches.took.minutes_high) }}, {{ money }}
-      {{ batching.batches.took.cost.toFixed(2) }}.
+      {{ batching.batches.took.cost.toFixed(2)
+      }}<template v-if="batching.batches.took.filament_m"
+        >; {{ batching.batches.took.filament_m.toFixed(0) }} m of filament,
+        {{ batching.batches.took.kwh.toFixed(1) }} kWh</template
+      >.
     </p>
     <p v-for="s in batching.batches?.said" :key="s" class="look small" data-test="batch-said">{{ s }}</p>
     <div class="chips">

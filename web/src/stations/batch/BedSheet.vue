@@ -4,9 +4,12 @@ import { computed, ref, useTemplateRef } from 'vue'
 import { duration, pigment } from '@/api/format'
 import { useBatching, type Batch, type Thing } from '@/stores/batching'
 import { useLooking } from '@/stores/looking'
+import { useWorkshop } from '@/stores/workshop'
 
 const batching = useBatching()
 const looking = useLooking()
+const workshop = useWorkshop()
+const money = computed(() => workshop.all?.settings?.currency ?? '€')
 const box = useTemplateRef<HTMLDivElement>('box')
 const batches = computed(() => batching.batches?.batches ?? [])
 const widest = computed(() => Math.max(1, ...batches.value.map((b) => b.bed_mm[0])))
@@ -165,7 +168,8 @@ const share = (b: Batch) => `${(b.bed_mm[0] / widest.value) * 100}%`
         {{ Math.round(b.took.mass_g) }} g<template v-if="b.took.support_g >= 1">
           ({{ Math.round(b.took.support_g) }} support)</template
         ><template v-if="b.took.filament_m"> · {{ b.took.filament_m.toFixed(0) }} m</template> ·
-        {{ b.took.kwh.toFixed(1) }} kWh · {{ b.height_mm.toFixed(0) }} mm high
+        {{ b.took.kwh.toFixed(1) }} kWh · {{ money }} {{ b.took.cost.toFixed(2) }} ·
+        {{ b.height_mm.toFixed(0) }} mm high
       </p>
     </section>
     <section v-if="fresh && batching.chosen" class="bed empty">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A fit ladder of the joint: which clearances it tries, what it takes to print, and its files. */
 import { computed, ref } from 'vue'
-import { api, type Joint } from '@/api/client'
+import { api, type Joint, type Plan } from '@/api/client'
 import { useLadder } from '@/api/useLadder'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -15,6 +15,16 @@ const high = ref(holes.value ? 0.2 : 0.3)
 const rungs = ref(6)
 const { busy, name, made, make: makeOf } = useLadder()
 
+/** the ladder of this joint that is printed along with the pieces */
+const along = computed(() => project.plan?.batching?.ladders?.find((l) => l.joint === props.joint.id) ?? null)
+function printAlong(): void {
+  const other = (project.plan?.batching?.ladders ?? []).filter((l) => l.joint !== props.joint.id)
+  const own = { joint: props.joint.id, from_mm: low.value, to_mm: high.value, rungs: rungs.value }
+  const ladders = along.value ? other : [...other, own]
+  void project.edit(`Fit ladder ${along.value ? 'not ' : ''}printed along`, (plan) => {
+    plan.batching = { ...plan.batching, ladders } as Plan['batching']
+  })
+}
 function make(): void {
   const id = project.revision?.project_id
   if (!id) return
@@ -75,7 +85,12 @@ function make(): void {
         data-test="ladder-rungs"
       />
     </div>
-    <button class="chip" :disabled="busy" data-test="ladder-make" @click="make">Make the ladder</button>
+    <div class="chips">
+      <button class="chip" :disabled="busy" data-test="ladder-make" @click="make">Make the ladder</button>
+      <button class="chip" :aria-pressed="along !== null" data-test="ladder-along" @click="printAlong">
+        Print it with the batches
+      </button>
+    </div>
     <p v-if="made" class="small" data-test="ladder-made">
       {{ made.pieces.length }} {{ made.pieces.length === 1 ? 'piece' : 'pieces' }}, about
       {{ made.mass_g.toFixed(0) }} g and {{ made.minutes }} min, an estimate:

@@ -1,17 +1,18 @@
 <script setup lang="ts">
 /** How each piece lies while it prints: candidates to compare, picked, pointed at or typed. */
-import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue'
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { Matrix4, Vector3 } from 'three'
 import type { Vec3 } from '@/api/client'
-import { duration, mm, mm2, pigment, size } from '@/api/format'
+import { mm2, size } from '@/api/format'
 import { noted } from '@/api/notes'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
+import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import { rowMajor } from '@/view3d/bodies'
-import { pictureOf } from '@/view3d/picture'
 import LayerPlot from './LayerPlot.vue'
-import { PRESETS, useOrienting, type Candidate, type Weights } from './useOrienting'
+import RestCards from './RestCards.vue'
+import { PRESETS, useOrienting, type Weights } from './useOrienting'
 
 const project = useProject()
 const looking = useLooking()
@@ -74,6 +75,7 @@ function turn(axis: 'x' | 'y', degrees: number): void {
   const down = new Vector3(0, 0, -1).applyAxisAngle(about, (-degrees * Math.PI) / 180)
   lay(inModel([down.x, down.y, down.z]), `turned by ${degrees}° about ${axis.toUpperCase()}`)
 }
+const by = ref<number | null>(15)
 const printers = computed(() =>
   project.printer ? [project.printer, ...(project.plan?.more_printers ?? [])] : [],
 )
@@ -90,10 +92,6 @@ function setWeight(field: string, value: unknown): void {
 }
 const LEAST: Weights = { support: 5, scars: 5, steps: 2, hold: 4, strength: 2, time: 2 }
 
-const lies = (c: Candidate) => {
-  const p = piece.value
-  return !!p && c.rest.down.every((v, k) => Math.abs(v - p.rest.down[k]!) < 2e-3)
-}
 const now = computed(() => answer.value?.now ?? null)
 /** support, overhang and contact of the piece as it lies now */
 watch(
@@ -127,26 +125,6 @@ watch(
   },
   { immediate: true },
 )
-const pictures = shallowRef<Record<string, string>>({})
-watch(
-  candidates,
-  async (now) => {
-    const p = piece.value
-    for (const c of now ?? []) {
-      const name = pictureName(c)
-      if (!p || pictures.value[name]) continue
-      const drawn = await pictureOf([
-        { mesh: p.mesh, colour: pigment(p.number), matrix: c.rest.matrix },
-        ...(c.support_mesh ? [{ mesh: c.support_mesh, colour: '#b9a98c', matrix: HERE }] : []),
-      ])
-      pictures.value = { ...pictures.value, [name]: drawn }
-    }
-  },
-  { immediate: true },
-)
-const HERE = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]
-const pictureName = (c: Candidate) => `${piece.value?.mesh} ${c.rest.down.join()}`
-const holdWords = (c: Candidate) => (c.loose > 5 ? 'may come loose' : c.loose > 2.5 ? 'holds' : 'holds well')
 </script>
 
 <template>
@@ -227,46 +205,29 @@ const holdWords = (c: Candidate) => (c.loose > 5 ? 'may come loose' : c.loose > 
     <label v-if="mates.length" class="mates" data-test="mates">
       <input v-model="withMates" type="checkbox" /> With {{ mateWords }}
     </label>
-    <ul v-if="candidates" class="rests">
-      <li v-for="(c, i) in candidates" :key="i">
-        <button
-          class="card"
-          :class="{ on: lies(c) }"
-          :aria-pressed="lies(c)"
-          data-test="rest"
-          @click="!lies(c) && lay(c.rest.down as Vec3, `lies on its ${c.rest.what}`)"
-        >
-          <img v-if="pictures[pictureName(c)]" :src="pictures[pictureName(c)]" alt="" />
-          <span v-else class="blank"></span>
-          <span class="figures">
-            <b>{{ c.rest.what }}</b>
-            <small v-if="c.broken.length" class="bad">{{ c.broken.join(', ') }}</small>
-            <small
-              >support {{ (c.support_mm3 / 1000).toFixed(1) }} cm³, {{ mm(c.rest.height_mm) }} mm high</small
-            >
-            <small
-              >bed {{ mm2(c.rest.contact_mm2) }}: {{ holdWords(c) }}, tips at
-              {{ c.tip_deg.toFixed(0) }}°</small
-            >
-            <small>
-              about {{ duration(c.minutes)
-              }}<template v-if="c.strength < 1">, pins at {{ Math.round(c.strength * 100) }} %</template>
-            </small>
-            <small v-if="c.scars_show_mm2 + c.scars_mating_mm2 + c.scars_joint_mm2 > 1" class="look">
-              scars: {{ scarsOf(c) }}
-            </small>
-            <small v-for="s in c.said" :key="s" class="look">{{ s }}</small>
-          </span>
-        </button>
-      </li>
-    </ul>
+    <RestCards
+      v-if="candidates"
+      :piece="piece"
+      :candidates="candidates"
+      @pick="(c) => lay(c.rest.down as Vec3, `lies on its ${c.rest.what}`)"
+    />
     <p v-else class="soft small">Looking in all directions …</p>
     <div class="chips">
       <button class="chip" data-test="rest-pick" @click="pick">Point at a face</button>
-      <button class="chip" data-test="turn-x" @click="turn('x', 15)">X +15°</button>
-      <button class="chip" @click="turn('x', -15)">X −15°</button>
-      <button class="chip" data-test="turn-y" @click="turn('y', 15)">Y +15°</button>
-      <button class="chip" @click="turn('y', -15)">Y −15°</button>
+      <span class="turns">
+        Turn by
+        <RuledNumber
+          v-model="by"
+          label="Turn by"
+          unit="°"
+          :min="-180"
+          :max="180"
+          :step="5"
+          data-test="turn-by"
+        />
+        <button class="chip" data-test="turn-x" @click="turn('x', by ?? 0)">about X</button>
+        <button class="chip" data-test="turn-y" @click="turn('y', by ?? 0)">about Y</button>
+      </span>
       <button
         class="chip"
         :aria-pressed="!!noteOf(piece.key)?.locked"
@@ -287,27 +248,21 @@ const holdWords = (c: Candidate) => (c.loose > 5 ? 'may come loose' : c.loose > 
   </div>
 </template>
 
-<script lang="ts">
-/** What support touches that should stay clean. */
-function scarsOf(c: Candidate): string {
-  const parts: [number, string][] = [
-    [c.scars_show_mm2, 'to be seen'],
-    [c.scars_mating_mm2, 'mating'],
-    [c.scars_joint_mm2, 'joints'],
-  ]
-  return parts
-    .filter(([area]) => area > 1)
-    .map(([area, what]) => `${Math.round(area)} mm² ${what}`)
-    .join(', ')
-}
-</script>
-
 <style scoped>
 p {
   margin: 0 0 8px;
 }
 .small {
   font-size: 12px;
+}
+.turns {
+  display: flex;
+  align-items: baseline;
+  gap: 7px;
+  width: 100%;
+}
+.turns :deep(.ruled-number) {
+  width: 62px;
 }
 .mates {
   display: flex;
@@ -320,52 +275,5 @@ p {
   font-size: 12px;
   color: var(--ink-soft);
   margin: 4px 0;
-}
-.rests {
-  list-style: none;
-  padding: 0;
-  margin: 0 0 10px;
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-}
-.card {
-  width: 100%;
-  display: grid;
-  grid-template-columns: 84px 1fr;
-  gap: 10px;
-  align-items: center;
-  text-align: left;
-  background: none;
-  border: 1px solid var(--line-strong);
-  padding: 6px 8px;
-  cursor: pointer;
-}
-.card img,
-.blank {
-  width: 84px;
-  height: 84px;
-}
-.figures {
-  display: flex;
-  flex-direction: column;
-  min-width: 0;
-}
-.card small {
-  color: var(--ink-soft);
-  font-size: 11.5px;
-}
-.card small.bad {
-  color: var(--vermilion);
-}
-.card small.look {
-  color: var(--look, #8a5d08);
-}
-.card.on {
-  border-color: var(--cedar);
-  background: var(--cedar-tint);
-}
-.card b {
-  font-weight: 600;
 }
 </style>
