@@ -32,7 +32,7 @@ watch(
 function lines(c: Candidate) {
   const all = props.candidates.map(figures)
   return figures(c).filter(
-    (own, k) => k === 0 || (own.text && all.some((other) => other[k]!.text !== own.text)),
+    (own, k) => k < 2 || (own.text && all.some((other) => other[k]!.text !== own.text)),
   )
 }
 function figures(c: Candidate): { what: string; text: string; look?: boolean }[] {
@@ -40,19 +40,20 @@ function figures(c: Candidate): { what: string; text: string; look?: boolean }[]
   return [
     {
       what: 'support',
-      text: `support ${(c.support_mm3 / 1000).toFixed(1)} cm³, ${mm(c.rest.height_mm)} mm high`,
+      text: `support ${(c.support_mm3 / 1000).toFixed(1)} cm³`,
     },
-    { what: 'overhang', text: `hangs over on ${mm2(c.rest.overhang_mm2)}` },
+    {
+      what: 'height',
+      text: `${mm(c.rest.height_mm)} mm high`,
+    },
+    { what: 'overhang', text: `overhang ${mm2(c.rest.overhang_mm2)}` },
     { what: 'bed', text: `bed ${mm2(c.rest.contact_mm2)}: ${holdWords(c)}` },
     { what: 'tip', text: `tips at ${c.tip_deg.toFixed(0)}°` },
     { what: 'time', text: `about ${duration(c.minutes)}` },
-    { what: 'steps', text: `layer lines on ${mm2(c.steps_mm2)}` },
+    { what: 'steps', text: `layer lines ${mm2(c.steps_mm2)}` },
     {
       what: 'pins',
-      text:
-        c.strength < 1
-          ? `pins at ${Math.round(c.strength * 100)} % of their strength`
-          : 'pins at full strength',
+      text: c.strength < 1 ? `pins at ${Math.round(c.strength * 100)} %` : 'pins at 100 %',
     },
     { what: 'scars', text: scars ? `scars: ${scarsOf(c)}` : 'no scars', look: scars },
   ]
@@ -87,9 +88,11 @@ function scarsOf(c: Candidate): string {
         <span class="figures">
           <b>{{ c.rest.what }}</b>
           <small v-if="c.broken.length" class="bad">{{ c.broken.join(', ') }}</small>
-          <small v-for="line in lines(c)" :key="line.what" :class="{ look: line.look }">{{
-            line.text
-          }}</small>
+          <small class="flow">
+            <span v-for="(line, k) in lines(c)" :key="line.what" :class="{ look: line.look }"
+              >{{ line.text }}{{ k < lines(c).length - 1 ? ' ·' : '' }}
+            </span>
+          </small>
           <small v-for="s in c.said" :key="s" class="look">{{ s }}</small>
         </span>
       </button>
@@ -134,6 +137,13 @@ function scarsOf(c: Candidate): string {
 }
 .card small.bad {
   color: var(--vermilion);
+}
+.flow span {
+  display: inline-block;
+  margin-right: 4px;
+}
+.flow .look {
+  color: var(--ochre);
 }
 .card small.look {
   color: var(--look, #8a5d08);
