@@ -14,7 +14,7 @@ from hinoki.core.orienting.search import Attitude, Candidate, measured, ranked, 
 from hinoki.core.orienting.support import Support, support_of
 from hinoki.core.orienting.surface import JOINT, MATING, PLAIN, SHOW, surface_of
 from hinoki.core.orienting.weigh import PRESETS, Weights, weighed
-from hinoki.core.printers import Printer
+from hinoki.core.printers import KeptFree, Printer
 from hinoki.core.solid import Solid
 from tests.shapes import box, ellipsoid, tube
 
@@ -168,6 +168,14 @@ class Search(unittest.TestCase):
         self.assertEqual(found[0].broken, ())
         self.assertAlmostEqual(float(found[0].rest.size_mm[2]), 100, delta=0.01)
         self.assertIn("does not fit the bed", {b for c in found for b in c.broken})
+
+    def test_corners_kept_free_are_minded(self) -> None:
+        corner = (KeptFree(corner="front left", size_mm=(60, 60)), KeptFree(corner="back right", size_mm=(60, 60)))
+        bed = Printer(bed_mm=(100, 100), height_mm=120, kept_free=corner)
+        solid = box(80, 30, 60)
+        found = search(solid, surface_of(solid), bed)
+        self.assertIn("does not lie beside the corners of the bed that are kept free", {b for c in found for b in c.broken})
+        self.assertAlmostEqual(float(found[0].rest.size_mm[2]), 80, delta=0.01)  # upright it does
 
     def test_when_time_runs_out_the_best_so_far_is_given_and_marked(self) -> None:
         ticks = iter(range(0, 10_000, 10))

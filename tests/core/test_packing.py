@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.errors import Cancelled
 from hinoki.core.packing.bed import Bed, surface_of
 from hinoki.core.packing.boxes import boxed
 from hinoki.core.packing.item import Item, Placement, centred, rectangle
@@ -109,6 +110,24 @@ class Laid(unittest.TestCase):
         items = [blob(rng, f"{k}") for k in range(8)]
         one, two = pack(items, SQUARE), pack(items[::-1], SQUARE)
         self.assertEqual([b.placed for b in one.beds], [b.placed for b in two.beds])
+
+    def test_it_is_stopped_where_it_tells_how_far_it_is(self) -> None:
+        def stop(_: float, phrase: str) -> None:
+            if "2 of" in phrase:
+                raise Cancelled("Stopped.")
+
+        with self.assertRaises(Cancelled):
+            pack([rectangle(f"{k}", 40, 40) for k in range(5)], SQUARE, tell=stop)
+
+    def test_when_time_runs_out_in_the_first_try_the_rest_is_laid_in_haste(self) -> None:
+        for surface in (SQUARE, ROUND):
+            ticks = iter(range(0, 100_000, 100))
+            items = [rectangle(f"{k}", 40, 40) for k in range(12)]
+            packed = pack(items, surface, clock=lambda t=ticks: float(next(t)), seconds=350)  # type: ignore[misc]
+            self.assertTrue(packed.cut_short)
+            self.assertEqual(sorted(p.item for b in packed.beds for p in b.placed), sorted(i.name for i in items))
+            self.assertEqual(overlaps(packed.beds), [])
+            self.assertTrue(all(p.bed == n for n, b in enumerate(packed.beds) for p in b.placed))
 
     def test_when_time_runs_out_the_best_so_far_is_given(self) -> None:
         ticks = iter(range(0, 10_000, 100))

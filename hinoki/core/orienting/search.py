@@ -17,6 +17,9 @@ from hinoki.core.orienting.support import Support, columns_under
 from hinoki.core.orienting.surface import MATING, SHOW, Surface
 from hinoki.core.orienting.walls import walls_of
 from hinoki.core.orienting.weigh import PRESETS, Weights, weighed
+from hinoki.core.packing.bed import Bed
+from hinoki.core.packing.bed import surface_of as bed_of
+from hinoki.core.packing.item import Item, centred
 from hinoki.core.printers import Printer
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.solid import Solid
@@ -151,14 +154,23 @@ def measured(solid: Solid, surface: Surface, printer: Printer, down: Points, wha
     strength = min((LAYERS_HOLD + (1 - LAYERS_HOLD) * (1 - a * a) for a in axes), default=1.0)
     return Candidate(
         rest, support, _tip(surface, rest), height / wide, strength, float(one.steps[0]), minutes,
-        tuple(_broken(rest, printer, attitude)), suction(walls, support.volume_mm3 > 0) if resin else NOTHING,
+        tuple(_broken(solid, rest, printer, attitude)), suction(walls, support.volume_mm3 > 0) if resin else NOTHING,
     )  # fmt: skip
 
 
-def _broken(rest: Rest, printer: Printer, attitude: Attitude) -> list[str]:
+def _has_room(solid: Solid, rest: Rest, printer: Printer) -> bool:
+    """Whether a piece finds room, in steps of 45°, on a bed of which corners are kept free."""
+    outline = centred(solid.placed(rest.matrix).silhouette())
+    bed = Bed(bed_of(printer), 0.0)
+    return bed.free_for(Item("", outline, float(rest.size_mm[2])), np.arange(0.0, 360.0, 45.0)) is not None
+
+
+def _broken(solid: Solid, rest: Rest, printer: Printer, attitude: Attitude) -> list[str]:
     broken = []
     if not rest.fits:
         broken.append("does not fit the bed")
+    elif printer.kept_free and not _has_room(solid, rest, printer):
+        broken.append("does not lie beside the corners of the bed that are kept free")
     if rest.contact_mm2 < LEAST_CONTACT_MM2 and printer.process == "filament":
         broken.append("stands on a point or an edge")
     if any(abs(float(rest.down @ axis)) < UPRIGHT for axis in attitude.upright):

@@ -1,8 +1,8 @@
 /** The layout of all that is printed: asked for when the plan changes, changed by hand, looked at. */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { api, got, type JobView, type Plan, type Schemas } from '@/api/client'
-import { finished } from '@/api/jobs'
+import { useAsking } from '@/api/asking'
+import { api, got, type Plan, type Schemas } from '@/api/client'
 import { useProject } from './project'
 
 export type Batches = Schemas['BatchesView']
@@ -24,8 +24,7 @@ export interface Wanted {
 export const useBatching = defineStore('batching', () => {
   const project = useProject()
   const page = ref<BatchPage>('beds')
-  const busy = ref(false)
-  const job = ref('')
+  const { busy, ask, stop } = useAsking()
   const known = shallowRef<{ project: string; revision: number; name: string; batches: Batches } | null>(null)
   const wanted = shallowRef<Wanted | null>(null)
   /** the key of the thing that is chosen */
@@ -54,26 +53,21 @@ export const useBatching = defineStore('batching', () => {
   async function lay(): Promise<void> {
     const now = project.revision
     if (!now || busy.value || !project.plan?.model) return
-    busy.value = true
+    const params = { path: { project_id: now.project_id } }
     try {
-      const params = { path: { project_id: now.project_id } }
-      const sent = got<JobView>(await api.POST('/api/projects/{project_id}/batches', { params }))
-      job.value = sent.id
-      const name = await finished(sent)
-      const found = got<Batches>(await api.GET('/api/batches/{name}', { params: { path: { name } } }))
-      known.value = { project: now.project_id, revision: now.revision, name, batches: found }
-      if (!found.batches.some((b) => b.number === inSpace.value)) inSpace.value = null
+      await ask<Batches>(
+        () => api.POST('/api/projects/{project_id}/batches', { params }),
+        (name) => api.GET('/api/batches/{name}', { params: { path: { name } } }),
+        (found, name) => {
+          known.value = { project: now.project_id, revision: now.revision, name, batches: found }
+          if (!found.batches.some((b) => b.number === inSpace.value)) inSpace.value = null
+          if (now.revision === project.revision?.revision) wanted.value = null
+        },
+      )
     } catch (error) {
       wanted.value = null
       await project.refused(error)
-    } finally {
-      if (known.value?.revision === project.revision?.revision) wanted.value = null
-      busy.value = false
-      job.value = ''
     }
-  }
-  async function stop(): Promise<void> {
-    if (job.value) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value } } })
   }
 
   /** Wait until the layout is that of the plan; whether it could be had. */

@@ -1,8 +1,8 @@
 /** What if: options to print everything by, side by side with how it is. */
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { api, got, type JobView, type Material, type Schemas } from '@/api/client'
-import { finished } from '@/api/jobs'
+import { useAsking } from '@/api/asking'
+import { api, type Material, type Schemas } from '@/api/client'
 import { useProject } from './project'
 
 export type Settings = Required<Schemas['PrintSettings']>
@@ -17,8 +17,7 @@ export const useWhatIf = defineStore('what-if', () => {
   const project = useProject()
   const options = ref<Option[]>([])
   const lines = shallowRef<Schemas['WhatIfLine'][] | null>(null)
-  const busy = ref(false)
-  const job = ref('')
+  const { busy, ask, stop } = useAsking()
 
   const now = (): Settings => ({ ...(project.plan!.printing as Settings) })
   function add(name: string, change: Partial<Settings> = {}, scale = 1): void {
@@ -30,28 +29,17 @@ export const useWhatIf = defineStore('what-if', () => {
   async function compare(): Promise<void> {
     const id = project.revision?.project_id
     if (!id || busy.value) return
-    busy.value = true
+    const every = [{ name: 'as it is', printing: now(), material: null, scale: 1 }, ...options.value]
+    const params = { path: { project_id: id } }
     try {
-      const asked = [{ name: 'as it is', printing: now(), material: null, scale: 1 }, ...options.value]
-      const sent = got<JobView>(
-        await api.POST('/api/projects/{project_id}/what-if', {
-          params: { path: { project_id: id } },
-          body: { options: asked },
-        }),
+      await ask<Schemas['WhatIfView']>(
+        () => api.POST('/api/projects/{project_id}/what-if', { params, body: { options: every } }),
+        (name) => api.GET('/api/what-ifs/{name}', { params: { path: { name } } }),
+        (found) => (lines.value = found.lines),
       )
-      job.value = sent.id
-      const name = await finished(sent)
-      const found = await api.GET('/api/what-ifs/{name}', { params: { path: { name } } })
-      lines.value = got<Schemas['WhatIfView']>(found).lines
     } catch (error) {
       await project.refused(error)
-    } finally {
-      busy.value = false
-      job.value = ''
     }
-  }
-  async function stop(): Promise<void> {
-    if (job.value) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value } } })
   }
   function forget(): void {
     options.value = []

@@ -18,10 +18,19 @@ const PAGES: Record<BatchPage, { name: string; page: Component }> = {
   files: { name: 'Files out', page: FilesPage },
 }
 const money = computed(() => workshop.all?.settings?.currency ?? '€')
+// every revision is laid out once by itself; what was stopped is not begun again
+let tried = -1
 watch(
-  () => [project.upToDate && project.build?.state === 'whole', project.revision?.revision, batching.busy],
-  ([ready]) => {
-    if (ready && !batching.busy && (batching.old || !batching.batches)) void batching.lay()
+  () =>
+    [
+      project.upToDate && project.build?.state === 'whole',
+      project.revision?.revision ?? -1,
+      batching.busy,
+    ] as const,
+  ([ready, revision, busy]) => {
+    if (!ready || busy || tried === revision || (batching.batches && !batching.old)) return
+    tried = revision
+    void batching.lay()
   },
   { immediate: true },
 )

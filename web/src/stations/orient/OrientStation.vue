@@ -8,16 +8,16 @@ import { noted } from '@/api/notes'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
-import SchemaForm from '@/ui/SchemaForm.vue'
 import { rowMajor } from '@/view3d/bodies'
 import LayerPlot from './LayerPlot.vue'
 import RestCards from './RestCards.vue'
 import { PRESETS, useOrienting, type Weights } from './useOrienting'
+import WeightSliders from './WeightSliders.vue'
 
 const project = useProject()
 const looking = useLooking()
 const piece = computed(() => project.pieces.find((p) => p.number === looking.piece) ?? null)
-const { preset, weights, busy, answer, candidates, ask, stop } = useOrienting(piece)
+const { preset, weights, busy, slot, answer, candidates, ask, stop } = useOrienting(piece)
 
 const first = () => {
   if (!piece.value) looking.piece = project.pieces[0]?.number ?? null
@@ -87,9 +87,6 @@ function setPrinter(id: string): void {
     noted(plan, p.key, { printer_id: wanted })
   })
 }
-function setWeight(field: string, value: unknown): void {
-  if (value !== null) weights.value = { ...(weights.value ?? LEAST), [field]: value } as Weights
-}
 const LEAST: Weights = { support: 5, scars: 5, steps: 2, hold: 4, strength: 2, time: 2 }
 
 const now = computed(() => answer.value?.now ?? null)
@@ -117,11 +114,14 @@ const mateWords = computed(() => {
 })
 const turned = (m: readonly number[], [x, y, z]: Vec3): Vec3 =>
   [0, 3, 6].map((r) => Math.round((m[r]! * x + m[r + 1]! * y + m[r + 2]! * z) * 1e6) / 1e6) as Vec3
-// a piece that was never looked at is looked at when it is chosen
+// a piece that was never looked at is looked at when it is chosen; what was stopped is not begun again by itself
+let asked = ''
 watch(
-  [piece, () => project.upToDate, busy, candidates],
-  ([p]) => {
-    if (p && project.upToDate && !busy.value && !candidates.value) void ask(p.key)
+  [slot, () => project.upToDate, busy],
+  ([now, ready, searching]) => {
+    if (!piece.value || !ready || searching || candidates.value || now === asked) return
+    asked = now
+    void ask(piece.value.key)
   },
   { immediate: true },
 )
@@ -145,11 +145,7 @@ watch(
     </div>
     <details class="own">
       <summary>Weigh it yourself</summary>
-      <SchemaForm
-        schema="Weights"
-        :value="(weights ?? LEAST) as unknown as Record<string, unknown>"
-        @change="setWeight"
-      />
+      <WeightSliders :value="weights ?? LEAST" @change="weights = $event" />
     </details>
     <ul class="list">
       <li
@@ -211,7 +207,8 @@ watch(
       :candidates="candidates"
       @pick="(c) => lay(c.rest.down as Vec3, `lies on its ${c.rest.what}`)"
     />
-    <p v-else class="soft small">Looking in all directions …</p>
+    <p v-else-if="busy" class="soft small">Looking in all directions …</p>
+    <button v-else class="chip" data-test="look-again" @click="ask(piece.key)">Look again</button>
     <div class="chips">
       <button class="chip" data-test="rest-pick" @click="pick">Point at a face</button>
       <span class="turns">

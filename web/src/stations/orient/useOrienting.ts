@@ -1,7 +1,7 @@
 /** The search for resting faces: asked for one piece or all, remembered until the piece or what counts changes. */
 import { computed, ref, shallowRef, type Ref } from 'vue'
-import { api, got, type JobView, type PieceView, type Schemas } from '@/api/client'
-import { finished } from '@/api/jobs'
+import { useAsking } from '@/api/asking'
+import { api, type PieceView, type Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
 
 export type Candidate = Schemas['CandidateView']
@@ -15,48 +15,40 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
   const preset = ref<Preset>('least support')
   /** typed weights, instead of a preset's */
   const weights = shallowRef<Weights | null>(null)
-  const busy = ref<'' | 'one' | 'all'>('')
-  const job = ref('')
+  const asking = useAsking()
   const found = shallowRef<Record<string, Oriented>>({})
   const counts = computed(() => JSON.stringify(weights.value ?? preset.value))
   const keyOf = (p: PieceView) => `${p.key} ${p.mesh} ${p.printer} ${counts.value} ${p.rest.down.join()}`
-  const answer = computed(() => (piece.value ? (found.value[keyOf(piece.value)] ?? null) : null))
+  /** what the answer for the chosen piece is kept under */
+  const slot = computed(() => (piece.value ? keyOf(piece.value) : ''))
+  const answer = computed(() => found.value[slot.value] ?? null)
   const candidates = computed(() => answer.value?.candidates ?? null)
 
+  /** Search for one piece (its key) or all that are not locked; what was found. */
   async function ask(key: string | null): Promise<Oriented[]> {
     const id = project.revision?.project_id
-    if (!id || busy.value) return []
-    busy.value = key ? 'one' : 'all'
+    if (!id || asking.busy.value) return []
     const own = project.pieces.find((p) => p.key === key)
-    const slot = own && keyOf(own)
+    const under = own && keyOf(own)
+    const params = { path: { project_id: id } }
+    const body = { piece: key, preset: preset.value, weights: weights.value }
+    let pieces: Oriented[] = []
     try {
-      const asked = got<JobView>(
-        await api.POST('/api/projects/{project_id}/orient', {
-          params: { path: { project_id: id } },
-          body: { piece: key, preset: preset.value, weights: weights.value },
-        }),
+      await asking.ask<Schemas['OrientView']>(
+        () => api.POST('/api/projects/{project_id}/orient', { params, body }),
+        (name) => api.GET('/api/orientations/{name}', { params: { path: { name } } }),
+        (answer) => {
+          pieces = answer.pieces
+          for (const text of answer.said ?? []) project.say(text)
+          const one = pieces.find((p) => p.key === key)
+          if (one && under) found.value = { ...found.value, [under]: one }
+        },
       )
-      job.value = asked.id
-      const name = await finished(asked)
-      const answer = got<Schemas['OrientView']>(
-        await api.GET('/api/orientations/{name}', { params: { path: { name } } }),
-      )
-      const one = answer.pieces.find((p) => p.key === key)
-      for (const text of answer.said ?? []) project.say(text)
-      if (one && slot) found.value = { ...found.value, [slot]: one }
-      return answer.pieces
     } catch (error) {
       await project.refused(error)
-      return []
-    } finally {
-      busy.value = ''
-      job.value = ''
     }
-  }
-  /** Stop the search under way. */
-  async function stop(): Promise<void> {
-    if (job.value) await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value } } })
+    return pieces
   }
 
-  return { preset, weights, busy, answer, candidates, ask, stop }
+  return { preset, weights, busy: asking.busy, slot, answer, candidates, ask, stop: asking.stop }
 }
