@@ -172,7 +172,7 @@ class Search(unittest.TestCase):
     def test_corners_kept_free_are_minded(self) -> None:
         corner = (KeptFree(corner="front left", size_mm=(60, 60)), KeptFree(corner="back right", size_mm=(60, 60)))
         bed = Printer(bed_mm=(100, 100), height_mm=120, kept_free=corner)
-        solid = box(80, 30, 60)
+        solid = box(80, 30, 35)
         found = search(solid, surface_of(solid), bed)
         self.assertIn("does not lie beside the corners of the bed that are kept free", {b for c in found for b in c.broken})
         self.assertAlmostEqual(float(found[0].rest.size_mm[2]), 80, delta=0.01)  # upright it does

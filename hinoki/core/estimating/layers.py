@@ -9,9 +9,10 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid, as_multi
 
-MOST_SAMPLES = 120
+MOST_SAMPLES = 100
 """sections that are looked at; between them everything is taken to change evenly"""
 SLIM_MM = 0.03
+ALIKE_MM = 1e-4
 ARC = 4
 
 
@@ -57,11 +58,22 @@ def layered(solid: Solid, matrix: Points, layer_mm: float, wall_mm: float, skin_
         if core.is_empty:
             continue
         for other in (cores[k - 1] if k else nothing, cores[k + 1] if k + 1 < count else nothing):
-            open_ = core.area if other.is_empty else float(shapely.difference(core, other).area)
+            open_ = _uncovered(core, other)
+            if open_ == 0:
+                continue
             exposed += min(open_ * skin_mm, open_ * thick * _layers_within(skin_mm, thick))
     core_volume = float(inner.sum() * thick)
     skins = min(exposed, core_volume)
     return Layered(walls, skins, infill * (core_volume - skins), height, middles, areas, float(sections[0].length))
+
+
+def _uncovered(core: MultiPolygon, other: MultiPolygon) -> float:
+    """Area of a section that the next one does not cover; of upright walls, whose sections are alike, none."""
+    if other.is_empty:
+        return float(core.area)
+    if shapely.equals_exact(core, other, ALIKE_MM):
+        return 0.0
+    return float(shapely.difference(core, other).area)
 
 
 def _layers_within(skin_mm: float, thick_mm: float) -> float:
