@@ -89,9 +89,9 @@ function scarsOf(c: Candidate): string {
           <b>{{ c.rest.what }}</b>
           <small v-if="c.broken.length" class="bad">{{ c.broken.join(', ') }}</small>
           <small class="flow">
-            <span v-for="(line, k) in lines(c)" :key="line.what" :class="{ look: line.look }"
-              >{{ line.text }}{{ k < lines(c).length - 1 ? ' ·' : '' }}
-            </span>
+            <span v-for="line in lines(c)" :key="line.what" :class="{ look: line.look }">{{
+              line.text
+            }}</span>
           </small>
           <small v-for="s in c.said" :key="s" class="look">{{ s }}</small>
         </span>
@@ -112,8 +112,8 @@ function scarsOf(c: Candidate): string {
 .card {
   width: 100%;
   display: grid;
-  grid-template-columns: 84px 1fr;
-  gap: 10px;
+  grid-template-columns: 62px 1fr;
+  gap: 8px;
   align-items: center;
   text-align: left;
   background: none;
@@ -123,8 +123,8 @@ function scarsOf(c: Candidate): string {
 }
 .card img,
 .blank {
-  width: 84px;
-  height: 84px;
+  width: 62px;
+  height: 62px;
 }
 .figures {
   display: flex;
@@ -138,9 +138,10 @@ function scarsOf(c: Candidate): string {
 .card small.bad {
   color: var(--vermilion);
 }
-.flow span {
-  display: inline-block;
-  margin-right: 4px;
+.flow {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 9px;
 }
 .flow .look {
   color: var(--ochre);
