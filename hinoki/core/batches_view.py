@@ -5,6 +5,7 @@ from pydantic import BaseModel, Field
 from hinoki.core.batching import Batch, Batches, on_bed
 from hinoki.core.estimating.estimate import Estimate
 from hinoki.core.packing.item import Placement, rings
+from hinoki.core.packing.wish import LADDER
 from hinoki.core.plan import Plan
 from hinoki.core.printables import Printable
 from hinoki.core.spares import SpareView, spares
@@ -164,7 +165,7 @@ def said(found: Batches, plan: Plan) -> list[str]:
     lines += [
         f"The fit ladder of joint {asked.joint} waits: that joint is not there now, or has no clearance to be tried."
         for asked in plan.batching.ladders
-        if not any(t.key.startswith(f"ladder {asked.joint} ") for t in found.every)
+        if not any(t.key.startswith(f"{LADDER}{asked.joint} ") for t in found.every)
     ]
     if found.cut_short:
         lines.append("Time ran out before all layouts were tried; this is the best so far.")

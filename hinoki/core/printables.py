@@ -18,7 +18,7 @@ from hinoki.core.mesh import Points
 from hinoki.core.orienting.support import support_of
 from hinoki.core.orienting.surface import surface_of
 from hinoki.core.packing.item import Item, centred
-from hinoki.core.packing.wish import LadderAsked, copy_key, loose_key
+from hinoki.core.packing.wish import LADDER, LadderAsked, copy_key, loose_key
 from hinoki.core.plan import Plan
 from hinoki.core.printers import Printer
 from hinoki.core.progress import Tell, quiet
@@ -135,7 +135,7 @@ def things(plan: Plan, built: Built) -> Iterator[Thing]:
             name = f"ladder of {made.label if made else ''}, {rung.name}"
             mesh = key_of("ladder piece", asked, rung.name, plan.joints, plan.printer, plan.least_wall_mm)
             yield Thing(
-                key=f"ladder {asked.joint} {rung.name}",
+                key=f"{LADDER}{asked.joint} {rung.name}",
                 name=name,
                 numbers=(),
                 bodies=(Body(name, name, rung.solid, mesh, shifted(0.0, 0.0, -float(low[2]))),),

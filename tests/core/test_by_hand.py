@@ -124,6 +124,15 @@ class Ladders(unittest.TestCase):
         self.assertGreater(len(pieces), 1)
         self.assertTrue(all(p.took.mass_g > 0 for p in found.every if p.key in pieces))
         self.assertIn("The fit ladder of joint j9 waits", " ".join(view.said))
+        laid = {
+            pieces[0]: Laid(bed=1, x_mm=0, y_mm=60),
+            "p7+": Laid(bed=1, x_mm=0, y_mm=0),
+            "p8+": Laid(bed=1, x_mm=0, y_mm=0, pinned=False),
+        }
+        _, result, _, _ = made(Batching(ladders=(asked,), laid=laid), joints=(dowels(),))
+        gone = [f.message for f in result.view.findings if f.code == "piece-gone"]
+        self.assertEqual(len(gone), 1)
+        self.assertIn("The settings of p7+ wait", gone[0])
 
 
 class Materials(unittest.TestCase):

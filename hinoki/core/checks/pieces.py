@@ -2,7 +2,7 @@
 
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.joints import ButtJoint
-from hinoki.core.packing.wish import loose_key, thing_of
+from hinoki.core.packing.wish import LADDER, loose_key, thing_of
 from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.view import BuildView, FaceView
 
@@ -17,7 +17,8 @@ def _glued(face: FaceView) -> Fix:
 def _gone(plan: Plan, view: BuildView) -> list[str]:
     """Keys of pieces that something was set for, and that are not there now."""
     loose = {loose_key(item.name) for item in view.loose}
-    by_hand = {thing_of(key) for key in (*plan.batching.laid, *plan.batching.copies)}
+    pinned = [key for key, laid in plan.batching.laid.items() if laid.pinned and not key.startswith(LADDER)]
+    by_hand = {thing_of(key) for key in (*pinned, *plan.batching.copies)}
     noted = {k for k, n in plan.pieces.items() if n.name or n.down or n.printer_id or n.material_id}
     return sorted((noted | by_hand) - set(view.numbers) - loose)
 

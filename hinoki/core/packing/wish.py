@@ -63,6 +63,10 @@ class Batching(BaseModel, frozen=True):
         return None if hours is None else 60 * hours
 
 
+LADDER = "ladder "
+"""how the names of the pieces of fit ladders begin"""
+
+
 def copy_key(key: str, copy: int) -> str:
     """Name of one copy of a thing: the first has the thing's own."""
     return key if copy == 1 else f"{key} #{copy}"
