@@ -28,7 +28,7 @@ from hinoki.core.plan import ModelUse, Plan, read_plan
 from hinoki.core.prepare import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.printers import Printer
 from hinoki.core.printing import printing_of
-from hinoki.core.progress import Tell
+from hinoki.core.progress import Tell, part_of
 from hinoki.core.propose import divided
 from hinoki.core.suit import SuitWish, settled, suggested
 from hinoki.core.units import propose_unit
@@ -137,7 +137,6 @@ def _make(options: argparse.Namespace) -> int:
     begun = time.perf_counter()
     data = _read(options.model)
     plan = _plan_for(options, data)
-    other_model = options.plan is not None and read_plan(options.plan.read_bytes()).model != plan.model
     if options.marks:
         plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
     cache, bar = Cache(), _Bar()
@@ -171,7 +170,7 @@ def _make(options: argparse.Namespace) -> int:
     finally:
         bar.end()
     _table(built, printing.batches, options.out)
-    if other_model:
+    if options.other_model:
         told = [f.message for f in built.view.findings if f.code in UNMATCHED]
         for message in told or ["everything in it matched"]:
             print(f"of the plan: {message}")
@@ -188,10 +187,11 @@ def _read(path: Path) -> bytes:
 
 def _plan_for(options: argparse.Namespace, data: bytes) -> Plan:
     source = hashlib.sha256(data).hexdigest()
-    plan = Plan()
+    plan, options.other_model = Plan(), False
     if options.plan:
         plan = read_plan(options.plan.read_bytes())
-        if plan.model and plan.model.source != source:
+        options.other_model = plan.model is not None and plan.model.source != source
+        if options.other_model:
             print("note: the plan was made for another model file; it is tried on this one", file=sys.stderr)
     elif options.bed is None:
         raise BadPlan("--bed is needed when there is no plan, such as --bed 220x220x250.", "--bed")
@@ -298,7 +298,7 @@ class _Bar:
 
     def within(self, low: float, high: float) -> Tell:
         """The same bar for a part of the whole."""
-        return lambda fraction, phrase: self.show(low + (high - low) * fraction, phrase)
+        return part_of(self.show, low, high)
 
     def end(self) -> None:
         if self._terminal:

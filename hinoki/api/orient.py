@@ -1,10 +1,13 @@
 """How pieces print: the best ways to lay them, and the beds they are laid on."""
 
+from typing import Any
+
 from fastapi import APIRouter
 from starlette.responses import Response
 
 from hinoki.api.builds import JobView
 from hinoki.api.projects import Shared, shown
+from hinoki.api.state import State
 from hinoki.api.surface import answer_of, asked
 from hinoki.core.batches_view import BatchesView
 from hinoki.core.errors import NotFound
@@ -29,20 +32,13 @@ def orient(project_id: str, body: OrientWish, state: Shared) -> JobView:
 @router.post("/projects/{project_id}/batches", status_code=202)
 def lay_out(project_id: str, state: Shared) -> JobView:
     """Estimate all that is printed and lay it out on beds, as the plan says."""
-    with state.database.reading() as connection:
-        numbers = projects.piece_numbers(connection, project_id)
-        price = shelf.workshop(connection).settings.power_price
-    return asked(state, "batch", project_id, numbers=numbers, power_price=price)
+    return asked(state, "batch", project_id, **_given(state, project_id))
 
 
 @router.post("/projects/{project_id}/what-if", status_code=202)
 def ask_what_if(project_id: str, body: WhatIf, state: Shared) -> JobView:
     """Estimate all that is printed with other settings, materials or sizes, side by side."""
-    with state.database.reading() as connection:
-        numbers = projects.piece_numbers(connection, project_id)
-        price = shelf.workshop(connection).settings.power_price
-    wish = body.model_dump(mode="json")
-    return asked(state, "what-if", project_id, numbers=numbers, wish=wish, power_price=price)
+    return asked(state, "what-if", project_id, wish=body.model_dump(mode="json"), **_given(state, project_id))
 
 
 @router.get("/what-ifs/{name}", response_model=WhatIfView)
@@ -71,3 +67,10 @@ def move(project_id: str, name: str, body: Move, state: Shared) -> Moved:
 def orientation(name: str, state: Shared) -> Response:
     """The candidates, best first."""
     return answer_of(state, "orient", name)
+
+
+def _given(state: State, project_id: str) -> dict[str, Any]:
+    """What estimates need besides the plan: the numbers of pieces, and the price of power."""
+    with state.database.reading() as connection:
+        numbers = projects.piece_numbers(connection, project_id)
+        return {"numbers": numbers, "power_price": shelf.workshop(connection).settings.power_price}

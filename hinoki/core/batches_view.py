@@ -3,7 +3,7 @@
 from pydantic import BaseModel, Field
 
 from hinoki.core.batching import Batch, Batches, on_bed
-from hinoki.core.estimating.estimate import Estimate
+from hinoki.core.estimating.estimate import Estimate, summed
 from hinoki.core.packing.item import Placement, rings
 from hinoki.core.packing.wish import LADDER
 from hinoki.core.plan import Plan
@@ -212,19 +212,6 @@ def _each(found: Batches) -> list[PieceTook]:
         for t in found.every
         if t.copy == 1
     ]
-
-
-def summed(took: list[Estimate]) -> Estimate:
-    """One after the other."""
-    return Estimate(
-        mass_g=sum(t.mass_g for t in took),
-        support_g=sum(t.support_g for t in took),
-        filament_m=sum(t.filament_m for t in took),
-        minutes=sum(t.minutes for t in took),
-        kwh=sum(t.kwh for t in took),
-        cost=sum(t.cost for t in took),
-        layers=sum(t.layers for t in took),
-    )
 
 
 def took_view(took: Estimate) -> TookView:

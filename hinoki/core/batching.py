@@ -20,7 +20,7 @@ from hinoki.core.packing.wish import Batching, Laid
 from hinoki.core.plan import Plan
 from hinoki.core.printables import Body, Printable, bounds_of, printables
 from hinoki.core.printers import Printer
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, part_of, quiet
 
 
 @dataclass
@@ -55,12 +55,12 @@ class Batches:
 
 def batched(plan: Plan, built: Built, cache: Cache, power_price: float = 0.0, tell: Tell = quiet) -> Batches:
     """All that is printed, laid out as `plan.batching` says. Raises BadPlan where there is too much of it."""
-    every = printables(plan, built, power_price, cache, lambda f, p: tell(0.5 * f, p))
+    every = printables(plan, built, power_price, cache, part_of(tell, 0.0, 0.5))
     found = Batches(every=every)
     groups = list(dict.fromkeys(t.group for t in every))
     for k, group in enumerate(groups):
-        within: Tell = lambda f, p, k=k: tell(0.5 + 0.5 * (k + f) / len(groups), p)  # type: ignore[misc]  # noqa: E731
-        _group(found, group, plan.batching, power_price, within)
+        share = 0.5 / len(groups)
+        _group(found, group, plan.batching, power_price, part_of(tell, 0.5 + k * share, 0.5 + (k + 1) * share))
     return found
 
 

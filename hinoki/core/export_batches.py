@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from hinoki.core.batches_view import summed
 from hinoki.core.batching import Batch, Batches, on_bed
+from hinoki.core.estimating.estimate import summed
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.mesh import rounded_to_single
 from hinoki.core.picture import picture, pigment

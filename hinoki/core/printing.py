@@ -9,7 +9,7 @@ from hinoki.core.engine import Built
 from hinoki.core.orienting.pieces import groups_of, lies_now
 from hinoki.core.orienting.search import Candidate
 from hinoki.core.plan import Plan
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, part_of, quiet
 
 
 @dataclass(frozen=True)
@@ -28,4 +28,4 @@ def printing_of(plan: Plan, built: Built, cache: Cache, power_price: float = 0.0
         tell(0.3 * k / max(1, len(groups)), f"Measuring piece {k + 1} of {len(groups)}")
         now = lies_now(built, group, cache)
         lying |= {key: group.for_piece(key, now) for key in group.keys}
-    return Printing(batched(plan, built, cache, power_price, lambda f, p: tell(0.3 + 0.7 * f, p)), lying)
+    return Printing(batched(plan, built, cache, power_price, part_of(tell, 0.3, 1.0)), lying)

@@ -6,10 +6,10 @@ from typing import Annotated
 import numpy as np
 from pydantic import BaseModel, Field
 
-from hinoki.core.batches_view import TookView, summed, took_view
+from hinoki.core.batches_view import TookView, took_view
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.engine import Built
-from hinoki.core.estimating.estimate import Estimate, estimate
+from hinoki.core.estimating.estimate import Estimate, estimate, summed
 from hinoki.core.estimating.settings import PrintSettings
 from hinoki.core.materials import Material
 from hinoki.core.orienting.support import support_of

@@ -187,6 +187,20 @@ class Make(unittest.TestCase):
             del report["seconds"]
         self.assertEqual(first, second)
 
+    def test_what_of_a_plan_does_not_match_another_model_is_said_and_another_name_is_no_other_model(self) -> None:
+        plan = self.folder / "plan.json"
+        self.run_make("--bed", "220x220x250", "--lean")
+        document = json.loads((self.out / "plan.json").read_text())
+        document["pieces"]["p9+"] = {"name": "Chimney"}
+        plan.write_text(json.dumps(document))
+        renamed, short = self.folder / "renamed.stl", self.folder / "short.stl"
+        renamed.write_bytes(self.model.read_bytes())
+        short.write_bytes(stl_of(tube(50, 38, 240)))
+        self.assertNotIn("of the plan:", self.run_make("--plan", str(plan), "--lean", model=renamed)[1])
+        _, out, err = self.run_make("--plan", str(plan), "--lean", model=short)
+        self.assertIn("made for another model file", err)
+        self.assertIn("of the plan: The settings of Chimney wait", out)
+
     def test_something_to_fix_exits_1_with_all_written(self) -> None:
         plan = self.folder / "plan.json"
         plan.write_text(Plan(partings=(level(1, 100),)).json_text())

@@ -111,3 +111,16 @@ def together(estimates: list[Estimate], printer: Printer, material: Material, po
         cost,
         layers,
     )
+
+
+def summed(took: list[Estimate]) -> Estimate:
+    """One after the other."""
+    return Estimate(
+        mass_g=sum(t.mass_g for t in took),
+        support_g=sum(t.support_g for t in took),
+        filament_m=sum(t.filament_m for t in took),
+        minutes=sum(t.minutes for t in took),
+        kwh=sum(t.kwh for t in took),
+        cost=sum(t.cost for t in took),
+        layers=sum(t.layers for t in took),
+    )

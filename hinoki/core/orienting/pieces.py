@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from pydantic import BaseModel, Field
@@ -19,7 +20,7 @@ from hinoki.core.orienting.surface import Surface, surface_of
 from hinoki.core.orienting.weigh import PRESETS, Preset, Weights
 from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.printers import Printer
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.solid import Solid
 
 ALIKE = float(np.cos(np.radians(2.0)))
@@ -47,12 +48,23 @@ class Group:
     keys: tuple[str, ...]
     turned: dict[str, Points]
     solid: Solid
-    surface: Surface
     made_by: tuple[str, ...]
     printer: Printer
+    planes: tuple[Frame, ...]
+    """of its mating faces"""
     mating: tuple[Points, ...]
-    """normals out of it at its mating faces"""
+    """normals out of it there"""
     attitude: Attitude
+    shown: Faces
+    """numbers of the model's faces that are to be seen"""
+    cache: Cache
+
+    @cached_property
+    def surface(self) -> Surface:
+        """Its surface by what its faces are for; worked out when it is wanted."""
+        turns, planes = [t.tolist() for t in self.turned.values()], [_place(f) for f in self.planes]
+        name = key_of("surface", self.made_by, turns, planes, self.shown.tolist())
+        return self.cache.get(name, lambda: surface_of(self.solid, self.planes, self.shown), lambda s: 3 * len(s.mesh.faces))
 
     def down_of(self, key: str, down: Points) -> Points:
         """A direction of the model at one of its pieces, as the group prints."""
@@ -94,10 +106,8 @@ def groups_of(plan: Plan, built: Built, cache: Cache) -> list[Group]:
                     planes.append(frame)
                     mating.append(frame.n if face.a.key == k else -frame.n)
         made_by = tuple(by_key[k].made_by for k in keys)
-        name = key_of("surface", made_by, [t.tolist() for t in turns.values()], [_place(f) for f in planes], shown.tolist())
-        surface = cache.get(name, lambda s=solid, p=planes: surface_of(s, p, shown), lambda s: 3 * len(s.mesh.faces))  # type: ignore[misc]
         printer, attitude = plan.printer_of(keys[0]), attitude_of(built, keys, turns)
-        found.append(Group(keys, turns, solid, surface, made_by, printer, tuple(mating), attitude))
+        found.append(Group(keys, turns, solid, made_by, printer, tuple(planes), tuple(mating), attitude, shown, cache))
     return found
 
 
@@ -174,7 +184,7 @@ def best_rests(
     laid: list[tuple[Group, Candidate]] = []
     for k, group in enumerate(wanted):
         tell(k / max(1, len(wanted)), f"Orienting piece {k + 1} of {len(wanted)}")
-        within: Tell = lambda f, p, k=k: tell((k + f) / len(wanted), p)  # type: ignore[misc]  # noqa: E731
+        within = part_of(tell, k / len(wanted), (k + 1) / len(wanted))
         candidates = oriented(group, wish.weighing, cache, within)
         if not wish.piece:
             candidates = _as_its_like(built, group, candidates, laid, cache)

@@ -158,9 +158,7 @@ def _balanced(search: _Search, rules: Rules, count: int) -> Packed | None:
         if item.name in search.pinned:
             continue
         for number in sorted(range(len(found.beds)), key=lambda n: (found.beds[n].minutes, n)):
-            place = found.beds[number].free_for(item, rules.turns)
-            if place is not None:
-                found.beds[number].put(item, Placement(item.name, number, place[2], place[0], place[1]))
+            if _put(item, found.beds[number], number, rules):
                 break
         else:
             return None
@@ -194,20 +192,27 @@ def _in_order(search: _Search, order: Order, rules: Rules, rule: Rule) -> Packed
 
 def _lay(item: Item, search: _Search, found: Packed, rules: Rules, rule: Rule) -> bool:
     """On the first bed that has room for an item, or on a fresh one; whether it fits at all."""
-    for number in itertools.count():
-        fresh = number >= len(found.beds)
-        bed = Bed(search.surface, rules.gap_mm) if fresh else found.beds[number]
-        most = rules.most_minutes
-        full = most is not None and bool(bed.placed) and bed.minutes_with(item) > most
-        place = None if full else bed.free_for(item, rules.turns, rule)
-        if place is not None:
-            if fresh:
-                found.beds.append(bed)
-            bed.put(item, Placement(item.name, number, place[2], place[0], place[1]))
+    for number, bed in enumerate(found.beds):
+        full = rules.most_minutes is not None and bool(bed.placed) and bed.minutes_with(item) > rules.most_minutes
+        if not full and _put(item, bed, number, rules, rule):
             return True
-        if fresh:
-            return False
-    raise AssertionError("the count has no end")
+    return _on_fresh_bed(item, search, found, rules, rule)
+
+
+def _on_fresh_bed(item: Item, search: _Search, found: Packed, rules: Rules, rule: Rule = "front") -> bool:
+    bed = Bed(search.surface, rules.gap_mm)
+    fits = _put(item, bed, len(found.beds), rules, rule)
+    if fits:
+        found.beds.append(bed)
+    return fits
+
+
+def _put(item: Item, bed: Bed, number: int, rules: Rules, rule: Rule = "front") -> bool:
+    """Lay an item on a bed where there is room; whether there is."""
+    place = bed.free_for(item, rules.turns, rule)
+    if place is not None:
+        bed.put(item, Placement(item.name, number, place[2], place[0], place[1]))
+    return place is not None
 
 
 def _in_haste(search: _Search, found: Packed, rest: Sequence[Item], rules: Rules) -> Packed:
@@ -221,13 +226,8 @@ def _in_haste(search: _Search, found: Packed, rest: Sequence[Item], rules: Rules
         found.beds += beds
         return found
     for item in rest:
-        bed = Bed(search.surface, rules.gap_mm)
-        place = bed.free_for(item, rules.turns)
-        if place is None:
+        if not _on_fresh_bed(item, search, found, rules):
             found.left_over.append(item)
-        else:
-            bed.put(item, Placement(item.name, len(found.beds), place[2], place[0], place[1]))
-            found.beds.append(bed)
     return found
 
 

@@ -25,6 +25,10 @@ const PIGMENTS = [
 ]
 export const pigment = (number: number): string => PIGMENTS[(number - 1) % PIGMENTS.length]!
 
+/** The colour of what lies on a bed: of its first piece, or of loose parts. */
+export const colourOf = (pieces: readonly number[]): string =>
+  pieces.length ? pigment(pieces[0]!) : '#b98a5e'
+
 /** How much a box is over a room, whichever way it is turned by quarter turns; 0 when it fits. */
 export function overBy(box: readonly number[], room: readonly number[]): number {
   const a = [...box].sort((x, y) => x - y)

@@ -53,8 +53,12 @@ export const useWorkshop = defineStore('workshop', () => {
   const takeIn = async (body: Record<string, unknown>) =>
     took(await api.POST('/api/workshop/import', { body }))
 
+  /** the currency that costs are told in */
+  const currency = computed(() => all.value?.settings?.currency ?? '€')
+
   return {
     all,
+    currency,
     printers,
     materials,
     load,

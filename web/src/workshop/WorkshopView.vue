@@ -3,6 +3,7 @@
 import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Material, Printer, Schemas } from '@/api/client'
+import { readJson } from '@/api/jsonFile'
 import { useProject } from '@/stores/project'
 import { FITS, freeId, useWorkshop, type FitName } from '@/stores/workshop'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -119,13 +120,7 @@ async function takeIn(): Promise<void> {
   const file = picker.value?.files?.[0]
   if (!file) return
   await tried(async () => {
-    let body: unknown
-    try {
-      body = JSON.parse(await file.text())
-    } catch {
-      throw new Error(`${file.name} is not JSON. Choose a workshop exported from Hinoki.`)
-    }
-    await workshop.takeIn(body as Record<string, unknown>)
+    await workshop.takeIn(await readJson(file, 'a workshop exported from Hinoki'))
     project.message = `Took in ${file.name}.`
   })
   if (picker.value) picker.value.value = ''

@@ -17,7 +17,7 @@ const PAGES: Record<BatchPage, { name: string; page: Component }> = {
   estimates: { name: 'Estimates', page: EstimatesPage },
   files: { name: 'Files out', page: FilesPage },
 }
-const money = computed(() => workshop.all?.settings?.currency ?? '€')
+const money = computed(() => workshop.currency)
 // every revision is laid out once by itself; what was stopped is not begun again
 let tried = -1
 watch(

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** All beds from above, true to one scale, with what lies on them; things are dragged on a bed and from bed to bed. */
 import { computed, ref, useTemplateRef } from 'vue'
-import { duration, pigment } from '@/api/format'
+import { colourOf, duration } from '@/api/format'
 import { useBatching, type Batch, type Thing } from '@/stores/batching'
 import { useLooking } from '@/stores/looking'
 import { useWorkshop } from '@/stores/workshop'
@@ -9,11 +9,10 @@ import { useWorkshop } from '@/stores/workshop'
 const batching = useBatching()
 const looking = useLooking()
 const workshop = useWorkshop()
-const money = computed(() => workshop.all?.settings?.currency ?? '€')
+const money = computed(() => workshop.currency)
 const box = useTemplateRef<HTMLDivElement>('box')
 const batches = computed(() => batching.batches?.batches ?? [])
 const widest = computed(() => Math.max(1, ...batches.value.map((b) => b.bed_mm[0])))
-const LOOSE = '#b98a5e'
 const ROOM = 6
 
 const view = (b: Batch) =>
@@ -85,7 +84,6 @@ function shift(thing: Thing): string | undefined {
   const turn = thing.turn_deg - wanted.turn
   return `translate(${wanted.x - thing.x_mm} ${thing.y_mm - wanted.y}) rotate(${turn} ${thing.x_mm} ${-thing.y_mm})`
 }
-const colour = (t: Thing) => (t.pieces.length ? pigment(t.pieces[0]!) : LOOSE)
 /** the bed after the last one of the group that the chosen thing is of */
 const fresh = computed(() => {
   const group = batching.thing?.batch.group ?? batches.value[0]?.group
@@ -149,7 +147,7 @@ const share = (b: Batch) => `${(b.bed_mm[0] / widest.value) * 100}%`
           @focus="choose(t)"
         >
           <title>{{ t.name }}, {{ Math.round(t.took.mass_g) }} g</title>
-          <path :d="path(t.outline)" :fill="colour(t)" />
+          <path :d="path(t.outline)" :fill="colourOf(t.pieces)" />
           <template v-if="t.pieces.length">
             <circle class="ball" :cx="t.x_mm" :cy="-t.y_mm" :r="radius" />
             <text :x="t.x_mm" :y="-t.y_mm + radius * 0.4" :font-size="radius * 1.15">

@@ -9,7 +9,7 @@ import Timetable from './TimeTable.vue'
 
 const batching = useBatching()
 const workshop = useWorkshop()
-const money = computed(() => workshop.all?.settings?.currency ?? '€')
+const money = computed(() => workshop.currency)
 const FIELDS = ['aim', 'most_hours', 'gap_mm', 'turn_deg', 'tall_together']
 const WORDS = { aim: { fewest: 'as few as can be', even: 'even in time', 'over night': 'over night' } }
 function set(field: string, value: unknown, title: string): void {

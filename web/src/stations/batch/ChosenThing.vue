@@ -2,6 +2,7 @@
 /** The thing that is chosen on a bed: moved to another one, typed to a place, turned, pinned, copied. */
 import { computed } from 'vue'
 import { duration } from '@/api/format'
+import { noted } from '@/api/notes'
 import { kindOf, useBatching } from '@/stores/batching'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -33,11 +34,7 @@ function setMaterial(id: string): void {
   const keys = project.pieces.filter((p) => found.value?.thing.pieces.includes(p.number)).map((p) => p.key)
   const wanted = id === project.plan?.material?.id ? null : id
   void project.edit('Material of a piece', (plan) => {
-    for (const key of keys)
-      plan.pieces = {
-        ...plan.pieces,
-        [key]: { name: '', locked: false, ...plan.pieces?.[key], material_id: wanted },
-      }
+    for (const key of keys) noted(plan, key, { material_id: wanted })
   })
 }
 const materialOf = computed(() => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What all takes: by piece as a table and as bars, by material, and options side by side. */
 import { computed, defineAsyncComponent, watch } from 'vue'
-import { duration, pigment } from '@/api/format'
+import { colourOf, duration } from '@/api/format'
 import { useBatching } from '@/stores/batching'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -14,10 +14,10 @@ const looking = useLooking()
 const project = useProject()
 const whatIf = useWhatIf()
 const workshop = useWorkshop()
-const money = computed(() => workshop.all?.settings?.currency ?? '€')
+const money = computed(() => workshop.currency)
 const each = computed(() => batching.batches?.each ?? [])
 const names = computed(() => each.value.map((e) => (e.pieces.length ? e.pieces.join('+') : e.name)))
-const colours = computed(() => each.value.map((e) => (e.pieces.length ? pigment(e.pieces[0]!) : '#b98a5e')))
+const colours = computed(() => each.value.map((e) => colourOf(e.pieces)))
 const short = (name: string) => (name.length > 22 ? `${name.slice(0, 21)}…` : name)
 watch(
   () => project.revision?.project_id,

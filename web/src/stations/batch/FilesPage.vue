@@ -2,6 +2,7 @@
 /** What goes out in one ZIP, and what went out before, in which revision. */
 import { shallowRef, useTemplateRef, watch } from 'vue'
 import { api, got, type Schemas } from '@/api/client'
+import { readJson } from '@/api/jsonFile'
 import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
 
@@ -26,12 +27,7 @@ async function take(): Promise<void> {
   const now = project.revision
   if (!file || !now) return
   try {
-    let plan: Record<string, unknown>
-    try {
-      plan = JSON.parse(await file.text())
-    } catch {
-      throw new Error(`${file.name} is not JSON. Choose a plan saved from Hinoki.`)
-    }
+    const plan = await readJson(file, 'a plan saved from Hinoki')
     const params = { path: { project_id: now.project_id } }
     const body = { base_revision: now.revision, plan }
     project.took(
