@@ -69,6 +69,7 @@ class Built:
     faces: list[MatingFace] = field(default_factory=list)
     placed: list[PlacedJoint] = field(default_factory=list)
     marks: list[FaceMark] = field(default_factory=list)
+    ways: list[Bored] = field(default_factory=list)
     loose: dict[str, Solid] = field(default_factory=dict)
     meshes: dict[str, Solid | Mesh] = field(default_factory=dict)
 
@@ -113,7 +114,7 @@ def build(
     clock.mark("part")
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
-    ways = bored(plan, parted.parts, cache)
+    ways = built.ways = bored(plan, parted.parts, cache)
     modules = all_modules(plan, parted.parts, cache)
     bores = [*((w.bore, w.key, w.pieces) for w in ways), *pockets_of(modules)]
     ground = Ground(solid, read_key, parted.parts, bores)

@@ -1,0 +1,238 @@
+"""Whether a body can slide along a straight line past another: exact on their triangles, within a stated tolerance.
+
+Seen along the way, the moving body is stopped where one of its leading faces (those that look ahead) lies before a face of
+the other that looks back, over an area. Both are flat, so the depth between them is linear over the area that they share,
+and it is enough to look at the corners of that area. Faces that only touch side by side share no area and stop nothing.
+"""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from hinoki.core.frames import turned_to
+from hinoki.core.mesh import Faces, Mesh, Points
+from hinoki.core.rays import Rays
+
+WITHIN_MM = 0.02
+"""bodies that overlap by less, or would meet over a strip narrower than this, count as free: rounding, and files that hold
+single-precision numbers"""
+GRID = 96
+"""cells each way of the raster that tells apart, without looking at faces, where nothing can meet"""
+MOST_RAYS = 1500
+CHUNK = 40_000
+EDGEWISE = 1e-6
+"""a face whose normal is nearer to square with the way than this is seen edge on"""
+Numbers = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Slide:
+    """How a slide goes: it is free to the end, or stopped after `after_mm` at the point `at` (3,).
+
+    `exact_stop` tells whether no meeting comes earlier than `after_mm`.
+    """
+
+    free: bool
+    after_mm: float = np.inf
+    at: tuple[float, float, float] | None = None
+    exact_stop: bool = True
+
+
+FREE = Slide(True)
+
+
+class Form:
+    """A body as its triangles, with what is worked out once: rays against it, its faces seen along a way."""
+
+    def __init__(self, mesh: Mesh) -> None:
+        self.mesh = mesh
+        self._seen: dict[tuple[float, ...], _Seen] = {}
+
+    @cached_property
+    def rays(self) -> Rays:
+        """For rays against its surface."""
+        return Rays(self.mesh)
+
+    @property
+    def bounds(self) -> tuple[Points, Points]:
+        """Lowest and highest corner, each (3,)."""
+        return self.mesh.bounds
+
+    def seen(self, way: Points) -> "_Seen":
+        """Its faces seen along a unit vector (3,)."""
+        key = tuple(np.round(way, 9).tolist())
+        found = self._seen.get(key)
+        if found is None:
+            if len(self._seen) > 12:
+                self._seen.clear()
+            found = self._seen[key] = _Seen(self.mesh, way)
+        return found
+
+
+class _Seen:
+    """Triangles seen along a way: `corners` (m, 3, 3) in the way's own frame (across, across, along), `facing` (m,) how far each
+    looks along the way, and the box of each triangle."""
+
+    def __init__(self, mesh: Mesh, way: Points) -> None:
+        turn = turned_to(way)[:, :3]
+        flat = mesh.vertices @ turn
+        self.turn = turn
+        self.corners = flat[mesh.faces]
+        self.facing = mesh.face_normals @ way
+        self.low, self.high = self.corners.min(axis=1), self.corners.max(axis=1)
+        self.least, self.most = flat.min(axis=0), flat.max(axis=0)
+
+
+def slide(moving: Form, still: Form, way: Points, exact: bool = False, shift: Points | None = None) -> Slide:
+    """Whether `moving` can slide along the unit vector `way` (3,) without end past `still`.
+
+    With `exact` a stop is the first there is; else any one is given, which is found sooner. `shift` (3,) is where the moving
+    body has come to before.
+    """
+    a, b = moving.seen(way), still.seen(way)
+    by = np.zeros(3) if shift is None else shift @ a.turn
+    least, most = a.least + by, a.most + by
+    low, high = np.maximum(least[:2], b.least[:2]), np.minimum(most[:2], b.most[:2])
+    if (high - low < WITHIN_MM).any() or b.most[2] <= least[2] + WITHIN_MM:
+        return FREE
+    ahead = np.flatnonzero((a.facing > EDGEWISE) & _reaches(a.low + by, a.high + by, low, high))
+    ahead = ahead[(a.low[ahead, 2] + by[2]) < b.most[2] + WITHIN_MM]
+    behind = np.flatnonzero((b.facing < -EDGEWISE) & _reaches(b.low, b.high, low, high))
+    behind = behind[b.high[behind, 2] > least[2] - WITHIN_MM]
+    if not len(ahead) or not len(behind):
+        return FREE
+    ahead, behind = _may_meet(a, b, ahead, behind, by, low, high)
+    if not len(ahead) or not len(behind):
+        return FREE
+    if not exact:
+        hit = _by_rays(moving, still, a, ahead, way, np.zeros(3) if shift is None else shift)
+        if hit is not None:
+            stopped = _meets(a, b, *hit, by, exact=False)
+            if stopped is not None:
+                return stopped
+    return _meets(a, b, *_pairs(a, b, ahead, behind, by), by, exact) or FREE
+
+
+def _reaches(low: Points, high: Points, box_low: Points, box_high: Points) -> NDArray[np.bool_]:
+    return np.asarray(((low[:, :2] < box_high) & (high[:, :2] > box_low)).all(axis=1))
+
+
+def _may_meet(
+    a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points, low: Points, high: Points
+) -> tuple[Numbers, Numbers]:
+    """The faces left once a raster has told where all that lies ahead lies below all that looks back."""
+    if len(ahead) * len(behind) < 4000:
+        return ahead, behind
+    size = np.maximum(high - low, 1e-9) / GRID
+    floor = np.full(GRID * GRID, np.inf)
+    roof = np.full(GRID * GRID, -np.inf)
+    own_a, cell_a = _cells(a.low[ahead] + by, a.high[ahead] + by, low, size)
+    own_b, cell_b = _cells(b.low[behind], b.high[behind], low, size)
+    np.minimum.at(floor, cell_a, a.low[ahead, 2][own_a] + by[2])
+    np.maximum.at(roof, cell_b, b.high[behind, 2][own_b])
+    keep_a = np.zeros(len(ahead), dtype=bool)
+    keep_b = np.zeros(len(behind), dtype=bool)
+    keep_a[own_a[roof[cell_a] > a.low[ahead, 2][own_a] + by[2] - WITHIN_MM]] = True
+    keep_b[own_b[floor[cell_b] < b.high[behind, 2][own_b] + WITHIN_MM]] = True
+    return ahead[keep_a], behind[keep_b]
+
+
+def _cells(low: Points, high: Points, start: Points, size: Points) -> tuple[Numbers, Numbers]:
+    """For boxes in the plane the raster cells that each covers: the box's number, and the cell's."""
+    first = np.clip(((low[:, :2] - start) / size).astype(np.int64), 0, GRID - 1)
+    last = np.clip(((high[:, :2] - start) / size).astype(np.int64), 0, GRID - 1)
+    wide = last - first + 1
+    many = wide[:, 0] * wide[:, 1]
+    own = np.repeat(np.arange(len(low)), many)
+    k = np.arange(len(own)) - np.repeat(np.cumsum(many) - many, many)
+    x, y = first[own, 0] + k % wide[own, 0], first[own, 1] + k // wide[own, 0]
+    return own, x * GRID + y
+
+
+def _by_rays(
+    moving: Form, still: Form, a: _Seen, ahead: Numbers, way: Points, shift: Points
+) -> tuple[Numbers, Numbers] | None:
+    """Pairs of faces that rays from the moving body's leading faces find; they are only where to look first."""
+    chosen = ahead[:: max(1, len(ahead) // MOST_RAYS)]
+    mesh = moving.mesh
+    starts = mesh.vertices[mesh.faces[chosen]].mean(axis=1) + shift - WITHIN_MM * way
+    _, hit = still.rays.first(starts, np.broadcast_to(way, starts.shape))
+    found = hit >= 0
+    if not found.any():
+        return None
+    return chosen[found], hit[found]
+
+
+def _pairs(a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points) -> tuple[Numbers, Numbers]:
+    """All pairs of faces whose boxes overlap seen along the way, and that are not past each other."""
+    lows, highs = a.low[ahead] + by, a.high[ahead] + by
+    tree = shapely.STRtree(shapely.box(b.low[behind, 0], b.low[behind, 1], b.high[behind, 0], b.high[behind, 1]))
+    one, two = tree.query(shapely.box(lows[:, 0], lows[:, 1], highs[:, 0], highs[:, 1]))
+    near = b.high[behind[two], 2] > lows[one, 2] - WITHIN_MM
+    return ahead[one[near]], behind[two[near]]
+
+
+def _meets(a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points, exact: bool) -> Slide | None:
+    """The first meeting (or any) among pairs of faces; None where there is none."""
+    best: tuple[float, Points] | None = None
+    thin: list[shapely.Geometry] = []
+    thin_best: tuple[float, Points] | None = None
+    for start in range(0, len(ahead), CHUNK):
+        one, two = ahead[start : start + CHUNK], behind[start : start + CHUNK]
+        first, second = a.corners[one] + by, b.corners[two]
+        shared = shapely.intersection(shapely.polygons(_rings(first)), shapely.polygons(_rings(second)))
+        areas = shapely.area(shared)
+        some = np.flatnonzero(areas > 1e-9)
+        if not len(some):
+            continue
+        points, owner = shapely.get_coordinates(shared[some], return_index=True)
+        gap = _height(second[some][owner], points) - _height(first[some][owner], points)
+        most = np.full(len(some), -np.inf)
+        np.maximum.at(most, owner, gap)
+        least = np.full(len(some), np.inf)
+        np.minimum.at(least, owner, gap)
+        meets = most > -WITHIN_MM
+        wide = areas[some] / np.maximum(shapely.length(shared[some]), 1e-12) > WITHIN_MM / 4
+        for picked, is_thin in ((np.flatnonzero(meets & wide), False), (np.flatnonzero(meets & ~wide), True)):
+            if not len(picked):
+                continue
+            k = picked[int(np.argmin(least[picked]))]
+            middle = np.asarray(shapely.centroid(shared[some[k]]).coords[0])
+            height = float(_height(second[some[k]][None], middle[None])[0])
+            found = max(0.0, float(least[k])), a.turn @ np.array([*middle, height])
+            if is_thin:
+                thin += list(shared[some[picked]])
+                thin_best = found if thin_best is None or found[0] < thin_best[0] else thin_best
+            elif best is None or found[0] < best[0]:
+                best = found
+        if best is not None and not exact:
+            break
+    if thin and thin_best is not None and (best is None or (exact and thin_best[0] < best[0])):
+        # many narrow strips side by side are an area after all
+        whole = shapely.union_all([t.buffer(1e-6) for t in thin])
+        if not whole.buffer(-WITHIN_MM / 2).is_empty:
+            best = thin_best if best is None or thin_best[0] < best[0] else best
+    if best is None:
+        return None
+    x, y, z = (round(float(c), 3) for c in best[1])
+    return Slide(False, best[0], (x, y, z), exact)
+
+
+def _rings(corners: Points) -> Points:
+    return np.asarray(np.concatenate([corners[:, :, :2], corners[:, :1, :2]], axis=1))
+
+
+def _height(corners: Points, points: Points) -> Points:
+    """How far along the way the planes of triangles (n, 3, 3) lie at points (n, 2)."""
+    p, q = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    normal = np.cross(p, q)
+    off = points - corners[:, 0, :2]
+    return np.asarray(corners[:, 0, 2] - (normal[:, 0] * off[:, 0] + normal[:, 1] * off[:, 1]) / normal[:, 2])
+
+
+def faces_towards(mesh: Mesh, way: Points) -> Faces:
+    """Numbers of the faces that look along a way."""
+    return np.flatnonzero(mesh.face_normals @ way > EDGEWISE).astype(np.int64)
