@@ -10,10 +10,12 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from hinoki import __version__
+from hinoki.cli_assemble import add_assemble, steps_told
 from hinoki.cli_divide import add_propose, add_wishes, wishes_of
 from hinoki.cli_ladder import add_ladder
 from hinoki.cli_model import add_commands, parse_scale
 from hinoki.cli_orient import add_orient
+from hinoki.core.assembling.whole import Assembly, assembly_of
 from hinoki.core.batching import Batches
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
@@ -84,7 +86,9 @@ def _parser() -> argparse.ArgumentParser:
     make.add_argument("--one-way", action="store_true", help="pegs so that pieces cannot be put together turned")
     make.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")
     make.add_argument("--pieces", choices=["stl", "obj", "ply"], default="stl", help="format of the pieces' own files")
-    make.add_argument("--lean", action="store_true", help="without the model as GLB and the drawings of mating faces")
+    make.add_argument(
+        "--lean", action="store_true", help="without the model as GLB, the drawings of mating faces and assembly.pdf"
+    )
     make.add_argument("--lay", choices=list(PRESETS), default="least support", help="what counts when pieces are oriented")
     make.add_argument("--out", type=Path, required=True, metavar="DIR")
     add_wishes(make)
@@ -97,6 +101,7 @@ def _parser() -> argparse.ArgumentParser:
     add_propose(commands, _bed, _scale, UP, _given)
     add_ladder(commands)
     add_orient(commands, _bed, _given)
+    add_assemble(commands)
 
     for name, text in (("serve", "start the application"), ("demo", "start the application with the demo project")):
         serve = commands.add_parser(name, help=text)
@@ -160,21 +165,23 @@ def _make(options: argparse.Namespace) -> int:
         wish = OrientWish(preset=options.lay)
         plan = with_rests(plan, best_rests(plan, built, wish, cache, bar.within(0.5, 0.65), also_chosen=False))
         built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
-        printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.9))
+        printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
+        assembly = assembly_of(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
         also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)
-        outgoing = Outgoing(also, printing, options.model.stem)
-        for path, content in export_files(plan, built, bar.within(0.9, 1.0), seconds, begun, outgoing):
+        outgoing = Outgoing(also, printing, assembly, options.model.stem)
+        for path, content in export_files(plan, built, bar.within(0.95, 1.0), seconds, begun, outgoing):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
             target.write_bytes(content)
     finally:
         bar.end()
-    _table(built, printing.batches, options.out)
+    _table(built, printing.batches, assembly, options.out)
     if options.other_model:
         told = [f.message for f in built.view.findings if f.code in UNMATCHED]
         for message in told or ["everything in it matched"]:
             print(f"of the plan: {message}")
-    return 1 if any(f.severity == "must-fix" for f in built.view.findings) else 0
+    findings = [*built.view.findings, *assembly.view.findings]
+    return 1 if any(f.severity == "must-fix" for f in findings) else 0
 
 
 def _read(path: Path) -> bytes:
@@ -243,7 +250,7 @@ def _steps(options: argparse.Namespace, there: int) -> list[PrepareStep]:
     return steps
 
 
-def _table(built: Built, laid: Batches, out: Path) -> None:
+def _table(built: Built, laid: Batches, assembly: Assembly, out: Path) -> None:
     view = built.view
     rows = [("", "piece", "size mm", "lies on", "fits")]
     for p in view.pieces:
@@ -259,7 +266,8 @@ def _table(built: Built, laid: Batches, out: Path) -> None:
         hours = f"{int(took.minutes // 60)} h {int(took.minutes % 60):02d}"
         what = ", ".join(str(n) for thing, _ in batch.things for n in thing.thing.numbers) or "loose parts"
         print(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
-    for finding in view.findings:
+    print(f"assembly: {steps_told(assembly.view)}")
+    for finding in [*view.findings, *assembly.view.findings]:
         if finding.severity != "note":
             print(f"{finding.severity.replace('-', ' ')}: {finding.message}")
 

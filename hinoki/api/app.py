@@ -11,7 +11,21 @@ from fastapi.staticfiles import StaticFiles
 from starlette.responses import FileResponse, Response
 
 from hinoki import __version__
-from hinoki.api import builds, divide, exports, hardware, join, ladders, models, orient, problems, projects, surface, workshop
+from hinoki.api import (
+    assembly,
+    builds,
+    divide,
+    exports,
+    hardware,
+    join,
+    ladders,
+    models,
+    orient,
+    problems,
+    projects,
+    surface,
+    workshop,
+)
 from hinoki.api.state import State
 
 WEB = Path(__file__).parents[2] / "web" / "dist"
@@ -51,7 +65,7 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
             return answer
         return await call_next(request)
 
-    for station in (projects, models, builds, exports, surface, divide, join, hardware, ladders, orient, workshop):
+    for station in (projects, models, builds, exports, surface, divide, join, hardware, ladders, orient, assembly, workshop):
         app.include_router(station.router)
     if (WEB / "index.html").exists():
         app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")

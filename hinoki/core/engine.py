@@ -1,6 +1,7 @@
 """The engine: build(plan, sources) in stages, each pure and remembered by the hash of what went into it.
 
-read → prepare → part → faces → join → check → orient → assemble. Moving one pin recomputes two pieces and nothing else.
+read → prepare → part → faces → join → check → orient. Moving one pin recomputes two pieces and nothing else. Batches and the
+assembly are worked out when they are asked for.
 """
 
 import time
@@ -8,7 +9,6 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import partial
 
-from hinoki.core.assembly import plan_steps
 from hinoki.core.boring import Bored, bored, rod_findings, rod_motions, way_findings
 from hinoki.core.bought import bought_views
 from hinoki.core.cache import Cache, key_of
@@ -26,13 +26,12 @@ from hinoki.core.faces import MatingFace, mating_faces
 from hinoki.core.findings import name_findings
 from hinoki.core.hardware import added_up, spares_of
 from hinoki.core.join import PlacedJoint, joined, place_joints
-from hinoki.core.laying import pieces_laid, printed_together
+from hinoki.core.laying import pieces_laid
 from hinoki.core.loose import loose_parts
 from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mating_marks import FaceMark, mark_faces, shaping_of
 from hinoki.core.mesh import Mesh
-from hinoki.core.modules import all_modules, pockets_of
-from hinoki.core.motions import motions_of, screwed
+from hinoki.core.modules import Modules, all_modules, pockets_of
 from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import laid_open
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
@@ -47,11 +46,9 @@ from hinoki.core.showing import (
     parting_view,
     piece_view,
     steps_done,
-    steps_view,
 )
 from hinoki.core.showing_joints import faces_view, joint_view, mating_mark_view
 from hinoki.core.solid import Solid
-from hinoki.core.step_notes import notes_of
 from hinoki.core.together import keep_together, sliver_findings
 from hinoki.core.view import Balance, BuildView, HardwareView, WayView
 
@@ -70,6 +67,7 @@ class Built:
     placed: list[PlacedJoint] = field(default_factory=list)
     marks: list[FaceMark] = field(default_factory=list)
     ways: list[Bored] = field(default_factory=list)
+    modules: list[Modules] = field(default_factory=list)
     loose: dict[str, Solid] = field(default_factory=dict)
     meshes: dict[str, Solid | Mesh] = field(default_factory=dict)
 
@@ -115,7 +113,7 @@ def build(
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
     ways = built.ways = bored(plan, parted.parts, cache)
-    modules = all_modules(plan, parted.parts, cache)
+    modules = built.modules = all_modules(plan, parted.parts, cache)
     bores = [*((w.bore, w.key, w.pieces) for w in ways), *pockets_of(modules)]
     ground = Ground(solid, read_key, parted.parts, bores)
     built.placed, unplaced = place_joints(plan, built.faces, ground, cache, lambda f, p: progress(0.5 + 0.2 * f, p))
@@ -165,10 +163,6 @@ def build(
     view.hardware = [HardwareView(name=h.name, count=h.count, spares=spares_of(h), length_mm=h.length_mm) for h in bought]
     rods = rod_motions(ways, built.faces)
     view.findings += rod_findings(rods, built.placed, view.numbers)
-    steps = plan_steps(built.before, built.faces, motions_of(built.placed, rods))
-    view.assembly = steps_view(steps, view.numbers, screwed(built.placed), printed_together(built.placed))
-    for shown, notes in zip(view.assembly, notes_of(steps, built.placed, view.numbers), strict=True):
-        shown.notes = notes
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)

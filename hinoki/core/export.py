@@ -12,6 +12,8 @@ import numpy as np
 import orjson
 from pydantic import BaseModel, Field
 
+from hinoki.core.assembling.sheet_pdf import write_pdf
+from hinoki.core.assembling.whole import Assembly
 from hinoki.core.engine import Built
 from hinoki.core.export_batches import batch_files
 from hinoki.core.face_drawings import face_drawings, face_dxf, face_svg
@@ -38,6 +40,7 @@ class ExportWish(BaseModel, frozen=True):
     pieces: Literal["stl", "obj", "ply"] = Field("stl", title="Pieces as", description="each as it lies on the bed")
     model: bool = Field(True, title="Model as GLB", description="put together, and moved apart")
     faces: bool = Field(True, title="Mating faces", description="drawn 1 : 1, as SVG and DXF")
+    assembly: bool = Field(True, title="Assembly sheets", description="as PDF")
 
 
 @dataclass(frozen=True)
@@ -46,6 +49,7 @@ class Outgoing:
 
     wish: ExportWish = ExportWish()  # noqa: RUF009 - frozen
     printing: Printing | None = None
+    assembly: Assembly | None = None
     title: str = ""
     revision: int | None = None
 
@@ -115,6 +119,9 @@ def export_files(
             stem = drawing.label.replace("|", "-").replace(" ", "-")
             yield f"faces/{stem}.svg", face_svg(drawing)
             yield f"faces/{stem}.dxf", face_dxf(drawing)
+    if outgoing.assembly is not None and outgoing.assembly.sheet is not None:
+        progress(0.92, "Writing the assembly sheets")
+        yield "assembly.pdf", write_pdf(outgoing.assembly.sheet)
     yield "plan.json", exported_plan(plan, built).json_text().encode()
     yield "cut-list.csv", cut_list(built, stems, wish.pieces, printing).encode()
     yield "hardware.csv", hardware_list(built).encode()
@@ -122,7 +129,9 @@ def export_files(
         seconds["write"] = time.perf_counter() - writing
         seconds["total"] = time.perf_counter() - (writing if begun is None else begun)
     progress(0.95, "Writing the report")
-    told = report(plan, built, stems, shapes, seconds or {}, printing, wish.pieces)
+    told = report(
+        plan, built, stems, shapes, seconds or {}, printing, wish.pieces, outgoing.assembly.view if outgoing.assembly else None
+    )
     yield "report.json", orjson.dumps(told, option=orjson.OPT_INDENT_2)
 
 

@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
+from hinoki.core.assembling.wish import Assembling
 from hinoki.core.errors import BadPlan
 from hinoki.core.estimating.settings import PrintSettings
 from hinoki.core.findings import Accepted
@@ -96,6 +97,7 @@ class Plan(BaseModel):
     modules: tuple[ModuleSet, ...] = Field((), max_length=20, description="pieces that meet side by side, by magnets")
     mating_marks: MatingMarks = Field(default_factory=MatingMarks)
     pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
+    assembling: Assembling = Field(default_factory=Assembling, description="what the maker decided about the assembly")
     accepted: dict[str, Accepted] = Field(
         default_factory=dict, max_length=5000, description="findings that may stay, by their ids, with the reason"
     )

@@ -5,6 +5,7 @@ import unicodedata
 from collections.abc import Sequence
 from typing import Any
 
+from hinoki.core.assembling.view import AssemblyView
 from hinoki.core.clearance import measured_clearance
 from hinoki.core.engine import Built
 from hinoki.core.export_batches import batches_report, estimates_of
@@ -43,6 +44,7 @@ def report(
     seconds: dict[str, float],
     printing: Printing | None = None,
     ending: str = "stl",
+    assembly: AssemblyView | None = None,
 ) -> dict[str, Any]:
     """The report; files of pieces end in `ending`."""
     view, model = built.view, built.view.model
@@ -126,20 +128,49 @@ def report(
         ],
         "batches": batches_report(printing.batches) if printing is not None else [],
         "volume_balance": view.balance.model_dump() if view.balance else None,
-        "assembly": [
+        "assembly": None if assembly is None else assembly_report(assembly),
+        "findings": findings,
+        "seconds": {k: round(seconds.get(k, 0.0), 3) for k in ("read", "part", "join", "write", "total")},
+    }
+
+
+def assembly_report(view: AssemblyView) -> dict[str, Any]:
+    """The steps by piece numbers and names, the groups, what is locked, and how the model stands."""
+    names = {u.id: f"piece {u.numbers[0]}" if u.numbers else u.name for u in view.units}
+    return {
+        "steps": [
             {
                 "step": s.step,
-                "piece": s.piece,
-                "onto": s.onto,
-                "direction": s.direction,
-                "group": s.group,
+                "adds": s.adds,
+                "also": [names[u] for u in s.units if not names[u].startswith("piece ")],
+                "onto": s.onto_piece,
+                "motion": {
+                    "kind": s.motion.kind,
+                    "direction": s.motion.direction,
+                    "distance_mm": s.motion.distance_mm,
+                    "turns": s.motion.turns,
+                    "legs": s.motion.legs,
+                },
+                "hardware": [h.model_dump() for h in s.hardware],
+                "glue": s.glue,
+                "proof": s.proof,
                 "how": s.how,
                 "notes": s.notes,
             }
-            for s in view.assembly
+            for s in view.steps
         ],
-        "findings": findings,
-        "seconds": {k: round(seconds.get(k, 0.0), 3) for k in ("read", "part", "join", "write", "total")},
+        "groups": [{"name": g.name, "pieces": g.numbers, "step": g.step} for g in view.groups],
+        "locked": [{"pieces": k.numbers, "says": k.says, "frees": [f.words for f in k.frees]} for k in view.locked],
+        "balance": None
+        if view.balance is None
+        else {
+            "mass_g": view.balance.mass_g,
+            "centre_mm": view.balance.centre_mm,
+            "tip_deg": view.balance.tip_deg,
+            "least_base_mm": view.balance.least_base_mm,
+        },
+        "findings": [f.model_dump(include={"severity", "code", "message", "piece"}) for f in view.findings],
+        "cut_short": view.cut_short,
     }
 
 

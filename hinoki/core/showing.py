@@ -1,13 +1,12 @@
 """Turns geometry into the data of hinoki.core.view."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.assembly import Step
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.faces import MatingFace
 from hinoki.core.frames import Frame
@@ -33,7 +32,6 @@ from hinoki.core.view import (
     PrepareView,
     RestView,
     SectionView,
-    StepView,
     Vec3,
 )
 
@@ -235,62 +233,3 @@ def _measured(shape: MultiPolygon, member: int, frame: Frame) -> SectionView:
         room_radius_mm=round(largest_circle(shape)[0], 2),
         outline=slim(shape),
     )
-
-
-def steps_view(
-    steps: Sequence[Step],
-    numbers: Mapping[str, int],
-    screwed: Mapping[frozenset[str], str],
-    together: Mapping[str, frozenset[str]],
-) -> list[StepView]:
-    """The steps in words and numbers; `screwed` tells the hand of the thread between two pieces, by their keys, `together`
-    which of them come off the bed as one."""
-    shown = []
-    for number, step in enumerate(steps, start=1):
-        onto = numbers[step.onto] if step.onto else None
-        group = sorted(numbers[k] for k in step.group)
-        shown.append(
-            StepView(
-                step=number,
-                piece=numbers[step.piece],
-                onto=onto,
-                group=group,
-                direction=vec(step.direction, 6) if step.direction is not None else None,
-                how=_with_it(step, numbers, together)
-                or _how(numbers[step.piece], group, onto, step.direction, number == 1, _hand(step, screwed)),
-            )
-        )
-    return shown
-
-
-def _with_it(step: Step, numbers: Mapping[str, int], together: Mapping[str, frozenset[str]]) -> str:
-    """What is said of a piece that printed in place; nothing for others."""
-    if step.onto is None or step.onto not in together.get(step.piece, frozenset()):
-        return ""
-    piece, onto = numbers[step.piece], numbers[step.onto]
-    return f"Piece {piece} came off the bed with piece {onto}, printed in place: move it once to free it."
-
-
-def _hand(step: Step, screwed: Mapping[frozenset[str], str]) -> str | None:
-    return next((screwed[pair] for k in step.group if step.onto and (pair := frozenset((k, step.onto))) in screwed), None)
-
-
-def _how(piece: int, group: list[int], onto: int | None, direction: Points | None, first: bool, hand: str | None) -> str:
-    rest = [n for n in group if n != piece]
-    what = f"piece {piece}" + (f" (with {', '.join(map(str, rest))})" if rest else "")
-    if first:
-        return f"Set {what} down."
-    if hand and onto:
-        way = "clockwise" if hand == "right" else "anticlockwise, its thread is left-handed"
-        return f"Screw {what} onto piece {onto}, {way}."
-    target = f"against piece {onto}" if onto else "into its place"
-    if direction is None:
-        return f"Bring {what} {target}; no straight way was found for this move."
-    down = float(direction[2])
-    if down < -0.99:
-        return f"Lower {what} onto piece {onto}, straight down." if onto else f"Lower {what} into its place."
-    level = abs(down) < 0.1
-    axis = int(np.argmax(np.abs(direction)))
-    names = (("right to left", "left to right"), ("back to front", "front to back"), ("downwards", "upwards"))
-    way = names[axis][int(direction[axis] > 0)] if np.abs(direction).max() > 0.99 else "along the arrow"
-    return f"{'Slide' if level else 'Move'} {what} {target}, {way}."

@@ -305,18 +305,6 @@ class HardwareView(BaseModel):
     length_mm: float | None = Field(None, description="what to cut it to")
 
 
-class StepView(BaseModel):
-    """One step of the assembly, by piece numbers."""
-
-    step: int
-    piece: int
-    onto: int | None
-    direction: Vec3 | None
-    group: list[int]
-    how: str
-    notes: list[str] = Field([], description="poles, pins and screws of the joints it closes")
-
-
 class Balance(BaseModel):
     """Whether the pieces add up to the model."""
 
@@ -345,7 +333,6 @@ class BuildView(BaseModel):
     bought: list[BoughtView] = Field([], description="bodies of hardware, for the screen")
     ways: list[WayView] = []
     modules: list[ModulesView] = []
-    assembly: list[StepView] = []
     findings: list[Finding] = []
     balance: Balance | None = None
     numbers: dict[str, int] = {}

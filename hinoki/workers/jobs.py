@@ -29,6 +29,8 @@ Kind = Literal[
     "orient",
     "batch",
     "what-if",
+    "assemble",
+    "sheet",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 

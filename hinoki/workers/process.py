@@ -12,6 +12,11 @@ from typing import Any
 import numpy as np
 import orjson
 
+from hinoki.core.assembling.assembled import assembled
+from hinoki.core.assembling.sheet_html import write_html
+from hinoki.core.assembling.sheet_pdf import write_pdf
+from hinoki.core.assembling.showing import assembly_view
+from hinoki.core.assembling.whole import assembly_of
 from hinoki.core.batches_view import batches_view
 from hinoki.core.batching import batched
 from hinoki.core.cache import Cache, key_of
@@ -49,6 +54,7 @@ from hinoki.core.went_out import WentOut
 from hinoki.core.what_if import WhatIf, what_if
 from hinoki.store.database import reader_connection
 from hinoki.store.sources import source_bytes
+from hinoki.store.step_photos import photo
 
 EVERY_S = 0.08
 
@@ -94,6 +100,8 @@ class Worker:
                 "orient": self.orient,
                 "batch": self.batch,
                 "what-if": self.what_if,
+                "assemble": self.assemble,
+                "sheet": self.sheet,
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -139,7 +147,7 @@ class Worker:
         built = build(read_plan(plan), self._source, self._cache, self.progress, numbers, on_pieces=self._show_early)
         for name, body in built.meshes.items():
             self.progress(0.97, "Drawing")
-            self._draw(name, body.mesh if isinstance(body, Solid) else body)
+            self._draw(name, _mesh_of(body))
         save(self._folder / "builds" / target, built.view.model_dump_json().encode())
         return built.view.numbers
 
@@ -162,8 +170,12 @@ class Worker:
         """Write the ZIP of an export into the cache folder, and beside it what it holds of each piece; gives its name."""
         wanted = read_plan(plan)
         built = self._built(wanted, numbers, for_screen=False)
-        printing = printing_of(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.5 + 0.3 * f, p))
-        outgoing = Outgoing(ExportWish.model_validate(wish), printing, title, revision)
+        printing = printing_of(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.5 + 0.2 * f, p))
+        asked = ExportWish.model_validate(wish)
+        assembly = assembly_of(
+            wanted, built, self._cache, title, revision, asked.assembly, tell=lambda f, p: self.progress(0.7 + 0.1 * f, p)
+        )
+        outgoing = Outgoing(asked, printing, assembly, title, revision)
         save(
             self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), outgoing)
         )
@@ -186,7 +198,7 @@ class Worker:
         built = self._built(read_plan(plan), numbers, for_screen=True)
         for step, (name, body) in enumerate(built.meshes.items()):
             self.progress(0.5 + 0.5 * step / len(built.meshes), "Measuring the walls")
-            self._map_walls(name, body.mesh if isinstance(body, Solid) else body)
+            self._map_walls(name, _mesh_of(body))
         save(self._folder / "answers" / target, orjson.dumps({"maps": sorted(built.meshes)}))
         return target
 
@@ -312,6 +324,37 @@ class Worker:
         save(self._folder / "answers" / target, found.model_dump_json().encode())
         return target
 
+    def assemble(self, plan: str, numbers: dict[str, int], target: str) -> str:
+        """The order in which all goes together, and what is known about it; drawings of what pieces do not show."""
+        wanted = read_plan(plan)
+        built = self._built(wanted, numbers, for_screen=False)
+        out = assembled(wanted, built, self._cache, lambda f, p: self.progress(0.3 + 0.6 * f, p))
+        view, meshes = assembly_view(wanted, built, out, self._cache)
+        for name, mesh in meshes.items():
+            self._draw(name, mesh)
+        for piece in built.view.pieces:
+            self._draw(piece.mesh, _mesh_of(built.meshes[piece.mesh]))
+        save(self._folder / "answers" / target, view.model_dump_json().encode())
+        return target
+
+    def sheet(
+        self, plan: str, numbers: dict[str, int], title: str, revision: int, project: str, photos: dict[str, str], target: str
+    ) -> str:
+        """Assembly sheets as PDF and as a page to print; `photos` tells, by step, which photographs go on them."""
+        wanted = read_plan(plan)
+        built = self._built(wanted, numbers, for_screen=False)
+        with contextlib.closing(reader_connection(self._database)) as connection:
+            kept = {unit: one for unit in photos if (one := photo(connection, project, unit)) is not None}
+        made = assembly_of(
+            wanted, built, self._cache, title, revision, True, kept, lambda f, p: self.progress(0.3 + 0.6 * f, p)
+        )
+        stem = Path(target).stem
+        if made.sheet is not None:
+            save(self._folder / "exports" / f"{stem}.pdf", write_pdf(made.sheet))
+            save(self._folder / "exports" / f"{stem}.html", write_html(made.sheet))
+        save(self._folder / "answers" / target, orjson.dumps({"file": stem}))
+        return target
+
     def ladder(self, plan: str, wish: dict[str, Any], target: str) -> str:
         """A fit ladder of one joint of a plan, or of what was asked for, as a 3MF and as a ZIP of STL files."""
         wanted = read_plan(plan)
@@ -375,6 +418,10 @@ class Worker:
     def _source(self, sha256: str) -> bytes:
         with contextlib.closing(reader_connection(self._database)) as connection:
             return source_bytes(connection, sha256)
+
+
+def _mesh_of(body: Solid | Mesh) -> Mesh:
+    return body.mesh if isinstance(body, Solid) else body
 
 
 def save(path: Path, content: bytes) -> None:

@@ -42,7 +42,9 @@ class Blocking:
 
     def threads_between(self, moving: Ids, still: Ids) -> list[Thread]:
         """The threads from one set of units to another."""
-        return [t for t in self.scene.threads if (t.inner in moving) != (t.outer in moving) and {t.inner, t.outer} <= moving | still]
+        return [
+            t for t in self.scene.threads if (t.inner in moving) != (t.outer in moving) and {t.inner, t.outer} <= moving | still
+        ]
 
     def free(self, moving: str, still: str, way: Direction) -> bool:
         """Whether one unit can slide off another along a way, as far as that one is concerned."""
@@ -94,9 +96,7 @@ class Blocking:
         one, two = self.scene.units[moving], self.scene.units[still]
         by = None if shift is None else np.round(shift, 6).tolist()
         key = key_of("slide", one.made_by, two.made_by, way, exact, by)
-        return self._cache.get(
-            key, lambda: slide(one.form(self._cache), two.form(self._cache), np.array(way), exact, shift)
-        )
+        return self._cache.get(key, lambda: slide(one.form(self._cache), two.form(self._cache), np.array(way), exact, shift))
 
     def blockers(self, moving: Ids, still: Iterable[str], way: Direction, first: bool = False) -> list[str]:
         """Those of `still` that stand in the way of `moving`; only the first found with `first`."""

@@ -8,14 +8,15 @@ from typing import Literal
 import numpy as np
 
 from hinoki.core.assembling.blocking import ALIKE, Blocking
-from hinoki.core.assembling.turning import frame_of, screwed, turns_of, unscrewed
-from hinoki.core.assembling.units import FASTENERS, Ids, Thread, Unit
+from hinoki.core.assembling.sliding import Form, slide
+from hinoki.core.assembling.turning import frame_of, screwed, swung_off, turns_of, unscrewed
+from hinoki.core.assembling.units import FASTENERS, Door, Ids, Thread, Unit
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.joints.base import Direction, direction_of
 from hinoki.core.mesh import Points, stacked
 from hinoki.core.rays import Rays
 
-MotionKind = Literal["slide", "screw", "two slides", "pull", "in place"]
+MotionKind = Literal["slide", "screw", "swing", "two slides", "pull"]
 Proof = Literal["proved", "tried by sampling", "not checked"]
 UP: Direction = (0.0, 0.0, 1.0)
 DOWN: Direction = (0.0, 0.0, -1.0)
@@ -29,9 +30,10 @@ HAND_MM = 300.0
 
 @dataclass(frozen=True)
 class Motion:
-    """How units come off (`way` is the way off; the assembly goes the other way round), and how sure that is.
+    """How units come off (`way` is the way off; assembly goes the other way round), and how sure that is.
 
-    Two slides: first `way` by `first_mm`, then `then`. A screw turns by `turns` about the axis `at`, `way`.
+    Two slides: first `way` by `first_mm`, then `then`. A screw turns by `turns` about its thread's axis. A swing opens
+    `door` by `swing_deg`, then slides along `then`.
     """
 
     kind: MotionKind
@@ -41,6 +43,8 @@ class Motion:
     first_mm: float = 0.0
     then: Direction | None = None
     thread: Thread | None = None
+    door: Door | None = None
+    swing_deg: float = 0.0
 
     @property
     def turns(self) -> float:
@@ -87,7 +91,7 @@ class Moves:
         return sorted(every, key=lambda w: (w not in own_ways, -round(w[2], 3)))
 
     def off(self, units: Ids, rest: Ids, ways: Sequence[Direction] | None = None, with_fasteners: bool = True) -> Off | None:
-        """A motion that takes `units` off `rest`; None where none was found. Fasteners between the two may be taken out first."""
+        """A motion that takes `units` off `rest`; None where none was found. Fasteners between the two may come out first."""
         if not rest:
             return Off(units, Motion("slide", UP, "proved"))
         threads = self.blocking.threads_between(units, rest)
@@ -101,7 +105,32 @@ class Moves:
             found = self._slide(units, rest, way, with_fasteners)
             if found is not None:
                 return found
-        return None
+        return self._swing(units, rest, with_fasteners)
+
+    def _swing(self, units: Ids, rest: Ids, with_fasteners: bool) -> Off | None:
+        """A door swung open and taken off its hinge, whose pin is out or comes out first."""
+        between = [d for d in self.scene.doors if (d.door in units) != (d.frame in units) and {d.door, d.frame} <= units | rest]
+        others = [h for h in self.blocking.joints_between(units, rest) if h.motions is not None and h.kind != "hinge"]
+        if len(between) != 1 or others or between[0].door not in units:
+            return None
+        door, first = between[0], list[tuple[str, Motion]]()
+        if door.pin in units | rest and door.pin is not None:
+            motion = self._out(door.pin, units | rest) if with_fasteners else None
+            if motion is None:
+                return None
+            first.append((door.pin, motion))
+            units, rest = units - {door.pin}, rest - {door.pin}
+        scene = self.scene.units
+        still = [scene[r] for r in sorted(rest) if scene[r].kind != "cable"]
+        swung = swung_off(door, [scene[u] for u in sorted(units)], still, self._cache)
+        if swung is None:
+            return None
+        way = direction_of(door.axis.frame.u)
+        motion = Motion(
+            "swing", way, "tried by sampling", self.clear_mm(units, rest, swung.way), then=swung.way, door=door,
+            swing_deg=swung.angle_deg,
+        )  # fmt: skip
+        return Off(units, motion, tuple(first))
 
     def _slide(self, units: Ids, rest: Ids, way: Direction, with_fasteners: bool) -> Off | None:
         first: list[tuple[str, Motion]] = []
@@ -162,7 +191,7 @@ class Moves:
         frame = frame_of(thread)
         shift = frame.n * thread.length_mm
         for other in sorted(rest):
-            if not scene[other].kind == "cable" and self._meets_after(units, other, thread, shift):
+            if scene[other].kind != "cable" and self._meets_after(units, other, thread, shift):
                 return None
         distance = max(thread.length_mm, self.clear_mm(units, rest, thread.axis))
         return Off(units, Motion("screw", thread.axis, "tried by sampling", distance, thread=thread), tuple(first))
@@ -173,8 +202,6 @@ class Moves:
             stops = (self.blocking.stop(u, other, thread.axis, shift, by_shape=True) for u in sorted(units))
             return any(not s.free for s in stops)
         # turned by a part of a turn: the shapes as they then are
-        from hinoki.core.assembling.sliding import Form, slide
-
         matrix = screwed(thread, whole)
         still = self.scene.units[other].form(self._cache)
         for name in sorted(units):
@@ -195,8 +222,7 @@ class Moves:
         if self.blocking.threads_between(units, rest):
             return None
         near = sorted(rest)
-        ways = [w for w in self.ways_of(units, rest)]
-        for way in ways:
+        for way in self.ways_of(units, rest):
             stops = [self.blocking.stop(u, r, way) for u in sorted(units) for r in near]
             far = min((s.after_mm for s in stops if not s.free), default=math.inf)
             if not math.isfinite(far) or far < LEAST_LEG_MM:

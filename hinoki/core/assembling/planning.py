@@ -7,15 +7,14 @@ whenever there is one of the kinds of motion that are tried (Wilson & Latombe 19
 import time
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
 
+import networkx as nx
 import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
-from hinoki.core.assembling.blocking import Blocking
 from hinoki.core.assembling.moves import UP, Motion, Moves, Off
-from hinoki.core.assembling.units import Ids, Scene
+from hinoki.core.assembling.units import Ids
 from hinoki.core.joints.base import Direction, direction_of
 from hinoki.core.progress import Tell, quiet
 
@@ -54,13 +53,6 @@ class Order:
     steps: list[Step] = field(default_factory=list)
     locked: list[Ids] = field(default_factory=list)
     cut_short: bool = False
-    refused: dict[str, str] = field(default_factory=dict)
-    """steps of a pinned order that do not work, by lead, with why: kept for the views"""
-
-    @cached_property
-    def groups(self) -> list[Step]:
-        """Steps that move a group."""
-        return [s for s in self.steps if s.is_group]
 
 
 class _Late(Exception):
@@ -70,9 +62,9 @@ class _Late(Exception):
 class Planner:
     """Takes a scene apart."""
 
-    def __init__(self, moves: Moves, tell: Tell = quiet, seconds: float = 120.0, clock: Sequence[float] = ()) -> None:
+    def __init__(self, moves: Moves, tell: Tell = quiet, seconds: float = 120.0) -> None:
         self.moves, self.scene, self.blocking = moves, moves.scene, moves.blocking
-        self._tell, self._until = tell, (clock[0] if clock else time.monotonic()) + seconds
+        self._tell, self._until = tell, time.monotonic() + seconds
         self._done = 0
 
     def order(self) -> Order:
@@ -96,7 +88,7 @@ class Planner:
         try:
             while len(left) > 1:
                 self._tell(min(0.99, self._done / max(1, len(self.scene.units))), f"Taking apart: {len(left)} left")
-                off = self._next(left)
+                off = self.next_off(left)
                 if off is None:
                     break
                 taken.append((off, left))
@@ -150,7 +142,7 @@ class Planner:
                         best = rank, other
         return best[1] if best else None
 
-    def _next(self, left: Ids) -> Off | None:
+    def next_off(self, left: Ids) -> Off | None:
         """What comes off next; nothing where nothing does."""
         for candidate in self._candidates(left):
             if time.monotonic() > self._until:
@@ -189,6 +181,8 @@ class Planner:
             if self.scene.units[u].kind in ("loose", "rod") and self.scene.units[u].joins & pieces
         }  # fmt: skip
         moving = pieces | own
+        if not pieces or not any(self.scene.units[u].is_piece for u in left - moving):
+            return None
         found = self.moves.off(moving, left - moving)
         if found is None and both:
             found = self.moves.off(moving | both, left - moving - both)
@@ -232,23 +226,14 @@ class Planner:
         largest = max(units[u].volume_mm3 for u in pieces)
         glued = {x for h in self.scene.held if h.glued for x in (h.a, h.b)}
 
+        graph = nx.Graph((u, n) for u in sorted(left) for n in self.blocking.near(u) if n in left)
+        bridges = set(nx.articulation_points(graph))
+
         def rank(unit: str) -> tuple[bool, float, tuple[int, int, str]]:
             value = (heights[unit] - low) / span + DELICATE * (1 - units[unit].volume_mm3 / largest)
-            return not self._one(left - {unit}), -value - GLUED * (unit in glued), self._number(unit)
+            return unit in bridges, -value - GLUED * (unit in glued), self._number(unit)
 
         return sorted(pieces, key=rank)
-
-    def _one(self, units: Ids) -> bool:
-        """Whether units hang together."""
-        if not units:
-            return True
-        seen, todo = set(), [next(iter(units))]
-        while todo:
-            unit = todo.pop()
-            if unit not in seen:
-                seen.add(unit)
-                todo += [n for n in self.blocking.near(unit) if n in units and n not in seen]
-        return len(seen) == len(units)
 
     def _bound(self, left: Ids) -> Iterator[Off | None]:
         """Sets that block each other and so move as one: those no other set holds back, for every direction."""
@@ -269,16 +254,8 @@ class Planner:
             held = {int(label[i]) for i, j in edges if label[i] != label[j]}
             holds = {int(label[j]) for i, j in edges if label[i] != label[j]}
             for free, sign in ((set(range(count)) - held, 1), (set(range(count)) - holds, -1)):
-                for one in sorted(free, key=lambda c: int((label == c).sum())):
-                    group = frozenset(units[i] for i in np.flatnonzero(label == one))
+                for part in sorted(free, key=lambda c: int((label == c).sum())):
+                    group = frozenset(units[i] for i in np.flatnonzero(label == part))
                     direction = way if sign > 0 else direction_of(-np.array(way))
                     if group != left:
                         yield self.moves.off(group, left - group, [direction], with_fasteners=False)
-
-
-def planned(scene: Scene, moves: Moves, tell: Tell = quiet, seconds: float = 120.0) -> Order:
-    """The natural order of a scene."""
-    return Planner(moves, tell, seconds).order()
-
-
-__all__ = ["Blocking", "Order", "Planner", "Step", "planned"]

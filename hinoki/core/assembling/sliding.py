@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from hinoki.core.frames import turned_to
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.rays import Rays
+from hinoki.core.solid import as_multi
 
 WITHIN_MM = 0.02
 """bodies that overlap by less, or would meet over a strip narrower than this, count as free: rounding, and files that hold
@@ -73,8 +74,8 @@ class Form:
 
 
 class _Seen:
-    """Triangles seen along a way: `corners` (m, 3, 3) in the way's own frame (across, across, along), `facing` (m,) how far each
-    looks along the way, and the box of each triangle."""
+    """Triangles seen along a way: `corners` (m, 3, 3) in the way's own frame (across, across, along), `facing` (m,) how far
+    each looks along the way, and the box of each triangle."""
 
     def __init__(self, mesh: Mesh, way: Points) -> None:
         turn = turned_to(way)[:, :3]
@@ -107,13 +108,15 @@ def slide(moving: Form, still: Form, way: Points, exact: bool = False, shift: Po
     ahead, behind = _may_meet(a, b, ahead, behind, by, low, high)
     if not len(ahead) or not len(behind):
         return FREE
-    if not exact:
-        hit = _by_rays(moving, still, a, ahead, way, np.zeros(3) if shift is None else shift)
-        if hit is not None:
-            stopped = _meets(a, b, *hit, by, exact=False)
-            if stopped is not None:
-                return stopped
-    return _meets(a, b, *_pairs(a, b, ahead, behind, by), by, exact) or FREE
+    stopped = None
+    hit = _by_rays(moving, still, ahead, way, np.zeros(3) if shift is None else shift)
+    if hit is not None:
+        stopped = _meets(a, b, *hit, by, exact)
+        if stopped is not None and (not exact or stopped.after_mm <= 0):
+            return stopped
+    known = np.inf if stopped is None else stopped.after_mm
+    sooner = _meets(a, b, *_pairs(a, b, ahead, behind, by, known), by, exact)
+    return min((s for s in (stopped, sooner) if s is not None), key=lambda s: s.after_mm, default=FREE)
 
 
 def _reaches(low: Points, high: Points, box_low: Points, box_high: Points) -> NDArray[np.bool_]:
@@ -152,9 +155,7 @@ def _cells(low: Points, high: Points, start: Points, size: Points) -> tuple[Numb
     return own, x * GRID + y
 
 
-def _by_rays(
-    moving: Form, still: Form, a: _Seen, ahead: Numbers, way: Points, shift: Points
-) -> tuple[Numbers, Numbers] | None:
+def _by_rays(moving: Form, still: Form, ahead: Numbers, way: Points, shift: Points) -> tuple[Numbers, Numbers] | None:
     """Pairs of faces that rays from the moving body's leading faces find; they are only where to look first."""
     chosen = ahead[:: max(1, len(ahead) // MOST_RAYS)]
     mesh = moving.mesh
@@ -166,12 +167,13 @@ def _by_rays(
     return chosen[found], hit[found]
 
 
-def _pairs(a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points) -> tuple[Numbers, Numbers]:
-    """All pairs of faces whose boxes overlap seen along the way, and that are not past each other."""
+def _pairs(a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points, known: float) -> tuple[Numbers, Numbers]:
+    """All pairs of faces whose boxes overlap seen along the way, that are not past each other, and that may meet sooner than
+    after `known` mm."""
     lows, highs = a.low[ahead] + by, a.high[ahead] + by
     tree = shapely.STRtree(shapely.box(b.low[behind, 0], b.low[behind, 1], b.high[behind, 0], b.high[behind, 1]))
     one, two = tree.query(shapely.box(lows[:, 0], lows[:, 1], highs[:, 0], highs[:, 1]))
-    near = b.high[behind[two], 2] > lows[one, 2] - WITHIN_MM
+    near = (b.high[behind[two], 2] > lows[one, 2] - WITHIN_MM) & (b.low[behind[two], 2] - highs[one, 2] < known)
     return ahead[one[near]], behind[two[near]]
 
 
@@ -180,45 +182,94 @@ def _meets(a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points, exac
     best: tuple[float, Points] | None = None
     thin: list[shapely.Geometry] = []
     thin_best: tuple[float, Points] | None = None
+    # no pair meets sooner than its boxes do: those that may meet soon come first
+    soonest = b.low[behind, 2] - (a.high[ahead, 2] + by[2])
+    turn = np.argsort(soonest, kind="stable")
+    ahead, behind, soonest = ahead[turn], behind[turn], soonest[turn]
     for start in range(0, len(ahead), CHUNK):
-        one, two = ahead[start : start + CHUNK], behind[start : start + CHUNK]
-        first, second = a.corners[one] + by, b.corners[two]
-        shared = shapely.intersection(shapely.polygons(_rings(first)), shapely.polygons(_rings(second)))
-        areas = shapely.area(shared)
-        some = np.flatnonzero(areas > 1e-9)
-        if not len(some):
+        if best is not None and (not exact or best[0] <= max(0.0, float(soonest[start]))):
+            break
+        part = slice(start, start + CHUNK)
+        found = _shared(a, b, ahead[part], behind[part], by)
+        if found is None:
             continue
-        points, owner = shapely.get_coordinates(shared[some], return_index=True)
-        gap = _height(second[some][owner], points) - _height(first[some][owner], points)
-        most = np.full(len(some), -np.inf)
-        np.maximum.at(most, owner, gap)
-        least = np.full(len(some), np.inf)
-        np.minimum.at(least, owner, gap)
-        meets = most > -WITHIN_MM
-        wide = areas[some] / np.maximum(shapely.length(shared[some]), 1e-12) > WITHIN_MM / 4
-        for picked, is_thin in ((np.flatnonzero(meets & wide), False), (np.flatnonzero(meets & ~wide), True)):
+        shared, _, second, least = found
+        wide = shapely.area(shared) / np.maximum(shapely.length(shared), 1e-12) > WITHIN_MM / 4
+        for picked, is_thin in ((np.flatnonzero(wide), False), (np.flatnonzero(~wide), True)):
             if not len(picked):
                 continue
             k = picked[int(np.argmin(least[picked]))]
-            middle = np.asarray(shapely.centroid(shared[some[k]]).coords[0])
-            height = float(_height(second[some[k]][None], middle[None])[0])
-            found = max(0.0, float(least[k])), a.turn @ np.array([*middle, height])
+            middle = np.asarray(shapely.centroid(shared[k]).coords[0])
+            met = max(0.0, float(least[k])), a.turn @ np.array([*middle, float(_height(second[k][None], middle[None])[0])])
             if is_thin:
-                thin += list(shared[some[picked]])
-                thin_best = found if thin_best is None or found[0] < thin_best[0] else thin_best
-            elif best is None or found[0] < best[0]:
-                best = found
-        if best is not None and not exact:
-            break
+                thin += list(shared[picked])
+                thin_best = met if thin_best is None or met[0] < thin_best[0] else thin_best
+            elif best is None or met[0] < best[0]:
+                best = met
     if thin and thin_best is not None and (best is None or (exact and thin_best[0] < best[0])):
         # many narrow strips side by side are an area after all
         whole = shapely.union_all([t.buffer(1e-6) for t in thin])
         if not whole.buffer(-WITHIN_MM / 2).is_empty:
-            best = thin_best if best is None or thin_best[0] < best[0] else best
+            best = thin_best
     if best is None:
         return None
     x, y, z = (round(float(c), 3) for c in best[1])
     return Slide(False, best[0], (x, y, z), exact)
+
+
+def _shared(
+    a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points
+) -> tuple[NDArray[np.object_], Points, Points, Points] | None:
+    """The areas, seen along the way, over which faces of the moving body lie before faces of the other: their outlines, the two
+    triangles of each, and the least depth between them. None where there is none."""
+    first, second = a.corners[ahead] + by, b.corners[behind]
+    areas = shapely.intersection(shapely.polygons(_rings(first)), shapely.polygons(_rings(second)))
+    some = np.flatnonzero(shapely.area(areas) > 1e-9)
+    if not len(some):
+        return None
+    areas, first, second = areas[some], first[some], second[some]
+    most, least = _depths(areas, first, second)
+    meets = most > -WITHIN_MM
+    if not meets.any():
+        return None
+    areas, first, second, least = areas[meets], first[meets], second[meets], least[meets]
+    mixed = np.flatnonzero(least < -WITHIN_MM)
+    if len(mixed):
+        # only the part counts where the one lies before the other: surfaces that go on across a seam share a hair
+        cut = [_before(areas[k], first[k], second[k]) for k in mixed]
+        areas[mixed] = cut
+        least[mixed] = np.maximum(least[mixed], -WITHIN_MM)
+    keep = np.flatnonzero(shapely.area(areas) > 1e-9)
+    return (areas[keep], first[keep], second[keep], least[keep]) if len(keep) else None
+
+
+def _depths(areas: NDArray[np.object_], first: Points, second: Points) -> tuple[Points, Points]:
+    """The most and the least depth between two triangles over each area."""
+    points, owner = shapely.get_coordinates(areas, return_index=True)
+    gap = _height(second[owner], points) - _height(first[owner], points)
+    most, least = np.full(len(areas), -np.inf), np.full(len(areas), np.inf)
+    np.maximum.at(most, owner, gap)
+    np.minimum.at(least, owner, gap)
+    return most, least
+
+
+def _before(area: shapely.Geometry, first: Points, second: Points) -> shapely.Geometry:
+    """The part of an area over which the first triangle lies before the second, or less than WITHIN_MM past it."""
+    at = np.asarray(area.centroid.coords[0])
+    corners = at + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
+    here, across, along = _height(np.stack([second] * 3), corners) - _height(np.stack([first] * 3), corners) + WITHIN_MM
+    slope = np.array([across - here, along - here])
+    steep = float(np.linalg.norm(slope))
+    if steep < 1e-9:
+        return area if here > 0 else shapely.Polygon()
+    out, side = slope / steep, np.array([-slope[1], slope[0]]) / steep
+    edge, far = at - out * here / steep, 1.0 + float(area.length)
+    half = shapely.Polygon([edge - far * side, edge + far * side, edge + far * side + far * out, edge - far * side + far * out])
+    return (
+        as_multi(shapely.intersection(area, half))
+        if area.distance(shapely.Point(edge)) < far
+        else (area if here > 0 else shapely.Polygon())
+    )
 
 
 def _rings(corners: Points) -> Points:

@@ -6,13 +6,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hinoki.core.assembling.units import Thread, Unit
+from hinoki.core.assembling.sliding import Form, slide
+from hinoki.core.assembling.units import Door, Thread, Unit
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.frames import Frame, plane_frame
-from hinoki.core.mesh import Points
+from hinoki.core.joints.base import Direction, direction_of
+from hinoki.core.joints.swinging import swing_of
+from hinoki.core.mesh import Points, stacked
 from hinoki.core.solid import Solid
 
 STEP_DEG = 30.0
+OPENINGS = (15.0, 30.0, 45.0, 60.0, 90.0)
+"""by how much a door is opened before it is tried to come off, in turn"""
 FREE_MM3 = 0.5
 """what a thread that is tight shares with its socket by rounding; more is a real meeting"""
 
@@ -55,6 +60,39 @@ def unscrewed(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit], cac
         [u.made_by for u in moving], [u.made_by for u in still],
     )  # fmt: skip
     return cache.get(key, lambda: _tried(thread, moving, still))
+
+
+@dataclass(frozen=True)
+class Swung:
+    """A door swung open by `angle_deg` and then slid off along `way`."""
+
+    angle_deg: float
+    way: Direction
+
+
+def swung_off(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Swung | None:
+    """How a door whose pin is out comes off its frame: swung open as little as will do, in steps, and then straight away."""
+    key = key_of(
+        "swung", door.opens_deg, door.axis.frame.to_world.tolist(), [u.made_by for u in moving], [u.made_by for u in still]
+    )
+    return cache.get(key, lambda: _swung(door, moving, still, cache))
+
+
+def _swung(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Swung | None:
+    frame = door.axis.frame
+    angles = [a for a in OPENINGS if a < door.opens_deg] + [door.opens_deg]
+    others = {f"{u.id} {k}": s for u in still for k, s in enumerate(u.solids)}
+    for angle in angles:
+        if any(swing_of(s, others, door.axis, angle).angle is not None for u in moving for s in u.solids):
+            return None
+        turned = door.axis.turned(angle)
+        body = Form(stacked([s.placed(turned).mesh for u in moving for s in u.solids]))
+        for k in range(8):
+            spin = math.radians(45 * k + 90)
+            way = math.cos(spin) * frame.u + math.sin(spin) * frame.v
+            if all(slide(body, u.form(cache), way).free for u in still):
+                return Swung(angle, direction_of(way))
+    return None
 
 
 def _tried(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit]) -> Turned:

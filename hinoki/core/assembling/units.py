@@ -16,6 +16,7 @@ from hinoki.core.engine import Built
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import SIDES, HingeJoint, ScrewJoint, ThreadJoint
 from hinoki.core.joints.base import Direction, direction_of
+from hinoki.core.joints.hinge import Axis
 from hinoki.core.laying import printed_together
 from hinoki.core.mesh import Points, stacked
 from hinoki.core.solid import Solid
@@ -82,7 +83,7 @@ class Unit:
 
 @dataclass(frozen=True)
 class Thread:
-    """A thread between two units: `outer` is unscrewed from `inner` along `axis`, turning by `turn` (+1 right-handed about it)."""
+    """A thread between two units: `outer` is unscrewed from `inner` along `axis`; `turn` is +1 where that is right-handed."""
 
     joint: str
     inner: str
@@ -92,6 +93,18 @@ class Thread:
     lead_mm: float
     length_mm: float
     turn: int
+
+
+@dataclass(frozen=True)
+class Door:
+    """A hinge between two units: `door` swings open on `frame` about the axis by `opens_deg`; `pin` is its loose pin."""
+
+    joint: str
+    door: str
+    frame: str
+    axis: Axis
+    opens_deg: float
+    pin: str | None
 
 
 @dataclass(frozen=True)
@@ -118,6 +131,7 @@ class Scene:
     units: dict[str, Unit] = field(default_factory=dict)
     held: list[Held] = field(default_factory=list)
     threads: list[Thread] = field(default_factory=list)
+    doors: list[Door] = field(default_factory=list)
     together: dict[frozenset[str], float] = field(default_factory=dict)
     """area in mm² on which two units meet"""
     planes: list[tuple[Direction, float]] = field(default_factory=list)
@@ -312,7 +326,7 @@ def _screws(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
 def _pin(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
     axis = axis_of(one)
     bodies = one.joint.bought(one.standing, one.places)
-    if axis is None or not bodies:
+    if axis is None or not bodies or not isinstance(one.joint, HingeJoint):
         return
     own = f"{one.joint.id} pin"
     scene.units[own] = Unit(
@@ -325,6 +339,7 @@ def _pin(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
         joint=one.joint.id,
         ways=(direction_of(axis.frame.n), direction_of(-axis.frame.n)),
     )
+    scene.doors.append(Door(one.joint.id, b, a, axis, one.joint.opens_deg, own))
     for piece in (a, b):
         _meet(scene, own, piece, 0.0)
 
@@ -340,7 +355,7 @@ def _way(scene: Scene, one: Bored, built: Built, unit_of: dict[str, str]) -> Non
     ends = path[-1] - path[0]
     along = direction_of(ends / np.linalg.norm(ends))
     kinds: dict[str, UnitKind] = {"rod": "rod", "cable": "cable", "stand": "stand"}
-    name = one.way.label() if one.way.kind != "cable" else f"wire in the {one.way.label()}"
+    name = one.way.label() if one.way.kind != "cable" else f"wire, {one.way.long_mm:.0f} mm in its tunnel"
     scene.units[one.way.id] = Unit(
         id=one.way.id,
         kind=kinds[one.way.kind],

@@ -85,16 +85,4 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
                 "doubled. Move the last parting a little and report this.",
             )
         )
-    for step in view.assembly[1:]:
-        if step.direction is None:
-            found.append(
-                Finding(
-                    severity="look-at",
-                    code="no-straight-order",
-                    station="assemble",
-                    piece=step.piece,
-                    message=f"No straight way was found to bring piece {step.piece} into its place after the others. "
-                    "Check whether its joints let it in.",
-                )
-            )
     return found

@@ -22,6 +22,18 @@ def axis_of(placed: PlacedJoint) -> Axis | None:
     return joint.axis(placed.standing, placed.places[0])
 
 
+def swung(one: PlacedJoint, parts: Sequence[Part], cache: Cache) -> Swing:
+    """How the door of a hinge swings among the finished pieces; free where it has no axis."""
+    axis = axis_of(one)
+    if axis is None or not isinstance(one.joint, HingeJoint):
+        return Swing(None)
+    opens, where = one.joint.opens_deg, axis
+    door = next(p for p in parts if p.key == one.face.b.key)
+    others = {p.key: p.solid for p in parts if p.key != door.key}
+    key = key_of("swing", [p.made_by for p in parts], door.made_by, one.made_by, opens)
+    return cache.get(key, lambda: swing_of(door.solid, others, where, opens))
+
+
 def in_place_note(one: PlacedJoint, numbers: Mapping[str, int]) -> Finding:
     """What to know of two pieces that print as one."""
     a, b = sorted(numbers[one.part(s).key] for s in SIDES)
@@ -50,10 +62,7 @@ def swing_findings(
         joint, axis = one.joint, axis_of(one)
         if not isinstance(joint, HingeJoint) or axis is None:
             continue
-        door = solids[one.face.b.key]
-        others = {p.key: p.solid for p in parts if p.key != door.key}
-        key = key_of("swing", [p.made_by for p in parts], door.made_by, one.made_by, joint.opens_deg)
-        swing = cache.get(key, lambda d=door, o=others, a=axis, j=joint: swing_of(d.solid, o, a, j.opens_deg))  # type: ignore[misc]
+        swing = swung(one, parts, cache)
         if joint.prints_together:
             found.append(in_place_note(one, numbers))
         if swing.angle is not None:

@@ -1,0 +1,104 @@
+"""The command that plans the assembly of meshes placed as assembled."""
+
+import argparse
+import sys
+from pathlib import Path
+
+import orjson
+
+from hinoki.core.assembling.from_meshes import assembled_meshes
+from hinoki.core.assembling.sheet import sheet_of
+from hinoki.core.assembling.sheet_pdf import write_pdf
+from hinoki.core.assembling.showing import assembly_view
+from hinoki.core.assembling.view import AssemblyView
+from hinoki.core.assembling.wish import Assembling
+from hinoki.core.cache import Cache
+from hinoki.core.errors import OpenSurface, UnreadableModel
+from hinoki.core.formats.registry import read_file
+from hinoki.core.mesh import MM_PER_UNIT, Mesh
+from hinoki.core.plan import Plan
+from hinoki.core.report import assembly_report
+from hinoki.core.solid import Solid
+
+ASSEMBLE_SCHEMA = "hinoki-assemble/1"
+ENDINGS = (".stl", ".obj", ".ply", ".3mf", ".glb", ".gltf", ".step", ".stp")
+LARGEST_BYTES = 500_000_000
+
+
+def add_assemble(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+    """Add `assemble` to the command line."""
+    assemble = commands.add_parser("assemble", help="plan the assembly of meshes that are placed as assembled")
+    assemble.add_argument("folder", type=Path, metavar="DIR_OF_MESHES", help="one closed mesh for each piece")
+    assemble.add_argument("--unit", choices=sorted(MM_PER_UNIT), default="mm", help="unit of the meshes' numbers (mm)")
+    assemble.add_argument("--seconds", type=float, default=120.0, metavar="S", help="the most time to look for an order (120)")
+    assemble.add_argument("--paper", choices=["A4", "Letter"], default="A4")
+    assemble.add_argument("--json", action="store_true", help="everything as JSON")
+    assemble.add_argument("--out", type=Path, metavar="DIR", help="write assembly.pdf and assembly.json there")
+    assemble.set_defaults(run=_assemble)
+
+
+def steps_told(view: AssemblyView) -> str:
+    """How the order is proved, in a line."""
+    counts: dict[str, int] = {}
+    for step in view.steps:
+        counts[step.proof] = counts.get(step.proof, 0) + 1
+    proofs = ", ".join(f"{many} {proof}" for proof, many in counts.items())
+    return f"{len(view.steps)} steps ({proofs})" if view.steps else "nothing to put together"
+
+
+def _assemble(options: argparse.Namespace) -> int:
+    bodies = _bodies(options.folder, MM_PER_UNIT[options.unit])
+    plan = Plan(assembling=Assembling(paper=options.paper))
+    cache = Cache()
+    out, built = assembled_meshes(bodies, plan, cache, max(0.0, options.seconds))
+    view, _ = assembly_view(plan, built, out, cache)
+    told = {
+        "schema": ASSEMBLE_SCHEMA,
+        "pieces": [{"number": u.numbers[0], "name": u.name, "mass_g": u.mass_g} for u in view.units],
+    }
+    told |= assembly_report(view)
+    if options.out:
+        options.out.mkdir(parents=True, exist_ok=True)
+        sheet = sheet_of(plan, built, out, view, options.folder.resolve().name, cache)
+        (options.out / "assembly.pdf").write_bytes(write_pdf(sheet))
+        (options.out / "assembly.json").write_bytes(orjson.dumps(told, option=orjson.OPT_INDENT_2))
+    if options.json:
+        sys.stdout.write(orjson.dumps(told, option=orjson.OPT_INDENT_2).decode() + "\n")
+    else:
+        _table(view)
+    return 1 if any(f.severity == "must-fix" for f in view.findings) or view.cut_short else 0
+
+
+def _bodies(folder: Path, factor: float) -> list[tuple[str, Solid]]:
+    """The meshes of a folder by their files' names. Raises UnreadableModel and OpenSurface naming the file."""
+    if not folder.is_dir():
+        raise UnreadableModel(f"{folder} is not a folder; name one that holds a mesh for each piece.", "DIR_OF_MESHES")
+    paths = sorted(p for p in folder.iterdir() if p.suffix.lower() in ENDINGS and p.is_file())
+    if not paths:
+        raise UnreadableModel(
+            f"{folder} holds no mesh ({', '.join(ENDINGS)}); put one file for each piece in it.", "DIR_OF_MESHES"
+        )
+    names: dict[str, int] = {}
+    found = []
+    for path in paths:
+        if path.stat().st_size > LARGEST_BYTES:
+            raise UnreadableModel(f"{path.name} is larger than {LARGEST_BYTES // 1_000_000} MB.", path.name)
+        mesh = read_file(path.read_bytes(), path.name).mesh
+        scaled = Mesh(mesh.vertices * factor, mesh.faces) if factor != 1.0 else mesh
+        try:
+            solid = Solid.from_mesh(scaled)
+        except OpenSurface as error:
+            text = f"{path.name}: {error.message} Make it right first, such as with hinoki repair."
+            raise OpenSurface(text, path.name) from error
+        names[path.stem] = names.get(path.stem, 0) + 1
+        found.append((path.stem if names[path.stem] == 1 else path.name, solid))
+    return found
+
+
+def _table(view: AssemblyView) -> None:
+    for step in view.steps:
+        mark = "" if step.proof == "proved" else f" ({step.proof})"
+        group = f" [{step.builds}]" if step.builds else ""
+        print(f"{step.step:3d}. {step.how}{group}{mark}")
+    for finding in view.findings:
+        print(f"{finding.severity.replace('-', ' ')}: {finding.message}")

@@ -1,0 +1,59 @@
+"""The assembly of meshes that are placed as assembled, without a plan: each file one piece, told apart by what they touch."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from hinoki.core.assembling.assembled import Assembled, plan_scene, weigh_up
+from hinoki.core.assembling.holding import Holding
+from hinoki.core.assembling.units import Scene, Unit
+from hinoki.core.assembling.weights import weights_of
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.engine import Built
+from hinoki.core.plan import Plan
+from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.solid import Solid
+from hinoki.core.view import BuildView
+
+TOUCH_MM = 0.5
+"""bodies nearer than this are neighbours"""
+
+
+def scene_of_meshes(bodies: Sequence[tuple[str, Solid]]) -> Scene:
+    """A scene of bodies by name, in the order given."""
+    scene = Scene()
+    for number, (name, solid) in enumerate(bodies, start=1):
+        mesh = solid.mesh
+        made_by = key_of("mesh", mesh.vertices.tobytes().hex(), mesh.faces.tobytes().hex())
+        scene.units[name] = Unit(
+            id=name, kind="piece", name=name, solids=(solid,), made_by=made_by, keys=(name,), numbers=(number,)
+        )
+        scene.numbers[name] = number
+    each = list(scene.units.values())
+    for k, one in enumerate(each):
+        low, high = one.box
+        for two in each[k + 1 :]:
+            least, most = two.box
+            if (least > high + TOUCH_MM).any() or (most < low - TOUCH_MM).any():
+                continue
+            if one.solid.gap(two.solid, TOUCH_MM) < TOUCH_MM:
+                shared = np.sort(np.minimum(high, most) - np.maximum(low, least))
+                scene.together[frozenset((one.id, two.id))] = float(max(shared[2], 0.0) * max(shared[1], 0.0))
+    return scene
+
+
+def assembled_meshes(
+    bodies: Sequence[tuple[str, Solid]], plan: Plan, cache: Cache, seconds: float, tell: Tell = quiet
+) -> tuple[Assembled, Built]:
+    """Plan the assembly of bodies; an empty build stands for what is not there."""
+    built = Built(BuildView(state="whole", numbers={name: k for k, (name, _) in enumerate(bodies, start=1)}))
+    tell(0.0, "Looking for what touches what")
+    scene = scene_of_meshes(bodies)
+    out = plan_scene(scene, plan.assembling, cache, part_of(tell, 0.1, 0.9), seconds)
+    out.weights = weights_of(built, scene, plan)
+    if scene.units:
+        weigh_up(out, plan.assembling, [s for _, s in bodies], None, cache)
+        out.holding = Holding(out.blocking, out.weights, out.glued)
+        base = out.order.steps[0].lead if out.order.steps else bodies[0][0]
+        out.falls = out.holding.falls(plan.assembling.attitude, frozenset(), base)
+    return out, built

@@ -1,0 +1,29 @@
+"""Photographs as they are kept: upright, small, without what cameras write beside the picture."""
+
+import io
+
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from hinoki.core.errors import HinokiError, TooLarge
+
+LONGEST_PX = 1280
+MOST_BYTES = 15_000_000
+MOST_PIXELS = 80_000_000
+QUALITY = 82
+
+
+def as_kept(content: bytes) -> bytes:
+    """A photograph (JPEG, PNG, WebP) as a JPEG of at most LONGEST_PX. Raises TooLarge, and HinokiError for what is none."""
+    if len(content) > MOST_BYTES:
+        raise TooLarge(f"The photograph is larger than {MOST_BYTES // 1_000_000} MB. Take a smaller one.", "photograph")
+    try:
+        with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as image:
+            if image.width * image.height > MOST_PIXELS:
+                raise TooLarge("The photograph has more than 80 million points. Take a smaller one.", "photograph")
+            upright = ImageOps.exif_transpose(image).convert("RGB")
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        raise HinokiError("This is no photograph that can be read. Use a JPEG, PNG or WebP file.", "photograph") from error
+    upright.thumbnail((LONGEST_PX, LONGEST_PX))
+    out = io.BytesIO()
+    upright.save(out, "JPEG", quality=QUALITY)
+    return out.getvalue()
