@@ -99,6 +99,6 @@ def _table(view: AssemblyView) -> None:
     for step in view.steps:
         mark = "" if step.proof == "proved" else f" ({step.proof})"
         group = f" [{step.builds}]" if step.builds else ""
-        print(f"{step.step:3d}. {step.how}{group}{mark}")
+        print(f"{step.step:3d}. {step.title}: {step.how}{group}{mark}")
     for finding in view.findings:
         print(f"{finding.severity.replace('-', ' ')}: {finding.message}")

@@ -2,6 +2,7 @@
 
 import hashlib
 
+from hinoki.core.assembling.wish import Assembling, Glued
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, build
 from hinoki.core.formats.stl import write_stl
@@ -22,6 +23,16 @@ PIECES = {
     "p1+ p2+": "Brow, right",
     "p1+ p2- p3:h": "Battery door",
 }
+DOOR = "p1+ p2- p3:h"
+LOOPS = ((-120.0, 17.0, 258.0), (120.0, 17.0, 258.0))
+"""where the loops are that it hangs by on a wall"""
+GLUED = (
+    ("p1- p2-", "p1- p2+"),
+    ("p1+ p2- p3:b", "p1+ p2+"),
+    ("p1- p2-", "p1+ p2- p3:b"),
+    ("p1- p2+", "p1+ p2+"),
+)
+"""its pins are too short to hold the chin while it hangs"""
 DOOR_AT, DOOR_OUT = (-58.0, -36.83, 254.0), (-0.421, -0.862, 0.281)
 """over the box behind the left brow, as the mask stands"""
 
@@ -48,7 +59,10 @@ def mask_plan(data: bytes, cache: Cache | None = None) -> Plan:
         ),
     )  # fmt: skip
     notes = {key: PieceNote(name=name) for key, name in PIECES.items()}
-    plan = Plan(model=model, prepare=prepare, partings=partings, pieces=notes, least_wall_mm=LEAST_WALL_MM)
+    assembling = Assembling(attitude="hung", hangs_at=LOOPS, comes_off=(DOOR,), glued=tuple(Glued(a=a, b=b) for a, b in GLUED))
+    plan = Plan(
+        model=model, prepare=prepare, partings=partings, pieces=notes, least_wall_mm=LEAST_WALL_MM, assembling=assembling
+    )
     cache = cache or Cache()
 
     def made(plan: Plan) -> Built:

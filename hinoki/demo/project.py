@@ -2,6 +2,7 @@
 
 import hashlib
 
+from hinoki.core.assembling.wish import Assembling
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.formats.stl import write_stl
@@ -45,7 +46,7 @@ def demo_plan(data: bytes) -> Plan:
     )
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
     notes = {key: PieceNote(name=name) for key, name in NAMES.items()}
-    plan = Plan(model=model, partings=partings, pieces=notes, ways=WAYS)
+    plan = Plan(model=model, partings=partings, pieces=notes, ways=WAYS, assembling=ASSEMBLING)
     cache = Cache()
     built = build(plan, lambda _: data, cache, for_screen=False)
     for parting, kind in KIND_AT.items():
@@ -78,3 +79,11 @@ def _as_a_maker_would(joint: Joint) -> Joint:
 
 
 ROCK_AND_TOWER = 112.0
+ASSEMBLING = Assembling(
+    comes_off=("p1+ p2+ p6+",),
+    notes={
+        "w2": "Leave 100 mm of wire at the top for the lamp, and a knot under the rock.",
+        "p1+ p2+ p6+": "To change the lamp, lift the roof off; the wire can stay.",
+    },
+)
+"""the roof is lifted off to reach the lamp"""

@@ -10,6 +10,7 @@ from hinoki.core.joints import DowelJoint, Joint
 from hinoki.core.mesh import Mesh
 from hinoki.core.partings import LumpsParting
 from hinoki.core.solid import Solid
+from tests.assembling import assembly
 from tests.shapes import box, built, plan_for
 
 LUMPS = LumpsParting(id="p1")
@@ -36,7 +37,7 @@ class Touching(unittest.TestCase):
         self.assertEqual((face.a.key, face.b.key), ("p1:0", "p1:1"))
         self.assertAlmostEqual(face.shape.area, 15 * 30, places=3)  # it stands out by 5 mm
         np.testing.assert_allclose(face.frame.n, [0, 0, 1], atol=1e-9)
-        self.assertEqual(result.view.assembly[1].direction, (0, 0, -1))
+        self.assertEqual(assembly(result).steps[1].motion.direction, (0, 0, -1))
 
     def test_it_is_joined_like_any_other(self) -> None:
         data = together(box(60, 60, 20), box(20, 30, 40).moved(0, 0, 20))

@@ -4,6 +4,7 @@ import unittest
 
 import numpy as np
 
+from hinoki.core.assembling.view import AssemblyView
 from hinoki.core.batches_view import batches_view
 from hinoki.core.batching import batched
 from hinoki.core.cache import Cache
@@ -18,6 +19,7 @@ from hinoki.demo.harbour_project import harbour_plan, harbour_source
 from hinoki.demo.mask_project import mask_plan, mask_source
 from hinoki.demo.project import NAMES, PROJECT_NAME, demo_plan, demo_source
 from hinoki.demo.resting import RESTING, laid
+from tests.assembling import assembly
 
 
 class DemoCase(unittest.TestCase):
@@ -32,6 +34,15 @@ class DemoCase(unittest.TestCase):
         numbers = sorted(n for b in view.batches for t in b.things for n in t.pieces)
         self.assertEqual(numbers, sorted(p.number for p in built.view.pieces))
 
+    def goes_together(self, plan: Plan, built: Built, cache: Cache) -> AssemblyView:
+        """Every unit has a step that works, in an order that is proved or tried."""
+        view = assembly(built, plan, cache)
+        self.assertEqual((view.locked, view.cut_short), ([], False))
+        self.assertLessEqual({s.proof for s in view.steps}, {"proved", "tried by sampling"})
+        self.assertEqual(sorted(s.lead for s in view.steps), sorted(u.id for u in view.units))
+        self.assertEqual([f.message for f in view.findings if f.severity == "must-fix"], [])
+        return view
+
 
 class Lighthouse(DemoCase):
     @classmethod
@@ -43,6 +54,17 @@ class Lighthouse(DemoCase):
 
     def test_it_prints_in_four_batches(self) -> None:
         self.prints(PROJECT_NAME, self.plan, self.built, self.cache, 4)
+
+    def test_it_goes_together_with_groups_a_thread_and_a_wire_to_be_pulled_first(self) -> None:
+        view = self.goes_together(self.plan, self.built, self.cache)
+        self.assertEqual([g.numbers for g in view.groups], [[3, 4]])
+        kinds = {s.lead: s.motion.kind for s in view.steps}
+        gallery, roof = "p1+ p2+ p6-", "p1+ p2+ p6+"
+        self.assertEqual((kinds[gallery], kinds["w2"], kinds[roof]), ("screw", "pull", "slide"))
+        self.assertEqual([s.lead for s in view.steps][-3:], [gallery, "w2", roof])
+        lamp = next(r for r in view.replacing if r.unit == gallery)
+        self.assertEqual([o.kind for o in lamp.first], ["slide", "pull"])  # the roof, then the wire
+        self.assertEqual(next(r for r in view.replacing if r.unit == roof).first, [])
 
     def test_it_is_closed_one_lump_and_of_the_wanted_size(self) -> None:
         mesh = read_file(self.data, "a.stl").mesh
@@ -83,7 +105,7 @@ class Harbour(DemoCase):
         self.assertEqual(len(view.pieces), 8)
         self.assertTrue(all(p.fits for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.severity != "note"], [])
-        self.assertTrue(all(s.direction is not None for s in view.assembly[1:]))
+        self.goes_together(plan, built, cache)
         self.prints(harbour_project.PROJECT_NAME, plan, built, cache, 6)
 
 

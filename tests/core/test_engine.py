@@ -17,6 +17,7 @@ from hinoki.core.printers import Printer, box_fits, presets, turn_on_bed
 from hinoki.core.propose import Wishes, divided
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suggested
+from tests.assembling import assembly
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 BENCH = presets()[1]
@@ -78,17 +79,18 @@ class Resting(unittest.TestCase):
 class Assembling(unittest.TestCase):
     def test_every_piece_appears_once_and_onto_something_already_there(self) -> None:
         data = stl_of(box(90, 90, 90))
-        view = built(data, plan_for(data, level(1, 30), across(2, "x", 0), across(3, "y", 10))).view
-        self.assertEqual(sorted(s.piece for s in view.assembly), sorted(view.numbers.values()))
-        groups: dict[int, set[int]] = {n: {n} for n in view.numbers.values()}
-        for step in view.assembly[1:]:
+        result = built(data, plan_for(data, level(1, 30), across(2, "x", 0), across(3, "y", 10)))
+        numbers, steps = result.view.numbers, assembly(result).steps
+        self.assertEqual(sorted(s.piece or 0 for s in steps), sorted(numbers.values()))
+        groups: dict[str, set[str]] = {n: {n} for n in numbers}
+        for step in steps[1:]:
             assert step.onto is not None
-            self.assertEqual(groups[step.piece], set(step.group))
-            self.assertNotIn(step.onto, groups[step.piece])
-            union = groups[step.piece] | groups[step.onto]
+            self.assertEqual(groups[step.lead], set(step.units))
+            self.assertNotIn(step.onto, groups[step.lead])
+            union = groups[step.lead] | groups[step.onto]
             for n in union:
                 groups[n] = union
-        self.assertEqual(groups[view.assembly[0].piece], set(view.numbers.values()))
+        self.assertEqual(groups[steps[0].lead], set(numbers))
 
     def test_each_move_is_free_of_overlap_on_its_way(self) -> None:
         data = stl_of(box(90, 90, 90))
@@ -96,15 +98,15 @@ class Assembling(unittest.TestCase):
         result = built(data, suggested(built(data, plan), plan, "pin", "snug"))
         solids = {result.view.numbers[p.key]: p.solid for p in result.parts}
         there: dict[int, set[int]] = {n: {n} for n in solids}
-        for step in result.view.assembly[1:]:
-            assert step.onto is not None
-            assert step.direction is not None
-            still = Solid.united(solids[n] for n in there[step.onto])
-            moving = Solid.united(solids[n] for n in step.group)
+        for step in assembly(result).steps[1:]:
+            assert step.onto_piece is not None
+            assert step.motion.direction is not None
+            still = Solid.united(solids[n] for n in there[step.onto_piece])
+            moving = Solid.united(solids[n] for n in step.adds)
             for back in (0.0, 1.0, 4.0, 9.0, 30.0):
-                x, y, z = (-back * c for c in step.direction)
+                x, y, z = (-back * c for c in step.motion.direction)
                 self.assertLess(moving.moved(x, y, z).common(still).volume_mm3, 1e-6, step.how)
-            union = there[step.onto] | set(step.group)
+            union = there[step.onto_piece] | set(step.adds)
             for n in union:
                 there[n] = union
 
@@ -188,7 +190,7 @@ class Exports(unittest.TestCase):
         self.assertLessEqual(set(piece_keys.split()), set(report["pieces"][0]))
         joint_keys = "face kind count fit clearance_mm positions_mm findings"
         self.assertLessEqual(set(joint_keys.split()), set(report["joints"][0]))
-        self.assertLessEqual({"step", "piece", "onto", "direction"}, set(report["assembly"][0]))
+        self.assertIsNone(report["assembly"])  # it goes along where it was asked for
         for piece in report["pieces"]:
             self.assertIn(piece["file"], files)
             self.assertTrue(piece["closed"])

@@ -21,6 +21,7 @@ from hinoki.core.partings.outlines import Circle, Rectangle
 from hinoki.core.plan import Plan
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
+from tests.assembling import assembly
 from tests.shapes import box, built, level, plan_for, stl_of
 
 CASE = box(120, 80, 40).minus([Solid.box([-50, -30, 6], [50, 30, 34])])
@@ -135,8 +136,10 @@ class Fit(unittest.TestCase):
         self.assertEqual([(h.name, h.count, h.length_mm) for h in bought], [("hinge pin ø1.75, brass", 1, 20.0)])
 
     def test_the_step_says_that_the_pin_is_pushed_in(self) -> None:
-        self.assertEqual(door().view.assembly[-1].notes, ["Push the pin ø2 × 20 into the hinge of 1|2."])
-        self.assertEqual(door(pin="in place").view.assembly[-1].notes, [])
+        body, leaf, pin = assembly(door()).steps
+        self.assertIn("Then the pin ø2 × 20 goes into the hinge of 1|2.", leaf.notes)
+        self.assertEqual(([h.name for h in pin.hardware], pin.piece), (["hinge pin 2 × 20"], None))
+        self.assertEqual((body.motion.kind, pin.motion.kind), ("set down", "slide"))
 
     def test_printed_in_place_it_is_one_job_with_a_gap_all_round(self) -> None:
         result = door(pin="in place", gap_mm=0.4)
@@ -148,7 +151,9 @@ class Fit(unittest.TestCase):
         lying = [p.solid.placed(np.array(v.rest.matrix).reshape(3, 4)) for p, v in zip((body, leaf), (one, two), strict=True)]
         self.assertAlmostEqual(lying[0].gap(lying[1], 3), 0.4, delta=0.02)
         self.assertAlmostEqual(min(float(s.bounds[0][2]) for s in lying), 0, delta=1e-6)
-        self.assertIn("printed in place", result.view.assembly[-1].how)
+        (step,) = assembly(result).steps
+        self.assertEqual(step.adds, [1, 2])
+        self.assertIn("printed in place", step.notes[0])
 
     def test_in_place_the_files_keep_both_as_they_stand(self) -> None:
         result = door(pin="in place")

@@ -28,6 +28,7 @@ from hinoki.core.partings import LapParting
 from hinoki.core.plan import PieceNote
 from hinoki.core.printers import Printer
 from hinoki.core.solid import Solid
+from tests.assembling import assembly
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -337,15 +338,17 @@ class Together(unittest.TestCase):
     def test_a_step_follows_the_slide_of_a_dovetail(self) -> None:
         for along, expected in ((0.0, [1, 0, 0]), (90.0, [0, 1, 0])):
             result = joined(BLOCK, DovetailJoint(id="j1", face=FACE, along_deg=along, ends="closed"))
-            step = result.view.assembly[1]
-            direction = np.array(step.direction) * (1 if step.piece == result.view.numbers["p1+"] else -1)
+            step = assembly(result).steps[1]
+            direction = np.array(step.motion.direction) * (1 if step.piece == result.view.numbers["p1+"] else -1)
             np.testing.assert_allclose(direction, expected, atol=1e-6)
 
     def test_a_step_without_a_common_way_says_so(self) -> None:
         pins = PinJoint(id="j2", face=FACE, count=1, places=((0.0, 20.0),))
         result = joined(BLOCK, DovetailJoint(id="j1", face=FACE), pins)
-        self.assertIsNone(result.view.assembly[1].direction)
-        self.assertIn("no-straight-order", {f.code for f in result.view.findings})
+        view = assembly(result)
+        self.assertEqual([s.proof for s in view.steps], ["no order"])
+        self.assertIn("no-order", {f.code for f in view.findings})
+        self.assertEqual(sorted(view.locked[0].numbers), [1, 2])
 
     def test_a_second_joint_keeps_off_the_first(self) -> None:
         lip = LipJoint(id="j1", face=FACE, runs="middle", height_mm=4)

@@ -17,6 +17,7 @@ from hinoki.core.hardware import Hardware, added_up, magnets, spares_of
 from hinoki.core.joints import FaceRef, Joint, MagnetJoint, PinJoint
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
+from tests.assembling import assembly
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -46,7 +47,7 @@ class Layers(unittest.TestCase):
         self.assertIn(finding.fixes[0].joint["skin_mm"], (0.6, 0.8))
 
     def test_the_step_tells_which_way_the_magnets_look(self) -> None:
-        step = joined(magnet(poles=("n", "s"))).view.assembly[-1]
+        step = assembly(joined(magnet(poles=("n", "s")))).steps[-1]
         self.assertEqual(
             step.notes, ["Magnets of 1|2: out of piece 1 looks N at A, S at B; in piece 2 each the other way round."]
         )

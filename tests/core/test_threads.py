@@ -14,6 +14,7 @@ from hinoki.core.joints import FaceRef, Joint, PinJoint, ThreadJoint
 from hinoki.core.plan import PieceNote
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
+from tests.assembling import assembly
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -74,9 +75,10 @@ class Screwing(unittest.TestCase):
             self.assertGreater(low.common(turned(high, -sense * 90, 0.75)).volume_mm3, 10, hand)
 
     def test_the_step_says_which_way_to_turn(self) -> None:
-        for hand, words in (("right", "Screw piece 2 onto piece 1, clockwise."), ("left", "left-handed")):
-            steps = joined(BLOCK, thread(hand=hand)).view.assembly
+        for hand, words in (("right", "Screw piece 2 onto piece 1, clockwise, "), ("left", "left-handed")):
+            steps = assembly(joined(BLOCK, thread(hand=hand))).steps
             self.assertIn(words, steps[1].how)
+            self.assertEqual((steps[1].motion.kind, steps[1].proof), ("screw", "tried by sampling"))
 
     def test_two_starts_climb_twice_as_fast(self) -> None:
         low, high = sides(joined(BLOCK, thread(starts=2)))

@@ -13,6 +13,7 @@ from hinoki.core.engine import Built
 from hinoki.core.joints import FaceRef, Joint, LipJoint, PinJoint, ThreadJoint
 from hinoki.core.solid import Solid
 from hinoki.core.ways import CableWay, RodWay, StandWay, Way
+from tests.assembling import assembly
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-")
@@ -100,11 +101,12 @@ class Rods(unittest.TestCase):
         straight = PinJoint(id="j1", face=FACE, count=1, places=((0, 15),))
         self.assertIn("way-at-odds", codes(through(aslant, joints=(straight,))))
         self.assertNotIn("way-at-odds", codes(through(rod((0, 0, 10), (0, 0, 80)), joints=(straight,))))
-        steps = through(aslant).view.assembly
+        steps = assembly(through(aslant)).steps
         way = np.subtract((10, 0, 80), (-10, 0, 10)) / np.linalg.norm((20, 0, 70))
-        for step in steps[1:]:
-            assert step.direction is not None
-            self.assertAlmostEqual(abs(float(np.dot(step.direction, way))), 1.0, places=4)
+        self.assertEqual([s.lead for s in steps[-2:]], ["w1", "p1+ p2+"])  # the rod goes in, and the last piece onto it
+        for step in steps[-2:]:
+            assert step.motion.direction is not None
+            self.assertAlmostEqual(abs(float(np.dot(step.motion.direction, way))), 1.0, places=4)
 
     def test_nothing_turns_about_a_thread_with_a_rod_beside_it(self) -> None:
         screw = ThreadJoint(id="j1", face=FACE, diameter_mm=16, pitch_mm=2, length_mm=8, places=((0, 0),))

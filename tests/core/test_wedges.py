@@ -12,6 +12,7 @@ from hinoki.core.partings import LumpsParting, WedgesParting
 from hinoki.core.pieces import part_model
 from hinoki.core.solid import Solid
 from hinoki.core.suit import suggested
+from tests.assembling import assembly
 from tests.core.test_partings import keys, parted
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
@@ -92,11 +93,11 @@ class Wedges(unittest.TestCase):
         data = stl_of(Solid.cylinder(100, 0, 20))
         basin = ("p1:h",)
         plan = plan_for(data, WedgesParting(id="p1", count=4, start_deg=45, hub_mm=50), across(2, "x", 0, only=basin))
-        steps = built(data, plan).view.assembly
+        steps = assembly(built(data, plan)).steps
         self.assertEqual(len(steps), 6)
-        self.assertTrue(all(s.direction is not None for s in steps[1:]))
+        self.assertEqual({s.proof for s in steps}, {"proved"})
         last = steps[-1]
-        self.assertEqual((last.direction, len(last.group)), ((0, 0, -1), 2))
+        self.assertEqual((last.motion.direction, len(last.adds)), ((0, 0, -1), 2))
 
     def test_counts_and_angles_that_make_no_sense(self) -> None:
         for count in (0, 1, 1000):

@@ -75,7 +75,8 @@ def opening(
                 torque=True,
             )
         )
-    for unit, motion in comes_off.items():
+    doors = {o.unit for o in found}
+    for unit, motion in ((u, m) for u, m in comes_off.items() if u not in doors):
         pulls = sum(h.pull_n for h in scene.held if unit in (h.a, h.b))
         how = {
             "slide": "lifts straight off" if motion.way[2] > 0.9 else "slides off",

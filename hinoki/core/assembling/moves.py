@@ -79,8 +79,10 @@ class Moves:
         if left is not None:
             return sorted(left, key=lambda w: (-w[2], w))
         more: list[Direction] = []
-        for unit in sorted(units):
-            more += self.scene.units[unit].ways
+        for name in sorted(units | rest):
+            unit = self.scene.units[name]
+            if name in units or unit.joins & units:  # what is on a rod or a dowel slides along it
+                more += unit.ways
         for held in self.blocking.joints_between(units, rest):
             n = held.normal
             more.append(n if held.b in units else direction_of(-np.array(n)))

@@ -229,9 +229,10 @@ class Planner:
         graph = nx.Graph((u, n) for u in sorted(left) for n in self.blocking.near(u) if n in left)
         bridges = set(nx.articulation_points(graph))
 
-        def rank(unit: str) -> tuple[bool, float, tuple[int, int, str]]:
-            value = (heights[unit] - low) / span + DELICATE * (1 - units[unit].volume_mm3 / largest)
-            return unit in bridges, -value - GLUED * (unit in glued), self._number(unit)
+        def rank(unit: str) -> tuple[bool, float, int, str]:
+            value = (heights[unit] - low) / span + DELICATE * (1 - units[unit].volume_mm3 / largest) + GLUED * (unit in glued)
+            # of equal ones the last comes off first, so that they go on in the order of their numbers
+            return unit in bridges, -round(value, 3), -self._number(unit)[1], unit
 
         return sorted(pieces, key=rank)
 

@@ -296,9 +296,10 @@ def motion_view(motion: Motion | None, way: Direction | None) -> MotionView:
         shown.at, shown.axis = vec(frame.origin), vec(frame.n, 6)
         # unscrewed it turns by `turn` about the axis on the way off; screwed in the other way
         shown.turns = round(-motion.turns * motion.thread.turn, 4)
+        shown.screw_mm = round(motion.thread.length_mm, 3)
     if motion.kind == "swing" and motion.door is not None:
         frame = motion.door.axis.frame
-        shown.at, shown.axis, shown.swing_deg = vec(frame.origin), vec(frame.n, 6), motion.swing_deg
+        shown.at, shown.axis, shown.swing_deg = vec(frame.origin), vec(-frame.n, 6), motion.swing_deg
     if motion.kind == "two slides" and motion.then is not None:
         last = motion.distance_mm - motion.first_mm
         back, first = direction_of(-np.array(motion.then)), direction_of(-np.array(motion.way))

@@ -48,7 +48,8 @@ class MotionView(BaseModel):
     at: Vec3 | None = None
     axis: Vec3 | None = None
     turns: float = Field(0.0, description="counted right-handed about the axis, in the order of assembly")
-    swing_deg: float = 0.0
+    screw_mm: float = Field(0.0, description="how far it goes while it turns")
+    swing_deg: float = Field(0.0, description="it comes in opened by so much, right-handed about the axis, and closes")
 
 
 class NeedView(BaseModel):

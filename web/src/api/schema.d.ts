@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/assemblies/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Assembly
+         * @description The steps, and what is known about them.
+         */
+        get: operations["assembly"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{name}": {
         parameters: {
             query?: never;
@@ -340,6 +360,86 @@ export interface paths {
         patch: operations["rename"];
         trace?: never;
     };
+    "/api/projects/{project_id}/assembly": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Assembly
+         * @description Plan the assembly of the plan that is shown, or follow the order pinned in it.
+         */
+        post: operations["plan_assembly"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/assembly/arrange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Arrange
+         * @description The steps after one is moved, some are grouped, or a group is resolved. Nothing is kept: pin the answer in the plan.
+         */
+        post: operations["arrange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/assembly/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Sheets
+         * @description Draw the assembly sheets of the revision that is shown.
+         */
+        post: operations["draw_sheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/assembly/sheets/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Sheet
+         * @description Finished sheets as PDF, or as a page to print.
+         */
+        get: operations["download_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/batches": {
         parameters: {
             query?: never;
@@ -375,6 +475,78 @@ export interface paths {
          */
         post: operations["move"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Bench
+         * @description What was done at the bench.
+         */
+        get: operations["bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bench/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Photo
+         * @description The photograph of a step.
+         */
+        get: operations["get_photo"];
+        /**
+         * Add Photo
+         * @description Keep a photograph (the request's body) at a step; it is made small.
+         */
+        put: operations["add_photo"];
+        post?: never;
+        /**
+         * Drop Photo
+         * @description Take the photograph of a step away.
+         */
+        delete: operations["drop_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/bench/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Tick
+         * @description Tick a step, or take its tick back; all windows are told.
+         */
+        put: operations["set_tick"];
+        post?: never;
+        /**
+         * Begin Again
+         * @description Take all ticks back.
+         */
+        delete: operations["begin_again"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1007,6 +1179,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheets/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheets
+         * @description Where finished sheets lie.
+         */
+        get: operations["sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sizes": {
         parameters: {
             query?: never;
@@ -1507,6 +1699,156 @@ export interface components {
             to_mm: number;
         };
         /**
+         * Arrange
+         * @description The steps as they are, and the change.
+         */
+        Arrange: {
+            /** Change */
+            change: components["schemas"]["MoveStep"] | components["schemas"]["GroupSteps"] | components["schemas"]["Ungroup"];
+            /** Steps */
+            steps: components["schemas"]["PinnedStep"][];
+        };
+        /**
+         * Arranged
+         * @description The steps after a change.
+         */
+        Arranged: {
+            /** Steps */
+            steps: components["schemas"]["PinnedStep"][];
+        };
+        /**
+         * Assembling
+         * @description The maker's wishes for the assembly. Units that are not there now wait.
+         */
+        Assembling: {
+            /**
+             * In use it is
+             * @default standing
+             * @enum {string}
+             */
+            attitude: "standing" | "hung" | "upside down";
+            ballast?: components["schemas"]["Ballast"];
+            /**
+             * Comes Off
+             * @description units that must come off again
+             * @default []
+             */
+            comes_off: string[];
+            /**
+             * Glued
+             * @description pieces that may be glued
+             * @default []
+             */
+            glued: components["schemas"]["Glued"][];
+            /**
+             * Hangs at
+             * @description points, mm
+             * @default []
+             */
+            hangs_at: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Notes
+             * @description what the maker wrote at a step, by the unit it moves
+             */
+            notes?: {
+                [key: string]: string;
+            };
+            /**
+             * Order
+             * @description the order as pinned; empty: Hinoki's
+             * @default []
+             */
+            order: components["schemas"]["PinnedStep"][];
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "Letter";
+        };
+        /**
+         * AssemblyView
+         * @description All that is known of an assembly.
+         */
+        AssemblyView: {
+            /**
+             * Attitude
+             * @default standing
+             */
+            attitude: string;
+            balance?: components["schemas"]["BalanceView"] | null;
+            /**
+             * Cut Short
+             * @default false
+             */
+            cut_short: boolean;
+            /**
+             * Falls
+             * @default []
+             */
+            falls: components["schemas"]["FallView"][];
+            /**
+             * Findings
+             * @default []
+             */
+            findings: components["schemas"]["Finding"][];
+            /**
+             * Groups
+             * @default []
+             */
+            groups: components["schemas"]["GroupView"][];
+            /**
+             * Holds
+             * @default []
+             */
+            holds: components["schemas"]["HoldsView"][];
+            /**
+             * Locked
+             * @default []
+             */
+            locked: components["schemas"]["LockedView"][];
+            /**
+             * Opens
+             * @default []
+             */
+            opens: components["schemas"]["OpensView"][];
+            /**
+             * Order
+             * @description the steps as they can be pinned
+             * @default []
+             */
+            order: components["schemas"]["PinnedStep"][];
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned: boolean;
+            /**
+             * Replacing
+             * @default []
+             */
+            replacing: components["schemas"]["ReplaceView"][];
+            /**
+             * Size Mm
+             * @default 0
+             */
+            size_mm: number;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["StepView"][];
+            /**
+             * Units
+             * @default []
+             */
+            units: components["schemas"]["UnitView"][];
+        };
+        /**
          * Balance
          * @description Whether the pieces add up to the model.
          */
@@ -1523,6 +1865,96 @@ export interface components {
              * @default 0
              */
             taken_away_mm3: number;
+        };
+        /**
+         * BalanceView
+         * @description How the assembled model stands and hangs.
+         */
+        BalanceView: {
+            /** Ballast G */
+            ballast_g: number;
+            /** Ballasts */
+            ballasts: components["schemas"]["BallastView"][];
+            /** Bought G */
+            bought_g: number;
+            /** Centre Mm */
+            centre_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Floor Mm */
+            floor_mm: number;
+            /** Foot */
+            foot: [
+                number,
+                number
+            ][];
+            /** Hangs */
+            hangs: components["schemas"]["HangView"][];
+            /** Hollow Cm3 */
+            hollow_cm3: number;
+            /**
+             * Least Base Mm
+             * @description diameter of a round base under the centre of mass that may be tipped by 10°
+             */
+            least_base_mm: number;
+            /** Mass G */
+            mass_g: number;
+            /** Open Below */
+            open_below: boolean;
+            /** Printed G */
+            printed_g: number;
+            /** Tip Deg */
+            tip_deg: number;
+            /** Tip Towards Deg */
+            tip_towards_deg: number;
+            /** Tips */
+            tips: components["schemas"]["TipView"][];
+        };
+        /**
+         * Ballast
+         * @description A filling of the hollow from its lowest point up.
+         */
+        Ballast: {
+            /**
+             * Filling
+             * @default sand
+             * @enum {string}
+             */
+            filling: "sand" | "steel shot" | "coins";
+            /**
+             * Up to
+             * @description height above the lowest point of the model, mm; 0: none
+             * @default 0
+             */
+            up_to_mm: number;
+        };
+        /**
+         * BallastView
+         * @description A filling of the hollow and what it gives.
+         */
+        BallastView: {
+            /** Bulk G Cm3 */
+            bulk_g_cm3: number;
+            /** Centre Mm */
+            centre_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Filling */
+            filling: string;
+            /** Mass G */
+            mass_g: number;
+            /** Name */
+            name: string;
+            /** Tip Deg */
+            tip_deg: number;
+            /** Up To Mm */
+            up_to_mm: number;
+            /** Volume Cm3 */
+            volume_cm3: number;
         };
         /**
          * BatchView
@@ -1650,6 +2082,18 @@ export interface components {
              * @default 45
              */
             turn_deg: number;
+        };
+        /**
+         * Bench
+         * @description What was done at the bench: steps ticked, and steps that have a photograph, with its hash.
+         */
+        Bench: {
+            /** Photos */
+            photos: {
+                [key: string]: string;
+            };
+            /** Ticked */
+            ticked: string[];
         };
         /**
          * BodyView
@@ -1783,11 +2227,6 @@ export interface components {
          * @description All that came of a plan.
          */
         BuildView: {
-            /**
-             * Assembly
-             * @default []
-             */
-            assembly: components["schemas"]["StepView"][];
             balance?: components["schemas"]["Balance"] | null;
             /**
              * Bought
@@ -2490,6 +2929,12 @@ export interface components {
          */
         ExportWish: {
             /**
+             * Assembly sheets
+             * @description as PDF
+             * @default true
+             */
+            assembly: boolean;
+            /**
              * Mating faces
              * @description drawn 1 : 1, as SVG and DXF
              * @default true
@@ -2593,6 +3038,18 @@ export interface components {
              * @description what the lighter of its pieces weighs printed full, newtons
              */
             weight_n?: number | null;
+        };
+        /**
+         * FallView
+         * @description Units that fall, or hang on magnets.
+         */
+        FallView: {
+            /** Falls */
+            falls: boolean;
+            /** Says */
+            says: string;
+            /** Units */
+            units: string[];
         };
         /**
          * Figures
@@ -2949,6 +3406,88 @@ export interface components {
             y_mm: number;
         };
         /**
+         * FreeView
+         * @description A change that was tried and frees a locked set.
+         */
+        FreeView: {
+            /** Direction */
+            direction?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Joint */
+            joint?: string | null;
+            /** Unit */
+            unit?: string | null;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "turn" | "loosen" | "leave out" | "split";
+            /** Words */
+            words: string;
+        };
+        /**
+         * Glued
+         * @description Two pieces that may be glued to each other.
+         */
+        Glued: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+        };
+        /**
+         * GroupSteps
+         * @description Build some units first, as a group, then bring them in where the last of them went.
+         */
+        GroupSteps: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "group";
+            /** Units */
+            units: string[];
+        };
+        /**
+         * GroupView
+         * @description Units that are put together first and then handled as one.
+         */
+        GroupView: {
+            /** Lead */
+            lead: string;
+            /** Name */
+            name: string;
+            /** Numbers */
+            numbers: number[];
+            /** Step */
+            step: number;
+            /** Units */
+            units: string[];
+        };
+        /**
+         * HangView
+         * @description Points to hang the model by, and how it then hangs.
+         */
+        HangView: {
+            /** Chosen */
+            chosen: boolean;
+            /** Leans Deg */
+            leans_deg: number;
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /** Shares G */
+            shares_g: number[];
+            /** What */
+            what: string;
+        };
+        /**
          * HardwareView
          * @description Something to buy, or a place to glue.
          */
@@ -3163,6 +3702,33 @@ export interface components {
             number: number;
             /** Parent */
             parent: number;
+        };
+        /**
+         * HoldView
+         * @description What holds a unit in one direction.
+         */
+        HoldView: {
+            /** By */
+            by: string[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shape" | "thread" | "glue" | "magnet" | "friction" | "weight" | "nothing";
+            /** Newtons */
+            newtons: number | null;
+            /** Way */
+            way: string;
+        };
+        /**
+         * HoldsView
+         * @description What holds a unit in each direction.
+         */
+        HoldsView: {
+            /** Unit */
+            unit: string;
+            /** Ways */
+            ways: components["schemas"]["HoldView"][];
         };
         /**
          * Hole
@@ -3927,6 +4493,20 @@ export interface components {
             tip_mm: number;
         };
         /**
+         * LockedView
+         * @description Units that lock each other.
+         */
+        LockedView: {
+            /** Frees */
+            frees: components["schemas"]["FreeView"][];
+            /** Numbers */
+            numbers: number[];
+            /** Says */
+            says: string;
+            /** Units */
+            units: string[];
+        };
+        /**
          * LooseAt
          * @description Where one loose part sits in the assembled model.
          */
@@ -4386,6 +4966,43 @@ export interface components {
             without: string[];
         };
         /**
+         * MeetView
+         * @description What a step that does not work meets.
+         */
+        MeetView: {
+            /** At */
+            at?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Overlap
+             * @description name of the drawing of what the bodies would share
+             */
+            overlap?: string | null;
+            /**
+             * Overlap Mm3
+             * @default 0
+             */
+            overlap_mm3: number;
+            /** Units */
+            units: string[];
+        };
+        /**
+         * MeshAt
+         * @description A drawing and its colour; it lies where it is in the assembled model.
+         */
+        MeshAt: {
+            /** Mesh */
+            mesh: string;
+            /**
+             * Tone
+             * @enum {string}
+             */
+            tone: "piece" | "loose" | "steel" | "wire";
+        };
+        /**
          * MirrorStep
          * @description Mirrors the model across the middle of its box.
          */
@@ -4665,6 +5282,86 @@ export interface components {
             weight_n: number;
         };
         /**
+         * MotionView
+         * @description How a step goes, in the order of assembly: along `direction` over `distance_mm`; a screw turns by `turns` about its axis;
+         *     two slides go along each of `legs` in turn; a swing first goes along `direction` and then closes by `swing_deg`.
+         */
+        MotionView: {
+            /** At */
+            at?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Axis */
+            axis?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Direction */
+            direction?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Distance Mm
+             * @default 0
+             */
+            distance_mm: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "slide" | "screw" | "swing" | "two slides" | "pull" | "set down";
+            /**
+             * Legs
+             * @default []
+             */
+            legs: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                number
+            ][];
+            /**
+             * Screw Mm
+             * @description how far it goes while it turns
+             * @default 0
+             */
+            screw_mm: number;
+            /**
+             * Swing Deg
+             * @description it comes in opened by so much, right-handed about the axis, and closes
+             * @default 0
+             */
+            swing_deg: number;
+            /**
+             * Turns
+             * @description counted right-handed about the axis, in the order of assembly
+             * @default 0
+             */
+            turns: number;
+        };
+        /**
+         * MoveStep
+         * @description Put a step before another one; at the end without one.
+         */
+        MoveStep: {
+            /** Before */
+            before?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move";
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Moved
          * @description What then lies where it lies: the thing moved, pinned, and what shares a bed with it, as it was.
          */
@@ -4673,6 +5370,18 @@ export interface components {
             laid: {
                 [key: string]: components["schemas"]["Laid"];
             };
+        };
+        /**
+         * NeedView
+         * @description Something bought that a step needs.
+         */
+        NeedView: {
+            /** Count */
+            count: number;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Name */
+            name: string;
         };
         /**
          * NewProject
@@ -4699,6 +5408,44 @@ export interface components {
             ];
             /** Triangles */
             triangles: number;
+        };
+        /**
+         * OffView
+         * @description Something that comes off on the way to what is replaced.
+         */
+        OffView: {
+            /** Direction */
+            direction: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "slide" | "screw" | "swing" | "two slides" | "pull";
+            /**
+             * Proof
+             * @enum {string}
+             */
+            proof: "proved" | "tried by sampling" | "not checked";
+            /** Units */
+            units: string[];
+            /** Words */
+            words: string;
+        };
+        /**
+         * OpensView
+         * @description A door, a lid or a module.
+         */
+        OpensView: {
+            /** Says */
+            says: string;
+            /** Stays Shut */
+            stays_shut: boolean | null;
+            /** Unit */
+            unit: string;
         };
         /**
          * Option
@@ -5237,6 +5984,16 @@ export interface components {
             tip_mm?: number | null;
         };
         /**
+         * PinnedStep
+         * @description A step as the maker wants it: what is moved (with all that was joined to it before), and what it goes onto.
+         */
+        PinnedStep: {
+            /** Onto */
+            onto?: string | null;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * PlaceView
          * @description Somewhere an issue stands; `line` are pairs of points, three numbers each, one after the other.
          */
@@ -5272,6 +6029,8 @@ export interface components {
              * @default []
              */
             also: components["schemas"]["ModelUse"][];
+            /** @description what the maker decided about the assembly */
+            assembling?: components["schemas"]["Assembling"];
             /** @description how beds are filled, copies, and what was laid by hand */
             batching?: components["schemas"]["Batching"];
             /**
@@ -5911,6 +6670,26 @@ export interface components {
             untangle: boolean;
         };
         /**
+         * ReplaceView
+         * @description To replace a unit.
+         */
+        ReplaceView: {
+            /** Breaks */
+            breaks: [
+                string,
+                string
+            ][];
+            /** First */
+            first: components["schemas"]["OffView"][];
+            itself: components["schemas"]["OffView"] | null;
+            /** Possible */
+            possible: boolean;
+            /** Says */
+            says: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * RestView
          * @description One way to lay a piece on the bed.
          */
@@ -6257,6 +7036,14 @@ export interface components {
             power_price: number;
         };
         /**
+         * SheetFile
+         * @description The stem of the files of a sheet.
+         */
+        SheetFile: {
+            /** File */
+            file: string;
+        };
+        /**
          * SideView
          * @description A side of a module: its magnets; its middle and the way it looks, in plan, of the first of them.
          */
@@ -6430,31 +7217,113 @@ export interface components {
         };
         /**
          * StepView
-         * @description One step of the assembly, by piece numbers.
+         * @description One step. `units` are moved as one, led by `lead`; `into` are there already in what they go onto.
          */
         StepView: {
-            /** Direction */
-            direction: [
+            /**
+             * Added
+             * @description it has no place in the pinned order yet
+             * @default false
+             */
+            added: boolean;
+            /**
+             * Adds
+             * @description numbers of the pieces it moves
+             */
+            adds: number[];
+            /**
+             * Apart Mm
+             * @description how far from its place what moves is drawn
+             */
+            apart_mm: number;
+            /**
+             * Builds
+             * @description name of the group it is a part of building
+             */
+            builds?: string | null;
+            /** Eye */
+            eye: [
                 number,
                 number,
                 number
-            ] | null;
-            /** Group */
-            group: number[];
+            ];
+            /**
+             * Glue
+             * @default false
+             */
+            glue: boolean;
+            /**
+             * Group
+             * @description name of the group it moves
+             */
+            group?: string | null;
+            /**
+             * Guides
+             * @description points of its contacts, in their places: lines lead what moves to them
+             * @default []
+             */
+            guides: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Hardware
+             * @default []
+             */
+            hardware: components["schemas"]["NeedView"][];
+            /** Hold */
+            hold?: string | null;
             /** How */
             how: string;
+            /** Into */
+            into: string[];
+            /** Lead */
+            lead: string;
+            meets?: components["schemas"]["MeetView"] | null;
+            motion: components["schemas"]["MotionView"];
+            /**
+             * Note
+             * @description what the maker wrote
+             * @default
+             */
+            note: string;
             /**
              * Notes
-             * @description poles, pins and screws of the joints it closes
              * @default []
              */
             notes: string[];
             /** Onto */
-            onto: number | null;
+            onto: string | null;
+            /** Onto Piece */
+            onto_piece: number | null;
             /** Piece */
-            piece: number;
+            piece: number | null;
+            /**
+             * Proof
+             * @enum {string}
+             */
+            proof: "proved" | "tried by sampling" | "not checked" | "does not work" | "no order";
+            /**
+             * See Through
+             * @default false
+             */
+            see_through: boolean;
             /** Step */
             step: number;
+            /** Title */
+            title: string;
+            /** Turn */
+            turn?: string | null;
+            /**
+             * Undo
+             * @default true
+             */
+            undo: boolean;
+            /** Units */
+            units: string[];
+            /** Why */
+            why?: string | null;
         };
         /**
          * StockItem
@@ -6782,6 +7651,26 @@ export interface components {
             tip_mm?: number | null;
         };
         /**
+         * Tick
+         * @description Whether a step is done, by the unit it moves.
+         */
+        Tick: {
+            /** Done */
+            done: boolean;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * TipView
+         * @description By how much the model may be tipped in a direction (degrees counter-clockwise from X, seen from above).
+         */
+        TipView: {
+            /** Tip Deg */
+            tip_deg: number;
+            /** Towards Deg */
+            towards_deg: number;
+        };
+        /**
          * ToBuy
          * @description What of a thing is still to be bought: a count, or a length.
          */
@@ -6996,6 +7885,59 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Ungroup
+         * @description Bring in the units of a group one by one, where the group went.
+         */
+        Ungroup: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ungroup";
+            /**
+             * Unit
+             * @description the unit its group began with
+             */
+            unit: string;
+        };
+        /**
+         * UnitView
+         * @description Something that is handled as one.
+         */
+        UnitView: {
+            /**
+             * Balloon
+             * @description a piece's number, or a letter
+             */
+            balloon: string;
+            /** Bodies */
+            bodies: components["schemas"]["MeshAt"][];
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "piece" | "loose" | "rod" | "cable" | "screw" | "pin" | "stand";
+            /** Mass G */
+            mass_g: number;
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ];
+            /** Name */
+            name: string;
+            /** Numbers */
+            numbers: number[];
         };
         /**
          * Variant
@@ -7392,6 +8334,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    assembly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssemblyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     batches: {
         parameters: {
             query?: never;
@@ -8015,6 +8988,135 @@ export interface operations {
             };
         };
     };
+    plan_assembly: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    arrange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Arrange"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arranged"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    draw_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lay_out: {
         parameters: {
             query?: never;
@@ -8069,6 +9171,202 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Moved"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_photo: {
+        parameters: {
+            query: {
+                unit: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_photo: {
+        parameters: {
+            query: {
+                unit: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_photo: {
+        parameters: {
+            query: {
+                unit: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_tick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tick"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9139,6 +10437,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetFile"];
                 };
             };
             /** @description Unprocessable Entity */

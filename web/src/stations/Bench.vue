@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, onBeforeUnmount, watch, type Component 
 import { useRoute, useRouter } from 'vue-router'
 import type { StationId } from '@/router'
 import FaceSheet from '@/sheet/FaceSheet.vue'
+import { useAssembly } from '@/stores/assembly'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import CutList from '@/ui/CutList.vue'
@@ -35,6 +36,7 @@ const WORKSHEETS: Record<StationId, Component> = {
 }
 
 const batching = useBatching()
+const assembly = useAssembly()
 watch(
   () => [batching.inSpace, batching.batches, batching.chosen] as const,
   ([number, batches, chosen]) => {
@@ -68,7 +70,6 @@ watch(station, () => {
   looking.marks = []
   looking.cutPlane = looking.only = null
   looking.stopTools()
-  if (station.value !== 'assemble') looking.step = null
 })
 watch(
   () => project.plan,
@@ -99,7 +100,14 @@ const stale = computed(() => project.build !== null && !project.upToDate)
 </script>
 
 <template>
-  <div class="bench" :class="{ joining: station === 'join', folded: !looking.cutListOpen }">
+  <div
+    class="bench"
+    :class="{
+      joining: station === 'join',
+      folded: !looking.cutListOpen,
+      assembling: station === 'assemble',
+    }"
+  >
     <TopLine class="a-top" />
     <FoldingRule class="a-rule" :station="station" />
     <section class="a-sheet worksheet" :aria-label="`${station} worksheet`">
@@ -111,6 +119,13 @@ const stale = computed(() => project.build !== null && !project.upToDate)
         <EstimateSheet v-if="batching.page === 'estimates'" />
         <BedSheet v-else />
       </template>
+      <iframe
+        v-if="station === 'assemble' && assembly.page === 'sheets' && assembly.sheets"
+        class="pages-seen"
+        title="The assembly sheets"
+        :src="assembly.sheetUrl('html')!"
+        data-test="sheets-seen"
+      ></iframe>
       <button
         v-if="station === 'batch' && batching.inSpace"
         class="chip flat"
@@ -176,6 +191,29 @@ const stale = computed(() => project.build !== null && !project.upToDate)
   .bench {
     grid-template-columns: 280px minmax(0, 1fr) 220px;
   }
+}
+/* the one station that is used on a phone beside the bench: the view above, the steps below */
+@media (max-width: 600px) {
+  .bench.assembling {
+    grid-template:
+      'top' 46px
+      'rule' 38px
+      'view' 38vh
+      'sheet' minmax(0, 1fr) / minmax(0, 1fr);
+  }
+  .bench.assembling .a-cuts,
+  .bench.assembling .a-title,
+  .bench.assembling .unfold {
+    display: none;
+  }
+}
+.pages-seen {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  border: 0;
+  background: #fff;
 }
 .a-top {
   grid-area: top;

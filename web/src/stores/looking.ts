@@ -72,7 +72,6 @@ export const useLooking = defineStore('looking', () => {
   const piece = ref<number | null>(null)
   const parting = ref<string | null>(null)
   const face = ref<string | null>(null)
-  const step = ref<number | null>(null)
   const spread = ref(0)
   const draft = shallowRef<DraftPlane | null>(null)
   const live = shallowRef<LiveSection | null>(null)
@@ -107,7 +106,7 @@ export const useLooking = defineStore('looking', () => {
   const otherMesh = ref<string | null>(null)
 
   function forget(): void {
-    piece.value = parting.value = face.value = step.value = draft.value = live.value = null
+    piece.value = parting.value = face.value = draft.value = live.value = null
     spread.value = 0
     opened.value = printing.value = null
     plain()
@@ -159,7 +158,6 @@ export const useLooking = defineStore('looking', () => {
     piece,
     parting,
     face,
-    step,
     spread,
     draft,
     live,

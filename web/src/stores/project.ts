@@ -30,6 +30,9 @@ export const useProject = defineStore('project', () => {
   const message = ref('')
   const failure = ref('')
   let events: EventSource | null = null
+  let toBench: (heard: unknown) => void = () => undefined
+  /** Who hears of what is ticked at the bench, in this window or another. */
+  const onBench = (take: (heard: unknown) => void): void => void (toBench = take)
 
   const plan = computed<Plan | null>(() => revision.value?.plan ?? null)
   const printer = computed<Printer | null>(() => plan.value?.printer ?? null)
@@ -61,6 +64,7 @@ export const useProject = defineStore('project', () => {
     await load(id)
     events = new EventSource(`/api/projects/${id}/events`)
     events.addEventListener('job', (event) => heardJob(JSON.parse(event.data) as JobView))
+    events.addEventListener('bench', (event) => toBench(JSON.parse(event.data)))
     events.addEventListener('revision', (event) => {
       const number = (JSON.parse(event.data) as { revision: number }).revision
       if (number !== revision.value?.revision && !saving.value) void load(id)
@@ -207,7 +211,12 @@ export const useProject = defineStore('project', () => {
   }
 
   const exporting = shallowRef<JobView | null>(null)
-  const exportWish = shallowRef<Schemas['ExportWish']>({ pieces: 'stl', model: true, faces: true })
+  const exportWish = shallowRef<Schemas['ExportWish']>({
+    pieces: 'stl',
+    model: true,
+    faces: true,
+    assembly: true,
+  })
   async function exportPieces(): Promise<void> {
     const now = revision.value
     if (!now || exporting.value) return
@@ -255,6 +264,7 @@ export const useProject = defineStore('project', () => {
     waiting,
     open,
     close,
+    onBench,
     edit,
     undo: () => move('undo'),
     redo: () => move('redo'),

@@ -53,7 +53,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
 </script>
 
 <template>
-  <div class="lookbar" role="group" aria-label="Ways of looking">
+  <div
+    class="lookbar"
+    :class="{ lifted: route.params['station'] === 'assemble' }"
+    role="group"
+    aria-label="Ways of looking"
+  >
     <template v-if="face">
       <button class="chip" :aria-pressed="facing" data-test="face-on" @click="faceOn">Face on</button>
       <button
@@ -153,6 +158,9 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
   justify-content: flex-end;
   gap: 6px;
   max-width: calc(100% - 24px);
+}
+.lookbar.lifted {
+  bottom: 54px;
 }
 /* beside a drawing the view is narrow: the bar stands above the spread */
 @container (max-width: 560px) {

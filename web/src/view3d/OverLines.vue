@@ -12,6 +12,7 @@ defineProps<{
   path: readonly { x: number; y: number }[]
   dabs: readonly { x: number; y: number; r: number }[]
   arrow: ScreenLine | null
+  guides: readonly ScreenLine[]
   ticks: readonly Tick[]
 }>()
 </script>
@@ -73,6 +74,15 @@ defineProps<{
     <circle v-for="(p, k) in path" :key="`path${k}`" :cx="p.x" :cy="p.y" r="4" fill="#9a4a2b" />
     <circle v-for="(d, k) in dabs" :key="`dab${k}`" :cx="d.x" :cy="d.y" :r="d.r" class="dab" />
     <line
+      v-for="(g, k) in guides"
+      :key="`guide${k}`"
+      :x1="g.x1"
+      :y1="g.y1"
+      :x2="g.x2"
+      :y2="g.y2"
+      class="guide"
+    />
+    <line
       v-if="arrow"
       :x1="arrow.x1"
       :y1="arrow.y1"
@@ -104,6 +114,11 @@ defineProps<{
   position: static;
   fill: var(--vermilion);
   font-weight: 600;
+}
+.over .guide {
+  stroke: var(--cedar);
+  stroke-width: 1;
+  stroke-dasharray: 4 4;
 }
 .over .dab {
   fill: var(--cedar);

@@ -2,26 +2,20 @@
 import { Box3, Vector3 } from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { StationId } from '@/router'
+import { useAssembly } from '@/stores/assembly'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import { balloonsFor, type Anchor, type Balloon } from './balloons'
 import { bodiesFor, onBed, spreadOf } from './bodies'
 import LookBar from './LookBar.vue'
 import OverLines from './OverLines.vue'
-import {
-  dimensionLines,
-  handleAt,
-  heightScale,
-  middleOf,
-  stepArrow,
-  type Dimension,
-  type ScreenLine,
-  type Tick,
-} from './overlay'
+import { dimensionLines, handleAt, heightScale, middleOf, type Dimension, type Tick } from './overlay'
+import PlayBar from './PlayBar.vue'
 import { frameOf, planeOfFlat, triple, vec, type Plane } from './plane'
 import PlaneHandle, { type HandlePlace } from './PlaneHandle.vue'
 import { quadOf, Stage, type ViewName } from './stage'
 import PointHandle from './PointHandle.vue'
+import { useAssemblyView } from './useAssemblyView'
 import { useBrush } from './useBrush'
 import { useCutAway } from './useCutAway'
 import { useDivideView } from './useDivideView'
@@ -43,7 +37,6 @@ const balloons = shallowRef<Balloon[]>([])
 const problem = ref('')
 const handle = shallowRef<HandlePlace | null>(null)
 const dimensions = shallowRef<Dimension[]>([])
-const arrow = shallowRef<ScreenLine | null>(null)
 const scale = shallowRef<Tick[]>([])
 
 const modelBox = computed(() => {
@@ -57,12 +50,16 @@ const drawing = useDrawing(stage, () => middle.value.clone())
 const { path } = drawing
 const brush = useBrush(stage)
 const { dabs } = brush
+const assembling = useAssemblyView(stage, () => props.station === 'assemble')
+const { guides, arrow } = assembling
+const assembly = useAssembly()
 
 /** the room of the printer whose bed is drawn */
 const room = computed(() => looking.onBatch?.room ?? (project.room as [number, number, number]))
 const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
 const specs = computed(() => {
-  const all = project.drawn ? bodiesFor(props.station, project.drawn, looking) : []
+  const all =
+    assembling.bodies.value ?? (project.drawn ? bodiesFor(props.station, project.drawn, looking) : [])
   const only = looking.only
   return only ? all.filter((s) => (s.of ?? [s.number]).every((n) => n !== null && only.includes(n))) : all
 })
@@ -99,10 +96,12 @@ async function show(refit: boolean): Promise<void> {
   if (!now) return
   try {
     const complete = await now.show(specs.value)
+    assembling.apply()
     problem.value = ''
     if (complete && refitWanted && specs.value.length > 0) {
       refitWanted = false
       fit()
+      assembling.look()
     }
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)
@@ -162,7 +161,8 @@ function overlay(): void {
   const now = stage.value
   if (!now) return
   const anchors: Anchor[] = []
-  for (const spec of specs.value) {
+  const atBench = assembling.place(now)
+  for (const spec of atBench ? [] : specs.value) {
     const piece = project.pieces.find((p) => p.number === spec.number)
     if (!piece) continue
     const centre = middleOf(piece).applyMatrix4(spec.matrix)
@@ -170,11 +170,10 @@ function overlay(): void {
     const seen = at.x > 0 && at.x < width.value && at.y > 0 && at.y < height.value
     if (seen) anchors.push({ number: piece.number, x: at.x, y: at.y })
   }
-  balloons.value = balloonsFor(anchors, width.value, height.value)
+  balloons.value = balloonsFor(atBench?.anchors ?? anchors, width.value, height.value)
   dimensions.value = sizes.value.length ? dimensionLines(now, sizes.value, project.room) : []
   const plane = draggable.value ? planes.value[0] : undefined
   handle.value = plane ? handleAt(now, plane, quadOf(plane, planeBox())[1]) : null
-  arrow.value = props.station === 'assemble' ? stepArrow(now, project.build, looking.step, specs.value) : null
   scale.value = props.station === 'orient' ? heightScale(now, room.value, sizes.value[2] ?? 0) : []
   measuring.place(now)
   divide.place(now)
@@ -254,6 +253,10 @@ watch(specs, (now, before) => {
   void show(refit && (before.length === 0 || onBed(props.station) || props.station === 'assemble'))
 })
 watch(
+  () => [assembly.step, assembly.ownView, assembly.apart > 0] as const,
+  () => props.station === 'assemble' && void show(true),
+)
+watch(
   () => looking.drawing?.eye,
   (eye) => {
     if (!eye) return
@@ -291,6 +294,7 @@ watch(
       :path="path"
       :dabs="dabs"
       :arrow="arrow"
+      :guides="guides"
       :ticks="scale"
     />
     <button
@@ -299,10 +303,10 @@ watch(
       class="balloon"
       :class="{ on: b.number === looking.piece }"
       :style="{ left: `${b.bx}px`, top: `${b.by}px` }"
-      :aria-label="`Piece ${b.number}`"
-      @click="looking.piece = b.number"
+      :aria-label="b.number > 0 ? `Piece ${b.number}` : `Part ${b.text}`"
+      @click="b.number > 0 && (looking.piece = b.number)"
     >
-      {{ b.number }}
+      {{ b.text ?? b.number }}
     </button>
     <PlaneHandle
       v-if="handle && draggable"
@@ -359,6 +363,7 @@ watch(
         data-test="spread"
       />
     </label>
+    <PlayBar v-if="station === 'assemble' && assembly.steps.length" />
     <LookBar v-if="specs.length" @walls="measuring.toggleWalls" />
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <slot />

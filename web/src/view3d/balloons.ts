@@ -1,6 +1,8 @@
 /** Places numbered balloons beside what they name, on the nearer side, without covering one another. */
 export interface Anchor {
   number: number
+  /** what stands in it, where that is not the number */
+  text?: string
   x: number
   y: number
 }

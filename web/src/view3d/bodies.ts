@@ -26,7 +26,6 @@ export interface Looked {
   seeThrough: boolean
   walls: boolean
   piece: number | null
-  step: number | null
   spread: number
   face: string | null
   printing: Printing | null
@@ -84,7 +83,6 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): read
     const shown = station === 'orient' && looked.printing ? printingBodies(looked.printing) : []
     return [spec(piece, rowMajor(piece.rest.matrix), false), ...shown]
   }
-  if (station === 'assemble') return stepBodies(build, looked)
   const matrices = spreadOf(build, looked.spread)
   if (station === 'join') openDoor(build, looked, matrices)
   const bodies = pieces.map((p) => spec(p, matrices.get(String(p.number))!, p.number === looked.piece))
@@ -224,39 +222,6 @@ export function spreadOf(build: BuildView, spread: number): Map<string, Matrix4>
   }
   return out
 }
-
-function stepBodies(build: BuildView, looked: Looked): BodySpec[] {
-  const steps = build.assembly ?? []
-  const at = looked.step ?? steps.length
-  const now = steps.find((s) => s.step === at)
-  const groups = new Map<number, Set<number>>()
-  for (const step of steps.filter((s) => s.step <= at)) {
-    const group = new Set(step.group)
-    if (step.onto !== null && step.onto !== undefined) {
-      const other = [...groups.values()].find((g) => g.has(step.onto!)) ?? new Set([step.onto])
-      for (const n of [...group, ...other]) {
-        for (const g of groups.values()) if (g.has(n)) g.forEach((m) => group.add(m))
-        group.add(n)
-      }
-    }
-    for (const n of group) groups.set(n, group)
-  }
-  const shown = now
-    ? (groups.get(now.piece) ?? new Set([now.piece]))
-    : new Set((build.pieces ?? []).map((p) => p.number))
-  const moving = new Set(now?.group ?? [])
-  const away = now?.direction ? new Vector3(...now.direction).multiplyScalar(-gapFor(build)) : new Vector3()
-  return (build.pieces ?? [])
-    .filter((p) => shown.has(p.number))
-    .map((p) => {
-      const moves = moving.has(p.number) && now?.onto !== null
-      const matrix = new Matrix4()
-      if (moves) matrix.makeTranslation(away.x, away.y, away.z)
-      return spec(p, matrix, moves && now?.step !== 1)
-    })
-}
-
-const gapFor = (build: BuildView): number => Math.max(...(build.model?.size_mm ?? [100])) * 0.16
 
 /** A 3 × 4 matrix given row by row. */
 export function rowMajor(m: readonly number[]): Matrix4 {

@@ -1,10 +1,10 @@
 /** What is drawn over the view in screen positions: dimension lines, the arrow of a step, the handle of a plane. */
 import { Vector3 } from 'three'
-import type { BuildView, PieceView } from '@/api/client'
+import type { PieceView } from '@/api/client'
 import { mm } from '@/api/format'
 import type { HandlePlace } from './PlaneHandle.vue'
 import { vec, type Plane } from './plane'
-import type { BodySpec, Stage } from './stage'
+import type { Stage } from './stage'
 
 export interface ScreenLine {
   x1: number
@@ -61,23 +61,6 @@ export function handleAt(now: Stage, plane: Plane, corner: Vector3): HandlePlace
   const [dx, dy] = [(b.x - a.x) / 10, (b.y - a.y) / 10]
   const perMm = Math.hypot(dx, dy)
   return perMm < 0.02 ? null : { x: a.x, y: a.y, dx: dx / perMm, dy: dy / perMm, perMm }
-}
-
-/** The way of the piece that moves in an assembly step. */
-export function stepArrow(
-  now: Stage,
-  build: BuildView | null,
-  step: number | null,
-  specs: readonly BodySpec[],
-): ScreenLine | null {
-  const found = build?.assembly?.find((s) => s.step === step)
-  if (!found?.direction || found.onto === null) return null
-  const moving = specs.find((s) => s.number === found.piece)
-  const piece = build?.pieces?.find((p) => p.number === found.piece)
-  if (!moving || !piece) return null
-  const from = now.project(middleOf(piece).applyMatrix4(moving.matrix))
-  const to = now.project(middleOf(piece))
-  return { x1: from.x, y1: from.y, x2: to.x, y2: to.y }
 }
 
 /** The middle of a piece's box, in the model. */

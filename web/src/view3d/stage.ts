@@ -96,7 +96,7 @@ export class Stage {
   private frame = 0
   onDraw: () => void = () => undefined
 
-  constructor(private readonly canvas: HTMLCanvasElement) {
+  constructor(readonly canvas: HTMLCanvasElement) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true })
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio))
     this.renderer.localClippingEnabled = true
@@ -290,6 +290,11 @@ export class Stage {
   boxOf(id: string): Box3 | null {
     const one = this.shown.get(id)
     return one?.mesh.geometry.boundingBox?.clone().applyMatrix4(one.mesh.matrix) ?? null
+  }
+
+  /** Box around one body where it is in the model, wherever it has been moved. */
+  restingBox(id: string): Box3 | null {
+    return this.shown.get(id)?.mesh.geometry.boundingBox ?? null
   }
 
   look(view: ViewName, box: Box3 = this.extent()): void {

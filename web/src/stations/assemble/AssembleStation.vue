@@ -1,83 +1,98 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue'
-import { useLooking } from '@/stores/looking'
+/** Assemble: the order that is proved, how things come out again, what holds, how it stands, and the sheets. */
+import { computed, watch, type Component } from 'vue'
+import { useAssembly, type AssemblePage } from '@/stores/assembly'
 import { useProject } from '@/stores/project'
+import AskedBar from '@/ui/AskedBar.vue'
+import BalancePage from './BalancePage.vue'
+import HoldsPage from './HoldsPage.vue'
+import SheetsPage from './SheetsPage.vue'
+import StepsPage from './StepsPage.vue'
+import TakeOutPage from './TakeOutPage.vue'
 
 const project = useProject()
-const looking = useLooking()
-const steps = computed(() => project.build?.assembly ?? [])
-const nameOf = (number: number) => project.pieces.find((p) => p.number === number)?.name ?? `Piece ${number}`
+const assembly = useAssembly()
+const PAGES: Record<AssemblePage, { name: string; page: Component }> = {
+  steps: { name: 'Steps', page: StepsPage },
+  out: { name: 'Take out', page: TakeOutPage },
+  holds: { name: 'Holds', page: HoldsPage },
+  balance: { name: 'Balance', page: BalancePage },
+  sheets: { name: 'Sheets', page: SheetsPage },
+}
+const failing = computed(() =>
+  assembly.steps.filter((s) => s.proof === 'does not work' || s.proof === 'no order'),
+)
+const sampled = computed(() => assembly.steps.filter((s) => s.proof === 'tried by sampling'))
+const unknown = computed(() => assembly.steps.filter((s) => s.proof === 'not checked'))
 
+// every revision is planned once by itself; what was stopped is not begun again
+let tried = -1
 watch(
-  steps,
-  (now) => {
-    if (looking.step === null || !now.some((s) => s.step === looking.step)) looking.step = now.length || null
+  () =>
+    [
+      project.upToDate && project.build?.state === 'whole',
+      project.revision?.revision ?? -1,
+      assembly.busy,
+    ] as const,
+  ([ready, revision, busy]) => {
+    if (!ready || busy || tried === revision || (assembly.view && !assembly.old)) return
+    tried = revision
+    void assembly.plan()
   },
   { immediate: true },
 )
-function go(step: number): void {
-  looking.step = step
-  looking.piece = steps.value.find((s) => s.step === step)?.piece ?? null
-}
 </script>
 
 <template>
   <div class="block">
     <h2>
-      Assembly <small>{{ steps.length }} steps, from the bottom up</small>
+      Assembly
+      <small>{{ assembly.steps.length }} {{ assembly.steps.length === 1 ? 'step' : 'steps' }}</small>
     </h2>
-    <ol class="list">
-      <li
-        v-for="s in steps"
-        :key="s.step"
-        :class="{ on: s.step === looking.step }"
-        data-test="step"
-        @click="go(s.step)"
-      >
-        <button class="plain tag" :aria-label="`Step ${s.step}`">{{ s.step }}</button>
-        <span class="what">
-          <b>{{ nameOf(s.piece) }}</b>
-          <small>{{ s.how }}</small>
-          <small v-for="note in s.notes" :key="note" class="note" data-test="step-note">{{ note }}</small>
-        </span>
-      </li>
-    </ol>
-    <p v-if="steps.length === 0" class="soft">The steps come with the pieces, at Divide.</p>
-    <div v-else class="chips">
-      <button class="chip" :disabled="looking.step === 1" @click="go((looking.step ?? 2) - 1)">
-        Step back
+    <template v-if="assembly.view && assembly.steps.length">
+      <p v-if="failing.length" class="bad" data-test="proof">
+        {{ failing.length === 1 ? 'One step does' : `${failing.length} steps do` }} not work:
+        {{ failing.map((s) => s.step).join(', ') }}.
+      </p>
+      <p v-else-if="unknown.length" class="look" data-test="proof">
+        {{ assembly.steps.length - unknown.length }} steps are proved; {{ unknown.length }} are not checked.
+      </p>
+      <p v-else class="good" data-test="proof">
+        The order works: every way was tested against all that is there{{
+          sampled.length ? `, ${sampled.length} of them by sampling` : ''
+        }}.
+      </p>
+      <p v-if="assembly.view.pinned" class="soft" data-test="pinned">
+        The order is yours, as pinned.
+        <button class="chip" data-test="unpin" @click="assembly.unpin()">Take Hinoki’s order</button>
+      </p>
+    </template>
+    <p v-else-if="assembly.view" class="soft">The steps come with the pieces, at Divide.</p>
+    <AskedBar v-if="assembly.busy" :told="assembly.told" test="assembly-job" @stop="assembly.stop()" />
+    <p v-else-if="!assembly.view || assembly.old" class="look">
+      {{ assembly.view ? 'This is the order of the plan as it was.' : 'The order is not worked out yet.' }}
+      <button class="chip" data-test="plan-order" :disabled="!project.upToDate" @click="assembly.plan()">
+        Work out the order
       </button>
-      <button class="chip" :disabled="looking.step === steps.length" @click="go((looking.step ?? 0) + 1)">
-        Next step
-      </button>
-    </div>
-  </div>
-  <div class="block">
-    <p class="soft">
-      Groups are built first and then moved as one; every move is straight, across the parting between them or
-      along a slide. Whether something else stands in the way is not checked yet.
     </p>
   </div>
+  <div class="pages" role="tablist" aria-label="Pages of Assemble">
+    <button
+      v-for="(page, name) in PAGES"
+      :key="name"
+      role="tab"
+      :aria-selected="assembly.page === name"
+      :data-test="`page-${name}`"
+      @click="assembly.page = name"
+    >
+      {{ page.name }}
+    </button>
+  </div>
+  <component :is="PAGES[assembly.page].page" v-if="assembly.view" />
 </template>
 
 <style scoped>
-.what {
-  display: flex;
-  flex-direction: column;
-}
-small {
-  color: var(--ink-soft);
-}
-.note {
-  color: var(--ink);
-}
-b {
-  font-weight: 500;
-}
-.list {
-  margin-bottom: 10px;
-}
 p {
-  margin: 0;
+  margin: 0 0 6px;
 }
 </style>

@@ -1,0 +1,219 @@
+/** The assembly: asked for when the plan changes, played, rearranged; what was ticked at the bench. */
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { useAsking } from '@/api/asking'
+import { api, got, type Plan, type Schemas } from '@/api/client'
+import { useProject } from './project'
+
+export type Assembly = Schemas['AssemblyView']
+export type AssemblyStep = Schemas['StepView']
+export type AssemblyUnit = Schemas['UnitView']
+export type Assembling = Required<Schemas['Assembling']>
+export type AssemblePage = 'steps' | 'out' | 'holds' | 'balance' | 'sheets'
+type Change = Schemas['Arrange']['change']
+type Bench = Schemas['Bench']
+
+export const useAssembly = defineStore('assembly', () => {
+  const project = useProject()
+  const page = ref<AssemblePage>('steps')
+  const { busy, told, ask, stop } = useAsking()
+  const drawing = useAsking()
+  const known = shallowRef<{ project: string; revision: number; view: Assembly } | null>(null)
+  const bench = shallowRef<Bench>({ ticked: [], photos: {} })
+  /** how far the assembly has been played: so many steps are done, and a share of the next */
+  const at = ref(0)
+  const playing = ref(false)
+  /** how far all is moved apart by steps, 0 to 1 */
+  const apart = ref(0)
+  const ownView = ref(true)
+  /** the unit whose taking out is looked at */
+  const out = ref<string | null>(null)
+  /** the files of the sheets that were drawn last, and for which revision */
+  const sheets = shallowRef<{ revision: number; file: string } | null>(null)
+
+  const view = computed(() =>
+    known.value?.project === project.revision?.project_id ? (known.value?.view ?? null) : null,
+  )
+  const old = computed(() => view.value !== null && known.value?.revision !== project.revision?.revision)
+  const steps = computed<AssemblyStep[]>(() => view.value?.steps ?? [])
+  const units = computed(() => new Map((view.value?.units ?? []).map((u) => [u.id, u])))
+  const wish = computed(() => (project.plan?.assembling ?? null) as Assembling | null)
+  const findings = computed(() => view.value?.findings ?? [])
+  const waiting = computed(() => findings.value.filter((f) => f.severity !== 'note' && !f.accepted))
+  /** the step that is being done, or was done last */
+  const step = computed<AssemblyStep | null>(
+    () => steps.value[Math.max(0, Math.min(steps.value.length, Math.ceil(at.value)) - 1)] ?? null,
+  )
+  /** how far that step is, 0 (away) to 1 (in place) */
+  const share = computed(() => (at.value > 0 ? at.value - Math.ceil(at.value) + 1 : 0))
+  const replacing = computed(() => view.value?.replacing?.find((r) => r.unit === out.value) ?? null)
+
+  async function plan(): Promise<void> {
+    const now = project.revision
+    if (!now || busy.value || !project.plan?.model) return
+    const params = { path: { project_id: now.project_id } }
+    try {
+      await ask<Assembly>(
+        () => api.POST('/api/projects/{project_id}/assembly', { params }),
+        (name) => api.GET('/api/assemblies/{name}', { params: { path: { name } } }),
+        (found) => {
+          const first = known.value?.project !== now.project_id
+          known.value = { project: now.project_id, revision: now.revision, view: found }
+          const count = found.steps?.length ?? 0
+          if (first || at.value > count) at.value = count
+          if (out.value && !found.units?.some((u) => u.id === out.value)) out.value = null
+        },
+      )
+      await loadBench()
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+
+  async function loadBench(): Promise<void> {
+    const id = project.revision?.project_id
+    if (!id) return
+    bench.value = got<Bench>(
+      await api.GET('/api/projects/{project_id}/bench', { params: { path: { project_id: id } } }),
+    )
+  }
+  project.onBench((heard) => (bench.value = heard as Bench))
+
+  function edit(label: string, change: Partial<Assembling>): Promise<boolean> {
+    return project.edit(label, (draft: Plan) => {
+      draft.assembling = { ...draft.assembling, ...change } as Plan['assembling']
+    })
+  }
+
+  /** Pin the order after a change to it. */
+  async function arrange(label: string, change: Change): Promise<void> {
+    const id = project.revision?.project_id
+    if (!id || !view.value) return
+    try {
+      const answer = got<Schemas['Arranged']>(
+        await api.POST('/api/projects/{project_id}/assembly/arrange', {
+          params: { path: { project_id: id } },
+          body: { steps: view.value.order ?? [], change },
+        }),
+      )
+      await edit(label, { order: answer.steps })
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+  const pin = () => edit('Pinned the order of assembly', { order: view.value?.order ?? [] })
+  const unpin = () => edit('Took the order that Hinoki found', { order: [] })
+
+  async function tick(unit: string, done: boolean): Promise<void> {
+    const params = { path: { project_id: project.revision!.project_id } }
+    try {
+      const answer = await api.PUT('/api/projects/{project_id}/bench/ticks', { params, body: { unit, done } })
+      bench.value = got<Bench>(answer)
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+  async function untick(): Promise<void> {
+    const params = { path: { project_id: project.revision!.project_id } }
+    try {
+      bench.value = got<Bench>(await api.DELETE('/api/projects/{project_id}/bench/ticks', { params }))
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+
+  async function addPhoto(unit: string, file: File): Promise<void> {
+    const params = { path: { project_id: project.revision!.project_id }, query: { unit } }
+    try {
+      const answer = await api.PUT('/api/projects/{project_id}/bench/photo', {
+        params,
+        body: file as unknown as never,
+        bodySerializer: (body: unknown) => body as File,
+        headers: { 'Content-Type': file.type || 'application/octet-stream' },
+      })
+      bench.value = got<Bench>(answer)
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+  async function dropPhoto(unit: string): Promise<void> {
+    const params = { path: { project_id: project.revision!.project_id }, query: { unit } }
+    try {
+      bench.value = got<Bench>(await api.DELETE('/api/projects/{project_id}/bench/photo', { params }))
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+  const photoOf = (unit: string): string | null => {
+    const hash = bench.value.photos[unit]
+    const id = project.revision?.project_id
+    return hash && id
+      ? `/api/projects/${id}/bench/photo?unit=${encodeURIComponent(unit)}&of=${hash.slice(0, 12)}`
+      : null
+  }
+
+  async function drawSheets(): Promise<void> {
+    const now = project.revision
+    if (!now || drawing.busy.value) return
+    const params = { path: { project_id: now.project_id } }
+    try {
+      await drawing.ask<{ file: string }>(
+        () => api.POST('/api/projects/{project_id}/assembly/sheets', { params }),
+        (name) => api.GET('/api/sheets/{name}', { params: { path: { name } } }),
+        (found) => (sheets.value = { revision: now.revision, file: found.file }),
+      )
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+  const sheetUrl = (kind: 'pdf' | 'html') =>
+    sheets.value &&
+    `/api/projects/${project.revision?.project_id}/assembly/sheets/${sheets.value.file}.${kind}`
+
+  /** Go to the end of a step, playing stopped. */
+  function go(number: number): void {
+    playing.value = false
+    apart.value = 0
+    at.value = Math.max(0, Math.min(steps.value.length, number))
+  }
+
+  return {
+    page,
+    busy,
+    told,
+    stop,
+    view,
+    old,
+    steps,
+    units,
+    wish,
+    findings,
+    waiting,
+    at,
+    playing,
+    apart,
+    ownView,
+    step,
+    share,
+    out,
+    replacing,
+    bench,
+    plan,
+    edit,
+    arrange,
+    pin,
+    unpin,
+    tick,
+    untick,
+    addPhoto,
+    dropPhoto,
+    photoOf,
+    sheets,
+    drawing: drawing.busy,
+    drawingTold: drawing.told,
+    stopDrawing: drawing.stop,
+    drawSheets,
+    sheetUrl,
+    go,
+  }
+})
