@@ -82,7 +82,7 @@ def draw_sheets(project_id: str, state: Shared) -> JobView:
     now = shown(state, project_id)
     with state.database.reading() as connection:
         photos = step_photos.photos(connection, project_id)
-    more = {"title": now.name, "revision": now.revision, "project": project_id, "photos": photos}
+    more = {"title": now.name, "drawn_for": now.revision, "project": project_id, "photos": photos}
     return asked(state, "sheet", project_id, numbers=_numbers(state, project_id), **more)
 
 

@@ -338,15 +338,15 @@ class Worker:
         return target
 
     def sheet(
-        self, plan: str, numbers: dict[str, int], title: str, revision: int, project: str, photos: dict[str, str], target: str
+        self, plan: str, numbers: dict[str, int], title: str, drawn_for: int, project: str, photos: dict[str, str], target: str
     ) -> str:
-        """Assembly sheets as PDF and as a page to print; `photos` tells, by step, which photographs go on them."""
+        """Assembly sheets as PDF and as a page to print, drawn for a revision; `photos` tells which steps have photographs."""
         wanted = read_plan(plan)
         built = self._built(wanted, numbers, for_screen=False)
         with contextlib.closing(reader_connection(self._database)) as connection:
             kept = {unit: one for unit in photos if (one := photo(connection, project, unit)) is not None}
         made = assembly_of(
-            wanted, built, self._cache, title, revision, True, kept, lambda f, p: self.progress(0.3 + 0.6 * f, p)
+            wanted, built, self._cache, title, drawn_for, True, kept, lambda f, p: self.progress(0.3 + 0.6 * f, p)
         )
         stem = Path(target).stem
         if made.sheet is not None:

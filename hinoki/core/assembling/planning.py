@@ -222,7 +222,10 @@ class Planner:
             return []
         units = self.scene.units
         heights = {u: float(units[u].middle[2]) for u in pieces}
-        low, span = min(heights.values()), max(1e-9, max(heights.values()) - min(heights.values()))
+        boxes = [units[u].box for u in pieces]
+        low, tall = min(heights.values()), max(float(b[1][2]) for b in boxes) - min(float(b[0][2]) for b in boxes)
+        # middles that hardly differ tell no higher from lower
+        span = max(1e-9, max(heights.values()) - low, tall / 4)
         largest = max(units[u].volume_mm3 for u in pieces)
         glued = {x for h in self.scene.held if h.glued for x in (h.a, h.b)}
 

@@ -89,9 +89,10 @@ def _freed(target: Ids, whole: Ids, moves: Moves, group: Mapping[str, Ids]) -> l
 
 def _next(target: Ids, left: Ids, moves: Moves, group: Mapping[str, Ids]) -> tuple[Ids, list[tuple[Ids, Motion]]] | None:
     """What comes off next on the way to `target`: something that stands in its way if that can be had, else anything."""
-    ranked = sorted(
-        (moves.blocking.blockers(target, left - target, way) for way in moves.ways_of(target, left - target)), key=len
-    )
+    ways = moves.ways_of(target, left - target)
+    blocked = [moves.blocking.blockers(target, left - target, way) for way in ways]
+    # few and small ones come off sooner than many and large ones
+    ranked = sorted(blocked, key=lambda found: (len(found), sum(moves.scene.units[u].volume_mm3 for u in found)))
     wanted = [b for blockers in ranked for b in blockers]
     others = sorted(left - target, key=lambda u: -float(moves.scene.units[u].middle[2]))
     for name in dict.fromkeys([*wanted, *others]):

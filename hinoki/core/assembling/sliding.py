@@ -236,8 +236,7 @@ def _shared(
     mixed = np.flatnonzero(least < -WITHIN_MM)
     if len(mixed):
         # only the part counts where the one lies before the other: surfaces that go on across a seam share a hair
-        cut = [_before(areas[k], first[k], second[k]) for k in mixed]
-        areas[mixed] = cut
+        areas[mixed] = _before(areas[mixed], first[mixed], second[mixed])
         least[mixed] = np.maximum(least[mixed], -WITHIN_MM)
     keep = np.flatnonzero(shapely.area(areas) > 1e-9)
     return (areas[keep], first[keep], second[keep], least[keep]) if len(keep) else None
@@ -253,23 +252,26 @@ def _depths(areas: NDArray[np.object_], first: Points, second: Points) -> tuple[
     return most, least
 
 
-def _before(area: shapely.Geometry, first: Points, second: Points) -> shapely.Geometry:
-    """The part of an area over which the first triangle lies before the second, or less than WITHIN_MM past it."""
-    at = np.asarray(area.centroid.coords[0])
-    corners = at + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
-    here, across, along = _height(np.stack([second] * 3), corners) - _height(np.stack([first] * 3), corners) + WITHIN_MM
-    slope = np.array([across - here, along - here])
-    steep = float(np.linalg.norm(slope))
-    if steep < 1e-9:
-        return area if here > 0 else shapely.Polygon()
-    out, side = slope / steep, np.array([-slope[1], slope[0]]) / steep
-    edge, far = at - out * here / steep, 1.0 + float(area.length)
-    half = shapely.Polygon([edge - far * side, edge + far * side, edge + far * side + far * out, edge - far * side + far * out])
-    return (
-        as_multi(shapely.intersection(area, half))
-        if area.distance(shapely.Point(edge)) < far
-        else (area if here > 0 else shapely.Polygon())
+def _before(areas: NDArray[np.object_], first: Points, second: Points) -> NDArray[np.object_]:
+    """Of each area the part over which the first triangle lies before the second, or less than WITHIN_MM past it."""
+    at = shapely.get_coordinates(shapely.centroid(areas))
+    here, across, along = (
+        _height(second, at + step) - _height(first, at + step) + WITHIN_MM for step in ((0.0, 0.0), (1.0, 0.0), (0.0, 1.0))
     )
+    slope = np.stack([across - here, along - here], axis=1)
+    steep = np.linalg.norm(slope, axis=1)
+    far = 1.0 + shapely.length(areas)
+    away = here / np.maximum(steep, 1e-9)
+    out = np.where(here > 0, areas, shapely.Polygon())
+    cut = np.flatnonzero((steep >= 1e-9) & (np.abs(away) < far))
+    if len(cut):
+        ahead = slope[cut] / steep[cut, None]
+        side = np.stack([-ahead[:, 1], ahead[:, 0]], axis=1) * far[cut, None]
+        edge = at[cut] - ahead * away[cut, None]
+        deep = ahead * far[cut, None]
+        halves = shapely.polygons(np.stack([edge - side, edge + side, edge + side + deep, edge - side + deep], axis=1))
+        out[cut] = [as_multi(one) for one in shapely.intersection(areas[cut], halves)]
+    return out
 
 
 def _rings(corners: Points) -> Points:

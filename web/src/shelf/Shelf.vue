@@ -130,10 +130,6 @@ header {
 .gap {
   flex: 1;
 }
-a.chip {
-  color: inherit;
-  text-decoration: none;
-}
 .mark {
   font-family: 'Shippori Mincho', serif;
   font-size: 30px;

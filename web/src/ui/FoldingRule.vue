@@ -26,7 +26,7 @@ function badge(id: string): { count: number; bad: boolean } | null {
         :aria-current="s.id === station ? 'page' : undefined"
         :data-test="`station-${s.id}`"
       >
-        <small>{{ i + 1 }}</small> {{ s.name }}
+        <small>{{ i + 1 }}</small> <span class="word">{{ s.name }}</span>
         <span
           v-if="badge(s.id)"
           class="badge"
@@ -103,5 +103,13 @@ function badge(id: string): { count: number; bad: boolean } | null {
 }
 .badge.bad {
   background: var(--vermilion);
+}
+@media (max-width: 600px) {
+  .leaf:not(.on) .word {
+    display: none;
+  }
+  .leaf.on {
+    flex: 3;
+  }
 }
 </style>

@@ -99,4 +99,12 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
 .printer b {
   font-weight: 600;
 }
+@media (max-width: 600px) {
+  .top > .printer,
+  .top > .bar,
+  .top > [data-test='revision'],
+  .top > [data-test='export'] {
+    display: none;
+  }
+}
 </style>

@@ -168,6 +168,11 @@ onBeforeUnmount(() => window.removeEventListener('keydown', keys))
     bottom: 50px;
   }
 }
+@media (max-width: 600px) {
+  .lookbar.lifted {
+    display: none;
+  }
+}
 .panel {
   flex-basis: 100%;
   display: flex;

@@ -24,6 +24,8 @@ import { useMeasuring } from './useMeasuring'
 import { usePrinting } from './usePrinting'
 
 const props = defineProps<{ station: StationId }>()
+/** what the play bar covers at Assemble, pixels */
+const BAR = 50
 const emit = defineEmits<{ planeMoved: [id: string, moved: number] }>()
 const project = useProject()
 const looking = useLooking()
@@ -94,6 +96,7 @@ async function show(refit: boolean): Promise<void> {
   if (refit) refitWanted = true
   const now = stage.value
   if (!now) return
+  now.covered = props.station === 'assemble' ? BAR : 0
   try {
     const complete = await now.show(specs.value)
     assembling.apply()
@@ -170,7 +173,7 @@ function overlay(): void {
     const seen = at.x > 0 && at.x < width.value && at.y > 0 && at.y < height.value
     if (seen) anchors.push({ number: piece.number, x: at.x, y: at.y })
   }
-  balloons.value = balloonsFor(atBench?.anchors ?? anchors, width.value, height.value)
+  balloons.value = balloonsFor(atBench?.anchors ?? anchors, width.value, height.value - (atBench ? BAR : 0))
   dimensions.value = sizes.value.length ? dimensionLines(now, sizes.value, project.room) : []
   const plane = draggable.value ? planes.value[0] : undefined
   handle.value = plane ? handleAt(now, plane, quadOf(plane, planeBox())[1]) : null

@@ -6,7 +6,7 @@ import type { BodySpec } from './stage'
 
 const TONES: Record<string, string> = { loose: '#8f5b34', steel: '#6f7a80', wire: '#3c4a3a' }
 const OVERLAP = '#b3321f'
-const PALE = 0.35
+const PALE = 0.3
 
 /** What is shown of an assembly: the step, how far it is, or all moved apart. */
 export interface Played {
@@ -23,10 +23,10 @@ export function assemblyBodies(view: Assembly, played: Played): BodySpec[] {
   const all = played.apart > 0 || !step
   const moving = new Set(step?.units)
   const shown = all ? null : new Set([...(step.units ?? []), ...(step.into ?? [])])
-  const through = !all && played.share < 1 && (step.see_through || played.seeThrough)
+  const through = played.seeThrough || (!all && played.share < 1 && step.see_through)
   const bodies = (view.units ?? []).flatMap((unit) => {
     if (shown && !shown.has(unit.id)) return []
-    const pale = through && !moving.has(unit.id)
+    const pale = played.chosen ? unit.id !== played.chosen : through && !(step && moving.has(unit.id))
     return bodiesOf(unit, pale ? PALE : 1, unit.id === played.chosen)
   })
   const overlap = step?.meets?.overlap
@@ -73,13 +73,14 @@ export function assemblyMatrices(view: Assembly, played: Played): Map<string, Ma
   return out
 }
 
-/** How far every unit is from its place when all is spread by steps: by all moves that it takes part in. */
+/** How far every unit is from its place when all is spread by steps: by all moves that it takes part in, seen from what it goes onto. */
 export function spreads(view: Assembly, apart: number): Map<string, Vector3> {
   const out = new Map<string, Vector3>()
   for (const step of view.steps ?? []) {
     const way = step.motion.direction
     if (!way) continue
     const gone = new Vector3(...way).multiplyScalar(-step.apart_mm * apart)
+    if (step.onto) gone.add(out.get(step.onto) ?? new Vector3())
     for (const id of step.units) out.set(id, (out.get(id) ?? new Vector3()).add(gone))
   }
   return out

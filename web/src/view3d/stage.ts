@@ -95,6 +95,8 @@ export class Stage {
   private wish = 0
   private frame = 0
   onDraw: () => void = () => undefined
+  /** how much of the view a bar covers at the bottom, pixels */
+  covered = 0
 
   constructor(readonly canvas: HTMLCanvasElement) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true })
@@ -309,7 +311,10 @@ export class Stage {
     if (Math.abs(direction.z) > 0.9999) direction.add(new Vector3(0, -0.001, 0)).normalize()
     const right = new Vector3().crossVectors(this.camera.up, direction).normalize()
     const up = new Vector3().crossVectors(direction, right)
-    const slope = Math.tan((this.camera.fov * Math.PI) / 360) * 0.84
+    // what a bar covers at the bottom is no room; the middle of what is left is above the middle of all
+    const open = 1 - this.covered / Math.max(1, this.canvas.clientHeight)
+    const lens = Math.tan((this.camera.fov * Math.PI) / 360)
+    const slope = lens * 0.84
     let distance = 1
     for (let k = 0; k < 8; k++) {
       const corner = new Vector3(
@@ -317,9 +322,13 @@ export class Stage {
         k & 2 ? box.max.y : box.min.y,
         k & 4 ? box.max.z : box.min.z,
       ).sub(centre)
-      const across = Math.max(Math.abs(corner.dot(up)), Math.abs(corner.dot(right)) / this.camera.aspect)
+      const across = Math.max(
+        Math.abs(corner.dot(up)) / open,
+        Math.abs(corner.dot(right)) / this.camera.aspect,
+      )
       distance = Math.max(distance, across / slope + corner.dot(direction))
     }
+    centre.addScaledVector(up, -distance * lens * (1 - open))
     this.camera.position.copy(centre).addScaledVector(direction, distance)
     this.camera.near = Math.max(0.5, distance / 500)
     this.camera.far = distance * 20

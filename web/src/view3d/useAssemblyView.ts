@@ -2,6 +2,7 @@
 import { Box3, Vector3 } from 'three'
 import { computed, onBeforeUnmount, shallowRef, watch, type ShallowRef } from 'vue'
 import { useAssembly } from '@/stores/assembly'
+import { useLooking } from '@/stores/looking'
 import { assemblyBodies, assemblyMatrices, bodyId, spreads, type Played } from './assembling'
 import type { Anchor } from './balloons'
 import type { ScreenLine } from './overlay'
@@ -14,27 +15,28 @@ const REST = 0.18
 
 export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boolean) {
   const assembly = useAssembly()
+  const looking = useLooking()
   const guides = shallowRef<ScreenLine[]>([])
   const arrow = shallowRef<ScreenLine | null>(null)
   const played = (): Played => ({
     step: assembly.step,
     share: assembly.share,
     apart: assembly.apart,
-    seeThrough: false,
+    seeThrough: looking.seeThrough,
     chosen: assembly.out,
   })
-  /** what is shown changes with the step, not with how far it is */
+  const moving = computed(() => assembly.share < 1)
+  const spread = computed(() => assembly.apart > 0)
+  /** what is shown changes with the step, not with how far it is: no frame makes it anew */
   const bodies = computed<BodySpec[] | null>(() => {
     if (!on() || !assembly.view) return null
-    const moving = assembly.share < 1
-    const shown = {
+    return assemblyBodies(assembly.view, {
       step: assembly.step,
-      share: moving ? 0 : 1,
-      apart: assembly.apart > 0 ? 1 : 0,
-      seeThrough: false,
+      share: moving.value ? 0 : 1,
+      apart: spread.value ? 1 : 0,
+      seeThrough: looking.seeThrough,
       chosen: assembly.out,
-    }
-    return assemblyBodies(assembly.view, shown)
+    })
   })
   watch(() => [assembly.at, assembly.apart, assembly.view] as const, apply)
 
@@ -42,6 +44,8 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
     const now = stage.value
     const step = assembly.step
     if (!now || !on() || !assembly.ownView || !step || assembly.apart > 0) return
+    // when all is done the whole is looked at
+    if (!assembly.playing && assembly.at >= assembly.steps.length) return
     const box = stepBox()
     now.lookFrom(new Vector3(...step.eye), box.isEmpty() ? undefined : box)
   }

@@ -292,10 +292,6 @@ h1 {
 .gap {
   flex: 1;
 }
-a.chip {
-  color: inherit;
-  text-decoration: none;
-}
 .bench {
   flex: 1;
   min-height: 0;

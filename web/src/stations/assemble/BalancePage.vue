@@ -181,4 +181,7 @@ p {
 table {
   margin-bottom: 6px;
 }
+p .chip {
+  margin-left: 4px;
+}
 </style>

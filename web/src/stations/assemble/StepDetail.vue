@@ -12,11 +12,19 @@ const picker = useTemplateRef<HTMLInputElement>('picker')
 const photo = computed(() => assembly.photoOf(props.step.lead))
 const unit = computed(() => assembly.units.get(props.step.lead))
 const onto = computed(() => (props.step.onto ? assembly.units.get(props.step.onto) : null))
-const isPiece = (kind: string | undefined) => kind === 'piece'
-const mayGlue = computed(() => isPiece(unit.value?.kind) && isPiece(onto.value?.kind))
-const same = (g: { a: string; b: string }) =>
-  [g.a, g.b].includes(props.step.lead) && [g.a, g.b].includes(props.step.onto ?? '')
-const glued = computed(() => (assembly.wish?.glued ?? []).some(same))
+type Pair = { a: string; b: string }
+const same = (g: Pair, h: Pair) => (g.a === h.a && g.b === h.b) || (g.a === h.b && g.b === h.a)
+/** Pieces that this step may be glued between: those it joins that are marked, and the two it is about. */
+const glues = computed(() => {
+  const { units, into, lead } = props.step
+  const across = (g: Pair) =>
+    (units.includes(g.a) && (into ?? []).includes(g.b)) || (units.includes(g.b) && (into ?? []).includes(g.a))
+  const marked = (assembly.wish?.glued ?? []).filter(across).map((g) => ({ ...g, on: true }))
+  const own: Pair = { a: lead, b: props.step.onto ?? '' }
+  const both = unit.value?.kind === 'piece' && onto.value?.kind === 'piece'
+  return both && !marked.some((g) => same(g, own)) ? [...marked, { ...own, on: false }] : marked
+})
+const nameOf = (id: string) => assembly.units.get(id)?.name ?? id
 const comesOff = computed(() => (assembly.wish?.comes_off ?? []).includes(props.step.lead))
 const PROOFS = {
   proved: 'Proved: nothing is in its way.',
@@ -27,11 +35,10 @@ const PROOFS = {
 } as const
 const checked = (event: Event) => (event.target as HTMLInputElement).checked
 
-function setGlue(on: boolean): void {
-  const others = (assembly.wish?.glued ?? []).filter((g) => !same(g))
-  const { lead, onto: base } = props.step
+function setGlue(pair: Pair, on: boolean): void {
+  const others = (assembly.wish?.glued ?? []).filter((g) => !same(g, pair))
   void assembly.edit(`${props.step.title}: ${on ? 'may be glued' : 'not glued'}`, {
-    glued: on && base ? [...others, { a: lead, b: base }] : others,
+    glued: on ? [...others, { a: pair.a, b: pair.b }] : others,
   })
 }
 function setComesOff(on: boolean): void {
@@ -86,9 +93,9 @@ function showMeeting(): void {
     <p v-else-if="!step.undo" class="look">This cannot be undone.</p>
     <p v-if="step.added" class="look">It came after the order was pinned; drag it to where it goes.</p>
     <p v-if="PROOFS[step.proof]" class="soft" data-test="step-proof">{{ PROOFS[step.proof] }}</p>
-    <label v-if="mayGlue" class="mark">
-      <input type="checkbox" :checked="glued" data-test="may-glue" @change="setGlue(checked($event))" />
-      may be glued to {{ onto?.name }}
+    <label v-for="g in glues" :key="`${g.a}|${g.b}`" class="mark">
+      <input type="checkbox" :checked="g.on" data-test="may-glue" @change="setGlue(g, checked($event))" />
+      {{ nameOf(g.a) }} may be glued to {{ nameOf(g.b) }}
     </label>
     <label class="mark">
       <input

@@ -46,8 +46,7 @@ const tick = (event: Event) => void assembly.tick(props.step.lead, (event.target
   height: 16px;
   flex: none;
   cursor: grab;
-  background-image: radial-gradient(circle, var(--line-strong) 1.1px, transparent 1.4px);
-  background-size: 4px 4px;
+  background: radial-gradient(circle, var(--ink-soft) 1px, transparent 1.3px) 0 0 / 4px 4px repeat;
 }
 .line .tag {
   min-width: 16px;
