@@ -13,7 +13,7 @@ from hinoki.core.assembling.showing import assembly_view
 from hinoki.core.assembling.view import AssemblyView
 from hinoki.core.assembling.wish import Assembling
 from hinoki.core.cache import Cache
-from hinoki.core.errors import OpenSurface, UnreadableModel
+from hinoki.core.errors import HinokiError, OpenSurface, UnreadableModel
 from hinoki.core.formats.registry import read_file
 from hinoki.core.mesh import MM_PER_UNIT, Mesh
 from hinoki.core.plan import Plan
@@ -83,7 +83,10 @@ def _bodies(folder: Path, factor: float) -> list[tuple[str, Solid]]:
     for path in paths:
         if path.stat().st_size > LARGEST_BYTES:
             raise UnreadableModel(f"{path.name} is larger than {LARGEST_BYTES // 1_000_000} MB.", path.name)
-        mesh = read_file(path.read_bytes(), path.name).mesh
+        try:
+            mesh = read_file(path.read_bytes(), path.name).mesh
+        except HinokiError as error:
+            raise UnreadableModel(f"{path.name}: {error.message}", error.where) from error
         scaled = Mesh(mesh.vertices * factor, mesh.faces) if factor != 1.0 else mesh
         try:
             solid = Solid.from_mesh(scaled)

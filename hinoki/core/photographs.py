@@ -21,6 +21,8 @@ def as_kept(content: bytes) -> bytes:
             if image.width * image.height > MOST_PIXELS:
                 raise TooLarge("The photograph has more than 80 million points. Take a smaller one.", "photograph")
             upright = ImageOps.exif_transpose(image).convert("RGB")
+    except Image.DecompressionBombError as error:
+        raise TooLarge("The photograph has more than 80 million points. Take a smaller one.", "photograph") from error
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
         raise HinokiError("This is no photograph that can be read. Use a JPEG, PNG or WebP file.", "photograph") from error
     upright.thumbnail((LONGEST_PX, LONGEST_PX))

@@ -40,7 +40,8 @@ class Assembled:
     moves: Moves
     natural: Order
     order: Order
-    refusals: list[Refusal] = field(default_factory=list)
+    refusals: dict[int, Refusal] = field(default_factory=dict)
+    """by the place of the step in the order"""
     added: list[str] = field(default_factory=list)
     gone: list[str] = field(default_factory=list)
     freed: list[tuple[Ids, list[Freed]]] = field(default_factory=list)
@@ -100,6 +101,7 @@ def plan_scene(
         followed = Follower(moves, cache, seconds).follow(wish.order, natural)
         out.order, out.refusals, out.pinned = followed.order, followed.refusals, True
         out.added, out.gone = followed.added, followed.gone
+    out.refusals |= _in_one_place(out)
     tell(0.65, "Looking for what would free what is locked")
     for locked in natural.locked:
         if not natural.cut_short and not any({a, b} <= locked for a, b, _ in out.overlaps):
@@ -127,6 +129,23 @@ def weigh_up(out: Assembled, wish: Assembling, solids: Sequence[Solid], whole: S
         out.ballast = out.hollow.filled(wish.ballast, floor) if wish.ballast.up_to_mm > 0 else None
     out.whole = whole_weight(list(out.weights.values()), out.ballast)
     out.stands = standing(solids, out.whole.centre)
+
+
+def _in_one_place(out: Assembled) -> dict[int, Refusal]:
+    """Steps that bring a unit to where it overlaps what is there: no way leads there, whatever the way off was found to be."""
+    found: dict[int, Refusal] = {}
+    for place, step in enumerate(out.order.steps):
+        for a, b, volume in out.overlaps:
+            for moving, still in ((a, b), (b, a)):
+                if moving in step.units and still in step.into and place not in found and place not in out.refusals:
+                    common = out.scene.units[a].solid.common(out.scene.units[b].solid)
+                    words = out.scene.named([a, b])
+                    why = (
+                        f"{words[:1].upper()}{words[1:]} overlap by {volume:g} mm³ where they stand: no way brings them there."
+                    )
+                    x, y, z = (round(float(c), 3) for c in common.centre_of_box)
+                    found[place] = Refusal(step.lead, why, (still,), (x, y, z), None, common, volume)
+    return found
 
 
 def overlaps_of(scene: Scene, cache: Cache) -> list[tuple[str, str, float]]:

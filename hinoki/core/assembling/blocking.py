@@ -1,10 +1,11 @@
 """Who stands in whose way: for two units and a direction, whether one can slide past the other without end."""
 
+import math
 from collections.abc import Iterable
 
 import numpy as np
 
-from hinoki.core.assembling.sliding import FREE, Slide, slide
+from hinoki.core.assembling.sliding import FREE, WITHIN_MM, Slide, slide
 from hinoki.core.assembling.units import Held, Ids, Scene, Thread, plain_motions
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.joints.base import Direction, direction_of
@@ -30,6 +31,7 @@ class Blocking:
             one, two = sorted(pair)
             self._near[one].append(two)
             self._near[two].append(one)
+        self._boxes = {i: tuple(tuple(map(float, c)) for c in u.box) for i, u in scene.units.items()}
         self.asked = 0
 
     def near(self, unit: str) -> list[str]:
@@ -92,7 +94,24 @@ class Blocking:
             return FREE if said else NO_WAY
         return self._slid(moving, still, way, True, shift)
 
+    def _boxes_pass(self, moving: str, still: str, way: Direction, shift: Points | None) -> bool:
+        """Whether even the box around one unit passes that around the other: a ray against the box of all differences."""
+        (low, high), (least, most) = self._boxes[moving], self._boxes[still]
+        near, far = 0.0, math.inf
+        for k in range(3):
+            by = 0.0 if shift is None else float(shift[k])
+            begin, end = least[k] - high[k] - by + WITHIN_MM, most[k] - low[k] - by - WITHIN_MM
+            if abs(way[k]) < 1e-12:
+                if begin >= 0 or end <= 0:
+                    return True
+                continue
+            one, two = begin / way[k], end / way[k]
+            near, far = max(near, min(one, two)), min(far, max(one, two))
+        return near >= far
+
     def _slid(self, moving: str, still: str, way: Direction, exact: bool, shift: Points | None = None) -> Slide:
+        if self._boxes_pass(moving, still, way, shift):
+            return FREE
         one, two = self.scene.units[moving], self.scene.units[still]
         by = None if shift is None else np.round(shift, 6).tolist()
         key = key_of("slide", one.made_by, two.made_by, way, exact, by)
@@ -110,6 +129,13 @@ class Blocking:
                 if first:
                     break
         return found
+
+    def least_against(self, moving: Ids, still: Ids, ways: Iterable[Direction]) -> list[tuple[Direction, list[str]]]:
+        """Each way with what stands in it, that with the least first: few before many, small things before large ones; a way
+        down counts as two more, since it is to be had from below."""
+        units = self.scene.units
+        found = [(way, self.blockers(moving, still, way)) for way in ways]
+        return sorted(found, key=lambda f: (len(f[1]) + 2 * (f[0][2] < -0.5), sum(units[u].volume_mm3 for u in f[1])))
 
     def touching(self, one: Ids, two: Ids) -> bool:
         """Whether any unit of one set touches one of the other."""

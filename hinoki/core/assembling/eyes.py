@@ -87,11 +87,16 @@ def _samples(bodies: Sequence[Body]) -> tuple[Points, Points]:
 def _clear(points: Points, eye: Points, bodies: Sequence[Body]) -> np.ndarray:
     """Which points nothing hides from an eye far away."""
     open_ = np.ones(len(points), dtype=bool)
-    for body in bodies:
-        low, high = body.form.bounds
-        left = np.flatnonzero(open_)
-        starts = points[left] - body.shift
-        left = left[_meets_box(starts, eye, low, high)]
+    if not len(points):
+        return open_
+    lows = np.array([body.form.bounds[0] + body.shift for body in bodies])
+    highs = np.array([body.form.bounds[1] + body.shift for body in bodies])
+    # first for all points at once: few bodies stand between them and the eye
+    near = np.flatnonzero(_meet_boxes(np.zeros((1, 3)), eye, lows - points.max(axis=0), highs - points.min(axis=0))[0])
+    meets = _meet_boxes(points, eye, lows[near], highs[near])
+    for k in np.flatnonzero(meets.any(axis=0)):
+        body = bodies[near[k]]
+        left = np.flatnonzero(open_ & meets[:, k])
         if len(left):
             starts = points[left] - body.shift
             distance, _ = body.form.rays.first(starts, np.broadcast_to(eye, starts.shape))
@@ -99,10 +104,11 @@ def _clear(points: Points, eye: Points, bodies: Sequence[Body]) -> np.ndarray:
     return open_
 
 
-def _meets_box(starts: Points, way: Points, low: Points, high: Points) -> np.ndarray:
+def _meet_boxes(starts: Points, way: Points, lows: Points, highs: Points) -> np.ndarray:
+    """Which rays (n) meet which boxes (m), as (n, m)."""
     with np.errstate(divide="ignore", invalid="ignore"):
-        one, two = (low - starts) / way, (high - starts) / way
-    near, far = np.fmin(one, two).max(axis=1), np.fmax(one, two).min(axis=1)
+        one, two = (lows - starts[:, None]) / way, (highs - starts[:, None]) / way
+    near, far = np.fmin(one, two).max(axis=2), np.fmax(one, two).min(axis=2)
     return np.asarray(far >= np.maximum(near, 0.0))
 
 

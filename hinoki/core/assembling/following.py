@@ -38,7 +38,8 @@ class Followed:
     """The pinned order with what of it does not work, units it says nothing of, and what it names that is not there now."""
 
     order: Order
-    refusals: list[Refusal]
+    refusals: dict[int, Refusal]
+    """by the place of the step in the order"""
     added: list[str]
     gone: list[str]
 
@@ -58,7 +59,7 @@ class Follower:
         named = {p.unit for p in known}
         added = [s for s in natural.steps if s.lead not in named]
         wanted = [*known, *(PinnedStep(unit=s.lead, onto=s.onto) for s in added)]
-        out = Followed(Order(), [], [s.lead for s in added], gone)
+        out = Followed(Order(), {}, [s.lead for s in added], gone)
         group: dict[str, Ids] = {u: frozenset((u,)) for u in units}
         for k, step in enumerate(wanted):
             if k == 0:
@@ -78,7 +79,7 @@ class Follower:
             placed = group[wanted[0].unit]
             if wanted[0].unit in moving:
                 why = f"{self.scene.named([step.unit])} was put together with the rest before: the order says so twice."
-                out.refusals.append(Refusal(step.unit, why))
+                out.refusals[len(out.order.steps)] = Refusal(step.unit, why)
                 out.order.steps.append(Step(step.unit, frozenset((step.unit,)), onto, None))
                 return
             onto = Planner(self.moves).onto(moving, placed) or wanted[0].unit
@@ -88,7 +89,7 @@ class Follower:
             found = self.moves.two_slides(moving, there)
         out.order.steps.append(Step(step.unit, moving, onto, found.motion if found else None, into=there))
         if found is None:
-            out.refusals.append(self.refusal(step.unit, moving, there))
+            out.refusals[len(out.order.steps) - 1] = self.refusal(step.unit, moving, there)
         merged = moving | there
         group |= dict.fromkeys(merged, merged)
 
@@ -104,15 +105,11 @@ class Follower:
         if cable is not None and len(moving) == 1:
             why = "The wire cannot be pulled in here: an end of it is closed in. Put it in before what closes it."
             return Refusal(lead, why, tuple(sorted(cable.joins & there)))
-        best: tuple[int, Direction, list[str]] | None = None
-        for way in self.moves.ways_of(moving, there):
-            met = self.blocking.blockers(moving, there, way)
-            if best is None or len(met) < best[0]:
-                best = len(met), way, met
-        if best is None:
+        ranked = self.blocking.least_against(moving, there, self.moves.ways_of(moving, there))
+        if not ranked:
             why = f"No way brings {what} in: the joints there allow different ways only. Change one of them."
             return Refusal(lead, why, tuple(sorted(there)))
-        _, way, met = best
+        way, met = ranked[0]
         meeting = self._meeting(moving, met, way)
         words = scene.named(met)
         if meeting is None:

@@ -16,7 +16,8 @@ from hinoki.core.solid import Solid
 from hinoki.core.view import BuildView
 
 TOUCH_MM = 0.5
-"""bodies nearer than this are neighbours"""
+TOUCH_SHARE = 0.005
+"""bodies nearer than this are neighbours; on large models than this share of their size: play grows with them"""
 
 
 def scene_of_meshes(bodies: Sequence[tuple[str, Solid]]) -> Scene:
@@ -30,16 +31,24 @@ def scene_of_meshes(bodies: Sequence[tuple[str, Solid]]) -> Scene:
         )
         scene.numbers[name] = number
     each = list(scene.units.values())
+    touch = max(TOUCH_MM, TOUCH_SHARE * _size(scene))
     for k, one in enumerate(each):
         low, high = one.box
         for two in each[k + 1 :]:
             least, most = two.box
-            if (least > high + TOUCH_MM).any() or (most < low - TOUCH_MM).any():
+            if (least > high + touch).any() or (most < low - touch).any():
                 continue
-            if one.solid.gap(two.solid, TOUCH_MM) < TOUCH_MM:
+            if one.solid.gap(two.solid, touch) < touch:
                 shared = np.sort(np.minimum(high, most) - np.maximum(low, least))
                 scene.together[frozenset((one.id, two.id))] = float(max(shared[2], 0.0) * max(shared[1], 0.0))
     return scene
+
+
+def _size(scene: Scene) -> float:
+    boxes = [u.box for u in scene.units.values()]
+    return (
+        float(np.linalg.norm(np.max([b[1] for b in boxes], axis=0) - np.min([b[0] for b in boxes], axis=0))) if boxes else 0.0
+    )
 
 
 def assembled_meshes(

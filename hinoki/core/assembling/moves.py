@@ -282,13 +282,15 @@ class Moves:
                 yield unit
 
     def clear_mm(self, units: Ids, rest: Ids, way: Direction) -> float:
-        """How far units go until their boxes are clear of those of what they touch."""
+        """How far units go until their boxes are clear of those of what they touch, or of all where they touch nothing."""
         d = np.array(way)
         far = 0.0
-        for name in sorted(units):
+        touched = {n: [o for o in self.blocking.near(n) if o in rest] for n in sorted(units)}
+        beside = [] if any(touched.values()) else sorted(rest)
+        for name, others in touched.items():
             low, high = self.scene.units[name].box
-            for other in self.blocking.near(name):
-                if other not in rest or self.scene.units[other].kind in FASTENERS:
+            for other in others or beside:
+                if self.scene.units[other].kind in FASTENERS:
                     continue
                 least, most = self.scene.units[other].box
                 with np.errstate(divide="ignore", invalid="ignore"):

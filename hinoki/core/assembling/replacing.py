@@ -90,11 +90,9 @@ def _freed(target: Ids, whole: Ids, moves: Moves, group: Mapping[str, Ids]) -> l
 def _next(target: Ids, left: Ids, moves: Moves, group: Mapping[str, Ids]) -> tuple[Ids, list[tuple[Ids, Motion]]] | None:
     """What comes off next on the way to `target`: something that stands in its way if that can be had, else anything."""
     ways = moves.ways_of(target, left - target)
-    blocked = [moves.blocking.blockers(target, left - target, way) for way in ways]
-    # few and small ones come off sooner than many and large ones
-    ranked = sorted(blocked, key=lambda found: (len(found), sum(moves.scene.units[u].volume_mm3 for u in found)))
-    wanted = [b for blockers in ranked for b in blockers]
+    wanted = [b for _, blockers in moves.blocking.least_against(target, left - target, ways) for b in blockers]
     others = sorted(left - target, key=lambda u: -float(moves.scene.units[u].middle[2]))
+    from_below: tuple[Ids, list[tuple[Ids, Motion]]] | None = None
     for name in dict.fromkeys([*wanted, *others]):
         own = group[name] & left
         if own & target or not own:
@@ -102,7 +100,12 @@ def _next(target: Ids, left: Ids, moves: Moves, group: Mapping[str, Ids]) -> tup
         off = moves.off(own, left - own)
         if off is not None:
             motions = [(frozenset((f,)), m) for f, m in off.first]
-            return own | {f for f, _ in off.first}, [*motions, (own, off.motion)]
+            found = own | {f for f, _ in off.first}, [*motions, (own, off.motion)]
+            if off.motion.way[2] > -0.5:
+                return found
+            from_below = from_below or found
+    if from_below is not None:
+        return from_below
     return _by_groups(target, left, Planner(moves), group)
 
 

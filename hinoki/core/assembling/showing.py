@@ -142,7 +142,7 @@ class _Steps:
     def __init__(self, plan: Plan, built: Built, out: Assembled, cache: Cache, meshes: dict[str, Mesh], size_mm: float) -> None:
         self.plan, self.built, self.out, self.cache, self.meshes, self.size_mm = plan, built, out, cache, meshes, size_mm
         self.scene = out.scene
-        self._refused: Mapping[str, Refusal] = {r.lead: r for r in out.refusals}
+        self._refused: Mapping[int, Refusal] = out.refusals
         self._over: dict[Ids, bool] = {}
 
     def views(self) -> list[StepView]:
@@ -164,7 +164,7 @@ class _Steps:
         apart = apart_mm(self.size_mm, motion.distance_mm if motion else 0.0, pulled)
         turn, over = self._turn(step, way)
         look = self._look(step, way, closed, apart, before)
-        refusal = self._refused.get(step.lead)
+        refusal = self._refused.get(number - 1)
         glue = is_glued(step, step.into, closed, out.glued)
         hold = None
         if out.holding is not None and step.onto is not None and motion is not None:

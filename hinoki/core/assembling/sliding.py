@@ -5,6 +5,7 @@ the other that looks back, over an area. Both are flat, so the depth between the
 and it is enough to look at the corners of that area. Faces that only touch side by side share no area and stop nothing.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -22,8 +23,11 @@ WITHIN_MM = 0.02
 single-precision numbers"""
 GRID = 96
 """cells each way of the raster that tells apart, without looking at faces, where nothing can meet"""
+FEW_PAIRS = 40_000
+"""so few pairs of faces are looked at without a raster"""
 MOST_RAYS = 1500
 CHUNK = 40_000
+FIRST_CHUNK = 64
 EDGEWISE = 1e-6
 """a face whose normal is nearer to square with the way than this is seen edge on"""
 Numbers = NDArray[np.int64]
@@ -127,7 +131,7 @@ def _may_meet(
     a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points, low: Points, high: Points
 ) -> tuple[Numbers, Numbers]:
     """The faces left once a raster has told where all that lies ahead lies below all that looks back."""
-    if len(ahead) * len(behind) < 4000:
+    if len(ahead) * len(behind) < FEW_PAIRS:
         return ahead, behind
     size = np.maximum(high - low, 1e-9) / GRID
     floor = np.full(GRID * GRID, np.inf)
@@ -186,10 +190,10 @@ def _meets(a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points, exac
     soonest = b.low[behind, 2] - (a.high[ahead, 2] + by[2])
     turn = np.argsort(soonest, kind="stable")
     ahead, behind, soonest = ahead[turn], behind[turn], soonest[turn]
-    for start in range(0, len(ahead), CHUNK):
+    for start, size in _chunks(len(ahead)):
         if best is not None and (not exact or best[0] <= max(0.0, float(soonest[start]))):
             break
-        part = slice(start, start + CHUNK)
+        part = slice(start, start + size)
         found = _shared(a, b, ahead[part], behind[part], by)
         if found is None:
             continue
@@ -215,6 +219,15 @@ def _meets(a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points, exac
         return None
     x, y, z = (round(float(c), 3) for c in best[1])
     return Slide(False, best[0], (x, y, z), exact)
+
+
+def _chunks(count: int) -> Iterator[tuple[int, int]]:
+    """Where parts begin and how large they are: few first, since one meeting is often all that is wanted."""
+    start, size = 0, FIRST_CHUNK
+    while start < count:
+        yield start, size
+        start += size
+        size = min(4 * size, CHUNK)
 
 
 def _shared(
