@@ -58,7 +58,7 @@ class Joining(JoinCase):
         self.edited(lambda: self.type_in("length_mm", "10"))
         self.page.get_by_text("it wobbles").first.wait_for()
         self.station("assemble")
-        self.page.get_by_text("Screw piece 2 onto piece 1, clockwise.").first.wait_for()
+        self.page.get_by_text("Screw piece 2 onto piece 1, clockwise").first.wait_for()
 
     def test_a_rod_and_a_cable_way_are_added_typed_and_meet_a_pin(self) -> None:
         self.block()

@@ -131,7 +131,8 @@ class Planner:
         return (0, min(one.numbers), unit) if one.numbers else (1, 0, unit)
 
     def onto(self, units: Ids, rest: Ids) -> str | None:
-        """The unit already there that shares the largest face with any of `units`; pieces before other things."""
+        """The unit already there that shares the largest face with any of `units`, pieces before other things; where they touch
+        nothing, the nearest piece."""
         best: tuple[tuple[bool, float], str] | None = None
         for one in sorted(units):
             for other in self.blocking.near(one):
@@ -140,7 +141,17 @@ class Planner:
                     rank = self.scene.units[other].is_piece, area
                     if best is None or rank > best[0]:
                         best = rank, other
-        return best[1] if best else None
+        if best is not None or not rest:
+            return best[1] if best else None
+        low = np.min([self.scene.units[u].box[0] for u in units], axis=0)
+        high = np.max([self.scene.units[u].box[1] for u in units], axis=0)
+
+        def far(other: str) -> tuple[bool, float, tuple[int, int, str]]:
+            least, most = self.scene.units[other].box
+            gap = np.maximum(0.0, np.maximum(least - high, low - most))
+            return not self.scene.units[other].is_piece, round(float(np.linalg.norm(gap)), 3), self._number(other)
+
+        return min(sorted(rest), key=far)
 
     def next_off(self, left: Ids) -> Off | None:
         """What comes off next; nothing where nothing does."""

@@ -56,22 +56,34 @@ def _by_groups(
 
 
 def to_replace(unit: str, moves: Moves, pairs: Sequence[tuple[str, str]]) -> Replacing:
-    """What must come off so that a unit does. What is found cannot be shortened by leaving any one of it in place."""
-    scene = moves.scene
-    group = clusters(scene.units, pairs)
-    target = group[unit]
+    """What must come off so that a unit does. What is found cannot be shortened by leaving any one of it in place.
+
+    Where it is glued it comes out alone, its glue broken; with what it is glued to, where only that is possible.
+    """
     breaks = tuple(p for p in pairs if unit in p)
-    whole = frozenset(scene.units)
+    for kept in ([p for p in pairs if unit not in p], pairs) if breaks else (pairs,):
+        found = _replaced(unit, moves, kept)
+        if found is not None:
+            return Replacing(unit, True, *found, breaks)
+    return Replacing(unit, False, (), None, breaks)
+
+
+def _replaced(
+    unit: str, moves: Moves, pairs: Sequence[tuple[str, str]]
+) -> tuple[tuple[tuple[Ids, Motion], ...], Motion] | None:
+    group = clusters(moves.scene.units, pairs)
+    target = group[unit]
+    whole = frozenset(moves.scene.units)
     found = _freed(target, whole, moves, group)
     if found is None:
-        return Replacing(unit, False, (), None, breaks)
+        return None
     sequence = _pruned(found, target, whole, moves)
     left = whole.difference(*(units for units, _ in sequence))
     off = moves.off(target & left, left - target)
     if off is None:
-        return Replacing(unit, False, (), None, breaks)
+        return None
     fasteners = [(frozenset((name,)), motion) for name, motion in off.first]
-    return Replacing(unit, True, (*sequence, *fasteners), off.motion, breaks)
+    return (*sequence, *fasteners), off.motion
 
 
 def _freed(target: Ids, whole: Ids, moves: Moves, group: Mapping[str, Ids]) -> list[tuple[Ids, Motion]] | None:
