@@ -11,6 +11,7 @@ from pathlib import Path
 
 import numpy as np
 
+from bench.assemble import table as assemble_table
 from bench.divide import table as divide_table
 from bench.floor import Tool, floor_seconds
 from bench.join import table as join_table
@@ -109,6 +110,7 @@ def main() -> int:
         ("divide", divide_table()),
         ("join", join_table()),
         ("print", print_table()),
+        ("assemble", assemble_table()),
     ):
         text = _between(text, name, content)
     DOC.write_text(text)

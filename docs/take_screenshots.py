@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PIL import Image
+from pypdfium2 import PdfDocument
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
@@ -33,6 +34,14 @@ JOINTS = (
     ("post", "stand"),
 )
 MIDDLE = {"x": 0, "y": 84, "width": 1280, "height": 670}
+
+
+def stacked(upper: Image.Image, lower: Image.Image) -> Image.Image:
+    """Two pictures of one size, one above the other."""
+    sheet = Image.new("RGB", (upper.width, 2 * upper.height + 10), "#2b2521")
+    sheet.paste(upper, (0, 0))
+    sheet.paste(lower, (0, upper.height + 10))
+    return sheet
 
 
 class Pictures(BrowserCase):
@@ -67,12 +76,49 @@ class Pictures(BrowserCase):
             self.page.wait_for_timeout(800)
             if name == "batch":
                 self.at("laid").first.click()
+            if name == "assemble":
+                self.play_to_a_group()
             self.page.screenshot(path=FOLDER / f"{name}.png")
             if name == "batch":
                 self.take_the_estimates()
+        self.take_the_sheets()
         self.take_the_joints()
         self.take_the_door_and_the_tiles()
         self.take_the_mask()
+
+    def play_to_a_group(self) -> None:
+        """The step that brings in a group, halfway."""
+        self.page.wait_for_selector("[data-test=step]")
+        self.settled()
+        self.at("step").nth(5).locator(".tag").click()
+        self.page.locator("[data-test=scrubber] [role=slider]").focus()
+        for _ in range(45):
+            self.page.keyboard.press("ArrowLeft")
+        self.page.wait_for_timeout(2000)
+
+    def take_the_sheets(self) -> None:
+        """A page of the assembly sheets, and beside it Assemble on a phone."""
+        self.at("page-sheets").click()
+        self.at("draw-sheets").click()
+        self.page.wait_for_selector("[data-test=sheet-pdf]")
+        with self.page.expect_download() as waiting:
+            self.at("sheet-pdf").click()
+        path = self.folder / "sheet.pdf"
+        waiting.value.save_as(path)
+        page = PdfDocument(path)[3].render(scale=1.35).to_pil()
+        self.at("page-steps").click()
+        self.page.set_viewport_size({"width": 390, "height": 844})
+        self.at("tick").nth(0).click()
+        self.at("tick").nth(1).click()
+        self.at("step").nth(5).locator(".tag").click()
+        self.page.wait_for_timeout(2500)
+        phone = Image.open(io.BytesIO(self.page.screenshot()))
+        self.at("untick").click()
+        self.page.set_viewport_size({"width": 1280, "height": 800})
+        both = Image.new("RGB", (page.width + phone.width + 30, max(page.height, phone.height) + 20), "#2b2521")
+        both.paste(page, (10, 10))
+        both.paste(phone, (page.width + 20, 10))
+        both.save(FOLDER / "assembly-sheet.png")
 
     def take_the_estimates(self) -> None:
         """What if, and what each piece takes; the same page of Batch stays open."""
@@ -143,10 +189,7 @@ class Pictures(BrowserCase):
         self.at("open").fill("90")
         self.page.wait_for_timeout(2000)
         lower = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
-        sheet = Image.new("RGB", (upper.width, 2 * upper.height + 10), "#2b2521")
-        sheet.paste(upper, (0, 0))
-        sheet.paste(lower, (0, upper.height + 10))
-        sheet.save(FOLDER / "door-and-tiles.png")
+        stacked(upper, lower).save(FOLDER / "door-and-tiles.png")
 
     def open_at_join(self, name: str) -> None:
         """A demo project at Join."""
@@ -196,15 +239,15 @@ class Pictures(BrowserCase):
             self.page.keyboard.press("ArrowRight")
         self.page.get_by_role("button", name="Corner").click()
         self.page.wait_for_timeout(1500)
-        self.page.screenshot(path=FOLDER / "wedges.png")
-        self.take_the_division()
+        wedges = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        self.take_the_division(wedges)
         self.page.goto(f"{self.address}/workshop")
         self.page.wait_for_selector("[data-test=ws-printer]")
         self.page.wait_for_timeout(500)
         self.page.screenshot(path=FOLDER / "workshop.png")
 
-    def take_the_division(self) -> None:
-        """Marks, proposals and a drawn profile, on the harbour that is open."""
+    def take_the_division(self, wedges: Image.Image) -> None:
+        """Marks, proposals and a drawn profile (under the wedges), on the harbour that is open."""
         self.page.locator("[data-test=spread] [role=slider]").focus()
         self.page.keyboard.press("Home")
         self.at("page-marks").click()
@@ -237,7 +280,8 @@ class Pictures(BrowserCase):
         self.after_edit(was)
         self.page.get_by_role("button", name="Corner").click()
         self.page.wait_for_timeout(1500)
-        self.page.screenshot(path=FOLDER / "profile.png")
+        profile = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        stacked(wedges, profile).save(FOLDER / "wedges-and-profile.png")
 
 
 if __name__ == "__main__":

@@ -8,6 +8,8 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from pypdfium2 import PdfDocument
+
 from hinoki.cli import main
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.mesh import Mesh
@@ -62,16 +64,16 @@ class Make(unittest.TestCase):
         self.run_make("--bed", "220x220x290", "--joint", "none")
         plan = self.folder / "parted.json"
         plan.write_bytes((self.out / "plan.json").read_bytes())
-        for kind in ("auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "butt"):
+        for kind in ("auto", "dowel", "dovetail", "lip", "thread", "magnet", "screw"):
             code, out, _ = self.run_make("--plan", str(plan), "--joint", kind, "--fit", "sliding", "--lean")
             self.assertEqual(code, 0, out)
             joints = self.report()["joints"]
             self.assertTrue(joints, kind)
-            wanted = {"auto": {"pin"}, "key": {"key"}}.get(kind, {kind})
+            wanted = {"pin"} if kind == "auto" else {kind}
             self.assertEqual({j["kind"] for j in joints}, wanted)
             for joint in joints:
                 gap = joint["clearance_measured_mm"]
-                if kind not in ("screw", "butt"):
+                if kind != "screw":
                     self.assertAlmostEqual(gap, 0.2, delta=0.012, msg=kind)
                 if joint["loose"]:
                     loose = next(item for item in self.report()["loose"] if item["name"] == joint["loose"])
@@ -84,6 +86,20 @@ class Make(unittest.TestCase):
         self.assertEqual({m["text"] for m in report["mating_marks"]}, {"A1", "A2"})
         self.assertTrue(all(j["parameters"]["one_way"] for j in report["joints"]))
         self.assertNotIn("turned-assembly", {f["code"] for f in report["findings"]})
+
+    def test_the_assembly_is_in_the_report_and_on_its_sheets(self) -> None:
+        code, out, _ = self.run_make("--bed", "220x220x290", "--joint", "thread")
+        self.assertEqual(code, 0, out)
+        self.assertIn("assembly: 2 steps (1 proved, 1 tried by sampling)", out)
+        assembly = self.report()["assembly"]
+        self.assertEqual([s["adds"] for s in assembly["steps"]], [[1], [2]])
+        second = assembly["steps"][1]
+        self.assertEqual((second["onto"], second["motion"]["kind"], second["proof"]), (1, "screw", "tried by sampling"))
+        self.assertEqual((assembly["groups"], assembly["locked"], assembly["cut_short"]), ([], [], False))
+        self.assertAlmostEqual(assembly["balance"]["centre_mm"][0], 0.0, delta=0.5)
+        self.assertGreater(assembly["balance"]["tip_deg"], 5)
+        pages = PdfDocument(self.out / "assembly.pdf")
+        self.assertIn("Screw piece 2", "".join(p.get_textpage().get_text_range() for p in pages))
 
     def run_make(self, *more: str, model: Path | None = None) -> tuple[int, str, str]:
         out, err = io.StringIO(), io.StringIO()

@@ -128,6 +128,9 @@ class Mask(DemoCase):
         door = next(f.label for f in view.faces if f.ref.parting == "p3")
         self.assertEqual([j.kind for j in view.joints if j.face_label == door], ["hinge", "magnet"])
         self.prints(mask_project.PROJECT_NAME, plan, built, cache, 4)
+        together = self.goes_together(plan, built, cache)
+        self.assertIn("swing", {s.motion.kind for s in together.steps})
+        self.assertEqual([o.stays_shut for o in together.opens], [True])
 
 
 class Fen(DemoCase):
@@ -139,6 +142,7 @@ class Fen(DemoCase):
         self.assertEqual((len(view.pieces), view.modules[0].table), (4, [[0] * 4] * 4))
         self.assertTrue(all(p.fits and p.size_mm[0] == p.size_mm[1] == 120 for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.station != "model"], [])
+        self.goes_together(plan, built, cache)
         self.prints(fen_project.PROJECT_NAME, plan, built, cache, 4)
         for key, candidates in best_rests(plan, built, OrientWish(), cache).items():  # “Orient all” finds what is kept
             cosine = float(np.dot(candidates[0].rest.down, RESTING[fen_project.PROJECT_NAME][key]))

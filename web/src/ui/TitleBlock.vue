@@ -3,12 +3,14 @@ import { computed } from 'vue'
 import type { FaceView, JointView, Vec3 } from '@/api/client'
 import { cm3, count, mm, mm2, size } from '@/api/format'
 import type { StationId } from '@/router'
+import { useAssembly, type AssemblyStep } from '@/stores/assembly'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 
 const props = defineProps<{ station: StationId }>()
 const project = useProject()
 const looking = useLooking()
+const assembly = useAssembly()
 
 interface Cell {
   label: string
@@ -105,7 +107,42 @@ const pieceCells = computed<Cell[]>(() => {
   ]
 })
 
-const cells = computed(() => [...(faceCells.value ?? pieceCells.value), whole.value])
+/** At Assemble: the step that is looked at, and how the whole stands. */
+const stepCells = computed<Cell[] | null>(() => {
+  const step = assembly.step
+  if (props.station !== 'assemble' || !step) return null
+  const onto = step.onto ? (assembly.units.get(step.onto)?.name ?? step.onto) : 'the table'
+  const works = step.proof !== 'does not work' && step.proof !== 'no order'
+  const balance = assembly.view?.balance
+  return [
+    { label: 'Step', text: `${step.step} of ${assembly.steps.length}` },
+    { label: 'Brings', text: step.title },
+    { label: 'Onto', text: onto },
+    { label: 'Way', text: motionText(step) },
+    {
+      label: 'Proof',
+      text: step.proof,
+      tone: works ? (step.proof === 'proved' ? 'good' : undefined) : 'bad',
+    },
+    ...(balance
+      ? [
+          {
+            label: 'Assembled',
+            text: `${count(Math.round(balance.mass_g))} g, tips at ${balance.tip_deg.toFixed(0)}°`,
+          },
+        ]
+      : []),
+  ]
+})
+function motionText(step: AssemblyStep): string {
+  const { kind, distance_mm, turns, swing_deg } = step.motion
+  if (kind === 'set down') return 'set down'
+  if (kind === 'screw') return `${Math.abs(turns ?? 0).toFixed(1)} turns`
+  if (kind === 'swing') return `swings by ${(swing_deg ?? 0).toFixed(0)}°`
+  return `${kind}, ${mm(distance_mm ?? 0)} mm`
+}
+
+const cells = computed(() => [...(faceCells.value ?? stepCells.value ?? pieceCells.value), whole.value])
 </script>
 
 <template>

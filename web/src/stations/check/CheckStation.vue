@@ -3,18 +3,22 @@
 import { computed, ref } from 'vue'
 import type { Finding } from '@/api/client'
 import { STATIONS } from '@/router'
+import { useAssembly } from '@/stores/assembly'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 
 type By = 'station' | 'severity' | 'piece' | 'face'
 const project = useProject()
+const assembly = useAssembly()
+/** those of the build, and those of the assembly once it is known for this plan */
+const all = computed(() => [...project.findings, ...(assembly.old ? [] : assembly.findings)])
 const by = ref<By>('severity')
 const ORDER = { 'must-fix': 0, 'look-at': 1, note: 2 } as const
 const WORDS = { 'must-fix': 'Must fix', 'look-at': 'Look at', note: 'Notes' } as const
 const open = computed(() =>
-  project.findings.filter((f) => !f.accepted).sort((a, b) => ORDER[a.severity] - ORDER[b.severity]),
+  all.value.filter((f) => !f.accepted).sort((a, b) => ORDER[a.severity] - ORDER[b.severity]),
 )
-const accepted = computed(() => project.findings.filter((f) => f.accepted))
+const accepted = computed(() => all.value.filter((f) => f.accepted))
 const worst = computed(() => open.value.filter((f) => f.severity === 'must-fix').length)
 
 const HEAD: Record<By, (f: Finding) => string> = {
