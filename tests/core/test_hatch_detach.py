@@ -95,7 +95,7 @@ class Hatch(unittest.TestCase):
             with self.assertRaisesRegex(ValidationError, said):
                 hatch(**more)
 
-    @settings(max_examples=15, deadline=None)
+    @settings(max_examples=8, deadline=None)
     @given(st.integers(0, 2), st.floats(0, 360), st.sampled_from([0.0, 10.0]), st.sampled_from([0.0, 2.0]))
     def test_the_mirrored_hatch_is_the_mirror_image(self, axis: int, turn: float, taper: float, rebate: float) -> None:
         corners = tuple(FreePoint(x_mm=x, y_mm=y) for x, y in ((-12, -8), (14, -9), (3, 11)))

@@ -119,7 +119,7 @@ class Swings(unittest.TestCase):
 
 
 class Fit(unittest.TestCase):
-    @settings(max_examples=8, deadline=None)
+    @settings(max_examples=5, deadline=None)
     @given(clearance=st.floats(0.05, 0.4), pin_mm=st.floats(1.5, 3), gap_mm=st.floats(0.2, 0.6))
     def test_the_pin_has_its_clearance_in_every_knuckle(self, clearance: float, pin_mm: float, gap_mm: float) -> None:
         result = door(hatch(gap_mm=1.5), Fits(sliding=clearance), pin_mm=pin_mm, gap_mm=gap_mm)

@@ -117,27 +117,27 @@ class EveryKind(unittest.TestCase):
             self.assertTrue((piece.bounds[0] >= low - 1e-6).all() and (piece.bounds[1] <= high + 1e-6).all(), joint.label())
             self.assertEqual(len(piece.lumps()), 1, joint.label())
 
-    @settings(max_examples=8, deadline=None)
+    @settings(max_examples=5, deadline=None)
     @given(joint=pins | dowels, clearance=st.floats(0.03, 0.4), solid=st.sampled_from([BLOCK, SHELL]))
     def test_pegs(self, joint: Joint, clearance: float, solid: Solid) -> None:
         self.check(solid, joint, clearance)
 
-    @settings(max_examples=10, deadline=None)
+    @settings(max_examples=6, deadline=None)
     @given(joint=dovetails, clearance=st.floats(0.03, 0.3))
     def test_dovetails(self, joint: Joint, clearance: float) -> None:
         self.check(BLOCK, joint, clearance)
 
-    @settings(max_examples=8, deadline=None)
+    @settings(max_examples=5, deadline=None)
     @given(joint=tongues, clearance=st.floats(0.03, 0.3))
     def test_tongues(self, joint: Joint, clearance: float) -> None:
         self.check(BLOCK, joint, clearance)
 
-    @settings(max_examples=8, deadline=None)
+    @settings(max_examples=5, deadline=None)
     @given(joint=keys, clearance=st.floats(0.03, 0.3))
     def test_keys(self, joint: Joint, clearance: float) -> None:
         self.check(BLOCK, joint, clearance)
 
-    @settings(max_examples=8, deadline=None)
+    @settings(max_examples=5, deadline=None)
     @given(joint=lips, clearance=st.floats(0.05, 0.3), solid=st.sampled_from([SHELL, LEANING, ROUND]))
     def test_lips_on_shells_and_leaning_walls(self, joint: Joint, clearance: float, solid: Solid) -> None:
         result = joined(solid, joint, clearance=clearance)
@@ -156,7 +156,7 @@ class EveryKind(unittest.TestCase):
                 for side in ("a", "b"):
                     self.assertEqual(first[side].mesh.vertices.tobytes(), second[side].mesh.vertices.tobytes(), kind)
 
-    @settings(max_examples=14, deadline=None)
+    @settings(max_examples=5, deadline=None)
     @given(joint=pins | dowels | dovetails | tongues | keys | lips, clearance=st.floats(0.03, 0.3))
     def test_every_kind_between_leaning_walls(self, joint: Joint, clearance: float) -> None:
         result = joined(SLANTED, joint, clearance=clearance)

@@ -54,7 +54,7 @@ class Layers(unittest.TestCase):
 
 
 class Pockets(unittest.TestCase):
-    @settings(max_examples=15, deadline=None)
+    @settings(max_examples=8, deadline=None)
     @given(
         shape=st.sampled_from(["disc", "ring", "block"]), diameter_mm=st.floats(4, 12), width_mm=st.floats(3, 10),
         thick_mm=st.floats(1, 5), skin_mm=st.sampled_from([0.0, 0.4, 0.8]), count=st.integers(1, 4),

@@ -218,7 +218,7 @@ class InFaces(unittest.TestCase):
         self.assertEqual(codes(view), [])
         self.assertAlmostEqual(view.partings[0].sections[0].frame.origin[2], 30.002, places=6)
 
-    @settings(max_examples=12, deadline=None)
+    @settings(max_examples=7, deadline=None)
     @given(st.floats(-1, 1), st.floats(-80, 80), st.floats(-80, 80))
     def test_through_vertices_and_tangent_planes_keep_the_volume(self, share: float, one: float, two: float) -> None:
         mesh = torus(40, 12, 48, 24)

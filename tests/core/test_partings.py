@@ -109,7 +109,7 @@ angle = st.floats(-80, 80)
 
 
 class RandomPlanes(unittest.TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=12, deadline=None)
     @given(
         which=st.integers(0, 2),
         planes=st.lists(st.tuples(st.sampled_from("xyz"), st.floats(-25, 35), angle, angle), min_size=1, max_size=4),

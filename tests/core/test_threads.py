@@ -47,7 +47,7 @@ def codes(result: Built) -> set[str]:
 
 
 class Screwing(unittest.TestCase):
-    @settings(max_examples=15, deadline=None)
+    @settings(max_examples=6, deadline=None)
     @given(
         diameter=st.floats(10, 40), pitch=st.floats(1, 3), length=st.floats(3, 20), starts=st.integers(1, 4),
         hand=st.sampled_from(["right", "left"]), on=st.sampled_from(["a", "b"]), clearance=st.floats(0.05, 0.4),

@@ -72,7 +72,7 @@ class Wedges(unittest.TestCase):
         self.assertEqual(keys(result), ["whole"])
         self.assertEqual([f.code for f in result.findings], ["parting-misses"])
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=12, deadline=None)
     @given(
         count=st.integers(2, 12),
         start=st.floats(-180, 180),

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** Assemble: the order that is proved, how things come out again, what holds, how it stands, and the sheets. */
-import { computed, watch, type Component } from 'vue'
+import { computed, type Component } from 'vue'
 import { useAssembly, type AssemblePage } from '@/stores/assembly'
+import { askEachRevision } from '@/stores/eachRevision'
 import { useProject } from '@/stores/project'
 import AskedBar from '@/ui/AskedBar.vue'
+import PageTabs from '@/ui/PageTabs.vue'
 import BalancePage from './BalancePage.vue'
 import HoldsPage from './HoldsPage.vue'
 import SheetsPage from './SheetsPage.vue'
@@ -25,21 +27,10 @@ const failing = computed(() =>
 const sampled = computed(() => assembly.steps.filter((s) => s.proof === 'tried by sampling'))
 const unknown = computed(() => assembly.steps.filter((s) => s.proof === 'not checked'))
 
-// every revision is planned once by itself; what was stopped is not begun again
-let tried = -1
-watch(
-  () =>
-    [
-      project.upToDate && project.build?.state === 'whole',
-      project.revision?.revision ?? -1,
-      assembly.busy,
-    ] as const,
-  ([ready, revision, busy]) => {
-    if (!ready || busy || tried === revision || (assembly.view && !assembly.old)) return
-    tried = revision
-    void assembly.plan()
-  },
-  { immediate: true },
+askEachRevision(
+  () => assembly.view !== null && !assembly.old,
+  () => assembly.busy,
+  assembly.plan,
 )
 </script>
 
@@ -76,18 +67,7 @@ watch(
       </button>
     </p>
   </div>
-  <div class="pages" role="tablist" aria-label="Pages of Assemble">
-    <button
-      v-for="(page, name) in PAGES"
-      :key="name"
-      role="tab"
-      :aria-selected="assembly.page === name"
-      :data-test="`page-${name}`"
-      @click="assembly.page = name"
-    >
-      {{ page.name }}
-    </button>
-  </div>
+  <PageTabs :pages="PAGES" :at="assembly.page" label="Pages of Assemble" @turn="assembly.page = $event" />
   <component :is="PAGES[assembly.page].page" v-if="assembly.view" />
 </template>
 

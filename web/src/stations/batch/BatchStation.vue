@@ -1,15 +1,15 @@
 <script setup lang="ts">
 /** Batch: what prints together, on which bed, for how long and at what cost; estimates; what goes out. */
-import { computed, onBeforeUnmount, watch, type Component } from 'vue'
+import { computed, onBeforeUnmount, type Component } from 'vue'
 import { duration } from '@/api/format'
 import { useBatching, type BatchPage } from '@/stores/batching'
-import { useProject } from '@/stores/project'
+import { askEachRevision } from '@/stores/eachRevision'
 import { useWorkshop } from '@/stores/workshop'
+import PageTabs from '@/ui/PageTabs.vue'
 import BedsPage from './BedsPage.vue'
 import EstimatesPage from './EstimatesPage.vue'
 import FilesPage from './FilesPage.vue'
 
-const project = useProject()
 const workshop = useWorkshop()
 const batching = useBatching()
 const PAGES: Record<BatchPage, { name: string; page: Component }> = {
@@ -18,21 +18,10 @@ const PAGES: Record<BatchPage, { name: string; page: Component }> = {
   files: { name: 'Files out', page: FilesPage },
 }
 const money = computed(() => workshop.currency)
-// every revision is laid out once by itself; what was stopped is not begun again
-let tried = -1
-watch(
-  () =>
-    [
-      project.upToDate && project.build?.state === 'whole',
-      project.revision?.revision ?? -1,
-      batching.busy,
-    ] as const,
-  ([ready, revision, busy]) => {
-    if (!ready || busy || tried === revision || (batching.batches && !batching.old)) return
-    tried = revision
-    void batching.lay()
-  },
-  { immediate: true },
+askEachRevision(
+  () => batching.batches !== null && !batching.old,
+  () => batching.busy,
+  batching.lay,
 )
 onBeforeUnmount(() => (batching.inSpace = null))
 </script>
@@ -61,18 +50,12 @@ onBeforeUnmount(() => (batching.inSpace = null))
       <span v-else-if="batching.old" class="look">of the plan as it was</span>
     </div>
   </div>
-  <div class="pages" role="tablist" aria-label="Pages of Batch">
-    <button
-      v-for="(page, name) in PAGES"
-      :key="name"
-      role="tab"
-      :aria-selected="batching.page === name"
-      :data-test="`page-${name}`"
-      @click="((batching.page = name), (batching.inSpace = null))"
-    >
-      {{ page.name }}
-    </button>
-  </div>
+  <PageTabs
+    :pages="PAGES"
+    :at="batching.page"
+    label="Pages of Batch"
+    @turn="((batching.page = $event), (batching.inSpace = null))"
+  />
   <component :is="PAGES[batching.page].page" />
 </template>
 

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, type Component } from 'vue'
 import { useLooking, type DividePage } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
+import PageTabs from '@/ui/PageTabs.vue'
 import FitTable from '../model/FitTable.vue'
 import MarksPage from './MarksPage.vue'
 import PartingsPage from './PartingsPage.vue'
@@ -44,18 +45,7 @@ onBeforeUnmount(() => {
     <h2>Does it fit?</h2>
     <FitTable />
   </div>
-  <div class="pages" role="tablist" aria-label="Pages of Divide">
-    <button
-      v-for="(page, name) in PAGES"
-      :key="name"
-      role="tab"
-      :aria-selected="looking.page === name"
-      :data-test="`page-${name}`"
-      @click="turnTo(name)"
-    >
-      {{ page.name }} <small v-if="counts[name]">{{ counts[name] }}</small>
-    </button>
-  </div>
+  <PageTabs :pages="PAGES" :at="looking.page" label="Pages of Divide" :counts="counts" @turn="turnTo" />
   <component :is="PAGES[looking.page].page" />
   <div v-if="findings.length" class="block">
     <FindingList :findings="findings" />
