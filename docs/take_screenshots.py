@@ -77,7 +77,7 @@ class Pictures(BrowserCase):
             if name == "batch":
                 self.at("laid").first.click()
             if name == "assemble":
-                self.play_to_a_group()
+                self.play_a_step()
             self.page.screenshot(path=FOLDER / f"{name}.png")
             if name == "batch":
                 self.take_the_estimates()
@@ -86,11 +86,11 @@ class Pictures(BrowserCase):
         self.take_the_door_and_the_tiles()
         self.take_the_mask()
 
-    def play_to_a_group(self) -> None:
-        """The step that brings in a group, halfway."""
+    def play_a_step(self) -> None:
+        """The step that is screwed on, halfway."""
         self.page.wait_for_selector("[data-test=step]")
         self.settled()
-        self.at("step").nth(5).locator(".tag").click()
+        self.at("step").nth(9).locator(".tag").click()
         self.page.locator("[data-test=scrubber] [role=slider]").focus()
         for _ in range(45):
             self.page.keyboard.press("ArrowLeft")

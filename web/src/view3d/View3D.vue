@@ -104,7 +104,7 @@ async function show(refit: boolean): Promise<void> {
     if (complete && refitWanted && specs.value.length > 0) {
       refitWanted = false
       fit()
-      assembling.look()
+      if (assembling.look()) view.value = null
     }
   } catch (error) {
     problem.value = error instanceof Error ? error.message : String(error)

@@ -40,14 +40,16 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
   })
   watch(() => [assembly.at, assembly.apart, assembly.view] as const, apply)
 
-  function look(): void {
+  /** Look from the step's own side, where that is wanted; whether it was done. */
+  function look(): boolean {
     const now = stage.value
     const step = assembly.step
-    if (!now || !on() || !assembly.ownView || !step || assembly.apart > 0) return
+    if (!now || !on() || !assembly.ownView || !step || assembly.apart > 0) return false
     // when all is done the whole is looked at
-    if (!assembly.playing && assembly.at >= assembly.steps.length) return
+    if (!assembly.playing && assembly.at >= assembly.steps.length) return false
     const box = stepBox()
     now.lookFrom(new Vector3(...step.eye), box.isEmpty() ? undefined : box)
+    return true
   }
   /** Around what a step moves, before and after, and what it goes onto. */
   function stepBox(): Box3 {
