@@ -30,7 +30,7 @@ SHEET_PIXELS = 620 * 470
 def many() -> tuple[bytes, Plan]:
     """A ring of a million triangles in two layers of 15 wedges, with four dowels between each upper and lower one."""
     data = write_stl(torus(90, 20, 1000, 500, 1.5))
-    plan = plan_for(data, FlatParting(id=LEVEL, axis="z", at_mm=0.3), WedgesParting(id="p2", count=WEDGES))
+    plan = plan_for(data, FlatParting(id=LEVEL, axis="z", at_mm=20.3), WedgesParting(id="p2", count=WEDGES))
     built = build(plan, lambda _: data, Cache(), for_screen=False)
     level = [f.ref for f in built.faces if f.ref.parting == LEVEL]
     joints = tuple(

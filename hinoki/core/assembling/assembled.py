@@ -27,6 +27,7 @@ SECONDS = 90.0
 """so long an order is sought before what is known is told"""
 MOST_REPLACED = 80
 """with more pieces than this, what to take off is told for those that must come off again only"""
+CLEAN_MM = 1e-4
 OVERLAP_MM3 = 1.0
 """pieces that share more than this overlap; less is rounding, and press fits"""
 
@@ -152,6 +153,7 @@ def overlaps_of(scene: Scene, cache: Cache) -> list[tuple[str, str, float]]:
     """Pairs of units that share a place, with how much; screws and wires lie in what they hold."""
     found = []
     ids = [i for i, u in scene.units.items() if u.kind not in ("screw", "cable", "pin")]
+    reach = _beside_planes(scene, ids)
     for k, one in enumerate(ids):
         a = scene.units[one]
         low, high = a.box
@@ -160,11 +162,29 @@ def overlaps_of(scene: Scene, cache: Cache) -> list[tuple[str, str, float]]:
             least, most = b.box
             if (least >= high - 1e-6).any() or (most <= low + 1e-6).any():
                 continue
+            if _parted(reach[one], reach[two]):
+                continue
             key = key_of("shared", a.made_by, b.made_by)
-            volume = cache.get(key, lambda a=a, b=b: sum(s.common(t).volume_mm3 for s in a.solids for t in b.solids))  # type: ignore[misc]
+            volume = cache.get(key, lambda a=a, b=b: a.solid.common(b.solid).volume_mm3)  # type: ignore[misc]
             if volume > OVERLAP_MM3:
                 found.append((one, two, round(volume, 2)))
     return found
+
+
+def _beside_planes(scene: Scene, ids: Sequence[str]) -> dict[str, list[tuple[float, float]]]:
+    """How far finished units reach below and above the plane of every parting, joints and all."""
+    found = {}
+    for name in ids:
+        vertices = np.concatenate([s.mesh.vertices for s in scene.units[name].solids])
+        along = [vertices @ np.array(normal) - offset for normal, offset in scene.planes]
+        found[name] = [(float(d.min()), float(d.max())) for d in along]
+    return found
+
+
+def _parted(one: Sequence[tuple[float, float]], two: Sequence[tuple[float, float]]) -> bool:
+    """Whether a plane lies between two units."""
+    pairs = zip(one, two, strict=True)
+    return any((a[1] <= CLEAN_MM and b[0] >= -CLEAN_MM) or (b[1] <= CLEAN_MM and a[0] >= -CLEAN_MM) for a, b in pairs)
 
 
 def _own(scene: Scene) -> dict[str, tuple[Solid, ...]]:

@@ -16,6 +16,9 @@ ALIKE = 1 - 1e-6
 NO_WAY = Slide(False, 0.0, None, False)
 """a joint says so"""
 
+MOST_TOLD = 6
+"""what has more than so many things against it is no way worth ranking further"""
+
 
 class Blocking:
     """Answers about pairs of units, each worked out once: by the joints between them where those say, else on their exact
@@ -117,8 +120,11 @@ class Blocking:
         key = key_of("slide", one.made_by, two.made_by, way, exact, by)
         return self._cache.get(key, lambda: slide(one.form(self._cache), two.form(self._cache), np.array(way), exact, shift))
 
-    def blockers(self, moving: Ids, still: Iterable[str], way: Direction, first: bool = False) -> list[str]:
-        """Those of `still` that stand in the way of `moving`; only the first found with `first`."""
+    def blockers(
+        self, moving: Ids, still: Iterable[str], way: Direction, most: int | None = None, to_piece: bool = False
+    ) -> list[str]:
+        """Those of `still` that stand in the way of `moving`: at most `most` of them, or none after the first piece with
+        `to_piece`."""
         rest = set(still)
         ordered = list(dict.fromkeys([n for m in sorted(moving) for n in self._near[m] if n in rest]))
         ordered += sorted(rest - set(ordered))
@@ -126,7 +132,7 @@ class Blocking:
         for other in ordered:
             if any(not self.free(m, other, way) for m in sorted(moving)):
                 found.append(other)
-                if first:
+                if len(found) == most or (to_piece and self.scene.units[other].is_piece):
                     break
         return found
 
@@ -134,7 +140,7 @@ class Blocking:
         """Each way with what stands in it, that with the least first: few before many, small things before large ones; a way
         down counts as two more, since it is to be had from below."""
         units = self.scene.units
-        found = [(way, self.blockers(moving, still, way)) for way in ways]
+        found = [(way, self.blockers(moving, still, way, MOST_TOLD)) for way in ways]
         return sorted(found, key=lambda f: (len(f[1]) + 2 * (f[0][2] < -0.5), sum(units[u].volume_mm3 for u in f[1])))
 
     def touching(self, one: Ids, two: Ids) -> bool:

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from hinoki.core.assembling.blocking import ALIKE, Blocking
-from hinoki.core.assembling.units import Held, Ids, Thread
+from hinoki.core.assembling.units import Held, Ids
 from hinoki.core.assembling.weights import Weight
 from hinoki.core.assembling.wish import Attitude
 from hinoki.core.joints.base import Direction
@@ -58,12 +58,14 @@ class Holding:
         rest = frozenset(self.scene.units) - {unit}
         one = frozenset((unit,))
         threads = self.blocking.threads_between(one, rest)
-        blockers = [b for b in self.blocking.blockers(one, rest, way) if not self._threaded(unit, b, threads)]
-        touching = [b for b in blockers if b in self.blocking.near(unit)]
-        if blockers:
-            return Hold("shape", tuple(touching or blockers))
+        screwed = {t.inner if t.outer == unit else t.outer for t in threads}
+        beside = set(self.blocking.near(unit)) & rest - screwed
+        touching = self.blocking.blockers(one, beside, way)
+        further = [] if touching else self.blocking.blockers(one, rest - beside - screwed, way, most=1)
+        if touching or further:
+            return Hold("shape", tuple(touching or further))
         if threads:
-            return Hold("thread", tuple(t.inner if t.outer == unit else t.outer for t in threads))
+            return Hold("thread", tuple(sorted(screwed)))
         glue = sorted(o for p in self._glued if unit in p for o in p - {unit})
         if glue:
             return Hold("glue", tuple(glue))
@@ -77,9 +79,6 @@ class Holding:
         if float(np.dot(way, DOWN_IN[attitude])) < -ALONG:
             return Hold("weight", (), round(self.weights[unit].grams / 1000 * GRAVITY, 2))
         return Hold("nothing")
-
-    def _threaded(self, unit: str, other: str, threads: Sequence[Thread]) -> bool:
-        return any({unit, other} == {t.inner, t.outer} for t in threads)
 
     def _pulls(self, held: Held, unit: str, way: Direction) -> bool:
         """Whether a joint's magnets pull against a way: it leads off the face, not along it."""

@@ -27,6 +27,9 @@ LEGS = 10
 HAND_MM = 300.0
 """a wire's end can be got at from so far away: what is open that far is open"""
 
+AT_PLANE_MM = 1.0
+"""a unit that ends so near to the plane of a parting has a face there: it may go across it"""
+
 
 @dataclass(frozen=True)
 class Motion:
@@ -86,8 +89,10 @@ class Moves:
         for held in self.blocking.joints_between(units, rest):
             n = held.normal
             more.append(n if held.b in units else direction_of(-np.array(n)))
-        for normal, _ in self.scene.planes:
-            more += [normal, direction_of(-np.array(normal))]
+        for k, (normal, _) in enumerate(self.scene.planes):
+            reach = [self.scene.reaches[u][k] for u in units if u in self.scene.reaches]
+            if any(min(abs(low), abs(high)) < AT_PLANE_MM for low, high in reach):
+                more += [normal, direction_of(-np.array(normal))]
         own_ways = [self.scene.off[u][1] for u in sorted(units) if u in self.scene.off]
         every = list(dict.fromkeys([*own_ways, *PLAIN, *more]))
         return sorted(every, key=lambda w: (w not in own_ways, -round(w[2], 3)))
@@ -137,10 +142,10 @@ class Moves:
     def _slide(self, units: Ids, rest: Ids, way: Direction, with_fasteners: bool) -> Off | None:
         first: list[tuple[str, Motion]] = []
         if not with_fasteners:
-            if self.blocking.blockers(units, rest, way, first=True):
+            if self.blocking.blockers(units, rest, way, most=1):
                 return None
         else:
-            for other in self.blocking.blockers(units, rest, way):
+            for other in self.blocking.blockers(units, rest, way, to_piece=True):
                 motion = self._out(other, units | rest)
                 if motion is None:
                     return None

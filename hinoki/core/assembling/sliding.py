@@ -21,11 +21,11 @@ from hinoki.core.solid import as_multi
 WITHIN_MM = 0.02
 """bodies that overlap by less, or would meet over a strip narrower than this, count as free: rounding, and files that hold
 single-precision numbers"""
-GRID = 96
+GRID = 48
 """cells each way of the raster that tells apart, without looking at faces, where nothing can meet"""
 FEW_PAIRS = 40_000
 """so few pairs of faces are looked at without a raster"""
-MOST_RAYS = 1500
+MOST_RAYS = 500
 CHUNK = 40_000
 FIRST_CHUNK = 64
 EDGEWISE = 1e-6
@@ -109,15 +109,15 @@ def slide(moving: Form, still: Form, way: Points, exact: bool = False, shift: Po
     behind = behind[b.high[behind, 2] > least[2] - WITHIN_MM]
     if not len(ahead) or not len(behind):
         return FREE
-    ahead, behind = _may_meet(a, b, ahead, behind, by, low, high)
-    if not len(ahead) or not len(behind):
-        return FREE
     stopped = None
-    hit = _by_rays(moving, still, ahead, way, np.zeros(3) if shift is None else shift)
+    hit = _by_rays(moving, still, b, ahead, way, np.zeros(3) if shift is None else shift)
     if hit is not None:
         stopped = _meets(a, b, *hit, by, exact)
         if stopped is not None and (not exact or stopped.after_mm <= 0):
             return stopped
+    ahead, behind = _may_meet(a, b, ahead, behind, by, low, high)
+    if not len(ahead) or not len(behind):
+        return stopped or FREE
     known = np.inf if stopped is None else stopped.after_mm
     sooner = _meets(a, b, *_pairs(a, b, ahead, behind, by, known), by, exact)
     return min((s for s in (stopped, sooner) if s is not None), key=lambda s: s.after_mm, default=FREE)
@@ -159,13 +159,16 @@ def _cells(low: Points, high: Points, start: Points, size: Points) -> tuple[Numb
     return own, x * GRID + y
 
 
-def _by_rays(moving: Form, still: Form, ahead: Numbers, way: Points, shift: Points) -> tuple[Numbers, Numbers] | None:
-    """Pairs of faces that rays from the moving body's leading faces find; they are only where to look first."""
+def _by_rays(
+    moving: Form, still: Form, seen: _Seen, ahead: Numbers, way: Points, shift: Points
+) -> tuple[Numbers, Numbers] | None:
+    """Pairs of faces that rays from the moving body's leading faces find; they are only where to look first. Faces that look
+    the same way are left by a ray that began inside, where surfaces touch, and stop nothing."""
     chosen = ahead[:: max(1, len(ahead) // MOST_RAYS)]
     mesh = moving.mesh
     starts = mesh.vertices[mesh.faces[chosen]].mean(axis=1) + shift - WITHIN_MM * way
     _, hit = still.rays.first(starts, np.broadcast_to(way, starts.shape))
-    found = hit >= 0
+    found = (hit >= 0) & (seen.facing[hit] < -EDGEWISE)
     if not found.any():
         return None
     return chosen[found], hit[found]
