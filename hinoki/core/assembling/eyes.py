@@ -65,6 +65,8 @@ def best_look(
         own = _clear(points[facing], eye, bodies).sum() / max(1, len(points)) * 2 if facing.any() else 0.0
         touch = float(_clear(contacts, eye, bodies).mean()) if len(contacts) else own
         looks.append(Look(eye, min(1.0, float(0.6 * own + 0.4 * touch))))
+        if looks[0].seen >= GOOD:  # no other can show so much more
+            return looks[0]
     best = max(looks, key=lambda look: round(look.seen, 3))
     return next(look for look in looks if look.seen >= GOOD * best.seen)
 
