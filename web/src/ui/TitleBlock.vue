@@ -136,7 +136,7 @@ const stepCells = computed<Cell[] | null>(() => {
 })
 function motionText(step: AssemblyStep): string {
   const { kind, distance_mm, turns, swing_deg } = step.motion
-  if (kind === 'set down') return 'set down'
+  if (kind === 'set down') return step.onto ? 'none found' : 'set down'
   if (kind === 'screw') return `${Math.abs(turns ?? 0).toFixed(1)} turns`
   if (kind === 'swing') return `swings by ${(swing_deg ?? 0).toFixed(0)}°`
   return `${kind}, ${mm(distance_mm ?? 0)} mm`
