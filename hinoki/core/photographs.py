@@ -9,6 +9,7 @@ from hinoki.core.errors import HinokiError, TooLarge
 LONGEST_PX = 1280
 MOST_BYTES = 15_000_000
 MOST_PIXELS = 80_000_000
+TOO_MANY = f"The photograph has more than {MOST_PIXELS // 1_000_000} million points. Take a smaller one."
 QUALITY = 82
 
 
@@ -19,10 +20,10 @@ def as_kept(content: bytes) -> bytes:
     try:
         with Image.open(io.BytesIO(content), formats=("JPEG", "PNG", "WEBP")) as image:
             if image.width * image.height > MOST_PIXELS:
-                raise TooLarge("The photograph has more than 80 million points. Take a smaller one.", "photograph")
+                raise TooLarge(TOO_MANY, "photograph")
             upright = ImageOps.exif_transpose(image).convert("RGB")
     except Image.DecompressionBombError as error:
-        raise TooLarge("The photograph has more than 80 million points. Take a smaller one.", "photograph") from error
+        raise TooLarge(TOO_MANY, "photograph") from error
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
         raise HinokiError("This is no photograph that can be read. Use a JPEG, PNG or WebP file.", "photograph") from error
     upright.thumbnail((LONGEST_PX, LONGEST_PX))

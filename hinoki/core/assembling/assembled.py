@@ -14,7 +14,7 @@ from hinoki.core.assembling.locked import Freed, freeing
 from hinoki.core.assembling.moves import Moves
 from hinoki.core.assembling.planning import Order, Planner
 from hinoki.core.assembling.replacing import Replacing, glued_pairs, to_replace
-from hinoki.core.assembling.units import Ids, Scene, scene_of
+from hinoki.core.assembling.units import Ids, Scene, reach_of, scene_of, upper
 from hinoki.core.assembling.weights import Weight, weights_of
 from hinoki.core.assembling.wish import Assembling
 from hinoki.core.cache import Cache, key_of
@@ -28,6 +28,7 @@ SECONDS = 90.0
 MOST_REPLACED = 80
 """with more pieces than this, what to take off is told for those that must come off again only"""
 CLEAN_MM = 1e-4
+"""rounding: what crosses a plane by less lies beside it"""
 OVERLAP_MM3 = 1.0
 """pieces that share more than this overlap; less is rounding, and press fits"""
 
@@ -135,17 +136,17 @@ def weigh_up(out: Assembled, wish: Assembling, solids: Sequence[Solid], whole: S
 def _in_one_place(out: Assembled) -> dict[int, Refusal]:
     """Steps that bring a unit to where it overlaps what is there: no way leads there, whatever the way off was found to be."""
     found: dict[int, Refusal] = {}
+    either = [(moving, still, volume) for a, b, volume in out.overlaps for moving, still in ((a, b), (b, a))]
     for place, step in enumerate(out.order.steps):
-        for a, b, volume in out.overlaps:
-            for moving, still in ((a, b), (b, a)):
-                if moving in step.units and still in step.into and place not in found and place not in out.refusals:
-                    common = out.scene.units[a].solid.common(out.scene.units[b].solid)
-                    words = out.scene.named([a, b])
-                    why = (
-                        f"{words[:1].upper()}{words[1:]} overlap by {volume:g} mm³ where they stand: no way brings them there."
-                    )
-                    x, y, z = (round(float(c), 3) for c in common.centre_of_box)
-                    found[place] = Refusal(step.lead, why, (still,), (x, y, z), None, common, volume)
+        met = next((o for o in either if o[0] in step.units and o[1] in step.into), None)
+        if met is None or place in out.refusals:
+            continue
+        moving, still, volume = met
+        common = out.scene.units[moving].solid.common(out.scene.units[still].solid)
+        words = upper(out.scene.named(sorted((moving, still))))
+        why = f"{words} overlap by {volume:g} mm³ where they stand: no way brings them there."
+        x, y, z = (round(float(c), 3) for c in common.centre_of_box)
+        found[place] = Refusal(step.lead, why, (still,), (x, y, z), None, common, volume)
     return found
 
 
@@ -176,8 +177,7 @@ def _beside_planes(scene: Scene, ids: Sequence[str]) -> dict[str, list[tuple[flo
     found = {}
     for name in ids:
         vertices = np.concatenate([s.mesh.vertices for s in scene.units[name].solids])
-        along = [vertices @ np.array(normal) - offset for normal, offset in scene.planes]
-        found[name] = [(float(d.min()), float(d.max())) for d in along]
+        found[name] = [reach_of(vertices, plane) for plane in scene.planes]
     return found
 
 

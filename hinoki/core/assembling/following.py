@@ -10,7 +10,7 @@ from hinoki.core.assembling.moves import Moves
 from hinoki.core.assembling.planning import Order, Planner, Step
 from hinoki.core.assembling.sliding import WITHIN_MM
 from hinoki.core.assembling.turning import screwed, unscrewed
-from hinoki.core.assembling.units import Ids
+from hinoki.core.assembling.units import Ids, upper
 from hinoki.core.assembling.wish import PinnedStep
 from hinoki.core.cache import Cache
 from hinoki.core.joints.base import Direction
@@ -113,11 +113,11 @@ class Follower:
         meeting = self._meeting(moving, met, way)
         words = scene.named(met)
         if meeting is None:
-            why = f"{_upper(what)} no longer {verb} in here: by the joints between them, {words} would have to be out first."
+            why = f"{upper(what)} no longer {verb} in here: by the joints between them, {words} would have to be out first."
             return Refusal(lead, why, tuple(met), way=way)
         at, overlap = meeting
         why = (
-            f"{_upper(what)} no longer {verb} in here: on the freest way {'they meet' if verb == 'go' else 'it meets'} {words}."
+            f"{upper(what)} no longer {verb} in here: on the freest way {'they meet' if verb == 'go' else 'it meets'} {words}."
             f" Bring {'them' if verb == 'go' else 'it'} in before {words}."
         )
         return Refusal(lead, why, tuple(met), at, way, overlap, round(overlap.volume_mm3, 2))
@@ -126,11 +126,11 @@ class Follower:
         scene = self.scene.units
         threads = self.blocking.threads_between(moving, there)
         if len(threads) > 1:
-            return Refusal(lead, f"{_upper(what)} would have to be screwed onto two threads at once. Group it otherwise.")
+            return Refusal(lead, f"{upper(what)} would have to be screwed onto two threads at once. Group it otherwise.")
         cables = [u for u in sorted(moving | there) if scene[u].kind == "cable"]
         crossing = [u for u in cables if scene[u].joins & moving and scene[u].joins & there]
         if crossing:
-            why = f"{_upper(what)} is screwed on, and the wire in it would be twisted. Pull it in after this step."
+            why = f"{upper(what)} is screwed on, and the wire in it would be twisted. Pull it in after this step."
             return Refusal(lead, why, (crossing[0],))
         thread = threads[0]
         if thread.inner in moving:
@@ -138,13 +138,13 @@ class Follower:
         still = [scene[u] for u in sorted(there)]
         turned = unscrewed(thread, [scene[u] for u in sorted(moving)], still, self._cache)
         if turned.free:
-            why = f"{_upper(what)} is screwed on, but another joint between the two does not let it turn. Take that one out."
+            why = f"{upper(what)} is screwed on, but another joint between the two does not let it turn. Take that one out."
             return Refusal(lead, why, tuple(sorted(there)))
         matrix = screwed(thread, turned.angle_deg / 360)
         body = Solid.united([s.placed(matrix) for u in sorted(moving) for s in scene[u].solids])
         overlap = body.common(scene[turned.met].solid)
         words = self.scene.named([turned.met])
-        why = f"{_upper(what)} is screwed on and meets {words} while it turns. Bring it in before {words}."
+        why = f"{upper(what)} is screwed on and meets {words} while it turns. Bring it in before {words}."
         return Refusal(lead, why, (turned.met,), turned.at, thread.axis, overlap, turned.volume_mm3)
 
     def _meeting(self, moving: Ids, met: Sequence[str], way: Direction) -> tuple[tuple[float, float, float], Solid] | None:
@@ -169,7 +169,3 @@ class Follower:
 def pinned_steps(order: Order) -> tuple[PinnedStep, ...]:
     """An order as it is pinned in a plan."""
     return tuple(PinnedStep(unit=s.lead, onto=s.onto) for s in order.steps if not s.locked)
-
-
-def _upper(words: str) -> str:
-    return words[:1].upper() + words[1:]

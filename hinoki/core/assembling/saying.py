@@ -6,7 +6,7 @@ import numpy as np
 
 from hinoki.core.assembling.moves import Motion
 from hinoki.core.assembling.planning import Step
-from hinoki.core.assembling.units import Ids, Scene, listed
+from hinoki.core.assembling.units import Ids, Scene, listed, upper
 from hinoki.core.assembling.view import NeedView
 from hinoki.core.boring import Bored
 from hinoki.core.faces import face_label
@@ -23,9 +23,9 @@ def title_of(step: Step, scene: Scene) -> str:
     """Such as “Tower, upper”, or “Group of pieces 3 and 4”."""
     lead = scene.units[step.lead]
     if step.locked:
-        return f"{_upper(scene.named(sorted(step.units)))} lock each other"
+        return f"{upper(scene.named(sorted(step.units)))} lock each other"
     if not step.is_group:
-        return _upper(lead.name)
+        return upper(lead.name)
     return f"Group of {scene.named(sorted(step.units, key=lambda u: _number(scene, u)))}"
 
 
@@ -162,7 +162,3 @@ def off_words(units: Ids, motion: Motion, scene: Scene) -> str:
 
 def _number(scene: Scene, unit: str) -> tuple[int, str]:
     return min(scene.units[unit].numbers, default=100_000), unit
-
-
-def _upper(words: str) -> str:
-    return words[:1].upper() + words[1:]

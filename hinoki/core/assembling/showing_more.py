@@ -11,7 +11,7 @@ from hinoki.core.assembling.holding import WAYS, Falls
 from hinoki.core.assembling.moves import Motion
 from hinoki.core.assembling.replacing import Replacing
 from hinoki.core.assembling.saying import off_words
-from hinoki.core.assembling.units import Ids, Scene
+from hinoki.core.assembling.units import Ids, Scene, upper
 from hinoki.core.assembling.view import (
     BalanceView,
     BallastView,
@@ -45,12 +45,12 @@ def locked_views(out: Assembled) -> list[LockedView]:
         overlap = next(((a, b, v) for a, b, v in out.overlaps if {a, b} <= units), None)
         if overlap is not None:
             pair = out.scene.named(overlap[:2])
-            says = f"{_upper(pair)} overlap by {overlap[2]:g} mm³ where they stand, so no order can be told for {words}."
+            says = f"{upper(pair)} overlap by {overlap[2]:g} mm³ where they stand, so no order can be told for {words}."
         elif out.natural.cut_short:
             says = f"Time ran out before an order was found for {words}; it is not known whether there is one."
         else:
             says = (
-                f"{_upper(words)} lock each other: none of them comes off the others, singly or in groups, by the moves tried."
+                f"{upper(words)} lock each other: none of them comes off the others, singly or in groups, by the moves tried."
             )
         found.append(
             LockedView(
@@ -82,12 +82,12 @@ def replace_view(one: Replacing, scene: Scene) -> ReplaceView:
     what = scene.named([one.unit])
     steps = [off_view(units, motion, scene) for units, motion in one.first]
     if not one.possible:
-        says = f"{_upper(what)} cannot be taken out again: no order was found that frees it."
+        says = f"{upper(what)} cannot be taken out again: no order was found that frees it."
     elif one.breaks:
         others = sorted({x for pair in one.breaks for x in pair} - {one.unit})
-        says = f"{_upper(what)} cannot be had without breaking the glue to {scene.named(others)}."
+        says = f"{upper(what)} cannot be had without breaking the glue to {scene.named(others)}."
     elif not steps:
-        says = f"{_upper(what)} comes off as it is; nothing else has to."
+        says = f"{upper(what)} comes off as it is; nothing else has to."
     else:
         names = sorted({u for units, _ in one.first for u in units})
         says = f"To replace {what}, {scene.named(names)} must come off first."
@@ -220,7 +220,7 @@ def opens_view(out: Assembled) -> list[OpensView]:
 
 
 def _opens(one: Opens, scene: Scene) -> str:
-    what = _upper(scene.named([one.unit]))
+    what = upper(scene.named([one.unit]))
     says = f"{what} {one.how}"
     if one.opens_deg is not None:
         if one.at_deg is None:
@@ -233,7 +233,3 @@ def _opens(one: Opens, scene: Scene) -> str:
         side = "more" if one.stays_shut else "less"
         says += f"; its magnets hold it with {one.shut:.0f} {unit}, {side} than its weight's {one.weight:.1f} {unit} at worst"
     return says + "."
-
-
-def _upper(words: str) -> str:
-    return words[:1].upper() + words[1:]

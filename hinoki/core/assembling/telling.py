@@ -2,6 +2,7 @@
 
 from hinoki.core.assembling.assembled import Assembled
 from hinoki.core.assembling.balance import SAFE_TIP_DEG
+from hinoki.core.assembling.units import upper
 from hinoki.core.assembling.view import AssemblyView
 from hinoki.core.findings import Finding, Severity
 from hinoki.core.plan import Plan
@@ -13,7 +14,7 @@ def findings_of(plan: Plan, out: Assembled, view: AssemblyView) -> list[Finding]
     found: list[Finding] = []
     for a, b, volume in out.overlaps:
         text = (
-            f"{_upper(scene.named([a, b]))} overlap by {volume:g} mm³ where they stand in the model. Give the joint between "
+            f"{upper(scene.named([a, b]))} overlap by {volume:g} mm³ where they stand in the model. Give the joint between "
             "them more clearance, or move one of them."
         )
         found.append(_said("pieces-overlap", "must-fix", text, piece=_piece(out, a)))
@@ -36,7 +37,7 @@ def findings_of(plan: Plan, out: Assembled, view: AssemblyView) -> list[Finding]
             found.append(_said("step-sampled", "note", text, step.piece))
     if out.added and out.pinned:
         text = (
-            f"{_upper(scene.named(out.added))} came after the order was pinned and stand at its end. Drag them where they go, "
+            f"{upper(scene.named(out.added))} came after the order was pinned and stand at its end. Drag them where they go, "
             "or take Hinoki's order."
         )
         found.append(_said("order-added", "look-at", text))
@@ -74,7 +75,7 @@ def _comes_off(plan: Plan, out: Assembled, found: list[Finding]) -> None:
         how = next((r for r in out.replacing if r.unit == unit), None)
         if how is None:
             continue
-        what, number = _upper(scene.named([unit])), _piece(out, unit)
+        what, number = upper(scene.named([unit])), _piece(out, unit)
         if how.breaks:
             others = sorted({x for pair in how.breaks for x in pair} - {unit})
             text = f"{what} must come off again, but is glued to {scene.named(others)}. Use screws, magnets or a thread there."
@@ -93,7 +94,3 @@ def _said(
 def _piece(out: Assembled, unit: str) -> int | None:
     numbers = out.scene.units[unit].numbers
     return numbers[0] if numbers else None
-
-
-def _upper(words: str) -> str:
-    return words[:1].upper() + words[1:]

@@ -156,6 +156,11 @@ class Scene:
         return listed([*words, *(u.name for u in units if not u.is_piece)])
 
 
+def upper(words: str) -> str:
+    """Words as a sentence begins with them; what follows stays as it is written."""
+    return words[:1].upper() + words[1:]
+
+
 def listed(words: Sequence[str]) -> str:
     """“a, b and c”."""
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}" if words else ""
@@ -212,7 +217,7 @@ def _planes(scene: Scene, built: Built, unit_of: dict[str, str]) -> None:
                 if plane not in scene.planes:
                     scene.planes.append(plane)
     for part in built.before:
-        found = [_reach(part.solid.mesh.vertices, plane) for plane in scene.planes]
+        found = [reach_of(part.solid.mesh.vertices, plane) for plane in scene.planes]
         known = scene.reaches.setdefault(unit_of[part.key], found)
         both = zip(known, found, strict=True)
         scene.reaches[unit_of[part.key]] = [(min(a[0], b[0]), max(a[1], b[1])) for a, b in both]
@@ -222,7 +227,8 @@ def _planes(scene: Scene, built: Built, unit_of: dict[str, str]) -> None:
                 scene.off[unit_of[part.key]] = made.parting, direction_of(np.array(made.off))
 
 
-def _reach(vertices: Points, plane: tuple[Direction, float]) -> tuple[float, float]:
+def reach_of(vertices: Points, plane: tuple[Direction, float]) -> tuple[float, float]:
+    """How far points (n, 3) reach below and above a plane, given by its normal and its distance from the origin, mm."""
     heights = vertices @ np.array(plane[0]) - plane[1]
     return float(heights.min()), float(heights.max())
 

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useAsking } from '@/api/asking'
-import { api, got, type Plan, type Schemas } from '@/api/client'
+import { api, got, type Answer, type Plan, type Schemas } from '@/api/client'
 import { useProject } from './project'
 
 export type Assembly = Schemas['AssemblyView']
@@ -12,6 +12,10 @@ export type Assembling = Required<Schemas['Assembling']>
 export type AssemblePage = 'steps' | 'out' | 'holds' | 'balance' | 'sheets'
 type Change = Schemas['Arrange']['change']
 type Bench = Schemas['Bench']
+
+/** Whether a step can be done, as far as is known. */
+export const works = (step: AssemblyStep): boolean =>
+  step.proof !== 'does not work' && step.proof !== 'no order'
 
 export const useAssembly = defineStore('assembly', () => {
   const project = useProject()
@@ -28,13 +32,14 @@ export const useAssembly = defineStore('assembly', () => {
   const ownView = ref(true)
   /** the unit whose taking out is looked at */
   const out = ref<string | null>(null)
-  /** the files of the sheets that were drawn last, and for which revision */
-  const sheets = shallowRef<{ revision: number; file: string } | null>(null)
+  /** the files of the sheets that were drawn last, of which project and for which revision */
+  const drawn = shallowRef<{ project: string; revision: number; file: string } | null>(null)
 
   const view = computed(() =>
     known.value?.project === project.revision?.project_id ? (known.value?.view ?? null) : null,
   )
   const old = computed(() => view.value !== null && known.value?.revision !== project.revision?.revision)
+  const sheets = computed(() => (drawn.value?.project === project.revision?.project_id ? drawn.value : null))
   const steps = computed<AssemblyStep[]>(() => view.value?.steps ?? [])
   const units = computed(() => new Map((view.value?.units ?? []).map((u) => [u.id, u])))
   const wish = computed(() => (project.plan?.assembling ?? null) as Assembling | null)
@@ -104,46 +109,33 @@ export const useAssembly = defineStore('assembly', () => {
   const pin = () => edit('Pinned the order of assembly', { order: view.value?.order ?? [] })
   const unpin = () => edit('Took the order that Hinoki found', { order: [] })
 
-  async function tick(unit: string, done: boolean): Promise<void> {
-    const params = { path: { project_id: project.revision!.project_id } }
+  /** A change to what was done at the bench; the answer is how it is then. */
+  async function change(ask: (path: { project_id: string }) => Promise<Answer>): Promise<void> {
     try {
-      const answer = await api.PUT('/api/projects/{project_id}/bench/ticks', { params, body: { unit, done } })
-      bench.value = got<Bench>(answer)
+      bench.value = got<Bench>(await ask({ project_id: project.revision!.project_id }))
     } catch (error) {
       await project.refused(error)
     }
   }
-  async function untick(): Promise<void> {
-    const params = { path: { project_id: project.revision!.project_id } }
-    try {
-      bench.value = got<Bench>(await api.DELETE('/api/projects/{project_id}/bench/ticks', { params }))
-    } catch (error) {
-      await project.refused(error)
-    }
-  }
-
-  async function addPhoto(unit: string, file: File): Promise<void> {
-    const params = { path: { project_id: project.revision!.project_id }, query: { unit } }
-    try {
-      const answer = await api.PUT('/api/projects/{project_id}/bench/photo', {
-        params,
+  const tick = (unit: string, done: boolean) =>
+    change((path) =>
+      api.PUT('/api/projects/{project_id}/bench/ticks', { params: { path }, body: { unit, done } }),
+    )
+  const untick = () =>
+    change((path) => api.DELETE('/api/projects/{project_id}/bench/ticks', { params: { path } }))
+  const addPhoto = (unit: string, file: File) =>
+    change((path) =>
+      api.PUT('/api/projects/{project_id}/bench/photo', {
+        params: { path, query: { unit } },
         body: file as unknown as never,
         bodySerializer: (body: unknown) => body as File,
         headers: { 'Content-Type': file.type || 'application/octet-stream' },
-      })
-      bench.value = got<Bench>(answer)
-    } catch (error) {
-      await project.refused(error)
-    }
-  }
-  async function dropPhoto(unit: string): Promise<void> {
-    const params = { path: { project_id: project.revision!.project_id }, query: { unit } }
-    try {
-      bench.value = got<Bench>(await api.DELETE('/api/projects/{project_id}/bench/photo', { params }))
-    } catch (error) {
-      await project.refused(error)
-    }
-  }
+      }),
+    )
+  const dropPhoto = (unit: string) =>
+    change((path) =>
+      api.DELETE('/api/projects/{project_id}/bench/photo', { params: { path, query: { unit } } }),
+    )
   const photoOf = (unit: string): string | null => {
     const hash = bench.value.photos[unit]
     const id = project.revision?.project_id
@@ -160,15 +152,14 @@ export const useAssembly = defineStore('assembly', () => {
       await drawing.ask<{ file: string }>(
         () => api.POST('/api/projects/{project_id}/assembly/sheets', { params }),
         (name) => api.GET('/api/sheets/{name}', { params: { path: { name } } }),
-        (found) => (sheets.value = { revision: now.revision, file: found.file }),
+        (found) => (drawn.value = { project: now.project_id, revision: now.revision, file: found.file }),
       )
     } catch (error) {
       await project.refused(error)
     }
   }
   const sheetUrl = (kind: 'pdf' | 'html') =>
-    sheets.value &&
-    `/api/projects/${project.revision?.project_id}/assembly/sheets/${sheets.value.file}.${kind}`
+    sheets.value && `/api/projects/${sheets.value.project}/assembly/sheets/${sheets.value.file}.${kind}`
 
   /** Go to the end of a step, playing stopped. */
   function go(number: number): void {

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { FaceView, JointView, Vec3 } from '@/api/client'
 import { cm3, count, mm, mm2, size } from '@/api/format'
 import type { StationId } from '@/router'
-import { useAssembly, type AssemblyStep } from '@/stores/assembly'
+import { useAssembly, works, type AssemblyStep } from '@/stores/assembly'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 
@@ -112,7 +112,6 @@ const stepCells = computed<Cell[] | null>(() => {
   const step = assembly.step
   if (props.station !== 'assemble' || !step) return null
   const onto = step.onto ? (assembly.units.get(step.onto)?.name ?? step.onto) : 'the table'
-  const works = step.proof !== 'does not work' && step.proof !== 'no order'
   const balance = assembly.view?.balance
   return [
     { label: 'Step', text: `${step.step} of ${assembly.steps.length}` },
@@ -122,7 +121,7 @@ const stepCells = computed<Cell[] | null>(() => {
     {
       label: 'Proof',
       text: step.proof,
-      tone: works ? (step.proof === 'proved' ? 'good' : undefined) : 'bad',
+      tone: works(step) ? (step.proof === 'proved' ? 'good' : undefined) : 'bad',
     },
     ...(balance
       ? [

@@ -25,6 +25,8 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
     seeThrough: looking.seeThrough,
     chosen: assembly.out,
   })
+  /** where all stands now: set on the bodies and looked up for the balloons, worked out once a frame */
+  const matrices = computed(() => (assembly.view ? assemblyMatrices(assembly.view, played()) : null))
   const moving = computed(() => assembly.share < 1)
   const spread = computed(() => assembly.apart > 0)
   /** what is shown changes with the step, not with how far it is: no frame makes it anew */
@@ -65,7 +67,6 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
         if (own) box.union(gone ? own.clone().translate(gone) : own)
       })
     }
-    const whole = step.into?.length ? [...step.into] : []
     for (const unit of step.units) {
       add(unit)
       add(unit, way)
@@ -73,7 +74,7 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
     const size = box.getSize(new Vector3()).length()
     if (step.onto) add(step.onto)
     const near = box.clone()
-    for (const unit of whole) add(unit)
+    for (const unit of step.into ?? []) add(unit)
     // a small part on a large model is looked at closely
     return box.getSize(new Vector3()).length() > 3 * size ? near : box
   }
@@ -112,11 +113,10 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
     }
     guides.value = lines
     const shown = assembly.apart > 0 ? null : new Set([...(step?.units ?? []), ...(step?.into ?? [])])
-    const matrices = assemblyMatrices(assembly.view, played())
     const anchors: Anchor[] = []
     for (const [k, unit] of (assembly.view.units ?? []).entries()) {
       if (shown && !shown.has(unit.id)) continue
-      const matrix = matrices.get(bodyId(unit.id))
+      const matrix = matrices.value?.get(bodyId(unit.id))
       const at = now.project(new Vector3(...unit.middle).applyMatrix4(matrix!))
       const size = now.canvas
       if (at.x < 0 || at.y < 0 || at.x > size.clientWidth || at.y > size.clientHeight) continue
@@ -167,7 +167,7 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
   })
   /** Set all bodies to where they are now. */
   function apply(): void {
-    if (on() && assembly.view) stage.value?.move(assemblyMatrices(assembly.view, played()))
+    if (on() && matrices.value) stage.value?.move(matrices.value)
   }
   return { bodies, guides, arrow, place, look, apply }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Assemble: the order that is proved, how things come out again, what holds, how it stands, and the sheets. */
 import { computed, type Component } from 'vue'
-import { useAssembly, type AssemblePage } from '@/stores/assembly'
+import { useAssembly, works, type AssemblePage } from '@/stores/assembly'
 import { askEachRevision } from '@/stores/eachRevision'
 import { useProject } from '@/stores/project'
 import AskedBar from '@/ui/AskedBar.vue'
@@ -21,9 +21,7 @@ const PAGES: Record<AssemblePage, { name: string; page: Component }> = {
   balance: { name: 'Balance', page: BalancePage },
   sheets: { name: 'Sheets', page: SheetsPage },
 }
-const failing = computed(() =>
-  assembly.steps.filter((s) => s.proof === 'does not work' || s.proof === 'no order'),
-)
+const failing = computed(() => assembly.steps.filter((s) => !works(s)))
 const sampled = computed(() => assembly.steps.filter((s) => s.proof === 'tried by sampling'))
 const unknown = computed(() => assembly.steps.filter((s) => s.proof === 'not checked'))
 

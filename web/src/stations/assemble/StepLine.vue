@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** One step in the list: its tick, number, balloon and name. */
 import { computed } from 'vue'
-import { useAssembly, type AssemblyStep } from '@/stores/assembly'
+import { useAssembly, works, type AssemblyStep } from '@/stores/assembly'
 
 const props = defineProps<{ step: AssemblyStep; picked: boolean | null }>()
 const assembly = useAssembly()
@@ -17,9 +17,7 @@ const tick = (event: Event) => void assembly.tick(props.step.lead, (event.target
     <button class="plain tag" :aria-label="`Step ${step.step}`">{{ step.step }}</button>
     <span class="balloon">{{ balloon }}</span>
     <b class="grow">{{ step.title }}</b>
-    <small v-if="step.proof === 'does not work' || step.proof === 'no order'" class="bad">{{
-      step.proof
-    }}</small>
+    <small v-if="!works(step)" class="bad">{{ step.proof }}</small>
     <small v-else-if="step.glue" class="look">glue</small>
     <input
       type="checkbox"
