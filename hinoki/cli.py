@@ -109,13 +109,29 @@ def _parser() -> argparse.ArgumentParser:
         serve.add_argument("--host", default="127.0.0.1")
         serve.add_argument("--port", type=int, default=8462)
         serve.add_argument("--access-phrase", default=None, help="needed when --host is not this machine")
-        serve.set_defaults(run=_serve, demo=name == "demo")
+        serve.set_defaults(run=_serve, demo=name == "demo", print_speed=None)
+        if name == "demo":
+            serve.add_argument(
+                "--print-speed", type=_speed, default=1200.0, help="how fast the simulated printers print; 0: none"
+            )
 
     backup = commands.add_parser("backup", help="copy the database into one file, safe while running")
     backup.add_argument("file", type=Path)
     backup.add_argument("--data", type=Path, default=None)
     backup.set_defaults(run=_backup)
+
+    restore = commands.add_parser("restore", help="take everything back from a backup; what is there now is replaced")
+    restore.add_argument("file", type=Path)
+    restore.add_argument("--data", type=Path, default=None)
+    restore.set_defaults(run=_restore)
     return parser
+
+
+def _speed(text: str) -> float:
+    speed = float(text)
+    if not 0 <= speed <= 1e6:
+        raise argparse.ArgumentTypeError("between 0 (no simulated printers) and 1000000")
+    return speed
 
 
 def _bed(text: str) -> tuple[float, float, float]:
@@ -275,7 +291,7 @@ def _table(built: Built, laid: Batches, assembly: Assembly, out: Path) -> None:
 def _serve(options: argparse.Namespace) -> int:
     from hinoki.api.server import serve
 
-    return serve(options.data, options.host, options.port, options.access_phrase, options.demo)
+    return serve(options.data, options.host, options.port, options.access_phrase, options.demo, options.print_speed or None)
 
 
 def _backup(options: argparse.Namespace) -> int:
@@ -284,6 +300,22 @@ def _backup(options: argparse.Namespace) -> int:
 
     backup(data_folder(options.data, demo=False) / "hinoki.sqlite", options.file)
     print(f"Backed up to {options.file} ({options.file.stat().st_size / 1e6:.1f} MB)")
+    return 0
+
+
+def _restore(options: argparse.Namespace) -> int:
+    from contextlib import closing
+
+    from hinoki.api.server import data_folder
+    from hinoki.store.database import Database, usable_backup
+
+    usable_backup(options.file)
+    folder = data_folder(options.data, demo=False)
+    with closing(Database(folder / "hinoki.sqlite")) as database:
+        database.replace(options.file)
+    for name in ("builds", "exports"):
+        shutil.rmtree(folder / "cache" / name, ignore_errors=True)
+    print(f"Restored from {options.file} into {folder}")
     return 0
 
 

@@ -18,9 +18,13 @@ from hinoki.api import (
     exports,
     hardware,
     join,
+    keeping,
     ladders,
+    machines,
     models,
     orient,
+    printlog,
+    prints,
     problems,
     projects,
     surface,
@@ -65,7 +69,8 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
             return answer
         return await call_next(request)
 
-    for station in (projects, models, builds, exports, surface, divide, join, hardware, ladders, orient, assembly, workshop):
+    stations = (projects, keeping, models, builds, exports, surface, divide, join, hardware, ladders, orient, assembly)
+    for station in (*stations, prints, printlog, machines, workshop):
         app.include_router(station.router)
     if (WEB / "index.html").exists():
         app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")

@@ -10,14 +10,14 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.photographs import read_photo
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import State
 from hinoki.api.surface import answer_of, asked
 from hinoki.core.assembling.arranging import Change, rearranged
 from hinoki.core.assembling.view import AssemblyView
 from hinoki.core.assembling.wish import PinnedStep, UnitId
-from hinoki.core.errors import NotFound, TooLarge
-from hinoki.core.photographs import MOST_BYTES, as_kept
+from hinoki.core.errors import NotFound
 from hinoki.core.report import file_stem
 from hinoki.store import projects, step_photos, ticks
 
@@ -137,14 +137,9 @@ Unit = Annotated[str, Query(min_length=1, max_length=8000)]
 @router.put("/projects/{project_id}/bench/photo")
 async def add_photo(project_id: str, unit: Unit, request: Request, state: Shared) -> Bench:
     """Keep a photograph (the request's body) at a step; it is made small."""
-    content = bytearray()
-    async for chunk in request.stream():
-        content += chunk
-        if len(content) > MOST_BYTES:
-            raise TooLarge(f"The photograph is larger than {MOST_BYTES // 1_000_000} MB. Take a smaller one.", "photograph")
+    jpeg = await read_photo(request)
 
     def keep() -> Bench:
-        jpeg = as_kept(bytes(content))
         state.database.write(lambda c: step_photos.keep_photo(c, project_id, unit, jpeg))
         return _told(state, project_id)
 

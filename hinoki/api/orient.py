@@ -1,8 +1,9 @@
 """How pieces print: the best ways to lay them, and the beds they are laid on."""
 
-from typing import Any
+from typing import Annotated, Any
 
 from fastapi import APIRouter
+from pydantic import BaseModel, Field
 from starlette.responses import Response
 
 from hinoki.api.builds import JobView
@@ -29,16 +30,27 @@ def orient(project_id: str, body: OrientWish, state: Shared) -> JobView:
     return asked(state, "orient", project_id, numbers=numbers, wish=body.model_dump(mode="json"))
 
 
+class LayOut(BaseModel):
+    """What is laid out: all that the plan prints, or, for a reprint, only so many of these, by key."""
+
+    only: dict[Annotated[str, Field(max_length=8100)], Annotated[int, Field(ge=1, le=1000)]] | None = Field(
+        None, max_length=5000
+    )
+
+
 @router.post("/projects/{project_id}/batches", status_code=202)
-def lay_out(project_id: str, state: Shared) -> JobView:
-    """Estimate all that is printed and lay it out on beds, as the plan says."""
-    return asked(state, "batch", project_id, **_given(state, project_id))
+def lay_out(project_id: str, state: Shared, body: LayOut | None = None) -> JobView:
+    """Estimate all that is printed, or what is printed again, and lay it out on beds, as the plan says."""
+    return asked(state, "batch", project_id, **given(state, project_id, body.only if body else None))
 
 
 @router.post("/projects/{project_id}/what-if", status_code=202)
 def ask_what_if(project_id: str, body: WhatIf, state: Shared) -> JobView:
     """Estimate all that is printed with other settings, materials or sizes, side by side."""
-    return asked(state, "what-if", project_id, wish=body.model_dump(mode="json"), **_given(state, project_id))
+    with state.database.reading() as connection:
+        numbers = projects.piece_numbers(connection, project_id)
+        price = shelf.settings(connection).power_price
+    return asked(state, "what-if", project_id, wish=body.model_dump(mode="json"), numbers=numbers, power_price=price)
 
 
 @router.get("/what-ifs/{name}", response_model=WhatIfView)
@@ -69,8 +81,8 @@ def orientation(name: str, state: Shared) -> Response:
     return answer_of(state, "orient", name)
 
 
-def _given(state: State, project_id: str) -> dict[str, Any]:
-    """What estimates need besides the plan: the numbers of pieces, and the price of power."""
+def given(state: State, project_id: str, only: dict[str, int] | None = None) -> dict[str, Any]:
+    """What estimates need besides the plan: the numbers of pieces, and what the workshop knows."""
     with state.database.reading() as connection:
         numbers = projects.piece_numbers(connection, project_id)
-        return {"numbers": numbers, "power_price": shelf.workshop(connection).settings.power_price}
+    return {"numbers": numbers, **state.known(only)}

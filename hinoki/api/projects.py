@@ -42,6 +42,10 @@ class ProjectView(BaseModel):
     partings: int
     joints: int
     printer: str
+    away: bool = Field(description="put away from the shelf")
+    pieces: int = Field(description="of the revision built last")
+    printed: int
+    installed: int = Field(description="finished or installed")
 
 
 class NewProject(BaseModel):
@@ -84,6 +88,7 @@ class HistoryLine(BaseModel):
     parent: int
     label: str
     created_at: str
+    name: str
 
 
 @router.get("/printers")
@@ -97,17 +102,14 @@ def printers(state: Shared) -> list[Printer]:
 def shelf(state: Shared) -> list[ProjectView]:
     """All projects."""
     with state.database.reading() as connection:
-        views = []
-        for row in projects.list_projects(connection):
-            plan = projects.revision(connection, row.id).plan
-            views.append(
-                ProjectView(
-                    id=row.id, name=row.name, created_at=row.created_at, updated_at=row.updated_at, revision=row.head,
-                    model_name=plan.model.file_name if plan.model else None, partings=len(plan.partings),
-                    joints=len(plan.joints), printer=plan.printer.name,
-                )
-            )  # fmt: skip
-        return views
+        return [
+            ProjectView(
+                id=row.id, name=row.name, created_at=row.created_at, updated_at=row.updated_at, revision=row.head,
+                **row.facts.model_dump(), away=row.archived_at is not None, pieces=row.pieces, printed=row.printed,
+                installed=row.installed,
+            )
+            for row in projects.list_projects(connection)
+        ]  # fmt: skip
 
 
 @router.post("/projects", status_code=201)
@@ -187,8 +189,8 @@ def history(project_id: str, state: Shared) -> list[HistoryLine]:
     """All revisions, newest first."""
     with state.database.reading() as connection:
         return [
-            HistoryLine(number=n, parent=p, label=label, created_at=at)
-            for n, p, label, at in projects.history(connection, project_id)
+            HistoryLine(number=n, parent=p, label=label, created_at=at, name=name)
+            for n, p, label, at, name in projects.history(connection, project_id)
         ]
 
 
@@ -223,8 +225,13 @@ def told(state: State, project_id: str) -> RevisionView:
     """The revision shown now, after telling all windows and starting its build."""
     view = shown(state, project_id)
     state.told_revision(project_id, view.revision)
-    if view.plan.model is not None and state.built(project_id, view.revision) is None:
-        state.start_build(project_id, view.revision)
+    if view.plan.model is not None:
+        ready = state.built(project_id, view.revision)
+        if ready is None:
+            state.start_build(project_id, view.revision)
+        else:  # as after undo: what is shown is another's pieces
+            shapes = {p.key: p.shape for p in BuildView.model_validate_json(ready).pieces}
+            state.database.write(lambda c: projects.remember_shapes(c, project_id, view.revision, shapes))
     return view
 
 

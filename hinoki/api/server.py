@@ -3,6 +3,7 @@
 import os
 import socket
 import sys
+from contextlib import ExitStack
 from pathlib import Path
 
 import uvicorn
@@ -11,8 +12,11 @@ from hinoki.api.app import WEB, make_app
 from hinoki.api.state import State
 from hinoki.core.errors import BadPlan
 from hinoki.core.formats.registry import read_file
+from hinoki.core.printlog.machine import Machine
+from hinoki.core.printlog.spools import NewSpool
 from hinoki.demo.projects import DEMOS, Demo
-from hinoki.store import projects
+from hinoki.stand_ins.starting import DEMO_SPEED, StandIn, running
+from hinoki.store import machines, projects, spools
 from hinoki.store.sources import SourceFacts, add_source
 
 LOCAL = ("127.0.0.1", "localhost", "::1")
@@ -26,8 +30,18 @@ def data_folder(chosen: Path | None, demo: bool) -> Path:
     return base / ("hinoki-demo" if demo else "hinoki")
 
 
-def serve(chosen: Path | None, host: str, port: int, phrase: str | None, demo: bool) -> int:
-    """Run the application until it is stopped; gives the exit code. Raises BadPlan for unsafe or taken addresses."""
+DEMO_PRINTERS = (
+    (StandIn("Printer by the window", (220.0, 220.0, 250.0), seed=7), "bench-220"),
+    (StandIn("Printer under the stairs", (220.0, 220.0, 250.0), seed=12), "bench-220"),
+)
+"""the simulated printers of the demo, and which printer of the workshop each is"""
+
+
+def serve(
+    chosen: Path | None, host: str, port: int, phrase: str | None, demo: bool, print_speed: float | None = DEMO_SPEED
+) -> int:
+    """Run the application until it is stopped, the demo with simulated printers that are `print_speed` times as fast as real ones
+    (none for None); gives the exit code. Raises BadPlan for unsafe or taken addresses."""
     if host not in LOCAL and not phrase:
         raise BadPlan("Another address than this machine's own needs --access-phrase, so that strangers stay out.", "--host")
     _refuse_taken(host, port)
@@ -41,8 +55,26 @@ def serve(chosen: Path | None, host: str, port: int, phrase: str | None, demo: b
     print(
         f"Hinoki is at http://{'localhost' if host in LOCAL else host}:{port}  (data in {folder}; stop with Ctrl+C)", flush=True
     )
-    uvicorn.run(make_app(state, hosts, phrase), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
+    with ExitStack() as stack:
+        if demo and print_speed is not None:
+            addresses = stack.enter_context(running([one for one, _ in DEMO_PRINTERS], print_speed))
+            add_demo_printers(state, addresses)
+        uvicorn.run(make_app(state, hosts, phrase), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
     return 0
+
+
+def add_demo_printers(state: State, addresses: list[str]) -> None:
+    """The simulated printers at their addresses of this start, each with a spool."""
+    with state.database.reading() as connection:
+        there = {m.id: m for m in machines.machines(connection)}
+    for number, ((one, printer_id), address) in enumerate(zip(DEMO_PRINTERS, addresses, strict=True), start=1):
+        machine_id = f"simulated-{number}"
+        spool = there[machine_id].spool_id if machine_id in there else None
+        if machine_id not in there:
+            new = NewSpool(material_id="pla", name=f"Sand, reel {number}", full_g=one.filament_g)
+            spool = state.database.write(lambda c, new=new: spools.add_spool(c, new))  # type: ignore[misc]
+        machine = Machine(id=machine_id, name=one.name, address=address, printer_id=printer_id, spool_id=spool)
+        state.database.write(lambda c, machine=machine: machines.put_machine(c, machine))  # type: ignore[misc]
 
 
 def add_demos(state: State) -> None:

@@ -13,15 +13,19 @@ from pathlib import Path
 import orjson
 
 from hinoki import __version__
+from hinoki.api.watching import Watch
 from hinoki.core.export import ExportWish
+from hinoki.core.printables import Known
+from hinoki.core.printlog.records import Print
+from hinoki.core.printlog.standing import needed_of
 from hinoki.core.view import BuildView
 from hinoki.core.went_out import WentOut
-from hinoki.store import projects, went_out, workshop
+from hinoki.store import prints, projects, spools, went_out, workshop
 from hinoki.store.database import Database
 from hinoki.workers.jobs import Job, Kind
 from hinoki.workers.pool import Pool
 
-CACHE_FORMAT = 5
+CACHE_FORMAT = 6
 UPLOAD_LIMIT = 500_000_000
 
 
@@ -38,10 +42,12 @@ class State:
         self.database.write(workshop.fill_if_empty)
         self.pool = Pool(self.database.path, self.cache)
         self.listeners = Listeners()
+        self.watch = Watch(self.database, self.cache / "exports", self.tell_print, self.needed)
         self._lock = threading.Lock()
 
     def close(self) -> None:
-        """Stop the workers and close the database."""
+        """Stop looking at printers, stop the workers and close the database."""
+        self.watch.close()
         self.pool.close()
         self.database.close()
 
@@ -78,12 +84,32 @@ class State:
 
     def start_export(self, project_id: str, revision: int, title: str, wish: ExportWish) -> Job:
         """Ask for an export of a revision."""
-        with self.database.reading() as connection:
-            price = workshop.workshop(connection).settings.power_price
         job = self._job("export", project_id, revision, f"{project_id[:12]}-{revision}.zip")
-        more = {"power_price": price, "wish": wish.model_dump(mode="json"), "title": title, "revision": revision}
+        more = {**self.known(), "wish": wish.model_dump(mode="json"), "title": title, "revision": revision}
         job.payload.update(more)
         return self.pool.submit(job)
+
+    def known(self, only: dict[str, int] | None = None) -> dict[str, object]:
+        """What estimates need besides the plan: the price of power, what was learned, what is on spools, and, for a reprint,
+        what alone is to be printed."""
+        with self.database.reading() as connection:
+            price = workshop.settings(connection).power_price
+            found = Known(factors=prints.learned_factors(connection), stock_g=spools.on_spools(connection), only=only)
+        return {"power_price": price, "known": found.model_dump(mode="json")}
+
+    def needed(self, project_id: str) -> dict[str, int]:
+        """How many of each thing the model needs as it is shown, where it is built."""
+        with self.database.reading() as connection:
+            head = projects.project(connection, project_id).head
+        content = self.built(project_id, head)
+        if content is None:
+            return {}
+        return {n.key: n.count for n in needed_of(BuildView.model_validate_json(content))}
+
+    def tell_print(self, one: Print) -> None:
+        """Tell all windows of a project how a print is."""
+        brief = one.model_dump(include={"id", "number", "state", "progress", "gone_since", "minutes", "grams", "why"})
+        self.listeners.tell(one.project_id, "print", brief)
 
     def ask(self, kind: Kind, project_id: str, revision: int, **more: object) -> Job:
         """Ask a question about a revision's model; the answer becomes a file named by what was asked."""
@@ -120,8 +146,9 @@ class State:
 
     def _tell(self, job: Job) -> None:
         if job.kind == "build" and job.state == "done" and job.result:
-            numbers, job.result = job.result, None
-            self.database.write(lambda c: projects.remember_numbers(c, job.project_id, numbers))
+            made, job.result = job.result, None
+            self.database.write(lambda c: projects.remember_numbers(c, job.project_id, made["numbers"]))
+            self.database.write(lambda c: projects.remember_shapes(c, job.project_id, int(job.subject), made["shapes"]))
         if job.kind == "export" and job.state == "done":
             self._remember_export(job)
         self.listeners.tell(job.project_id, "job", job_view(job))
@@ -130,6 +157,16 @@ class State:
         held = WentOut.model_validate_json((self.cache / "exports" / f"{job.payload['target']}.json").read_bytes())
         wish = ExportWish.model_validate(job.payload["wish"])
         self.database.write(lambda c: went_out.remember(c, job.project_id, int(job.subject), wish, held))
+
+    def restore(self, path: Path) -> None:
+        """Take over a backup; what was computed from what was here before is computed anew."""
+        self.database.replace(path)
+        self.database.write(workshop.fill_if_empty)
+        for name in ("builds", "exports"):
+            for old in (self.cache / name).iterdir():
+                old.unlink(missing_ok=True)
+        self.watch.look_now()
+        self.listeners.tell_all("restored", {})
 
     def told_revision(self, project_id: str, revision: int) -> None:
         """Tell all windows of a project that another revision is shown."""
@@ -172,6 +209,11 @@ class Listeners:
         """A window has gone."""
         with self._lock:
             self._queues[project_id].discard(waiting)
+
+    def tell_all(self, event: str, data: dict[str, object]) -> None:
+        """Send to all windows of all projects."""
+        for project_id in list(self._queues):
+            self.tell(project_id, event, data)
 
     def tell(self, project_id: str, event: str, data: dict[str, object]) -> None:
         """Send to all windows of a project; callable from any thread."""

@@ -80,6 +80,8 @@ class BatchView(BaseModel):
     height_mm: float
     things: list[LaidView]
     took: TookView
+    rests_on: str = Field("", description="what its estimate rests on")
+    enough: bool = Field(True, description="whether the material is enough up to and with this batch")
 
 
 class MaterialSum(BaseModel):
@@ -121,8 +123,9 @@ class BatchesView(BaseModel):
 def batches_view(found: Batches, plan: Plan) -> BatchesView:
     """The answer for screens and reports."""
     runs = timetable(found.each, plan)
+    short = _short(found)
     return BatchesView(
-        batches=[_view(b) for b in found.each],
+        batches=[_view(b, number not in short) for number, b in enumerate(found.each)],
         each=_each(found),
         materials=_materials(found),
         runs=[
@@ -173,7 +176,7 @@ def said(found: Batches, plan: Plan) -> list[str]:
     told: set[str] = set()
     for batch in found.each:
         name = batch.material.id
-        left[name] = left.get(name, batch.material.stock_g) - batch.took.mass_g
+        left[name] = left.get(name, found.known.left_g(batch.material)) - batch.took.mass_g
         if left[name] < 0 and name not in told:
             told.add(name)
             lines.append(f"{batch.material.name} will run out in batch {batch.number}: {-left[name]:.0f} g short.")
@@ -184,9 +187,10 @@ def _materials(found: Batches) -> list[MaterialSum]:
     sums: dict[str, MaterialSum] = {}
     for batch in found.each:
         stuff = batch.material
+        there = found.known.left_g(stuff)
         one = sums.setdefault(
             stuff.id,
-            MaterialSum(name=stuff.name, colour=stuff.colour, mass_g=0, cost=0, stock_g=stuff.stock_g, short_g=0),
+            MaterialSum(name=stuff.name, colour=stuff.colour, mass_g=0, cost=0, stock_g=round(there, 1), short_g=0),
         )
         one.mass_g = round(one.mass_g + batch.took.mass_g, 1)
         one.cost = round(one.cost + batch.took.cost, 2)
@@ -229,7 +233,19 @@ def took_view(took: Estimate) -> TookView:
     )
 
 
-def _view(batch: Batch) -> BatchView:
+def _short(found: Batches) -> set[int]:
+    """Which batches, by their places in the list, the material does not reach for, when they print in order."""
+    left: dict[str, float] = {}
+    short = set()
+    for number, batch in enumerate(found.each):
+        name = batch.material.id
+        left[name] = left.get(name, found.known.left_g(batch.material)) - batch.took.mass_g
+        if left[name] < 0:
+            short.add(number)
+    return short
+
+
+def _view(batch: Batch, enough: bool) -> BatchView:
     printer = batch.printer
     return BatchView(
         number=batch.number,
@@ -260,6 +276,8 @@ def _view(batch: Batch) -> BatchView:
             for thing, place in batch.things
         ],
         took=took_view(batch.took),
+        rests_on=batch.factor.rests_on,
+        enough=enough,
     )
 
 

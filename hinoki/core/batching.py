@@ -8,6 +8,7 @@ import numpy as np
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built
 from hinoki.core.estimating.estimate import Estimate, together
+from hinoki.core.estimating.factor import PLAIN, Factor
 from hinoki.core.frames import composed
 from hinoki.core.materials import Material
 from hinoki.core.mesh import Points
@@ -18,7 +19,7 @@ from hinoki.core.packing.pack import Packed, Rules, pack
 from hinoki.core.packing.pinning import held
 from hinoki.core.packing.wish import Batching, Laid
 from hinoki.core.plan import Plan
-from hinoki.core.printables import Body, Printable, bounds_of, printables
+from hinoki.core.printables import NOTHING_KNOWN, Body, Known, Printable, bounds_of, printables
 from hinoki.core.printers import Printer
 from hinoki.core.progress import Tell, part_of, quiet
 
@@ -35,6 +36,9 @@ class Batch:
     surface: Surface
     things: list[tuple[Printable, Placement]]
     took: Estimate
+    raw: Estimate | None = None
+    """before anything was learned"""
+    factor: Factor = PLAIN
 
     @property
     def height_mm(self) -> float:
@@ -51,12 +55,15 @@ class Batches:
     refused: list[tuple[Printable, Laid, str]] = field(default_factory=list)
     every: list[Printable] = field(default_factory=list)
     cut_short: bool = False
+    known: Known = NOTHING_KNOWN
 
 
-def batched(plan: Plan, built: Built, cache: Cache, power_price: float = 0.0, tell: Tell = quiet) -> Batches:
+def batched(
+    plan: Plan, built: Built, cache: Cache, power_price: float = 0.0, tell: Tell = quiet, known: Known = NOTHING_KNOWN
+) -> Batches:
     """All that is printed, laid out as `plan.batching` says. Raises BadPlan where there is too much of it."""
-    every = printables(plan, built, power_price, cache, part_of(tell, 0.0, 0.5))
-    found = Batches(every=every)
+    every = printables(plan, built, power_price, cache, part_of(tell, 0.0, 0.5), known)
+    found = Batches(every=every, known=known)
     groups = list(dict.fromkeys(t.group for t in every))
     for k, group in enumerate(groups):
         share = 0.5 / len(groups)
@@ -79,8 +86,10 @@ def _group(found: Batches, group: str, wish: Batching, power_price: float, tell:
         if not bed.placed:
             continue
         laid = [(own[p.item], p) for p in bed.placed]
-        took = together([t.took for t, _ in laid], first.printer, first.material, power_price)
-        found.each.append(Batch(len(found.each) + 1, group, number, first.printer, first.material, surface, laid, took))
+        raw = together([t.raw for t, _ in laid], first.printer, first.material, power_price)
+        factor = found.known.factors.get(group, PLAIN)
+        took, at = raw.corrected(factor), len(found.each) + 1
+        found.each.append(Batch(at, group, number, first.printer, first.material, surface, laid, took, raw, factor))
 
 
 def _why_left(thing: Printable, surface: Surface) -> str:

@@ -40,6 +40,7 @@ from hinoki.core.pole_jig import jigs
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.seams import outer_faces, seams_of
+from hinoki.core.shape_hash import shape_hash
 from hinoki.core.showing import (
     mark_view,
     model_view,
@@ -187,6 +188,7 @@ def _build_open(plan: Plan, ready: Prepared, made_by: str, built: Built) -> None
     rest = laid_open(ready.mesh, plan.printer)
     built.view.numbers = {WHOLE: 1}
     built.view.pieces = [piece_view(plan, WHOLE, 1, ready.mesh, None, made_by, [rest], False, [])]
+    built.view.pieces[0].shape = shape_hash(ready.mesh)
     built.view.findings += piece_findings(plan, built.view)
     name_findings(built.view.findings, plan.accepted)
 

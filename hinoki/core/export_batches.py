@@ -11,6 +11,7 @@ from hinoki.core.estimating.estimate import summed
 from hinoki.core.formats.threemf import Placed, write_3mf
 from hinoki.core.mesh import rounded_to_single
 from hinoki.core.picture import picture, pigment
+from hinoki.core.printables import Body, Printable
 from hinoki.core.solid import Solid
 
 PLATE = "#e2d3b3"
@@ -25,33 +26,42 @@ def batch_file(batch: Batch) -> str:
 
 
 def batch_files(batches: Batches, title: str, revision: int | None) -> Iterator[tuple[str, bytes]]:
-    """A 3MF for every batch with a picture of it; its origin is the front left corner of the bed's usable room.
+    """A 3MF for every batch."""
+    for batch in batches.each:
+        yield batch_file(batch), batch_content(batch, len(batches.each), title, revision)
+
+
+def batch_content(batch: Batch, of: int, title: str, revision: int | None) -> bytes:
+    """The 3MF of a batch with a picture of it; its origin is the front left corner of the bed's usable room.
 
     Metadata: project, revision (where there is one), batch, printer, material; and for every object the key of its piece.
     """
-    for batch in batches.each:
-        room = batch.printer.room_mm
-        corner = np.array([float(room[0]) / 2, float(room[1]) / 2, 0.0])
-        placed, coloured = [], []
-        for thing, place in batch.things:
-            for k, (body, matrix) in enumerate(on_bed(thing, place)):
-                name = body.name if thing.copy == 1 else f"{body.name} ({thing.copy})"
-                mesh = rounded_to_single(body.solid.placed(matrix).moved(*corner.tolist()).mesh)
-                placed.append(Placed(name, mesh, body.key, facts={"PieceKey": body.key}))
-                numbers = thing.thing.numbers
-                coloured.append((mesh, pigment(numbers[k] if numbers else None)))
-        facts = {
-            "Project": title,
-            "Batch": f"{batch.number} of {len(batches.each)}",
-            "Printer": batch.printer.name,
-            "Material": batch.material.name,
-            **({"Revision": str(revision)} if revision is not None else {}),
-        }
-        drawn = sum(len(m.faces) for m, _ in coloured) <= DRAWN_TRIANGLES
-        x, y = float(room[0]), float(room[1])
-        plate = Solid.box([0.0, 0.0, -2.0], [x, y, -0.2]).mesh, PLATE
-        thumbnail = picture([plate, *coloured]) if drawn else None
-        yield batch_file(batch), write_3mf(placed, f"{title}, batch {batch.number}", facts, thumbnail)
+    room = batch.printer.room_mm
+    corner = np.array([float(room[0]) / 2, float(room[1]) / 2, 0.0])
+    placed, coloured = [], []
+    for thing, place in batch.things:
+        for k, (body, matrix) in enumerate(on_bed(thing, place)):
+            mesh = rounded_to_single(body.solid.placed(matrix).moved(*corner.tolist()).mesh)
+            placed.append(Placed(body_name(thing, body), mesh, body.key, facts={"PieceKey": body.key}))
+            numbers = thing.thing.numbers
+            coloured.append((mesh, pigment(numbers[k] if numbers else None)))
+    facts = {
+        "Project": title,
+        "Batch": f"{batch.number} of {of}",
+        "Printer": batch.printer.name,
+        "Material": batch.material.name,
+        **({"Revision": str(revision)} if revision is not None else {}),
+    }
+    drawn = sum(len(m.faces) for m, _ in coloured) <= DRAWN_TRIANGLES
+    x, y = float(room[0]), float(room[1])
+    plate = Solid.box([0.0, 0.0, -2.0], [x, y, -0.2]).mesh, PLATE
+    thumbnail = picture([plate, *coloured]) if drawn else None
+    return write_3mf(placed, f"{title}, batch {batch.number}", facts, thumbnail)
+
+
+def body_name(thing: Printable, body: Body) -> str:
+    """What a body is called in a batch's file: unique there."""
+    return body.name if thing.copy == 1 else f"{body.name} ({thing.copy})"
 
 
 def batches_report(batches: Batches) -> list[dict[str, Any]]:

@@ -2,7 +2,7 @@
 
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
@@ -29,6 +29,13 @@ NO_HOLLOW = Problem(
     "joint-collar",
     "has no collar: there is no hollow beside the face that leaves a way through. Make it thinner, or 0.",
     "note",
+)
+
+CUT_STAYS = Problem(
+    "joint-cut-printed",
+    "cannot keep its cut as it was printed: male parts of this kind cannot be made thinner. Clear “Cut as printed”, and print "
+    "the piece that is cut again.",
+    "must-fix",
 )
 
 
@@ -209,14 +216,16 @@ def _place(
         return places, room
 
     def make() -> tuple[Tools, list[Weak], list[Problem]]:
-        tools = joint.tools(standing, places)
+        tools = _tools(joint, standing, places)
         on_face = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
         weak = [
             weak
             for side in SIDES
             for weak in weak_tools(tools.of(side), face.part(side).solid, standing.least_wall_mm, on_face, standing.frame)
         ]
-        return tools, weak, joint.problems(standing, places, Depths(face))
+        cannot = joint.cut_as_printed_mm is not None and joint.thinner(standing.clearance_mm - joint.cut_as_printed_mm) is None
+        problems = joint.problems(standing, places, Depths(face))
+        return tools, weak, [*problems, CUT_STAYS] if cannot else list(problems)
 
     places, room = cache.get(asked, choose)
     if grown and wish and wish.around_mm is not None:
@@ -229,6 +238,16 @@ def _place(
     beside = _beside(joint, standing, places)
     gains = grown.gains if grown else {}
     return PlacedJoint(joint, face, standing, places, tools, room, key, problems, weak, beside, gains=gains, bare=bare)
+
+
+def _tools(joint: Joint, standing: Standing, places: Sequence[Place]) -> Tools:
+    """The tools of a joint; where its cut is printed already and stays, its male parts are thinner by what is asked more."""
+    printed = joint.cut_as_printed_mm
+    thin = None if printed is None else joint.thinner(standing.clearance_mm - printed)
+    if printed is None or thin is None:
+        return joint.tools(standing, places)
+    as_printed = replace(standing, clearance_mm=printed)
+    return joint.tools(as_printed, places).with_male_of(thin.tools(as_printed, places))
 
 
 @dataclass(frozen=True)

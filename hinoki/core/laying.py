@@ -18,6 +18,7 @@ from hinoki.core.orient import ALONG, LEAST_CONTACT_MM2, Rest, rest_on, rests
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell
+from hinoki.core.shape_hash import shape_hash
 from hinoki.core.showing import piece_view
 from hinoki.core.solid import Solid
 from hinoki.core.view import PieceView
@@ -103,6 +104,7 @@ def pieces_laid(
             chosen is not None,
             sorted(near[part.key]),
         )
+        view.shape = cache.get(key_of("shape hash", part.made_by), partial(shape_hash, part.solid))
         view.prints_with = [numbers[k] for k in group if k != part.key]
         views.append(view)
     return sorted(views, key=lambda p: p.number)

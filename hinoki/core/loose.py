@@ -9,6 +9,7 @@ from hinoki.core.cache import key_of
 from hinoki.core.frames import inverted
 from hinoki.core.join import PlacedJoint
 from hinoki.core.joints import SIDES
+from hinoki.core.shape_hash import shape_hash
 from hinoki.core.solid import Solid
 from hinoki.core.view import LooseAt, LooseView
 
@@ -53,4 +54,12 @@ def _view(name: str, lying: Solid, places: list[LooseAt], typed: int, unsaid: in
     x, y, z = (round(float(c), 3) for c in lying.size)
     more = math.ceil(unsaid / ONE_IN) if x * y < EASILY_LOST_MM2 else 0
     mesh = key_of("loose", name)
-    return LooseView(name=name, count=max(1, len(places)), spares=typed + more, size_mm=(x, y, z), mesh=mesh, places=places)
+    return LooseView(
+        name=name,
+        count=max(1, len(places)),
+        spares=typed + more,
+        size_mm=(x, y, z),
+        mesh=mesh,
+        places=places,
+        shape=shape_hash(lying),
+    )

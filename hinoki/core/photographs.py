@@ -13,6 +13,15 @@ TOO_MANY = f"The photograph has more than {MOST_PIXELS // 1_000_000} million poi
 QUALITY = 82
 
 
+def is_photograph(content: bytes) -> bool:
+    """Whether it is a JPEG as Hinoki keeps them."""
+    try:
+        with Image.open(io.BytesIO(content), formats=("JPEG",)) as image:
+            return max(image.size) <= LONGEST_PX
+    except (UnidentifiedImageError, Image.DecompressionBombError, OSError, SyntaxError, ValueError):
+        return False
+
+
 def as_kept(content: bytes) -> bytes:
     """A photograph (JPEG, PNG, WebP) as a JPEG of at most LONGEST_PX. Raises TooLarge, and HinokiError for what is none."""
     if len(content) > MOST_BYTES:

@@ -1,16 +1,18 @@
 """Everything that is printed: pieces and loose parts, each copy of its own, as they lie, measured and estimated."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
+from pydantic import BaseModel
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.engine import Built
 from hinoki.core.errors import BadPlan
 from hinoki.core.estimating.estimate import Estimate, estimate, together
+from hinoki.core.estimating.factor import PLAIN, Factor
 from hinoki.core.frames import shifted
 from hinoki.core.ladder import Ladder, clearances, ladder, least_for
 from hinoki.core.materials import Material
@@ -65,7 +67,14 @@ class Printable:
     thing: Thing
     copy: int
     item: Item
-    took: Estimate
+    raw: Estimate
+    """before anything was learned"""
+    factor: Factor = PLAIN
+
+    @property
+    def took(self) -> Estimate:
+        """What it takes, as prints before it show."""
+        return self.raw.corrected(self.factor)
 
     @property
     def key(self) -> str:
@@ -159,9 +168,29 @@ def asked_ladder(plan: Plan, asked: LadderAsked) -> Ladder | None:
         return None
 
 
-def printables(plan: Plan, built: Built, power_price: float, cache: Cache, tell: Tell = quiet) -> list[Printable]:
+class Known(BaseModel, frozen=True):
+    """What the workshop knows besides the plan: factors of estimates by group, grams of materials on spools by their ids, and,
+    for a reprint, what alone is to be printed: how many by key."""
+
+    factors: dict[str, Factor] = {}
+    stock_g: dict[str, float] = {}
+    only: dict[str, int] | None = None
+
+    def left_g(self, material: Material) -> float:
+        """How much of a material there is."""
+        return self.stock_g.get(material.id, material.stock_g)
+
+
+NOTHING_KNOWN = Known()
+
+
+def printables(
+    plan: Plan, built: Built, power_price: float, cache: Cache, tell: Tell = quiet, known: Known = NOTHING_KNOWN
+) -> list[Printable]:
     """Every copy of everything with its outline and estimate. Raises BadPlan where there are too many."""
     every = list(things(plan, built))
+    if known.only is not None:
+        every = [replace(t, wanted=many) for t in every if (many := _wanted(t, known.only))]
     count = sum(t.wanted for t in every)
     if count > MOST_THINGS:
         most = max(every, key=lambda t: t.wanted)
@@ -174,10 +203,16 @@ def printables(plan: Plan, built: Built, power_price: float, cache: Cache, tell:
     for step, thing in enumerate(every):
         tell(step / len(every), f"Estimating {thing.name}")
         item, took = _measured(plan, thing, power_price, cache)
+        factor = known.factors.get(group_of(thing.printer, thing.material), PLAIN)
+        own = replace(item, minutes=item.minutes * factor.time, height_minutes=item.height_minutes * factor.time)
         for copy in range(1, thing.wanted + 1):
-            name = copy_key(thing.key, copy)
-            found.append(Printable(thing, copy, replace(item, name=name), took))
+            found.append(Printable(thing, copy, replace(own, name=copy_key(thing.key, copy)), took, factor))
     return found
+
+
+def _wanted(thing: Thing, only: Mapping[str, int]) -> int:
+    """How many of a thing are asked for; what prints as one is printed as often as any of its pieces is wanted."""
+    return max(only.get(key, 0) for key in {thing.key, *(b.key for b in thing.bodies if thing.numbers)})
 
 
 def _measured(plan: Plan, thing: Thing, power_price: float, cache: Cache) -> tuple[Item, Estimate]:

@@ -9,6 +9,7 @@ from hinoki.core.engine import Built
 from hinoki.core.orienting.pieces import groups_of, lies_now
 from hinoki.core.orienting.search import Candidate
 from hinoki.core.plan import Plan
+from hinoki.core.printables import NOTHING_KNOWN, Known
 from hinoki.core.progress import Tell, part_of, quiet
 
 
@@ -20,7 +21,9 @@ class Printing:
     lying: Mapping[str, Candidate]
 
 
-def printing_of(plan: Plan, built: Built, cache: Cache, power_price: float = 0.0, tell: Tell = quiet) -> Printing:
+def printing_of(
+    plan: Plan, built: Built, cache: Cache, power_price: float = 0.0, tell: Tell = quiet, known: Known = NOTHING_KNOWN
+) -> Printing:
     """Measure all pieces as they lie, and lay them out. Raises BadPlan where there is too much of it."""
     groups = groups_of(plan, built, cache)
     lying: dict[str, Candidate] = {}
@@ -28,4 +31,4 @@ def printing_of(plan: Plan, built: Built, cache: Cache, power_price: float = 0.0
         tell(0.3 * k / max(1, len(groups)), f"Measuring piece {k + 1} of {len(groups)}")
         now = lies_now(built, group, cache)
         lying |= {key: group.for_piece(key, now) for key in group.keys}
-    return Printing(batched(plan, built, cache, power_price, part_of(tell, 0.3, 1.0)), lying)
+    return Printing(batched(plan, built, cache, power_price, part_of(tell, 0.3, 1.0), known), lying)

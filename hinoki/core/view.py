@@ -106,6 +106,7 @@ class PieceView(BaseModel):
     rest: RestView
     rest_chosen: bool
     rests: list[RestView]
+    shape: str = Field("", description="hash of its shape: another one once it is printed out of date")
 
 
 class SectionView(BaseModel):
@@ -235,6 +236,7 @@ class LooseView(BaseModel):
     size_mm: Vec3
     mesh: str
     places: list[LooseAt] = []
+    shape: str = Field("", description="hash of its shape")
 
     @property
     def printed(self) -> int:

@@ -8,7 +8,7 @@ from hinoki.core.view import BuildView
 
 
 class PieceOut(BaseModel):
-    """A piece as it went out: the hash of its shape, the side it lay on, and the batch it was in."""
+    """A piece as it went out: the hash of its shape (before 0.8 that of what made it), the side it lay on, and its batch."""
 
     key: str
     number: int
@@ -31,7 +31,7 @@ class WentOut(BaseModel):
         return cls(
             batches=len(batches.each),
             pieces=[
-                PieceOut(key=p.key, number=p.number, name=p.name, shape=p.mesh, down=p.rest.down, batch=where.get(p.number))
+                PieceOut(key=p.key, number=p.number, name=p.name, shape=p.shape, down=p.rest.down, batch=where.get(p.number))
                 for p in built.view.pieces
             ],
         )
@@ -40,5 +40,5 @@ class WentOut(BaseModel):
         """Numbers of pieces whose shape is another now (or that were not there), and of those that are there no more."""
         before = {p.key: p for p in self.pieces}
         now = {p.key: p for p in view.pieces}
-        changed = [p.number for key, p in now.items() if key not in before or before[key].shape != p.mesh]
+        changed = [p.number for key, p in now.items() if key not in before or before[key].shape not in (p.shape, p.mesh)]
         return sorted(changed), sorted(p.number for key, p in before.items() if key not in now)

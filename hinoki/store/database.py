@@ -5,13 +5,16 @@ import sqlite3
 import threading
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from importlib.resources import files
 from pathlib import Path
 from typing import Any, TypeVar
 
+from hinoki.core.errors import HinokiError
+
 T = TypeVar("T")
 Write = Callable[[sqlite3.Connection], Any]
+_Job = tuple[Write, "Future[Any]", bool]
 
 
 class Database:
@@ -20,7 +23,7 @@ class Database:
     def __init__(self, path: Path) -> None:
         self.path = path
         path.parent.mkdir(parents=True, exist_ok=True)
-        self._jobs: queue.Queue[tuple[Write, Future[Any]] | None] = queue.Queue()
+        self._jobs: queue.Queue[_Job | None] = queue.Queue()
         self._local = threading.local()
         self._readers: list[sqlite3.Connection] = []
         writer = _writer_connection(path)
@@ -31,8 +34,24 @@ class Database:
     def write(self, action: Callable[[sqlite3.Connection], T]) -> T:
         """Run `action` in one transaction on the writer thread; committed when this returns, undone when it raises."""
         done: Future[T] = Future()
-        self._jobs.put((action, done))
+        self._jobs.put((action, done, True))
         return done.result()
+
+    def replace(self, source: Path) -> None:
+        """Take over all of another database, which was looked at before (see usable_backup); readers see it at once.
+
+        Its schema is brought to the newest first, in the copy.
+        """
+        done: Future[None] = Future()
+
+        def take(writer: sqlite3.Connection) -> None:
+            with closing(sqlite3.connect(source)) as other:
+                migrate(other)
+                other.backup(writer)
+            writer.execute("PRAGMA journal_mode = WAL")
+
+        self._jobs.put((take, done, False))
+        done.result()
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
@@ -44,6 +63,16 @@ class Database:
             self._readers.append(connection)
         yield connection
 
+    @contextmanager
+    def snapshot(self) -> Iterator[sqlite3.Connection]:
+        """This thread's read-only connection, which sees the database as it is now until it is done."""
+        with self.reading() as connection:
+            connection.execute("BEGIN")
+            try:
+                yield connection
+            finally:
+                connection.execute("ROLLBACK")
+
     def close(self) -> None:
         """Finish what is queued and close."""
         self._jobs.put(None)
@@ -53,11 +82,13 @@ class Database:
 
     def _write_all(self, connection: sqlite3.Connection) -> None:
         while (job := self._jobs.get()) is not None:
-            action, done = job
+            action, done, in_transaction = job
             try:
-                connection.execute("BEGIN IMMEDIATE")
+                if in_transaction:
+                    connection.execute("BEGIN IMMEDIATE")
                 result = action(connection)
-                connection.execute("COMMIT")
+                if in_transaction:
+                    connection.execute("COMMIT")
             except BaseException as error:  # noqa: BLE001 - handed to the caller, whatever it is
                 if connection.in_transaction:
                     connection.execute("ROLLBACK")
@@ -98,6 +129,25 @@ def _migrations() -> list[tuple[int, str]]:
     folder = files("hinoki.store").joinpath("migrations")
     found = [(int(f.name[:3]), f.read_text()) for f in folder.iterdir() if f.name.endswith(".sql")]
     return sorted(found)
+
+
+def usable_backup(path: Path) -> None:
+    """Raises HinokiError for a file that is no backup of Hinoki's, is damaged, or was made by a newer one."""
+    newest = _migrations()[-1][0]
+    try:
+        with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as connection:
+            state = connection.execute("PRAGMA integrity_check").fetchone()[0]
+            number = int(connection.execute("PRAGMA user_version").fetchone()[0])
+            names = {row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+    except sqlite3.DatabaseError as error:
+        raise HinokiError("This is no backup: it is not a database. Choose the file that Hinoki saved.", "file") from error
+    if state != "ok":
+        raise HinokiError(f"This backup is damaged ({state[:80]}). Choose another.", "file")
+    if not {"projects", "revisions", "sources"} <= names or not number >= 1:
+        raise HinokiError("This is a database, but no backup of Hinoki's. Choose the file that was saved.", "file")
+    if number > newest:
+        says = f"This backup was made by a newer Hinoki (schema {number}; this one knows {newest}). Update Hinoki."
+        raise HinokiError(says, "file")
 
 
 def backup(source: Path, target: Path) -> None:

@@ -32,18 +32,22 @@ def workshop(connection: sqlite3.Connection) -> Workshop:
         FitEntry.model_validate(dict(row))
         for row in connection.execute("SELECT * FROM fits ORDER BY printer_id, material_id, clearance_mm")
     ]
-    row = connection.execute("SELECT value FROM settings WHERE name = 'money'").fetchone()
-    settings = Settings.model_validate_json(row["value"]) if row else Settings()
     return Workshop(
         schema="hinoki-workshop/1",
         printers=tuple(printers),
         materials=tuple(kept),
         fits=tuple(fits),
-        settings=settings,
+        settings=settings(connection),
         own_sizes=tuple(own_sizes(connection)),
         stock=tuple(stock(connection)),
         ladders=tuple(ladders(connection)),
     )
+
+
+def settings(connection: sqlite3.Connection) -> Settings:
+    """Currency and price of power."""
+    row = connection.execute("SELECT value FROM settings WHERE name = 'money'").fetchone()
+    return Settings.model_validate_json(row["value"]) if row else Settings()
 
 
 def put_printer(connection: sqlite3.Connection, printer: Printer) -> None:
@@ -81,11 +85,11 @@ def drop_fit(connection: sqlite3.Connection, printer_id: str, material_id: str, 
     connection.execute("DELETE FROM fits WHERE printer_id = ? AND material_id = ? AND fit = ?", (printer_id, material_id, fit))
 
 
-def put_settings(connection: sqlite3.Connection, settings: Settings) -> None:
+def put_settings(connection: sqlite3.Connection, given: Settings) -> None:
     """Keep currency and price of power."""
     connection.execute(
         "INSERT INTO settings VALUES ('money', ?) ON CONFLICT DO UPDATE SET value = excluded.value",
-        (settings.model_dump_json(),),
+        (given.model_dump_json(),),
     )
 
 

@@ -31,6 +31,10 @@ Kind = Literal[
     "what-if",
     "assemble",
     "sheet",
+    "send",
+    "touches",
+    "differs",
+    "portrait",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 

@@ -1,10 +1,9 @@
 """What runs inside a worker process: it keeps solids alive between jobs, tells progress, and can be asked to stop."""
 
 import contextlib
-import os
-import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from multiprocessing.connection import Connection
 from pathlib import Path
 from typing import Any
@@ -41,7 +40,9 @@ from hinoki.core.plan import Plan, read_plan
 from hinoki.core.prepare.hollow import HollowStep, fineness, suggested_drains
 from hinoki.core.prepare.offset import cavity_of
 from hinoki.core.prepare.repair import RepairStep, recommended
+from hinoki.core.printables import Known
 from hinoki.core.printing import printing_of
+from hinoki.core.progress import Tell
 from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.repair.compare import compared
@@ -55,6 +56,8 @@ from hinoki.core.what_if import WhatIf, what_if
 from hinoki.store.database import reader_connection
 from hinoki.store.sources import source_bytes
 from hinoki.store.step_photos import photo
+from hinoki.workers import log_work
+from hinoki.workers.saving import save
 
 EVERY_S = 0.08
 
@@ -63,8 +66,8 @@ class Worker:
     """One worker's state: its memory of results and the folders it may use."""
 
     def __init__(self, pipe: Connection, database: Path, cache_folder: Path) -> None:
-        self._pipe, self._database, self._folder = pipe, database, cache_folder
-        self._cache = Cache()
+        self._pipe, self._database, self.folder = pipe, database, cache_folder
+        self.cache = Cache()
         self._job, self._last = "", 0.0
 
     def run(self) -> None:
@@ -102,6 +105,10 @@ class Worker:
                 "what-if": self.what_if,
                 "assemble": self.assemble,
                 "sheet": self.sheet,
+                "send": partial(log_work.send, self),
+                "touches": partial(log_work.touches, self),
+                "differs": partial(log_work.differs, self),
+                "portrait": partial(log_work.portrait, self),
             }
             self._pipe.send(("done", job, actions[kind](**payload)))
         except Cancelled as error:
@@ -142,18 +149,18 @@ class Worker:
             "left_out": list(file.left_out),
         }
 
-    def build(self, plan: str, numbers: dict[str, int], target: str) -> dict[str, int]:
-        """Build a plan for the screen; the view and the meshes go into the cache folder. Gives the piece numbers."""
-        built = build(read_plan(plan), self._source, self._cache, self.progress, numbers, on_pieces=self._show_early)
+    def build(self, plan: str, numbers: dict[str, int], target: str) -> dict[str, Any]:
+        """Build a plan for the screen; the view and the meshes go into the cache folder. Gives piece numbers and shapes."""
+        built = build(read_plan(plan), self.source, self.cache, self.progress, numbers, on_pieces=self._show_early)
         for name, body in built.meshes.items():
             self.progress(0.97, "Drawing")
-            self._draw(name, _mesh_of(body))
-        save(self._folder / "builds" / target, built.view.model_dump_json().encode())
-        return built.view.numbers
+            self.draw(name, _mesh_of(body))
+        save(self.folder / "builds" / target, built.view.model_dump_json().encode())
+        return {"numbers": built.view.numbers, "shapes": {p.key: p.shape for p in built.view.pieces}}
 
     def _show_early(self, parts: list[Part]) -> None:
         """Draw the pieces that are new, and tell their drawings' names before the rest of the build is worked out."""
-        new = {part.key: part.made_by for part in parts if self._draw(part.made_by, part.solid.mesh)}
+        new = {part.key: part.made_by for part in parts if self.draw(part.made_by, part.solid.mesh)}
         if new:
             self._pipe.send(("pieces", self._job, new))
 
@@ -163,23 +170,25 @@ class Worker:
         numbers: dict[str, int],
         target: str,
         power_price: float,
+        known: dict[str, Any],
         wish: dict[str, Any],
         title: str,
         revision: int,
     ) -> str:
         """Write the ZIP of an export into the cache folder, and beside it what it holds of each piece; gives its name."""
         wanted = read_plan(plan)
-        built = self._built(wanted, numbers, for_screen=False)
-        printing = printing_of(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.5 + 0.2 * f, p))
+        built = self.built(wanted, numbers, for_screen=False)
+        tell = lambda f, p: self.progress(0.5 + 0.2 * f, p)  # noqa: E731
+        printing = printing_of(wanted, built, self.cache, power_price, tell, Known.model_validate(known))
         asked = ExportWish.model_validate(wish)
         assembly = assembly_of(
-            wanted, built, self._cache, title, revision, asked.assembly, tell=lambda f, p: self.progress(0.7 + 0.1 * f, p)
+            wanted, built, self.cache, title, revision, asked.assembly, tell=lambda f, p: self.progress(0.7 + 0.1 * f, p)
         )
         outgoing = Outgoing(asked, printing, assembly, title, revision)
         save(
-            self._folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), outgoing)
+            self.folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), outgoing)
         )
-        save(self._folder / "exports" / f"{target}.json", WentOut.of(built, printing.batches).model_dump_json().encode())
+        save(self.folder / "exports" / f"{target}.json", WentOut.of(built, printing.batches).model_dump_json().encode())
         return target
 
     def survey(self, plan: str, target: str) -> str:
@@ -188,22 +197,22 @@ class Worker:
         ready = self._prepared(wanted)
         printer = wanted.printer
         found = survey(ready.mesh, printer.least_wall_mm, printer.line_mm, lambda f, p: self.progress(0.2 + 0.7 * f, p))
-        save(self._folder / "answers" / target, survey_view(found, ready).model_dump_json().encode())
+        save(self.folder / "answers" / target, survey_view(found, ready).model_dump_json().encode())
         self.progress(0.95, "Drawing the thickness map")
         self._map_walls(ready.key, ready.solid.mesh if ready.solid else ready.mesh)
         return target
 
     def walls(self, plan: str, numbers: dict[str, int], target: str) -> str:
         """Thickness maps of all pieces and loose parts into the cache folder."""
-        built = self._built(read_plan(plan), numbers, for_screen=True)
+        built = self.built(read_plan(plan), numbers, for_screen=True)
         for step, (name, body) in enumerate(built.meshes.items()):
             self.progress(0.5 + 0.5 * step / len(built.meshes), "Measuring the walls")
             self._map_walls(name, _mesh_of(body))
-        save(self._folder / "answers" / target, orjson.dumps({"maps": sorted(built.meshes)}))
+        save(self.folder / "answers" / target, orjson.dumps({"maps": sorted(built.meshes)}))
         return target
 
     def _map_walls(self, name: str, mesh: Mesh) -> None:
-        path = self._folder / "meshes" / f"{name}.thick"
+        path = self.folder / "meshes" / f"{name}.thick"
         if not path.exists():
             positions, _, indices = display_arrays(mesh)
             save(path, thickness_buffer(mesh, positions, indices))
@@ -221,9 +230,9 @@ class Worker:
             self.progress(0.85, "Comparing")
             both = compared(ready.mesh, outcome.shape.mesh)
             for mesh_name, shape in ((ready.key, ready.shape), (name, outcome.shape)):
-                self._draw(mesh_name, shape.solid.mesh if shape.solid else shape.mesh)
+                self.draw(mesh_name, shape.solid.mesh if shape.solid else shape.mesh)
             answer = TrialView(step=how, said=outcome.said, comparison=both, before_mesh=ready.key, after_mesh=name)
-        save(self._folder / "answers" / target, answer.model_dump_json().encode())
+        save(self.folder / "answers" / target, answer.model_dump_json().encode())
         return target
 
     def drains(self, plan: str, step: str, target: str) -> str:
@@ -237,7 +246,7 @@ class Worker:
         if cavity is None:
             raise HinokiError("There is no cavity to drain: the model is nowhere thick enough.", "step")
         found = suggested_drains(done.before.solid, cavity, np.array([0.0, 0.0, -1.0]), max(2.5, wall))
-        save(self._folder / "answers" / target, DrainsView(drains=found).model_dump_json().encode())
+        save(self.folder / "answers" / target, DrainsView(drains=found).model_dump_json().encode())
         return target
 
     def model_file(self, plan: str, ending: str, target: str) -> str:
@@ -245,25 +254,25 @@ class Worker:
         ready = self._prepared(read_plan(plan))
         self.progress(0.6, "Writing the model")
         name = Path(target).with_suffix(f".{ending}").name
-        save(self._folder / "exports" / name, write_file([NamedMesh(b.name, b.mesh) for b in ready.shape.bodies], name))
-        save(self._folder / "answers" / target, orjson.dumps({"file": name}))
+        save(self.folder / "exports" / name, write_file([NamedMesh(b.name, b.mesh) for b in ready.shape.bodies], name))
+        save(self.folder / "answers" / target, orjson.dumps({"file": name}))
         return target
 
     def propose(self, plan: str, wishes: dict[str, Any], target: str) -> str:
         """Three divisions of the prepared model or one of its pieces."""
 
         def draw(name: str, solid: Solid) -> None:
-            self._draw(name, solid.mesh)
+            self.draw(name, solid.mesh)
 
-        found = propose(read_plan(plan), self._source, self._cache, Wishes.model_validate(wishes), self.progress, draw)
-        save(self._folder / "answers" / target, found.model_dump_json().encode())
+        found = propose(read_plan(plan), self.source, self.cache, Wishes.model_validate(wishes), self.progress, draw)
+        save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def prove(self, plan: str, wishes: dict[str, Any], proposal: dict[str, Any], target: str) -> str:
         """A proposal made on a thinned copy, proved on the model itself."""
         asked = Proposal.model_validate(proposal)
-        found = prove(read_plan(plan), self._source, self._cache, Wishes.model_validate(wishes), asked, self.progress)
-        save(self._folder / "answers" / target, found.model_dump_json().encode())
+        found = prove(read_plan(plan), self.source, self.cache, Wishes.model_validate(wishes), asked, self.progress)
+        save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def compare(self, plan: str, target: str) -> str:
@@ -273,68 +282,69 @@ class Worker:
         lines = []
         for step, (name, title, one) in enumerate(plans):
             tell = lambda f, p, s=step: self.progress((s + f) / len(plans), p)  # noqa: E731
-            figures = figures_for(one, self._source, self._cache, tell)
+            figures = figures_for(one, self.source, self.cache, tell)
             lines.append(VariantFigures(variant=name or None, name=title, figures=figures))
-        save(self._folder / "answers" / target, DivisionsView(divisions=lines).model_dump_json().encode())
+        save(self.folder / "answers" / target, DivisionsView(divisions=lines).model_dump_json().encode())
         return target
 
     def edges(self, plan: str, target: str) -> str:
         """The sharp edges of the prepared model, for points to snap to."""
         lines = EdgeLines(lines=sharp_edges(self._prepared(read_plan(plan)).mesh))
-        save(self._folder / "answers" / target, lines.model_dump_json().encode())
+        save(self.folder / "answers" / target, lines.model_dump_json().encode())
         return target
 
     def suit(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], target: str) -> str:
         """Joints that suit mating faces."""
         wanted = read_plan(plan)
-        built = build(wanted, self._source, self._cache, lambda f, p: self.progress(0.5 * f, p), numbers)
-        found = suited(built, wanted, SuitWish.model_validate(wish), lambda f, p: self.progress(0.5 + 0.5 * f, p), self._cache)
-        save(self._folder / "answers" / target, found.model_dump_json().encode())
+        built = build(wanted, self.source, self.cache, lambda f, p: self.progress(0.5 * f, p), numbers)
+        found = suited(built, wanted, SuitWish.model_validate(wish), lambda f, p: self.progress(0.5 + 0.5 * f, p), self.cache)
+        save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def orient(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], target: str) -> str:
         """The best ways to lay one piece, or all that are not locked; their support columns go into the cache folder."""
         wanted = read_plan(plan)
-        built = self._built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers, for_screen=False)
         asked = OrientWish.model_validate(wish)
-        found = best_rests(wanted, built, asked, self._cache, lambda f, p: self.progress(0.4 + 0.55 * f, p))
-        view, meshes = orient_view(wanted, built, found, asked.piece, self._cache)
+        found = best_rests(wanted, built, asked, self.cache, lambda f, p: self.progress(0.4 + 0.55 * f, p))
+        view, meshes = orient_view(wanted, built, found, asked.piece, self.cache)
         for name, mesh in meshes.items():
-            self._draw(name, mesh)
-        save(self._folder / "answers" / target, view.model_dump_json().encode())
+            self.draw(name, mesh)
+        save(self.folder / "answers" / target, view.model_dump_json().encode())
         return target
 
-    def batch(self, plan: str, numbers: dict[str, int], power_price: float, target: str) -> str:
+    def batch(self, plan: str, numbers: dict[str, int], power_price: float, known: dict[str, Any], target: str) -> str:
         """All that is printed, estimated and laid out on beds."""
         wanted = read_plan(plan)
-        built = self._built(wanted, numbers, for_screen=False)
-        found = batched(wanted, built, self._cache, power_price, lambda f, p: self.progress(0.4 + 0.6 * f, p))
+        built = self.built(wanted, numbers, for_screen=False)
+        tell = lambda f, p: self.progress(0.4 + 0.6 * f, p)  # noqa: E731
+        found = batched(wanted, built, self.cache, power_price, tell, Known.model_validate(known))
         for one in found.every:
             for body in one.thing.bodies if one.copy == 1 else ():
-                self._draw(body.mesh, body.solid.mesh)
-        save(self._folder / "answers" / target, batches_view(found, wanted).model_dump_json().encode())
+                self.draw(body.mesh, body.solid.mesh)
+        save(self.folder / "answers" / target, batches_view(found, wanted).model_dump_json().encode())
         return target
 
     def what_if(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], power_price: float, target: str) -> str:
         """All that is printed, estimated in other ways side by side."""
         wanted = read_plan(plan)
-        built = self._built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers, for_screen=False)
         options = WhatIf.model_validate(wish).options
-        found = what_if(wanted, built, options, power_price, self._cache, lambda f, p: self.progress(0.4 + 0.6 * f, p))
-        save(self._folder / "answers" / target, found.model_dump_json().encode())
+        found = what_if(wanted, built, options, power_price, self.cache, lambda f, p: self.progress(0.4 + 0.6 * f, p))
+        save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def assemble(self, plan: str, numbers: dict[str, int], target: str) -> str:
         """The order in which all goes together, and what is known about it; drawings of what pieces do not show."""
         wanted = read_plan(plan)
-        built = self._built(wanted, numbers, for_screen=False)
-        out = assembled(wanted, built, self._cache, lambda f, p: self.progress(0.3 + 0.6 * f, p))
-        view, meshes = assembly_view(wanted, built, out, self._cache)
+        built = self.built(wanted, numbers, for_screen=False)
+        out = assembled(wanted, built, self.cache, lambda f, p: self.progress(0.3 + 0.6 * f, p))
+        view, meshes = assembly_view(wanted, built, out, self.cache)
         for name, mesh in meshes.items():
-            self._draw(name, mesh)
+            self.draw(name, mesh)
         for piece in built.view.pieces:
-            self._draw(piece.mesh, _mesh_of(built.meshes[piece.mesh]))
-        save(self._folder / "answers" / target, view.model_dump_json().encode())
+            self.draw(piece.mesh, _mesh_of(built.meshes[piece.mesh]))
+        save(self.folder / "answers" / target, view.model_dump_json().encode())
         return target
 
     def sheet(
@@ -342,17 +352,17 @@ class Worker:
     ) -> str:
         """Assembly sheets as PDF and as a page to print, drawn for a revision; `photos` tells which steps have photographs."""
         wanted = read_plan(plan)
-        built = self._built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers, for_screen=False)
         with contextlib.closing(reader_connection(self._database)) as connection:
             kept = {unit: one for unit in photos if (one := photo(connection, project, unit)) is not None}
         made = assembly_of(
-            wanted, built, self._cache, title, drawn_for, True, kept, lambda f, p: self.progress(0.3 + 0.6 * f, p)
+            wanted, built, self.cache, title, drawn_for, True, kept, lambda f, p: self.progress(0.3 + 0.6 * f, p)
         )
         stem = Path(target).stem
         if made.sheet is not None:
-            save(self._folder / "exports" / f"{stem}.pdf", write_pdf(made.sheet))
-            save(self._folder / "exports" / f"{stem}.html", write_html(made.sheet))
-        save(self._folder / "answers" / target, orjson.dumps({"file": stem}))
+            save(self.folder / "exports" / f"{stem}.pdf", write_pdf(made.sheet))
+            save(self.folder / "exports" / f"{stem}.html", write_html(made.sheet))
+        save(self.folder / "answers" / target, orjson.dumps({"file": stem}))
         return target
 
     def ladder(self, plan: str, wish: dict[str, Any], target: str) -> str:
@@ -369,8 +379,8 @@ class Worker:
         steps = clearances(wish["from_mm"], wish["to_mm"], wish["rungs"], least_for(joint))
         made = ladder(joint, steps, wanted.least_wall_mm, printer.line_mm, float(printer.room_mm[0]))
         stem = Path(target).stem
-        save(self._folder / "exports" / f"{stem}.3mf", made.file())
-        save(self._folder / "exports" / f"{stem}.zip", made.stl_files())
+        save(self.folder / "exports" / f"{stem}.3mf", made.file())
+        save(self.folder / "exports" / f"{stem}.zip", made.stl_files())
         answer = {
             "label": joint.label(),
             "clearances_mm": list(steps),
@@ -379,15 +389,15 @@ class Worker:
             "minutes": round(made.minutes(printer), 0),
             "file": stem,
         }
-        save(self._folder / "answers" / target, orjson.dumps(answer))
+        save(self.folder / "answers" / target, orjson.dumps(answer))
         return target
 
     def paint(self, plan: str, stroke: dict[str, Any], target: str) -> str:
         """A painted mark after a stroke of the brush, or none where nothing of it is left."""
         wanted, asked = read_plan(plan), Stroke.model_validate(stroke)
         ready = self._prepared(wanted)
-        after = painted(asked, wanted.marks, ready.mesh, ready.key, self._cache)
-        save(self._folder / "answers" / target, orjson.dumps({"painted": after.model_dump(mode="json") if after else None}))
+        after = painted(asked, wanted.marks, ready.mesh, ready.key, self.cache)
+        save(self.folder / "answers" / target, orjson.dumps({"painted": after.model_dump(mode="json") if after else None}))
         return target
 
     def pick(self, plan: str, picked: dict[str, Any], target: str) -> str:
@@ -398,39 +408,32 @@ class Worker:
         found = picked_parting(
             Picked.model_validate(picked), ready.solid, ready.mesh, lambda f, p: self.progress(0.2 + 0.8 * f, p)
         )
-        save(self._folder / "answers" / target, found.model_dump_json().encode())
+        save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def _prepared(self, plan: Plan) -> Prepared:
-        return prepared(plan, self._source, self._cache, lambda f, p: self.progress(0.2 * f, p))
+        return prepared(plan, self.source, self.cache, lambda f, p: self.progress(0.2 * f, p))
 
-    def _draw(self, name: str, mesh: Mesh) -> bool:
+    def draw(self, name: str, mesh: Mesh) -> bool:
         """Write a drawing where there is none; whether there was none."""
-        path = self._folder / "meshes" / f"{name}.bin"
+        path = self.folder / "meshes" / f"{name}.bin"
         if path.exists():
             return False
         save(path, display_buffer(mesh))
         return True
 
-    def _built(self, plan: Plan, numbers: dict[str, int], for_screen: bool) -> Built:
-        return build(plan, self._source, self._cache, self.progress, numbers, for_screen)
+    def built(self, plan: Plan, numbers: dict[str, int], for_screen: bool, tell: Tell | None = None) -> Built:
+        """A build of a plan."""
+        return build(plan, self.source, self.cache, tell or self.progress, numbers, for_screen)
 
-    def _source(self, sha256: str) -> bytes:
+    def source(self, sha256: str) -> bytes:
+        """A model file by its hash."""
         with contextlib.closing(reader_connection(self._database)) as connection:
             return source_bytes(connection, sha256)
 
 
 def _mesh_of(body: Solid | Mesh) -> Mesh:
     return body.mesh if isinstance(body, Solid) else body
-
-
-def save(path: Path, content: bytes) -> None:
-    """Write a file whole or not at all."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(dir=path.parent, prefix=".part-")
-    with os.fdopen(handle, "wb") as file:
-        file.write(content)
-    Path(name).replace(path)
 
 
 def serve_jobs(pipe: Connection, database: str, cache_folder: str) -> None:

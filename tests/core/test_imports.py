@@ -9,6 +9,8 @@ MAY_NOT = {
     "core": {"api", "store", "workers", "cli", "demo"},
     "store": {"api", "workers", "cli", "demo"},
     "workers": {"api", "cli", "demo"},
+    "machines": {"api", "store", "workers", "cli", "demo", "stand_ins"},
+    "stand_ins": {"api", "store", "workers", "cli", "demo", "machines"},
     "demo": {"api", "store", "workers", "cli"},
 }
 

@@ -57,6 +57,8 @@ class BrowserCase(unittest.TestCase):
     """One demo server and one browser a class, a fresh page a test; console errors fail the test."""
 
     page: Page
+    print_speed = 0.0
+    """of the simulated printers; 0 for none"""
     expected: tuple[str, ...] = ()
     """parts of console errors that a test means to cause"""
 
@@ -68,7 +70,8 @@ class BrowserCase(unittest.TestCase):
         shutil.copytree(demo_data(), cls.folder / "data")
         port = free_port()
         cls.address = f"http://127.0.0.1:{port}"
-        command = [sys.executable, "-m", "hinoki.cli", "demo", "--data", str(cls.folder / "data"), "--port", str(port)]
+        speed = ["--print-speed", str(cls.print_speed)]
+        command = [sys.executable, "-m", "hinoki.cli", "demo", "--data", str(cls.folder / "data"), "--port", str(port), *speed]
         server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
         cls.stack.callback(server.wait)
         cls.stack.callback(server.terminate)

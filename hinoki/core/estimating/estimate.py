@@ -1,8 +1,9 @@
 """Mass, filament, time, power and cost of a piece."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from hinoki.core.estimating.factor import SURE, Factor
 from hinoki.core.estimating.layers import Layered, layered
 from hinoki.core.estimating.settings import PrintSettings
 from hinoki.core.materials import Material
@@ -12,8 +13,6 @@ from hinoki.core.solid import Solid
 
 FILAMENT_MM = 1.75
 """diameter of the filament that lengths are told for (common practice)"""
-SURE = 0.2
-"""how far off an estimate may be, before a print log teaches better (common practice)"""
 BRIM_LAYERS = 1
 
 
@@ -28,11 +27,30 @@ class Estimate:
     kwh: float
     cost: float
     layers: int
+    stuff_cost: float = 0.0
+    """what of the cost is material"""
+    sure: float = SURE
+    """how far off the time may be, as a share of it"""
 
     @property
     def minutes_range(self) -> tuple[float, float]:
         """Between which the time may lie."""
-        return self.minutes * (1 - SURE), self.minutes * (1 + SURE)
+        return self.minutes * (1 - self.sure), self.minutes * (1 + self.sure)
+
+    def corrected(self, by: Factor) -> "Estimate":
+        """The same as prints before it show: time, power and wear by one factor, material by another."""
+        stuff = self.stuff_cost * by.mass
+        return replace(
+            self,
+            mass_g=self.mass_g * by.mass,
+            support_g=self.support_g * by.mass,
+            filament_m=self.filament_m * by.mass,
+            minutes=self.minutes * by.time,
+            kwh=self.kwh * by.time,
+            cost=stuff + (self.cost - self.stuff_cost) * by.time,
+            stuff_cost=stuff,
+            sure=by.sure,
+        )
 
 
 def estimate(
@@ -81,9 +99,10 @@ def _added(
 ) -> Estimate:
     minutes = seconds / 60
     kwh = printer.watts / 1000 * minutes / 60
-    cost = material.cost(volume) + kwh * price + printer.hourly_cost * minutes / 60
+    stuff = material.cost(volume)
+    cost = stuff + kwh * price + printer.hourly_cost * minutes / 60
     metres = 0.0 if material.process == "resin" else volume / (math.pi / 4 * FILAMENT_MM**2) / 1000
-    return Estimate(material.mass_g(volume), material.mass_g(support), metres, minutes, kwh, cost, layers)
+    return Estimate(material.mass_g(volume), material.mass_g(support), metres, minutes, kwh, cost, layers, stuff)
 
 
 def area_plot(made: Layered, points: int = 60) -> list[tuple[float, float]]:
@@ -110,11 +129,13 @@ def together(estimates: list[Estimate], printer: Printer, material: Material, po
         kwh,
         cost,
         layers,
+        sum(e.stuff_cost for e in estimates),
     )
 
 
 def summed(took: list[Estimate]) -> Estimate:
     """One after the other."""
+    whole = sum(t.minutes for t in took)
     return Estimate(
         mass_g=sum(t.mass_g for t in took),
         support_g=sum(t.support_g for t in took),
@@ -123,4 +144,6 @@ def summed(took: list[Estimate]) -> Estimate:
         kwh=sum(t.kwh for t in took),
         cost=sum(t.cost for t in took),
         layers=sum(t.layers for t in took),
+        stuff_cost=sum(t.stuff_cost for t in took),
+        sure=sum(t.sure * t.minutes for t in took) / whole if whole > 0 else SURE,
     )

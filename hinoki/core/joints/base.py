@@ -8,7 +8,7 @@ that no joint can change the outside of the model.
 import math
 from abc import abstractmethod
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal, Protocol, Self, TypeVar
 
 import shapely
@@ -154,6 +154,11 @@ class Tools:
         """The tools for one side."""
         return [tool for tool in self.each if tool.side == side]
 
+    def with_male_of(self, other: "Tools") -> "Tools":
+        """What these cut, and what the tools of the same joint made thinner add."""
+        pairs = zip(self.each, other.each, strict=True)
+        return Tools([replace(own, add=thin.add, probe=thin.probe) for own, thin in pairs], other.loose)
+
 
 @dataclass(frozen=True)
 class CollarWish:
@@ -187,6 +192,14 @@ class JointBase(BaseModel, frozen=True):
         None, ge=0, le=2, title="Own clearance", description="each side, mm; none: the fit's", allow_inf_nan=False
     )
     places: tuple[Place, ...] | None = Field(None, max_length=100, title="Places", description="none: spread by Hinoki")
+    cut_as_printed_mm: float | None = Field(
+        None,
+        ge=0,
+        le=2,
+        title="Cut as printed",
+        description="clearance with which the side that is cut was printed and stays; the other side is made thinner instead",
+        allow_inf_nan=False,
+    )
 
     @property
     @abstractmethod
@@ -266,6 +279,10 @@ class JointBase(BaseModel, frozen=True):
         """The same joint a size smaller; None where there is none."""
         return None
 
+    def thinner(self, by_mm: float) -> Self | None:
+        """The same joint with its male parts `by_mm` thinner on each side; None for a kind that cannot, or would be gone."""
+        return None
+
     def tried_at(self, clearance_mm: float) -> Self:
         """The joint as a ladder tries it with a clearance: the same, where the clearance is that of the fit."""
         return self
@@ -339,6 +356,13 @@ class JointBase(BaseModel, frozen=True):
 def scaled(joint: J, fields: Sequence[str], least_mm: float) -> J | None:
     """A joint with these measures at four fifths; None where one would get under `least_mm`."""
     now = {name: round(8 * float(getattr(joint, name))) / 10 for name in fields}
+    return joint.model_copy(update=now) if min(now.values()) >= least_mm else None
+
+
+def thinned(joint: J, by_mm: float, both_sides: Sequence[str], one_side: Sequence[str] = (), least_mm: float = 0.8) -> J | None:
+    """A joint with these measures less by `by_mm` on each side, or on one; None where one would get under `least_mm`."""
+    now = {name: round(float(getattr(joint, name)) - 2 * by_mm, 6) for name in both_sides}
+    now |= {name: round(float(getattr(joint, name)) - by_mm, 6) for name in one_side}
     return joint.model_copy(update=now) if min(now.values()) >= least_mm else None
 
 

@@ -203,6 +203,15 @@ class DovetailJoint(RunningJoint, frozen=True):
             )
         return found
 
+    def thinner(self, by_mm: float) -> Self | None:
+        """Its flanks moved inwards, leaning as they do, and its head lower."""
+        lean = (self.head_mm - self.neck_mm) / 2 / self.height_mm
+        low, neck = self.height_mm - by_mm, self.neck_mm - 2 * by_mm * hypot(lean, 1.0)
+        if low < 0.8 or neck < 0.8:
+            return None
+        sizes = {"neck_mm": round(neck, 6), "head_mm": round(neck + 2 * lean * low, 6), "height_mm": round(low, 6)}
+        return self.model_copy(update=sizes)
+
     def smaller(self) -> Self | None:
         """Four fifths of its measures, in steps of 0.1 mm."""
         return scaled(self, ("neck_mm", "head_mm", "height_mm"), 1.0)

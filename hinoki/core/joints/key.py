@@ -112,6 +112,16 @@ class KeyJoint(JointBase, frozen=True):
         """Tension of the waists, along the layers of a key that printed flat: F = n · σ · waist · thickness."""
         return Strength(len(places) * stuff.tension_mpa * self.waist_mm * self.thickness_mm, "waists in tension, σ·A")
 
+    def thinner(self, by_mm: float) -> Self | None:
+        """Its outline drawn inwards, and its underside up."""
+        lean = (self.end_mm - self.waist_mm) / self.length_mm
+        waist, long = self.waist_mm - 2 * by_mm * float(np.hypot(lean, 1.0)), self.length_mm - 2 * by_mm
+        thick = self.thickness_mm - by_mm
+        if min(waist, long, thick) < 0.8:
+            return None
+        sizes = {"waist_mm": waist, "end_mm": waist + lean * long, "length_mm": long, "thickness_mm": thick}
+        return self.model_copy(update={name: round(size, 6) for name, size in sizes.items()})
+
     def spot(self, standing: Standing, place: Place) -> Spot:
         """Where on the outline a key sits: the point nearest to `place`."""
         return spot_at(standing.shape, place, self.end_mm / 2, self.deep_mm + 2.0)

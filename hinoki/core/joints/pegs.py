@@ -22,6 +22,7 @@ from hinoki.core.joints.base import (
     Small,
     Standing,
     Tool,
+    thinned,
 )
 from hinoki.core.joints.spreading import spread
 from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
@@ -54,6 +55,10 @@ class PegJoint(JointBase, frozen=True):
     def wanted(self) -> int:
         """The count, or as many as were placed by hand."""
         return self.count if self.places is None else len(self.places)
+
+    def thinner(self, by_mm: float) -> Self | None:
+        """Of a smaller diameter."""
+        return thinned(self, by_mm, ("diameter_mm",))
 
     @property
     def turns_never(self) -> bool:

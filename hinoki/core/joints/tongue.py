@@ -1,7 +1,7 @@
 """Tongue: a ridge along a line of the face in a groove, for panels and walls that slide together."""
 
 from collections.abc import Sequence
-from math import radians, tan
+from math import cos, radians, tan
 from typing import Annotated, Literal, Self
 
 import numpy as np
@@ -22,6 +22,7 @@ from hinoki.core.joints.base import (
     Tools,
     direction_of,
     scaled,
+    thinned,
 )
 from hinoki.core.joints.running import SHARP, Run, RunningJoint
 from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
@@ -143,6 +144,10 @@ class TongueJoint(RunningJoint, frozen=True):
                 )
             )
         return found
+
+    def thinner(self, by_mm: float) -> Self | None:
+        """Narrower, its flanks leaning as they do."""
+        return thinned(self, by_mm / cos(radians(self.taper_deg)), ("width_mm",))
 
     def smaller(self) -> Self | None:
         """Four fifths of its measures, in steps of 0.1 mm."""

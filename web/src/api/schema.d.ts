@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Archive
+         * @description Take a project in from a ZIP (the request's body).
+         */
+        post: operations["take_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assemblies/{name}": {
         parameters: {
             query?: never;
@@ -16,6 +36,26 @@ export interface paths {
          * @description The steps, and what is known about them.
          */
         get: operations["assembly"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save Backup
+         * @description Everything Hinoki keeps, in one file; safe while prints and edits go on.
+         */
+        get: operations["save_backup"];
         put?: never;
         post?: never;
         delete?: never;
@@ -64,6 +104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/differences/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Differing
+         * @description Where it differs.
+         */
+        get: operations["differing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/drains/{name}": {
         parameters: {
             query?: never;
@@ -99,6 +159,26 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fit-answers/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Fit Answer
+         * @description Take an answer back.
+         */
+        delete: operations["drop_fit_answer"];
         options?: never;
         head?: never;
         patch?: never;
@@ -163,6 +243,74 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/factors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Factors
+         * @description What all prints of all projects teach about estimates.
+         */
+        get: operations["factors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Machines
+         * @description All printers, asked how they are.
+         */
+        get: operations["machines"];
+        put?: never;
+        /**
+         * Add Machine
+         * @description A printer more.
+         */
+        post: operations["add_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Machine
+         * @description Change a printer: its name, its address, what is loaded.
+         */
+        put: operations["put_machine"];
+        post?: never;
+        /**
+         * Drop Machine
+         * @description Take a printer out; its prints stay in the log.
+         */
+        delete: operations["drop_machine"];
         options?: never;
         head?: never;
         patch?: never;
@@ -288,6 +436,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prepared/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Prepared
+         * @description A batch that is ready to be sent.
+         */
+        get: operations["prepared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prepared/{name}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Prepared File
+         * @description The 3MF of a batch that is ready.
+         */
+        get: operations["prepared_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers": {
         parameters: {
             query?: never;
@@ -302,6 +490,138 @@ export interface paths {
         get: operations["printers"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete
+         * @description Take an ended print out of the log, with all that was said of its pieces.
+         */
+        delete: operations["delete"];
+        options?: never;
+        head?: never;
+        /**
+         * Annotate
+         * @description A note to a print, and what was measured by hand.
+         */
+        patch: operations["annotate"];
+        trace?: never;
+    };
+    "/api/prints/{print_id}/items/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Mark
+         * @description What a person says of a piece. Two windows do not overwrite each other: the second is told.
+         */
+        patch: operations["mark"];
+        trace?: never;
+    };
+    "/api/prints/{print_id}/items/{item}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Piece
+         * @description Work out where a printed piece differs from the plan now, and whether it still goes together.
+         */
+        post: operations["compare_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/photo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Photo
+         * @description The photograph of a print.
+         */
+        get: operations["get_photo"];
+        /**
+         * Add Photo
+         * @description Keep a photograph (the request's body) of a print; it is made small.
+         */
+        put: operations["add_photo"];
+        post?: never;
+        /**
+         * Drop Photo
+         * @description Take the photograph of a print away.
+         */
+        delete: operations["drop_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Say
+         * @description What a person says of a print that no printer follows, or whose printer is gone.
+         */
+        put: operations["say"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change
+         * @description Pause, go on with, or stop a print at its printer.
+         */
+        post: operations["change"];
         delete?: never;
         options?: never;
         head?: never;
@@ -358,6 +678,26 @@ export interface paths {
          * @description Rename a project.
          */
         patch: operations["rename"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pack
+         * @description A project with everything, as a ZIP.
+         */
+        get: operations["pack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/projects/{project_id}/assembly": {
@@ -440,6 +780,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Away
+         * @description Put a project away from the shelf, or back.
+         */
+        put: operations["put_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/batches": {
         parameters: {
             query?: never;
@@ -451,7 +811,7 @@ export interface paths {
         put?: never;
         /**
          * Lay Out
-         * @description Estimate all that is printed and lay it out on beds, as the plan says.
+         * @description Estimate all that is printed, or what is printed again, and lay it out on beds, as the plan says.
          */
         post: operations["lay_out"];
         delete?: never;
@@ -572,6 +932,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description What changed from one revision to another; that of the pieces where both are built.
+         */
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/comparison": {
         parameters: {
             query?: never;
@@ -586,6 +966,26 @@ export interface paths {
          * @description Work out the figures of all variants.
          */
         post: operations["compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description A copy of a project with its revisions, and an empty print log.
+         */
+        post: operations["copy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -696,6 +1096,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/fit-answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Fit
+         * @description Keep how a joint of printed pieces went together, with the clearance it was printed with.
+         */
+        post: operations["answer_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go Back
+         * @description Make an earlier revision's plan the one that is shown, as a new revision: nothing is lost, and it can be undone.
+         */
+        post: operations["go_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/history": {
         parameters: {
             query?: never;
@@ -730,6 +1170,26 @@ export interface paths {
          * @description Make a ladder of a joint of the plan that is shown.
          */
         post: operations["make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Log
+         * @description The log of a project; `layout` names the batches that tell what each piece takes.
+         */
+        get: operations["log"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -819,6 +1279,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A small picture of the pieces put together; while it is being drawn, the job (202). Raises NotFound before a build.
+         */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/plan": {
         parameters: {
             query?: never;
@@ -853,6 +1333,66 @@ export interface paths {
         get: operations["plan_file"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/plan/touches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What It Touches
+         * @description Work out which printed pieces an edit would put out of date, what they cost, and whether they can stay as they are.
+         */
+        post: operations["what_it_touches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Out
+         * @description Send a prepared batch out; it is in the log from now on, whatever happens to the printer.
+         */
+        post: operations["send_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/prints/prepare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prepare
+         * @description Make a batch ready to be sent.
+         */
+        post: operations["prepare"];
         delete?: never;
         options?: never;
         head?: never;
@@ -933,6 +1473,26 @@ export interface paths {
          * @description Try a repair without keeping it.
          */
         post: operations["try_repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/revisions/{number}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Name Revision
+         * @description Give a revision a name.
+         */
+        put: operations["name_revision"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1179,6 +1739,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore
+         * @description Take everything back from a backup (the request's body). What is here now is replaced; a damaged file changes nothing.
+         */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{name}": {
         parameters: {
             query?: never;
@@ -1214,6 +1794,54 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Spools
+         * @description All spools.
+         */
+        get: operations["all_spools"];
+        put?: never;
+        /**
+         * Add Spool
+         * @description A spool more.
+         */
+        post: operations["add_spool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spools/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Weigh Spool
+         * @description A spool as weighed.
+         */
+        put: operations["weigh_spool"];
+        post?: never;
+        /**
+         * Drop Spool
+         * @description Take a spool out.
+         */
+        delete: operations["drop_spool"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1271,6 +1899,26 @@ export interface paths {
          * @description What was seen.
          */
         get: operations["survey"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/touches/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Touches
+         * @description What the edit touches.
+         */
+        get: operations["touches"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1636,7 +2284,7 @@ export interface components {
          * Again
          * @description What is wanted of a parting: a copy, or its image in a mirror across an axis.
          */
-        Again: {
+        "Again-Input": {
             /**
              * About Mm
              * @default 0
@@ -1660,6 +2308,44 @@ export interface components {
             id: string;
             /** Parting */
             parting: components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"];
+        };
+        /**
+         * Again
+         * @description Something to print again: how many, and why.
+         */
+        "Again-Output": {
+            /** Count */
+            count: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Why */
+            why: string[];
+        };
+        /**
+         * Amount
+         * @description So much of so much.
+         */
+        Amount: {
+            /** All */
+            all: number;
+            /** Done */
+            done: number;
+        };
+        /**
+         * Annotation
+         * @description A note, and figures measured by hand.
+         */
+        Annotation: {
+            /** Grams */
+            grams?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+            /** Note */
+            note?: string | null;
         };
         /**
          * Answers
@@ -1970,6 +2656,12 @@ export interface components {
             ];
             /** Colour */
             colour: string;
+            /**
+             * Enough
+             * @description whether the material is enough up to and with this batch
+             * @default true
+             */
+            enough: boolean;
             /** Group */
             group: string;
             /** Height Mm */
@@ -1980,6 +2672,12 @@ export interface components {
             number: number;
             /** Printer */
             printer: string;
+            /**
+             * Rests On
+             * @description what its estimate rests on
+             * @default
+             */
+            rests_on: string;
             /**
              * Room
              * @description what may be used of the bed: less its margin and corners kept free
@@ -2094,6 +2792,36 @@ export interface components {
             };
             /** Ticked */
             ticked: string[];
+        };
+        /**
+         * BoardRow
+         * @description One needed thing on the board.
+         */
+        BoardRow: {
+            /**
+             * Items
+             * @description all that were ever sent out
+             */
+            items: components["schemas"]["Item"][];
+            /** Key */
+            key: string;
+            /** Missing */
+            missing: number;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: number;
+            /** Number */
+            number: number | null;
+            /**
+             * Old
+             * @description printed ones whose shape the plan has changed since
+             */
+            old: components["schemas"]["Item"][];
+            /** Spares */
+            spares: number;
+            /** State */
+            state: "planned" | ("in a batch" | "printing" | "printed" | "cleaned" | "fitted" | "finished" | "installed" | "spare" | "lost" | "failed" | "not printed");
         };
         /**
          * BodyView
@@ -2330,6 +3058,11 @@ export interface components {
              * @description each side, mm; none: the fit's
              */
             clearance_mm?: number | null;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             face: components["schemas"]["FaceRef"];
             /**
              * Fit
@@ -2495,6 +3228,45 @@ export interface components {
             vents: components["schemas"]["VentView"][];
         };
         /**
+         * Cause
+         * @description How many pieces failed of one cause, of how many printed, and the highest rate that is still likely.
+         */
+        Cause: {
+            /** At Most */
+            at_most: number;
+            /** Failed */
+            failed: number;
+            /** Of */
+            of: number;
+            /** Rate */
+            rate: number;
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other";
+        };
+        /**
+         * Change
+         * @description One thing that is not as it was: what kind it is, its name, how, and what of it.
+         */
+        Change: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "added" | "taken out" | "changed";
+            /** Name */
+            name: string;
+            /**
+             * Told
+             * @default
+             */
+            told: string;
+            /** What */
+            what: string;
+        };
+        /**
          * Circle
          * @description A circle about its middle.
          */
@@ -2524,14 +3296,28 @@ export interface components {
             note: string;
         };
         /**
-         * Comparison
-         * @description A surface before and after, and the largest distance between the two, in mm.
+         * CopyWish
+         * @description What a copy is called.
          */
-        Comparison: {
-            after: components["schemas"]["SurfaceFacts"];
-            before: components["schemas"]["SurfaceFacts"];
-            /** Deviation Mm */
-            deviation_mm: number;
+        CopyWish: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * DayDone
+         * @description How many pieces were printed by the end of a day, and how many grams and hours that took.
+         */
+        DayDone: {
+            /** Day */
+            day: string;
+            /** Failed */
+            failed: number;
+            /** Grams */
+            grams: number;
+            /** Hours */
+            hours: number;
+            /** Pieces */
+            pieces: number;
         };
         /**
          * DetachParting
@@ -2591,6 +3377,62 @@ export interface components {
             ];
         };
         /**
+         * Difference
+         * @description A printed piece beside the plan's: what it has more and less, and what that means.
+         */
+        Difference: {
+            /**
+             * Faces
+             * @description mating faces and joints at which it differs
+             * @default []
+             */
+            faces: string[];
+            /** Key */
+            key: string;
+            /**
+             * Less Mesh
+             * @description drawing of what it lacks
+             */
+            less_mesh?: string | null;
+            /**
+             * Less Mm3
+             * @description what it lacks
+             */
+            less_mm3: number;
+            /** Mates */
+            mates: boolean;
+            /**
+             * Meets
+             * @description neighbours it would overlap
+             * @default []
+             */
+            meets: components["schemas"]["Meets"][];
+            /**
+             * More Mesh
+             * @description drawing of what it has more
+             */
+            more_mesh?: string | null;
+            /**
+             * More Mm3
+             * @description what the printed one has that the plan's has not
+             */
+            more_mm3: number;
+            /**
+             * Most Mm
+             * @description the largest distance between the two surfaces
+             */
+            most_mm: number;
+            /** Number */
+            number: number | null;
+            /** Says */
+            says: string;
+            /**
+             * Where
+             * @description nothing, only its inside, a joint or mating face, its outside
+             */
+            where: ("nothing" | "inside" | "joint" | "outside")[];
+        };
+        /**
          * DivisionsView
          * @description All divisions side by side, the one worked on first.
          */
@@ -2623,6 +3465,11 @@ export interface components {
              * @default 1
              */
             count: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             /**
              * Broken edges
              * @description so that no corner meets a corner, mm
@@ -2722,6 +3569,11 @@ export interface components {
              * @default 2
              */
             count: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             /**
              * Diameter
              * @description across flats for a square one, mm
@@ -2851,6 +3703,18 @@ export interface components {
             base_revision: number;
             /** Label */
             label: string;
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Edited
+         * @description A plan as it would be after an edit, and the revision the edit is made on.
+         */
+        Edited: {
+            /** Base Revision */
+            base_revision: number;
             /** Plan */
             plan: {
                 [key: string]: unknown;
@@ -3040,6 +3904,42 @@ export interface components {
             weight_n?: number | null;
         };
         /**
+         * Factor
+         * @description Measured by estimated: the median, how far the middle half of all lies apart, and how many prints that rests on.
+         */
+        Factor: {
+            /**
+             * Mass
+             * @default 1
+             */
+            mass: number;
+            /**
+             * Mass Spread
+             * @default 0
+             */
+            mass_spread: number;
+            /**
+             * Prints
+             * @default 0
+             */
+            prints: number;
+            /**
+             * Time
+             * @default 1
+             */
+            time: number;
+            /**
+             * Time Spread
+             * @default 0
+             */
+            time_spread: number;
+            /**
+             * Weighed
+             * @default 0
+             */
+            weighed: number;
+        };
+        /**
          * FallView
          * @description Units that fall, or hang on magnets.
          */
@@ -3157,6 +4057,45 @@ export interface components {
             step?: string | null;
         };
         /**
+         * FitAnswer
+         * @description How one joint of printed pieces went together, at the clearance it was printed with (each side).
+         */
+        FitAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "no" | "force" | "hand" | "slides" | "rattles";
+            /** Clearance Mm */
+            clearance_mm: number;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
+            /** Joint */
+            joint: string;
+            /**
+             * Made At
+             * @default
+             */
+            made_at: string;
+            /** Material Id */
+            material_id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Printer Id */
+            printer_id: string;
+        };
+        /**
          * FitEntry
          * @description One clearance found for a printer with a material, on each side, and where it comes from.
          */
@@ -3188,6 +4127,27 @@ export interface components {
              * @default
              */
             updated_at: string;
+        };
+        /**
+         * FitLesson
+         * @description A clearance that the answers call for, for one class of fit of a printer with a material, and what it rests on.
+         */
+        FitLesson: {
+            /** Better Mm */
+            better_mm: number;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Material Id */
+            material_id: string;
+            /** Now Mm */
+            now_mm: number;
+            /** Printer Id */
+            printer_id: string;
+            /** Why */
+            why: string;
         };
         /**
          * Fits
@@ -3439,6 +4399,16 @@ export interface components {
             b: string;
         };
         /**
+         * GoBack
+         * @description The revision to go back to, and the one that is shown.
+         */
+        GoBack: {
+            /** Base Revision */
+            base_revision: number;
+            /** To */
+            to: number;
+        };
+        /**
          * GroupSteps
          * @description Build some units first, as a group, then bring them in where the last of them went.
          */
@@ -3613,6 +4583,11 @@ export interface components {
              * @description each side, mm; none: the fit's
              */
             clearance_mm?: number | null;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             face: components["schemas"]["FaceRef"];
             /**
              * Fit
@@ -3698,6 +4673,8 @@ export interface components {
             created_at: string;
             /** Label */
             label: string;
+            /** Name */
+            name: string;
             /** Number */
             number: number;
             /** Parent */
@@ -3873,6 +4850,50 @@ export interface components {
              * @enum {string}
              */
             severity: "must-fix" | "look-at" | "note";
+        };
+        /**
+         * Item
+         * @description One printed body and its life.
+         */
+        Item: {
+            /** Changed At */
+            changed_at: string;
+            /** Copy Number */
+            copy_number: number;
+            /** Grams */
+            grams: number;
+            /** Item */
+            item: number;
+            /** Key */
+            key: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number | null;
+            /** Print Id */
+            print_id: string;
+            /** Project Id */
+            project_id: string;
+            /** Reason */
+            reason: ("came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other") | null;
+            /** Result */
+            result: ("good" | "usable after clean-up" | "failed") | null;
+            /** Shape */
+            shape: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "in a batch" | "printing" | "printed" | "cleaned" | "fitted" | "finished" | "installed" | "spare" | "lost" | "failed" | "not printed";
+            /**
+             * Version
+             * @description counts its changes, so that two windows do not overwrite each other
+             */
+            version: number;
         };
         /**
          * JobView
@@ -4074,6 +5095,11 @@ export interface components {
              */
             count: number;
             /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
+            /**
              * Ends
              * @description width, mm
              * @default 6
@@ -4153,7 +5179,7 @@ export interface components {
          * LadderEntry
          * @description An answered ladder: printer, material, layer height and joint it was printed with, the answers, and what they tell.
          */
-        LadderEntry: {
+        "LadderEntry-Input": {
             answers: components["schemas"]["Answers"];
             /**
              * Id
@@ -4168,7 +5194,42 @@ export interface components {
              * Learned
              * @default []
              */
-            learned: components["schemas"]["Learned"][];
+            learned: components["schemas"]["Learned-Input"][];
+            /**
+             * Made At
+             * @default
+             */
+            made_at: string;
+            /** Material Id */
+            material_id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Printer Id */
+            printer_id: string;
+        };
+        /**
+         * LadderEntry
+         * @description An answered ladder: printer, material, layer height and joint it was printed with, the answers, and what they tell.
+         */
+        "LadderEntry-Output": {
+            answers: components["schemas"]["Answers"];
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
+            /** Joint */
+            joint: string;
+            /** Layer Mm */
+            layer_mm: number;
+            /**
+             * Learned
+             * @default []
+             */
+            learned: components["schemas"]["hinoki__core__ladder_answers__Learned"][];
             /**
              * Made At
              * @default
@@ -4357,10 +5418,20 @@ export interface components {
             turn_deg: number;
         };
         /**
+         * LayOut
+         * @description What is laid out: all that the plan prints, or, for a reprint, only so many of these, by key.
+         */
+        LayOut: {
+            /** Only */
+            only?: {
+                [key: string]: number;
+            } | null;
+        };
+        /**
          * Learned
          * @description The clearance found for a class of fit, in mm on each side, or none, and what it rests on.
          */
-        Learned: {
+        "Learned-Input": {
             /** Clearance Mm */
             clearance_mm: number | null;
             /**
@@ -4370,6 +5441,23 @@ export interface components {
             fit: "press" | "snug" | "sliding" | "loose";
             /** Why */
             why: string;
+        };
+        /**
+         * LearnedFactor
+         * @description The factor of one printer with one material.
+         */
+        LearnedFactor: {
+            factor: components["schemas"]["Factor"];
+            /** Material */
+            material: string;
+            /** Material Id */
+            material_id: string;
+            /** Printer */
+            printer: string;
+            /** Printer Id */
+            printer_id: string;
+            /** Says */
+            says: string;
         };
         /**
          * LengthStep
@@ -4433,6 +5521,11 @@ export interface components {
              * @description each side, mm; none: the fit's
              */
             clearance_mm?: number | null;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             face: components["schemas"]["FaceRef"];
             /**
              * Fit
@@ -4507,6 +5600,24 @@ export interface components {
             units: string[];
         };
         /**
+         * LogView
+         * @description A project's log: its prints, how it stands (none while it is being built), and what was learned.
+         */
+        LogView: {
+            /** Answers */
+            answers: components["schemas"]["FitAnswer"][];
+            /** Days */
+            days: components["schemas"]["DayDone"][];
+            learned: components["schemas"]["hinoki__core__printlog__learning__Learned"];
+            /** Lessons */
+            lessons: components["schemas"]["FitLesson"][];
+            /** Prints */
+            prints: components["schemas"]["Print"][];
+            /** Revision */
+            revision: number;
+            standing: components["schemas"]["Standing"] | null;
+        };
+        /**
          * LooseAt
          * @description Where one loose part sits in the assembled model.
          */
@@ -4546,6 +5657,12 @@ export interface components {
              * @default []
              */
             places: components["schemas"]["LooseAt"][];
+            /**
+             * Shape
+             * @description hash of its shape
+             * @default
+             */
+            shape: string;
             /** Size Mm */
             size_mm: [
                 number,
@@ -4603,6 +5720,71 @@ export interface components {
             specks: "neighbour" | "drop";
         };
         /**
+         * Machine
+         * @description A printer as entered: how it is reached, which printer of the workshop it is, and what is loaded.
+         */
+        Machine: {
+            /**
+             * Address
+             * @description such as http://127.0.0.1:8471, or a folder
+             */
+            address: string;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Printer
+             * @description which of the workshop it is
+             */
+            printer_id: string;
+            /** Spool loaded */
+            spool_id?: number | null;
+            /**
+             * Reached by
+             * @description its own address, or a folder that is carried over
+             * @default http
+             * @enum {string}
+             */
+            way: "http" | "folder";
+        };
+        /**
+         * MachineView
+         * @description A printer, how it is now, and what it prints for which project.
+         */
+        MachineView: {
+            /** Answers */
+            answers: boolean;
+            /** Bed C */
+            bed_c?: number | null;
+            /** Filament G */
+            filament_g?: number | null;
+            machine: components["schemas"]["Machine"];
+            /** Nozzle C */
+            nozzle_c?: number | null;
+            /**
+             * Print Id
+             * @description the print of the log it is busy with
+             */
+            print_id?: string | null;
+            /** Project Id */
+            project_id?: string | null;
+            /**
+             * Says
+             * @description how it is, or why it does not answer
+             */
+            says: string;
+            /**
+             * Strange
+             * @description whether it is busy with a job that was not sent from here
+             * @default false
+             */
+            strange: boolean;
+        };
+        /**
          * MagnetJoint
          * @description Pairs of equal magnets that look at each other across the face.
          */
@@ -4617,6 +5799,11 @@ export interface components {
              * @default 2
              */
             count: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             /**
              * Diameter
              * @description a block's length, mm
@@ -4702,9 +5889,25 @@ export interface components {
         };
         /**
          * Mark
+         * @description What a person says of a piece; `version` is the one that was seen.
+         */
+        "Mark-Input": {
+            /** Note */
+            note?: string | null;
+            /** Reason */
+            reason?: ("came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other") | null;
+            /** Result */
+            result?: ("good" | "usable after clean-up" | "failed") | null;
+            /** State */
+            state?: ("in a batch" | "printing" | "printed" | "cleaned" | "fitted" | "finished" | "installed" | "spare" | "lost" | "failed" | "not printed") | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * Mark
          * @description One mark: painted faces or a box.
          */
-        Mark: {
+        "Mark-Output": {
             box?: components["schemas"]["Box"] | null;
             /** Id */
             id: string;
@@ -4988,6 +6191,16 @@ export interface components {
             overlap_mm3: number;
             /** Units */
             units: string[];
+        };
+        /**
+         * Meets
+         * @description A neighbour that the printed piece no longer leaves room for.
+         */
+        Meets: {
+            /** Mm3 */
+            mm3: number;
+            /** Number */
+            number: number;
         };
         /**
          * MeshAt
@@ -5384,10 +6597,76 @@ export interface components {
             name: string;
         };
         /**
+         * NewFitAnswer
+         * @description How a joint of printed pieces went together.
+         */
+        NewFitAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "no" | "force" | "hand" | "slides" | "rattles";
+            /** Joint */
+            joint: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Print Id
+             * @description a print that one of its pieces came from
+             */
+            print_id: string;
+        };
+        /**
+         * NewPrint
+         * @description A prepared batch that goes out: to a printer, or, without one, by hand.
+         */
+        NewPrint: {
+            /** Machine Id */
+            machine_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Prepared
+             * @description name of the prepared batch
+             */
+            prepared: string;
+            /** Revision */
+            revision: number;
+            /** Spool Id */
+            spool_id?: number | null;
+        };
+        /**
          * NewProject
          * @description What a new project needs.
          */
         NewProject: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewSpool
+         * @description A spool as it is entered; without `left_g` it is full.
+         */
+        NewSpool: {
+            /**
+             * Full
+             * @description g of material, without the reel
+             * @default 1000
+             */
+            full_g: number;
+            /**
+             * Left
+             * @description g; none: full
+             */
+            left_g?: number | null;
+            /** Material Id */
+            material_id: string;
             /** Name */
             name: string;
         };
@@ -5780,6 +7059,26 @@ export interface components {
             said: string[];
         };
         /**
+         * PieceChange
+         * @description A piece that is not as it was.
+         */
+        PieceChange: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "added" | "taken out" | "changed";
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /**
+             * Told
+             * @default
+             */
+            told: string;
+        };
+        /**
          * PieceNote
          * @description What the maker set for one piece: a name, and the direction that points down while it prints.
          */
@@ -5883,6 +7182,12 @@ export interface components {
             rest_chosen: boolean;
             /** Rests */
             rests: components["schemas"]["RestView"][];
+            /**
+             * Shape
+             * @description hash of its shape: another one once it is printed out of date
+             * @default
+             */
+            shape: string;
             /** Size Mm */
             size_mm: [
                 number,
@@ -5917,6 +7222,11 @@ export interface components {
              * @default 2
              */
             count: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             /**
              * Diameter
              * @description across flats for a square one, mm
@@ -6055,7 +7365,7 @@ export interface components {
              * @description areas to keep whole, to show and to hide seams in
              * @default []
              */
-            marks: components["schemas"]["Mark"][];
+            marks: components["schemas"]["Mark-Output"][];
             material?: components["schemas"]["Material"];
             mating_marks?: components["schemas"]["MatingMarks"];
             model?: components["schemas"]["ModelUse"] | null;
@@ -6183,6 +7493,155 @@ export interface components {
             refused: boolean;
             /** Said */
             said: string[];
+        };
+        /**
+         * PreparedBatch
+         * @description A batch ready to be sent: its file, what lies on it, and what it is estimated to take before anything was learned.
+         */
+        PreparedBatch: {
+            /** Batch */
+            batch: number;
+            /** Batches */
+            batches: number;
+            /** Cost */
+            cost: number;
+            /** Expected Grams */
+            expected_grams: number;
+            /** Expected Minutes */
+            expected_minutes: number;
+            /** File */
+            file: string;
+            /** Grams */
+            grams: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Items */
+            items: components["schemas"]["PreparedItem"][];
+            /** Layer Mm */
+            layer_mm: number;
+            /** Layers */
+            layers: number;
+            /** Material */
+            material: string;
+            /** Material Id */
+            material_id: string;
+            /** Minutes */
+            minutes: number;
+            /** Printer */
+            printer: string;
+            /** Printer Id */
+            printer_id: string;
+            /**
+             * Reprint
+             * @default false
+             */
+            reprint: boolean;
+            /**
+             * Rests On
+             * @default
+             */
+            rests_on: string;
+            settings: components["schemas"]["PrintSettings"];
+            /** Title */
+            title: string;
+        };
+        /**
+         * PreparedItem
+         * @description One body on a bed: the key of its piece (of a loose part “loose …”), which copy, the hash of its shape, and its share.
+         */
+        PreparedItem: {
+            /**
+             * Copy Number
+             * @default 1
+             */
+            copy_number: number;
+            /**
+             * Foot Mm2
+             * @default 0
+             */
+            foot_mm2: number;
+            /** Grams */
+            grams: number;
+            /**
+             * Height Mm
+             * @default 0
+             */
+            height_mm: number;
+            /** Key */
+            key: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number?: number | null;
+            /** Shape */
+            shape: string;
+        };
+        /**
+         * Print
+         * @description One print of the log.
+         */
+        Print: {
+            batch: components["schemas"]["PreparedBatch"];
+            /** Begun At */
+            begun_at: string | null;
+            /** Ended At */
+            ended_at: string | null;
+            /**
+             * Gone Since
+             * @description since when the printer has not answered
+             */
+            gone_since: string | null;
+            /**
+             * Grams
+             * @description measured: what was used
+             */
+            grams: number | null;
+            /** Id */
+            id: string;
+            /**
+             * Items
+             * @default []
+             */
+            items: components["schemas"]["Item"][];
+            /** Machine */
+            machine: string;
+            /** Machine Id */
+            machine_id: string | null;
+            /**
+             * Minutes
+             * @description measured: printing time, as the printer tells it
+             */
+            minutes: number | null;
+            /** Note */
+            note: string;
+            /** Number */
+            number: number;
+            /**
+             * Photo
+             * @description hash of its photograph
+             */
+            photo: string | null;
+            progress: components["schemas"]["Progress"];
+            /** Project Id */
+            project_id: string;
+            /** Revision */
+            revision: number;
+            /** Sent At */
+            sent_at: string;
+            /** Spool Id */
+            spool_id: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "sending" | "sent" | "printing" | "paused" | "done" | "stopped" | "broke off" | "refused";
+            /**
+             * Why
+             * @description why it ended as it did, where that is not plain
+             */
+            why: string;
         };
         /**
          * PrintSettings
@@ -6416,14 +7875,54 @@ export interface components {
             points: components["schemas"]["LinePoint"][];
         };
         /**
+         * Progress
+         * @description How far a print is, as heard last.
+         */
+        Progress: {
+            /** Bed C */
+            bed_c?: number | null;
+            /**
+             * Fraction
+             * @default 0
+             */
+            fraction: number;
+            /**
+             * Layer
+             * @default 0
+             */
+            layer: number;
+            /**
+             * Layers
+             * @default 0
+             */
+            layers: number;
+            /** Nozzle C */
+            nozzle_c?: number | null;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+        };
+        /**
          * ProjectView
          * @description A project on the shelf.
          */
         ProjectView: {
+            /**
+             * Away
+             * @description put away from the shelf
+             */
+            away: boolean;
             /** Created At */
             created_at: string;
             /** Id */
             id: string;
+            /**
+             * Installed
+             * @description finished or installed
+             */
+            installed: number;
             /** Joints */
             joints: number;
             /** Model Name */
@@ -6432,6 +7931,13 @@ export interface components {
             name: string;
             /** Partings */
             partings: number;
+            /**
+             * Pieces
+             * @description of the revision built last
+             */
+            pieces: number;
+            /** Printed */
+            printed: number;
             /** Printer */
             printer: string;
             /** Revision */
@@ -6444,14 +7950,14 @@ export interface components {
          * @description A proposal to be proved on the model itself, and the wishes it came of.
          */
         ProofWish: {
-            proposal: components["schemas"]["Proposal"];
+            proposal: components["schemas"]["Proposal-Input"];
             wishes: components["schemas"]["Wishes"];
         };
         /**
          * Proposal
          * @description One division: ordinary partings, which printer each piece is for where it is not the first, and its figures.
          */
-        Proposal: {
+        "Proposal-Input": {
             figures: components["schemas"]["Figures"];
             /**
              * Meshes
@@ -6493,9 +7999,17 @@ export interface components {
             /** Lower Bound */
             lower_bound: number;
             /** Proposals */
-            proposals: components["schemas"]["Proposal"][];
+            proposals: components["schemas"]["hinoki__core__propose__proposals__Proposal"][];
             /** Remarks */
             remarks: string[];
+        };
+        /**
+         * PutAway
+         * @description Whether a project is put away from the shelf.
+         */
+        PutAway: {
+            /** Away */
+            away: boolean;
         };
         /**
          * RatioStep
@@ -6723,6 +8237,25 @@ export interface components {
             what: string;
         };
         /**
+         * Restored
+         * @description What is on the shelf after a restore.
+         */
+        Restored: {
+            /** Projects */
+            projects: number;
+        };
+        /**
+         * RevisionName
+         * @description A name for a revision; an empty one takes it away.
+         */
+        RevisionName: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
          * RevisionView
          * @description A project at the revision that is shown.
          */
@@ -6845,6 +8378,21 @@ export interface components {
             starts_hour: number;
         };
         /**
+         * Said
+         * @description What a person says of a print that no printer follows, or that is out of sight.
+         */
+        Said: {
+            /** Grams */
+            grams?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "sending" | "sent" | "printing" | "paused" | "done" | "stopped" | "broke off" | "refused";
+        };
+        /**
          * ScaleStep
          * @description Scales by a factor along each axis.
          */
@@ -6902,6 +8450,11 @@ export interface components {
              * @default 2
              */
             count: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             face: components["schemas"]["FaceRef"];
             /**
              * Fit
@@ -7019,6 +8572,18 @@ export interface components {
             room_radius_mm: number;
         };
         /**
+         * SendWish
+         * @description Which batch goes out, of the plan's or of a reprint's.
+         */
+        SendWish: {
+            /** Batch */
+            batch: number;
+            /** Only */
+            only?: {
+                [key: string]: number;
+            } | null;
+        };
+        /**
          * Settings
          * @description What money and power cost.
          */
@@ -7042,6 +8607,26 @@ export interface components {
         SheetFile: {
             /** File */
             file: string;
+        };
+        /**
+         * Shot
+         * @description One finished print: estimated and measured.
+         */
+        Shot: {
+            /** Grams */
+            grams: number;
+            /** Material */
+            material: string;
+            /** Measured Grams */
+            measured_grams: number | null;
+            /** Measured Minutes */
+            measured_minutes: number;
+            /** Minutes */
+            minutes: number;
+            /** Print */
+            print: number;
+            /** Printer */
+            printer: string;
         };
         /**
          * SideView
@@ -7098,6 +8683,32 @@ export interface components {
             wanted: number;
             /** Why */
             why: string;
+        };
+        /**
+         * Spool
+         * @description A spool and how much is on it.
+         */
+        Spool: {
+            /** Full G */
+            full_g: number;
+            /** Id */
+            id: number;
+            /** Left G */
+            left_g: number;
+            /** Material Id */
+            material_id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SpoolWeighed
+         * @description How much is on a spool, and its name.
+         */
+        SpoolWeighed: {
+            /** Left G */
+            left_g: number;
+            /** Name */
+            name?: string | null;
         };
         /**
          * StandStep
@@ -7214,6 +8825,30 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Standing
+         * @description The board, the reprint list, and progress.
+         */
+        Standing: {
+            /** Again */
+            again: components["schemas"]["Again-Output"][];
+            /** Board */
+            board: components["schemas"]["BoardRow"][];
+            /**
+             * Gone
+             * @description printed pieces that the plan has no more
+             */
+            gone: components["schemas"]["Item"][];
+            grams: components["schemas"]["Amount"] | null;
+            hours: components["schemas"]["Amount"] | null;
+            installed: components["schemas"]["Amount"];
+            /**
+             * Never
+             * @description what has never been printed
+             */
+            never: components["schemas"]["Again-Output"][];
+            pieces: components["schemas"]["Amount"];
         };
         /**
          * StepView
@@ -7542,7 +9177,7 @@ export interface components {
         Taking: {
             /** Base Revision */
             base_revision: number;
-            proposal: components["schemas"]["Proposal"];
+            proposal: components["schemas"]["Proposal-Input"];
             wishes: components["schemas"]["Wishes"];
         };
         /**
@@ -7567,6 +9202,11 @@ export interface components {
              * @default 0
              */
             collar_mm: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
             /**
              * Diameter
              * @description over the ridges, mm
@@ -7713,6 +9353,11 @@ export interface components {
              */
             count: number;
             /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
+            /**
              * Broken edges
              * @description so that no corner meets a corner, mm
              * @default 0.2
@@ -7801,6 +9446,63 @@ export interface components {
             support_g: number;
         };
         /**
+         * Touched
+         * @description A printed piece that an edit would put out of date.
+         */
+        Touched: {
+            /** Can Stay */
+            can_stay: boolean;
+            /** Cost */
+            cost: number;
+            /**
+             * Gone
+             * @description whether the piece would be no more
+             */
+            gone: boolean;
+            /** Grams */
+            grams: number;
+            /** Key */
+            key: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /**
+             * Why
+             * @description how it can stay, or why it cannot
+             */
+            why: string;
+        };
+        /**
+         * Touches
+         * @description What an edit touches; the plan with which those that can stay do stay, where there is one.
+         */
+        Touches: {
+            /**
+             * Cost
+             * @default 0
+             */
+            cost: number;
+            /**
+             * Grams
+             * @default 0
+             */
+            grams: number;
+            kept?: components["schemas"]["Plan"] | null;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Touched
+             * @default []
+             */
+            touched: components["schemas"]["Touched"][];
+        };
+        /**
          * Trace
          * @description Points spread evenly over a mark, by which it is found on another mesh: packed steps of TRACE_STEP_MM and normals in
          *     127ths, the area each point stands for, and the corners of the model they were taken on.
@@ -7837,7 +9539,7 @@ export interface components {
             after_mesh: string | null;
             /** Before Mesh */
             before_mesh: string;
-            comparison: components["schemas"]["Comparison"] | null;
+            comparison: components["schemas"]["hinoki__core__repair__compare__Comparison"] | null;
             /** Said */
             said: string[];
             step: components["schemas"]["RepairStep"] | null;
@@ -8261,7 +9963,7 @@ export interface components {
              * @description fit ladders that were answered
              * @default []
              */
-            ladders: components["schemas"]["LadderEntry"][];
+            ladders: components["schemas"]["LadderEntry-Output"][];
             /**
              * Materials
              * @default []
@@ -8307,6 +10009,31 @@ export interface components {
             base_revision: number;
         };
         /**
+         * Comparison
+         * @description All changes; those of the pieces where both revisions are built.
+         */
+        hinoki__core__changes__Comparison: {
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceChange"][] | null;
+        };
+        /**
+         * Learned
+         * @description The clearance found for a class of fit, in mm on each side, or none, and what it rests on.
+         */
+        hinoki__core__ladder_answers__Learned: {
+            /** Clearance Mm */
+            clearance_mm: number | null;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Why */
+            why: string;
+        };
+        /**
          * Move
          * @description A thing (its key) to another bed of its group, a place or a turn; without a place Hinoki looks for a free one.
          */
@@ -8325,6 +10052,100 @@ export interface components {
             /** Y Mm */
             y_mm?: number | null;
         };
+        /**
+         * Learned
+         * @description All that the log teaches.
+         */
+        hinoki__core__printlog__learning__Learned: {
+            /** Causes */
+            causes: components["schemas"]["Cause"][];
+            /** Factors */
+            factors: components["schemas"]["LearnedFactor"][];
+            /** Failed */
+            failed: number;
+            /** Made */
+            made: number;
+            /** Proposals */
+            proposals: components["schemas"]["hinoki__core__printlog__learning__Proposal"][];
+            /** Shots */
+            shots: components["schemas"]["Shot"][];
+        };
+        /**
+         * Proposal
+         * @description What may help against a cause that repeats: in words, and what the screen can do about it.
+         */
+        hinoki__core__printlog__learning__Proposal: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "brim" | "spare" | "rest" | "fit" | "spool" | "look";
+            /**
+             * Keys
+             * @default []
+             */
+            keys: string[];
+            /**
+             * Numbers
+             * @default []
+             */
+            numbers: number[];
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other";
+            /** Says */
+            says: string;
+        };
+        /**
+         * Proposal
+         * @description One division: ordinary partings, which printer each piece is for where it is not the first, and its figures.
+         */
+        hinoki__core__propose__proposals__Proposal: {
+            figures: components["schemas"]["Figures"];
+            /**
+             * Meshes
+             * @description name of the display mesh of every piece, by its key
+             * @default {}
+             */
+            meshes: {
+                [key: string]: string;
+            };
+            /** Numbers */
+            numbers: {
+                [key: string]: number;
+            };
+            /** Partings */
+            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"])[];
+            /**
+             * Printers
+             * @default {}
+             */
+            printers: {
+                [key: string]: string;
+            };
+            /**
+             * Proved
+             * @description whether it was cut from the model itself, or from a thinned copy only
+             * @default true
+             */
+            proved: boolean;
+            /** Says */
+            says: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Comparison
+         * @description A surface before and after, and the largest distance between the two, in mm.
+         */
+        hinoki__core__repair__compare__Comparison: {
+            after: components["schemas"]["SurfaceFacts"];
+            before: components["schemas"]["SurfaceFacts"];
+            /** Deviation Mm */
+            deviation_mm: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -8334,6 +10155,35 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    take_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     assembly: {
         parameters: {
             query?: never;
@@ -8352,6 +10202,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AssemblyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Unprocessable Entity */
@@ -8427,6 +10306,37 @@ export interface operations {
             };
         };
     };
+    differing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     drains: {
         parameters: {
             query?: never;
@@ -8477,6 +10387,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EdgeLines"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_fit_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -8602,6 +10541,161 @@ export interface operations {
                 content: {
                     "application/json": unknown;
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    factors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearnedFactor"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    machines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Machine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Machine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -8747,7 +10841,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Again"];
+                "application/json": components["schemas"]["Again-Input"];
             };
         };
         responses: {
@@ -8802,6 +10896,68 @@ export interface operations {
             };
         };
     };
+    prepared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparedBatch"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prepared_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     printers: {
         parameters: {
             query?: never;
@@ -8818,6 +10974,298 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Printer"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    annotate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Annotation"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Print"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mark-Input"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Item"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Print"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Print"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Said"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Print"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+                what: "pause" | "resume" | "stop";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Print"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -8988,6 +11436,37 @@ export interface operations {
             };
         };
     };
+    pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     plan_assembly: {
         parameters: {
             query?: never;
@@ -9117,6 +11596,39 @@ export interface operations {
             };
         };
     };
+    put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAway"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lay_out: {
         parameters: {
             query?: never;
@@ -9126,7 +11638,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LayOut"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             202: {
@@ -9415,6 +11931,40 @@ export interface operations {
     };
     compare: {
         parameters: {
+            query: {
+                before: number;
+                after: number;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["hinoki__core__changes__Comparison"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
             query?: never;
             header?: never;
             path: {
@@ -9431,6 +11981,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9639,6 +12224,76 @@ export interface operations {
             };
         };
     };
+    answer_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFitAnswer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    go_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBack"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     history: {
         parameters: {
             query?: never;
@@ -9692,6 +12347,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log: {
+        parameters: {
+            query?: {
+                layout?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -9844,6 +12532,37 @@ export interface operations {
             };
         };
     };
+    picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     edit: {
         parameters: {
             query?: never;
@@ -9897,6 +12616,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_it_touches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edited"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPrint"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Print"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prepare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10038,6 +12862,40 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    name_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -10374,7 +13232,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Proposal"];
+                    "application/json": components["schemas"]["hinoki__core__propose__proposals__Proposal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10450,6 +13308,35 @@ export interface operations {
             };
         };
     };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Restored"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sheets: {
         parameters: {
             query?: never;
@@ -10499,6 +13386,134 @@ export interface operations {
                     "application/json": {
                         [key: string]: components["schemas"]["SizeView"][];
                     };
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    all_spools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spool"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_spool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSpool"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spool"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_spool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpoolWeighed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spool"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_spool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Spool"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10592,6 +13607,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SurveyView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    touches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Touches"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10752,7 +13798,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LadderEntry"][];
+                    "application/json": components["schemas"]["LadderEntry-Output"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10775,7 +13821,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LadderEntry"];
+                "application/json": components["schemas"]["LadderEntry-Input"];
             };
         };
         responses: {
@@ -10785,7 +13831,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LadderEntry"][];
+                    "application/json": components["schemas"]["LadderEntry-Output"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10884,7 +13930,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Learned"][];
+                    "application/json": components["schemas"]["hinoki__core__ladder_answers__Learned"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10915,7 +13961,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LadderEntry"][];
+                    "application/json": components["schemas"]["LadderEntry-Output"][];
                 };
             };
             /** @description Unprocessable Entity */

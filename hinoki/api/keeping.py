@@ -1,0 +1,185 @@
+"""Keeping projects: the shelf in order, copies, archives, backups, revisions named, compared and gone back to."""
+
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Annotated, TypeVar
+
+from fastapi import APIRouter, Query, Request
+from pydantic import BaseModel, Field
+from starlette.background import BackgroundTask
+from starlette.concurrency import run_in_threadpool
+from starlette.responses import FileResponse, JSONResponse, Response
+
+from hinoki.api.builds import JobView
+from hinoki.api.projects import Name, RevisionView, Shared, shown, told
+from hinoki.api.state import State, job_view
+from hinoki.core.changes import Comparison, compared
+from hinoki.core.errors import NotFound, TooLarge
+from hinoki.core.report import file_stem
+from hinoki.core.view import BuildView
+from hinoki.store import archive, projects
+from hinoki.store.database import backup, usable_backup
+
+router = APIRouter(prefix="/api")
+T = TypeVar("T")
+LARGEST_ARCHIVE = 2_000_000_000
+LARGEST_BACKUP = 20_000_000_000
+
+
+class PutAway(BaseModel):
+    """Whether a project is put away from the shelf."""
+
+    away: bool
+
+
+class CopyWish(BaseModel):
+    """What a copy is called."""
+
+    name: Name
+
+
+class RevisionName(BaseModel):
+    """A name for a revision; an empty one takes it away."""
+
+    name: str = Field("", max_length=60)
+
+
+class GoBack(BaseModel):
+    """The revision to go back to, and the one that is shown."""
+
+    base_revision: int
+    to: int = Field(ge=1)
+
+
+class Restored(BaseModel):
+    """What is on the shelf after a restore."""
+
+    projects: int
+
+
+@router.put("/projects/{project_id}/away", status_code=204)
+def put_away(project_id: str, body: PutAway, state: Shared) -> Response:
+    """Put a project away from the shelf, or back."""
+    state.database.write(lambda c: projects.put_away(c, project_id, body.away))
+    return Response(status_code=204)
+
+
+@router.post("/projects/{project_id}/copy", status_code=201)
+def copy(project_id: str, body: CopyWish, state: Shared) -> RevisionView:
+    """A copy of a project with its revisions, and an empty print log."""
+    with tempfile.TemporaryDirectory(dir=state.incoming) as name:
+        folder = Path(name)
+        with state.database.snapshot() as connection:
+            archive.write_archive(connection, project_id, folder / "copy.zip")
+        found = archive.unpacked(folder / "copy.zip", folder)
+        made = state.database.write(lambda c: archive.take_in(c, found, body.name.strip() or "Untitled", with_log=False))
+    return shown(state, made)
+
+
+@router.get("/projects/{project_id}/archive")
+def pack(project_id: str, state: Shared) -> FileResponse:
+    """A project with everything, as a ZIP."""
+    path = state.upload_path()
+    with state.database.snapshot() as connection:
+        title = projects.project(connection, project_id).name
+        archive.write_archive(connection, project_id, path)
+    stem = file_stem(0, title, 1).removeprefix("0-")
+    gone = BackgroundTask(path.unlink, missing_ok=True)
+    return FileResponse(path, media_type="application/zip", filename=f"{stem}.hinoki.zip", background=gone)
+
+
+@router.post("/archives", status_code=201)
+async def take_archive(request: Request, state: Shared) -> RevisionView:
+    """Take a project in from a ZIP (the request's body)."""
+
+    def take(path: Path) -> RevisionView:
+        with tempfile.TemporaryDirectory(dir=state.incoming) as folder:
+            found = archive.unpacked(path, Path(folder))
+            made = state.database.write(lambda c: archive.take_in(c, found))
+        return shown(state, made)
+
+    return await _received(request, state, LARGEST_ARCHIVE, take)
+
+
+@router.get("/backup")
+def save_backup(state: Shared) -> FileResponse:
+    """Everything Hinoki keeps, in one file; safe while prints and edits go on."""
+    path = state.upload_path()
+    backup(state.database.path, path)
+    gone = BackgroundTask(path.unlink, missing_ok=True)
+    return FileResponse(path, media_type="application/vnd.sqlite3", filename="hinoki-backup.sqlite", background=gone)
+
+
+@router.post("/restore")
+async def restore(request: Request, state: Shared) -> Restored:
+    """Take everything back from a backup (the request's body). What is here now is replaced; a damaged file changes nothing."""
+
+    def take(path: Path) -> Restored:
+        usable_backup(path)
+        state.restore(path)
+        with state.database.reading() as connection:
+            return Restored(projects=len(projects.list_projects(connection)))
+
+    return await _received(request, state, LARGEST_BACKUP, take)
+
+
+async def _received(request: Request, state: State, limit: int, take: Callable[[Path], T]) -> T:
+    """What `take` makes of the request's body, which is written to a file first. Raises TooLarge."""
+    path = state.upload_path()
+    try:
+        with path.open("wb") as file:
+            got = 0
+            async for chunk in request.stream():
+                got += len(chunk)
+                if got > limit:
+                    raise TooLarge(f"The file is larger than {limit / 1e9:g} GB.", "file")
+                file.write(chunk)
+        return await run_in_threadpool(take, path)
+    finally:
+        path.unlink(missing_ok=True)
+
+
+@router.put("/projects/{project_id}/revisions/{number}/name", status_code=204)
+def name_revision(project_id: str, number: int, body: RevisionName, state: Shared) -> Response:
+    """Give a revision a name."""
+    state.database.write(lambda c: projects.name_revision(c, project_id, number, body.name.strip()))
+    return Response(status_code=204)
+
+
+@router.post("/projects/{project_id}/go-back")
+def go_back(project_id: str, body: GoBack, state: Shared) -> RevisionView:
+    """Make an earlier revision's plan the one that is shown, as a new revision: nothing is lost, and it can be undone."""
+    with state.database.reading() as connection:
+        old = projects.revision(connection, project_id, body.to)
+    label = f"Back to revision {body.to}: {old.label}"[:120]
+    state.database.write(lambda c: projects.add_revision(c, project_id, body.base_revision, old.plan, label))
+    return told(state, project_id)
+
+
+@router.get("/projects/{project_id}/compare")
+def compare(
+    project_id: str, before: Annotated[int, Query(ge=1)], after: Annotated[int, Query(ge=1)], state: Shared
+) -> Comparison:
+    """What changed from one revision to another; that of the pieces where both are built."""
+    with state.database.reading() as connection:
+        was, now = (projects.revision(connection, project_id, n).plan for n in (before, after))
+    views = [state.built(project_id, n) for n in (before, after)]
+    one, two = (BuildView.model_validate_json(v) if v else None for v in views)
+    return compared(was, now, one, two)
+
+
+@router.get("/projects/{project_id}/picture", response_model=None)
+def picture(project_id: str, state: Shared) -> Response:
+    """A small picture of the pieces put together; while it is being drawn, the job (202). Raises NotFound before a build."""
+    with state.database.reading() as connection:
+        head = projects.project(connection, project_id).head
+    content = state.built(project_id, head)
+    view = BuildView.model_validate_json(content) if content else None
+    if view is None or not view.pieces:
+        raise NotFound("There is no picture yet: open the project once.", "picture")
+    job = state.ask_about("portrait", "picture", project_id, meshes=[[p.mesh, p.number] for p in view.pieces])
+    if job.state != "done":
+        return JSONResponse(JobView.model_validate(job_view(job)).model_dump(), status_code=202)
+    path = state.cache / "exports" / f"{str(job.result).removesuffix('.json')}.png"
+    return FileResponse(path, media_type="image/png", headers={"Cache-Control": "private, max-age=5"})

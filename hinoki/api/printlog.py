@@ -1,0 +1,190 @@
+"""The print log: how a project stands, how every piece came out, what that teaches."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, Field
+from starlette.responses import Response
+
+from hinoki.api.builds import JobView
+from hinoki.api.projects import Shared, shown
+from hinoki.api.state import State, job_view
+from hinoki.api.surface import answer_of, asked
+from hinoki.core.batches_view import BatchesView
+from hinoki.core.errors import NotFound
+from hinoki.core.fits import FITS, Fit
+from hinoki.core.ladder_answers import Answer
+from hinoki.core.plan import Plan, plan_from
+from hinoki.core.printlog.differing import Difference
+from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson, lessons
+from hinoki.core.printlog.learning import LearnedFactor, factors_of, learned_from
+from hinoki.core.printlog.life import MADE, PieceState, Reason, Result
+from hinoki.core.printlog.log_view import LogView, days_of
+from hinoki.core.printlog.records import NOTE, Item
+from hinoki.core.printlog.standing import Standing, standing_of
+from hinoki.core.printlog.touching import Touches, printed_now, shapes_may_change
+from hinoki.core.view import BuildView
+from hinoki.core.workshop import Workshop
+from hinoki.store import fit_answers as told_fits
+from hinoki.store import prints, projects
+from hinoki.store import workshop as shelf
+
+router = APIRouter(prefix="/api")
+
+
+class Mark(BaseModel):
+    """What a person says of a piece; `version` is the one that was seen."""
+
+    version: int
+    state: PieceState | None = None
+    result: Result | None = None
+    reason: Reason | None = None
+    note: str | None = Field(None, max_length=NOTE)
+
+
+class NewFitAnswer(BaseModel):
+    """How a joint of printed pieces went together."""
+
+    print_id: str = Field(max_length=40, description="a print that one of its pieces came from")
+    joint: str = Field(max_length=10)
+    answer: Answer
+    note: str = Field("", max_length=200)
+
+
+@router.get("/projects/{project_id}/log")
+def log(project_id: str, state: Shared, layout: Annotated[str | None, Query(max_length=80)] = None) -> LogView:
+    """The log of a project; `layout` names the batches that tell what each piece takes."""
+    now = shown(state, project_id)
+    with state.database.reading() as connection:
+        kept = prints.prints_of(connection, project_id)
+        answers = told_fits.fit_answers(connection, project_id)
+        found = _lessons(told_fits.fit_answers(connection), shelf.workshop(connection), now.plan)
+    items = [i for p in kept for i in p.items]
+    content = state.built(project_id, now.revision)
+    standing = _standing(state, content, items, layout) if content else None
+    return LogView(
+        revision=now.revision, prints=kept, standing=standing, learned=learned_from(kept, items), days=days_of(kept),
+        answers=answers, lessons=found,
+    )  # fmt: skip
+
+
+def _standing(state: State, content: bytes, items: list[Item], layout: str | None) -> Standing:
+    kept = state.answer("batch", layout) if layout else None
+    each = None
+    if kept is not None:
+        view = BatchesView.model_validate_json(kept)
+        each = {one.key: (one.took.mass_g / one.copies, one.took.minutes / one.copies) for one in view.each if one.copies}
+    return standing_of(BuildView.model_validate_json(content), items, each)
+
+
+def _lessons(answers: list[FitAnswer], workshop: Workshop, plan: Plan) -> list[FitLesson]:
+    """What the answers of the plan's printers and materials call for."""
+    found: list[FitLesson] = []
+    for printer in (plan.printer, *plan.more_printers):
+        for material in (plan.material, *plan.more_materials):
+            own = [a for a in answers if (a.printer_id, a.material_id) == (printer.id, material.id)]
+            ladders = [a for a in workshop.ladders if (a.printer_id, a.material_id) == (printer.id, material.id)]
+            fits = workshop.fits_for(printer.id, material.id)
+            now: dict[Fit, float] = {fit: fits.clearance_mm(fit) for fit in FITS}
+            found += lessons(own, ladders, now)
+    return found
+
+
+@router.get("/log/factors")
+def factors(state: Shared) -> list[LearnedFactor]:
+    """What all prints of all projects teach about estimates."""
+    with state.database.reading() as connection:
+        rows = [p for owner in projects.list_projects(connection) for p in prints.prints_of(connection, owner.id)]
+    return factors_of(rows)
+
+
+@router.patch("/prints/{print_id}/items/{item}")
+def mark(print_id: str, item: int, body: Mark, state: Shared) -> Item:
+    """What a person says of a piece. Two windows do not overwrite each other: the second is told."""
+    marked = state.database.write(
+        lambda c: prints.mark(c, print_id, item, body.version, body.state, body.result, body.reason, body.note)
+    )
+    state.listeners.tell(marked.project_id, "print", {"id": print_id, "item": item})
+    return marked
+
+
+@router.post("/projects/{project_id}/fit-answers", status_code=201)
+def answer_fit(project_id: str, body: NewFitAnswer, state: Shared) -> FitAnswer:
+    """Keep how a joint of printed pieces went together, with the clearance it was printed with."""
+    with state.database.reading() as connection:
+        one = prints.one_print(connection, body.print_id)
+        plan = projects.revision(connection, project_id, one.revision).plan
+    joint = next((j for j in plan.joints if j.id == body.joint), None)
+    if joint is None:
+        raise NotFound("That joint was not in the plan when these pieces were printed. Choose one that was.", "joint")
+    own = joint.clearance_mm
+    clearance = own if own is not None else plan.clearance_mm(joint.fit, joint.face.a, joint.face.b)
+    answer = FitAnswer(
+        printer_id=one.batch.printer_id, material_id=one.batch.material_id, joint=joint.label()[:160], fit=joint.fit,
+        clearance_mm=clearance, answer=body.answer, note=body.note,
+    )  # fmt: skip
+    number = state.database.write(lambda c: told_fits.add_fit_answer(c, answer, project_id))
+    state.listeners.tell(project_id, "print", {"id": one.id})
+    return answer.model_copy(update={"id": number})
+
+
+@router.delete("/fit-answers/{number}", status_code=204)
+def drop_fit_answer(number: int, state: Shared) -> Response:
+    """Take an answer back."""
+    state.database.write(lambda c: told_fits.drop_fit_answer(c, number))
+    return Response(status_code=204)
+
+
+class Edited(BaseModel):
+    """A plan as it would be after an edit, and the revision the edit is made on."""
+
+    base_revision: int
+    plan: dict[str, Any]
+
+
+@router.post("/projects/{project_id}/plan/touches", status_code=202)
+def what_it_touches(project_id: str, body: Edited, state: Shared) -> JobView:
+    """Work out which printed pieces an edit would put out of date, what they cost, and whether they can stay as they are."""
+    plan = plan_from(body.plan)
+    with state.database.reading() as connection:
+        before = projects.revision(connection, project_id, body.base_revision).plan
+        kept = prints.prints_of(connection, project_id)
+        numbers = projects.piece_numbers(connection, project_id)
+        shapes = projects.shapes(connection, project_id)
+    printed = [p.model_dump() for p in printed_now(kept, shapes)] if shapes_may_change(before, plan) else []
+    text = plan.json_text()
+    job = state.ask_about(
+        "touches", text, project_id, str(body.base_revision), before=before.json_text(), numbers=numbers, printed=printed
+    )
+    return JobView.model_validate(job_view(job))
+
+
+@router.get("/touches/{name}", response_model=Touches)
+def touches(name: str, state: Shared) -> Response:
+    """What the edit touches."""
+    return answer_of(state, "touches", name)
+
+
+@router.post("/prints/{print_id}/items/{item}/difference", status_code=202)
+def compare_piece(print_id: str, item: int, state: Shared) -> JobView:
+    """Work out where a printed piece differs from the plan now, and whether it still goes together."""
+    with state.database.reading() as connection:
+        one = prints.one_print(connection, print_id)
+        found = next((i for i in one.items if i.item == item), None)
+        if found is None:
+            raise NotFound("There is no such piece in this print.", "item")
+        printed_plan = projects.revision(connection, one.project_id, one.revision).plan.json_text()
+        others: dict[str, str] = {}
+        for other in prints.prints_of(connection, one.project_id):
+            for made in other.items:
+                if made.state in MADE and made.key != found.key and made.number is not None and made.key not in others:
+                    others[made.key] = projects.revision(connection, one.project_id, other.revision).plan.json_text()
+        numbers = projects.piece_numbers(connection, one.project_id)
+    more = {"printed_plan": printed_plan, "others": others, "numbers": numbers, "key": found.key}
+    return asked(state, "differs", one.project_id, **more)
+
+
+@router.get("/differences/{name}", response_model=Difference)
+def differing(name: str, state: Shared) -> Response:
+    """Where it differs."""
+    return answer_of(state, "differs", name)

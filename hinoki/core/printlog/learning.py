@@ -1,0 +1,237 @@
+"""What the log teaches: how long prints really take and how heavy they are, by printer and material; why pieces fail."""
+
+import statistics
+from collections import Counter, defaultdict
+from collections.abc import Iterable, Sequence
+from typing import Literal
+
+from pydantic import BaseModel
+
+from hinoki.core.estimating.factor import Factor
+from hinoki.core.printlog.life import REASONS, Reason
+from hinoki.core.printlog.records import Item, Print
+
+Took = tuple[float, float | None, float, float | None]
+"""minutes estimated and measured, grams estimated and measured"""
+LEAST, MOST = 0.2, 5.0
+"""a ratio outside is a slip (an estimate of something else), not a lesson"""
+OFTEN = 2
+"""pieces that must have failed of one cause before something is proposed"""
+SMALL_FOOT_MM2 = 60.0
+SLENDER = 8.0
+"""height by the root of the footprint, over which a piece counts as tall and thin"""
+
+
+class LearnedFactor(BaseModel):
+    """The factor of one printer with one material."""
+
+    printer_id: str
+    printer: str
+    material_id: str
+    material: str
+    factor: Factor
+    says: str
+
+
+class Shot(BaseModel):
+    """One finished print: estimated and measured."""
+
+    print: int
+    printer: str
+    material: str
+    minutes: float
+    measured_minutes: float
+    grams: float
+    measured_grams: float | None
+
+
+class Cause(BaseModel):
+    """How many pieces failed of one cause, of how many printed, and the highest rate that is still likely."""
+
+    reason: Reason
+    failed: int
+    of: int
+    rate: float
+    at_most: float
+
+
+Do = Literal["brim", "spare", "rest", "fit", "spool", "look"]
+
+
+class Proposal(BaseModel):
+    """What may help against a cause that repeats: in words, and what the screen can do about it."""
+
+    reason: Reason
+    says: str
+    do: Do
+    keys: list[str] = []
+    numbers: list[int] = []
+
+
+class Learned(BaseModel):
+    """All that the log teaches."""
+
+    factors: list[LearnedFactor]
+    shots: list[Shot]
+    causes: list[Cause]
+    proposals: list[Proposal]
+    made: int
+    failed: int
+
+
+def group_of(one: Print) -> tuple[str, str]:
+    """What a print teaches about: its printer and material."""
+    return one.batch.printer_id, one.batch.material_id
+
+
+def factor_of(took: Iterable[Took]) -> Factor:
+    """The factor that finished prints of one printer and material show: medians, which one odd print does not move."""
+    every = list(took)
+    times = _ratios((minutes, estimated) for estimated, minutes, _, _ in every)
+    masses = _ratios((grams, estimated) for _, _, estimated, grams in every)
+    return Factor(
+        time=round(statistics.median(times), 4) if times else 1.0,
+        mass=round(statistics.median(masses), 4) if masses else 1.0,
+        time_spread=round(_spread(times), 4),
+        mass_spread=round(_spread(masses), 4),
+        prints=len(times),
+        weighed=len(masses),
+    )
+
+
+def _ratios(pairs: Iterable[tuple[float | None, float]]) -> list[float]:
+    found = [measured / estimated for measured, estimated in pairs if measured and estimated > 0]
+    return [r for r in found if LEAST <= r <= MOST]
+
+
+def _spread(ratios: Sequence[float]) -> float:
+    """Half the distance between the quartiles."""
+    if len(ratios) < 2:
+        return 0.0
+    low, _, high = statistics.quantiles(ratios, n=4, method="inclusive")
+    return (high - low) / 2
+
+
+def factors_of(prints: Sequence[Print]) -> list[LearnedFactor]:
+    """The factor of every printer with every material."""
+    groups: dict[tuple[str, str], list[Print]] = defaultdict(list)
+    for one in prints:
+        groups[group_of(one)].append(one)
+    found = []
+    for (printer_id, material_id), own in sorted(groups.items()):
+        factor = factor_of((p.batch.minutes, p.minutes, p.batch.grams, p.grams) for p in own if p.state == "done")
+        if factor.prints or factor.weighed:
+            last = own[-1].batch
+            found.append(
+                LearnedFactor(
+                    printer_id=printer_id,
+                    printer=last.printer,
+                    material_id=material_id,
+                    material=last.material,
+                    factor=factor,
+                    says=factor.rests_on,
+                )
+            )
+    return found
+
+
+def shots_of(prints: Sequence[Print]) -> list[Shot]:
+    """All finished prints whose time is known, the oldest first."""
+    return [
+        Shot(
+            print=p.number,
+            printer=p.batch.printer,
+            material=p.batch.material,
+            minutes=p.batch.minutes,
+            measured_minutes=p.minutes,
+            grams=p.batch.grams,
+            measured_grams=p.grams,
+        )
+        for p in sorted(prints, key=lambda p: p.sent_at)
+        if p.state == "done" and p.minutes
+    ]
+
+
+def causes_of(items: Sequence[Item]) -> list[Cause]:
+    """How often pieces failed, by cause, the most frequent first; with the upper end of Wilson's interval (E. B. Wilson 1927,
+    JASA 22:209, at 90 %), since three prints do not prove a printer good."""
+    ended = [i for i in items if i.result is not None or i.state == "failed"]
+    counts = Counter(i.reason or "other" for i in ended if i.state == "failed")
+    return [
+        Cause(
+            reason=reason,
+            failed=counts[reason],
+            of=len(ended),
+            rate=counts[reason] / len(ended),
+            at_most=wilson_upper(counts[reason], len(ended)),
+        )
+        for reason in sorted(REASONS, key=lambda r: -counts[r])
+        if counts[reason]
+    ]
+
+
+def wilson_upper(hits: int, of: int, z: float = 1.6449) -> float:
+    """Upper end of Wilson's score interval of a share, two-sided 90 % for the given `z`."""
+    if of == 0:
+        return 1.0
+    p = hits / of
+    middle = p + z * z / (2 * of)
+    half = z * (p * (1 - p) / of + z * z / (4 * of * of)) ** 0.5
+    return float(min(1.0, (middle + half) / (1 + z * z / of)))
+
+
+_SAYS: dict[Reason, tuple[Do, str]] = {
+    "came loose": ("brim", "A brim of 5 mm holds them to the bed."),
+    "warped": ("brim", "A brim of 5 mm holds the corners down; a side with less on the bed warps less."),
+    "support scar": ("rest", "Lay them on another side: one with less support, or with it on a hidden side."),
+    "ran out": ("spool", "Weigh the spool before a batch goes out; the log tells whether it is enough."),
+    "too tight": ("fit", "Say which joint was tight and how; the fits learn from it."),
+    "broke": ("rest", "Layers break apart most easily: lay them so that the thin part is printed lying."),
+    "printer stopped": ("look", "The printer itself stopped: look at it before the next long batch."),
+}
+
+
+def proposals_of(
+    items: Sequence[Item], tall: dict[str, float] | None = None, feet: dict[str, float] | None = None
+) -> list[Proposal]:
+    """What may help where a cause repeats. `feet` (mm²) and `tall` (mm) tell the footprint and height of things by key."""
+    failed: dict[Reason, list[Item]] = defaultdict(list)
+    for item in items:
+        if item.state == "failed":
+            failed[item.reason or "other"].append(item)
+    found = []
+    for reason, own in sorted(failed.items(), key=lambda pair: -len(pair[1])):
+        if reason == "other" or len(own) < OFTEN:
+            continue
+        do, says = _SAYS[reason]
+        keys = sorted({i.key for i in own})
+        numbers = sorted({i.number for i in own if i.number is not None})
+        whom = ("piece " if len(numbers) == 1 else "pieces ") + ", ".join(map(str, numbers)) if numbers else own[0].name
+        found.append(Proposal(reason=reason, says=f"{len(own)} {reason} ({whom}). {says}", do=do, keys=keys, numbers=numbers))
+        if reason in ("came loose", "broke"):
+            small = [k for k in keys if (feet or {}).get(k, 1e9) < SMALL_FOOT_MM2 or _slender(k, tall, feet)]
+            if small:
+                says = "These stand on little: print one more of each in the same go."
+                own_numbers = sorted({i.number for i in own if i.number is not None and i.key in small})
+                found.append(Proposal(reason=reason, says=says, do="spare", keys=small, numbers=own_numbers))
+    return found
+
+
+def _slender(key: str, tall: dict[str, float] | None, feet: dict[str, float] | None) -> bool:
+    foot = (feet or {}).get(key, 0.0)
+    return foot > 0 and (tall or {}).get(key, 0.0) / foot**0.5 > SLENDER
+
+
+def learned_from(prints: Sequence[Print], items: Sequence[Item]) -> Learned:
+    """All that prints and pieces teach."""
+    tall = {i.key: i.height_mm for p in prints for i in p.batch.items}
+    feet = {i.key: i.foot_mm2 for p in prints for i in p.batch.items if i.foot_mm2 > 0}
+    failed = sum(i.state == "failed" for i in items)
+    return Learned(
+        factors=factors_of(prints),
+        shots=shots_of(prints),
+        causes=causes_of(items),
+        proposals=proposals_of(items, tall, feet),
+        made=sum(i.result is not None or i.state == "failed" for i in items),
+        failed=failed,
+    )

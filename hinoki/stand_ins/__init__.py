@@ -1,0 +1,1 @@
+"""Simulated outside devices that ship with Hinoki, for demos and tests without any."""
