@@ -14,7 +14,7 @@ from starlette.responses import FileResponse, JSONResponse, Response
 from hinoki.api.builds import JobView
 from hinoki.api.projects import Name, RevisionView, Shared, shown, told
 from hinoki.api.state import State, job_view
-from hinoki.core.changes import Comparison, compared
+from hinoki.core.changes import PlanComparison, compared
 from hinoki.core.errors import NotFound, TooLarge
 from hinoki.core.report import file_stem
 from hinoki.core.view import BuildView
@@ -66,7 +66,7 @@ def put_away(project_id: str, body: PutAway, state: Shared) -> Response:
 
 
 @router.post("/projects/{project_id}/copy", status_code=201)
-def copy(project_id: str, body: CopyWish, state: Shared) -> RevisionView:
+def copy_project(project_id: str, body: CopyWish, state: Shared) -> RevisionView:
     """A copy of a project with its revisions, and an empty print log."""
     with tempfile.TemporaryDirectory(dir=state.incoming) as name:
         folder = Path(name)
@@ -78,7 +78,7 @@ def copy(project_id: str, body: CopyWish, state: Shared) -> RevisionView:
 
 
 @router.get("/projects/{project_id}/archive")
-def pack(project_id: str, state: Shared) -> FileResponse:
+def pack_project(project_id: str, state: Shared) -> FileResponse:
     """A project with everything, as a ZIP."""
     path = state.upload_path()
     with state.database.snapshot() as connection:
@@ -112,7 +112,7 @@ def save_backup(state: Shared) -> FileResponse:
 
 
 @router.post("/restore")
-async def restore(request: Request, state: Shared) -> Restored:
+async def restore_backup(request: Request, state: Shared) -> Restored:
     """Take everything back from a backup (the request's body). What is here now is replaced; a damaged file changes nothing."""
 
     def take(path: Path) -> Restored:
@@ -158,9 +158,9 @@ def go_back(project_id: str, body: GoBack, state: Shared) -> RevisionView:
 
 
 @router.get("/projects/{project_id}/compare")
-def compare(
+def compare_revisions(
     project_id: str, before: Annotated[int, Query(ge=1)], after: Annotated[int, Query(ge=1)], state: Shared
-) -> Comparison:
+) -> PlanComparison:
     """What changed from one revision to another; that of the pieces where both are built."""
     with state.database.reading() as connection:
         was, now = (projects.revision(connection, project_id, n).plan for n in (before, after))
@@ -170,7 +170,7 @@ def compare(
 
 
 @router.get("/projects/{project_id}/picture", response_model=None)
-def picture(project_id: str, state: Shared) -> Response:
+def project_picture(project_id: str, state: Shared) -> Response:
     """A small picture of the pieces put together; while it is being drawn, the job (202). Raises NotFound before a build."""
     with state.database.reading() as connection:
         head = projects.project(connection, project_id).head

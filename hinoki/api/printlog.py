@@ -1,5 +1,6 @@
 """The print log: how a project stands, how every piece came out, what that teaches."""
 
+import sqlite3
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
@@ -11,7 +12,7 @@ from hinoki.api.projects import Shared, shown
 from hinoki.api.state import State, job_view
 from hinoki.api.surface import answer_of, asked
 from hinoki.core.batches_view import BatchesView
-from hinoki.core.errors import NotFound
+from hinoki.core.errors import HinokiError, NotFound
 from hinoki.core.fits import FITS, Fit
 from hinoki.core.ladder_answers import Answer
 from hinoki.core.plan import Plan, plan_from
@@ -32,7 +33,7 @@ from hinoki.store import workshop as shelf
 router = APIRouter(prefix="/api")
 
 
-class Mark(BaseModel):
+class PieceMark(BaseModel):
     """What a person says of a piece; `version` is the one that was seen."""
 
     version: int
@@ -52,7 +53,7 @@ class NewFitAnswer(BaseModel):
 
 
 @router.get("/projects/{project_id}/log")
-def log(project_id: str, state: Shared, layout: Annotated[str | None, Query(max_length=80)] = None) -> LogView:
+def print_log(project_id: str, state: Shared, layout: Annotated[str | None, Query(max_length=80)] = None) -> LogView:
     """The log of a project; `layout` names the batches that tell what each piece takes."""
     now = shown(state, project_id)
     with state.database.reading() as connection:
@@ -99,7 +100,7 @@ def factors(state: Shared) -> list[LearnedFactor]:
 
 
 @router.patch("/prints/{print_id}/items/{item}")
-def mark(print_id: str, item: int, body: Mark, state: Shared) -> Item:
+def mark_piece(print_id: str, item: int, body: PieceMark, state: Shared) -> Item:
     """What a person says of a piece. Two windows do not overwrite each other: the second is told."""
     marked = state.database.write(
         lambda c: prints.mark(c, print_id, item, body.version, body.state, body.result, body.reason, body.note)
@@ -142,8 +143,15 @@ class Edited(BaseModel):
     plan: dict[str, Any]
 
 
-@router.post("/projects/{project_id}/plan/touches", status_code=202)
-def what_it_touches(project_id: str, body: Edited, state: Shared) -> JobView:
+class TouchesAnswer(BaseModel):
+    """What an edit touches, or the job that works it out."""
+
+    touches: Touches | None
+    job: JobView | None
+
+
+@router.post("/projects/{project_id}/plan/touches")
+def what_it_touches(project_id: str, body: Edited, state: Shared) -> TouchesAnswer:
     """Work out which printed pieces an edit would put out of date, what they cost, and whether they can stay as they are."""
     plan = plan_from(body.plan)
     with state.database.reading() as connection:
@@ -151,12 +159,13 @@ def what_it_touches(project_id: str, body: Edited, state: Shared) -> JobView:
         kept = prints.prints_of(connection, project_id)
         numbers = projects.piece_numbers(connection, project_id)
         shapes = projects.shapes(connection, project_id)
-    printed = [p.model_dump() for p in printed_now(kept, shapes)] if shapes_may_change(before, plan) else []
+    printed = [p.model_dump() for p in printed_now(kept, shapes)]
+    if not printed or not shapes_may_change(before, plan):
+        return TouchesAnswer(touches=Touches(), job=None)
     text = plan.json_text()
-    job = state.ask_about(
-        "touches", text, project_id, str(body.base_revision), before=before.json_text(), numbers=numbers, printed=printed
-    )
-    return JobView.model_validate(job_view(job))
+    more = {"before": before.json_text(), "numbers": numbers, "printed": printed}
+    job = state.ask_about("touches", text, project_id, str(body.base_revision), **more)
+    return TouchesAnswer(touches=None, job=JobView.model_validate(job_view(job)))
 
 
 @router.get("/touches/{name}", response_model=Touches)
@@ -182,6 +191,33 @@ def compare_piece(print_id: str, item: int, state: Shared) -> JobView:
         numbers = projects.piece_numbers(connection, one.project_id)
     more = {"printed_plan": printed_plan, "others": others, "numbers": numbers, "key": found.key}
     return asked(state, "differs", one.project_id, **more)
+
+
+class Same(BaseModel):
+    """The comparison that showed it, by name."""
+
+    difference: str = Field(max_length=80)
+
+
+@router.post("/prints/{print_id}/items/{item}/same")
+def found_same(print_id: str, item: int, body: Same, state: Shared) -> Item:
+    """A printed piece turned out to be of the shape the plan has now, only described otherwise: it is not out of date."""
+    content = state.answer("differs", body.difference)
+    told = Difference.model_validate_json(content) if content else None
+    if told is None or told.where != ["nothing"]:
+        raise HinokiError("It differs, as far as is known; compare it again.", "difference")
+
+    def take(connection: sqlite3.Connection) -> Item:
+        one = prints.one_print(connection, print_id)
+        found = next((i for i in one.items if i.item == item), None)
+        if found is None or found.key != told.key:
+            raise NotFound("There is no such piece in this print.", "item")
+        shape = projects.shapes(connection, one.project_id).get(found.key)
+        if shape is not None:
+            prints.same_shape(connection, one.project_id, found.key, found.shape, shape)
+        return next(i for i in prints.one_print(connection, print_id).items if i.item == item)
+
+    return state.database.write(take)
 
 
 @router.get("/differences/{name}", response_model=Difference)

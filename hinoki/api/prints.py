@@ -105,7 +105,7 @@ def send_out(project_id: str, body: NewPrint, state: Shared) -> Print:
 
 
 @router.post("/prints/{print_id}/{what}")
-def change(print_id: str, what: Literal["pause", "resume", "stop"], state: Shared) -> Print:
+def tell_printer(print_id: str, what: Literal["pause", "resume", "stop"], state: Shared) -> Print:
     """Pause, go on with, or stop a print at its printer."""
     one = _one(state, print_id)
     if one.state in ENDED:
@@ -126,7 +126,7 @@ def change(print_id: str, what: Literal["pause", "resume", "stop"], state: Share
 
 
 @router.put("/prints/{print_id}/state")
-def say(print_id: str, body: Said, state: Shared) -> Print:
+def say_state(print_id: str, body: Said, state: Shared) -> Print:
     """What a person says of a print that no printer follows, or whose printer is gone."""
     one = _one(state, print_id)
     followed = _adapter(state, one)
@@ -139,13 +139,13 @@ def say(print_id: str, body: Said, state: Shared) -> Print:
 
 
 @router.patch("/prints/{print_id}")
-def annotate(print_id: str, body: Annotation, state: Shared) -> Print:
+def annotate_print(print_id: str, body: Annotation, state: Shared) -> Print:
     """A note to a print, and what was measured by hand."""
     return _written(state, lambda c: prints.annotate(c, print_id, body.note, body.minutes, body.grams))
 
 
 @router.delete("/prints/{print_id}", status_code=204)
-def delete(print_id: str, state: Shared) -> Response:
+def delete_print(print_id: str, state: Shared) -> Response:
     """Take an ended print out of the log, with all that was said of its pieces."""
     project_id = state.database.write(lambda c: prints.delete_print(c, print_id))
     state.listeners.tell(project_id, "print", {"id": print_id, "state": "deleted"})
@@ -153,7 +153,7 @@ def delete(print_id: str, state: Shared) -> Response:
 
 
 @router.put("/prints/{print_id}/photo")
-async def add_photo(print_id: str, request: Request, state: Shared) -> Print:
+async def add_print_photo(print_id: str, request: Request, state: Shared) -> Print:
     """Keep a photograph (the request's body) of a print; it is made small."""
     jpeg = await read_photo(request)
 
@@ -166,7 +166,7 @@ async def add_photo(print_id: str, request: Request, state: Shared) -> Print:
 
 
 @router.get("/prints/{print_id}/photo")
-def get_photo(print_id: str, state: Shared) -> Response:
+def get_print_photo(print_id: str, state: Shared) -> Response:
     """The photograph of a print."""
     with state.database.reading() as connection:
         content = print_photos.print_photo(connection, print_id)
@@ -176,7 +176,7 @@ def get_photo(print_id: str, state: Shared) -> Response:
 
 
 @router.delete("/prints/{print_id}/photo")
-def drop_photo(print_id: str, state: Shared) -> Print:
+def drop_print_photo(print_id: str, state: Shared) -> Print:
     """Take the photograph of a print away."""
     state.database.write(lambda c: print_photos.drop_print_photo(c, print_id))
     return _written(state, lambda c: prints.one_print(c, print_id))

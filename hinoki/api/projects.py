@@ -15,7 +15,7 @@ from hinoki.core.mesh import MM_PER_UNIT, Points
 from hinoki.core.plan import Plan, plan_from
 from hinoki.core.printers import Printer
 from hinoki.core.view import BuildView
-from hinoki.store import projects, sources, workshop
+from hinoki.store import prints, projects, sources, workshop
 
 router = APIRouter(prefix="/api")
 
@@ -65,6 +65,7 @@ class RevisionView(BaseModel):
     plan: Plan
     undo: str | None
     redo: str | None
+    live: int = Field(0, description="pieces of the log that are there or under way")
 
 
 class Edit(BaseModel):
@@ -240,9 +241,11 @@ def shown(state: State, project_id: str) -> RevisionView:
     with state.database.reading() as connection:
         owner = projects.project(connection, project_id)
         now = projects.revision(connection, project_id)
+        live = prints.live(connection, project_id)
     if now.number != owner.head:
         raise NotFound("The project changed while it was read; load it again.", "project")
     return RevisionView(
         project_id=project_id, name=owner.name, revision=now.number, label=now.label, created_at=now.created_at,
         plan=now.plan, undo=now.undo_label, redo=now.redo_label,
+        live=live,
     )  # fmt: skip

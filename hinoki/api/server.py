@@ -40,8 +40,8 @@ DEMO_PRINTERS = (
 def serve(
     chosen: Path | None, host: str, port: int, phrase: str | None, demo: bool, print_speed: float | None = DEMO_SPEED
 ) -> int:
-    """Run the application until it is stopped, the demo with simulated printers that are `print_speed` times as fast as real ones
-    (none for None); gives the exit code. Raises BadPlan for unsafe or taken addresses."""
+    """Run the application until it is stopped; gives the exit code. The demo has simulated printers, `print_speed` times
+    as fast as real ones (none for None). Raises BadPlan for unsafe or taken addresses."""
     if host not in LOCAL and not phrase:
         raise BadPlan("Another address than this machine's own needs --access-phrase, so that strangers stay out.", "--host")
     _refuse_taken(host, port)

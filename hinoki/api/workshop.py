@@ -1,6 +1,6 @@
 """The workshop: printers, materials, fits, money; in and out as JSON."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
@@ -27,6 +27,7 @@ class Clearance(BaseModel):
 
     clearance_mm: Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)] | None
     note: str = Field("", max_length=200)
+    origin: Literal["typed", "pieces"] = "typed"
 
 
 @router.get("", response_model_by_alias=True)
@@ -69,7 +70,10 @@ def put_fit(printer: str, material: str, fit: Fit, body: Clearance, state: Share
     if body.clearance_mm is None:
         state.database.write(lambda c: shelf.drop_fit(c, printer, material, fit))
     else:
-        entry = FitEntry(printer_id=printer, material_id=material, fit=fit, clearance_mm=body.clearance_mm, note=body.note)
+        entry = FitEntry(
+            printer_id=printer, material_id=material, fit=fit, clearance_mm=body.clearance_mm, note=body.note,
+            origin=body.origin,
+        )  # fmt: skip
         state.database.write(lambda c: shelf.put_fit(c, entry))
     return _all(state)
 

@@ -12,7 +12,7 @@ How = Literal["added", "taken out", "changed"]
 SAME_MM3 = 0.05
 
 
-class Change(BaseModel):
+class PlanChange(BaseModel):
     """One thing that is not as it was: what kind it is, its name, how, and what of it."""
 
     what: str
@@ -30,10 +30,10 @@ class PieceChange(BaseModel):
     told: str = ""
 
 
-class Comparison(BaseModel):
+class PlanComparison(BaseModel):
     """All changes; those of the pieces where both revisions are built."""
 
-    changes: list[Change]
+    changes: list[PlanChange]
     pieces: list[PieceChange] | None
 
 
@@ -47,42 +47,42 @@ _PARTS = (
 )  # fmt: skip
 
 
-def compared(before: Plan, after: Plan, was: BuildView | None = None, now: BuildView | None = None) -> Comparison:
+def compared(before: Plan, after: Plan, was: BuildView | None = None, now: BuildView | None = None) -> PlanComparison:
     """What changed from one plan to another."""
-    changes: list[Change] = []
+    changes: list[PlanChange] = []
     for what, field in _LISTS:
         changes += _listed(what, getattr(before, field), getattr(after, field))
     for what, field in _PARTS:
         one, two = _plain(getattr(before, field)), _plain(getattr(after, field))
         if one != two:
             name = _name_of(getattr(after, field), what)
-            changes.append(Change(what=what, name=name, how="changed", told=_told(one, two)))
+            changes.append(PlanChange(what=what, name=name, how="changed", told=_told(one, two)))
     changes += _notes(before, after)
     pieces = _pieces(was, now) if was is not None and now is not None else None
-    return Comparison(changes=changes, pieces=pieces)
+    return PlanComparison(changes=changes, pieces=pieces)
 
 
-def _listed(what: str, before: Sequence[Any], after: Sequence[Any]) -> Iterable[Change]:
+def _listed(what: str, before: Sequence[Any], after: Sequence[Any]) -> Iterable[PlanChange]:
     was, now = {one.id: one for one in before}, {one.id: one for one in after}
     for key, one in now.items():
         if key not in was:
-            yield Change(what=what, name=_label(one), how="added")
+            yield PlanChange(what=what, name=_label(one), how="added")
         elif was[key] != one:
-            yield Change(what=what, name=_label(one), how="changed", told=_told(_plain(was[key]), _plain(one)))
+            yield PlanChange(what=what, name=_label(one), how="changed", told=_told(_plain(was[key]), _plain(one)))
     for key, one in was.items():
         if key not in now:
-            yield Change(what=what, name=_label(one), how="taken out")
+            yield PlanChange(what=what, name=_label(one), how="taken out")
     if list(was) != list(now) and set(was) == set(now):
-        yield Change(what=what, name="order", how="changed", told=", ".join(now))
+        yield PlanChange(what=what, name="order", how="changed", told=", ".join(now))
 
 
-def _notes(before: Plan, after: Plan) -> Iterable[Change]:
+def _notes(before: Plan, after: Plan) -> Iterable[PlanChange]:
     """What was set for single pieces."""
     for key in sorted({*before.pieces, *after.pieces}):
         one, two = before.pieces.get(key), after.pieces.get(key)
         if one != two:
             name = (two and two.name) or (one and one.name) or key
-            yield Change(what="piece", name=name, how="changed", told=_told(_plain(one), _plain(two)))
+            yield PlanChange(what="piece", name=name, how="changed", told=_told(_plain(one), _plain(two)))
 
 
 def _label(one: Any) -> str:

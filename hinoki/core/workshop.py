@@ -21,7 +21,7 @@ class FitEntry(BaseModel, frozen=True):
     material_id: Name
     fit: Fit
     clearance_mm: Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)]
-    origin: Literal["typed", "ladder"] = "typed"
+    origin: Literal["typed", "ladder", "pieces"] = "typed"
     note: str = Field("", max_length=200)
     updated_at: str = Field("", max_length=40)
 

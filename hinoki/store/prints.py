@@ -11,6 +11,7 @@ from hinoki.core.printlog.learning import factor_of
 from hinoki.core.printlog.life import (
     ACTIVE,
     ENDED,
+    LIVE,
     PieceState,
     PrintState,
     Reason,
@@ -92,6 +93,15 @@ def items_of(connection: sqlite3.Connection, column: str, value: str) -> list[It
     """Items of one print or project (`column` is print_id or project_id)."""
     rows = connection.execute(f"SELECT {_ITEM} FROM print_items WHERE {column} = ? ORDER BY print_id, item", (value,))
     return [Item.model_construct(**dict(row)) for row in rows]
+
+
+def live(connection: sqlite3.Connection, project_id: str) -> int:
+    """How many pieces of a project are there or under way."""
+    marks = ", ".join("?" * len(LIVE))
+    row = connection.execute(
+        f"SELECT count(*) FROM print_items WHERE project_id = ? AND state IN ({marks})", (project_id, *LIVE)
+    )
+    return int(row.fetchone()[0])
 
 
 def come_to(

@@ -58,7 +58,7 @@ class Cause(BaseModel):
 Do = Literal["brim", "spare", "rest", "fit", "spool", "look"]
 
 
-class Proposal(BaseModel):
+class Remedy(BaseModel):
     """What may help against a cause that repeats: in words, and what the screen can do about it."""
 
     reason: Reason
@@ -68,13 +68,13 @@ class Proposal(BaseModel):
     numbers: list[int] = []
 
 
-class Learned(BaseModel):
+class Lessons(BaseModel):
     """All that the log teaches."""
 
     factors: list[LearnedFactor]
     shots: list[Shot]
     causes: list[Cause]
-    proposals: list[Proposal]
+    remedies: list[Remedy]
     made: int
     failed: int
 
@@ -191,9 +191,9 @@ _SAYS: dict[Reason, tuple[Do, str]] = {
 }
 
 
-def proposals_of(
+def remedies_of(
     items: Sequence[Item], tall: dict[str, float] | None = None, feet: dict[str, float] | None = None
-) -> list[Proposal]:
+) -> list[Remedy]:
     """What may help where a cause repeats. `feet` (mm²) and `tall` (mm) tell the footprint and height of things by key."""
     failed: dict[Reason, list[Item]] = defaultdict(list)
     for item in items:
@@ -207,13 +207,13 @@ def proposals_of(
         keys = sorted({i.key for i in own})
         numbers = sorted({i.number for i in own if i.number is not None})
         whom = ("piece " if len(numbers) == 1 else "pieces ") + ", ".join(map(str, numbers)) if numbers else own[0].name
-        found.append(Proposal(reason=reason, says=f"{len(own)} {reason} ({whom}). {says}", do=do, keys=keys, numbers=numbers))
+        found.append(Remedy(reason=reason, says=f"{len(own)} {reason} ({whom}). {says}", do=do, keys=keys, numbers=numbers))
         if reason in ("came loose", "broke"):
             small = [k for k in keys if (feet or {}).get(k, 1e9) < SMALL_FOOT_MM2 or _slender(k, tall, feet)]
             if small:
                 says = "These stand on little: print one more of each in the same go."
                 own_numbers = sorted({i.number for i in own if i.number is not None and i.key in small})
-                found.append(Proposal(reason=reason, says=says, do="spare", keys=small, numbers=own_numbers))
+                found.append(Remedy(reason=reason, says=says, do="spare", keys=small, numbers=own_numbers))
     return found
 
 
@@ -222,16 +222,16 @@ def _slender(key: str, tall: dict[str, float] | None, feet: dict[str, float] | N
     return foot > 0 and (tall or {}).get(key, 0.0) / foot**0.5 > SLENDER
 
 
-def learned_from(prints: Sequence[Print], items: Sequence[Item]) -> Learned:
+def learned_from(prints: Sequence[Print], items: Sequence[Item]) -> Lessons:
     """All that prints and pieces teach."""
     tall = {i.key: i.height_mm for p in prints for i in p.batch.items}
     feet = {i.key: i.foot_mm2 for p in prints for i in p.batch.items if i.foot_mm2 > 0}
     failed = sum(i.state == "failed" for i in items)
-    return Learned(
+    return Lessons(
         factors=factors_of(prints),
         shots=shots_of(prints),
         causes=causes_of(items),
-        proposals=proposals_of(items, tall, feet),
+        remedies=remedies_of(items, tall, feet),
         made=sum(i.result is not None or i.state == "failed" for i in items),
         failed=failed,
     )

@@ -3,7 +3,7 @@
 from pydantic import BaseModel
 
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson
-from hinoki.core.printlog.learning import Learned
+from hinoki.core.printlog.learning import Lessons
 from hinoki.core.printlog.records import Print
 from hinoki.core.printlog.standing import Standing
 
@@ -24,7 +24,7 @@ class LogView(BaseModel):
     revision: int
     prints: list[Print]
     standing: Standing | None
-    learned: Learned
+    learned: Lessons
     days: list[DayDone]
     answers: list[FitAnswer]
     lessons: list[FitLesson]

@@ -92,7 +92,7 @@ class BoardRow(BaseModel):
     items: list[Item] = Field(description="all that were ever sent out")
 
 
-class Again(BaseModel):
+class ReprintLine(BaseModel):
     """Something to print again: how many, and why."""
 
     key: str
@@ -113,8 +113,8 @@ class Standing(BaseModel):
     """The board, the reprint list, and progress."""
 
     board: list[BoardRow]
-    again: list[Again]
-    never: list[Again] = Field(description="what has never been printed")
+    again: list[ReprintLine]
+    never: list[ReprintLine] = Field(description="what has never been printed")
     gone: list[Item] = Field(description="printed pieces that the plan has no more")
     pieces: Amount
     installed: Amount
@@ -136,7 +136,7 @@ def standing_of(view: BuildView, items: Sequence[Item], each: Mapping[str, tuple
         board=[_row(row) for row in rows],
         again=again,
         never=[
-            Again(key=r.needed.key, number=r.needed.number, name=r.needed.name, count=r.missing, why=["never printed"])
+            ReprintLine(key=r.needed.key, number=r.needed.number, name=r.needed.name, count=r.missing, why=["never printed"])
             for r in rows
             if r.missing and r.needed.key not in told
         ],
@@ -164,7 +164,7 @@ def _row(row: Held) -> BoardRow:
     )
 
 
-def _again(row: Held) -> Again | None:
+def _again(row: Held) -> ReprintLine | None:
     """What of a thing was printed once and must be printed again."""
     if not row.missing:
         return None
@@ -178,7 +178,7 @@ def _again(row: Held) -> Again | None:
         return None
     if row.needed.count > 1 and row.missing < row.needed.count:
         why.append("spares used up")
-    return Again(key=row.needed.key, number=row.needed.number, name=row.needed.name, count=row.missing, why=why)
+    return ReprintLine(key=row.needed.key, number=row.needed.number, name=row.needed.name, count=row.missing, why=why)
 
 
 def _amount(
@@ -195,6 +195,6 @@ def _amount(
     return Amount(done=round(done, 2), all=round(total, 2))
 
 
-def wanted_again(again: Sequence[Again]) -> dict[str, int]:
+def wanted_again(again: Sequence[ReprintLine]) -> dict[str, int]:
     """What a batch of these holds: how many of each thing."""
     return {one.key: one.count for one in again}

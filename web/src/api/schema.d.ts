@@ -507,17 +507,17 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Delete
+         * Delete Print
          * @description Take an ended print out of the log, with all that was said of its pieces.
          */
-        delete: operations["delete"];
+        delete: operations["delete_print"];
         options?: never;
         head?: never;
         /**
-         * Annotate
+         * Annotate Print
          * @description A note to a print, and what was measured by hand.
          */
-        patch: operations["annotate"];
+        patch: operations["annotate_print"];
         trace?: never;
     };
     "/api/prints/{print_id}/items/{item}": {
@@ -534,10 +534,10 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Mark
+         * Mark Piece
          * @description What a person says of a piece. Two windows do not overwrite each other: the second is told.
          */
-        patch: operations["mark"];
+        patch: operations["mark_piece"];
         trace?: never;
     };
     "/api/prints/{print_id}/items/{item}/difference": {
@@ -560,6 +560,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prints/{print_id}/items/{item}/same": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Found Same
+         * @description A printed piece turned out to be of the shape the plan has now, only described otherwise: it is not out of date.
+         */
+        post: operations["found_same"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prints/{print_id}/photo": {
         parameters: {
             query?: never;
@@ -568,21 +588,21 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Photo
+         * Get Print Photo
          * @description The photograph of a print.
          */
-        get: operations["get_photo"];
+        get: operations["get_print_photo"];
         /**
-         * Add Photo
+         * Add Print Photo
          * @description Keep a photograph (the request's body) of a print; it is made small.
          */
-        put: operations["add_photo"];
+        put: operations["add_print_photo"];
         post?: never;
         /**
-         * Drop Photo
+         * Drop Print Photo
          * @description Take the photograph of a print away.
          */
-        delete: operations["drop_photo"];
+        delete: operations["drop_print_photo"];
         options?: never;
         head?: never;
         patch?: never;
@@ -597,10 +617,10 @@ export interface paths {
         };
         get?: never;
         /**
-         * Say
+         * Say State
          * @description What a person says of a print that no printer follows, or whose printer is gone.
          */
-        put: operations["say"];
+        put: operations["say_state"];
         post?: never;
         delete?: never;
         options?: never;
@@ -618,10 +638,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Change
+         * Tell Printer
          * @description Pause, go on with, or stop a print at its printer.
          */
-        post: operations["change"];
+        post: operations["tell_printer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -688,10 +708,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Pack
+         * Pack Project
          * @description A project with everything, as a ZIP.
          */
-        get: operations["pack"];
+        get: operations["pack_project"];
         put?: never;
         post?: never;
         delete?: never;
@@ -940,10 +960,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Compare
+         * Compare Revisions
          * @description What changed from one revision to another; that of the pieces where both are built.
          */
-        get: operations["compare"];
+        get: operations["compare_revisions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -982,10 +1002,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Copy
+         * Copy Project
          * @description A copy of a project with its revisions, and an empty print log.
          */
-        post: operations["copy"];
+        post: operations["copy_project"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1184,10 +1204,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Log
+         * Print Log
          * @description The log of a project; `layout` names the batches that tell what each piece takes.
          */
-        get: operations["log"];
+        get: operations["print_log"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1287,10 +1307,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Picture
+         * Project Picture
          * @description A small picture of the pieces put together; while it is being drawn, the job (202). Raises NotFound before a build.
          */
-        get: operations["picture"];
+        get: operations["project_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1749,10 +1769,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Restore
+         * Restore Backup
          * @description Take everything back from a backup (the request's body). What is here now is replaced; a damaged file changes nothing.
          */
-        post: operations["restore"];
+        post: operations["restore_backup"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2284,7 +2304,7 @@ export interface components {
          * Again
          * @description What is wanted of a parting: a copy, or its image in a mirror across an axis.
          */
-        "Again-Input": {
+        Again: {
             /**
              * About Mm
              * @default 0
@@ -2308,22 +2328,6 @@ export interface components {
             id: string;
             /** Parting */
             parting: components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"];
-        };
-        /**
-         * Again
-         * @description Something to print again: how many, and why.
-         */
-        "Again-Output": {
-            /** Count */
-            count: number;
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Number */
-            number: number | null;
-            /** Why */
-            why: string[];
         };
         /**
          * Amount
@@ -3247,26 +3251,6 @@ export interface components {
             reason: "came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other";
         };
         /**
-         * Change
-         * @description One thing that is not as it was: what kind it is, its name, how, and what of it.
-         */
-        Change: {
-            /**
-             * How
-             * @enum {string}
-             */
-            how: "added" | "taken out" | "changed";
-            /** Name */
-            name: string;
-            /**
-             * Told
-             * @default
-             */
-            told: string;
-            /** What */
-            what: string;
-        };
-        /**
          * Circle
          * @description A circle about its middle.
          */
@@ -3294,6 +3278,22 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Origin
+             * @default typed
+             * @enum {string}
+             */
+            origin: "typed" | "pieces";
+        };
+        /**
+         * Comparison
+         * @description A surface before and after, and the largest distance between the two, in mm.
+         */
+        Comparison: {
+            after: components["schemas"]["SurfaceFacts"];
+            before: components["schemas"]["SurfaceFacts"];
+            /** Deviation Mm */
+            deviation_mm: number;
         };
         /**
          * CopyWish
@@ -4119,7 +4119,7 @@ export interface components {
              * @default typed
              * @enum {string}
              */
-            origin: "typed" | "ladder";
+            origin: "typed" | "ladder" | "pieces";
             /** Printer Id */
             printer_id: string;
             /**
@@ -5179,7 +5179,7 @@ export interface components {
          * LadderEntry
          * @description An answered ladder: printer, material, layer height and joint it was printed with, the answers, and what they tell.
          */
-        "LadderEntry-Input": {
+        LadderEntry: {
             answers: components["schemas"]["Answers"];
             /**
              * Id
@@ -5194,42 +5194,7 @@ export interface components {
              * Learned
              * @default []
              */
-            learned: components["schemas"]["Learned-Input"][];
-            /**
-             * Made At
-             * @default
-             */
-            made_at: string;
-            /** Material Id */
-            material_id: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Printer Id */
-            printer_id: string;
-        };
-        /**
-         * LadderEntry
-         * @description An answered ladder: printer, material, layer height and joint it was printed with, the answers, and what they tell.
-         */
-        "LadderEntry-Output": {
-            answers: components["schemas"]["Answers"];
-            /**
-             * Id
-             * @default 0
-             */
-            id: number;
-            /** Joint */
-            joint: string;
-            /** Layer Mm */
-            layer_mm: number;
-            /**
-             * Learned
-             * @default []
-             */
-            learned: components["schemas"]["hinoki__core__ladder_answers__Learned"][];
+            learned: components["schemas"]["Learned"][];
             /**
              * Made At
              * @default
@@ -5431,7 +5396,7 @@ export interface components {
          * Learned
          * @description The clearance found for a class of fit, in mm on each side, or none, and what it rests on.
          */
-        "Learned-Input": {
+        Learned: {
             /** Clearance Mm */
             clearance_mm: number | null;
             /**
@@ -5492,6 +5457,24 @@ export interface components {
              * @default true
              */
             on: boolean;
+        };
+        /**
+         * Lessons
+         * @description All that the log teaches.
+         */
+        Lessons: {
+            /** Causes */
+            causes: components["schemas"]["Cause"][];
+            /** Factors */
+            factors: components["schemas"]["LearnedFactor"][];
+            /** Failed */
+            failed: number;
+            /** Made */
+            made: number;
+            /** Remedies */
+            remedies: components["schemas"]["Remedy"][];
+            /** Shots */
+            shots: components["schemas"]["Shot"][];
         };
         /**
          * LinePoint
@@ -5608,7 +5591,7 @@ export interface components {
             answers: components["schemas"]["FitAnswer"][];
             /** Days */
             days: components["schemas"]["DayDone"][];
-            learned: components["schemas"]["hinoki__core__printlog__learning__Learned"];
+            learned: components["schemas"]["Lessons"];
             /** Lessons */
             lessons: components["schemas"]["FitLesson"][];
             /** Prints */
@@ -5889,25 +5872,9 @@ export interface components {
         };
         /**
          * Mark
-         * @description What a person says of a piece; `version` is the one that was seen.
-         */
-        "Mark-Input": {
-            /** Note */
-            note?: string | null;
-            /** Reason */
-            reason?: ("came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other") | null;
-            /** Result */
-            result?: ("good" | "usable after clean-up" | "failed") | null;
-            /** State */
-            state?: ("in a batch" | "printing" | "printed" | "cleaned" | "fitted" | "finished" | "installed" | "spare" | "lost" | "failed" | "not printed") | null;
-            /** Version */
-            version: number;
-        };
-        /**
-         * Mark
          * @description One mark: painted faces or a box.
          */
-        "Mark-Output": {
+        Mark: {
             box?: components["schemas"]["Box"] | null;
             /** Id */
             id: string;
@@ -7079,6 +7046,22 @@ export interface components {
             told: string;
         };
         /**
+         * PieceMark
+         * @description What a person says of a piece; `version` is the one that was seen.
+         */
+        PieceMark: {
+            /** Note */
+            note?: string | null;
+            /** Reason */
+            reason?: ("came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other") | null;
+            /** Result */
+            result?: ("good" | "usable after clean-up" | "failed") | null;
+            /** State */
+            state?: ("in a batch" | "printing" | "printed" | "cleaned" | "fitted" | "finished" | "installed" | "spare" | "lost" | "failed" | "not printed") | null;
+            /** Version */
+            version: number;
+        };
+        /**
          * PieceNote
          * @description What the maker set for one piece: a name, and the direction that points down while it prints.
          */
@@ -7365,7 +7348,7 @@ export interface components {
              * @description areas to keep whole, to show and to hide seams in
              * @default []
              */
-            marks: components["schemas"]["Mark-Output"][];
+            marks: components["schemas"]["Mark"][];
             material?: components["schemas"]["Material"];
             mating_marks?: components["schemas"]["MatingMarks"];
             model?: components["schemas"]["ModelUse"] | null;
@@ -7442,6 +7425,36 @@ export interface components {
              * @default []
              */
             ways: (components["schemas"]["RodWay"] | components["schemas"]["CableWay"] | components["schemas"]["StandWay"])[];
+        };
+        /**
+         * PlanChange
+         * @description One thing that is not as it was: what kind it is, its name, how, and what of it.
+         */
+        PlanChange: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "added" | "taken out" | "changed";
+            /** Name */
+            name: string;
+            /**
+             * Told
+             * @default
+             */
+            told: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * PlanComparison
+         * @description All changes; those of the pieces where both revisions are built.
+         */
+        PlanComparison: {
+            /** Changes */
+            changes: components["schemas"]["PlanChange"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceChange"][] | null;
         };
         /**
          * PoleView
@@ -7950,14 +7963,14 @@ export interface components {
          * @description A proposal to be proved on the model itself, and the wishes it came of.
          */
         ProofWish: {
-            proposal: components["schemas"]["Proposal-Input"];
+            proposal: components["schemas"]["Proposal"];
             wishes: components["schemas"]["Wishes"];
         };
         /**
          * Proposal
          * @description One division: ordinary partings, which printer each piece is for where it is not the first, and its figures.
          */
-        "Proposal-Input": {
+        Proposal: {
             figures: components["schemas"]["Figures"];
             /**
              * Meshes
@@ -7999,7 +8012,7 @@ export interface components {
             /** Lower Bound */
             lower_bound: number;
             /** Proposals */
-            proposals: components["schemas"]["hinoki__core__propose__proposals__Proposal"][];
+            proposals: components["schemas"]["Proposal"][];
             /** Remarks */
             remarks: string[];
         };
@@ -8112,6 +8125,34 @@ export interface components {
             on: boolean;
         };
         /**
+         * Remedy
+         * @description What may help against a cause that repeats: in words, and what the screen can do about it.
+         */
+        Remedy: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "brim" | "spare" | "rest" | "fit" | "spool" | "look";
+            /**
+             * Keys
+             * @default []
+             */
+            keys: string[];
+            /**
+             * Numbers
+             * @default []
+             */
+            numbers: number[];
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other";
+            /** Says */
+            says: string;
+        };
+        /**
          * RepairStep
          * @description Makes the surface right, by what is switched on.
          */
@@ -8204,6 +8245,22 @@ export interface components {
             unit: string;
         };
         /**
+         * ReprintLine
+         * @description Something to print again: how many, and why.
+         */
+        ReprintLine: {
+            /** Count */
+            count: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Why */
+            why: string[];
+        };
+        /**
          * RestView
          * @description One way to lay a piece on the bed.
          */
@@ -8264,6 +8321,12 @@ export interface components {
             created_at: string;
             /** Label */
             label: string;
+            /**
+             * Live
+             * @description pieces of the log that are there or under way
+             * @default 0
+             */
+            live: number;
             /** Name */
             name: string;
             plan: components["schemas"]["Plan"];
@@ -8391,6 +8454,14 @@ export interface components {
              * @enum {string}
              */
             state: "sending" | "sent" | "printing" | "paused" | "done" | "stopped" | "broke off" | "refused";
+        };
+        /**
+         * Same
+         * @description The comparison that showed it, by name.
+         */
+        Same: {
+            /** Difference */
+            difference: string;
         };
         /**
          * ScaleStep
@@ -8832,7 +8903,7 @@ export interface components {
          */
         Standing: {
             /** Again */
-            again: components["schemas"]["Again-Output"][];
+            again: components["schemas"]["ReprintLine"][];
             /** Board */
             board: components["schemas"]["BoardRow"][];
             /**
@@ -8847,7 +8918,7 @@ export interface components {
              * Never
              * @description what has never been printed
              */
-            never: components["schemas"]["Again-Output"][];
+            never: components["schemas"]["ReprintLine"][];
             pieces: components["schemas"]["Amount"];
         };
         /**
@@ -9177,7 +9248,7 @@ export interface components {
         Taking: {
             /** Base Revision */
             base_revision: number;
-            proposal: components["schemas"]["Proposal-Input"];
+            proposal: components["schemas"]["Proposal"];
             wishes: components["schemas"]["Wishes"];
         };
         /**
@@ -9503,6 +9574,14 @@ export interface components {
             touched: components["schemas"]["Touched"][];
         };
         /**
+         * TouchesAnswer
+         * @description What an edit touches, or the job that works it out.
+         */
+        TouchesAnswer: {
+            job: components["schemas"]["JobView"] | null;
+            touches: components["schemas"]["Touches"] | null;
+        };
+        /**
          * Trace
          * @description Points spread evenly over a mark, by which it is found on another mesh: packed steps of TRACE_STEP_MM and normals in
          *     127ths, the area each point stands for, and the corners of the model they were taken on.
@@ -9539,7 +9618,7 @@ export interface components {
             after_mesh: string | null;
             /** Before Mesh */
             before_mesh: string;
-            comparison: components["schemas"]["hinoki__core__repair__compare__Comparison"] | null;
+            comparison: components["schemas"]["Comparison"] | null;
             /** Said */
             said: string[];
             step: components["schemas"]["RepairStep"] | null;
@@ -9963,7 +10042,7 @@ export interface components {
              * @description fit ladders that were answered
              * @default []
              */
-            ladders: components["schemas"]["LadderEntry-Output"][];
+            ladders: components["schemas"]["LadderEntry"][];
             /**
              * Materials
              * @default []
@@ -10009,31 +10088,6 @@ export interface components {
             base_revision: number;
         };
         /**
-         * Comparison
-         * @description All changes; those of the pieces where both revisions are built.
-         */
-        hinoki__core__changes__Comparison: {
-            /** Changes */
-            changes: components["schemas"]["Change"][];
-            /** Pieces */
-            pieces: components["schemas"]["PieceChange"][] | null;
-        };
-        /**
-         * Learned
-         * @description The clearance found for a class of fit, in mm on each side, or none, and what it rests on.
-         */
-        hinoki__core__ladder_answers__Learned: {
-            /** Clearance Mm */
-            clearance_mm: number | null;
-            /**
-             * Fit
-             * @enum {string}
-             */
-            fit: "press" | "snug" | "sliding" | "loose";
-            /** Why */
-            why: string;
-        };
-        /**
          * Move
          * @description A thing (its key) to another bed of its group, a place or a turn; without a place Hinoki looks for a free one.
          */
@@ -10051,100 +10105,6 @@ export interface components {
             x_mm?: number | null;
             /** Y Mm */
             y_mm?: number | null;
-        };
-        /**
-         * Learned
-         * @description All that the log teaches.
-         */
-        hinoki__core__printlog__learning__Learned: {
-            /** Causes */
-            causes: components["schemas"]["Cause"][];
-            /** Factors */
-            factors: components["schemas"]["LearnedFactor"][];
-            /** Failed */
-            failed: number;
-            /** Made */
-            made: number;
-            /** Proposals */
-            proposals: components["schemas"]["hinoki__core__printlog__learning__Proposal"][];
-            /** Shots */
-            shots: components["schemas"]["Shot"][];
-        };
-        /**
-         * Proposal
-         * @description What may help against a cause that repeats: in words, and what the screen can do about it.
-         */
-        hinoki__core__printlog__learning__Proposal: {
-            /**
-             * Do
-             * @enum {string}
-             */
-            do: "brim" | "spare" | "rest" | "fit" | "spool" | "look";
-            /**
-             * Keys
-             * @default []
-             */
-            keys: string[];
-            /**
-             * Numbers
-             * @default []
-             */
-            numbers: number[];
-            /**
-             * Reason
-             * @enum {string}
-             */
-            reason: "came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other";
-            /** Says */
-            says: string;
-        };
-        /**
-         * Proposal
-         * @description One division: ordinary partings, which printer each piece is for where it is not the first, and its figures.
-         */
-        hinoki__core__propose__proposals__Proposal: {
-            figures: components["schemas"]["Figures"];
-            /**
-             * Meshes
-             * @description name of the display mesh of every piece, by its key
-             * @default {}
-             */
-            meshes: {
-                [key: string]: string;
-            };
-            /** Numbers */
-            numbers: {
-                [key: string]: number;
-            };
-            /** Partings */
-            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"])[];
-            /**
-             * Printers
-             * @default {}
-             */
-            printers: {
-                [key: string]: string;
-            };
-            /**
-             * Proved
-             * @description whether it was cut from the model itself, or from a thinned copy only
-             * @default true
-             */
-            proved: boolean;
-            /** Says */
-            says: string;
-            /** Title */
-            title: string;
-        };
-        /**
-         * Comparison
-         * @description A surface before and after, and the largest distance between the two, in mm.
-         */
-        hinoki__core__repair__compare__Comparison: {
-            after: components["schemas"]["SurfaceFacts"];
-            before: components["schemas"]["SurfaceFacts"];
-            /** Deviation Mm */
-            deviation_mm: number;
         };
     };
     responses: never;
@@ -10841,7 +10801,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Again-Input"];
+                "application/json": components["schemas"]["Again"];
             };
         };
         responses: {
@@ -10987,7 +10947,7 @@ export interface operations {
             };
         };
     };
-    delete: {
+    delete_print: {
         parameters: {
             query?: never;
             header?: never;
@@ -11016,7 +10976,7 @@ export interface operations {
             };
         };
     };
-    annotate: {
+    annotate_print: {
         parameters: {
             query?: never;
             header?: never;
@@ -11051,7 +11011,7 @@ export interface operations {
             };
         };
     };
-    mark: {
+    mark_piece: {
         parameters: {
             query?: never;
             header?: never;
@@ -11063,7 +11023,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Mark-Input"];
+                "application/json": components["schemas"]["PieceMark"];
             };
         };
         responses: {
@@ -11119,7 +11079,43 @@ export interface operations {
             };
         };
     };
-    get_photo: {
+    found_same: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: string;
+                item: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Same"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Item"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_print_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -11150,7 +11146,7 @@ export interface operations {
             };
         };
     };
-    add_photo: {
+    add_print_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -11181,7 +11177,7 @@ export interface operations {
             };
         };
     };
-    drop_photo: {
+    drop_print_photo: {
         parameters: {
             query?: never;
             header?: never;
@@ -11212,7 +11208,7 @@ export interface operations {
             };
         };
     };
-    say: {
+    say_state: {
         parameters: {
             query?: never;
             header?: never;
@@ -11247,7 +11243,7 @@ export interface operations {
             };
         };
     };
-    change: {
+    tell_printer: {
         parameters: {
             query?: never;
             header?: never;
@@ -11436,7 +11432,7 @@ export interface operations {
             };
         };
     };
-    pack: {
+    pack_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -11929,7 +11925,7 @@ export interface operations {
             };
         };
     };
-    compare: {
+    compare_revisions: {
         parameters: {
             query: {
                 before: number;
@@ -11949,7 +11945,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["hinoki__core__changes__Comparison"];
+                    "application/json": components["schemas"]["PlanComparison"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -11994,7 +11990,7 @@ export interface operations {
             };
         };
     };
-    copy: {
+    copy_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -12360,7 +12356,7 @@ export interface operations {
             };
         };
     };
-    log: {
+    print_log: {
         parameters: {
             query?: {
                 layout?: string | null;
@@ -12532,7 +12528,7 @@ export interface operations {
             };
         };
     };
-    picture: {
+    project_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -12645,12 +12641,12 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            202: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JobView"];
+                    "application/json": components["schemas"]["TouchesAnswer"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -13232,7 +13228,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["hinoki__core__propose__proposals__Proposal"];
+                    "application/json": components["schemas"]["Proposal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -13308,7 +13304,7 @@ export interface operations {
             };
         };
     };
-    restore: {
+    restore_backup: {
         parameters: {
             query?: never;
             header?: never;
@@ -13798,7 +13794,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LadderEntry-Output"][];
+                    "application/json": components["schemas"]["LadderEntry"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -13821,7 +13817,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LadderEntry-Input"];
+                "application/json": components["schemas"]["LadderEntry"];
             };
         };
         responses: {
@@ -13831,7 +13827,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LadderEntry-Output"][];
+                    "application/json": components["schemas"]["LadderEntry"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -13930,7 +13926,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["hinoki__core__ladder_answers__Learned"][];
+                    "application/json": components["schemas"]["Learned"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -13961,7 +13957,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LadderEntry-Output"][];
+                    "application/json": components["schemas"]["LadderEntry"][];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,16 +1,33 @@
 <script setup lang="ts">
-import { onMounted, ref, shallowRef } from 'vue'
+/** The shelf: all projects, found, sorted, begun, copied, put away, taken in and out; and a backup of everything. */
+import { computed, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, got, type ProjectView, type RevisionView } from '@/api/client'
+import { api, got, refusalOf, type ProjectView, type RevisionView } from '@/api/client'
 import { useProject } from '@/stores/project'
+import ProjectCard from './ProjectCard.vue'
 
+type Order = 'changed' | 'name' | 'begun' | 'progress'
+const ORDERS: Record<Order, string> = {
+  changed: 'changed last',
+  name: 'by name',
+  begun: 'begun last',
+  progress: 'least printed',
+}
 const router = useRouter()
 const project = useProject()
 const shelf = shallowRef<ProjectView[]>([])
 const loaded = ref(false)
 const naming = ref(false)
 const name = ref('')
+const copying = shallowRef<ProjectView | null>(null)
 const leaving = shallowRef<ProjectView | null>(null)
+const restoring = shallowRef<File | null>(null)
+const busy = ref('')
+const search = ref('')
+const order = ref<Order>('changed')
+const away = ref(false)
+const archive = useTemplateRef<HTMLInputElement>('archive')
+const backup = useTemplateRef<HTMLInputElement>('backup')
 
 async function load(): Promise<void> {
   try {
@@ -21,28 +38,88 @@ async function load(): Promise<void> {
   loaded.value = true
 }
 
-async function begin(): Promise<void> {
+const put = computed(() => shelf.value.filter((p) => p.away).length)
+const shown = computed(() => {
+  const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
+  const found = shelf.value.filter((p) => {
+    const text = `${p.name} ${p.model_name ?? ''} ${p.printer}`.toLowerCase()
+    return p.away === away.value && words.every((w) => text.includes(w))
+  })
+  const share = (p: ProjectView) => (p.pieces ? p.printed / p.pieces : 0)
+  const by: Record<Order, (a: ProjectView, b: ProjectView) => number> = {
+    changed: (a, b) => b.updated_at.localeCompare(a.updated_at),
+    name: (a, b) => a.name.localeCompare(b.name),
+    begun: (a, b) => b.created_at.localeCompare(a.created_at),
+    progress: (a, b) => share(a) - share(b),
+  }
+  return [...found].sort(by[order.value])
+})
+
+/** Do something, say what went wrong if it did, and see what is on the shelf then. */
+async function act(what: () => Promise<void>): Promise<void> {
   try {
-    const made = got<RevisionView>(
-      await api.POST('/api/projects', { body: { name: name.value.trim() || 'Untitled' } }),
-    )
-    await router.push(`/projects/${made.project_id}/model`)
+    await what()
   } catch (error) {
     await project.refused(error)
+  } finally {
+    busy.value = ''
   }
-}
-
-async function remove(): Promise<void> {
-  const gone = leaving.value
-  leaving.value = null
-  if (!gone) return
-  await api.DELETE('/api/projects/{project_id}', { params: { path: { project_id: gone.id } } })
   await load()
 }
+const begin = () =>
+  act(async () => {
+    const body = { name: name.value.trim() || 'Untitled' }
+    const made = got<RevisionView>(await api.POST('/api/projects', { body }))
+    await router.push(`/projects/${made.project_id}/model`)
+  })
+const copy = () =>
+  act(async () => {
+    const from = copying.value!
+    copying.value = null
+    const params = { path: { project_id: from.id } }
+    const body = { name: name.value.trim() || `${from.name}, copy` }
+    got<RevisionView>(await api.POST('/api/projects/{project_id}/copy', { params, body }))
+  })
+const putAway = (p: ProjectView) =>
+  act(async () => {
+    const params = { path: { project_id: p.id } }
+    const answer = await api.PUT('/api/projects/{project_id}/away', { params, body: { away: !p.away } })
+    if (!answer.response.ok) got(answer)
+  })
+const remove = () =>
+  act(async () => {
+    const gone = leaving.value!
+    leaving.value = null
+    const answer = await api.DELETE('/api/projects/{project_id}', {
+      params: { path: { project_id: gone.id } },
+    })
+    if (!answer.response.ok) got(answer)
+  })
 
-const day = (iso: string): string =>
-  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
-const first = (p: ProjectView): string => (p.model_name ? 'divide' : 'model')
+/** Hand a file over as it is. */
+async function sent<T>(url: string, file: File): Promise<T> {
+  const answer = await fetch(url, { method: 'POST', body: file })
+  const body: unknown = await answer.json()
+  if (!answer.ok) throw refusalOf(body, answer.status)
+  return body as T
+}
+const takeIn = () =>
+  act(async () => {
+    const file = archive.value?.files?.[0]
+    if (!file) return
+    busy.value = `Taking in ${file.name} …`
+    const made = await sent<RevisionView>('/api/archives', file)
+    project.say(`Took in “${made.name}” with all its revisions and its print log.`)
+    archive.value!.value = ''
+  })
+const restore = () =>
+  act(async () => {
+    const file = restoring.value!
+    restoring.value = null
+    busy.value = `Restoring ${file.name} …`
+    const { projects } = await sent<{ projects: number }>('/api/restore', file)
+    project.say(`Restored: ${projects} ${projects === 1 ? 'project' : 'projects'}.`)
+  })
 
 onMounted(load)
 </script>
@@ -55,58 +132,100 @@ onMounted(load)
       <span class="gap"></span>
       <router-link class="chip" to="/workshop" data-test="to-workshop">Workshop</router-link>
     </header>
-    <h1>Projects</h1>
+    <div class="tools">
+      <h1>Projects</h1>
+      <input
+        v-model="search"
+        class="ruled search"
+        type="search"
+        placeholder="search by name, model or printer"
+        aria-label="Search"
+        data-test="search"
+      />
+      <select v-model="order" class="ruled order" aria-label="Order" data-test="order">
+        <option v-for="(words, key) in ORDERS" :key="key" :value="key">{{ words }}</option>
+      </select>
+      <button
+        v-if="put || away"
+        class="chip"
+        :aria-pressed="away"
+        data-test="show-away"
+        @click="away = !away"
+      >
+        Put away ({{ put }})
+      </button>
+      <span class="gap"></span>
+      <button class="chip" data-test="take-archive" @click="archive?.click()">Take a project in</button>
+      <a class="chip" href="/api/backup" download data-test="save-backup">Save a backup</a>
+      <button class="chip" data-test="restore" @click="backup?.click()">Restore a backup</button>
+      <input ref="archive" type="file" accept=".zip" hidden data-test="archive-file" @change="takeIn" />
+      <input
+        ref="backup"
+        type="file"
+        accept=".sqlite"
+        hidden
+        data-test="backup-file"
+        @change="((restoring = backup?.files?.[0] ?? null), (backup!.value = ''))"
+      />
+    </div>
+    <p v-if="busy" role="status">{{ busy }}</p>
     <ul>
-      <li v-for="p in shelf" :key="p.id" data-test="project">
-        <router-link :to="`/projects/${p.id}/${first(p)}`" class="card">
-          <strong>{{ p.name }}</strong>
-          <span>{{ p.model_name ?? 'no model yet' }}</span>
-          <dl>
-            <div>
-              <dt>Partings</dt>
-              <dd>{{ p.partings }}</dd>
-            </div>
-            <div>
-              <dt>Joints</dt>
-              <dd>{{ p.joints }}</dd>
-            </div>
-            <div>
-              <dt>Printer</dt>
-              <dd>{{ p.printer }}</dd>
-            </div>
-            <div>
-              <dt>Revision</dt>
-              <dd>{{ p.revision }}</dd>
-            </div>
-          </dl>
-          <span class="soft">changed {{ day(p.updated_at) }}</span>
-        </router-link>
-        <button class="plain delete" :aria-label="`Delete ${p.name}`" @click="leaving = p">Delete</button>
+      <li v-for="p in shown" :key="p.id" data-test="project">
+        <ProjectCard
+          :project="p"
+          @copy="((copying = p), (name = `${p.name}, copy`))"
+          @away="putAway(p)"
+          @remove="leaving = p"
+        />
       </li>
-      <li v-if="loaded">
-        <button class="card new" data-test="new-project" @click="naming = true">
+      <li v-if="loaded && !away && !search">
+        <button class="new" data-test="new-project" @click="((naming = true), (name = ''))">
           <strong>New project</strong>
           <span>Bring in a model of your own</span>
         </button>
       </li>
     </ul>
-    <v-dialog v-model="naming" max-width="420">
-      <form class="dialog" @submit.prevent="begin">
-        <h2>New project</h2>
+    <p v-if="loaded && !shown.length && (search || away)" class="soft">Nothing on the shelf matches.</p>
+    <v-dialog
+      :model-value="naming || copying !== null"
+      max-width="420"
+      @update:model-value="((naming = false), (copying = null))"
+    >
+      <form class="dialog" @submit.prevent="copying ? copy() : begin()">
+        <h2>{{ copying ? `Copy “${copying.name}”` : 'New project' }}</h2>
+        <p v-if="copying" class="soft">With all its revisions; its print log begins empty.</p>
         <v-text-field v-model="name" label="Name" autofocus maxlength="80" data-test="project-name" />
         <div class="actions">
-          <v-btn variant="text" @click="naming = false">Leave it</v-btn>
-          <v-btn color="primary" type="submit" data-test="project-begin">Begin</v-btn>
+          <v-btn variant="text" @click="((naming = false), (copying = null))">Leave it</v-btn>
+          <v-btn color="primary" type="submit" data-test="project-begin">{{
+            copying ? 'Copy' : 'Begin'
+          }}</v-btn>
         </div>
       </form>
     </v-dialog>
     <v-dialog :model-value="leaving !== null" max-width="420" @update:model-value="leaving = null">
       <div class="dialog">
         <h2>Delete “{{ leaving?.name }}”?</h2>
-        <p>All its revisions go with it. This cannot be undone.</p>
+        <p>
+          All its revisions and its print log go with it. This cannot be undone; putting it away, or saving it
+          first, can.
+        </p>
         <div class="actions">
           <v-btn variant="text" @click="leaving = null">Keep it</v-btn>
-          <v-btn color="error" @click="remove">Delete</v-btn>
+          <v-btn color="error" data-test="delete-it" @click="remove">Delete</v-btn>
+        </div>
+      </div>
+    </v-dialog>
+    <v-dialog :model-value="restoring !== null" max-width="460" @update:model-value="restoring = null">
+      <div class="dialog">
+        <h2>Restore “{{ restoring?.name }}”?</h2>
+        <p>
+          Everything that is here now, all {{ shelf.length }} projects with their logs and the workshop, is
+          replaced by what the backup holds. Save a backup of this first if you may want it again.
+        </p>
+        <div class="actions">
+          <v-btn variant="text" @click="restoring = null">Leave it</v-btn>
+          <v-btn color="error" data-test="restore-it" @click="restore">Restore</v-btn>
         </div>
       </div>
     </v-dialog>
@@ -120,12 +239,20 @@ onMounted(load)
   padding: 0 64px 64px;
   background: var(--paper);
 }
-header {
+header,
+.tools {
   display: flex;
   gap: 20px;
   align-items: baseline;
+}
+header {
   padding: 22px 0;
   border-bottom: 1px solid var(--line-strong);
+}
+.tools {
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  margin: 20px 0 16px;
 }
 .gap {
   flex: 1;
@@ -139,69 +266,37 @@ header {
 h1 {
   font-size: 18px;
   font-weight: 600;
-  margin: 28px 0 16px;
+  margin: 0 8px 0 0;
+}
+.search {
+  width: 250px;
+}
+.order {
+  width: 130px;
 }
 ul {
   list-style: none;
   padding: 0;
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
   gap: 20px;
 }
-li {
-  position: relative;
-}
-.card {
+.new {
   display: flex;
   flex-direction: column;
   gap: 6px;
   width: 100%;
-  min-height: 178px;
-  text-align: left;
-  text-decoration: none;
-  color: inherit;
+  height: 100%;
+  min-height: 300px;
   background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  border-top: 8px solid var(--rule-dark);
-  padding: 14px 16px;
-  cursor: pointer;
-}
-.card:hover {
-  border-color: var(--cedar);
-}
-.card strong {
-  font-size: 15px;
-}
-.new {
-  border-style: dashed;
-  border-top-style: solid;
-  border-top-color: var(--line);
+  border: 1px dashed var(--line-strong);
+  border-top: 8px solid var(--line);
   justify-content: center;
   align-items: center;
+  cursor: pointer;
 }
-dl {
-  display: grid;
-  grid-template-columns: repeat(4, auto);
-  margin: 8px 0 auto;
-  border-top: 1px solid var(--line);
-  padding-top: 8px;
-}
-dt {
-  font-size: 11px;
-  color: var(--ink-soft);
-}
-dd {
-  margin: 0;
-}
-.delete {
-  position: absolute;
-  right: 14px;
-  bottom: 12px;
-  color: var(--ink-soft);
-  font-size: 12px;
-}
-.delete:hover {
-  color: var(--vermilion);
+.new:hover {
+  border-color: var(--cedar);
 }
 .dialog {
   background: var(--sheet);

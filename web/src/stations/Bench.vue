@@ -14,9 +14,13 @@ import TopLine from '@/ui/TopLine.vue'
 import { useLiveSection } from '@/view3d/useLiveSection'
 import View3D from '@/view3d/View3D.vue'
 import { useBatching } from '@/stores/batching'
+import { usePrintLog } from '@/stores/printlog'
+import TouchDialog from '@/ui/TouchDialog.vue'
 import { batchBodies } from '@/view3d/bodies'
 import BedSheet from './batch/BedSheet.vue'
 import EstimateSheet from './batch/EstimateSheet.vue'
+import BoardSheet from './log/BoardSheet.vue'
+import StateLegend from './log/StateLegend.vue'
 import { movedBy } from './divide/partings'
 
 const route = useRoute()
@@ -37,6 +41,19 @@ const WORKSHEETS: Record<StationId, Component> = {
 
 const batching = useBatching()
 const assembly = useAssembly()
+const printLog = usePrintLog()
+const LessonSheet = defineAsyncComponent(() => import('./log/LessonSheet.vue'))
+watch(
+  () => [printLog.rows, printLog.difference] as const,
+  ([rows, difference]) => {
+    looking.states = new Map(rows.flatMap((r) => (r.number ? [[r.number, r.state] as const] : [])))
+    looking.differs = difference && {
+      number: difference.item.number ?? 0,
+      more: difference.found.more_mesh ?? null,
+      less: difference.found.less_mesh ?? null,
+    }
+  },
+)
 watch(
   () => [batching.inSpace, batching.batches, batching.chosen] as const,
   ([number, batches, chosen]) => {
@@ -119,6 +136,11 @@ const stale = computed(() => project.build !== null && !project.upToDate)
         <EstimateSheet v-if="batching.page === 'estimates'" />
         <BedSheet v-else />
       </template>
+      <template v-if="station === 'log'">
+        <LessonSheet v-if="printLog.page === 'lessons'" />
+        <BoardSheet v-else-if="printLog.board" />
+        <StateLegend v-else />
+      </template>
       <iframe
         v-if="station === 'assemble' && assembly.page === 'sheets' && assembly.sheets"
         class="pages-seen"
@@ -164,6 +186,7 @@ const stale = computed(() => project.build !== null && !project.upToDate)
     </View3D>
     <CutList v-if="station !== 'join' && looking.cutListOpen" class="a-cuts" />
     <TitleBlock class="a-title" :station="station" />
+    <TouchDialog />
   </div>
 </template>
 

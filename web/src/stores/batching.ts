@@ -35,6 +35,7 @@ export const useBatching = defineStore('batching', () => {
   const batches = computed(() =>
     known.value?.project === project.revision?.project_id ? (known.value?.batches ?? null) : null,
   )
+  const layoutName = computed(() => (batches.value ? known.value!.name : null))
   /** whether what is shown is of an older plan */
   const old = computed(() => batches.value !== null && known.value?.revision !== project.revision?.revision)
   const wish = computed(() => (project.plan?.batching ?? null) as Batching | null)
@@ -153,6 +154,7 @@ export const useBatching = defineStore('batching', () => {
     page,
     busy,
     batches,
+    layoutName,
     old,
     wish,
     wanted,

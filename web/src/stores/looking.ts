@@ -2,7 +2,8 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import type { Parting, Vec3 } from '@/api/client'
-import type { OnBatch, Printing } from '@/view3d/bodies'
+import type { BoardState } from '@/api/states'
+import type { Differs, OnBatch, Printing } from '@/view3d/bodies'
 import type { LiveSection } from '@/view3d/section'
 
 export interface DraftPlane {
@@ -82,6 +83,10 @@ export const useLooking = defineStore('looking', () => {
   const printing = shallowRef<Printing | null>(null)
   /** what lies on the batch that is looked at in space */
   const onBatch = shallowRef<OnBatch | null>(null)
+  /** the states of the pieces, at the print log */
+  const states = shallowRef<ReadonlyMap<number, BoardState> | null>(null)
+  /** a printed piece beside the plan's */
+  const differs = shallowRef<Differs | null>(null)
   const page = ref<DividePage>('partings')
   /** the chosen parting as it would be while something of it is dragged */
   const shape = shallowRef<Parting | null>(null)
@@ -108,7 +113,7 @@ export const useLooking = defineStore('looking', () => {
   function forget(): void {
     piece.value = parting.value = face.value = draft.value = live.value = null
     spread.value = 0
-    opened.value = printing.value = null
+    opened.value = printing.value = states.value = differs.value = null
     plain()
   }
 
@@ -165,6 +170,8 @@ export const useLooking = defineStore('looking', () => {
     opened,
     printing,
     onBatch,
+    states,
+    differs,
     page,
     shape,
     drawing,

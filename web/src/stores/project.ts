@@ -18,6 +18,10 @@ import { finished, heardOf } from '@/api/jobs'
 
 type Sizes = Record<string, Schemas['SizeView'][]>
 
+export type Touches = Schemas['Touches']
+/** What becomes of printed pieces that an edit touches: they stay, they change all the same, or the edit is left. */
+export type TouchWay = 'keep' | 'change' | 'leave'
+
 export const useProject = defineStore('project', () => {
   const revision = shallowRef<RevisionView | null>(null)
   const build = shallowRef<BuildView | null>(null)
@@ -33,6 +37,11 @@ export const useProject = defineStore('project', () => {
   let toBench: (heard: unknown) => void = () => undefined
   /** Who hears of what is ticked at the bench, in this window or another. */
   const onBench = (take: (heard: unknown) => void): void => void (toBench = take)
+  let toLog: (heard: unknown) => void = () => undefined
+  /** Who hears of prints. */
+  const onPrint = (take: (heard: unknown) => void): void => void (toLog = take)
+  /** what an edit would do to printed pieces, and who waits for what the maker wants */
+  const touching = shallowRef<{ found: Touches; decide: (way: TouchWay) => void } | null>(null)
 
   const plan = computed<Plan | null>(() => revision.value?.plan ?? null)
   const printer = computed<Printer | null>(() => plan.value?.printer ?? null)
@@ -65,6 +74,8 @@ export const useProject = defineStore('project', () => {
     events = new EventSource(`/api/projects/${id}/events`)
     events.addEventListener('job', (event) => heardJob(JSON.parse(event.data) as JobView))
     events.addEventListener('bench', (event) => toBench(JSON.parse(event.data)))
+    events.addEventListener('print', (event) => toLog(JSON.parse(event.data)))
+    events.addEventListener('restored', () => window.location.assign('/'))
     events.addEventListener('revision', (event) => {
       const number = (JSON.parse(event.data) as { revision: number }).revision
       if (number !== revision.value?.revision && !saving.value) void load(id)
@@ -127,14 +138,37 @@ export const useProject = defineStore('project', () => {
 
   /** Save an edit: `change` gets a copy of the newest plan and changes it. */
   const edit = (label: string, change: (plan: Plan) => void) =>
-    keep((now) => {
-      const draft = JSON.parse(JSON.stringify(now.plan)) as Plan
+    keep(async (now) => {
+      let draft = JSON.parse(JSON.stringify(now.plan)) as Plan
       change(draft)
+      if (now.live) {
+        const heeded = await heed(now, draft)
+        if (!heeded) return null
+        draft = heeded
+      }
       return api.PUT('/api/projects/{project_id}/plan', {
         params: { path: { project_id: now.project_id } },
         body: { base_revision: now.revision, label, plan: draft as unknown as Record<string, unknown> },
       })
     })
+
+  /** The plan to save once the maker knows which printed pieces it touches; none where the edit is left. */
+  async function heed(now: RevisionView, draft: Plan): Promise<Plan | null> {
+    const answer = got<Schemas['TouchesAnswer']>(
+      await api.POST('/api/projects/{project_id}/plan/touches', {
+        params: { path: { project_id: now.project_id } },
+        body: { base_revision: now.revision, plan: draft as unknown as Record<string, unknown> },
+      }),
+    )
+    const name = answer.job ? await finished(answer.job) : null
+    const found = name
+      ? got<Touches>(await api.GET('/api/touches/{name}', { params: { path: { name } } }))
+      : answer.touches
+    if (!found?.touched?.length) return draft
+    const way = await new Promise<TouchWay>((decide) => (touching.value = { found, decide }))
+    touching.value = null
+    return way === 'leave' ? null : way === 'keep' ? (found.kept as Plan) : draft
+  }
 
   const move = (way: 'undo' | 'redo') =>
     keep((now) => {
@@ -149,13 +183,14 @@ export const useProject = defineStore('project', () => {
 
   // edits go out one after the other, each made on what the one before left
   let queue: Promise<unknown> = Promise.resolve()
-  function keep(ask: (now: RevisionView) => Promise<Answer>): Promise<boolean> {
+  function keep(ask: (now: RevisionView) => Promise<Answer | null>): Promise<boolean> {
     const turn = queue.then(async () => {
       if (!revision.value) return false
       saving.value = true
       try {
-        took(got<RevisionView>(await ask(revision.value)))
-        return true
+        const answer = await ask(revision.value)
+        if (answer) took(got<RevisionView>(answer))
+        return answer !== null
       } catch (error) {
         await refused(error)
         return false
@@ -265,6 +300,8 @@ export const useProject = defineStore('project', () => {
     open,
     close,
     onBench,
+    onPrint,
+    touching,
     edit,
     undo: () => move('undo'),
     redo: () => move('redo'),

@@ -36,11 +36,18 @@ export const useWorkshop = defineStore('workshop', () => {
     took(await api.PUT('/api/workshop/materials/{item}', { params: { path: { item: body.id! } }, body }))
   const dropMaterial = async (item: string) =>
     took(await api.DELETE('/api/workshop/materials/{item}', { params: { path: { item } } }))
-  const keepFit = async (printer: string, material: string, fit: FitName, value: number | null, note = '') =>
+  const keepFit = async (
+    printer: string,
+    material: string,
+    fit: FitName,
+    value: number | null,
+    note = '',
+    origin: 'typed' | 'pieces' = 'typed',
+  ) =>
     took(
       await api.PUT('/api/workshop/fits/{printer}/{material}/{fit}', {
         params: { path: { printer, material, fit } },
-        body: { clearance_mm: value, note },
+        body: { clearance_mm: value, note, origin },
       }),
     )
   const keepSettings = async (body: Schemas['Settings']) =>

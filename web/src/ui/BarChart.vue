@@ -1,12 +1,8 @@
 <script setup lang="ts">
 /** Bars, one a label, in the colours of the house. */
-import { BarElement, CategoryScale, Chart, LinearScale, Tooltip } from 'chart.js'
 import { computed } from 'vue'
 import { Bar } from 'vue-chartjs'
-
-Chart.register(BarElement, CategoryScale, LinearScale, Tooltip)
-Chart.defaults.font.family = "'Hanken Grotesk', sans-serif"
-Chart.defaults.color = '#6d6258'
+import { GRID, INK } from './charts'
 
 const props = defineProps<{
   title: string
@@ -21,7 +17,7 @@ const data = computed(() => ({
     {
       data: props.values,
       backgroundColor: props.colours,
-      borderColor: '#2b2521',
+      borderColor: INK,
       borderWidth: 1,
       maxBarThickness: 16,
     },
@@ -32,7 +28,7 @@ const options = computed(() => ({
   animation: false as const,
   maintainAspectRatio: false,
   scales: {
-    x: { beginAtZero: true, grid: { color: '#d9cfbd' }, title: { display: true, text: props.unit } },
+    x: { beginAtZero: true, grid: { color: GRID }, title: { display: true, text: props.unit } },
     y: { grid: { display: false } },
   },
   plugins: { legend: { display: false } },

@@ -2,6 +2,7 @@
 import { Matrix4, Vector3 } from 'three'
 import type { BuildView, PieceView, Schemas } from '@/api/client'
 import { pigment } from '@/api/format'
+import { HATCHES, STATES, type BoardState } from '@/api/states'
 import type { StationId } from '@/router'
 import type { DividePage } from '@/stores/looking'
 import type { BodySpec } from './stage'
@@ -33,6 +34,17 @@ export interface Looked {
   page: DividePage
   /** what lies on the batch that is looked at */
   onBatch: OnBatch | null
+  /** the states of the pieces by number, at the print log */
+  states: ReadonlyMap<number, BoardState> | null
+  /** a printed piece that is compared with the plan's: the drawings of what it has more and less */
+  differs: Differs | null
+}
+
+/** A piece's number, and the drawings of what the printed one has more and what it lacks. */
+export interface Differs {
+  number: number
+  more: string | null
+  less: string | null
 }
 
 export const onBed = (station: StationId) => station === 'orient' || station === 'batch'
@@ -84,6 +96,7 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): read
     return [spec(piece, rowMajor(piece.rest.matrix), false), ...shown]
   }
   const matrices = spreadOf(build, looked.spread)
+  if (station === 'log' && looked.states) return loggedBodies(build, looked, matrices)
   if (station === 'join') openDoor(build, looked, matrices)
   const bodies = pieces.map((p) => spec(p, matrices.get(String(p.number))!, p.number === looked.piece))
   const marking = station === 'divide' && looked.page === 'marks' && looked.spread < 0.005
@@ -92,6 +105,27 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): read
     return [...bodies, ...looseBodies(build, matrices), ...boughtBodies(build, matrices), ...whole]
   }
   return marking ? [...bodies.map((b) => ({ ...b, colour: '#d8c6a3' })), ...patches(build)] : bodies
+}
+
+/** The pieces in the colours and hatches of their states, those missing seen through; or one beside how it was printed. */
+function loggedBodies(build: BuildView, looked: Looked, matrices: Map<string, Matrix4>): BodySpec[] {
+  const differs = looked.differs
+  const bodies = (build.pieces ?? []).map((p) => {
+    const state = looked.states!.get(p.number) ?? 'planned'
+    const { colour, hatch } = STATES[state]
+    const faint = differs ? (p.number === differs.number ? 0.35 : 0.08) : state === 'planned' ? 0.3 : 1
+    const plain = spec(p, matrices.get(String(p.number))!, p.number === looked.piece)
+    return { ...plain, colour, hatch: differs ? 0 : HATCHES[hatch], solidity: faint }
+  })
+  if (!differs) return bodies
+  const place = matrices.get(String(differs.number))!
+  const shown = [
+    { id: 'more', mesh: differs.more, colour: '#b3321f', hatch: HATCHES.rising },
+    { id: 'less', mesh: differs.less, colour: '#2f4e6f', hatch: HATCHES.dotted },
+  ].flatMap((d) =>
+    d.mesh ? [{ ...onPiece(d.id, d.mesh, d.colour, 1), hatch: d.hatch, matrix: place, through: true }] : [],
+  )
+  return [...bodies, ...shown]
 }
 
 /** Support under the piece on the bed, and what of it hangs over. */

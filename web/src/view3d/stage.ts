@@ -14,7 +14,6 @@ import {
   LineSegments,
   Matrix4,
   Mesh,
-  MeshLambertMaterial,
   PerspectiveCamera,
   Plane as CuttingPlane,
   Ray,
@@ -27,7 +26,7 @@ import {
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
-import { cutawayMaterial } from './cutaway'
+import { cutawayMaterial, type BodyMaterial } from './cutaway'
 import { broadLine, discard, planeSheet, thinLine } from './materials'
 import { geometryOf, treeOf } from './meshes'
 import type { Plane } from './plane'
@@ -49,6 +48,8 @@ export interface BodySpec {
   through?: boolean
   /** coloured by the thickness of its walls */
   walls?: boolean
+  /** stripes over it, by their number (see api/states.ts) */
+  hatch?: number
 }
 
 /** A line to draw. */
@@ -77,7 +78,7 @@ const DIRECTIONS: Record<ViewName, Vector3> = {
 
 interface Shown {
   spec: BodySpec
-  mesh: Mesh<BufferGeometry, MeshLambertMaterial>
+  mesh: Mesh<BufferGeometry, BodyMaterial>
 }
 
 export class Stage {
@@ -157,6 +158,7 @@ export class Stage {
         material.vertexColors = walls
         material.needsUpdate = true
       }
+      material.hatch.value = spec.hatch ?? 0
       material.clippingPlanes = this.cut
       material.side = this.cut.length ? DoubleSide : FrontSide
       material.emissive = new Color(spec.chosen ? '#5a1e08' : '#000000')

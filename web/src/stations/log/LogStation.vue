@@ -1,63 +1,55 @@
 <script setup lang="ts">
-import { shallowRef, watch } from 'vue'
-import { api, got, type Schemas } from '@/api/client'
+/** Print log: batches sent out, every piece's life, what the log teaches, and the plan's revisions. */
+import { onBeforeUnmount, onMounted, watch, type Component } from 'vue'
+import { useBatching } from '@/stores/batching'
+import { askEachRevision } from '@/stores/eachRevision'
+import { usePrintLog, type LogPage } from '@/stores/printlog'
 import { useProject } from '@/stores/project'
+import { useWorkshop } from '@/stores/workshop'
+import PageTabs from '@/ui/PageTabs.vue'
+import LessonsPage from './LessonsPage.vue'
+import PiecesPage from './PiecesPage.vue'
+import PlanPage from './PlanPage.vue'
+import PrintsPage from './PrintsPage.vue'
+import SendPage from './SendPage.vue'
+import StandingBlock from './StandingBlock.vue'
 
 const project = useProject()
-const lines = shallowRef<Schemas['HistoryLine'][]>([])
-
+const batching = useBatching()
+const log = usePrintLog()
+const workshop = useWorkshop()
+const PAGES: Record<LogPage, { name: string; page: Component }> = {
+  send: { name: 'Send', page: SendPage },
+  pieces: { name: 'Pieces', page: PiecesPage },
+  prints: { name: 'Prints', page: PrintsPage },
+  lessons: { name: 'Lessons', page: LessonsPage },
+  plan: { name: 'Plan', page: PlanPage },
+}
+onMounted(() => workshop.load())
 watch(
-  () => project.revision?.revision,
-  async () => {
-    const id = project.revision?.project_id
-    if (!id) return
-    try {
-      lines.value = got<Schemas['HistoryLine'][]>(
-        await api.GET('/api/projects/{project_id}/history', { params: { path: { project_id: id } } }),
-      )
-    } catch (error) {
-      await project.refused(error)
-    }
+  () => [project.upToDate && project.revision?.revision, batching.layoutName] as const,
+  () => {
+    log.difference = null
+    void log.load()
   },
   { immediate: true },
 )
-const time = (iso: string) =>
-  new Date(iso).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-  })
+askEachRevision(
+  () => batching.batches !== null && !batching.old,
+  () => batching.busy,
+  batching.lay,
+)
+onBeforeUnmount(() => (log.difference = null))
 </script>
 
 <template>
-  <div class="block">
-    <h2>Print log</h2>
-    <p class="soft">
-      Nothing has been printed yet: prints cannot be recorded here so far. The plan's own history:
-    </p>
-    <ul class="list">
-      <li
-        v-for="line in lines"
-        :key="line.number"
-        :class="{ on: line.number === project.revision?.revision }"
-      >
-        <span class="tag">{{ line.number }}</span>
-        <span class="grow">{{ line.label }}</span>
-        <span class="end">{{ time(line.created_at) }}</span>
-      </li>
-    </ul>
-    <p>
-      <a :href="`/api/projects/${project.revision?.project_id}/plan.json`">Save the plan as a file</a>
-    </p>
-  </div>
+  <StandingBlock />
+  <PageTabs
+    :pages="PAGES"
+    :at="log.page"
+    :counts="{ send: log.standing?.again.length, prints: log.active.length, pieces: log.old.length }"
+    label="Pages of the print log"
+    @turn="log.page = $event"
+  />
+  <component :is="PAGES[log.page].page" v-if="log.log" />
 </template>
-
-<style scoped>
-.list > li {
-  cursor: default;
-}
-a {
-  color: var(--cedar);
-}
-</style>

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** What is printed next: the plan's batches, what must be printed again, what is under way, and where it can go. */
+import { computed, onBeforeUnmount, onMounted } from 'vue'
+import type { Batch, Batches } from '@/stores/batching'
+import { useBatching } from '@/stores/batching'
+import { usePrintLog } from '@/stores/printlog'
+import MachinesBlock from './MachinesBlock.vue'
+import SendRow from './SendRow.vue'
+import SpoolsBlock from './SpoolsBlock.vue'
+import UnderWay from './UnderWay.vue'
+
+const log = usePrintLog()
+const batching = useBatching()
+const EVERY_MS = 3000
+let timer = 0
+onMounted(() => {
+  void log.loadMachines()
+  timer = window.setInterval(() => void log.loadMachines(), EVERY_MS)
+})
+onBeforeUnmount(() => window.clearInterval(timer))
+
+/** How many of the things of a batch are printed, as they are now, or under way. */
+function there(batch: Batch): { made: number; all: number } {
+  const keys = batch.things.flatMap((t): (number | string)[] =>
+    t.pieces.length ? [...t.pieces] : [t.key.split(' #')[0]!],
+  )
+  const done = keys.filter((k) => {
+    const row = log.rows.find((r) => r.number === k || r.key === k)
+    return row && row.missing === 0
+  })
+  return { made: done.length, all: keys.length }
+}
+const again = computed(() => log.standing?.again ?? [])
+/** the reprint that was laid out, while it is still what must be printed again */
+const reprint = computed<Batches | null>(() => {
+  const now = log.reprint
+  const same = again.value.every((a) => now?.only[a.key] === a.count)
+  return now && again.value.length && same ? now.batches : null
+})
+</script>
+
+<template>
+  <div v-if="log.active.length" class="block" data-test="under-way">
+    <h2>Under way</h2>
+    <UnderWay v-for="p in log.active" :key="p.id" :print="p" />
+  </div>
+  <div v-if="again.length" class="block" data-test="again">
+    <h2>
+      Print again <small>{{ again.length }} {{ again.length === 1 ? 'thing' : 'things' }}</small>
+    </h2>
+    <p v-for="a in again" :key="a.key" class="small">
+      {{ a.count > 1 ? `${a.count} × ` : '' }}{{ a.number ? `${a.number} ` : '' }}{{ a.name }}
+      <span class="look">{{ a.why.join(', ') }}</span>
+    </p>
+    <button v-if="!reprint" class="wide" data-test="lay-again" :disabled="log.laying" @click="log.layAgain()">
+      {{ log.laying ? 'laying out …' : 'Make a batch of these' }}
+    </button>
+    <template v-else>
+      <SendRow
+        v-for="b in reprint.batches"
+        :key="b.number"
+        :batch="b"
+        :only="log.reprint!.only"
+        :there="{ made: 0, all: b.things.length }"
+      />
+      <p v-for="s in reprint.said" :key="s" class="look small">{{ s }}</p>
+    </template>
+  </div>
+  <div class="block" data-test="to-send">
+    <h2>
+      The plan’s batches <small>{{ batching.batches?.batches.length ?? '' }}</small>
+    </h2>
+    <p v-if="batching.busy" class="soft" role="status">laying out …</p>
+    <p v-else-if="!batching.batches" class="soft">They are laid out once the pieces are built.</p>
+    <SendRow
+      v-for="b in batching.batches?.batches"
+      :key="b.number"
+      :batch="b"
+      :only="null"
+      :there="there(b)"
+    />
+  </div>
+  <MachinesBlock />
+  <SpoolsBlock />
+</template>
+
+<style scoped>
+.small {
+  font-size: 12px;
+  margin: 0 0 5px;
+}
+</style>

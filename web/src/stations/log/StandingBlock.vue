@@ -1,0 +1,72 @@
+<script setup lang="ts">
+/** How far the project is: in pieces, grams and hours; and whether pieces are seen on the model or on a board. */
+import { computed } from 'vue'
+import { usePrintLog } from '@/stores/printlog'
+
+const log = usePrintLog()
+const bars = computed(() => {
+  const now = log.standing
+  if (!now) return []
+  return [
+    { name: 'Printed', ...now.pieces, unit: now.pieces.all === 1 ? 'piece' : 'pieces', digits: 0 },
+    ...(now.grams ? [{ name: 'Material', ...now.grams, unit: 'g', digits: 0 }] : []),
+    ...(now.hours ? [{ name: 'Time', ...now.hours, unit: 'h', digits: 1 }] : []),
+    { name: 'Finished', ...now.installed, unit: now.installed.all === 1 ? 'piece' : 'pieces', digits: 0 },
+  ]
+})
+const share = (bar: { done: number; all: number }) => (bar.all > 0 ? (100 * bar.done) / bar.all : 0)
+</script>
+
+<template>
+  <div class="block">
+    <h2>Print log <small>what was printed, and how it came out</small></h2>
+    <dl v-if="log.standing" data-test="progress">
+      <template v-for="bar in bars" :key="bar.name">
+        <dt>{{ bar.name }}</dt>
+        <dd>
+          <span class="track" aria-hidden="true"><i :style="{ width: `${share(bar)}%` }"></i></span>
+          {{ bar.done.toFixed(bar.digits) }} of {{ bar.all.toFixed(bar.digits) }} {{ bar.unit }}
+        </dd>
+      </template>
+    </dl>
+    <p v-else class="soft">The pieces are being built.</p>
+    <div class="chips" role="group" aria-label="How pieces are shown">
+      <button class="chip" :aria-pressed="!log.board" data-test="on-model" @click="log.board = false">
+        On the model
+      </button>
+      <button class="chip" :aria-pressed="log.board" data-test="on-board" @click="log.board = true">
+        On a board
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+dl {
+  display: grid;
+  grid-template-columns: 62px 1fr;
+  gap: 1px 8px;
+  margin: 0 0 8px;
+  font-size: 12px;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.track {
+  width: 84px;
+  height: 7px;
+  border: 1px solid var(--line-strong);
+  background: var(--paper);
+}
+.track i {
+  display: block;
+  height: 100%;
+  background: var(--moss);
+}
+</style>

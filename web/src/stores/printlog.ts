@@ -1,0 +1,270 @@
+/** The print log of the open project: prints and pieces, printers and spools, what to print again, what differs. */
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { useAsking } from '@/api/asking'
+import { api, got, type Answer, type Schemas } from '@/api/client'
+import { useBatching, type Batches } from './batching'
+import { useProject } from './project'
+
+export type LogView = Schemas['LogView']
+export type Print = Schemas['Print']
+export type Item = Schemas['Item']
+export type BoardRow = Schemas['BoardRow']
+export type LogPage = 'send' | 'pieces' | 'prints' | 'lessons' | 'plan'
+export type MachineView = Schemas['MachineView']
+type Brief = Partial<Print> & { id: string; item?: number }
+/** Where a batch goes: a printer, or none, by hand; and the spool it is printed from. */
+export interface Way {
+  machine: string | null
+  spool: number | null
+}
+
+export const usePrintLog = defineStore('printlog', () => {
+  const project = useProject()
+  const batching = useBatching()
+  const page = ref<LogPage>('send')
+  const board = ref(false)
+  const known = shallowRef<{ project: string; log: LogView } | null>(null)
+  const machines = shallowRef<MachineView[]>([])
+  const spools = shallowRef<Schemas['Spool'][]>([])
+  /** the key of the thing that is looked at, and the print */
+  const chosen = ref<string | null>(null)
+  const print = ref<string | null>(null)
+  const sending = useAsking()
+  const comparing = useAsking()
+  const laying = useAsking()
+  /** what is being made ready to be sent: its row in the list */
+  const readying = ref('')
+  const reprint = shallowRef<{ only: Record<string, number>; batches: Batches } | null>(null)
+  const difference = shallowRef<{ item: Item; found: Schemas['Difference'] } | null>(null)
+
+  const log = computed(() =>
+    known.value?.project === project.revision?.project_id ? (known.value?.log ?? null) : null,
+  )
+  const standing = computed(() => log.value?.standing ?? null)
+  const prints = computed<Print[]>(() => log.value?.prints ?? [])
+  const active = computed(() => prints.value.filter((p) => ACTIVE.includes(p.state)))
+  const rows = computed<BoardRow[]>(() => standing.value?.board ?? [])
+  const row = computed(() => rows.value.find((r) => r.key === chosen.value) ?? null)
+  const old = computed(() => rows.value.filter((r) => r.old.length))
+
+  let asked = 0
+  async function load(): Promise<void> {
+    const id = project.revision?.project_id
+    if (!id) return
+    const turn = ++asked
+    try {
+      const params = { path: { project_id: id }, query: { layout: batching.layoutName ?? undefined } }
+      const found = got<LogView>(await api.GET('/api/projects/{project_id}/log', { params }))
+      if (turn === asked) known.value = { project: id, log: found }
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+  let waiting = 0
+  function soon(): void {
+    window.clearTimeout(waiting)
+    waiting = window.setTimeout(() => void load(), 120)
+  }
+
+  /** News of a print: a new figure is shown at once, a new state is asked for. */
+  function heard(news: unknown): void {
+    const brief = news as Brief
+    const now = known.value
+    const one = now?.log.prints.find((p) => p.id === brief.id)
+    if (!now || !one || one.state !== brief.state || one.gone_since !== brief.gone_since) return soon()
+    const prints = now.log.prints.map((p) => (p.id === brief.id ? { ...p, ...brief } : p))
+    known.value = { ...now, log: { ...now.log, prints } }
+  }
+  project.onPrint(heard)
+
+  async function loadMachines(): Promise<void> {
+    try {
+      machines.value = got<MachineView[]>(await api.GET('/api/machines'))
+      spools.value = got<Schemas['Spool'][]>(await api.GET('/api/spools'))
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+
+  /** Do something that changes the log, and see how it stands then. */
+  async function change(act: () => Promise<Answer>): Promise<boolean> {
+    try {
+      const answer = await act()
+      if (!answer.response.ok) got(answer)
+      return true
+    } catch (error) {
+      await project.refused(error)
+      return false
+    } finally {
+      await load()
+    }
+  }
+
+  /** Make a batch ready; gives the name of what is ready. */
+  async function ready(batch: number, only: Record<string, number> | null): Promise<string> {
+    const path = { project_id: project.revision!.project_id }
+    let name = ''
+    await sending.ask(
+      () =>
+        api.POST('/api/projects/{project_id}/prints/prepare', { params: { path }, body: { batch, only } }),
+      (found) => api.GET('/api/prepared/{name}', { params: { path: { name: found } } }),
+      (_, found) => (name = found),
+    )
+    return name
+  }
+
+  async function send(batch: number, only: Record<string, number> | null, way: Way): Promise<boolean> {
+    const now = project.revision
+    if (!now || readying.value) return false
+    readying.value = `${only ? 'again' : 'plan'} ${batch}`
+    try {
+      const name = await ready(batch, only)
+      const body = {
+        prepared: name,
+        revision: now.revision,
+        machine_id: way.machine,
+        spool_id: way.spool,
+        note: '',
+      }
+      const params = { path: { project_id: now.project_id } }
+      const sent = await change(() => api.POST('/api/projects/{project_id}/prints', { params, body }))
+      if (sent && way.machine === null) {
+        const link = document.createElement('a')
+        link.href = `/api/prepared/${name}/file`
+        link.download = ''
+        link.click()
+      }
+      return sent
+    } catch (error) {
+      await project.refused(error)
+      return false
+    } finally {
+      readying.value = ''
+    }
+  }
+
+  /** Lay out what must be printed again. */
+  async function layAgain(): Promise<void> {
+    const only = Object.fromEntries((standing.value?.again ?? []).map((a) => [a.key, a.count]))
+    const path = { project_id: project.revision!.project_id }
+    try {
+      await laying.ask<Batches>(
+        () => api.POST('/api/projects/{project_id}/batches', { params: { path }, body: { only } }),
+        (name) => api.GET('/api/batches/{name}', { params: { path: { name } } }),
+        (batches) => (reprint.value = { only, batches }),
+      )
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+
+  const tell = (id: string, what: 'pause' | 'resume' | 'stop') =>
+    change(() => api.POST('/api/prints/{print_id}/{what}', { params: { path: { print_id: id, what } } }))
+  const say = (id: string, state: Print['state']) =>
+    change(() =>
+      api.PUT('/api/prints/{print_id}/state', {
+        params: { path: { print_id: id } },
+        body: { state, minutes: null, grams: null },
+      }),
+    )
+  const annotate = (id: string, body: Partial<Schemas['Annotation']>) =>
+    change(() =>
+      api.PATCH('/api/prints/{print_id}', {
+        params: { path: { print_id: id } },
+        body: body as Schemas['Annotation'],
+      }),
+    )
+  const drop = (id: string) =>
+    change(() => api.DELETE('/api/prints/{print_id}', { params: { path: { print_id: id } } }))
+  const mark = (item: Item, body: Partial<Schemas['PieceMark']>) =>
+    change(() =>
+      api.PATCH('/api/prints/{print_id}/items/{item}', {
+        params: { path: { print_id: item.print_id, item: item.item } },
+        body: { version: item.version, ...body } as Schemas['PieceMark'],
+      }),
+    )
+  const addPhoto = (id: string, file: File) =>
+    change(() =>
+      api.PUT('/api/prints/{print_id}/photo', {
+        params: { path: { print_id: id } },
+        body: file as unknown as never,
+        bodySerializer: (body: unknown) => body as File,
+        headers: { 'Content-Type': file.type || 'application/octet-stream' },
+      }),
+    )
+  const dropPhoto = (id: string) =>
+    change(() => api.DELETE('/api/prints/{print_id}/photo', { params: { path: { print_id: id } } }))
+  const answerFit = (printId: string, joint: string, answer: Schemas['NewFitAnswer']['answer']) =>
+    change(() =>
+      api.POST('/api/projects/{project_id}/fit-answers', {
+        params: { path: { project_id: project.revision!.project_id } },
+        body: { print_id: printId, joint, answer, note: '' },
+      }),
+    )
+
+  /** Ask where a printed piece differs from the plan now. */
+  async function compare(item: Item): Promise<void> {
+    difference.value = null
+    const path = { print_id: item.print_id, item: item.item }
+    let same = ''
+    try {
+      await comparing.ask<Schemas['Difference']>(
+        () => api.POST('/api/prints/{print_id}/items/{item}/difference', { params: { path } }),
+        (name) => api.GET('/api/differences/{name}', { params: { path: { name } } }),
+        (found, name) => {
+          difference.value = { item, found }
+          same = found.where[0] === 'nothing' ? name : ''
+        },
+      )
+      if (same) {
+        const body = { difference: same }
+        await change(() => api.POST('/api/prints/{print_id}/items/{item}/same', { params: { path }, body }))
+      }
+    } catch (error) {
+      await project.refused(error)
+    }
+  }
+
+  return {
+    page,
+    board,
+    log,
+    standing,
+    prints,
+    active,
+    rows,
+    row,
+    old,
+    chosen,
+    print,
+    machines,
+    spools,
+    load,
+    soon,
+    loadMachines,
+    change,
+    readying,
+    told: sending.told,
+    stopSending: sending.stop,
+    send,
+    laying: laying.busy,
+    layAgain,
+    reprint,
+    tell,
+    say,
+    annotate,
+    drop,
+    mark,
+    addPhoto,
+    dropPhoto,
+    answerFit,
+    compare,
+    comparing: comparing.busy,
+    comparingTold: comparing.told,
+    stopComparing: comparing.stop,
+    difference,
+  }
+})
+
+const ACTIVE: string[] = ['sending', 'sent', 'printing', 'paused']
