@@ -9,7 +9,7 @@ from starlette.responses import Response
 
 from hinoki.api.builds import JobView
 from hinoki.api.projects import Shared, shown
-from hinoki.api.state import State, job_view
+from hinoki.api.state import job_view
 from hinoki.api.surface import answer_of, asked
 from hinoki.core.batches_view import BatchesView
 from hinoki.core.errors import HinokiError, NotFound
@@ -20,14 +20,14 @@ from hinoki.core.printlog.differing import Difference
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson, lessons
 from hinoki.core.printlog.learning import LearnedFactor, factors_of, learned_from
 from hinoki.core.printlog.life import MADE, PieceState, Reason, Result
-from hinoki.core.printlog.log_view import LogView, days_of
+from hinoki.core.printlog.log_view import LogView, done_by
 from hinoki.core.printlog.records import NOTE, Item
-from hinoki.core.printlog.standing import Standing, standing_of
+from hinoki.core.printlog.standing import Standing, batches_left, standing_of
 from hinoki.core.printlog.touching import Touches, printed_now, shapes_may_change
 from hinoki.core.view import BuildView
 from hinoki.core.workshop import Workshop
 from hinoki.store import fit_answers as told_fits
-from hinoki.store import prints, projects
+from hinoki.store import prints, projects, spools
 from hinoki.store import workshop as shelf
 
 router = APIRouter(prefix="/api")
@@ -59,22 +59,26 @@ def print_log(project_id: str, state: Shared, layout: Annotated[str | None, Quer
     with state.database.reading() as connection:
         kept = prints.prints_of(connection, project_id)
         answers = told_fits.fit_answers(connection, project_id)
-        found = _lessons(told_fits.fit_answers(connection), shelf.workshop(connection), now.plan)
+        workshop = shelf.workshop(connection)
+        on_spools = spools.on_spools(connection)
+        found = _lessons(told_fits.fit_answers(connection), workshop, now.plan)
+    stock = {m.name: on_spools.get(m.id, m.stock_g) for m in (now.plan.material, *now.plan.more_materials)}
     items = [i for p in kept for i in p.items]
     content = state.built(project_id, now.revision)
-    standing = _standing(state, content, items, layout) if content else None
+    kept_layout = state.answer("batch", layout) if layout else None
+    batches = BatchesView.model_validate_json(kept_layout) if kept_layout else None
+    standing = _standing(content, items, batches) if content else None
+    left = batches_left(batches, standing, stock) if batches and standing else []
     return LogView(
-        revision=now.revision, prints=kept, standing=standing, learned=learned_from(kept, items), days=days_of(kept),
+        revision=now.revision, prints=kept, standing=standing, left=left, learned=learned_from(kept, items), done=done_by(kept),
         answers=answers, lessons=found,
     )  # fmt: skip
 
 
-def _standing(state: State, content: bytes, items: list[Item], layout: str | None) -> Standing:
-    kept = state.answer("batch", layout) if layout else None
+def _standing(content: bytes, items: list[Item], batches: BatchesView | None) -> Standing:
     each = None
-    if kept is not None:
-        view = BatchesView.model_validate_json(kept)
-        each = {one.key: (one.took.mass_g / one.copies, one.took.minutes / one.copies) for one in view.each if one.copies}
+    if batches is not None:
+        each = {one.key: (one.took.mass_g / one.copies, one.took.minutes / one.copies) for one in batches.each if one.copies}
     return standing_of(BuildView.model_validate_json(content), items, each)
 
 

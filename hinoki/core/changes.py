@@ -152,7 +152,7 @@ def _piece(before: PieceView | None, piece: PieceView) -> PieceChange:
     if before.size_mm != piece.size_mm:
         told.append(f"{_size(before)} → {_size(piece)}")
     more = piece.volume_mm3 - before.volume_mm3
-    told.append(f"{more / 1000:+.2f} cm³" if abs(more) > SAME_MM3 else "of the same volume")
+    told.append(f"{more / 1000:+.2f} cm³".replace("-", "−") if abs(more) > SAME_MM3 else "of the same volume")
     return PieceChange(number=piece.number, name=piece.name, how="changed", told=", ".join(told))
 
 

@@ -94,7 +94,7 @@ class Simulation:
     ) -> None:
         self.name, self.room_mm, self.speed, self.seed = name, room_mm, speed, seed
         self.failures = failures
-        self.filament_g = filament_g
+        self.filament_g = self._full_g = filament_g
         temper = random.Random(f"{seed} temper")
         self.time_factor = round(temper.uniform(1.04, 1.22), 3)
         self.mass_factor = round(temper.uniform(0.98, 1.08), 3)
@@ -172,10 +172,11 @@ class Simulation:
                 job.state, job.why = "paused", "paused by hand"
 
     def resume(self, job: PrintJob) -> None:
-        """Go on with what is paused, where there is filament."""
+        """Go on with what is paused; where it ran out, someone has put a full reel in."""
         with self._lock:
             self.go_on()
-            if job.state == "paused" and self.filament_g > 0:
+            if job.state == "paused":
+                self.filament_g = self.filament_g or self._full_g
                 job.state, job.why = "printing", ""
 
     def cancel(self, job: PrintJob) -> None:

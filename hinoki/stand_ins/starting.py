@@ -30,7 +30,7 @@ def running(printers: Sequence[StandIn], speed: float = DEMO_SPEED) -> Iterator[
             port = _free_port()
             room = [f"{side:g}" for side in one.room_mm]
             command = [
-                *(sys.executable, "-m", "hinoki.stand_ins.printer", "--port", str(port), "--name", one.name),
+                *(sys.executable, "-m", "hinoki.stand_ins.printer", "--with-parent", "--port", str(port), "--name", one.name),
                 *("--room", *room, "--speed", f"{speed:g}", "--seed", str(one.seed), "--filament", f"{one.filament_g:g}"),
             ]
             process = subprocess.Popen(command, stdout=subprocess.DEVNULL)

@@ -12,7 +12,9 @@ from hinoki.core.engine import Built
 from hinoki.core.faces import face_label
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.seams import outer_faces
+from hinoki.core.showing import vec
 from hinoki.core.solid import Solid
+from hinoki.core.view import Vec3
 
 NOTHING_MM3 = 0.01
 NEAR_MM = 0.05
@@ -44,6 +46,8 @@ class Difference(BaseModel):
     meets: list[Meets] = Field([], description="neighbours it would overlap")
     mates: bool
     says: str
+    at_mm: Vec3 | None = Field(None, description="the middle of what differs")
+    reach_mm: float = Field(0.0, description="how far around it that lies")
     more_mesh: str | None = Field(None, description="drawing of what it has more")
     less_mesh: str | None = Field(None, description="drawing of what it lacks")
 
@@ -74,8 +78,10 @@ def difference(
     if outside:
         where.append("outside")
     meets = _met(old, key, now, printed or {})
+    low, high = points.min(axis=0), points.max(axis=0)
+    place = {"at_mm": vec((low + high) / 2), "reach_mm": round(float(np.linalg.norm(high - low)) / 2, 2)}
     return (
-        _told(key, number, where or ["inside"], faces, more, less, most, meets, ""),
+        _told(key, number, where or ["inside"], faces, more, less, most, meets, "").model_copy(update=place),
         more if more.volume_mm3 >= NOTHING_MM3 else None,
         less if less.volume_mm3 >= NOTHING_MM3 else None,
     )

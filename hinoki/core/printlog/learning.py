@@ -15,6 +15,8 @@ Took = tuple[float, float | None, float, float | None]
 """minutes estimated and measured, grams estimated and measured"""
 LEAST, MOST = 0.2, 5.0
 """a ratio outside is a slip (an estimate of something else), not a lesson"""
+BEFORE = ("in a batch", "printing", "not printed")
+"""states of what has not come off a bed"""
 OFTEN = 2
 """pieces that must have failed of one cause before something is proposed"""
 SMALL_FOOT_MM2 = 60.0
@@ -46,7 +48,7 @@ class Shot(BaseModel):
 
 
 class Cause(BaseModel):
-    """How many pieces failed of one cause, of how many printed, and the highest rate that is still likely."""
+    """How many pieces failed of one cause, of how many that were printed, and the highest rate that is still likely."""
 
     reason: Reason
     failed: int
@@ -155,7 +157,7 @@ def shots_of(prints: Sequence[Print]) -> list[Shot]:
 def causes_of(items: Sequence[Item]) -> list[Cause]:
     """How often pieces failed, by cause, the most frequent first; with the upper end of Wilson's interval (E. B. Wilson 1927,
     JASA 22:209, at 90 %), since three prints do not prove a printer good."""
-    ended = [i for i in items if i.result is not None or i.state == "failed"]
+    ended = [i for i in items if i.state not in BEFORE]
     counts = Counter(i.reason or "other" for i in ended if i.state == "failed")
     return [
         Cause(
@@ -232,6 +234,6 @@ def learned_from(prints: Sequence[Print], items: Sequence[Item]) -> Lessons:
         shots=shots_of(prints),
         causes=causes_of(items),
         remedies=remedies_of(items, tall, feet),
-        made=sum(i.result is not None or i.state == "failed" for i in items),
+        made=sum(i.state not in BEFORE for i in items),
         failed=failed,
     )

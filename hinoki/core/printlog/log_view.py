@@ -5,13 +5,13 @@ from pydantic import BaseModel
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson
 from hinoki.core.printlog.learning import Lessons
 from hinoki.core.printlog.records import Print
-from hinoki.core.printlog.standing import Standing
+from hinoki.core.printlog.standing import BatchLeft, Standing
 
 
-class DayDone(BaseModel):
-    """How many pieces were printed by the end of a day, and how many grams and hours that took."""
+class Done(BaseModel):
+    """How many pieces were printed by the end of a print, how many failed, and how many grams and hours that took, in all."""
 
-    day: str
+    at: str
     pieces: int
     failed: int
     grams: float
@@ -24,15 +24,16 @@ class LogView(BaseModel):
     revision: int
     prints: list[Print]
     standing: Standing | None
+    left: list[BatchLeft]
     learned: Lessons
-    days: list[DayDone]
+    done: list[Done]
     answers: list[FitAnswer]
     lessons: list[FitLesson]
 
 
-def days_of(prints: list[Print]) -> list[DayDone]:
-    """Progress over time, day by day, added up; failed pieces are told apart."""
-    found: list[DayDone] = []
+def done_by(prints: list[Print]) -> list[Done]:
+    """Progress over time, print by print, added up; failed pieces are told apart."""
+    found: list[Done] = []
     pieces = failed = 0
     grams = hours = 0.0
     for one in sorted((p for p in prints if p.ended_at), key=lambda p: p.ended_at or ""):
@@ -41,9 +42,6 @@ def days_of(prints: list[Print]) -> list[DayDone]:
         failed += bad
         grams += one.grams or 0.0
         hours += (one.minutes or 0.0) / 60
-        day = DayDone(day=(one.ended_at or "")[:10], pieces=pieces, failed=failed, grams=round(grams, 1), hours=round(hours, 2))
-        if found and found[-1].day == day.day:
-            found[-1] = day
-        else:
-            found.append(day)
+        at = one.ended_at or ""
+        found.append(Done(at=at, pieces=pieces, failed=failed, grams=round(grams, 1), hours=round(hours, 2)))
     return found

@@ -7,7 +7,8 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.packing.wish import LADDER, loose_key
+from hinoki.core.batches_view import BatchesView
+from hinoki.core.packing.wish import LADDER, loose_key, thing_of
 from hinoki.core.printlog.life import LIVE, MADE, PIECE_STATES, PieceState
 from hinoki.core.printlog.records import Item
 from hinoki.core.view import BuildView
@@ -120,6 +121,31 @@ class Standing(BaseModel):
     installed: Amount
     grams: Amount | None
     hours: Amount | None
+
+
+class BatchLeft(BaseModel):
+    """How a batch of the plan stands: how much of it is printed or under way, and whether the material reaches for the rest."""
+
+    batch: int
+    made: int
+    all: int
+    enough: bool
+
+
+def batches_left(batches: BatchesView, standing: Standing, stock_g: Mapping[str, float]) -> list[BatchLeft]:
+    """Every batch in order; what is printed already needs no material any more. `stock_g` is by the material's name."""
+    ready = {row.key for row in standing.board if not row.missing}
+    numbers = {row.number for row in standing.board if not row.missing and row.number is not None}
+    left = dict(stock_g)
+    found = []
+    for one in batches.batches:
+        things = [n in numbers for t in one.things for n in t.pieces]
+        things += [thing_of(t.key) in ready for t in one.things if not t.pieces]
+        share = things.count(False) / max(1, len(things))
+        left[one.material] = left.get(one.material, 0.0) - share * one.took.mass_g
+        enough = share == 0 or left[one.material] >= 0
+        found.append(BatchLeft(batch=one.number, made=things.count(True), all=len(things), enough=enough))
+    return found
 
 
 def standing_of(view: BuildView, items: Sequence[Item], each: Mapping[str, tuple[float, float]] | None = None) -> Standing:

@@ -2647,6 +2647,20 @@ export interface components {
             volume_cm3: number;
         };
         /**
+         * BatchLeft
+         * @description How a batch of the plan stands: how much of it is printed or under way, and whether the material reaches for the rest.
+         */
+        BatchLeft: {
+            /** All */
+            all: number;
+            /** Batch */
+            batch: number;
+            /** Enough */
+            enough: boolean;
+            /** Made */
+            made: number;
+        };
+        /**
          * BatchView
          * @description A batch in figures, its bed seen from above about its middle.
          */
@@ -3233,7 +3247,7 @@ export interface components {
         };
         /**
          * Cause
-         * @description How many pieces failed of one cause, of how many printed, and the highest rate that is still likely.
+         * @description How many pieces failed of one cause, of how many that were printed, and the highest rate that is still likely.
          */
         Cause: {
             /** At Most */
@@ -3304,22 +3318,6 @@ export interface components {
             name: string;
         };
         /**
-         * DayDone
-         * @description How many pieces were printed by the end of a day, and how many grams and hours that took.
-         */
-        DayDone: {
-            /** Day */
-            day: string;
-            /** Failed */
-            failed: number;
-            /** Grams */
-            grams: number;
-            /** Hours */
-            hours: number;
-            /** Pieces */
-            pieces: number;
-        };
-        /**
          * DetachParting
          * @description The feature ahead of a loop: the plane through `through_mm` cuts only the outline that holds that point or is nearest.
          */
@@ -3382,6 +3380,15 @@ export interface components {
          */
         Difference: {
             /**
+             * At Mm
+             * @description the middle of what differs
+             */
+            at_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
              * Faces
              * @description mating faces and joints at which it differs
              * @default []
@@ -3424,6 +3431,12 @@ export interface components {
             most_mm: number;
             /** Number */
             number: number | null;
+            /**
+             * Reach Mm
+             * @description how far around it that lies
+             * @default 0
+             */
+            reach_mm: number;
             /** Says */
             says: string;
             /**
@@ -3439,6 +3452,22 @@ export interface components {
         DivisionsView: {
             /** Divisions */
             divisions: components["schemas"]["VariantFigures"][];
+        };
+        /**
+         * Done
+         * @description How many pieces were printed by the end of a print, how many failed, and how many grams and hours that took, in all.
+         */
+        Done: {
+            /** At */
+            at: string;
+            /** Failed */
+            failed: number;
+            /** Grams */
+            grams: number;
+            /** Hours */
+            hours: number;
+            /** Pieces */
+            pieces: number;
         };
         /**
          * DovetailJoint
@@ -5589,9 +5618,11 @@ export interface components {
         LogView: {
             /** Answers */
             answers: components["schemas"]["FitAnswer"][];
-            /** Days */
-            days: components["schemas"]["DayDone"][];
+            /** Done */
+            done: components["schemas"]["Done"][];
             learned: components["schemas"]["Lessons"];
+            /** Left */
+            left: components["schemas"]["BatchLeft"][];
             /** Lessons */
             lessons: components["schemas"]["FitLesson"][];
             /** Prints */

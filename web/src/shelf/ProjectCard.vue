@@ -33,6 +33,13 @@ async function draw(): Promise<void> {
   }
   picture.value = `${url}?of=${props.project.revision}.1`
 }
+/** All of it in one file. */
+function save(): void {
+  const link = document.createElement('a')
+  link.href = `/api/projects/${props.project.id}/archive`
+  link.download = ''
+  link.click()
+}
 // only what is seen is drawn: a long shelf asks for a screenful
 const watcher = new IntersectionObserver((seen) => {
   if (!seen.some((s) => s.isIntersecting) || !props.project.pieces) return
@@ -67,14 +74,9 @@ onBeforeUnmount(() => watcher.disconnect())
       <button class="plain" :aria-label="`Copy ${project.name}`" data-test="copy" @click="emit('copy')">
         Copy
       </button>
-      <a
-        class="plain"
-        :href="`/api/projects/${project.id}/archive`"
-        download
-        :aria-label="`Save all of ${project.name}`"
-        data-test="archive"
-        >Save</a
-      >
+      <button class="plain" :aria-label="`Save all of ${project.name}`" data-test="archive" @click="save">
+        Save
+      </button>
       <button
         class="plain"
         :aria-label="`${project.away ? 'Put back' : 'Put away'} ${project.name}`"
@@ -112,7 +114,7 @@ onBeforeUnmount(() => watcher.disconnect())
   color: inherit;
 }
 .frame {
-  height: 132px;
+  height: 112px;
   margin: 0 -16px 6px;
   background: #f6ecd6;
   border-bottom: 1px solid var(--line);
@@ -121,7 +123,7 @@ onBeforeUnmount(() => watcher.disconnect())
   overflow: hidden;
 }
 .frame img {
-  height: 132px;
+  height: 112px;
 }
 strong {
   font-size: 15px;

@@ -52,6 +52,8 @@ watch(
       more: difference.found.more_mesh ?? null,
       less: difference.found.less_mesh ?? null,
     }
+    const at = difference?.found.at_mm
+    if (at) looking.flyTo = { at, reach: Math.max(6, difference.found.reach_mm ?? 0) }
   },
 )
 watch(

@@ -40,6 +40,8 @@ export const useProject = defineStore('project', () => {
   let toLog: (heard: unknown) => void = () => undefined
   /** Who hears of prints. */
   const onPrint = (take: (heard: unknown) => void): void => void (toLog = take)
+  /** whether something was sent out since the project was opened */
+  const printed = ref(false)
   /** what an edit would do to printed pieces, and who waits for what the maker wants */
   const touching = shallowRef<{ found: Touches; decide: (way: TouchWay) => void } | null>(null)
 
@@ -74,7 +76,10 @@ export const useProject = defineStore('project', () => {
     events = new EventSource(`/api/projects/${id}/events`)
     events.addEventListener('job', (event) => heardJob(JSON.parse(event.data) as JobView))
     events.addEventListener('bench', (event) => toBench(JSON.parse(event.data)))
-    events.addEventListener('print', (event) => toLog(JSON.parse(event.data)))
+    events.addEventListener('print', (event) => {
+      printed.value = true
+      toLog(JSON.parse(event.data))
+    })
     events.addEventListener('restored', () => window.location.assign('/'))
     events.addEventListener('revision', (event) => {
       const number = (JSON.parse(event.data) as { revision: number }).revision
@@ -92,6 +97,7 @@ export const useProject = defineStore('project', () => {
     builtRevision.value = 0
     early.value = {}
     failure.value = ''
+    printed.value = false
     survey.value = null
   }
 
@@ -141,7 +147,7 @@ export const useProject = defineStore('project', () => {
     keep(async (now) => {
       let draft = JSON.parse(JSON.stringify(now.plan)) as Plan
       change(draft)
-      if (now.live) {
+      if (now.live || printed.value) {
         const heeded = await heed(now, draft)
         if (!heeded) return null
         draft = heeded

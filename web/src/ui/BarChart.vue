@@ -10,6 +10,8 @@ const props = defineProps<{
   labels: string[]
   values: number[]
   colours: string[]
+  /** values are counts */
+  whole?: boolean
 }>()
 const data = computed(() => ({
   labels: props.labels,
@@ -28,7 +30,12 @@ const options = computed(() => ({
   animation: false as const,
   maintainAspectRatio: false,
   scales: {
-    x: { beginAtZero: true, grid: { color: GRID }, title: { display: true, text: props.unit } },
+    x: {
+      beginAtZero: true,
+      ticks: { precision: props.whole ? 0 : undefined },
+      grid: { color: GRID },
+      title: { display: true, text: props.unit },
+    },
     y: { grid: { display: false } },
   },
   plugins: { legend: { display: false } },

@@ -31,8 +31,8 @@ const cost = computed(() => {
       </h2>
       <ul>
         <li v-for="t in touched" :key="t.key" data-test="touched">
-          <b>{{ t.name }}</b>
-          <span :class="t.can_stay ? 'good' : 'look'">{{ t.can_stay ? 'can stay:' : 'cannot stay:' }}</span>
+          <b>{{ t.name }}</b>{{ ' '
+          }}<span :class="t.can_stay ? 'good' : 'look'">{{ t.can_stay ? 'can stay:' : 'cannot stay:' }}</span>
           {{ t.why }}
         </li>
       </ul>

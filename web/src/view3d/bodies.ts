@@ -120,8 +120,8 @@ function loggedBodies(build: BuildView, looked: Looked, matrices: Map<string, Ma
   if (!differs) return bodies
   const place = matrices.get(String(differs.number))!
   const shown = [
-    { id: 'more', mesh: differs.more, colour: '#b3321f', hatch: HATCHES.rising },
-    { id: 'less', mesh: differs.less, colour: '#2f4e6f', hatch: HATCHES.dotted },
+    { id: 'more', mesh: differs.more, colour: '#d0604e', hatch: HATCHES.rising },
+    { id: 'less', mesh: differs.less, colour: '#6f93b8', hatch: HATCHES.dotted },
   ].flatMap((d) =>
     d.mesh ? [{ ...onPiece(d.id, d.mesh, d.colour, 1), hatch: d.hatch, matrix: place, through: true }] : [],
   )

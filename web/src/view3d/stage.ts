@@ -163,7 +163,10 @@ export class Stage {
       material.side = this.cut.length ? DoubleSide : FrontSide
       material.emissive = new Color(spec.chosen ? '#5a1e08' : '#000000')
       material.emissiveIntensity = spec.chosen ? 0.55 : 0
-      material.transparent = spec.solidity < 1
+      if (material.transparent !== spec.solidity < 1) {
+        material.transparent = spec.solidity < 1
+        material.needsUpdate = true
+      }
       material.opacity = spec.solidity
       material.depthWrite = spec.solidity > 0.5
       material.depthTest = !spec.through

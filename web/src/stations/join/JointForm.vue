@@ -72,7 +72,11 @@ function openTo(degrees: number): void {
   if (degrees && !looking.opened && swing) looking.flyTo = { at: swing.at, reach: 90 }
   looking.opened = degrees ? { joint: props.joint.id, degrees } : null
 }
-const fitFields = computed(() => (props.joint.kind === 'butt' ? [] : ['fit', 'clearance_mm']))
+const fitFields = computed(() => {
+  if (props.joint.kind === 'butt') return []
+  const kept = props.joint.cut_as_printed_mm !== null && props.joint.cut_as_printed_mm !== undefined
+  return ['fit', 'clearance_mm', ...(kept ? ['cut_as_printed_mm'] : [])]
+})
 const clearance = (fit: string) => (project.plan?.fits as Record<string, number> | undefined)?.[fit] ?? 0
 const numberOf = (key: string) => project.pieces.find((p) => p.key === key)?.number ?? '?'
 const words = computed(() => ({

@@ -110,13 +110,14 @@ function choose(row: BoardRow): void {
   overflow: auto;
   background: var(--view);
   display: flex;
-  gap: 8px;
-  padding: 12px;
-  align-items: flex-start;
+  flex-wrap: wrap;
+  gap: 5px;
+  padding: 12px 8px;
+  align-content: flex-start;
 }
 section {
-  flex: 1 0 92px;
-  min-width: 92px;
+  flex: 1 0 76px;
+  min-width: 76px;
   min-height: 60%;
   background: var(--sheet);
   border: 1px solid var(--line);
@@ -130,11 +131,18 @@ section.over {
   background: var(--cedar-tint);
 }
 section.aside {
+  flex: 1 0 100%;
+  min-height: 0;
+  flex-flow: row wrap;
+  align-items: center;
+  gap: 8px;
   border-style: dashed;
 }
 h3 {
   margin: 0 0 2px;
-  font-size: 12px;
+  min-height: 30px;
+  font-size: 11.5px;
+  line-height: 1.2;
   font-weight: 600;
   display: flex;
   gap: 5px;
@@ -152,9 +160,8 @@ h3 small {
 }
 .card {
   display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 2px 6px;
-  align-items: center;
+  gap: 2px;
+  justify-items: start;
   text-align: left;
   background: var(--paper);
   border: 1px solid var(--line-strong);
@@ -168,15 +175,10 @@ h3 small {
 .card.old {
   border-left: 4px solid var(--ochre);
 }
-.card small {
-  grid-column: 1 / -1;
-}
 .card .name {
   overflow-wrap: anywhere;
-  grid-column: 2;
-}
-.card .name:first-child {
-  grid-column: 1 / -1;
+  hyphens: auto;
+  line-height: 1.25;
 }
 .ball {
   width: 20px;

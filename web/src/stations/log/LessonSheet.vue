@@ -7,7 +7,17 @@ import BarChart from '@/ui/BarChart.vue'
 import { usePrintLog } from '@/stores/printlog'
 
 const log = usePrintLog()
-const days = computed(() => log.log?.days ?? [])
+const days = computed(() =>
+  (log.log?.done ?? []).map((d) => ({
+    ...d,
+    day: new Date(d.at).toLocaleString('en-GB', {
+      day: 'numeric',
+      month: 'short',
+      hour: '2-digit',
+      minute: '2-digit',
+    }),
+  })),
+)
 const whole = computed(() => log.standing?.pieces.all ?? 0)
 const progress = computed(() => ({
   labels: days.value.map((d) => d.day),
@@ -133,6 +143,7 @@ const toldTruth = computed(() =>
       </figure>
       <BarChart
         v-if="causes.length"
+        whole
         title="Failures by cause"
         unit="pieces"
         :labels="causes.map((c) => c.reason)"

@@ -68,10 +68,12 @@ function answer(to: string): void {
 
 <template>
   <div class="item" data-test="log-item">
-    <p>
-      Print {{ print?.number
-      }}<template v-if="row.needed > 1 || item.copy_number > 1">, {{ item.copy_number }}.</template>
-      <span class="soft"> revision {{ print?.revision }}</span>
+    <div class="head">
+      <span
+        >Print {{ print?.number
+        }}<template v-if="row.needed > 1 || item.copy_number > 1">, {{ item.copy_number }}.</template>
+        <span class="soft"> revision {{ print?.revision }}</span></span
+      >
       <select
         class="ruled state"
         :value="item.state"
@@ -83,7 +85,7 @@ function answer(to: string): void {
         <option :value="item.state">{{ item.state }}</option>
         <option v-for="s in next.filter((n) => n !== item.state)" :key="s" :value="s">{{ s }}</option>
       </select>
-    </p>
+    </div>
     <p v-if="item.reason" class="bad small">failed: {{ item.reason }}</p>
     <div
       v-if="item.state !== 'not printed' && item.state !== 'in a batch'"
@@ -176,8 +178,14 @@ function answer(to: string): void {
 p {
   margin: 0 0 4px;
 }
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+  margin-bottom: 5px;
+}
 .state {
-  float: right;
   width: 116px;
 }
 .reasons {

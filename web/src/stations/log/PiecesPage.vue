@@ -23,6 +23,8 @@ watch(
 const extra = (row: BoardRow): string =>
   [
     row.old.length ? 'out of date' : '',
+    row.missing && row.items.some((i) => i.state === 'failed') ? 'failed' : '',
+    row.missing && row.items.some((i) => i.state === 'lost') ? 'lost' : '',
     row.missing && row.needed > 1 ? `${row.missing} of ${row.needed} missing` : '',
     row.spares ? `${row.spares} spare${row.spares > 1 ? 's' : ''}` : '',
   ]

@@ -28,13 +28,27 @@ function came(print: Print): string {
   const pieces = `${print.items.length} ${print.items.length === 1 ? 'thing' : 'things'}`
   return failed ? `${pieces}, ${failed} failed` : pieces
 }
+/** What came of the things on a bed, equal ones told once. */
+function gathered(print: Print): { name: string; came: string; many: number; failed: boolean }[] {
+  const found = new Map<string, { name: string; came: string; many: number; failed: boolean }>()
+  for (const i of print.items) {
+    const name = i.name.replace(/ \(\d+\)$/, '')
+    const more = i.state === 'failed' ? i.reason : i.result
+    const came = more ? `${i.state}, ${more}` : i.state
+    const one = found.get(`${name} ${came}`) ?? { name, came, many: 0, failed: i.state === 'failed' }
+    found.set(`${name} ${came}`, { ...one, many: one.many + 1 })
+  }
+  return [...found.values()]
+}
 async function add(): Promise<void> {
   const file = picker.value?.[0]?.files?.[0]
   if (file && one.value) await log.addPhoto(one.value.id, file)
   if (picker.value?.[0]) picker.value[0].value = ''
 }
 const beside = (measured: number | null, estimated: number): string =>
-  measured === null || measured === 0 ? '' : ` (${Math.round(100 * (measured / estimated - 1))} %)`
+  measured === null || measured === 0
+    ? ''
+    : ` (${measured < estimated ? '−' : '+'}${Math.abs(Math.round(100 * (measured / estimated - 1)))} %)`
 </script>
 
 <template>
@@ -108,9 +122,13 @@ const beside = (measured: number | null, estimated: number): string =>
             </tbody>
           </table>
           <p v-if="one.why" class="look small">{{ one.why }}</p>
-          <p v-for="i in one.items" :key="i.item" class="small body" :class="{ bad: i.state === 'failed' }">
-            {{ i.name }}: {{ i.state }}{{ i.reason ? `, ${i.reason}` : ''
-            }}{{ i.result ? ` (${i.result})` : '' }}
+          <p
+            v-for="g in gathered(one)"
+            :key="`${g.name} ${g.came}`"
+            class="small body"
+            :class="{ bad: g.failed }"
+          >
+            {{ g.many > 1 ? `${g.many} × ` : '' }}{{ g.name }}: {{ g.came }}
           </p>
           <img
             v-if="one.photo"

@@ -19,17 +19,7 @@ onMounted(() => {
 })
 onBeforeUnmount(() => window.clearInterval(timer))
 
-/** How many of the things of a batch are printed, as they are now, or under way. */
-function there(batch: Batch): { made: number; all: number } {
-  const keys = batch.things.flatMap((t): (number | string)[] =>
-    t.pieces.length ? [...t.pieces] : [t.key.split(' #')[0]!],
-  )
-  const done = keys.filter((k) => {
-    const row = log.rows.find((r) => r.number === k || r.key === k)
-    return row && row.missing === 0
-  })
-  return { made: done.length, all: keys.length }
-}
+const leftOf = (batch: Batch) => log.log?.left?.find((l) => l.batch === batch.number) ?? null
 const again = computed(() => log.standing?.again ?? [])
 /** the reprint that was laid out, while it is still what must be printed again */
 const reprint = computed<Batches | null>(() => {
@@ -61,7 +51,7 @@ const reprint = computed<Batches | null>(() => {
         :key="b.number"
         :batch="b"
         :only="log.reprint!.only"
-        :there="{ made: 0, all: b.things.length }"
+        :left="null"
       />
       <p v-for="s in reprint.said" :key="s" class="look small">{{ s }}</p>
     </template>
@@ -77,7 +67,7 @@ const reprint = computed<Batches | null>(() => {
       :key="b.number"
       :batch="b"
       :only="null"
-      :there="there(b)"
+      :left="leftOf(b)"
     />
   </div>
   <MachinesBlock />

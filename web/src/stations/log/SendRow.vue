@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One batch: what it takes, whether its material is enough, and where it is sent. */
 import { computed, ref, watch } from 'vue'
+import type { Schemas } from '@/api/client'
 import { duration } from '@/api/format'
 import type { Batch } from '@/stores/batching'
 import { useBatching } from '@/stores/batching'
@@ -10,7 +11,8 @@ import { useProject } from '@/stores/project'
 const props = defineProps<{
   batch: Batch
   only: Record<string, number> | null
-  there: { made: number; all: number }
+  /** how much of it is printed; none of a reprint */
+  left: Schemas['BatchLeft'] | null
 }>()
 const project = useProject()
 const batching = useBatching()
@@ -20,7 +22,7 @@ const machine = ref('')
 const spool = ref('')
 
 const name = computed(() => `${props.only ? 'Again' : 'Batch'} ${props.batch.number}`)
-const printed = computed(() => props.there.made === props.there.all)
+const printed = computed(() => props.left !== null && props.left.made === props.left.all)
 const under = computed(() =>
   log.active.filter((p) => p.batch.reprint === (props.only !== null) && p.batch.batch === props.batch.number),
 )
@@ -39,8 +41,9 @@ const materialId = computed(
     )?.id,
 )
 const spools = computed(() => log.spools.filter((s) => s.material_id === materialId.value))
-watch(open, (now) => {
+watch(open, async (now) => {
   if (!now) return
+  await log.loadMachines()
   const free = choices.value.find((m) => m.answers && fits(m.machine) && !m.print_id && !m.strange)
   machine.value = (free ?? choices.value[0])?.machine.id ?? ''
 })
@@ -85,10 +88,10 @@ const what = computed(() => {
         >{{ duration(batch.took.minutes_low) }} to {{ duration(batch.took.minutes_high) }},
         {{ Math.round(batch.took.mass_g) }} g</span
       >
-      <span v-if="!batch.enough" class="bad"> not enough {{ batch.material }}</span>
-      <span v-if="under.length" class="good"> under way</span>
-      <span v-else-if="printed" class="good" data-test="is-printed"> printed</span>
-      <span v-else-if="there.made" class="soft"> {{ there.made }} of {{ there.all }} printed</span>
+      <span v-if="!(left ? left.enough : batch.enough)" class="bad">, not enough {{ batch.material }}</span>
+      <span v-if="under.length" class="good">, under way</span>
+      <span v-else-if="printed" class="good" data-test="is-printed">, printed</span>
+      <span v-else-if="left?.made" class="soft">, {{ left.made }} of {{ left.all }} printed</span>
     </p>
     <p class="soft small" data-test="rests-on">{{ batch.rests_on }}</p>
     <form v-if="open" class="slip" @submit.prevent="send">

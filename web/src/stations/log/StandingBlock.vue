@@ -8,10 +8,10 @@ const bars = computed(() => {
   const now = log.standing
   if (!now) return []
   return [
-    { name: 'Printed', ...now.pieces, unit: now.pieces.all === 1 ? 'piece' : 'pieces', digits: 0 },
+    { name: 'Printed', ...now.pieces, unit: now.pieces.all === 1 ? 'part' : 'parts', digits: 0 },
     ...(now.grams ? [{ name: 'Material', ...now.grams, unit: 'g', digits: 0 }] : []),
     ...(now.hours ? [{ name: 'Time', ...now.hours, unit: 'h', digits: 1 }] : []),
-    { name: 'Finished', ...now.installed, unit: now.installed.all === 1 ? 'piece' : 'pieces', digits: 0 },
+    { name: 'Finished', ...now.installed, unit: now.installed.all === 1 ? 'part' : 'parts', digits: 0 },
   ]
 })
 const share = (bar: { done: number; all: number }) => (bar.all > 0 ? (100 * bar.done) / bar.all : 0)

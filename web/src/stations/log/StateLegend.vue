@@ -29,7 +29,7 @@ const lines = computed(() =>
 .legend {
   position: absolute;
   left: 12px;
-  top: 10px;
+  top: 46px;
   margin: 0;
   padding: 6px 10px;
   list-style: none;
