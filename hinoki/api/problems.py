@@ -1,5 +1,8 @@
 """All refusals leave as RFC 9457 problem details: one clear sentence, the place, the right status."""
 
+import errno
+import sqlite3
+
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, ValidationError
@@ -48,6 +51,18 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     def _http(_request: Request, error: HTTPException) -> JSONResponse:
         return problem(error.status_code, str(error.detail), "http")
+
+    @app.exception_handler(sqlite3.OperationalError)
+    def _database(_request: Request, error: sqlite3.OperationalError) -> JSONResponse:
+        if "full" in str(error):
+            return problem(507, "The disk is full, so this could not be saved. Make room, and do it again.", "disk-full")
+        return problem(500, f"The database could not do this ({error}). Nothing was changed.", "database")
+
+    @app.exception_handler(OSError)
+    def _disk(_request: Request, error: OSError) -> JSONResponse:
+        if error.errno == errno.ENOSPC:
+            return problem(507, "The disk is full, so this could not be saved. Make room, and do it again.", "disk-full")
+        return problem(500, f"A file could not be read or written ({error.strerror}). Nothing was changed.", "file")
 
     @app.exception_handler(Exception)
     def _other(_request: Request, error: Exception) -> JSONResponse:

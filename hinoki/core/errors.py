@@ -75,6 +75,13 @@ class Overlap(HinokiError):
     code = "overlap"
 
 
+class NotSo(HinokiError):
+    """A step in the life of a print or a piece that cannot follow."""
+
+    status = 409
+    code = "not-so"
+
+
 class Cancelled(HinokiError):
     """Work that was stopped because someone asked for it."""
 

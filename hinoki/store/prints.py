@@ -139,7 +139,7 @@ def come_to(
         then = when_ended(state, item.state, fallen is not None)
         if then == item.state:
             continue
-        reason = fallen or (reason_of(state) if then == "failed" else None)
+        reason = (fallen or reason_of(state)) if then == "failed" else None
         then = "spare" if then == "printed" and item.item in spare else then
         _set_item(connection, item, then, "failed" if then == "failed" else None, reason, item.note)
     used = grams if grams is not None else one.grams

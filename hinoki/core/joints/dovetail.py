@@ -209,8 +209,8 @@ class DovetailJoint(RunningJoint, frozen=True):
         low, neck = self.height_mm - by_mm, self.neck_mm - 2 * by_mm * hypot(lean, 1.0)
         if low < 0.8 or neck < 0.8:
             return None
-        sizes = {"neck_mm": round(neck, 6), "head_mm": round(neck + 2 * lean * low, 6), "height_mm": round(low, 6)}
-        return self.model_copy(update=sizes)
+        sizes = {"neck_mm": neck, "head_mm": neck + 2 * lean * low, "height_mm": low, "stop_mm": self.stop_mm + by_mm}
+        return self.model_copy(update={name: round(size, 6) for name, size in sizes.items()})
 
     def smaller(self) -> Self | None:
         """Four fifths of its measures, in steps of 0.1 mm."""

@@ -146,8 +146,9 @@ class TongueJoint(RunningJoint, frozen=True):
         return found
 
     def thinner(self, by_mm: float) -> Self | None:
-        """Narrower, its flanks leaning as they do."""
-        return thinned(self, by_mm / cos(radians(self.taper_deg)), ("width_mm",))
+        """Narrower, its flanks leaning as they do, and shorter where it stops."""
+        thin = thinned(self, by_mm / cos(radians(self.taper_deg)), ("width_mm",))
+        return thin and thin.model_copy(update={"stop_mm": self.stop_mm + by_mm})
 
     def smaller(self) -> Self | None:
         """Four fifths of its measures, in steps of 0.1 mm."""

@@ -2,7 +2,7 @@
 
 from typing import Literal, get_args
 
-from hinoki.core.errors import HinokiError
+from hinoki.core.errors import NotSo
 
 PrintState = Literal["sending", "sent", "printing", "paused", "done", "stopped", "broke off", "refused"]
 """on its way to the printer; waiting there; printing; paused; all layers done; stopped by someone; ended in the middle by
@@ -41,13 +41,6 @@ _PIECE_NEXT: dict[PieceState, tuple[PieceState, ...]] = {
     "failed": MADE,
     "not printed": (),
 }
-
-
-class NotSo(HinokiError):
-    """A step in a life that cannot follow."""
-
-    status = 409
-    code = "not-so"
 
 
 def print_may(now: PrintState, then: PrintState) -> bool:

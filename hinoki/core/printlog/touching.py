@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.engine import Built
 from hinoki.core.join import PlacedJoint
-from hinoki.core.plan import Plan
+from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.printlog.life import LIVE
 from hinoki.core.printlog.records import Print
 from hinoki.core.progress import Tell, part_of, quiet
@@ -56,12 +56,17 @@ APART = {"batching", "assembling", "accepted", "printing", "variants", "division
 
 def shapes_may_change(before: Plan, after: Plan) -> bool:
     """Whether an edit can change the shape of any piece at all."""
-    if before.pieces != after.pieces:  # names and resting faces do not, but joints may lean on how a piece lies
-        lying = [{k: n.model_dump(exclude={"name", "number", "locked"}) for k, n in p.pieces.items()} for p in (before, after)]
-        if lying[0] != lying[1]:
-            return True
+    if _lying(before) != _lying(after):  # which side a male part stands on may lean on how a piece lies
+        return True
     apart = APART | {"pieces"}
     return before.model_dump(exclude=apart) != after.model_dump(exclude=apart)
+
+
+def _lying(plan: Plan) -> dict[str, dict[str, object]]:
+    """How pieces lie and are printed, where something was set for them."""
+    plain, apart = PieceNote().model_dump(), {"name", "number", "locked"}
+    notes = {k: n.model_dump(exclude=apart) for k, n in plan.pieces.items()}
+    return {k: n for k, n in notes.items() if any(n[f] != plain[f] for f in n)}
 
 
 def printed_now(prints: Sequence[Print], shapes: Mapping[str, str]) -> list[PrintedPiece]:

@@ -1,0 +1,122 @@
+"""SIGKILL at a hundred random moments of edits, uploads and prints: what was acknowledged is there, and all hangs together."""
+
+import multiprocessing
+import os
+import random
+import signal
+import sqlite3
+import tempfile
+import time
+import unittest
+from multiprocessing.connection import Connection
+from pathlib import Path
+
+from hinoki.core.plan import Plan
+from hinoki.core.printlog.life import ENDED
+from hinoki.store import print_photos, prints, projects
+from hinoki.store.database import Database
+from hinoki.store.sources import SourceFacts, add_source, sha256_of
+from tests.printed import prepared
+from tests.shapes import level
+
+KILLS = 100
+NEXT = {"sending": "sent", "sent": "printing", "printing": "done"}
+
+
+def work(path: str, seed: int, said: Connection) -> None:
+    """Edits, uploads and prints until it is killed; every one that is saved is told."""
+    database = Database(Path(path))
+    chance = random.Random(seed)
+    with database.reading() as c:
+        (owner,) = projects.list_projects(c)
+    while True:
+        what = chance.random()
+        if what < 0.35:
+            at = float(chance.randrange(1, 1000))
+            with database.reading() as c:
+                head = projects.project(c, owner.id).head
+            made = database.write(
+                lambda c, at=at, head=head: projects.add_revision(c, owner.id, head, Plan(partings=(level(1, at),)), f"to {at}")
+            )
+            said.send(("revision", made.number, made.label))
+        elif what < 0.5:
+            file = Path(path).with_name(f"upload-{seed}-{chance.randrange(10**9)}")
+            file.write_bytes(chance.randbytes(300_000))
+            digest = sha256_of(file)
+            database.write(lambda c, f=file, d=digest: add_source(c, f, SourceFacts(d, "a.stl", 300_000, 1, (1, 1, 1))))
+            said.send(("source", digest, 300_000))
+            file.unlink()
+        elif what < 0.7:
+            one = database.write(lambda c: prints.add_print(c, owner.id, 1, prepared("a", "b"), (None, "by hand")))
+            database.write(lambda c, one=one: print_photos.keep_print_photo(c, one.id, chance.randbytes(20_000)))
+            said.send(("print", one.id, "sending"))
+        else:
+            with database.reading() as c:
+                waiting = prints.active_prints(c)
+            if waiting:
+                one = chance.choice(waiting)
+                then = NEXT[one.state]
+                database.write(lambda c, one=one, then=then: prints.come_to(c, one.id, then, None, 90.0, 20.0))  # type: ignore[arg-type]
+                said.send(("print", one.id, then))
+
+
+class Killed(unittest.TestCase):
+    def test_a_hundred_times(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "hinoki.sqlite"
+            database = Database(path)
+            owner = database.write(lambda c: projects.add_project(c, "Shed", Plan()))
+            database.close()
+            context = multiprocessing.get_context("fork")  # what was loaded once need not be loaded a hundred times
+            chance = random.Random(20261128)
+            told: list[tuple[str, object, object]] = []
+            for turn in range(KILLS):
+                here, there = context.Pipe(duplex=False)
+                child = context.Process(target=work, args=(str(path), turn, there), daemon=True)
+                child.start()
+                there.close()
+                time.sleep(chance.uniform(0.01, 0.12))
+                assert child.pid
+                os.kill(child.pid, signal.SIGKILL)
+                child.join()
+                try:
+                    while here.poll(0):
+                        told.append(here.recv())
+                except EOFError:
+                    pass
+                here.close()
+                if turn % 10 == 9:
+                    self.check(path, owner, told)
+            self.assertGreater(len(told), 3 * KILLS)
+            self.check(path, owner, told)
+
+    def check(self, path: Path, owner: str, told: list[tuple[str, object, object]]) -> None:
+        """As after a start: sound, nothing that was acknowledged lost, states that can be."""
+        database = Database(path)
+        try:
+            with database.reading() as c:
+                self.assertEqual(c.execute("PRAGMA integrity_check").fetchone()[0], "ok")
+                self.assertIsNone(c.execute("PRAGMA foreign_key_check").fetchone())
+                labels = {line[0]: line[2] for line in projects.history(c, owner)}
+                log = {p.id: p for p in prints.prints_of(c, owner, 100_000)}
+                sizes = dict(c.execute("SELECT sha256, sum(length(content)) FROM source_chunks GROUP BY sha256").fetchall())
+                for what, name, value in told:
+                    if what == "revision":
+                        self.assertEqual(labels[name], value)  # type: ignore[index]
+                    elif what == "source":
+                        self.assertEqual(sizes[name], value)
+                    else:
+                        order = ["sending", "sent", "printing", "done"]
+                        self.assertGreaterEqual(order.index(log[name].state), order.index(str(value)))  # type: ignore[index]
+                for one in log.values():
+                    self.assertEqual(len(one.items), 2)
+                    self.assertEqual(one.ended_at is not None, one.state in ENDED)
+                    states = {i.state for i in one.items}
+                    self.assertEqual(
+                        states, {"printed" if one.state == "done" else "printing" if one.state == "printing" else "in a batch"}
+                    )
+                self.assertEqual(max(labels), projects.project(c, owner).tip)
+        except sqlite3.DatabaseError as error:  # pragma: no cover - the point of the test
+            self.fail(f"the database is damaged: {error}")
+        finally:
+            database.close()
