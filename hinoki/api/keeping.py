@@ -15,7 +15,7 @@ from hinoki.api.builds import JobView
 from hinoki.api.projects import Name, RevisionView, Shared, shown, told
 from hinoki.api.state import State, job_view
 from hinoki.core.changes import PlanComparison, compared
-from hinoki.core.errors import NotFound, TooLarge
+from hinoki.core.errors import TooLarge
 from hinoki.core.report import file_stem
 from hinoki.core.view import BuildView
 from hinoki.store import archive, projects
@@ -171,13 +171,13 @@ def compare_revisions(
 
 @router.get("/projects/{project_id}/picture", response_model=None)
 def project_picture(project_id: str, state: Shared) -> Response:
-    """A small picture of the pieces put together; while it is being drawn, the job (202). Raises NotFound before a build."""
+    """A small picture of the pieces put together; while it is being drawn, the job (202); nothing (204) before a build."""
     with state.database.reading() as connection:
         head = projects.project(connection, project_id).head
     content = state.built(project_id, head)
     view = BuildView.model_validate_json(content) if content else None
     if view is None or not view.pieces:
-        raise NotFound("There is no picture yet: open the project once.", "picture")
+        return Response(status_code=204)
     job = state.ask_about("portrait", "picture", project_id, meshes=[[p.mesh, p.number] for p in view.pieces])
     if job.state != "done":
         return JSONResponse(JobView.model_validate(job_view(job)).model_dump(), status_code=202)

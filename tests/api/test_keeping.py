@@ -68,7 +68,7 @@ class Keeping(ApiCase):
 
     def test_a_picture_is_drawn_when_it_is_asked_for(self) -> None:
         empty = self.begin("Empty")
-        self.assertEqual(self.client.get(f"/api/projects/{empty}/picture").status_code, 404)
+        self.assertEqual(self.client.get(f"/api/projects/{empty}/picture").status_code, 204)
         self.build(self.project)
         first = self.client.get(f"/api/projects/{self.project}/picture")
         if first.status_code == 202:

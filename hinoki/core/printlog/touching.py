@@ -92,7 +92,7 @@ def touches(
     """What `plan` would do to printed pieces of the build `before`. `build_of` builds a plan."""
     after = build_of(plan, part_of(tell, 0.0, 0.5))
     now = shapes_of(after)
-    hit = [p for p in printed if now.get(p.key) != p.shape]
+    hit = sorted((p for p in printed if now.get(p.key) != p.shape), key=lambda p: (p.number or 0, p.key))
     if not hit:
         return Touches()
     kept, how = keep_cuts(before, after, plan, {p.key for p in hit})

@@ -25,7 +25,7 @@ const facts = computed(() => [
 async function draw(): Promise<void> {
   const url = `/api/projects/${props.project.id}/picture`
   const answer = await fetch(`${url}?of=${props.project.revision}`)
-  if (answer.status === 404) return
+  if (answer.status === 204 || !answer.ok) return
   try {
     if (answer.status === 202) await finished((await answer.json()) as JobView)
   } catch {

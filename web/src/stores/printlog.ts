@@ -72,6 +72,8 @@ export const usePrintLog = defineStore('printlog', () => {
     const brief = news as Brief
     const now = known.value
     const one = now?.log.prints.find((p) => p.id === brief.id)
+    // what has ended teaches: estimates are another now
+    if (brief.state === 'done' && one?.state !== 'done' && batching.batches) void batching.lay()
     if (!now || !one || one.state !== brief.state || one.gone_since !== brief.gone_since) return soon()
     const prints = now.log.prints.map((p) => (p.id === brief.id ? { ...p, ...brief } : p))
     known.value = { ...now, log: { ...now.log, prints } }

@@ -1,0 +1,195 @@
+"""The print log in the browser: a demo project from batch to finished model, with a failure, an edit, a reprint; the shelf."""
+
+import contextlib
+from pathlib import Path
+
+from PIL import Image
+from playwright.sync_api import TimeoutError, expect
+
+from tests.ui.browser import PATIENCE_MS
+from tests.ui.joining import JoinCase
+
+
+class Log(JoinCase):
+    print_speed = 60_000.0
+
+    def send(self, row: int, to: str | None = None) -> None:
+        """Send the batch of a row out, to the free printer or by hand."""
+        line = self.at("send-row").nth(row)
+        line.locator("[data-test=send]").click()
+        form = line.locator("form")
+        expect(form.locator("[data-test=send-to]")).not_to_have_value("")
+        if to is not None:
+            form.locator("[data-test=send-to]").select_option(to)
+        form.locator("[data-test=send-out]").click()
+        expect(form).to_have_count(0, timeout=PATIENCE_MS)
+
+    def wait_for_prints(self) -> None:
+        """Until nothing is under way; where a reel has run out, another is put in."""
+        for _ in range(400):
+            if self.at("active-print").count() == 0:
+                return
+            if self.at("resume").count():
+                with contextlib.suppress(TimeoutError):  # it may have gone on meanwhile
+                    self.at("resume").first.click(timeout=1000)
+            self.page.wait_for_timeout(150)
+        self.fail("prints do not end")
+
+    def pieces(self) -> list[str]:
+        self.at("page-pieces").click()
+        return [text.replace("\n", " ") for text in self.at("log-piece").all_inner_texts()]
+
+    def test_from_batch_to_finished_model(self) -> None:
+        page = self.page
+        self.open_demo("log")
+        self.counted("send-row", 4)
+        expect(self.at("rests-on").first).to_contain_text("nothing learned yet")
+        for row in range(4):
+            self.send(row)
+        self.wait_for_prints()
+        self.assertIn("1 failed", " ".join(self.failed_prints()))
+        # the failure comes back as one batch
+        self.at("page-send").click()
+        expect(self.at("again")).to_contain_text("Rock, north-east failed")
+        expect(self.at("rests-on").first).to_contain_text("prints: time × 1.")
+        self.again()
+        self.assertFalse([p for p in self.pieces() if "planned" in p])
+        # an edit that touches printed pieces asks first
+        was = self.revision()
+        self.station("join")
+        page.wait_for_selector("[data-test=face-sheet]")
+        self.type_in("clearance_mm", "0.3")
+        expect(self.at("touched").first).to_contain_text("Rock, south-west")
+        expect(self.at("touches")).to_contain_text("anew costs")
+        self.at("touch-leave").click()
+        self.assertEqual(self.revision(), was)
+        self.type_in("clearance_mm", "0.31")
+        self.at("touch-change").click()
+        self.after_edit(was)
+        # what is out of date is told with where it differs, and printed again
+        self.station("log")
+        self.at("page-pieces").click()
+        old = self.at("log-piece").filter(has_text="out of date").first
+        old.locator(".tag").click()
+        self.at("differs").first.click()
+        expect(self.at("difference")).to_contain_text("differs at 2|5")
+        self.at("page-send").click()
+        self.again()
+        # how a joint went together feeds the fits
+        self.at("page-pieces").click()
+        self.at("log-piece").nth(4).locator(".tag").click()
+        self.at("fit-joint").first.select_option(index=1)
+        self.at("fit-no").first.click()
+        self.at("page-lessons").click()
+        expect(self.at("fit-lessons")).to_contain_text("1 joint tried")
+        expect(self.at("take-fit")).to_have_count(1)
+        expect(self.at("lesson-sheet").locator("canvas")).to_have_count(3)
+        # every piece goes through its life, on the board
+        self.at("on-board").click()
+        self.at("page-pieces").click()
+        for _ in range(60):
+            cards = self.at("column-printed").locator("[data-test=board-card]")
+            if cards.count() == 0:
+                break
+            many = self.at("column-installed").locator("[data-test=board-card]").count()
+            for column in ("printed", "cleaned", "fitted", "finished"):
+                card = self.at(f"column-{column}").locator("[data-test=board-card]").first
+                card.press("ArrowRight")
+                after = self.at("column-installed" if column == "finished" else f"column-{column}")
+                expect(after.locator("[data-test=board-card]")).to_have_count(
+                    many + 1 if column == "finished" else cards.count() if column == "printed" else 0
+                )
+        expect(self.at("progress")).to_contain_text("14 of 14 parts", timeout=PATIENCE_MS)
+        self.at("on-model").click()
+        expect(self.at("legend")).to_contain_text("installed 8")
+        page.goto(self.address)
+        expect(self.at("project").filter(has_text="lighthouse")).to_contain_text("8 of 8 printed, 8 finished")
+
+    def failed_prints(self) -> list[str]:
+        self.at("page-prints").click()
+        return self.at("print").all_inner_texts()
+
+    def again(self) -> None:
+        """Print again what must be, and wait until that list is empty."""
+        for _ in range(4):
+            if self.at("again").count() == 0:
+                return
+            self.at("lay-again").click()
+            self.page.wait_for_selector("[data-test=again] [data-test=send-row]")
+            self.send(0)
+            self.wait_for_prints()
+            self.page.wait_for_timeout(300)
+
+    def test_by_hand_with_a_photograph_a_note_and_a_revision_gone_back_to(self) -> None:
+        picture = self.folder / "photograph.png"
+        Image.new("RGB", (300, 200), "#c9a36b").save(picture)
+        self.block()
+        self.station("log")
+        with self.page.expect_download() as waiting:
+            self.send(0, "")
+        self.assertEqual(Path(waiting.value.suggested_filename).suffix, ".3mf")
+        self.at("say-begun").click()
+        self.at("say-done").click()
+        self.counted("active-print", 0)
+        self.at("page-prints").click()
+        self.at("print").first.locator(".tag").click()
+        self.at("print-photo-file").set_input_files(str(picture))
+        expect(self.at("print-photo")).to_be_visible()
+        self.at("print-note").fill("first layer was fine")
+        self.at("print-note").press("Enter")
+        self.type_in("grams-used", "41") if self.page.locator("[data-test=field-grams-used]").count() else None
+        self.pieces()
+        self.at("log-piece").first.locator(".tag").click()
+        self.at("came-failed").click()
+        self.at("reasons").locator("button", has_text="warped").click()
+        expect(self.at("log-piece").first).to_contain_text("failed")
+        self.at("page-plan").click()
+        self.at("revision-line").nth(1).locator(".tag").click()
+        self.at("name-revision").click()
+        self.at("revision-name").fill("in one")
+        self.at("keep-name").click()
+        expect(self.at("revision-line").nth(1)).to_contain_text("in one")
+        self.at("compare-revision").click()
+        expect(self.at("comparison")).to_contain_text("added")
+        self.edited(lambda: self.at("go-back").click())
+        self.assertEqual(self.page.locator("[data-test=piece]").count(), 1)
+
+    def test_the_shelf(self) -> None:
+        page = self.page
+        page.goto(self.address)
+        expect(self.at("project-picture").first).to_be_visible(timeout=PATIENCE_MS)
+        self.at("search").fill("FEN bench")
+        self.counted("project", 1)
+        self.at("copy").click()
+        page.locator("[data-test=project-name] input").fill("Fen, another")
+        self.at("project-begin").click()
+        self.at("search").fill("fen, another")
+        self.counted("project", 1)
+        self.at("put-away").click()
+        self.counted("project", 0)
+        self.at("show-away").click()
+        self.counted("project", 1)
+        with page.expect_download() as waiting:
+            self.at("archive").click()
+        packed = self.folder / "fen.zip"
+        waiting.value.save_as(packed)
+        self.at("show-away").click()
+        self.at("search").fill("")
+        with page.expect_download() as waiting:
+            self.at("save-backup").click()
+        saved = self.folder / "saved.sqlite"
+        waiting.value.save_as(saved)
+        many = self.at("project").count()
+        self.at("archive-file").set_input_files(str(packed))
+        expect(self.at("message")).to_contain_text("Took in “Fen, another”")
+        self.at("show-away").click()
+        self.counted("project", 2)
+        self.at("show-away").click()
+        self.at("order").select_option("name")
+        names = self.at("project").locator("strong").all_inner_texts()
+        self.assertEqual(names[: many - 1], sorted(names[: many - 1]))
+        self.at("backup-file").set_input_files(str(saved))
+        self.at("restore-it").click()
+        expect(self.at("message")).to_contain_text("Restored:")
+        self.at("show-away").click()
+        self.counted("project", 1)
