@@ -18,9 +18,9 @@ from hinoki.core.ladder_answers import Answer
 from hinoki.core.plan import Plan, plan_from
 from hinoki.core.printlog.differing import Difference
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson, lessons
-from hinoki.core.printlog.learning import LearnedFactor, factors_of, learned_from
+from hinoki.core.printlog.learning import LearnedFactor, learned_from
 from hinoki.core.printlog.life import MADE, PieceState, Reason, Result
-from hinoki.core.printlog.log_view import LogView, done_by
+from hinoki.core.printlog.log_view import LogView
 from hinoki.core.printlog.records import NOTE, Item
 from hinoki.core.printlog.standing import Standing, batches_left, standing_of
 from hinoki.core.printlog.touching import Touches, printed_now, shapes_may_change
@@ -31,6 +31,8 @@ from hinoki.store import prints, projects, spools
 from hinoki.store import workshop as shelf
 
 router = APIRouter(prefix="/api")
+NEWEST = 100
+"""prints of a log that are told unless more are asked for"""
 
 
 class PieceMark(BaseModel):
@@ -52,27 +54,35 @@ class NewFitAnswer(BaseModel):
     note: str = Field("", max_length=200)
 
 
-@router.get("/projects/{project_id}/log")
-def print_log(project_id: str, state: Shared, layout: Annotated[str | None, Query(max_length=80)] = None) -> LogView:
+@router.get("/projects/{project_id}/log", response_model=LogView)
+def print_log(
+    project_id: str,
+    state: Shared,
+    layout: Annotated[str | None, Query(max_length=80)] = None,
+    most: Annotated[int, Query(ge=1, le=100_000)] = NEWEST,
+) -> Response:
     """The log of a project; `layout` names the batches that tell what each piece takes."""
     now = shown(state, project_id)
     with state.database.reading() as connection:
-        kept = prints.prints_of(connection, project_id)
+        items = prints.items_of(connection, "project_id", project_id)
+        kept = prints.prints_of(connection, project_id, most, items)
+        done, older = prints.done_by(connection, project_id), prints.count_prints(connection, project_id) - len(kept)
         answers = told_fits.fit_answers(connection, project_id)
         workshop = shelf.workshop(connection)
         on_spools = spools.on_spools(connection)
         found = _lessons(told_fits.fit_answers(connection), workshop, now.plan)
     stock = {m.name: on_spools.get(m.id, m.stock_g) for m in (now.plan.material, *now.plan.more_materials)}
-    items = [i for p in kept for i in p.items]
     content = state.built(project_id, now.revision)
     kept_layout = state.answer("batch", layout) if layout else None
     batches = BatchesView.model_validate_json(kept_layout) if kept_layout else None
     standing = _standing(content, items, batches) if content else None
     left = batches_left(batches, standing, stock) if batches and standing else []
-    return LogView(
-        revision=now.revision, prints=kept, standing=standing, left=left, learned=learned_from(kept, items), done=done_by(kept),
-        answers=answers, lessons=found,
+    view = LogView(
+        revision=now.revision, prints=kept, older=older, standing=standing, left=left, learned=learned_from(kept, items),
+        done=done, answers=answers, lessons=found,
     )  # fmt: skip
+    # written as it is: checking hundreds of prints once more would take longer than reading them
+    return Response(view.model_dump_json(), media_type="application/json")
 
 
 def _standing(content: bytes, items: list[Item], batches: BatchesView | None) -> Standing:
@@ -99,8 +109,19 @@ def _lessons(answers: list[FitAnswer], workshop: Workshop, plan: Plan) -> list[F
 def factors(state: Shared) -> list[LearnedFactor]:
     """What all prints of all projects teach about estimates."""
     with state.database.reading() as connection:
-        rows = [p for owner in projects.list_projects(connection) for p in prints.prints_of(connection, owner.id)]
-    return factors_of(rows)
+        found = prints.learned_factors(connection)
+        workshop = shelf.workshop(connection)
+    printers = {p.id: p.name for p in workshop.printers}
+    materials = {m.id: m.name for m in workshop.materials}
+    return [
+        LearnedFactor(
+            printer_id=printer, printer=printers.get(printer, printer), material_id=material,
+            material=materials.get(material, material), factor=factor, says=factor.rests_on,
+        )
+        for group, factor in sorted(found.items())
+        for printer, material in [group.split("/", 1)]
+        if factor.prints or factor.weighed
+    ]  # fmt: skip
 
 
 @router.patch("/prints/{print_id}/items/{item}")

@@ -232,6 +232,8 @@ def _take_log(connection: sqlite3.Connection, found: Unpacked, project_id: str) 
             "prints",
             {
                 "id": ids[one.number], "project_id": project_id, **facts, "batch": one.batch.model_dump_json(),
+                "printer_id": one.batch.printer_id, "material_id": one.batch.material_id,
+                "est_minutes": one.batch.minutes, "est_grams": one.batch.grams,
                 "progress": one.progress.model_dump_json(),
             },
         )  # fmt: skip

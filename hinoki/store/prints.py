@@ -5,8 +5,11 @@ import uuid
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+import orjson
+
 from hinoki.core.errors import ChangedElsewhere, NotFound
 from hinoki.core.estimating.factor import Factor
+from hinoki.core.estimating.settings import PrintSettings
 from hinoki.core.printlog.learning import factor_of
 from hinoki.core.printlog.life import (
     ACTIVE,
@@ -22,10 +25,13 @@ from hinoki.core.printlog.life import (
     refuse_print_step,
     when_ended,
 )
-from hinoki.core.printlog.records import Item, PreparedBatch, Print, Progress
+from hinoki.core.printlog.log_view import Done
+from hinoki.core.printlog.records import Item, PreparedBatch, PreparedItem, Print, Progress
 from hinoki.store.projects import recount
 from hinoki.store.sources import now
 
+TEACH = 200
+"""prints of one printer and material that are learned from: older ones tell of a printer that has changed since"""
 _ITEM = (
     "print_id, item, project_id, key, number, name, copy_number, shape, grams, minutes, "
     "state, result, reason, note, version, changed_at"
@@ -48,10 +54,12 @@ def add_print(
     ).fetchone()[0]
     progress = Progress(layers=batch.layers)
     connection.execute(
-        "INSERT INTO prints (id, project_id, number, revision, state, machine_id, machine, spool_id, batch, sent_at, progress, "
-        "note) VALUES (?, ?, ?, ?, 'sending', ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO prints (id, project_id, number, revision, state, machine_id, machine, spool_id, batch, printer_id, "
+        "material_id, est_minutes, est_grams, sent_at, progress, note) "
+        "VALUES (?, ?, ?, ?, 'sending', ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         (
-            print_id, project_id, number, revision, *machine, spool_id, batch.model_dump_json(), at,
+            print_id, project_id, number, revision, *machine, spool_id, batch.model_dump_json(), batch.printer_id,
+            batch.material_id, batch.minutes, batch.grams, at,
             progress.model_dump_json(), note,
         ),
     )  # fmt: skip
@@ -73,13 +81,39 @@ def one_print(connection: sqlite3.Connection, print_id: str) -> Print:
     return _print(row, items_of(connection, "print_id", print_id))
 
 
-def prints_of(connection: sqlite3.Connection, project_id: str, most: int = 500) -> list[Print]:
-    """The last prints of a project, the newest first, with their items."""
+def prints_of(
+    connection: sqlite3.Connection, project_id: str, most: int = 1_000_000, items: Sequence[Item] | None = None
+) -> list[Print]:
+    """The last prints of a project (`most` at most), the newest first, with their items (all of the project's, if read)."""
     rows = connection.execute(f"{_PRINTS} WHERE p.project_id = ? ORDER BY p.number DESC LIMIT ?", (project_id, most)).fetchall()
     by_print: dict[str, list[Item]] = {}
-    for item in items_of(connection, "project_id", project_id):
+    for item in items if items is not None else items_of(connection, "project_id", project_id):
         by_print.setdefault(item.print_id, []).append(item)
     return [_print(row, by_print.get(row["id"], [])) for row in rows]
+
+
+def done_by(connection: sqlite3.Connection, project_id: str) -> list[Done]:
+    """Progress over time, print by print, added up; failed pieces are told apart."""
+    rows = connection.execute(
+        "SELECT p.ended_at AS at, coalesce(p.minutes, 0) AS minutes, coalesce(p.grams, 0) AS grams, "
+        "sum(i.state NOT IN ('not printed', 'failed')) AS made, sum(i.state = 'failed') AS failed "
+        "FROM prints p JOIN print_items i ON i.print_id = p.id WHERE p.project_id = ? AND p.ended_at IS NOT NULL "
+        "GROUP BY p.id ORDER BY p.ended_at, p.number",
+        (project_id,),
+    )
+    found: list[Done] = []
+    pieces = failed = 0
+    grams = hours = 0.0
+    for row in rows:
+        pieces, failed = pieces + row["made"], failed + row["failed"]
+        grams, hours = grams + row["grams"], hours + row["minutes"] / 60
+        found.append(Done(at=row["at"], pieces=pieces, failed=failed, grams=round(grams, 1), hours=round(hours, 2)))
+    return found
+
+
+def count_prints(connection: sqlite3.Connection, project_id: str) -> int:
+    """How many prints a project has."""
+    return int(connection.execute("SELECT count(*) FROM prints WHERE project_id = ?", (project_id,)).fetchone()[0])
 
 
 def active_prints(connection: sqlite3.Connection) -> list[Print]:
@@ -92,7 +126,7 @@ def active_prints(connection: sqlite3.Connection) -> list[Print]:
 def items_of(connection: sqlite3.Connection, column: str, value: str) -> list[Item]:
     """Items of one print or project (`column` is print_id or project_id)."""
     rows = connection.execute(f"SELECT {_ITEM} FROM print_items WHERE {column} = ? ORDER BY print_id, item", (value,))
-    return [Item.model_construct(**dict(row)) for row in rows]
+    return [Item(*row) for row in rows]
 
 
 def live(connection: sqlite3.Connection, project_id: str) -> int:
@@ -196,7 +230,7 @@ def mark(
     row = connection.execute(f"SELECT {_ITEM} FROM print_items WHERE print_id = ? AND item = ?", (print_id, item)).fetchone()
     if row is None:
         raise NotFound("There is no such piece in this print.", "item")
-    now_is = Item.model_construct(**dict(row))
+    now_is = Item(*row)
     if now_is.version != version:
         raise ChangedElsewhere(
             f"{now_is.name} was marked elsewhere: it is {now_is.state} now. It has been loaded anew; mark it again.", "version"
@@ -206,7 +240,7 @@ def mark(
     _set_item(connection, now_is, then, kept, why, now_is.note if note is None else note)
     recount(connection, now_is.project_id)
     again = connection.execute(f"SELECT {_ITEM} FROM print_items WHERE print_id = ? AND item = ?", (print_id, item)).fetchone()
-    return Item.model_construct(**dict(again))
+    return Item(*again)
 
 
 def same_shape(connection: sqlite3.Connection, project_id: str, key: str, was: str, shape: str) -> None:
@@ -243,17 +277,17 @@ def delete_print(connection: sqlite3.Connection, print_id: str) -> str:
 
 
 def learned_factors(connection: sqlite3.Connection) -> dict[str, Factor]:
-    """What all finished prints teach, by “printer/material”."""
+    """What the last TEACH finished prints teach, by “printer/material”."""
     rows = connection.execute(
-        "SELECT json_extract(batch, '$.printer_id') printer, json_extract(batch, '$.material_id') material, "
-        "json_extract(batch, '$.minutes') est, json_extract(batch, '$.grams') est_g, minutes, grams FROM prints "
-        "WHERE state = 'done' AND (minutes IS NOT NULL OR grams IS NOT NULL)"
+        "SELECT printer_id, material_id, est_minutes, minutes, est_grams, grams FROM ("
+        " SELECT printer_id, material_id, est_minutes, minutes, est_grams, grams, row_number() OVER (PARTITION BY printer_id, material_id ORDER BY ended_at DESC) AS back"
+        " FROM prints WHERE state = 'done') WHERE back <= ?",
+        (TEACH,),
     )
     groups: dict[str, list[tuple[float, float | None, float, float | None]]] = {}
     for row in rows:
-        groups.setdefault(f"{row['printer']}/{row['material']}", []).append(
-            (row["est"], row["minutes"], row["est_g"], row["grams"])
-        )
+        took = row["est_minutes"], row["minutes"], row["est_grams"], row["grams"]
+        groups.setdefault(f"{row['printer_id']}/{row['material_id']}", []).append(took)
     return {group: factor_of(own) for group, own in groups.items()}
 
 
@@ -269,10 +303,18 @@ _PRINTS = "SELECT p.*, f.sha256 AS photo FROM prints p LEFT JOIN print_photos f 
 
 
 def _print(row: sqlite3.Row, items: Sequence[Item]) -> Print:
-    facts: dict[str, Any] = dict(row)
-    facts["batch"] = PreparedBatch.model_validate_json(row["batch"])
-    facts["progress"] = Progress.model_validate_json(row["progress"])
+    facts: dict[str, Any] = {name: row[name] for name in Print.model_fields if name != "items"}
+    facts["batch"] = _batch(row["batch"])
+    facts["progress"] = Progress.model_construct(**orjson.loads(row["progress"]))
     return Print.model_construct(**facts, items=list(items))
+
+
+def _batch(text: str) -> PreparedBatch:
+    """A batch as it was checked when it was saved: not checked again, for a log of hundreds is read at once."""
+    told = orjson.loads(text)
+    told["settings"] = PrintSettings.model_construct(**told["settings"])
+    told["items"] = tuple(PreparedItem(**one) for one in told["items"])
+    return PreparedBatch.model_construct(**told)
 
 
 def _set_item(

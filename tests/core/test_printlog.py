@@ -21,7 +21,6 @@ from hinoki.core.printlog.life import (
     refuse_piece_step,
     when_ended,
 )
-from hinoki.core.printlog.log_view import done_by
 from hinoki.core.printlog.standing import Held, Needed, standing_of, wanted_again
 from hinoki.core.printlog.touching import printed_now, shapes_may_change
 from tests.printed import item, prepared, printed
@@ -144,11 +143,6 @@ class Learning(unittest.TestCase):
         (cause,) = causes_of(items)
         self.assertEqual((cause.failed, cause.of), (1, 3))
         self.assertEqual(learned_from([], items).made, 3)
-
-    def test_progress_adds_up_print_by_print(self) -> None:
-        log = [printed(1, 60.0, 20.0), printed(2, 30.0, 10.0)]
-        log[0].items, log[1].items = [item("a", "printed"), item("b", "failed")], [item("b", "installed")]
-        self.assertEqual([(d.pieces, d.failed, d.hours) for d in done_by(log)], [(1, 1, 1.0), (2, 1, 1.5)])
 
 
 class Fits(unittest.TestCase):

@@ -186,6 +186,16 @@ class Kept(unittest.TestCase):
             found = prints.learned_factors(c)["bench-220/pla"]
         self.assertEqual((found.time, found.mass, found.prints), (1.2, 1.04, 3))
 
+    def test_progress_adds_up_print_by_print(self) -> None:
+        for fell in ({}, {"1 a": "came loose"}):
+            one = self.send("a", "b")
+            self.write(lambda c, o=one, f=fell: prints.come_to(c, o.id, "done", f, 60.0, 20.0))  # type: ignore[misc]
+        with self.database.reading() as c:
+            self.assertEqual(
+                [(d.pieces, d.failed, d.hours, d.grams) for d in prints.done_by(c, self.id)], [(2, 0, 1, 20), (3, 1, 2, 40)]
+            )
+            self.assertEqual((len(prints.prints_of(c, self.id, 1)), prints.count_prints(c, self.id)), (1, 2))
+
     def test_a_printer_in_use_stays(self) -> None:
         self.write(lambda c: machines.put_machine(c, Machine(id="m", name="Sim", address="http://x", printer_id="bench-220")))
         self.send("a")

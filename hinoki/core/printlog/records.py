@@ -1,5 +1,6 @@
 """A print as recorded: what went out, and how each piece of it came out."""
 
+from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import BaseModel, Field
@@ -65,8 +66,12 @@ class Progress(BaseModel, frozen=True):
     """what the printer says of itself, such as why it waits"""
 
 
-class Item(BaseModel):
-    """One printed body and its life."""
+@dataclass
+class Item:
+    """One printed body and its life. `version` counts its changes, so that two windows do not overwrite each other.
+
+    A plain dataclass: a long log holds thousands, and is read at once.
+    """
 
     print_id: str
     item: int
@@ -82,7 +87,7 @@ class Item(BaseModel):
     result: Result | None
     reason: Reason | None
     note: str
-    version: int = Field(description="counts its changes, so that two windows do not overwrite each other")
+    version: int
     changed_at: str
 
 

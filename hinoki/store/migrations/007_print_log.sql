@@ -24,6 +24,10 @@ CREATE TABLE prints (
     machine    TEXT NOT NULL,
     spool_id   INTEGER REFERENCES spools (id) ON DELETE SET NULL,
     batch      TEXT NOT NULL,     -- JSON, checked by hinoki.core.printlog.records.PreparedBatch
+    printer_id  TEXT NOT NULL,    -- these four as in batch, so that all prints can be learned from without reading it
+    material_id TEXT NOT NULL,
+    est_minutes REAL NOT NULL,
+    est_grams   REAL NOT NULL,
     sent_at    TEXT NOT NULL,     -- ISO 8601, UTC, as all times here
     begun_at   TEXT,
     ended_at   TEXT,
@@ -36,7 +40,7 @@ CREATE TABLE prints (
     UNIQUE (project_id, number)
 ) STRICT;
 
-CREATE INDEX prints_by_group ON prints (state, json_extract(batch, '$.printer_id'), json_extract(batch, '$.material_id'));
+CREATE INDEX prints_taught ON prints (state, printer_id, material_id, ended_at DESC, est_minutes, minutes, est_grams, grams);
 
 CREATE TABLE print_items (
     print_id    TEXT NOT NULL REFERENCES prints (id) ON DELETE CASCADE,

@@ -1308,7 +1308,7 @@ export interface paths {
         };
         /**
          * Project Picture
-         * @description A small picture of the pieces put together; while it is being drawn, the job (202). Raises NotFound before a build.
+         * @description A small picture of the pieces put together; while it is being drawn, the job (202); nothing (204) before a build.
          */
         get: operations["project_picture"];
         put?: never;
@@ -4882,7 +4882,9 @@ export interface components {
         };
         /**
          * Item
-         * @description One printed body and its life.
+         * @description One printed body and its life. `version` counts its changes, so that two windows do not overwrite each other.
+         *
+         *     A plain dataclass: a long log holds thousands, and is read at once.
          */
         Item: {
             /** Changed At */
@@ -4918,10 +4920,7 @@ export interface components {
              * @enum {string}
              */
             state: "in a batch" | "printing" | "printed" | "cleaned" | "fitted" | "finished" | "installed" | "spare" | "lost" | "failed" | "not printed";
-            /**
-             * Version
-             * @description counts its changes, so that two windows do not overwrite each other
-             */
+            /** Version */
             version: number;
         };
         /**
@@ -5625,7 +5624,15 @@ export interface components {
             left: components["schemas"]["BatchLeft"][];
             /** Lessons */
             lessons: components["schemas"]["FitLesson"][];
-            /** Prints */
+            /**
+             * Older
+             * @description how many more there are
+             */
+            older: number;
+            /**
+             * Prints
+             * @description the newest ones
+             */
             prints: components["schemas"]["Print"][];
             /** Revision */
             revision: number;
@@ -12391,6 +12398,7 @@ export interface operations {
         parameters: {
             query?: {
                 layout?: string | null;
+                most?: number;
             };
             header?: never;
             path: {

@@ -30,6 +30,8 @@ export const usePrintLog = defineStore('printlog', () => {
   /** the key of the thing that is looked at, and the print */
   const chosen = ref<string | null>(null)
   const print = ref<string | null>(null)
+  /** how many of the newest prints are shown */
+  const most = ref(100)
   const sending = useAsking()
   const comparing = useAsking()
   const laying = useAsking()
@@ -54,7 +56,10 @@ export const usePrintLog = defineStore('printlog', () => {
     if (!id) return
     const turn = ++asked
     try {
-      const params = { path: { project_id: id }, query: { layout: batching.layoutName ?? undefined } }
+      const params = {
+        path: { project_id: id },
+        query: { layout: batching.layoutName ?? undefined, most: most.value },
+      }
       const found = got<LogView>(await api.GET('/api/projects/{project_id}/log', { params }))
       if (turn === asked) known.value = { project: id, log: found }
     } catch (error) {
@@ -240,6 +245,7 @@ export const usePrintLog = defineStore('printlog', () => {
     old,
     chosen,
     print,
+    most,
     machines,
     spools,
     load,

@@ -170,6 +170,9 @@ const beside = (measured: number | null, estimated: number): string =>
         </li>
       </template>
     </ul>
+    <button v-if="log.log?.older" class="chip" @click="((log.most += 200), log.load())">
+      {{ log.log.older }} older
+    </button>
   </div>
 </template>
 
