@@ -111,6 +111,7 @@ def main() -> int:
         ("join", join_table()),
         ("print", print_table()),
         ("assemble", assemble_table()),
+        ("log", log_table()),
     ):
         text = _between(text, name, content)
     DOC.write_text(text)

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PIL import Image
+from playwright.sync_api import expect
 from pypdfium2 import PdfDocument
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
@@ -48,12 +49,15 @@ class Pictures(BrowserCase):
     """One picture of each main view at 1280 × 800."""
 
     shape = ""
+    print_speed = 30_000.0
 
     def test_take_them(self) -> None:
         """Visit every station of the demo project and save what it shows."""
         FOLDER.mkdir(exist_ok=True)
         self.page.goto(self.address)
         self.page.wait_for_selector("[data-test=project]")
+        expect(self.at("project-picture")).to_have_count(4, timeout=60_000)
+        self.page.wait_for_timeout(1000)
         self.page.screenshot(path=FOLDER / "shelf.png")
         self.open_demo()
         for name in STATIONS:
@@ -82,6 +86,7 @@ class Pictures(BrowserCase):
             if name == "batch":
                 self.take_the_estimates()
         self.take_the_sheets()
+        self.take_the_log()
         self.take_the_joints()
         self.take_the_door_and_the_tiles()
         self.take_the_mask()
@@ -119,6 +124,35 @@ class Pictures(BrowserCase):
         both.paste(page, (10, 10))
         both.paste(phone, (page.width + 20, 10))
         both.save(FOLDER / "assembly-sheet.png")
+
+    def take_the_log(self) -> None:
+        """The lighthouse partly printed: states on the model, and under it what the log teaches."""
+        self.station("log")
+        self.page.wait_for_selector("[data-test=send-row]")
+        for row in (0, 1, 3):
+            self.at("send-row").nth(row).locator("[data-test=send]").click()
+            self.page.wait_for_timeout(1500)
+            self.at("send-out").click()
+            self.at("send-out").wait_for(state="detached")
+        for _ in range(200):
+            self.page.wait_for_timeout(200)
+            if self.at("resume").count():
+                self.at("resume").first.click()
+            if self.at("active-print").count() == 0:
+                break
+        self.at("on-board").click()
+        for column in ("printed", "printed", "cleaned", "cleaned"):
+            self.at(f"column-{column}").locator("[data-test=board-card]").first.press("ArrowRight")
+            self.page.wait_for_timeout(700)
+        self.at("on-model").click()
+        self.at("page-send").click()
+        self.at("send-row").nth(2).locator("[data-test=send]").click()
+        self.page.wait_for_timeout(2500)
+        upper = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        self.at("page-lessons").click()
+        self.page.wait_for_timeout(1500)
+        lower = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        stacked(upper, lower).save(FOLDER / "print-log.png")
 
     def take_the_estimates(self) -> None:
         """What if, and what each piece takes; the same page of Batch stays open."""
@@ -224,11 +258,12 @@ class Pictures(BrowserCase):
         self.at("walls").click()
         self.page.wait_for_selector("[data-test=walls-key]")
         self.page.wait_for_timeout(1500)
-        self.page.screenshot(path=FOLDER / "surface.png")
+        upper = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         self.at("repair").click()
         self.page.wait_for_selector("[data-test=trial-facts] td")
         self.page.wait_for_timeout(3000)
-        self.page.screenshot(path=FOLDER / "repair.png")
+        lower = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        stacked(upper, lower).save(FOLDER / "surface-and-repair.png")
         self.at("trial-leave").click()
         self.page.goto(self.address)
         self.at("project").filter(has_text="harbour").locator("a").click()

@@ -280,7 +280,8 @@ def learned_factors(connection: sqlite3.Connection) -> dict[str, Factor]:
     """What the last TEACH finished prints teach, by “printer/material”."""
     rows = connection.execute(
         "SELECT printer_id, material_id, est_minutes, minutes, est_grams, grams FROM ("
-        " SELECT printer_id, material_id, est_minutes, minutes, est_grams, grams, row_number() OVER (PARTITION BY printer_id, material_id ORDER BY ended_at DESC) AS back"
+        " SELECT printer_id, material_id, est_minutes, minutes, est_grams, grams,"
+        " row_number() OVER (PARTITION BY printer_id, material_id ORDER BY ended_at DESC) AS back"
         " FROM prints WHERE state = 'done') WHERE back <= ?",
         (TEACH,),
     )
