@@ -15,6 +15,7 @@ from bench.assemble import table as assemble_table
 from bench.divide import table as divide_table
 from bench.floor import Tool, floor_seconds
 from bench.join import table as join_table
+from bench.log import table as log_table
 from bench.model import table as model_table
 from bench.print import table as print_table
 from hinoki.core.cache import Cache

@@ -12,10 +12,11 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, JSONResponse, Response
 
 from hinoki.api.builds import JobView
-from hinoki.api.projects import Name, RevisionView, Shared, shown, told
+from hinoki.api.projects import Name, RevisionView, Shared, shown
 from hinoki.api.state import State, job_view
 from hinoki.core.changes import PlanComparison, compared
 from hinoki.core.errors import TooLarge
+from hinoki.core.plan import Plan
 from hinoki.core.report import file_stem
 from hinoki.core.view import BuildView
 from hinoki.store import archive, projects
@@ -43,13 +44,6 @@ class RevisionName(BaseModel):
     """A name for a revision; an empty one takes it away."""
 
     name: str = Field("", max_length=60)
-
-
-class GoBack(BaseModel):
-    """The revision to go back to, and the one that is shown."""
-
-    base_revision: int
-    to: int = Field(ge=1)
 
 
 class Restored(BaseModel):
@@ -147,14 +141,11 @@ def name_revision(project_id: str, number: int, body: RevisionName, state: Share
     return Response(status_code=204)
 
 
-@router.post("/projects/{project_id}/go-back")
-def go_back(project_id: str, body: GoBack, state: Shared) -> RevisionView:
-    """Make an earlier revision's plan the one that is shown, as a new revision: nothing is lost, and it can be undone."""
+@router.get("/projects/{project_id}/revisions/{number}/plan")
+def plan_then(project_id: str, number: int, state: Shared) -> Plan:
+    """The plan at a revision: to go back to it, save it as an edit."""
     with state.database.reading() as connection:
-        old = projects.revision(connection, project_id, body.to)
-    label = f"Back to revision {body.to}: {old.label}"[:120]
-    state.database.write(lambda c: projects.add_revision(c, project_id, body.base_revision, old.plan, label))
-    return told(state, project_id)
+        return projects.revision(connection, project_id, number).plan
 
 
 @router.get("/projects/{project_id}/compare")

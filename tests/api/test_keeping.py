@@ -60,10 +60,10 @@ class Keeping(ApiCase):
         told = self.client.get(f"/api/projects/{self.project}/compare?before={was}&after={was + 1}").json()
         self.assertEqual([(c["what"], c["how"]) for c in told["changes"]], [("parting", "added")])
         self.assertEqual(sorted(p["how"] for p in told["pieces"]), ["added", "added", "taken out"])
-        back = self.client.post(f"/api/projects/{self.project}/go-back", json={"base_revision": was + 1, "to": was}).json()
+        then = self.client.get(f"/api/projects/{self.project}/revisions/{was}/plan").json()
+        back = self.put(self.project, was + 1, **then).json()
         self.assertEqual((back["revision"], back["plan"]["partings"]), (was + 2, []))
-        stale = self.client.post(f"/api/projects/{self.project}/go-back", json={"base_revision": was + 1, "to": was})
-        self.assertEqual(stale.status_code, 409)
+        self.assertEqual(self.client.get(f"/api/projects/{self.project}/revisions/99/plan").status_code, 404)
         self.assertEqual(self.client.get(f"/api/projects/{self.project}/compare?before=1&after=99").status_code, 404)
 
     def test_a_picture_is_drawn_when_it_is_asked_for(self) -> None:

@@ -1136,26 +1136,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/go-back": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Go Back
-         * @description Make an earlier revision's plan the one that is shown, as a new revision: nothing is lost, and it can be undone.
-         */
-        post: operations["go_back"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/history": {
         parameters: {
             query?: never;
@@ -1512,6 +1492,26 @@ export interface paths {
          * @description Give a revision a name.
          */
         put: operations["name_revision"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/revisions/{number}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plan Then
+         * @description The plan at a revision: to go back to it, save it as an edit.
+         */
+        get: operations["plan_then"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -4426,16 +4426,6 @@ export interface components {
             a: string;
             /** B */
             b: string;
-        };
-        /**
-         * GoBack
-         * @description The revision to go back to, and the one that is shown.
-         */
-        GoBack: {
-            /** Base Revision */
-            base_revision: number;
-            /** To */
-            to: number;
         };
         /**
          * GroupSteps
@@ -12293,41 +12283,6 @@ export interface operations {
             };
         };
     };
-    go_back: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GoBack"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RevisionView"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     history: {
         parameters: {
             query?: never;
@@ -12931,6 +12886,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    plan_then: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

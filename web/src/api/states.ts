@@ -2,6 +2,8 @@
 import type { Schemas } from './client'
 
 export type BoardState = Schemas['BoardRow']['state']
+/** What is seen of a piece on the model: its state, or that what is printed of it is out of date. */
+export type SeenState = BoardState | 'out of date'
 export type PieceState = Schemas['Item']['state']
 
 /** Hatches, by the numbers the shader knows them by. */
@@ -20,7 +22,7 @@ interface Drawn {
   colour: string
   hatch: Hatch
 }
-export const STATES: Record<BoardState, Drawn> = {
+export const STATES: Record<SeenState, Drawn> = {
   planned: { colour: '#e6dcc6', hatch: 'none' },
   'in a batch': { colour: '#dcbd86', hatch: 'rising' },
   printing: { colour: '#cf9a5c', hatch: 'falling' },
@@ -29,6 +31,7 @@ export const STATES: Record<BoardState, Drawn> = {
   fitted: { colour: '#9fb387', hatch: 'crossed' },
   finished: { colour: '#7d9668', hatch: 'dotted' },
   installed: { colour: '#5f7d49', hatch: 'none' },
+  'out of date': { colour: '#e0b56a', hatch: 'crossed' },
   spare: { colour: '#c9c0d6', hatch: 'dotted' },
   lost: { colour: '#d8a398', hatch: 'upright' },
   failed: { colour: '#c8725f', hatch: 'crossed' },
@@ -59,7 +62,7 @@ const PATTERNS: Record<Hatch, string> = {
   dotted: `radial-gradient(${LINE} 1px, transparent 1.4px) 0 0 / 6px 6px`,
 }
 /** The same as a CSS background. */
-export const background = (state: BoardState): string => {
+export const background = (state: SeenState): string => {
   const { colour, hatch } = STATES[state]
   return hatch === 'none' ? colour : `${PATTERNS[hatch]}, ${colour}`
 }

@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import type { Parting, Vec3 } from '@/api/client'
-import type { BoardState } from '@/api/states'
+import type { SeenState } from '@/api/states'
 import type { Differs, OnBatch, Printing } from '@/view3d/bodies'
 import type { LiveSection } from '@/view3d/section'
 
@@ -84,7 +84,7 @@ export const useLooking = defineStore('looking', () => {
   /** what lies on the batch that is looked at in space */
   const onBatch = shallowRef<OnBatch | null>(null)
   /** the states of the pieces, at the print log */
-  const states = shallowRef<ReadonlyMap<number, BoardState> | null>(null)
+  const states = shallowRef<ReadonlyMap<number, SeenState> | null>(null)
   /** a printed piece beside the plan's */
   const differs = shallowRef<Differs | null>(null)
   const page = ref<DividePage>('partings')

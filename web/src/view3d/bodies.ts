@@ -2,7 +2,7 @@
 import { Matrix4, Vector3 } from 'three'
 import type { BuildView, PieceView, Schemas } from '@/api/client'
 import { pigment } from '@/api/format'
-import { HATCHES, STATES, type BoardState } from '@/api/states'
+import { HATCHES, STATES, type SeenState } from '@/api/states'
 import type { StationId } from '@/router'
 import type { DividePage } from '@/stores/looking'
 import type { BodySpec } from './stage'
@@ -35,7 +35,7 @@ export interface Looked {
   /** what lies on the batch that is looked at */
   onBatch: OnBatch | null
   /** the states of the pieces by number, at the print log */
-  states: ReadonlyMap<number, BoardState> | null
+  states: ReadonlyMap<number, SeenState> | null
   /** a printed piece that is compared with the plan's: the drawings of what it has more and less */
   differs: Differs | null
 }

@@ -17,6 +17,8 @@ const PAGES: Record<BatchPage, { name: string; page: Component }> = {
   estimates: { name: 'Estimates', page: EstimatesPage },
   files: { name: 'Files out', page: FilesPage },
 }
+/** what the estimates rest on, each told once */
+const rests = computed(() => [...new Set(batching.batches?.batches.map((b) => b.rests_on).filter(Boolean))])
 const money = computed(() => workshop.currency)
 askEachRevision(
   () => batching.batches !== null && !batching.old,
@@ -40,6 +42,7 @@ onBeforeUnmount(() => (batching.inSpace = null))
         {{ batching.batches.took.kwh.toFixed(1) }} kWh</template
       >.
     </p>
+    <p v-for="r in rests" :key="r" class="soft small" data-test="estimate-rests">{{ r }}</p>
     <p v-for="s in batching.batches?.said" :key="s" class="look small" data-test="batch-said">{{ s }}</p>
     <div class="chips">
       <button class="chip" :disabled="batching.busy" data-test="lay-out" @click="batching.layAnew()">

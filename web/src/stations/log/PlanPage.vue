@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The plan's revisions: named, compared two by two, and gone back to. */
 import { computed, ref, shallowRef, watch } from 'vue'
-import { api, got, type Schemas } from '@/api/client'
+import { api, got, type Plan, type Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
 
 const project = useProject()
@@ -60,12 +60,15 @@ async function compare(): Promise<void> {
     await project.refused(error)
   }
 }
+/** Go back as an edit: printed pieces are heeded, and it can be undone. */
 async function goBack(): Promise<void> {
+  const number = chosen.value!
   try {
-    const params = { path: { project_id: id.value } }
-    const body = { base_revision: project.revision!.revision, to: chosen.value! }
-    project.took(
-      got<Schemas['RevisionView']>(await api.POST('/api/projects/{project_id}/go-back', { params, body })),
+    const params = { path: { project_id: id.value, number } }
+    const then = got<Plan>(await api.GET('/api/projects/{project_id}/revisions/{number}/plan', { params }))
+    const label = lines.value.find((l) => l.number === number)?.label ?? ''
+    await project.edit(`Back to revision ${number}: ${label}`.slice(0, 120), (plan) =>
+      Object.assign(plan, then),
     )
   } catch (error) {
     await project.refused(error)

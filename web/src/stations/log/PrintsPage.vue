@@ -146,6 +146,9 @@ const beside = (measured: number | null, estimated: number): string =>
             @change="log.annotate(one!.id, { note: ($event.target as HTMLInputElement).value })"
           />
           <div class="chips below">
+            <a class="chip" :href="`/api/prepared/${one.batch.file.replace('.3mf', '.json')}/file`" download>
+              The file that went out
+            </a>
             <button class="chip" @click="picker?.[0]?.click()">
               {{ one.photo ? 'Another photograph' : 'Add a photograph' }}
             </button>

@@ -8,7 +8,7 @@ const log = usePrintLog()
 const lines = computed(() =>
   COLUMNS.map((state) => ({
     state,
-    many: log.rows.filter((r) => r.number && r.state === state).length,
+    many: log.rows.filter((r) => r.number && r.state === state && !(r.missing && r.old.length)).length,
   })).filter((l) => l.many),
 )
 </script>
@@ -20,7 +20,8 @@ const lines = computed(() =>
       {{ l.state === 'planned' ? 'missing' : l.state }} <b>{{ l.many }}</b>
     </li>
     <li v-if="log.old.length">
-      <span class="swatch old"></span> out of date <b>{{ log.old.length }}</b>
+      <span class="swatch" :style="{ background: background('out of date') }"></span> out of date
+      <b>{{ log.old.length }}</b>
     </li>
   </ul>
 </template>
@@ -47,9 +48,5 @@ const lines = computed(() =>
   width: 16px;
   height: 12px;
   border: 1px solid var(--line-strong);
-}
-.swatch.old {
-  background: var(--paper);
-  border: 2px solid var(--ochre);
 }
 </style>
