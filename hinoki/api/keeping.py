@@ -14,6 +14,7 @@ from starlette.responses import FileResponse, JSONResponse, Response
 from hinoki.api.builds import JobView
 from hinoki.api.projects import Name, RevisionView, Shared, shown
 from hinoki.api.state import State, job_view
+from hinoki.api.uploads import receive
 from hinoki.core.changes import PlanComparison, compared
 from hinoki.core.errors import TooLarge
 from hinoki.core.plan import Plan
@@ -122,13 +123,7 @@ async def _received(request: Request, state: State, limit: int, take: Callable[[
     """What `take` makes of the request's body, which is written to a file first. Raises TooLarge."""
     path = state.upload_path()
     try:
-        with path.open("wb") as file:
-            got = 0
-            async for chunk in request.stream():
-                got += len(chunk)
-                if got > limit:
-                    raise TooLarge(f"The file is larger than {limit / 1e9:g} GB.", "file")
-                file.write(chunk)
+        await receive(request, path, limit, TooLarge(f"The file is larger than {limit / 1e9:g} GB.", "file"))
         return await run_in_threadpool(take, path)
     finally:
         path.unlink(missing_ok=True)

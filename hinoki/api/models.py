@@ -9,6 +9,7 @@ from starlette.concurrency import run_in_threadpool
 
 from hinoki.api.projects import RevisionView, Shared, told
 from hinoki.api.state import State
+from hinoki.api.uploads import receive
 from hinoki.core.errors import HinokiError, TooLarge
 from hinoki.core.mesh import Unit
 from hinoki.core.plan import ModelUse
@@ -37,17 +38,9 @@ async def bring_in(
     too_large = TooLarge(
         f"The file is larger than {limit / 1e6:g} MB, the most that can be brought in. Thin it out where it was drawn.", "file"
     )
-    if int(request.headers.get("content-length") or 0) > limit:
-        raise too_large
     path = state.upload_path()
     try:
-        with path.open("wb") as file:
-            got = 0
-            async for chunk in request.stream():
-                got += len(chunk)
-                if got > limit:
-                    raise too_large
-                file.write(chunk)
+        await receive(request, path, limit, too_large)
         return await run_in_threadpool(_keep, state, project_id, path, file_name, base_revision, unit, add)
     finally:
         path.unlink(missing_ok=True)

@@ -28,6 +28,7 @@ FLAGS = [
     "--disable-background-networking",
 ]
 PATIENCE_MS = 60_000
+expect.set_options(timeout=PATIENCE_MS)
 
 
 def free_port() -> int:

@@ -3,6 +3,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import type { JobView, ProjectView } from '@/api/client'
 import { finished } from '@/api/jobs'
+import ShareBar from '@/ui/ShareBar.vue'
 
 const props = defineProps<{ project: ProjectView }>()
 const emit = defineEmits<{ copy: []; away: []; remove: [] }>()
@@ -11,9 +12,6 @@ const picture = ref('')
 const day = (iso: string): string =>
   new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
 const first = computed(() => (props.project.model_name ? 'divide' : 'model'))
-const share = computed(() =>
-  props.project.pieces ? (100 * props.project.printed) / props.project.pieces : 0,
-)
 const facts = computed(() => [
   { name: 'Partings', text: props.project.partings },
   { name: 'Joints', text: props.project.joints },
@@ -63,7 +61,7 @@ onBeforeUnmount(() => watcher.disconnect())
         </div>
       </dl>
       <span v-if="project.pieces" class="printed" data-test="project-progress">
-        <span class="track" aria-hidden="true"><i :style="{ width: `${share}%` }"></i></span>
+        <ShareBar :done="project.printed" :all="project.pieces" />
         {{ project.printed }} of {{ project.pieces }} printed{{
           project.installed ? `, ${project.installed} finished` : ''
         }}
@@ -146,17 +144,6 @@ dd {
   display: flex;
   align-items: center;
   gap: 8px;
-}
-.track {
-  width: 70px;
-  height: 7px;
-  border: 1px solid var(--line-strong);
-  background: var(--paper);
-}
-.track i {
-  display: block;
-  height: 100%;
-  background: var(--moss);
 }
 footer {
   display: flex;

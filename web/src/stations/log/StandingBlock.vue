@@ -2,6 +2,7 @@
 /** How far the project is: in pieces, grams and hours; and whether pieces are seen on the model or on a board. */
 import { computed } from 'vue'
 import { usePrintLog } from '@/stores/printlog'
+import ShareBar from '@/ui/ShareBar.vue'
 
 const log = usePrintLog()
 const bars = computed(() => {
@@ -14,7 +15,6 @@ const bars = computed(() => {
     { name: 'Finished', ...now.installed, unit: now.installed.all === 1 ? 'part' : 'parts', digits: 0 },
   ]
 })
-const share = (bar: { done: number; all: number }) => (bar.all > 0 ? (100 * bar.done) / bar.all : 0)
 </script>
 
 <template>
@@ -24,7 +24,7 @@ const share = (bar: { done: number; all: number }) => (bar.all > 0 ? (100 * bar.
       <template v-for="bar in bars" :key="bar.name">
         <dt>{{ bar.name }}</dt>
         <dd>
-          <span class="track" aria-hidden="true"><i :style="{ width: `${share(bar)}%` }"></i></span>
+          <ShareBar :done="bar.done" :all="bar.all" />
           {{ bar.done.toFixed(bar.digits) }} of {{ bar.all.toFixed(bar.digits) }} {{ bar.unit }}
         </dd>
       </template>
@@ -57,16 +57,5 @@ dd {
   display: flex;
   align-items: center;
   gap: 8px;
-}
-.track {
-  width: 84px;
-  height: 7px;
-  border: 1px solid var(--line-strong);
-  background: var(--paper);
-}
-.track i {
-  display: block;
-  height: 100%;
-  background: var(--moss);
 }
 </style>
