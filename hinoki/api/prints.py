@@ -96,9 +96,12 @@ def send_out(project_id: str, body: NewPrint, state: Shared) -> Print:
         machine = printers.machine(connection, body.machine_id) if body.machine_id else None
     spool = body.spool_id if body.spool_id is not None else machine.spool_id if machine else None
     to = (machine.id, machine.name) if machine else (None, "by hand")
-    one = state.database.write(lambda c: prints.add_print(c, project_id, body.revision, batch, to, spool, body.note))
-    if machine is None:
-        one = state.database.write(lambda c: prints.come_to(c, one.id, "sent"))
+
+    def add(connection: sqlite3.Connection) -> Print:
+        one = prints.add_print(connection, project_id, body.revision, batch, to, spool, body.note)
+        return one if machine else prints.come_to(connection, one.id, "sent")
+
+    one = state.database.write(add)
     state.watch.look_now()
     state.tell_print(one)
     return one

@@ -199,7 +199,7 @@ class Misbehaving(LogCase):
 
     def test_one_that_dies_in_the_middle_leaves_a_correct_record(self) -> None:
         with running([StandIn("Sim", (220.0, 220.0, 250.0), 1)], 150.0) as (address,):
-            for _ in range(200):
+            for _ in range(600):
                 with contextlib.suppress(httpx.TransportError):
                     httpx.get(address, timeout=1)
                     break

@@ -137,7 +137,11 @@ class Log(JoinCase):
         expect(self.at("print-photo")).to_be_visible()
         self.at("print-note").fill("first layer was fine")
         self.at("print-note").press("Enter")
-        self.type_in("grams-used", "41") if self.page.locator("[data-test=field-grams-used]").count() else None
+        for field, value in (("minutes-taken", "95"), ("grams-used", "41")):
+            box = self.page.locator(f"input[data-test={field}], [data-test={field}] input").first
+            box.fill(value)
+            box.press("Enter")
+        expect(self.at("measured")).to_contain_text("1 h 35")
         self.pieces()
         self.at("log-piece").first.locator(".tag").click()
         self.at("came-failed").click()

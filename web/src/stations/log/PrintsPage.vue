@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** All prints, the newest first; the chosen one with what it took, its photograph and its note. */
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { duration } from '@/api/format'
 import { usePrintLog, type Print } from '@/stores/printlog'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import UnderWay from './UnderWay.vue'
 
 const log = usePrintLog()
+onMounted(() => log.loadMachines())
 const one = computed(() => log.prints.find((p) => p.id === log.print) ?? null)
 const deleting = ref(false)
 const picker = useTemplateRef<HTMLInputElement[]>('picker')
@@ -44,6 +45,11 @@ async function add(): Promise<void> {
   const file = picker.value?.[0]?.files?.[0]
   if (file && one.value) await log.addPhoto(one.value.id, file)
   if (picker.value?.[0]) picker.value[0].value = ''
+}
+/** the spool it was printed from, while it is there */
+const spoolOf = (print: Print): string => {
+  const found = log.spools.find((s) => s.id === print.spool_id)
+  return found ? ` from ${found.name}` : ''
 }
 const beside = (measured: number | null, estimated: number): string =>
   measured === null || measured === 0
@@ -88,7 +94,7 @@ const beside = (measured: number | null, estimated: number): string =>
               <tr>
                 <th>{{ one.batch.printer }}</th>
                 <td>
-                  {{ one.batch.material }}, layers {{ one.batch.layer_mm }} mm,
+                  {{ one.batch.material }}{{ spoolOf(one) }}, layers {{ one.batch.layer_mm }} mm,
                   {{ one.batch.settings.walls }} walls, {{ one.batch.settings.infill_percent }} % infill
                 </td>
               </tr>
@@ -96,10 +102,24 @@ const beside = (measured: number | null, estimated: number): string =>
                 <th>Estimated</th>
                 <td>{{ duration(one.batch.minutes) }}, {{ Math.round(one.batch.grams) }} g</td>
               </tr>
-              <tr v-if="one.minutes !== null">
-                <th>Measured</th>
+              <tr>
+                <th>Took</th>
                 <td data-test="measured">
-                  {{ duration(one.minutes) }}{{ beside(one.minutes, one.batch.minutes) }}
+                  <RuledNumber
+                    :model-value="one.minutes === null ? null : Math.round(one.minutes)"
+                    label="Minutes it took"
+                    unit="min"
+                    :digits="0"
+                    :step="5"
+                    :min="1"
+                    :max="1000000"
+                    empty
+                    data-test="minutes-taken"
+                    @update:model-value="$event !== null && log.annotate(one!.id, { minutes: $event })"
+                  />
+                  <template v-if="one.minutes !== null"
+                    >{{ duration(one.minutes) }}{{ beside(one.minutes, one.batch.minutes) }}</template
+                  >
                 </td>
               </tr>
               <tr>
