@@ -60,11 +60,11 @@ class Make(unittest.TestCase):
             self.assertIn(said, err)
         self.assertEqual(self.run_propose("--bed", "220x220x250", "--max-pieces", "0")[0], 2)
 
-    def test_every_kind_of_joint_is_asked_for_by_name_and_reported(self) -> None:
+    def test_kinds_of_joint_are_asked_for_by_name_and_reported(self) -> None:
         self.run_make("--bed", "220x220x290", "--joint", "none")
         plan = self.folder / "parted.json"
         plan.write_bytes((self.out / "plan.json").read_bytes())
-        for kind in ("auto", "dowel", "dovetail", "lip", "thread", "magnet", "screw"):
+        for kind in ("auto", "dowel", "thread"):  # each kind by itself is tested in the core
             code, out, _ = self.run_make("--plan", str(plan), "--joint", kind, "--fit", "sliding", "--lean")
             self.assertEqual(code, 0, out)
             joints = self.report()["joints"]
