@@ -180,7 +180,7 @@ class Corpus(unittest.TestCase):
         done = subprocess.run(command, capture_output=True, text=True, check=True, timeout=240)
         self.assertLess(int(done.stdout.split()[-1]), 1_000_000, "peak in kilobytes")
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=30, deadline=None)
     @given(
         ending=st.sampled_from([".stl", ".3mf", ".obj", ".ply", ".glb", ".off"]),
         cut=st.floats(0, 1),
@@ -192,7 +192,7 @@ class Corpus(unittest.TestCase):
         place = int(at * len(data))
         self.read((data[:place] + patch + data[place + len(patch) :])[: 1 + int(cut * len(data))], f"a{ending}")
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=30, deadline=None)
     @given(ending=st.sampled_from(sorted(set(READERS) - {".step", ".stp"})), data=st.binary(max_size=300))
     def test_any_bytes_at_all(self, ending: str, data: bytes) -> None:
         self.read(data, f"a{ending}")

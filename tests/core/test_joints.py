@@ -30,7 +30,7 @@ def part(result: Built, key: str) -> Solid:
 
 
 class Clearance(unittest.TestCase):
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=10, deadline=None)
     @given(
         kind=st.sampled_from(["pin", "dowel"]),
         shape=st.sampled_from(["round", "square"]),

@@ -34,7 +34,7 @@ def balloon() -> Solid:
 
 
 class Planes(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=30, deadline=None)
     @given(*[st.floats(-100, 100)] * 3, *[st.floats(-1, 1)] * 3)
     def test_any_plane_comes_back_from_its_fields(self, x: float, y: float, z: float, a: float, b: float, c: float) -> None:
         normal = np.array([a, b, c])

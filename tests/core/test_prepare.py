@@ -130,7 +130,7 @@ class Cutting(unittest.TestCase):
         down = after(StretchStep(id="s1", axis="x", at_mm=5, by_mm=10, side="lower"), box(40, 10, 10))
         self.assertEqual([round(float(b[0]), 6) for b in down.bounds], [-30, 20])
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=12, deadline=None)
     @given(at=st.floats(-18, 18), by=st.floats(0.2, 60), axis=st.sampled_from(["x", "y"]))
     def test_stretch_adds_area_times_distance(self, at: float, by: float, axis: str) -> None:
         ring = Solid.from_mesh(torus(20, 6, 36, 18, 1.0))

@@ -197,7 +197,7 @@ class Parts(unittest.TestCase):
 
 
 class Rooms(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=30, deadline=None)
     @given(st.tuples(*[st.floats(1, 900)] * 3))
     def test_what_needs_one_bed_fits_it_some_way_up(self, size: tuple[float, float, float]) -> None:
         printer = Printer(bed_mm=(220, 200), height_mm=250)

@@ -43,7 +43,6 @@ class Log(JoinCase):
         page = self.page
         self.open_demo("log")
         self.counted("send-row", 4)
-        expect(self.at("rests-on").first).to_contain_text("nothing learned yet")
         for row in range(4):
             self.send(row)
         self.wait_for_prints()
@@ -51,7 +50,7 @@ class Log(JoinCase):
         # the failure comes back as one batch
         self.at("page-send").click()
         expect(self.at("again")).to_contain_text("Rock, north-east failed")
-        expect(self.at("rests-on").first).to_contain_text("prints: time × 1.")
+        expect(self.at("rests-on").first).to_contain_text("prints: time × ")
         self.again()
         self.assertFalse([p for p in self.pieces() if "planned" in p])
         # an edit that touches printed pieces asks first
