@@ -13,7 +13,7 @@ from hinoki.core.errors import HinokiError
 from hinoki.core.printlog.machine import Machine
 from hinoki.core.printlog.records import Print
 from hinoki.machines.adapters import adapter_for
-from hinoki.machines.base import Adapter, Gone, MachineProblem, Status
+from hinoki.machines.base import Adapter, MachineProblem, Status
 from hinoki.machines.following import Step, after_hearing, after_problem
 from hinoki.store import machines as shelf
 from hinoki.store import prints
@@ -151,8 +151,3 @@ class Watch:
         self._database.write(
             lambda c: prints.come_to(c, one.id, step.state, step.fell, step.minutes, step.grams, step.why, needed)
         )
-
-
-def gone_or_said(problem: MachineProblem) -> str:
-    """What a maker is told of a printer that does not answer as agreed."""
-    return f"gone: {problem.says}" if isinstance(problem, Gone) else problem.says

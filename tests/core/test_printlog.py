@@ -21,7 +21,7 @@ from hinoki.core.printlog.life import (
     refuse_piece_step,
     when_ended,
 )
-from hinoki.core.printlog.standing import Held, Needed, standing_of, wanted_again
+from hinoki.core.printlog.standing import Held, Needed, standing_of
 from hinoki.core.printlog.touching import printed_now, shapes_may_change
 from tests.printed import item, prepared, printed
 from tests.shapes import box, built, level, plan_for, stl_of
@@ -88,7 +88,7 @@ class Standing(unittest.TestCase):
         ]
         now = standing_of(view, items, {"p1-": (30.0, 120.0), "p1+": (10.0, 60.0)})
         self.assertEqual([(r.number, r.state) for r in now.board], [(1, "planned"), (2, "installed")])
-        self.assertEqual(wanted_again(now.again), {"p1-": 1})
+        self.assertEqual({a.key: a.count for a in now.again}, {"p1-": 1})
         self.assertEqual(now.again[0].why, ["failed"])
         self.assertEqual([i.key for i in now.gone], ["gone"])
         assert now.grams

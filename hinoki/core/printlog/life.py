@@ -53,11 +53,6 @@ def piece_may(now: PieceState, then: PieceState) -> bool:
     return now == then or then in _PIECE_NEXT[now]
 
 
-def piece_steps(now: PieceState) -> tuple[PieceState, ...]:
-    """What may be said next of a piece."""
-    return _PIECE_NEXT[now]
-
-
 def refuse_piece_step(name: str, now: PieceState, then: PieceState) -> None:
     """Raises NotSo where a piece cannot come from one state into the other."""
     if piece_may(now, then):

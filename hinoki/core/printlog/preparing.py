@@ -8,7 +8,6 @@ from hinoki.core.errors import NotFound
 from hinoki.core.export_batches import batch_content, body_name
 from hinoki.core.packing.wish import loose_key
 from hinoki.core.plan import Plan
-from hinoki.core.printables import Printable
 from hinoki.core.printlog.records import PreparedBatch, PreparedItem
 
 
@@ -74,8 +73,3 @@ def _items(batch: Batch, shapes: Mapping[str, str]) -> list[PreparedItem]:
                 )
             )
     return found
-
-
-def each_takes(every: list[Printable]) -> dict[str, tuple[float, float]]:
-    """Grams and minutes of one of each thing, by key; of things that print as one, the whole at the first."""
-    return {t.thing.key: (t.took.mass_g, t.took.minutes) for t in every if t.copy == 1}

@@ -219,8 +219,3 @@ def _amount(
         total += one * row.needed.count
         done += one * sum(i.state in MADE for i in row.usable[: row.needed.count])
     return Amount(done=round(done, 2), all=round(total, 2))
-
-
-def wanted_again(again: Sequence[ReprintLine]) -> dict[str, int]:
-    """What a batch of these holds: how many of each thing."""
-    return {one.key: one.count for one in again}
