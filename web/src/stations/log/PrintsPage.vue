@@ -117,8 +117,8 @@ const beside = (measured: number | null, estimated: number): string =>
                     data-test="minutes-taken"
                     @update:model-value="$event !== null && log.annotate(one!.id, { minutes: $event })"
                   />
-                  <template v-if="one.minutes !== null"
-                    >{{ duration(one.minutes) }}{{ beside(one.minutes, one.batch.minutes) }}</template
+                  <span v-if="one.minutes !== null" class="beside"
+                    >{{ duration(one.minutes) }}{{ beside(one.minutes, one.batch.minutes) }}</span
                   >
                 </td>
               </tr>
@@ -228,6 +228,9 @@ img {
 }
 .below {
   margin-top: 6px;
+}
+.beside {
+  margin-left: 8px;
 }
 .inside :deep(.ruled-number) {
   width: 92px;
