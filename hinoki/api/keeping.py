@@ -75,9 +75,9 @@ def copy_project(project_id: str, body: CopyWish, state: Shared) -> RevisionView
 @router.get("/projects/{project_id}/archive")
 def pack_project(project_id: str, state: Shared) -> FileResponse:
     """A project with everything, as a ZIP."""
-    path = state.upload_path()
     with state.database.snapshot() as connection:
         title = projects.project(connection, project_id).name
+        path = state.upload_path()
         archive.write_archive(connection, project_id, path)
     stem = file_stem(0, title, 1).removeprefix("0-")
     gone = BackgroundTask(path.unlink, missing_ok=True)

@@ -19,7 +19,7 @@ from hinoki.core.plan import Plan, plan_from
 from hinoki.core.printlog.differing import Difference
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson, lessons
 from hinoki.core.printlog.learning import LearnedFactor, learned_from
-from hinoki.core.printlog.life import MADE, PieceState, Reason, Result
+from hinoki.core.printlog.life import MADE, PIECE_STATES, PieceState, Reason, Result, by_hand
 from hinoki.core.printlog.log_view import LogView
 from hinoki.core.printlog.records import NOTE, Item
 from hinoki.core.printlog.standing import Standing, batches_left, standing_of
@@ -79,7 +79,7 @@ def print_log(
     left = batches_left(batches, standing, stock) if batches and standing else []
     view = LogView(
         revision=now.revision, prints=kept, older=older, standing=standing, left=left, learned=learned_from(kept, items),
-        done=done, answers=answers, lessons=found,
+        done=done, answers=answers, lessons=found, steps={s: list(by_hand(s)) for s in PIECE_STATES},
     )  # fmt: skip
     # written as it is: checking hundreds of prints once more would take longer than reading them
     return Response(view.model_dump_json(), media_type="application/json")
@@ -207,14 +207,17 @@ def compare_piece(print_id: str, item: int, state: Shared) -> JobView:
         found = next((i for i in one.items if i.item == item), None)
         if found is None:
             raise NotFound("There is no such piece in this print.", "item")
-        printed_plan = projects.revision(connection, one.project_id, one.revision).plan.json_text()
-        others: dict[str, str] = {}
+        by_revision: dict[int, list[str]] = {}
+        seen = {found.key}
         for other in prints.prints_of(connection, one.project_id):
             for made in other.items:
-                if made.state in MADE and made.key != found.key and made.number is not None and made.key not in others:
-                    others[made.key] = projects.revision(connection, one.project_id, other.revision).plan.json_text()
+                if made.state in MADE and made.number is not None and made.key not in seen:
+                    seen.add(made.key)
+                    by_revision.setdefault(other.revision, []).append(made.key)
+        plan_at = {n: projects.revision(connection, one.project_id, n).plan.json_text() for n in {one.revision, *by_revision}}
         numbers = projects.piece_numbers(connection, one.project_id)
-    more = {"printed_plan": printed_plan, "others": others, "numbers": numbers, "key": found.key}
+    others = [(plan_at[n], keys) for n, keys in by_revision.items()]
+    more = {"printed_plan": plan_at[one.revision], "others": others, "numbers": numbers, "key": found.key}
     return asked(state, "differs", one.project_id, **more)
 
 

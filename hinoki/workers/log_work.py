@@ -65,17 +65,23 @@ def touches(worker: Worker, plan: str, before: str, numbers: dict[str, int], pri
 
 
 def differs(
-    worker: Worker, plan: str, printed_plan: str, others: dict[str, str], numbers: dict[str, int], key: str, target: str
+    worker: Worker,
+    plan: str,
+    printed_plan: str,
+    others: list[tuple[str, list[str]]],
+    numbers: dict[str, int],
+    key: str,
+    target: str,
 ) -> str:
-    """Where a piece printed from an earlier plan differs from the plan now. `others` gives, by key, the plans that printed
-    neighbours were printed from."""
-    now = worker.built(read_plan(plan), numbers, True, part_of(worker.progress, 0.0, 0.4))
-    was = worker.built(read_plan(printed_plan), numbers, True, part_of(worker.progress, 0.4, 0.7))
+    """Where a piece printed from an earlier plan differs from the plan now. `others` gives the plans that other pieces were
+    printed from, each with their keys."""
+    now = worker.built(read_plan(plan), numbers, False, part_of(worker.progress, 0.0, 0.4))
+    was = worker.built(read_plan(printed_plan), numbers, False, part_of(worker.progress, 0.4, 0.7))
     neighbours: dict[str, Solid] = {}
-    for step, (other, own_plan) in enumerate(others.items()):
+    for step, (own_plan, keys) in enumerate(others):
         tell = part_of(worker.progress, 0.7 + 0.2 * step / len(others), 0.7 + 0.2 * (step + 1) / len(others))
         one = worker.built(read_plan(own_plan), numbers, False, tell)
-        neighbours |= {p.key: p.solid for p in one.parts if p.key == other}
+        neighbours |= {p.key: p.solid for p in one.parts if p.key in keys}
     if not any(p.key == key for p in now.parts):
         raise NotFound("The plan has no such piece any more; there is nothing to compare it with.", "piece")
     if not any(p.key == key for p in was.parts):

@@ -15,6 +15,7 @@ from hinoki.core.printlog.learning import causes_of, factor_of, factors_of, lear
 from hinoki.core.printlog.life import (
     MADE,
     PIECE_STATES,
+    by_hand,
     marked,
     piece_may,
     print_may,
@@ -47,6 +48,13 @@ class Lives(unittest.TestCase):
         self.assertEqual(when_ended("broke off", "in a batch", fell=False), "not printed")
         self.assertEqual(when_ended("done", "printing", fell=True), "failed")
         self.assertEqual(when_ended("done", "cleaned", fell=True), "cleaned")
+
+    def test_a_person_says_only_what_may_follow_and_never_that_it_prints(self) -> None:
+        for state in PIECE_STATES:
+            self.assertTrue(all(piece_may(state, then) for then in by_hand(state)), state)
+            self.assertNotIn("printing", by_hand(state))
+        self.assertEqual(by_hand("printing"), ("printed", "failed"))
+        self.assertEqual({s for s in PIECE_STATES if "lost" in by_hand(s)}, set(MADE))
 
     def test_failed_as_a_result_and_as_a_state_are_one(self) -> None:
         self.assertEqual(marked("printed", None, None, "failed", "warped"), ("failed", "failed", "warped"))

@@ -73,6 +73,7 @@ class Log(JoinCase):
         self.at("differs").first.click()
         expect(self.at("difference")).to_contain_text("differs at 2|5")
         self.at("page-send").click()
+        expect(self.at("again")).to_contain_text("out of date")
         self.again()
         # how a joint went together feeds the fits
         self.at("page-pieces").click()

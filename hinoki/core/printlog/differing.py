@@ -139,9 +139,7 @@ def _farthest(what: Solid, other: Solid) -> float:
 
 
 def _away(points: Points, mesh: Mesh) -> Points:
-    tree = igl.AABB()
-    tree.init(mesh.vertices, mesh.faces)
-    squared, _, _ = tree.squared_distance(mesh.vertices, mesh.faces, np.ascontiguousarray(points))
+    squared = igl.point_mesh_squared_distance(np.ascontiguousarray(points), mesh.vertices, mesh.faces)[0]
     return np.asarray(np.sqrt(np.maximum(0.0, np.asarray(squared))), dtype=np.float64)
 
 

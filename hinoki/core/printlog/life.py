@@ -53,6 +53,11 @@ def piece_may(now: PieceState, then: PieceState) -> bool:
     return now == then or then in _PIECE_NEXT[now]
 
 
+def by_hand(now: PieceState) -> tuple[PieceState, ...]:
+    """What a person may say of a piece next: not that it prints, nor, while it does, that it was never printed."""
+    return tuple(s for s in _PIECE_NEXT[now] if s != "printing" and (now, s) != ("printing", "not printed"))
+
+
 def refuse_piece_step(name: str, now: PieceState, then: PieceState) -> None:
     """Raises NotSo where a piece cannot come from one state into the other."""
     if piece_may(now, then):

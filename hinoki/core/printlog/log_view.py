@@ -4,6 +4,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson
 from hinoki.core.printlog.learning import Lessons
+from hinoki.core.printlog.life import PieceState
 from hinoki.core.printlog.records import Print
 from hinoki.core.printlog.standing import BatchLeft, Standing
 
@@ -29,4 +30,5 @@ class LogView(BaseModel):
     learned: Lessons
     done: list[Done]
     answers: list[FitAnswer]
+    steps: dict[PieceState, list[PieceState]] = Field(description="what a person may say next of a piece, by its state")
     lessons: list[FitLesson]

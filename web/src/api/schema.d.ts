@@ -5627,6 +5627,13 @@ export interface components {
             /** Revision */
             revision: number;
             standing: components["schemas"]["Standing"] | null;
+            /**
+             * Steps
+             * @description what a person may say next of a piece, by its state
+             */
+            steps: {
+                [key: string]: ("in a batch" | "printing" | "printed" | "cleaned" | "fitted" | "finished" | "installed" | "spare" | "lost" | "failed" | "not printed")[];
+            };
         };
         /**
          * LooseAt

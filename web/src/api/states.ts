@@ -67,19 +67,6 @@ export const background = (state: SeenState): string => {
   return hatch === 'none' ? colour : `${PATTERNS[hatch]}, ${colour}`
 }
 
-/** What may be said next of a piece, as the server allows it. */
-const MADE: PieceState[] = ['printed', 'cleaned', 'fitted', 'finished', 'installed', 'spare']
-export const NEXT: Record<PieceState, PieceState[]> = {
-  'in a batch': ['printed', 'failed', 'not printed'],
-  printing: ['printed', 'failed'],
-  printed: [...MADE, 'lost', 'failed'],
-  cleaned: [...MADE, 'lost', 'failed'],
-  fitted: [...MADE, 'lost', 'failed'],
-  finished: [...MADE, 'lost', 'failed'],
-  installed: [...MADE, 'lost', 'failed'],
-  spare: [...MADE, 'lost', 'failed'],
-  lost: MADE,
-  failed: MADE,
-  'not printed': [],
-}
-export const isMade = (state: PieceState): boolean => MADE.includes(state)
+/** How a piece is seen: one of which only an old one is printed is neither there nor missing. */
+export const seenState = (row: Schemas['BoardRow']): SeenState =>
+  row.missing && row.old.length ? 'out of date' : row.state

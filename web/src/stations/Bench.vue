@@ -14,8 +14,8 @@ import TopLine from '@/ui/TopLine.vue'
 import { useLiveSection } from '@/view3d/useLiveSection'
 import View3D from '@/view3d/View3D.vue'
 import { useBatching } from '@/stores/batching'
-import type { SeenState } from '@/api/states'
-import { usePrintLog, type BoardRow } from '@/stores/printlog'
+import { seenState } from '@/api/states'
+import { usePrintLog } from '@/stores/printlog'
 import TouchDialog from '@/ui/TouchDialog.vue'
 import { batchBodies } from '@/view3d/bodies'
 import BedSheet from './batch/BedSheet.vue'
@@ -43,13 +43,11 @@ const WORKSHEETS: Record<StationId, Component> = {
 const batching = useBatching()
 const assembly = useAssembly()
 const printLog = usePrintLog()
-/** a piece of which only an old one is printed is neither there nor missing */
-const seen = (row: BoardRow): SeenState => (row.missing && row.old.length ? 'out of date' : row.state)
 const LessonSheet = defineAsyncComponent(() => import('./log/LessonSheet.vue'))
 watch(
   () => [printLog.rows, printLog.difference] as const,
   ([rows, difference]) => {
-    looking.states = new Map(rows.flatMap((r) => (r.number ? [[r.number, seen(r)] as const] : [])))
+    looking.states = new Map(rows.flatMap((r) => (r.number ? [[r.number, seenState(r)] as const] : [])))
     looking.differs = difference && {
       number: difference.item.number ?? 0,
       more: difference.found.more_mesh ?? null,

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useAsking } from '@/api/asking'
 import { api, got, type Answer, type Schemas } from '@/api/client'
+import type { PieceState } from '@/api/states'
 import { useBatching, type Batches } from './batching'
 import { useProject } from './project'
 
@@ -47,7 +48,9 @@ export const usePrintLog = defineStore('printlog', () => {
   const prints = computed<Print[]>(() => log.value?.prints ?? [])
   const active = computed(() => prints.value.filter((p) => ACTIVE.includes(p.state)))
   const rows = computed<BoardRow[]>(() => standing.value?.board ?? [])
-  const row = computed(() => rows.value.find((r) => r.key === chosen.value) ?? null)
+  /** what a person may say next of a piece in a state, and whether there is one that can be used */
+  const steps = (state: PieceState): PieceState[] => log.value?.steps[state] ?? []
+  const isMade = (state: PieceState): boolean => steps(state).includes('lost')
   const old = computed(() => rows.value.filter((r) => r.old.length))
 
   let asked = 0
@@ -241,7 +244,8 @@ export const usePrintLog = defineStore('printlog', () => {
     prints,
     active,
     rows,
-    row,
+    steps,
+    isMade,
     old,
     chosen,
     print,
@@ -249,7 +253,6 @@ export const usePrintLog = defineStore('printlog', () => {
     machines,
     spools,
     load,
-    soon,
     loadMachines,
     change,
     readying,

@@ -2,7 +2,7 @@
 /** All pieces on a board: a column for each state of their lives. A piece is taken to another column by dragging or by keys. */
 import { computed, ref } from 'vue'
 import { pigment } from '@/api/format'
-import { background, COLUMNS, NEXT, type BoardState, type PieceState } from '@/api/states'
+import { background, COLUMNS, type BoardState, type PieceState } from '@/api/states'
 import { useLooking } from '@/stores/looking'
 import { usePrintLog, type BoardRow, type Item } from '@/stores/printlog'
 
@@ -23,7 +23,7 @@ const aside = computed(() => {
 /** the printed ones of a row that its state tells of */
 const behind = (row: BoardRow): Item[] => row.items.filter((i) => i.state === row.state)
 const may = (row: BoardRow, to: BoardState): boolean =>
-  row.state !== to && row.state !== 'planned' && NEXT[row.state as PieceState]?.includes(to as PieceState)
+  row.state !== to && row.state !== 'planned' && log.steps(row.state as PieceState).includes(to as PieceState)
 
 async function take(row: BoardRow, to: BoardState): Promise<void> {
   if (!may(row, to)) return

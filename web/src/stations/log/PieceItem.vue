@@ -2,7 +2,7 @@
 /** One printed body: how it came out, where it is in its life, how it fits, and where it differs once it is out of date. */
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { isMade, NEXT, type PieceState } from '@/api/states'
+import type { PieceState } from '@/api/states'
 import { usePrintLog, type BoardRow, type Item } from '@/stores/printlog'
 import { useProject } from '@/stores/project'
 import AskedBar from '@/ui/AskedBar.vue'
@@ -33,10 +33,10 @@ const print = computed(() => log.prints.find((p) => p.id === props.item.print_id
 const old = computed(() =>
   props.row.old.some((i) => i.print_id === props.item.print_id && i.item === props.item.item),
 )
-const next = computed(() => NEXT[props.item.state].filter((s) => s !== 'failed'))
+const next = computed(() => log.steps(props.item.state).filter((s) => s !== 'failed'))
 const joints = computed(() => {
   const number = props.row.number
-  if (!number || !isMade(props.item.state)) return []
+  if (!number || !log.isMade(props.item.state)) return []
   const faces = project.faces.filter((f) => f.a === number || f.b === number)
   return project.joints.filter((j) => faces.some((f) => f.id === j.face))
 })

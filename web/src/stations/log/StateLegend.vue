@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** What the colours and hatches on the model mean, with how many pieces are in each state. */
 import { computed } from 'vue'
-import { background, COLUMNS } from '@/api/states'
+import { background, COLUMNS, seenState } from '@/api/states'
 import { usePrintLog } from '@/stores/printlog'
 
 const log = usePrintLog()
 const lines = computed(() =>
   COLUMNS.map((state) => ({
     state,
-    many: log.rows.filter((r) => r.number && r.state === state && !(r.missing && r.old.length)).length,
+    many: log.rows.filter((r) => r.number && seenState(r) === state).length,
   })).filter((l) => l.many),
 )
 </script>
