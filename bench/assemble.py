@@ -80,7 +80,8 @@ def planning() -> list[Line]:
 def sheet() -> Line:
     """The sheets of the lighthouse's 12 steps; the floor is embreex casting one ray for each point of every picture."""
     data = demo_source()
-    plan, cache = demo_plan(data), Cache()
+    cache = Cache()
+    plan = demo_plan(data, cache)
     built = build(plan, lambda _: data, cache, for_screen=False)
     out = assembled(plan, built, cache)
     view, _ = assembly_view(plan, built, out, cache)

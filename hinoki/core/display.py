@@ -6,7 +6,6 @@ uint32 indices (m, 3). Only for the screen: computation and export never use a t
 
 import math
 
-import fast_simplification
 import numpy as np
 
 from hinoki.core.health.thickness import thickness
@@ -41,6 +40,8 @@ def thickness_buffer(mesh: Mesh, positions: np.ndarray, indices: np.ndarray) -> 
 
 def display_arrays(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Positions (n, 3), normals (n, 3) and indices (m, 3) of the display mesh, always the same for the same `mesh`."""
+    import fast_simplification
+
     if len(mesh.faces) > MOST_TRIANGLES:
         vertices, faces = fast_simplification.simplify(
             mesh.vertices.astype(np.float32), mesh.faces.astype(np.uint32), target_count=MOST_TRIANGLES

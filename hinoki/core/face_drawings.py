@@ -6,9 +6,6 @@ from dataclasses import dataclass
 from xml.sax.saxutils import escape
 
 import numpy as np
-from ezdxf import units
-from ezdxf._options import options
-from ezdxf.filemanagement import new
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.engine import Built
@@ -95,6 +92,10 @@ def face_svg(drawing: FaceDrawing) -> bytes:
 
 def face_dxf(drawing: FaceDrawing) -> bytes:
     """The drawing as DXF in millimetres, a layer each for the face, the two pieces, the centres and the text."""
+    from ezdxf import units
+    from ezdxf._options import options
+    from ezdxf.filemanagement import new
+
     options.write_fixed_meta_data_for_testing = True  # no clock and no random ids in the file
     document = new("R2010")
     document.units = units.MM

@@ -3,7 +3,6 @@
 import math
 from dataclasses import dataclass
 
-import igl
 import numpy as np
 from shapely.geometry import Point, Polygon
 
@@ -35,6 +34,8 @@ INWARD_MM = 0.05
 
 def on_surface(mesh: Mesh, at: Points) -> tuple[int, Points]:
     """The face nearest to a point, and the point on it."""
+    import igl
+
     _, face, there = igl.point_mesh_squared_distance(np.ascontiguousarray(at[None]), mesh.vertices, mesh.faces)[:3]
     return int(np.atleast_1d(face)[0]), np.asarray(there).reshape(3)
 

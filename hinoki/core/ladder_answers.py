@@ -4,7 +4,6 @@ from typing import Literal, get_args
 
 import numpy as np
 from pydantic import BaseModel, Field, model_validator
-from scipy.optimize import isotonic_regression
 
 from hinoki.core.fits import FITS, Fit
 
@@ -57,6 +56,8 @@ def learned(given: Answers) -> list[Learned]:
     Answers that go down where the clearance grows are evened out first, each as little as can be (isotonic regression). A class
     no rung belongs to lies between the rungs around it, where there are some on both sides.
     """
+    from scipy.optimize import isotonic_regression
+
     ranks = np.array([ANSWERS.index(a) for a in given.answers], dtype=np.float64)
     level = np.asarray(isotonic_regression(ranks).x)
     steps = np.array(given.clearances_mm)

@@ -2,14 +2,16 @@
 
 from functools import cache
 from importlib.resources import files
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
-from fontTools.pens.recordingPen import DecomposingRecordingPen
-from fontTools.ttLib import TTFont
 from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.solid import as_multi
+
+if TYPE_CHECKING:
+    from fontTools.ttLib import TTFont
 
 FONT = "hanken-grotesk-latin-600-normal.woff"
 STEM = 0.166
@@ -40,7 +42,9 @@ def lettered(text: str, height_mm: float) -> MultiPolygon:
 
 
 @cache
-def _font() -> TTFont:
+def _font() -> "TTFont":
+    from fontTools.ttLib import TTFont
+
     with files("hinoki").joinpath(f"data/fonts/{FONT}").open("rb") as file:
         return TTFont(file, lazy=False)
 
@@ -48,6 +52,8 @@ def _font() -> TTFont:
 @cache
 def _outline(name: str) -> MultiPolygon:
     """A glyph in the font's own units, by the even-odd rule over its contours."""
+    from fontTools.pens.recordingPen import DecomposingRecordingPen
+
     pen = DecomposingRecordingPen(_font().getGlyphSet())
     _font().getGlyphSet()[name].draw(pen)
     rings: list[list[tuple[float, float]]] = []

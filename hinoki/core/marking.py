@@ -4,12 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 
-import igl
 import numpy as np
 from pydantic import BaseModel, Field, model_validator
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import cKDTree
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.findings import Finding
@@ -93,6 +89,8 @@ def _points_on(mesh: Mesh, faces: Faces) -> Points:
 
 def _held(points: Points, part: Part) -> Faces:
     """Numbers of the points that lie on a piece's surface."""
+    import igl
+
     low, high = part.solid.bounds
     near = np.flatnonzero(((points >= low - ON_MM) & (points <= high + ON_MM)).all(axis=1))
     if len(near) == 0:
@@ -147,6 +145,9 @@ def painted(stroke: Stroke, marks: Sequence[Mark], mesh: Mesh, key: str, cache: 
 def brushed(mesh: Mesh, spots: Points, normals: Points, radius_mm: float) -> Faces:
     """Faces under a brush moved over `spots` (n, 3), where the surface looks along `normals` (n, 3): those whose middle lies
     within the radius and which look the same way, and the faces of the spots themselves."""
+    import igl
+    from scipy.spatial import cKDTree
+
     middles = mesh.vertices[mesh.faces].mean(axis=1)
     _, hit, _ = igl.point_mesh_squared_distance(
         np.ascontiguousarray(spots), np.ascontiguousarray(mesh.vertices), np.ascontiguousarray(mesh.faces)
@@ -179,6 +180,8 @@ def carried_over(trace: Trace, mesh: Mesh) -> Faces | None:
 
     It is tried as it lies and, where that does not fit, moved and scaled from the old model's box to the new one's.
     """
+    import igl
+
     points, normals = traced(trace)
     if len(points) == 0:
         return None
@@ -199,6 +202,8 @@ def carried_over(trace: Trace, mesh: Mesh) -> Faces | None:
 
 def _covered(mesh: Mesh, points: Points, normals: Points, hit: Faces, area: float) -> Faces:
     """Faces of which the points cover half, and small ones next to a point."""
+    from scipy.spatial import cKDTree
+
     areas = np.linalg.norm(mesh.face_vectors, axis=1) / 2
     covered = np.bincount(hit, minlength=len(areas)) * area >= 0.5 * areas
     small = np.flatnonzero((areas < 4 * area) & ~covered)
@@ -213,6 +218,9 @@ def _covered(mesh: Mesh, points: Points, normals: Points, hit: Faces, area: floa
 
 def places_of(mesh: Mesh, faces: Faces) -> Faces:
     """For every face of a mark the number of the place it belongs to: faces that share a corner are one place."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
     corners = mesh.faces[faces]
     rows = np.repeat(np.arange(len(faces)), 3)
     size = len(faces) + len(mesh.vertices)

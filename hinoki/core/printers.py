@@ -7,7 +7,6 @@ from typing import Annotated, Literal
 import numpy as np
 import shapely
 from pydantic import BaseModel, Field
-from scipy.spatial import ConvexHull
 
 from hinoki.core.mesh import Points
 
@@ -99,6 +98,8 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
     Tries no turn and a quarter turn, then the edges of the hull (rotating calipers) and the angles in 1° steps between,
     since a piece may fit across the diagonal although its smallest rectangle does not.
     """
+    from scipy.spatial import ConvexHull
+
     width, depth = np.ptp(footprint, axis=0)
     if width <= room[0] + SLACK_MM and depth <= room[1] + SLACK_MM:
         return 0.0

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from functools import partial
 from hashlib import blake2b
 
-import igl
 import numpy as np
 
 from hinoki.core.cache import Cache, key_of
@@ -42,6 +41,8 @@ class Seam:
 
     def length_on(self, patch: Mesh | None) -> float:
         """Length of what of the seam runs over a patch of the model, told by points at most STEP_MM apart."""
+        import igl
+
         if patch is None or len(self.ends) == 0:
             return 0.0
         lengths = np.linalg.norm(self.ends[:, 1] - self.ends[:, 0], axis=1)

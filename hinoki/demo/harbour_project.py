@@ -26,7 +26,7 @@ def harbour_source() -> bytes:
     return write_stl(harbour(), NAME)
 
 
-def harbour_plan(data: bytes) -> Plan:
+def harbour_plan(data: bytes, cache: Cache) -> Plan:
     """The plan for `data`: the quay in four wedges, the basin in quarters, pins where there is room."""
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
     basin = ("p1:h",)
@@ -41,6 +41,5 @@ def harbour_plan(data: bytes) -> Plan:
     )
     notes = {key: PieceNote(name=name) for key, name in PIECES.items()}
     plan = Plan(model=model, partings=partings, pieces=notes, marks=marks)
-    cache = Cache()
     plan = suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug")
     return settled(plan, build(plan, lambda _: data, cache, for_screen=False))

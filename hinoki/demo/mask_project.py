@@ -42,7 +42,7 @@ def mask_source() -> bytes:
     return write_stl(raw_owl_mask(), NAME)
 
 
-def mask_plan(data: bytes, cache: Cache | None = None) -> Plan:
+def mask_plan(data: bytes, cache: Cache) -> Plan:
     """The plan for `data`: repaired, stood up, parted across and down the middle, a door on a hinge that magnets hold shut, and
     elsewhere a suggested joint where there is room."""
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
@@ -63,7 +63,6 @@ def mask_plan(data: bytes, cache: Cache | None = None) -> Plan:
     plan = Plan(
         model=model, prepare=prepare, partings=partings, pieces=notes, least_wall_mm=LEAST_WALL_MM, assembling=assembling
     )
-    cache = cache or Cache()
 
     def made(plan: Plan) -> Built:
         return build(plan, lambda _: data, cache, for_screen=False)

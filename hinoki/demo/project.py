@@ -33,7 +33,7 @@ def demo_source() -> bytes:
     return write_stl(lighthouse(), NAME)
 
 
-def demo_plan(data: bytes) -> Plan:
+def demo_plan(data: bytes, cache: Cache) -> Plan:
     """The plan for `data`: six partings, the joint that suits each face, names for the pieces."""
     rock = ("p1-",)
     partings = (
@@ -47,7 +47,6 @@ def demo_plan(data: bytes) -> Plan:
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
     notes = {key: PieceNote(name=name) for key, name in NAMES.items()}
     plan = Plan(model=model, partings=partings, pieces=notes, ways=WAYS, assembling=ASSEMBLING)
-    cache = Cache()
     built = build(plan, lambda _: data, cache, for_screen=False)
     for parting, kind in KIND_AT.items():
         wish = SuitWish(kind=kind, faces=[f.ref.id for f in built.faces if f.ref.parting == parting])

@@ -1,11 +1,22 @@
-"""All demo projects: a name, the model file, and the plan for it."""
+"""All demo projects: a name, the model file, and the plan for it.
 
+Working the plans out takes the better part of a minute, so they are shipped as Hinoki worked them out (`plans/`, made by
+`python3 run.py demos`); a test works them out anew and compares.
+"""
+
+import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
 
-from hinoki.core.plan import Plan
+import orjson
+
+from hinoki.core.cache import Cache
+from hinoki.core.plan import Plan, read_plan
 from hinoki.demo import fen_project, harbour_project, mask_project, project
 from hinoki.demo.resting import laid
+
+PLANS = Path(__file__).parent / "plans"
 
 
 @dataclass(frozen=True)
@@ -14,18 +25,44 @@ class Demo:
 
     name: str
     source: Callable[[], bytes]
-    plan: Callable[[bytes], Plan]
+    """makes the model file"""
+    divided: Callable[[bytes, Cache], Plan]
+    """works out the plan for it: partings, joints and all else but how pieces lie"""
+
+    @property
+    def path(self) -> Path:
+        """Where its plan is shipped."""
+        return PLANS / f"{self.name.split(' ')[0].lower()}.json"
+
+    def plan(self, data: bytes) -> Plan:
+        """The plan as it is shipped, for the model file `data`."""
+        shipped = read_plan(self.path.read_bytes())
+        if shipped.model is None:
+            return shipped
+        model = shipped.model.model_copy(update={"source": hashlib.sha256(data).hexdigest()})
+        return shipped.model_copy(update={"model": model})
+
+    def worked_out(self, data: bytes, cache: Cache) -> Plan:
+        """The plan worked out anew."""
+        return laid(self.divided(data, cache), self.name)
 
 
-def _demo(name: str, source: Callable[[], bytes], plan: Callable[[bytes], Plan]) -> Demo:
-    """A project whose pieces are laid to print."""
-    return Demo(name, source, lambda data: laid(plan(data), name))
-
-
-DEMOS = (
-    _demo(project.PROJECT_NAME, project.demo_source, project.demo_plan),
-    _demo(mask_project.PROJECT_NAME, mask_project.mask_source, mask_project.mask_plan),
-    _demo(harbour_project.PROJECT_NAME, harbour_project.harbour_source, harbour_project.harbour_plan),
-    _demo(fen_project.PROJECT_NAME, fen_project.fen_source, fen_project.fen_plan),
-)
+LIGHTHOUSE = Demo(project.PROJECT_NAME, project.demo_source, project.demo_plan)
+MASK = Demo(mask_project.PROJECT_NAME, mask_project.mask_source, mask_project.mask_plan)
+HARBOUR = Demo(harbour_project.PROJECT_NAME, harbour_project.harbour_source, harbour_project.harbour_plan)
+FEN = Demo(fen_project.PROJECT_NAME, fen_project.fen_source, lambda data, _: fen_project.fen_plan(data))
+DEMOS = (LIGHTHOUSE, MASK, HARBOUR, FEN)
 """in the order in which they are made and stand on the shelf"""
+
+
+def write_plans() -> None:
+    """Work all plans out and write them where they are shipped."""
+    PLANS.mkdir(exist_ok=True)
+    for demo in DEMOS:
+        found = orjson.loads(demo.worked_out(demo.source(), Cache()).json_text())
+        demo.path.write_bytes(orjson.dumps(found, option=orjson.OPT_INDENT_2) + b"\n")
+        print(f"{demo.name}: {demo.path.name}")
+
+
+if __name__ == "__main__":
+    write_plans()

@@ -4,17 +4,16 @@ Ready-made pools restart a process on every cancel and hand jobs to whichever is
 worker is what makes the second build cheap, so each worker has its own queue and is stopped politely first.
 """
 
-import multiprocessing
 import queue
 import threading
 import time
 import zlib
 from multiprocessing.connection import Connection
-from multiprocessing.context import SpawnProcess
+from multiprocessing.process import BaseProcess
 from pathlib import Path
 
 from hinoki.workers.jobs import ENDED, Failure, Job
-from hinoki.workers.process import serve_jobs
+from hinoki.workers.starting import read_ahead, serve_jobs, worker_context
 
 GRACE_S = 6.0
 """time a worker has to stop by itself before it is ended"""
@@ -25,6 +24,7 @@ class Pool:
     """Worker processes and their queues."""
 
     def __init__(self, database: Path, cache_folder: Path, workers: int = 2, longest_s: float = LONGEST_S) -> None:
+        read_ahead()
         self._seats = [_Seat(database, cache_folder, longest_s) for _ in range(workers)]
         self._jobs: dict[str, Job] = {}
         self._lock = threading.Lock()
@@ -67,7 +67,7 @@ class _Seat:
         self._where = str(database), str(cache_folder)
         self._longest_s = longest_s
         self.queue: queue.Queue[Job | None] = queue.Queue()
-        self.process: SpawnProcess | None = None
+        self.process: BaseProcess | None = None
         self._pipe: Connection | None = None
         self._closed = False
         self._changing = threading.Lock()
@@ -148,9 +148,9 @@ class _Seat:
             with self._changing:
                 if self._closed:
                     raise OSError("the pool is closed")
-                context = multiprocessing.get_context("spawn")
+                context = worker_context()
                 self._pipe, theirs = context.Pipe()
-                self.process = context.Process(
+                self.process = context.Process(  # type: ignore[attr-defined]
                     target=serve_jobs, args=(theirs, *self._where), name="hinoki worker", daemon=True
                 )
                 self.process.start()

@@ -434,9 +434,3 @@ class Worker:
 
 def _mesh_of(body: Solid | Mesh) -> Mesh:
     return body.mesh if isinstance(body, Solid) else body
-
-
-def serve_jobs(pipe: Connection, database: str, cache_folder: str) -> None:
-    """Entry of a worker process."""
-    np.seterr(all="ignore")
-    Worker(pipe, Path(database), Path(cache_folder)).run()

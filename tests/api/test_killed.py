@@ -2,7 +2,6 @@
 
 import contextlib
 import signal
-import socket
 import sqlite3
 import subprocess
 import sys
@@ -14,13 +13,8 @@ from pathlib import Path
 import httpx
 
 from hinoki.core.formats.stl import write_stl
+from tests.api.serving import free_port
 from tests.shapes import box, stl_of, torus
-
-
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
 
 
 class Server:

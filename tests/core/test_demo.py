@@ -3,6 +3,7 @@
 import unittest
 
 import numpy as np
+import orjson
 
 from hinoki.core.assembling.view import AssemblyView
 from hinoki.core.batches_view import batches_view
@@ -13,17 +14,33 @@ from hinoki.core.formats.registry import read_file
 from hinoki.core.health.edges import open_loops
 from hinoki.core.orienting.pieces import OrientWish, best_rests
 from hinoki.core.plan import Plan
-from hinoki.demo import fen_project, harbour_project, mask_project
-from hinoki.demo.fen_project import fen_plan, fen_source
-from hinoki.demo.harbour_project import harbour_plan, harbour_source
-from hinoki.demo.mask_project import mask_plan, mask_source
-from hinoki.demo.project import NAMES, PROJECT_NAME, demo_plan, demo_source
-from hinoki.demo.resting import RESTING, laid
+from hinoki.demo.project import NAMES
+from hinoki.demo.projects import FEN, HARBOUR, LIGHTHOUSE, MASK, Demo
+from hinoki.demo.resting import RESTING
 from tests.assembling import assembly
 
 
 class DemoCase(unittest.TestCase):
     """A demo project: built, laid and batched."""
+
+    def is_shipped(self, demo: Demo, data: bytes, plan: Plan) -> None:
+        """The plan that is shipped says the same as the one worked out now."""
+        shipped = orjson.loads(demo.plan(data).json_text())
+        self.same(shipped, orjson.loads(plan.json_text()), demo.path.name)
+
+    def same(self, one: object, two: object, where: str) -> None:
+        if isinstance(one, dict) and isinstance(two, dict):
+            self.assertEqual(set(one), set(two), where)
+            for key in one:
+                self.same(one[key], two[key], f"{where}.{key}")
+        elif isinstance(one, list) and isinstance(two, list):
+            self.assertEqual(len(one), len(two), where)
+            for k, pair in enumerate(zip(one, two, strict=True)):
+                self.same(*pair, f"{where}[{k}]")
+        elif isinstance(one, float) and isinstance(two, float):
+            self.assertAlmostEqual(one, two, places=6, msg=f"{where}: make it anew with python3 run.py demos")
+        else:
+            self.assertEqual(one, two, f"{where}: make it anew with python3 run.py demos")
 
     def prints(self, name: str, plan: Plan, built: Built, cache: Cache, batches: int) -> None:
         """Every piece lies on a side that was chosen, fits, and is in one of so many batches."""
@@ -47,13 +64,13 @@ class DemoCase(unittest.TestCase):
 class Lighthouse(DemoCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.data = demo_source()
+        cls.data = LIGHTHOUSE.source()
         cls.cache = Cache()
-        cls.plan = laid(demo_plan(cls.data), PROJECT_NAME)
+        cls.plan = LIGHTHOUSE.plan(cls.data)
         cls.built = build(cls.plan, lambda _: cls.data, cls.cache, for_screen=True)
 
     def test_it_prints_in_four_batches(self) -> None:
-        self.prints(PROJECT_NAME, self.plan, self.built, self.cache, 4)
+        self.prints(LIGHTHOUSE.name, self.plan, self.built, self.cache, 4)
 
     def test_it_goes_together_with_groups_a_thread_and_a_wire_to_be_pulled_first(self) -> None:
         view = self.goes_together(self.plan, self.built, self.cache)
@@ -84,7 +101,8 @@ class Lighthouse(DemoCase):
         self.assertEqual([f.message for f in view.findings if f.severity == "must-fix"], [])
 
     def test_it_is_made_the_same_every_time(self) -> None:
-        self.assertEqual(demo_source(), self.data)
+        self.assertEqual(LIGHTHOUSE.source(), self.data)
+        self.is_shipped(LIGHTHOUSE, self.data, LIGHTHOUSE.worked_out(self.data, self.cache))
 
     def test_screens_get_sections_and_room_for_joints(self) -> None:
         view = self.built.view
@@ -95,28 +113,31 @@ class Lighthouse(DemoCase):
 
 class Harbour(DemoCase):
     def test_it_is_closed_round_and_parted_so_that_all_fits(self) -> None:
-        data = harbour_source()
+        data = HARBOUR.source()
         mesh = read_file(data, "a.stl").mesh
         self.assertTrue(mesh.edges.closed)
         self.assertAlmostEqual(float(mesh.bounds[1][0] - mesh.bounds[0][0]), 425, delta=10)
-        plan, cache = laid(harbour_plan(data), harbour_project.PROJECT_NAME), Cache()
+        cache = Cache()
+        plan = HARBOUR.worked_out(data, cache)
+        self.is_shipped(HARBOUR, data, plan)
         built = build(plan, lambda _: data, cache, for_screen=False)
         view = built.view
         self.assertEqual(len(view.pieces), 8)
         self.assertTrue(all(p.fits for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.severity != "note"], [])
         self.goes_together(plan, built, cache)
-        self.prints(harbour_project.PROJECT_NAME, plan, built, cache, 6)
+        self.prints(HARBOUR.name, plan, built, cache, 6)
 
 
 class Mask(DemoCase):
     def test_the_raw_file_has_one_hole_and_turned_faces_and_the_plan_makes_it_right(self) -> None:
-        data = mask_source()
+        data = MASK.source()
         raw = read_file(data, "a.stl").mesh
         self.assertEqual(len(open_loops(raw)), 1)
         self.assertGreater(raw.edges.turned, 0)
         cache = Cache()
-        plan = laid(mask_plan(data, cache), mask_project.PROJECT_NAME)
+        plan = MASK.worked_out(data, cache)
+        self.is_shipped(MASK, data, plan)
         built = build(plan, lambda _: data, cache, for_screen=False)
         view = built.view
         assert view.model is not None
@@ -127,7 +148,7 @@ class Mask(DemoCase):
         self.assertEqual([f.message for f in view.findings if f.severity != "note"], [])
         door = next(f.label for f in view.faces if f.ref.parting == "p3")
         self.assertEqual([j.kind for j in view.joints if j.face_label == door], ["hinge", "magnet"])
-        self.prints(mask_project.PROJECT_NAME, plan, built, cache, 4)
+        self.prints(MASK.name, plan, built, cache, 4)
         together = self.goes_together(plan, built, cache)
         self.assertIn("swing", {s.motion.kind for s in together.steps})
         self.assertEqual([o.stays_shut for o in together.opens], [True])
@@ -135,15 +156,17 @@ class Mask(DemoCase):
 
 class Fen(DemoCase):
     def test_every_side_of_its_tiles_meets_every_other(self) -> None:
-        data = fen_source()
-        plan, cache = laid(fen_plan(data), fen_project.PROJECT_NAME), Cache()
+        data = FEN.source()
+        cache = Cache()
+        plan = FEN.worked_out(data, cache)
+        self.is_shipped(FEN, data, plan)
         built = build(plan, lambda _: data, cache, for_screen=False)
         view = built.view
         self.assertEqual((len(view.pieces), view.modules[0].table), (4, [[0] * 4] * 4))
         self.assertTrue(all(p.fits and p.size_mm[0] == p.size_mm[1] == 120 for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.station != "model"], [])
         self.goes_together(plan, built, cache)
-        self.prints(fen_project.PROJECT_NAME, plan, built, cache, 4)
+        self.prints(FEN.name, plan, built, cache, 4)
         for key, candidates in best_rests(plan, built, OrientWish(), cache).items():  # “Orient all” finds what is kept
-            cosine = float(np.dot(candidates[0].rest.down, RESTING[fen_project.PROJECT_NAME][key]))
+            cosine = float(np.dot(candidates[0].rest.down, RESTING[FEN.name][key]))
             self.assertGreater(cosine, 0.9999, key)

@@ -1,99 +1,62 @@
-"""A server and a headless Chromium for tests that use the real screens."""
+"""Tests that use the real screens: a page each on the server that all have in common, a project each."""
 
-import atexit
-import contextlib
 import functools
-import shutil
-import socket
-import subprocess
-import sys
+import json
 import tempfile
-import time
 import unittest
 from pathlib import Path
 from typing import Any
 
 import httpx
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Page, expect
 
-from hinoki.api.server import add_demos
-from hinoki.api.state import State
-from hinoki.store.projects import list_projects
+from hinoki.demo.projects import DEMOS
+from tests.ui.serving import browser, own_server, shared_address
 
-FLAGS = [
-    "--no-sandbox",
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
-    "--ignore-gpu-blocklist",
-    "--disable-background-networking",
-]
-PATIENCE_MS = 60_000
+PATIENCE_MS = 180_000
+"""how long a slow machine may take; nothing waits longer than it must"""
 expect.set_options(timeout=PATIENCE_MS)
-
-
-def free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
-
-
-@functools.cache
-def demo_data() -> Path:
-    """A data folder with the demo projects, made once for all tests of a run."""
-    folder = Path(tempfile.mkdtemp(prefix="hinoki-demo-"))
-    atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    state = State(folder)
-    try:
-        add_demos(state)
-        with state.database.reading() as connection:
-            rows = list_projects(connection)
-        for row in rows:  # built once, so that no test waits for it
-            state.start_build(row.id, row.head).wait(300)
-    finally:
-        state.close()
-    return folder
+LIGHT = "localStorage.getItem('hinoki.light-drawing') ?? localStorage.setItem('hinoki.light-drawing', 'yes')"
 
 
 class BrowserCase(unittest.TestCase):
-    """One demo server and one browser a class, a fresh page a test; console errors fail the test."""
+    """A fresh page for every test; console errors fail it."""
 
-    page: Page
+    address: str
+    own: str = ""
+    """why a class needs a server of its own; most do not"""
     print_speed = 0.0
-    """of the simulated printers; 0 for none"""
+    """of the simulated printers of an own server; 0 for none"""
     expected: tuple[str, ...] = ()
     """parts of console errors that a test means to cause"""
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.stack = contextlib.ExitStack()
-        cls.addClassCleanup(cls.stack.close)
-        cls.folder = Path(cls.stack.enter_context(tempfile.TemporaryDirectory()))
-        shutil.copytree(demo_data(), cls.folder / "data")
-        port = free_port()
-        cls.address = f"http://127.0.0.1:{port}"
-        speed = ["--print-speed", str(cls.print_speed)]
-        command = [sys.executable, "-m", "hinoki.cli", "demo", "--data", str(cls.folder / "data"), "--port", str(port), *speed]
-        server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-        cls.stack.callback(server.wait)
-        cls.stack.callback(server.terminate)
-        for _ in range(1200):
-            with contextlib.suppress(httpx.TransportError):
-                httpx.get(f"{cls.address}/api/projects")
-                break
-            time.sleep(0.05)
-        playwright = cls.stack.enter_context(sync_playwright())
-        cls.browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        cls.stack.callback(cls.browser.close)
+        cls.folder = Path(cls.enterClassContext(tempfile.TemporaryDirectory()))
+        cls.address = cls.enterClassContext(own_server(cls.print_speed)) if cls.own else shared_address()
 
     def setUp(self) -> None:
         self.expected = ()
         self.problems: list[str] = []
-        self.page = self.browser.new_page(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-        self.addCleanup(self.page.close)
-        self.page.set_default_timeout(PATIENCE_MS)
+        self.http = self.enterContext(httpx.Client(base_url=self.address, timeout=300))
+        self.context = browser().new_context(
+            viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
+        )
+        self.addCleanup(self.context.close)
+        self.context.add_init_script(LIGHT)
+        self.context.set_default_timeout(PATIENCE_MS)
+        self.page = self.context.new_page()
         self.page.on("pageerror", lambda error: self.problems.append(str(error)))
         self.page.on("console", lambda m: self.problems.append(m.text) if m.type == "error" else None)
         self.addCleanup(self.no_problems)
+
+    def another_window(self, width: int, height: int) -> Page:
+        """A window of another size, of somebody else."""
+        context = browser().new_context(viewport={"width": width, "height": height}, reduced_motion="reduce")
+        self.addCleanup(context.close)
+        context.add_init_script(LIGHT)
+        context.set_default_timeout(PATIENCE_MS)
+        return context.new_page()
 
     def no_problems(self) -> None:
         left = [p for p in self.problems if not any(word in p for word in self.expected)]
@@ -104,7 +67,7 @@ class BrowserCase(unittest.TestCase):
 
     def counted(self, test_id: str, number: int) -> None:
         """Wait until so many are there."""
-        expect(self.at(test_id)).to_have_count(number, timeout=PATIENCE_MS)
+        expect(self.at(test_id)).to_have_count(number)
 
     def station(self, name: str) -> None:
         self.at(f"station-{name}").click()
@@ -119,18 +82,61 @@ class BrowserCase(unittest.TestCase):
         )
         self.settled()
 
+    def edited(self, action: Any) -> None:
+        """Do something that makes a new revision, and wait for its build."""
+        was = self.revision()
+        action()
+        self.after_edit(was)
+
     def settled(self) -> None:
+        """Nothing is worked out any more."""
         self.page.wait_for_selector("[role=status]", state="detached")
 
-    def open_demo(self, station: str = "divide") -> None:
-        self.page.goto(self.address)
-        self.at("project").filter(has_text="lighthouse").locator("a").click()
+    def drawn(self) -> None:
+        """What was asked of the view has been drawn."""
+        self.page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+
+    # projects
+
+    def open_demo(self, station: str = "divide", name: str = "lighthouse", **changes: object) -> str:
+        """A copy of a demo project at a station, its plan changed so; gives its id."""
+        project = self._copied(name)
+        if changes:
+            self.change(project, **changes)
+        self.show(project, station)
+        return project
+
+    def show(self, project: str, station: str) -> None:
+        """A project at a station, its build there."""
+        self.page.goto(f"{self.address}/projects/{project}/divide")
         self.page.wait_for_selector(".balloon")
         self.settled()
         if station != "divide":
             self.station(station)
 
+    def _copied(self, name: str) -> str:
+        demo = _demo(self.address, name)
+        answer = self.http.post(f"/api/projects/{demo}/copy", json={"name": f"{name}, {self._testMethodName}"[:100]})
+        answer.raise_for_status()
+        return str(answer.json()["project_id"])
+
+    def change(self, project: str, **changes: object) -> None:
+        """Change a project's plan as an edit elsewhere would."""
+        now = self.http.get(f"/api/projects/{project}").json()
+        edit = {"base_revision": now["revision"], "label": "Prepared", "plan": now["plan"] | changes}
+        self.http.put(f"/api/projects/{project}/plan", json=edit).raise_for_status()
+
+    def started(self, name: str, model: bytes, **changes: object) -> str:
+        """A new project with a model, made over the API: what is tested begins after it; gives its id."""
+        project = str(self.http.post("/api/projects", json={"name": name}).json()["project_id"])
+        path = f"/api/projects/{project}/model?file_name={name.lower()}.stl&base_revision=1"
+        self.http.post(path, content=model).raise_for_status()
+        if changes:
+            self.change(project, **changes)
+        return project
+
     def new_project(self, name: str) -> None:
+        """Begin a project on the shelf, as a maker does."""
         self.page.goto(self.address)
         self.at("new-project").click()
         self.page.locator("[data-test=project-name] input").fill(name)
@@ -144,3 +150,11 @@ class BrowserCase(unittest.TestCase):
         box = self.page.locator(f"[data-test=field-{field}] input, input[data-test=field-{field}]").first
         box.fill(text)
         box.press("Enter")
+
+
+@functools.cache
+def _demo(address: str, name: str) -> str:
+    """The id of a demo project by a part of its name."""
+    shelf = json.loads(httpx.get(f"{address}/api/projects", timeout=60).content)
+    demos = {demo.name for demo in DEMOS}
+    return str(next(p["id"] for p in shelf if p["name"] in demos and name in p["name"].lower()))

@@ -5,6 +5,7 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
+from hinoki.core.partings import FlatParting
 from hinoki.core.solid import Solid
 from tests.shapes import box, stl_of
 from tests.ui.browser import BrowserCase
@@ -15,22 +16,11 @@ class JoinCase(BrowserCase):
 
     def block(self, solid: Solid | None = None) -> None:
         """A block of 60 mm, or another body, parted in the middle, its one face shown at Join."""
-        path = self.folder / "block.stl"
-        path.write_bytes(stl_of(solid or box(60, 60, 60)))
-        self.new_project("Block")
-        self.bring(path)
-        self.page.wait_for_selector("[data-test=model-facts]")
-        self.station("divide")
-        was = self.revision()
-        self.at("add-flat").click()
-        self.after_edit(was)
-        self.station("join")
+        body = solid or box(60, 60, 60)
+        low, high = body.bounds
+        middle = FlatParting(id="p1", axis="z", at_mm=round(float(low[2] + high[2]) / 2, 2))
+        self.show(self.started("Block", stl_of(body), partings=[middle.model_dump(mode="json")]), "join")
         self.page.wait_for_selector("[data-test=face-sheet]")
-
-    def edited(self, action: Any) -> None:
-        was = self.revision()
-        action()
-        self.after_edit(was)
 
     def drag(self, right: float, down: float) -> None:
         """Drag the first element of a joint in the drawing by so many pixels."""

@@ -5,6 +5,7 @@ import io
 from PIL import Image
 from playwright.sync_api import expect
 
+from hinoki.core.partings import LumpsParting
 from hinoki.core.solid import Solid
 from tests.core.bodies import cabinet, square_link
 from tests.shapes import stl_of
@@ -16,15 +17,10 @@ class Assemble(JoinCase):
 
     def several(self, bodies: dict[str, Solid]) -> None:
         """A project whose pieces came in as bodies of one file."""
-        path = self.folder / "bodies.stl"
-        path.write_bytes(stl_of(Solid.together(list(bodies.values()))))
-        self.new_project("Bodies")
-        self.bring(path)
-        self.page.wait_for_selector("[data-test=model-facts]")
-        self.station("divide")
-        self.edited(self.at("add-lumps").click)
+        lumps = LumpsParting(id="p1").model_dump(mode="json")
+        model = stl_of(Solid.together(list(bodies.values())))
+        self.show(self.started("Bodies", model, partings=[lumps]), "assemble")
         self.counted("piece", len(bodies))
-        self.station("assemble")
         self.page.wait_for_selector("[data-test=step]")
         self.settled()
 
@@ -134,8 +130,7 @@ class Assemble(JoinCase):
 
     def test_ticks_notes_and_a_photograph_on_a_phone_are_seen_on_the_desk(self) -> None:
         self.several(cabinet())
-        phone = self.browser.new_page(viewport={"width": 390, "height": 780})
-        self.addCleanup(phone.close)
+        phone = self.another_window(390, 780)
         phone.goto(self.page.url)
         phone.locator("[data-test=tick]").nth(1).click()
         wide = phone.evaluate("document.documentElement.scrollWidth - window.innerWidth")

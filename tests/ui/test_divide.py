@@ -1,32 +1,14 @@
 """Every kind of parting, marks, proposals and variants in the browser, by mouse and keyboard, on the demos."""
 
-from typing import Any
-
-import httpx
-
 from tests.shapes import box, stl_of
-from tests.ui.browser import PATIENCE_MS, BrowserCase
+from tests.ui.browser import BrowserCase
 
 
 class Divide(BrowserCase):
     def open_harbour(self) -> None:
         """The third demo, with its partings taken out: one piece of 420 mm across."""
-        shelf = httpx.get(f"{self.address}/api/projects").json()
-        project = next(p["id"] for p in shelf if "harbour" in p["name"].lower())
-        now = httpx.get(f"{self.address}/api/projects/{project}").json()
-        plan = now["plan"] | {"partings": [], "joints": [], "marks": [], "variants": [], "together": []}
-        edit = {"base_revision": now["revision"], "label": "Begin anew", "plan": plan}
-        httpx.put(f"{self.address}/api/projects/{project}/plan", json=edit).raise_for_status()
-        self.page.goto(f"{self.address}/projects/{project}/divide")
-        self.page.wait_for_selector(".balloon")
-        self.settled()
+        self.open_demo(name="harbour", partings=[], joints=[], marks=[], variants=[], together=[])
         self.counted("piece", 1)
-
-    def edited(self, action: Any) -> None:
-        """Do something that makes a new revision, and wait for its build."""
-        was = self.revision()
-        action()
-        self.after_edit(was)
 
     def spot(self, across: float, down: float) -> tuple[float, float]:
         """A place on the page by shares of the view."""
@@ -45,10 +27,9 @@ class Divide(BrowserCase):
         self.assertGreaterEqual(self.at("piece").count(), 2)
         self.at("draw-top").click()
         self.page.wait_for_selector("[data-test=pick-hint]")
-        self.page.wait_for_timeout(800)
+        self.drawn()
         for across, down in ((0.05, 0.6), (0.4, 0.6), (0.6, 0.35), (0.95, 0.35)):
             self.click_view(across, down)
-            self.page.wait_for_timeout(250)
         self.edited(lambda: self.page.keyboard.press("Enter"))
         self.assertIn("4 points", self.at("parting").first.inner_text())
         self.assertGreaterEqual(self.at("piece").count(), 2)
@@ -89,7 +70,7 @@ class Divide(BrowserCase):
     def test_hatch_where_it_is_clicked_with_gap_and_rebate(self) -> None:
         self.open_harbour()
         self.page.get_by_role("button", name="Top", exact=True).click()
-        self.page.wait_for_timeout(600)
+        self.drawn()
         self.at("add-hatch").click()
         self.edited(lambda: self.click_view(0.5, 0.5))
         self.assertGreaterEqual(self.at("piece").count(), 2)
@@ -101,10 +82,9 @@ class Divide(BrowserCase):
         self.type_in("depth_mm", "0")
         self.assertIn("Between", self.page.locator("[data-test=field-depth_mm] [role=alert]").inner_text())
         self.at("outline-shape").select_option("free")
-        self.page.wait_for_timeout(800)
+        self.drawn()
         for across, down in ((0.46, 0.46), (0.54, 0.46), (0.54, 0.54), (0.46, 0.54)):
             self.click_view(across, down)
-            self.page.wait_for_timeout(250)
         self.edited(lambda: self.page.keyboard.press("Enter"))
         self.assertIn("free, 4 corners", self.at("parting").first.inner_text())
 
@@ -112,7 +92,7 @@ class Divide(BrowserCase):
         self.open_demo()
         self.counted("piece", 8)
         self.page.get_by_role("button", name="Front").click()
-        self.page.wait_for_timeout(600)
+        self.drawn()
         self.at("add-detach").click()
         view = self.at("view").bounding_box()
         mast = self.page.locator(".balloon", has_text="8").first
@@ -127,12 +107,12 @@ class Divide(BrowserCase):
     def test_flat_by_picking_duplicate_mirror_hide_and_name(self) -> None:
         self.open_harbour()
         self.page.get_by_role("button", name="Top", exact=True).click()
-        self.page.wait_for_timeout(600)
+        self.drawn()
         self.at("pick-flat").click()
         self.at("flat-points").click()
-        for across, down in ((0.5, 0.3), (0.5, 0.7)):
+        for (across, down), words in (((0.5, 0.3), "second"), ((0.5, 0.7), "third")):
             self.click_view(across, down)
-            self.page.wait_for_timeout(400)
+            self.page.wait_for_selector(f"text=Click the {words} point.")
         self.edited(lambda: self.click_view(0.55, 0.5))
         self.counted("parting", 1)
         self.edited(lambda: self.at("duplicate").click())
@@ -163,13 +143,7 @@ class Divide(BrowserCase):
 
     def test_lumps_and_even_spacing_of_an_uploaded_pair(self) -> None:
         pair = box(40, 40, 400).plus([box(30, 30, 30).moved(80, 0, 0), box(1, 1, 1).moved(60, 0, 0)])
-        path = self.folder / "pair.stl"
-        path.write_bytes(stl_of(pair))
-        self.new_project("Pair")
-        self.bring(path)
-        self.page.wait_for_selector("[data-test=model-facts]")
-        self.settled()
-        self.station("divide")
+        self.show(self.started("Pair", stl_of(pair)), "divide")
         self.edited(lambda: self.at("add-lumps").click())
         self.counted("piece", 3)
         self.edited(lambda: self.type_in("speck_mm3", "5"))
@@ -188,7 +162,7 @@ class Divide(BrowserCase):
         self.edited(lambda: self.at("add-flat").click())
         self.at("page-marks").click()
         self.page.get_by_role("button", name="Top", exact=True).click()
-        self.page.wait_for_timeout(600)
+        self.drawn()
         self.at("paint-keep").click()
 
         def stroke() -> None:
@@ -196,12 +170,12 @@ class Divide(BrowserCase):
             self.page.mouse.down()
             for share in (0.45, 0.5, 0.55, 0.6):
                 self.page.mouse.move(*self.spot(share, 0.5), steps=3)
-                self.page.wait_for_timeout(150)
+                self.drawn()
             self.page.mouse.up()
 
         self.edited(stroke)
         self.counted("mark", 1)
-        self.page.wait_for_selector("[data-test=mark] .bad", timeout=PATIENCE_MS)
+        self.page.wait_for_selector("[data-test=mark] .bad")
         self.assertIn("cut by P1", self.told("mark"))
         self.assertIn("is to stay whole", " ".join(self.at("finding").all_inner_texts()))
         self.page.keyboard.press("Escape")
@@ -212,15 +186,12 @@ class Divide(BrowserCase):
         self.counted("mark", 1)
 
     def test_a_proposal_is_taken_and_variants_are_compared_and_switched(self) -> None:
-        self.page.goto(self.address)
-        self.at("project").filter(has_text="harbour").locator("a").click()
-        self.page.wait_for_selector(".balloon")
-        self.settled()
+        self.open_demo(name="harbour")
         self.counted("piece", 8)
         self.at("page-propose").click()
         self.at("propose-prefer").select_option("hidden")
         self.at("propose").click()
-        self.page.wait_for_selector("[data-test=proposal] img", timeout=PATIENCE_MS * 2)
+        self.page.wait_for_selector("[data-test=proposal] img")
         self.assertEqual(self.at("proposal").count(), 3)
         text = self.at("proposal").first.inner_text()
         pieces = int(text.split("pieces\n")[1].split("\n")[0])
@@ -229,7 +200,7 @@ class Divide(BrowserCase):
         self.assertTrue(all("fits" in line for line in self.at("piece").all_inner_texts()))
         self.at("page-variants").click()
         self.counted("variant", 1)
-        self.page.wait_for_selector("[data-test=comparison]", timeout=PATIENCE_MS)
+        self.page.wait_for_selector("[data-test=comparison]")
         self.assertIn("Division 1", self.told("comparison"))
         self.edited(lambda: self.at("switch").first.click())
         self.counted("piece", 8)

@@ -2,8 +2,6 @@
 
 from typing import Any
 
-import httpx
-
 from tests.shapes import tube
 from tests.ui.joining import JoinCase
 
@@ -43,7 +41,7 @@ class Joining(JoinCase):
     def placed(self) -> dict[str, Any]:
         """The first joint as it is built now."""
         project = self.page.url.split("/")[-2]
-        found: dict[str, Any] = httpx.get(f"{self.address}/api/projects/{project}/build").json()["build"]["joints"][0]
+        found: dict[str, Any] = self.http.get(f"/api/projects/{project}/build").json()["build"]["joints"][0]
         return found
 
     def test_magnets_get_a_size_on_sale_and_poles_that_turn_over(self) -> None:
@@ -98,25 +96,6 @@ class Joining(JoinCase):
         box_ = self.page.locator(f"input[data-test=via-{name}], [data-test=via-{name}] input").first
         box_.fill(text)
         box_.press("Enter")
-
-    def test_a_fit_ladder_is_made_answered_and_taken_over(self) -> None:
-        self.block()
-        self.edited(self.at("add-pin").click)
-        self.at("ladder-open").click()
-        self.at("ladder-make").click()
-        self.at("ladder-made").wait_for()
-        with self.page.expect_download() as waiting:
-            self.at("ladder-3mf").click()
-        self.assertTrue(waiting.value.suggested_filename.endswith(".3mf"))
-        self.page.goto(self.address)
-        self.at("to-workshop").click()
-        for rung, answer in enumerate(("no", "force", "hand", "slides", "slides", "rattles"), start=1):
-            self.at(f"rung-{rung}").select_option(answer)
-        self.at("ladder-told").click()
-        self.assertIn("snug: 0.15 mm each side", self.at("told").inner_text())
-        self.at("ladder-keep").click()
-        self.at("ladder-take").first.click()
-        self.page.wait_for_selector("[data-test=fit-snug]:has-text('fit ladder')")
 
     def test_pins_of_a_thin_shell_stand_in_a_collar_by_a_fix(self) -> None:
         self.block(tube(40, 38, 120))

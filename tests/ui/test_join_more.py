@@ -1,4 +1,4 @@
-"""Hinges, stands, modules, screws in their variants, and the workshop's hardware and ladders, driven in the browser."""
+"""Hinges, stands, modules and screws in their variants, driven in the browser."""
 
 from hinoki.core.solid import Solid
 from tests.shapes import box, tube
@@ -8,14 +8,7 @@ LID = box(80, 60, 40).minus([Solid.box([-36, -26, 4], [36, 26, 36])])
 
 
 class JoiningMore(JoinCase):
-    """What needs motion, bought parts or the workshop."""
-
-    def open_project(self, name: str) -> None:
-        self.page.goto(self.address)
-        self.at("project").filter(has_text=name).locator("a").click()
-        self.page.wait_for_selector(".balloon")
-        self.settled()
-        self.station("join")
+    """What needs motion or bought parts."""
 
     def test_a_lid_gets_a_hinge_is_shown_open_and_printed_in_place(self) -> None:
         self.block(LID)
@@ -46,7 +39,7 @@ class JoiningMore(JoinCase):
         )
 
     def test_the_masks_door_swings_on_its_hinge_and_magnets_hold_it(self) -> None:
-        self.open_project("owl")
+        self.open_demo("join", "owl")
         self.at("face").filter(has_text="hinge").click()
         self.counted("joint", 2)
         self.at("open").fill("90")
@@ -55,7 +48,7 @@ class JoiningMore(JoinCase):
         self.assertEqual(self.at("open").input_value(), "0")
 
     def test_tiles_show_their_poles_and_the_table_of_all_pairs(self) -> None:
-        self.open_project("fen")
+        self.open_demo("join", "fen")
         self.counted("module-pole", 8)
         cells = self.at("pairs").locator("td")
         self.assertEqual(cells.all_inner_texts(), ["●"] * 16)
@@ -105,28 +98,3 @@ class JoiningMore(JoinCase):
         report = self.exported()
         self.assertGreater(report["joints"][0]["parameters"]["boss_mm"], 0)
         self.assertEqual([f["code"] for f in report["findings"] if f["severity"] == "must-fix"], [])
-
-    def test_own_sizes_stock_and_ladders_of_any_kind_in_the_workshop(self) -> None:
-        self.page.goto(f"{self.address}/workshop")
-        self.at("add-own-magnet").click()
-        self.at("own-name").fill("From the old speaker")
-        self.at("own-name").press("Enter")
-        self.page.get_by_text("From the old speaker").wait_for()
-        self.type_in("diameter_mm", "11")
-        self.at("stock-name").fill("magnet disc 6 × 3")
-        self.at("stock-count").locator("input").or_(self.page.locator("input[data-test=stock-count]")).first.fill("30")
-        self.page.keyboard.press("Enter")
-        self.at("stock-add").click()
-        self.counted("stock", 1)
-        for kind, words in (("hole", "hole for a bearing"), ("dovetail", "dovetail")):
-            self.at("maker-kind").select_option(kind)
-            self.at("maker-make").click()
-            self.at("maker-made").filter(has_text=words).wait_for()
-            with self.page.expect_download() as waiting:
-                self.at("maker-3mf").click()
-            self.assertTrue(waiting.value.suggested_filename.endswith(".3mf"))
-            self.assertIn(words, self.page.get_by_label("Joint of the ladder").input_value())
-        self.open_project("fen")
-        self.assertIn("From the old speaker (own)", self.at("module-size").inner_text())
-        self.station("divide")
-        self.at("to-buy").filter(has_text="8 to buy").wait_for()

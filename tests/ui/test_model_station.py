@@ -1,4 +1,4 @@
-"""Model and Workshop with real clicks: a model that is wrong in every way is made right; ways of looking; printers."""
+"""Model with real clicks: a model that is wrong in every way is made right; ways of looking."""
 
 import numpy as np
 
@@ -23,10 +23,7 @@ def wrong_in_every_way() -> bytes:
 
 class ModelCase(BrowserCase):
     def begin(self, name: str, content: bytes) -> None:
-        path = self.folder / f"{name}.stl"
-        path.write_bytes(content)
-        self.new_project(name)
-        self.bring(path)
+        self.page.goto(f"{self.address}/projects/{self.started(name, content)}/model")
         self.page.wait_for_selector("[data-test=model-facts]")
         self.settled()
 
@@ -225,10 +222,7 @@ class Looking(ModelCase):
         self.page.wait_for_selector("[data-test=measure]")
 
     def test_the_second_demo_project_is_made_right_already(self) -> None:
-        self.page.goto(self.address)
-        self.at("project").filter(has_text="owl").locator("a").click()
-        self.page.wait_for_selector(".balloon")
-        self.settled()
+        self.open_demo(name="owl")
         self.counted("piece", 5)
         self.station("model")
         self.assertIn("closed", self.facts())
@@ -236,49 +230,3 @@ class Looking(ModelCase):
         self.counted("prepare-step", 2)
         self.at("prepare-step").first.click()
         self.assertIn("1 hole filled", self.at("step-said").inner_text())
-
-
-class Workshop(BrowserCase):
-    def test_a_printer_is_copied_changed_used_and_then_kept(self) -> None:
-        self.expected = ("409",)
-        self.page.goto(self.address)
-        self.at("to-workshop").click()
-        self.at("ws-printer").filter(has_text="Bench 220").click()
-        self.at("copy-printer").click()
-        self.page.wait_for_selector("text=Bench 220, copy")
-        self.type_in("name", "Garage")
-        self.page.wait_for_selector("[data-test=ws-printer]:has-text('Garage')")
-        self.type_in("height_mm", "280")
-        self.page.wait_for_selector("[data-test=ws-printer]:has-text('280')")
-        fit = self.at("fit-snug").locator("input")
-        fit.fill("0.14")
-        fit.press("Enter")
-        self.page.wait_for_selector("[data-test=fit-snug]:has-text('typed')")
-        with self.page.expect_download() as download:
-            self.at("workshop-out").click()
-        path = self.folder / "workshop.json"
-        download.value.save_as(path)
-        self.assertIn("Garage", path.read_text())
-
-        # a project takes the printer and its fits
-        self.new_project("Uses it")
-        self.bring_box()
-        was = self.revision()
-        self.at("printer").select_option(label="Garage · 220 × 220 × 280")
-        self.after_edit(was)
-        self.page.wait_for_selector("text=snug 0.14")
-
-        # in use, it cannot be taken out
-        self.at("to-workshop").click()
-        self.at("ws-printer").filter(has_text="Garage").click()
-        self.at("drop-printer").click()
-        self.page.wait_for_selector("text=is used by “Uses it”")
-        self.at("workshop-file").set_input_files(str(path))
-        self.page.wait_for_selector("text=Took in workshop.json")
-
-    def bring_box(self) -> None:
-        path = self.folder / "box.stl"
-        path.write_bytes(stl_of(box(30, 30, 30)))
-        self.bring(path)
-        self.page.wait_for_selector("[data-test=model-facts]")
-        self.settled()

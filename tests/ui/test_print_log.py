@@ -6,11 +6,11 @@ from pathlib import Path
 from PIL import Image
 from playwright.sync_api import TimeoutError, expect
 
-from tests.ui.browser import PATIENCE_MS
 from tests.ui.joining import JoinCase
 
 
 class Log(JoinCase):
+    own = "its printers print, what prints teach counts for all projects, and the shelf is restored from a backup"
     print_speed = 60_000.0
 
     def send(self, row: int, to: str | None = None) -> None:
@@ -22,18 +22,17 @@ class Log(JoinCase):
         if to is not None:
             form.locator("[data-test=send-to]").select_option(to)
         form.locator("[data-test=send-out]").click()
-        expect(form).to_have_count(0, timeout=PATIENCE_MS)
+        expect(form).to_have_count(0)
 
     def wait_for_prints(self) -> None:
         """Until nothing is under way; where a reel has run out, another is put in."""
-        for _ in range(400):
+        ended = "!document.querySelector('[data-test=active-print]')"
+        while True:
+            self.page.wait_for_function(f"() => {ended} || document.querySelector('[data-test=resume]')")
             if self.at("active-print").count() == 0:
                 return
-            if self.at("resume").count():
-                with contextlib.suppress(TimeoutError):  # it may have gone on meanwhile
-                    self.at("resume").first.click(timeout=1000)
-            self.page.wait_for_timeout(150)
-        self.fail("prints do not end")
+            with contextlib.suppress(TimeoutError):  # it may have gone on meanwhile
+                self.at("resume").first.click(timeout=1000)
 
     def pieces(self) -> list[str]:
         self.at("page-pieces").click()
@@ -99,7 +98,7 @@ class Log(JoinCase):
                 expect(after.locator("[data-test=board-card]")).to_have_count(
                     many + 1 if column == "finished" else cards.count() if column == "printed" else 0
                 )
-        expect(self.at("progress")).to_contain_text("14 of 14 parts", timeout=PATIENCE_MS)
+        expect(self.at("progress")).to_contain_text("14 of 14 parts")
         self.at("on-model").click()
         expect(self.at("legend")).to_contain_text("installed 8")
         page.goto(self.address)
@@ -118,7 +117,6 @@ class Log(JoinCase):
             self.page.wait_for_selector("[data-test=again] [data-test=send-row]")
             self.send(0)
             self.wait_for_prints()
-            self.page.wait_for_timeout(300)
 
     def test_by_hand_with_a_photograph_a_note_and_a_revision_gone_back_to(self) -> None:
         picture = self.folder / "photograph.png"
@@ -164,7 +162,7 @@ class Log(JoinCase):
     def test_the_shelf(self) -> None:
         page = self.page
         page.goto(self.address)
-        expect(self.at("project-picture").first).to_be_visible(timeout=PATIENCE_MS)
+        expect(self.at("project-picture").first).to_be_visible()
         self.at("search").fill("FEN bench")
         self.counted("project", 1)
         self.at("copy").click()

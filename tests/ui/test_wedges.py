@@ -4,14 +4,8 @@ from tests.ui.browser import BrowserCase
 
 
 class Wedges(BrowserCase):
-    def open_harbour(self) -> None:
-        self.page.goto(self.address)
-        self.at("project").filter(has_text="harbour").locator("a").click()
-        self.page.wait_for_selector(".balloon")
-        self.settled()
-
     def test_count_hub_and_angles_one_by_one(self) -> None:
-        self.open_harbour()
+        self.open_demo(name="harbour")
         self.counted("piece", 8)
         self.assertIn("Wedges · 4 around Z, hub 143.0", self.at("parting").first.inner_text())
         self.assertTrue(all("fits" in text for text in self.at("piece").all_inner_texts()))
@@ -43,7 +37,7 @@ class Wedges(BrowserCase):
         self.counted("piece", 8)
 
     def test_wedges_are_added_joined_and_ordered(self) -> None:
-        self.open_harbour()
+        self.open_demo(name="harbour")
         self.station("assemble")
         self.counted("step", 8)
         self.assertIn("The order works", self.at("proof").inner_text())

@@ -246,10 +246,6 @@ class Demo(BrowserCase):
         self.after_edit(was)
         states = self.at("orient-piece").all_inner_texts()
         self.assertEqual((sum("locked" in s for s in states), sum("proposed" in s for s in states)), (1, 0))
-        for _ in range(3):  # the other tests have the same project
-            was = self.revision()
-            self.at("undo").click()
-            self.after_edit(was)
 
     def test_everything_is_laid_on_beds_with_figures(self) -> None:
         self.open_demo("batch")
@@ -303,14 +299,13 @@ class Demo(BrowserCase):
 
     def test_two_windows_tell_each_other(self) -> None:
         self.open_demo()
-        other = self.browser.new_page(viewport={"width": 1280, "height": 800})
-        self.addCleanup(other.close)
+        other = self.context.new_page()
         other.goto(self.page.url)
         other.wait_for_selector("[data-test=parting]")
         was = self.revision()
         self.type_in("at_mm", "110")
         self.after_edit(was)
-        other.wait_for_function("document.querySelector('[data-test=parting]').textContent.includes('110.0')", timeout=30_000)
+        other.wait_for_function("document.querySelector('[data-test=parting]').textContent.includes('110.0')")
         was = self.revision()
         self.at("undo").click()
         self.after_edit(was)

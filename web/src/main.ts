@@ -12,6 +12,7 @@ import { createVuetify } from 'vuetify'
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 import App from '@/App.vue'
 import { router } from '@/router'
+import { followLightDrawing } from '@/view3d/lightDrawing'
 
 const vuetify = createVuetify({
   icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
@@ -40,4 +41,5 @@ const vuetify = createVuetify({
   },
 })
 
+followLightDrawing()
 createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app')

@@ -8,10 +8,7 @@ import time
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
-import networkx as nx
 import numpy as np
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components
 
 from hinoki.core.assembling.moves import UP, Motion, Moves, Off
 from hinoki.core.assembling.units import Ids
@@ -229,6 +226,8 @@ class Planner:
     def _by_rank(self, pieces: Sequence[str], left: Ids) -> list[str]:
         """Pieces by how naturally they come off: the highest first, delicate ones and glued ones sooner, never so that what is
         left falls into two."""
+        import networkx as nx
+
         if not pieces:
             return []
         units = self.scene.units
@@ -252,6 +251,9 @@ class Planner:
 
     def _bound(self, left: Ids) -> Iterator[Off | None]:
         """Sets that block each other and so move as one: those no other set holds back, for every direction."""
+        from scipy.sparse import csr_matrix
+        from scipy.sparse.csgraph import connected_components
+
         units = sorted(left)
         ways = list(dict.fromkeys(w for u in units for w in self.moves.ways_of(frozenset((u,)), left - {u})))
         half = [w for w in ways if w > direction_of(-np.array(w))] or ways

@@ -4,7 +4,6 @@ from collections.abc import Sequence, Set
 from dataclasses import dataclass
 
 import numpy as np
-import trimesh
 
 from hinoki.core.findings import Finding, Fix, mm
 from hinoki.core.frames import Frame
@@ -84,6 +83,8 @@ def _measure(peg: Tool, piece: Solid, least_wall_mm: float) -> Weak | None:
 
 def _sticks_out(outside: Solid, bore: Solid, piece: Solid) -> float:
     """The farthest that any corner of `outside` lies from the piece; all of the bore where nothing of it is near."""
+    import trimesh
+
     low, high = bore.bounds
     reach = float(np.linalg.norm(high - low))
     near = piece.common(Solid.box((low - reach).tolist(), (high + reach).tolist()))

@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
-import trimesh
 
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.formats.base import ModelFile, NamedMesh, checked, refuse_empty, whole_file
@@ -44,6 +43,8 @@ def read_gltf(data: bytes) -> ModelFile:
 
 def write_glb(objects: Sequence[NamedMesh]) -> bytes:
     """GLB of `objects` given in millimetres, Z up; byte-identical for equal input."""
+    import trimesh
+
     scene = trimesh.Scene()
     names: dict[str, int] = {}
     for placed in objects:
@@ -67,6 +68,8 @@ def _json(content: bytes) -> dict[str, Any]:
 
 
 def _read(data: bytes, document: dict[str, Any], kind: str) -> ModelFile:
+    import trimesh
+
     left = _refuse_odd(document, len(data))
     try:
         scene = trimesh.load_scene(io.BytesIO(data), file_type=kind, process=False)

@@ -4,8 +4,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from hinoki.core.health.edges import directed_edges
 from hinoki.core.health.places import MOST_PLACES, Issue, Place
@@ -72,12 +70,18 @@ def _folds(mesh: Mesh) -> tuple[Faces, Faces, Faces, Faces, Points]:
 
 
 def _facets(count: int, a: Faces, b: Faces, angle: Points) -> Faces:
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
     flat = np.abs(angle) < FLAT_RAD
     graph = coo_matrix((np.ones(int(flat.sum()), dtype=np.int8), (a[flat], b[flat])), shape=(count, count))
     return np.asarray(connected_components(graph, directed=False)[1], dtype=np.int64)
 
 
 def _chains(mesh: Mesh, facets: Faces, a: Faces, b: Faces, low: Faces, high: Faces, least_loss_mm: float) -> list[Bore]:
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
     run = mesh.vertices[high] - mesh.vertices[low]
     length = np.linalg.norm(run, axis=1)
     keep = length > 1e-6

@@ -1,9 +1,6 @@
 """Open edges by loop, crowded edges, faces turned over, duplicates and slivers."""
 
-import igl
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from hinoki.core.health.places import MOST_LINE_POINTS, MOST_PLACES, Issue, Place, face_places
 from hinoki.core.mesh import Faces, Mesh, Points
@@ -112,6 +109,8 @@ def crowded_issue(mesh: Mesh) -> Issue | None:
 
 def flipped_faces(faces: Faces) -> Faces:
     """Indices of faces turned over against the most of their neighbours."""
+    import igl
+
     if len(faces) == 0:
         return np.zeros(0, np.int64)
     oriented, patch = igl.bfs_orient(faces)
@@ -186,6 +185,9 @@ def sliver_issue(mesh: Mesh) -> Issue | None:
 
 def lumps_of(mesh: Mesh) -> tuple[int, Faces]:
     """How many lumps the surface has, and each face's lump, low numbers for the lumps that come first."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
     start, end, _ = directed_edges(mesh.faces)
     count = len(mesh.vertices)
     graph = coo_matrix((np.ones(len(start), dtype=np.int8), (start, end)), shape=(count, count))

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 from itertools import combinations
 
-import igl
 import numpy as np
 
 from hinoki.core.errors import OpenSurface
@@ -86,6 +85,8 @@ def inside_out(lumps: list[Lump]) -> list[int]:
 
 
 def _winding(mesh: Mesh, at: Points) -> float:
+    import igl
+
     return float(igl.winding_number(mesh.vertices, mesh.faces, np.ascontiguousarray(at))[0])
 
 

@@ -4,13 +4,15 @@ import contextlib
 import os
 import sys
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 import numpy as np
-import pymeshfix
-from scipy.spatial import cKDTree
 
 from hinoki.core.health.places import Issue, face_places
 from hinoki.core.mesh import Faces, Mesh
+
+if TYPE_CHECKING:
+    import pymeshfix
 
 MOST_FACES = 3_000_000
 
@@ -35,6 +37,8 @@ def hushed() -> Iterator[None]:
 
 def loaded(mesh: Mesh) -> "pymeshfix.PyTMesh":
     """The mesh in the library's own form."""
+    import pymeshfix
+
     tool = pymeshfix.PyTMesh()
     tool.set_quiet(True)
     tool.load_array(np.ascontiguousarray(mesh.vertices), np.ascontiguousarray(mesh.faces, dtype=np.int32))
@@ -58,6 +62,8 @@ def _selected(tool: "pymeshfix.PyTMesh") -> Faces:
 
 
 def _by_corners(mesh: Mesh, tool: "pymeshfix.PyTMesh") -> Faces:
+    from scipy.spatial import cKDTree
+
     found = _selected(tool)
     if len(found) == 0:
         return np.zeros(0, np.int64)

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
@@ -50,6 +49,8 @@ def turn_between(one: Shape, other: Shape) -> Points | None:
     """The turn (3, 3), a mirroring where its determinant is −1, that brings one shape onto another about their centres of
     mass; None where they are not alike. Turns in quarters, in the steps of divided rings, mirrorings, and those that bring
     principal axes together are tried."""
+    from scipy.spatial import cKDTree
+
     if not one.may_be(other):
         return None
     tree = cKDTree(other.corners)

@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import ndimage
 
 from hinoki.core.mesh import Points
 from hinoki.core.orienting.walls import Walls
@@ -53,6 +52,8 @@ def suction(walls: Walls, lifted: bool = False, layers: int = LAYERS) -> Suction
     under a piece that is `lifted` on support. So a cup that opens away from the plate is shut by the film while its wall
     grows, and one that opens towards the plate by the plate, if it stands flush on it.
     """
+    from scipy import ndimage
+
     solid = filled(walls, layers)
     height = walls.height_mm / layers
     spaces = _Spaces(walls.step_mm**2 * height)

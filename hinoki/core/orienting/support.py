@@ -5,7 +5,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
-from scipy import ndimage
 
 from hinoki.core.mesh import Points
 from hinoki.core.orienting.quick import hanging_from
@@ -82,6 +81,8 @@ def _columns(surface: Surface, walls: Walls, ups: Points, limit: float, bridge: 
 
 def _wide_enough(held: np.ndarray, step: float) -> np.ndarray:
     """Hanging regions without those that are a narrow ledge everywhere, such as the ridges of an upright thread."""
+    from scipy import ndimage
+
     cells = max(2, math.ceil(LEDGE_MM / step - 1e-9) + 1)
     core = ndimage.binary_opening(held, np.ones((cells, cells)))
     return np.asarray(ndimage.binary_propagation(core, mask=held))

@@ -6,7 +6,6 @@ from typing import Literal
 
 import numpy as np
 import shapely
-from scipy.fft import irfft2, next_fast_len, rfft2
 from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.mesh import Points
@@ -152,6 +151,8 @@ class Bed:
     def _hits(self, stamp: np.ndarray) -> Points:
         """How many taken cells a stamp would cover, for every place it can have: a convolution, by Fourier transforms. What
         wraps round falls on places at which the stamp would stand out, and those are not looked at."""
+        from scipy.fft import irfft2, next_fast_len, rfft2
+
         nx, ny = self.shape
         size = [next_fast_len(nx, real=True), next_fast_len(ny, real=True)]
         if self._waves is None:

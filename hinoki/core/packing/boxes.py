@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 
 import numpy as np
-import rectpack
 
 from hinoki.core.packing.bed import Bed, Surface
 from hinoki.core.packing.item import Item, Placement
@@ -14,6 +13,8 @@ SCALE = 1000
 
 def boxed(items: Sequence[Item], surface: Surface, gap_mm: float) -> list[Bed] | None:
     """Beds with all items by the boxes around them; None where the bed is no rectangle, or something fits none."""
+    import rectpack
+
     if surface.room.is_empty:
         return None
     x0, y0, x1, y1 = surface.room.bounds

@@ -1,9 +1,8 @@
 """Detach: one feature comes off at a loop around it, whatever else the plane of the loop crosses."""
 
 from collections.abc import Sequence
-from typing import Literal, Self
+from typing import TYPE_CHECKING, Literal, Self
 
-import networkx as nx
 import numpy as np
 import shapely
 from pydantic import Field
@@ -28,6 +27,9 @@ from hinoki.core.partings.base import (
 from hinoki.core.sections import flat_faces_at
 from hinoki.core.solid import Solid, as_multi
 
+if TYPE_CHECKING:
+    import networkx as nx
+
 
 class DetachParting(PartingBase, frozen=True):
     """The feature ahead of a loop: the plane through `through_mm` cuts only the outline that holds that point or is nearest."""
@@ -51,6 +53,8 @@ class DetachParting(PartingBase, frozen=True):
 
     def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         """The rest (`-`) and the feature (`+`)."""
+        import networkx as nx
+
         frame = members[0].frame
         low, high = sides_of(solid, frame)
         if low >= 0 or high <= 0:
@@ -102,6 +106,8 @@ def _joined(
     above: list[Solid], below: list[Solid], frame: Frame
 ) -> tuple["nx.MultiGraph[Node]", tuple[Node, Node, int] | None]:
     """Which lumps meet at the plane, an edge for every outline they share; and the edge (above, below, key) of the loop."""
+    import networkx as nx
+
     graph: nx.MultiGraph[Node] = nx.MultiGraph()
     graph.add_nodes_from([("a", k) for k in range(len(above))] + [("b", k) for k in range(len(below))])
     ceilings = [flat_faces_at(lump.mesh, frame, upward=True) for lump in below]

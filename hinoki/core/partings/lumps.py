@@ -5,7 +5,6 @@ from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field
-from scipy.spatial import cKDTree
 
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import Cut, CutUp, Member, PartingBase, Reach, Remark, uncut
@@ -77,6 +76,8 @@ class LumpsParting(PartingBase, frozen=True):
 
 def _nearest(small: Sequence[Solid], large: Sequence[Solid]) -> list[int]:
     """For each small solid the large one whose corners come nearest to its middle."""
+    from scipy.spatial import cKDTree
+
     corners: list[Points] = [lump.mesh.vertices for lump in large]
     owner = np.repeat(np.arange(len(large)), [len(c) for c in corners])
     tree = cKDTree(np.concatenate(corners))

@@ -1,8 +1,6 @@
 """The surface a wanted distance inside a solid: exact distances on a grid, only where they matter, then marching cubes."""
 
-import igl
 import numpy as np
-from skimage.measure import marching_cubes
 
 from hinoki.core.errors import StepRefused
 from hinoki.core.mesh import Mesh, Points
@@ -23,6 +21,8 @@ def inner_offset(mesh: Mesh, depth_mm: float, cell_mm: float, tell: Tell) -> Mes
     it matters. After marching cubes the corners are moved along the distance's slope once, which takes off the rest.
     Raises StepRefused when the grid would be too fine for the model.
     """
+    from skimage.measure import marching_cubes
+
     low, high = mesh.bounds
     counts = np.ceil((high - low) / cell_mm / COARSE).astype(int) + 1
     if int(np.prod(counts * COARSE + 1)) > MOST_CELLS:
@@ -44,6 +44,8 @@ class Distances:
     """Distances to a surface, and which points are inside it."""
 
     def __init__(self, mesh: Mesh) -> None:
+        import igl
+
         self.mesh = mesh
         self._tree = igl.AABB()
         self._tree.init(mesh.vertices, mesh.faces)
@@ -55,6 +57,8 @@ class Distances:
 
     def inside(self, points: Points) -> "np.ndarray":
         """Which points are inside, by their winding number (Barill et al. 2018)."""
+        import igl
+
         winding = igl.fast_winding_number(self.mesh.vertices, self.mesh.faces, np.ascontiguousarray(points))
         return np.asarray(winding) > 0.5
 

@@ -1,16 +1,17 @@
 """Relief: small detail raised so that it survives printing: the difference to a smoothed surface, scaled."""
 
-from typing import Annotated, ClassVar, Literal
+from typing import TYPE_CHECKING, Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.sparse import coo_matrix, csr_matrix, diags
-from scipy.sparse.linalg import cg
 
 from hinoki.core.findings import Finding
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.prepare.base import Outcome, StepBase, Tell, number
 from hinoki.core.shape import Body, Shape
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_matrix
 
 
 class ReliefStep(StepBase, frozen=True):
@@ -75,6 +76,9 @@ def smoothed(mesh: Mesh, detail_mm: float) -> Points:
     Solves (M + t·L) x = M x₀ with the cotangent Laplacian L and vertex areas M (Desbrun et al. 1999, from memory); a wave of
     length λ keeps 1 / (1 + t·(2π/λ)²), so t = (λ/2π)² halves the wave of the wanted size.
     """
+    from scipy.sparse import diags
+    from scipy.sparse.linalg import cg
+
     count = len(mesh.vertices)
     stiff, mass = laplacian(mesh)
     t = (detail_mm / (2 * np.pi)) ** 2
@@ -88,6 +92,8 @@ def smoothed(mesh: Mesh, detail_mm: float) -> Points:
 
 def laplacian(mesh: Mesh) -> "tuple[csr_matrix, Points]":
     """Cotangent stiffness matrix (n, n) and a third of the area around each vertex (n,)."""
+    from scipy.sparse import coo_matrix
+
     count = len(mesh.vertices)
     corners = mesh.vertices[mesh.faces]
     rows, columns, values = [], [], []

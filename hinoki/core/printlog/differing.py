@@ -3,7 +3,6 @@
 from collections.abc import Mapping
 from typing import Literal
 
-import igl
 import numpy as np
 import shapely
 from pydantic import BaseModel, Field
@@ -139,6 +138,8 @@ def _farthest(what: Solid, other: Solid) -> float:
 
 
 def _away(points: Points, mesh: Mesh) -> Points:
+    import igl
+
     squared = igl.point_mesh_squared_distance(np.ascontiguousarray(points), mesh.vertices, mesh.faces)[0]
     return np.asarray(np.sqrt(np.maximum(0.0, np.asarray(squared))), dtype=np.float64)
 

@@ -4,7 +4,6 @@ from collections.abc import Sequence
 
 import numpy as np
 from pydantic import BaseModel, Field
-from scipy.optimize import isotonic_regression
 
 from hinoki.core.fits import FITS, Fit
 from hinoki.core.ladder_answers import ANSWERS, FIT_OF, Answer, LadderEntry
@@ -46,6 +45,8 @@ def lessons(answers: Sequence[FitAnswer], ladders: Sequence[LadderEntry], now: d
     of the wished kind are known, the clearance is the middle of theirs; else it lies between what was too tight and too loose;
     with nothing on the other side, one step further.
     """
+    from scipy.optimize import isotonic_regression
+
     if not answers:
         return []
     points = [(a.clearance_mm, ANSWERS.index(a.answer)) for a in answers]

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 
 import numpy as np
-import rectpack
 from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache, key_of
@@ -64,6 +63,8 @@ def figures_of(parts: Sequence[Part], printers: dict[str, Printer], outside: Fac
 
 def batches_of(footprints: "Sequence[tuple[np.ndarray, Printer]]") -> int:
     """How many beds the rectangles (2,) fill, printer by printer, packed by rectpack (guillotine and skyline rules)."""
+    import rectpack
+
     total = 0
     for printer in {p.id: p for _, p in footprints}.values():
         own = [size for size, p in footprints if p.id == printer.id]

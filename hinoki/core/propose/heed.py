@@ -3,7 +3,6 @@
 from dataclasses import dataclass, field
 from itertools import pairwise
 
-import igl
 import numpy as np
 from shapely.geometry import MultiPolygon
 
@@ -47,6 +46,8 @@ class Heed:
 
     def seam_cost(self, section: MultiPolygon, frame: Frame) -> float:
         """Length of a section's outlines, with what runs on show faces counted more and on hidden faces less."""
+        import igl
+
         length = float(section.length)
         if (self.show is None and self.hidden is None) or length == 0:
             return length

@@ -4,7 +4,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
-import igl
 import numpy as np
 from pydantic import BaseModel, Field
 
@@ -198,6 +197,8 @@ def _thinned(target: Part, cache: Cache) -> tuple[Part, float]:
 
 def _farthest(points: Points, mesh: Mesh) -> float:
     """The greatest distance of points (n, 3) from a surface."""
+    import igl
+
     squared = igl.point_mesh_squared_distance(np.ascontiguousarray(points), mesh.vertices, mesh.faces)[0]
     return float(np.sqrt(np.max(squared)))
 

@@ -1,6 +1,5 @@
 """Before and after a repair: counts, volume, and the largest deviation between the surfaces."""
 
-import igl
 import numpy as np
 from pydantic import BaseModel
 
@@ -56,6 +55,8 @@ def compared(before: Mesh, after: Mesh) -> Comparison:
 
 
 def _away(one: Mesh, two: Mesh) -> float:
+    import igl
+
     step = max(1, len(one.vertices) // SAMPLES)
     points = np.ascontiguousarray(one.vertices[::step])
     tree = igl.AABB()

@@ -1,9 +1,6 @@
 """The strong means: pymeshfix's full repair, and a surface rebuilt from winding numbers at a chosen fineness."""
 
-import igl
 import numpy as np
-import pymeshfix
-from skimage.measure import marching_cubes
 
 from hinoki.core.errors import StepRefused
 from hinoki.core.health.through import hushed
@@ -16,6 +13,8 @@ BLOCK = 200_000
 
 def fixed(mesh: Mesh) -> Mesh:
     """pymeshfix's repair: one closed surface without faces through one another; smaller lumps are kept and joined on."""
+    import pymeshfix
+
     with hushed():
         vertices, faces = pymeshfix.clean_from_arrays(
             np.ascontiguousarray(mesh.vertices), np.ascontiguousarray(mesh.faces, dtype=np.int32), verbose=False, joincomp=False
@@ -28,6 +27,9 @@ def rebuilt(mesh: Mesh, fineness_mm: float, tell: Tell) -> Mesh:
 
     Works on any soup of triangles that mostly look outwards. Corners are rounded by up to half a cell. Raises StepRefused.
     """
+    import igl
+    from skimage.measure import marching_cubes
+
     low, high = mesh.bounds
     low, high = low - 2 * fineness_mm, high + 2 * fineness_mm
     counts = np.ceil((high - low) / fineness_mm).astype(int) + 1
@@ -49,6 +51,8 @@ def rebuilt(mesh: Mesh, fineness_mm: float, tell: Tell) -> Mesh:
 
 def _onto(mesh: Mesh, vertices: Points, fineness_mm: float) -> Points:
     """Vertices near the old surface are drawn onto it; those that bridge a hole stay."""
+    import igl
+
     tree = igl.AABB()
     tree.init(mesh.vertices, mesh.faces)
     squared, _, nearest = tree.squared_distance(mesh.vertices, mesh.faces, np.ascontiguousarray(vertices))

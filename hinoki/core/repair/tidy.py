@@ -1,6 +1,5 @@
 """Mild repairs: merging corners, dropping duplicates and slivers, turning faces round, dropping specks."""
 
-import igl
 import numpy as np
 
 from hinoki.core.health.edges import duplicate_faces, lumps_of
@@ -50,6 +49,8 @@ def without_slivers(mesh: Mesh, height_mm: float) -> Mesh:
 
 def oriented(mesh: Mesh) -> Mesh:
     """All faces of a lump look the same way, closed lumps outwards; a cavity inside another lump looks inwards."""
+    import igl
+
     faces, _ = igl.bfs_orient(mesh.faces)
     faces = np.ascontiguousarray(faces, dtype=np.int64)
     count, own = lumps_of(Mesh(mesh.vertices, faces))

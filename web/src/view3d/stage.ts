@@ -27,6 +27,7 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import { cutawayMaterial, type BodyMaterial } from './cutaway'
+import { lightDrawing, pixelRatio } from './lightDrawing'
 import { broadLine, discard, planeSheet, thinLine } from './materials'
 import { geometryOf, treeOf } from './meshes'
 import type { Plane } from './plane'
@@ -100,8 +101,8 @@ export class Stage {
   covered = 0
 
   constructor(readonly canvas: HTMLCanvasElement) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, preserveDrawingBuffer: true })
-    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio))
+    this.renderer = new WebGLRenderer({ canvas, antialias: !lightDrawing.value, alpha: true })
+    this.renderer.setPixelRatio(pixelRatio())
     this.renderer.localClippingEnabled = true
     this.camera.up.set(0, 0, 1)
     this.camera.position.set(620, -850, 420)

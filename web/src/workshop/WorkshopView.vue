@@ -11,6 +11,7 @@ import SchemaForm from '@/ui/SchemaForm.vue'
 import CornersBlock from './CornersBlock.vue'
 import HardwareBlock from './HardwareBlock.vue'
 import LaddersBlock from './LaddersBlock.vue'
+import ThisMachine from './ThisMachine.vue'
 
 const workshop = useWorkshop()
 const project = useProject()
@@ -252,6 +253,7 @@ async function takeIn(): Promise<void> {
           :value="workshop.all.settings as unknown as Record<string, unknown>"
           @change="setMoney"
         />
+        <ThisMachine />
       </section>
     </div>
   </main>

@@ -1,15 +1,14 @@
-"""The command that proposes divisions, and what `make` wishes of one."""
+"""`hinoki propose`: divisions of a model, and what is wished of one."""
 
 import argparse
 import sys
-from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import Protocol
 
 import orjson
 
+from hinoki.cli.given import add_bed, add_model, add_stance, plan_for, read_model
+from hinoki.cli.progress_bar import ProgressBar
 from hinoki.core.cache import Cache
-from hinoki.core.mesh import MM_PER_UNIT
 from hinoki.core.plan import Plan
 from hinoki.core.propose import Figures, Proposals, Wishes, propose, taken
 from hinoki.core.propose.search import WEIGHTS
@@ -17,17 +16,15 @@ from hinoki.core.propose.search import WEIGHTS
 PROPOSALS_SCHEMA = "hinoki-proposals/1"
 
 
-class Bar(Protocol):
-    """A progress bar."""
-
-    def show(self, fraction: float, phrase: str) -> None:
-        """Show how far it is."""
-
-    def end(self) -> None:
-        """Take it off the screen."""
-
-
-Given = Callable[[argparse.Namespace], tuple[Plan, bytes, Bar]]
+def declare(parser: argparse.ArgumentParser) -> None:
+    """Add what `propose` takes."""
+    add_model(parser)
+    add_bed(parser)
+    parser.add_argument("--plan", type=Path, help="a plan whose printer, steps and marks are used")
+    add_stance(parser)
+    parser.add_argument("--json", action="store_true", help="the proposals, their figures and their partings as plan JSON")
+    add_wishes(parser)
+    parser.set_defaults(run=_propose, least_wall=None, hollow=None)
 
 
 def add_wishes(parser: argparse.ArgumentParser) -> None:
@@ -41,28 +38,9 @@ def wishes_of(options: argparse.Namespace) -> Wishes:
     return Wishes(most_pieces=options.max_pieces, prefer=options.prefer)
 
 
-def add_propose(
-    commands: "argparse._SubParsersAction[argparse.ArgumentParser]",
-    bed: Callable[[str], object],
-    scale: Callable[[str], object],
-    up: Mapping[str, object],
-    given: Given,
-) -> None:
-    """Add `propose` to the command line; `given` makes the plan and reads the model."""
-    parser = commands.add_parser("propose", help="three divisions of a model that fit the printer, with their figures")
-    parser.add_argument("model", type=Path, metavar="MODEL")
-    parser.add_argument("--bed", type=bed, metavar="XxYxZ", help="room of the printer in mm, such as 220x220x250")
-    parser.add_argument("--unit", choices=sorted(MM_PER_UNIT), help="unit of the model's numbers (mm, or the plan's)")
-    parser.add_argument("--plan", type=Path, help="a plan whose printer, steps and marks are used")
-    parser.add_argument("--scale", type=scale, metavar="FACTOR", help="scale by a factor such as 0.5 or 1:48")
-    parser.add_argument("--up", choices=sorted(up), help="which way is up in the file (z)")
-    parser.add_argument("--json", action="store_true", help="the proposals, their figures and their partings as plan JSON")
-    add_wishes(parser)
-    parser.set_defaults(run=lambda options: _propose(options, given), least_wall=None, hollow=None)
-
-
-def _propose(options: argparse.Namespace, given: Given) -> int:
-    plan, data, bar = given(options)
+def _propose(options: argparse.Namespace) -> int:
+    data = read_model(options.model)
+    plan, bar = plan_for(options, data), ProgressBar()
     wishes = wishes_of(options)
     try:
         found = propose(plan, lambda _: data, Cache(), wishes, bar.show)

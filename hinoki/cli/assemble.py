@@ -1,4 +1,4 @@
-"""The command that plans the assembly of meshes placed as assembled."""
+"""`hinoki assemble`: plan the assembly of meshes placed as assembled."""
 
 import argparse
 import sys
@@ -25,16 +25,15 @@ ENDINGS = (".stl", ".obj", ".ply", ".3mf", ".glb", ".gltf", ".step", ".stp")
 LARGEST_BYTES = 500_000_000
 
 
-def add_assemble(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
-    """Add `assemble` to the command line."""
-    assemble = commands.add_parser("assemble", help="plan the assembly of meshes that are placed as assembled")
-    assemble.add_argument("folder", type=Path, metavar="DIR_OF_MESHES", help="one closed mesh for each piece")
-    assemble.add_argument("--unit", choices=sorted(MM_PER_UNIT), default="mm", help="unit of the meshes' numbers (mm)")
-    assemble.add_argument("--seconds", type=float, default=120.0, metavar="S", help="the most time to look for an order (120)")
-    assemble.add_argument("--paper", choices=["A4", "Letter"], default="A4")
-    assemble.add_argument("--json", action="store_true", help="everything as JSON")
-    assemble.add_argument("--out", type=Path, metavar="DIR", help="write assembly.pdf and assembly.json there")
-    assemble.set_defaults(run=_assemble)
+def declare(parser: argparse.ArgumentParser) -> None:
+    """Add what `assemble` takes."""
+    parser.add_argument("folder", type=Path, metavar="DIR_OF_MESHES", help="one closed mesh for each piece")
+    parser.add_argument("--unit", choices=sorted(MM_PER_UNIT), default="mm", help="unit of the meshes' numbers (mm)")
+    parser.add_argument("--seconds", type=float, default=120.0, metavar="S", help="the most time to look for an order (120)")
+    parser.add_argument("--paper", choices=["A4", "Letter"], default="A4")
+    parser.add_argument("--json", action="store_true", help="everything as JSON")
+    parser.add_argument("--out", type=Path, metavar="DIR", help="write assembly.pdf and assembly.json there")
+    parser.set_defaults(run=_assemble)
 
 
 def steps_told(view: AssemblyView) -> str:

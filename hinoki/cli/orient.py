@@ -1,47 +1,39 @@
-"""The command that looks how one model file may lie while it prints."""
+"""`hinoki orient`: how one model file may lie while it prints."""
 
 import argparse
 import sys
-from collections.abc import Callable
-from pathlib import Path
 
 import numpy as np
 import orjson
 
+from hinoki.cli.given import add_bed, add_model, plan_for, read_model
 from hinoki.core.batches_view import took_view
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.errors import UnreadableModel
-from hinoki.core.mesh import MM_PER_UNIT
 from hinoki.core.orienting.pieces import OrientWish, groups_of, lying, oriented
 from hinoki.core.orienting.showing import SHOWN, candidate_view
 from hinoki.core.orienting.weigh import PRESETS
-from hinoki.core.plan import Plan
 from hinoki.core.printables import estimated, things
 
 ORIENT_SCHEMA = "hinoki-orient/1"
 _DOWN = np.array([0.0, 0.0, -1.0])
 _DRAWN = {"support_mesh", "overhang_mesh", "contact"}
-_Bed = Callable[[str], tuple[float, float, float]]
-_Given = Callable[[argparse.Namespace], tuple[Plan, bytes, object]]
 
 
-def add_orient(commands: "argparse._SubParsersAction[argparse.ArgumentParser]", bed: _Bed, given: _Given) -> None:
-    """Add `orient` to the command line."""
-    orient = commands.add_parser("orient", help="the best ways to lay one model file while it prints")
-    orient.add_argument("model", type=Path, metavar="MODEL")
-    orient.add_argument("--bed", type=bed, default=(220.0, 220.0, 250.0), metavar="XxYxZ", help="room of the printer in mm")
-    orient.add_argument("--unit", choices=sorted(MM_PER_UNIT), help="unit of the model's numbers")
-    orient.add_argument("--prefer", choices=list(PRESETS), default="least support")
-    orient.add_argument("--all", action="store_true", help=f"all that were measured closely, not only the best {SHOWN}")
-    orient.add_argument("--json", action="store_true", help="everything as JSON")
-    orient.set_defaults(
-        run=lambda options: _orient(options, given), plan=None, up=None, scale=None, hollow=None, least_wall=None
-    )
+def declare(parser: argparse.ArgumentParser) -> None:
+    """Add what `orient` takes."""
+    add_model(parser, "unit of the model's numbers")
+    add_bed(parser, (220.0, 220.0, 250.0))
+    parser.add_argument("--prefer", choices=list(PRESETS), default="least support")
+    parser.add_argument("--all", action="store_true", help=f"all that were measured closely, not only the best {SHOWN}")
+    parser.add_argument("--json", action="store_true", help="everything as JSON")
+    parser.set_defaults(run=_orient, plan=None, up=None, scale=None, hollow=None, least_wall=None)
 
 
-def _orient(options: argparse.Namespace, given: _Given) -> int:
-    plan, data, _ = given(options)
+def _orient(options: argparse.Namespace) -> int:
+    data = read_model(options.model)
+    plan = plan_for(options, data)
     cache = Cache()
     built = build(plan, lambda _: data, cache, for_screen=False)
     groups = groups_of(plan, built, cache)

@@ -1,4 +1,4 @@
-"""The command that writes a fit ladder."""
+"""`hinoki ladder`: small test pieces of a joint at stepped clearances."""
 
 import argparse
 import json
@@ -17,9 +17,8 @@ from hinoki.core.printers import presets
 ANY_FACE = {"parting": "p1", "member": 0, "a": "p1-", "b": "p1+"}
 
 
-def add_ladder(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
-    """Add `ladder` to the command line."""
-    parser = commands.add_parser("ladder", help="small test pieces of a joint at stepped clearances")
+def declare(parser: argparse.ArgumentParser) -> None:
+    """Add what `ladder` takes."""
     parser.add_argument("kind", choices=[*(k for k in KINDS if k != "butt"), "hole"])
     parser.add_argument(
         "--param", action="append", default=[], metavar="NAME=VALUE", help="a measure of the joint, such as diameter_mm=6"

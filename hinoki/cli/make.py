@@ -1,0 +1,125 @@
+"""`hinoki make`: divide a model into joined, printable pieces."""
+
+import argparse
+import time
+from collections import Counter
+from collections.abc import Callable
+from pathlib import Path
+
+from hinoki.cli.assemble import steps_told
+from hinoki.cli.given import add_bed, add_model, add_stance, plan_for, read_model
+from hinoki.cli.progress_bar import ProgressBar
+from hinoki.cli.propose import add_wishes, wishes_of
+from hinoki.core.assembling.whole import Assembly, assembly_of
+from hinoki.core.batching import Batches
+from hinoki.core.cache import Cache
+from hinoki.core.engine import Built, build
+from hinoki.core.errors import BadPlan
+from hinoki.core.export import ExportWish, Outgoing, export_files
+from hinoki.core.joints.suggest import KINDS
+from hinoki.core.orienting.pieces import OrientWish, best_rests, with_rests
+from hinoki.core.orienting.weigh import PRESETS
+from hinoki.core.printing import printing_of
+from hinoki.core.propose import divided
+from hinoki.core.suit import SuitWish, settled, suggested
+
+UNMATCHED = ("parting-misses", "parting-twice", "joint-unplaced", "joint-no-room", "piece-gone", "mark-lost")
+"""findings that say what of a plan did not match another model"""
+UNUSABLE_FINDINGS = ("parting-misses", "parting-twice")
+
+
+def declare(parser: argparse.ArgumentParser) -> None:
+    """Add what `make` takes."""
+    add_model(parser)
+    add_bed(parser)
+    parser.add_argument("--plan", type=Path, help="a plan to follow; without one the first proposal is taken")
+    parser.add_argument(
+        "--joint",
+        choices=["auto", *KINDS, "none"],
+        default="auto",
+        help="joints where the plan has none; auto: as suits",
+    )
+    parser.add_argument("--fit", choices=["press", "snug", "sliding", "loose"], help="the usual one of each kind unless given")
+    parser.add_argument(
+        "--marks", action="store_true", help="letters on the mating faces, so that pieces find their neighbours"
+    )
+    parser.add_argument("--one-way", action="store_true", help="pegs so that pieces cannot be put together turned")
+    parser.add_argument("--least-wall", type=float, metavar="MM", help="least wall around a joint (1.6, or the plan's)")
+    parser.add_argument("--pieces", choices=["stl", "obj", "ply"], default="stl", help="format of the pieces' own files")
+    parser.add_argument(
+        "--lean", action="store_true", help="without the model as GLB, the drawings of mating faces and assembly.pdf"
+    )
+    parser.add_argument("--lay", choices=list(PRESETS), default="least support", help="what counts when pieces are oriented")
+    parser.add_argument("--out", type=Path, required=True, metavar="DIR")
+    add_wishes(parser)
+    add_stance(parser)
+    parser.add_argument("--hollow", type=float, metavar="MM", help="take out the inside and leave a wall")
+    parser.set_defaults(run=_make)
+
+
+def _make(options: argparse.Namespace) -> int:
+    begun = time.perf_counter()
+    data = read_model(options.model)
+    plan = plan_for(options, data)
+    if options.marks:
+        plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
+    cache, bar = Cache(), ProgressBar()
+    building = bar.within(0.0, 0.5)
+    seconds: dict[str, float] = {}
+    joints = None if options.joint == "none" else SuitWish(kind=options.joint, fit=options.fit, one_way=options.one_way)
+    try:
+        if options.plan:
+            built = build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds)
+            unusable = [f for f in built.view.findings if f.code in UNUSABLE_FINDINGS]
+            if unusable:
+                raise BadPlan(unusable[0].message, unusable[0].parting)
+            if not plan.joints and joints is not None:
+                plan = suggested(built, plan, joints.kind, joints.fit, seconds, joints.one_way)
+                plan = settled(plan, build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds))
+                built = build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds)
+        else:
+            source: Callable[[str], bytes] = lambda _: data  # noqa: E731
+            wishes = wishes_of(options)
+            plan, built, _ = divided(plan, source, cache, joints, wishes, building, seconds)
+        wish = OrientWish(preset=options.lay)
+        plan = with_rests(plan, best_rests(plan, built, wish, cache, bar.within(0.5, 0.65), also_chosen=False))
+        built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
+        printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
+        assembly = assembly_of(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
+        also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)
+        outgoing = Outgoing(also, printing, assembly, options.model.stem)
+        for path, content in export_files(plan, built, bar.within(0.95, 1.0), seconds, begun, outgoing):
+            target = options.out / path
+            target.parent.mkdir(parents=True, exist_ok=True)
+            target.write_bytes(content)
+    finally:
+        bar.end()
+    _table(built, printing.batches, assembly, options.out)
+    if options.other_model:
+        told = [f.message for f in built.view.findings if f.code in UNMATCHED]
+        for message in told or ["everything in it matched"]:
+            print(f"of the plan: {message}")
+    findings = [*built.view.findings, *assembly.view.findings]
+    return 1 if any(f.severity == "must-fix" for f in findings) else 0
+
+
+def _table(built: Built, laid: Batches, assembly: Assembly, out: Path) -> None:
+    view = built.view
+    rows = [("", "piece", "size mm", "lies on", "fits")]
+    for p in view.pieces:
+        rows.append((str(p.number), p.name, " × ".join(f"{v:.1f}" for v in p.size_mm), p.rest.what, "yes" if p.fits else "NO"))
+    widths = [max(len(row[k]) for row in rows) for k in range(5)]
+    for row in rows:
+        print("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())
+    kinds = Counter(j.kind for j in view.joints)
+    joints = ", ".join(f"{kind} on {many}" for kind, many in sorted(kinds.items())) or "no joints"
+    print(f"\n{len(view.pieces)} pieces, {len(view.faces)} mating faces ({joints}), written to {out}")
+    for batch in laid.each:
+        took = batch.took
+        hours = f"{int(took.minutes // 60)} h {int(took.minutes % 60):02d}"
+        what = ", ".join(str(n) for thing, _ in batch.things for n in thing.thing.numbers) or "loose parts"
+        print(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
+    print(f"assembly: {steps_told(assembly.view)}")
+    for finding in [*view.findings, *assembly.view.findings]:
+        if finding.severity != "note":
+            print(f"{finding.severity.replace('-', ' ')}: {finding.message}")

@@ -1,0 +1,73 @@
+"""`hinoki repair`: make a surface right by the mildest means that do it."""
+
+import argparse
+import sys
+from pathlib import Path
+
+from hinoki.cli.given import add_model, read_model, unit_of
+from hinoki.core.findings import mm
+from hinoki.core.formats.base import NamedMesh
+from hinoki.core.formats.registry import read_file
+from hinoki.core.formats.writing import WRITERS, write_file
+from hinoki.core.prepare.repair import RepairStep, recommended
+from hinoki.core.progress import quiet
+from hinoki.core.repair.compare import Comparison, compared
+from hinoki.core.shape import Shape, brought_in
+from hinoki.core.units import NAMES
+
+
+def declare(parser: argparse.ArgumentParser) -> None:
+    """Add what `repair` takes."""
+    add_model(parser, "unit of the numbers (the file's, or a proposed one)")
+    parser.add_argument("-o", "--out", type=Path, required=True, metavar="OUT", help=f"one of {', '.join(WRITERS)}")
+    parser.add_argument("--fineness", type=float, metavar="MM", help="rebuild the surface at this fineness")
+    parser.set_defaults(run=_repair)
+
+
+def _repair(options: argparse.Namespace) -> int:
+    if options.out.suffix.lower() not in WRITERS:
+        write_file([], options.out.name)  # refuses before any work is done
+    file = read_file(read_model(options.model), options.model.name)
+    unit, why = unit_of(file, options.unit)
+    shape = brought_in([(file, unit)])
+    print(f"{options.model.name}, {NAMES[unit]} ({why})", file=sys.stderr)
+    if options.fineness is not None:
+        how: RepairStep | None = RepairStep(id="s1", holes="leave", rebuild_mm=options.fineness)
+    else:
+        how = recommended(shape.mesh, "s1")
+    after = shape
+    if how is None:
+        print("nothing to repair: the surface is closed and in order")
+    else:
+        outcome = how.apply(shape, quiet)
+        after = outcome.shape
+        print(how.label())
+        for sentence in outcome.said:
+            print(f"  {sentence}")
+        print_comparison(compared(shape.mesh, after.mesh))
+    options.out.parent.mkdir(parents=True, exist_ok=True)
+    options.out.write_bytes(write_file(objects_of(after), options.out.name))
+    print(f"written to {options.out}")
+    return 0 if after.solid is not None else 1
+
+
+def objects_of(shape: Shape) -> list[NamedMesh]:
+    """The bodies of a shape as named meshes."""
+    return [NamedMesh(b.name, b.mesh) for b in shape.bodies]
+
+
+def print_comparison(both: Comparison) -> None:
+    """A table of before and after."""
+    rows = [("", "before", "after")]
+    for name in type(both.before).model_fields:
+        one, two = getattr(both.before, name), getattr(both.after, name)
+        rows.append((name.replace("_mm3", " mm³").replace("_", " "), _cell(one), _cell(two)))
+    for row in rows:
+        print(f"  {row[0]:<16}{row[1]:>16}{row[2]:>16}")
+    print(f"  largest deviation {mm(both.deviation_mm)}")
+
+
+def _cell(value: float | bool) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return f"{value:,.1f}" if isinstance(value, float) else f"{value:,}"

@@ -1,0 +1,1 @@
+"""Runs the tests: shares them out over lanes by measured duration, longest first, and tells the slowest."""

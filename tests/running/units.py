@@ -1,0 +1,105 @@
+"""What is run in one go: a class of tests, or one check of the whole tree."""
+
+import fnmatch
+import json
+import unittest
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).parents[2]
+SUITES = ("core", "reference", "workers", "api", "ui")
+MEASURED = ROOT / ".setup" / "durations.json"
+"""seconds of every unit in the last runs on this machine"""
+COMMITTED = Path(__file__).parent / "durations.json"
+"""seconds where nothing was measured yet"""
+UNKNOWN_S = 3.0
+"""for a unit that was never measured"""
+
+
+@dataclass(frozen=True)
+class Unit:
+    """A class of tests by its full name with the full names of its tests, or a command that checks the tree."""
+
+    name: str
+    tests: tuple[str, ...] = ()
+    command: tuple[str, ...] = ()
+    folder: str = "."
+    needs_screens: bool = False
+    """only when the screens are built and a browser is there"""
+
+
+def checks() -> list[Unit]:
+    """The linters and type checkers, with their caches in .setup."""
+    python = str(ROOT / ".venv" / "bin" / "python")
+    caches = ROOT / ".setup"
+    eslint = ("--cache", "--cache-location", str(caches / "eslint"), "--cache-strategy", "content")
+    prettier = ("--cache", "--cache-location", str(caches / "prettier"), "--cache-strategy", "content")
+    vue = ("--incremental", "--tsBuildInfoFile", str(caches / "vue-tsc"))
+    npx = ("npx", "--no-install")
+    return [
+        Unit("ruff check", command=(python, "-m", "ruff", "check", ".")),
+        Unit("ruff format", command=(python, "-m", "ruff", "format", "--check", ".")),
+        Unit("mypy", command=(python, "-m", "mypy")),
+        Unit("vue-tsc", command=(*npx, "vue-tsc", "--noEmit", *vue), folder="web", needs_screens=True),
+        Unit("eslint", command=(*npx, "eslint", ".", *eslint), folder="web", needs_screens=True),
+        Unit(
+            "prettier",
+            command=(*npx, "prettier", "--check", "--log-level", "warn", "src", *prettier),
+            folder="web",
+            needs_screens=True,
+        ),
+    ]
+
+
+def collected(names: Sequence[str], patterns: Sequence[str] = ()) -> list[Unit]:
+    """The classes of tests under `names`: suites (core), modules (core.test_engine), classes or tests; all for none.
+
+    `patterns` keep the tests whose name holds one of them, as unittest's -k does. Raises SystemExit for unknown names.
+    """
+    loader = unittest.TestLoader()
+    loader.testNamePatterns = [p if any(c in p for c in "*?[") else f"*{p}*" for p in patterns] or None
+    classes: dict[str, list[str]] = {}
+    for name in names or SUITES:
+        for test in _loaded(loader, name.removeprefix("tests.")):
+            kind = type(test)
+            if isinstance(test, unittest.loader._FailedTest):  # type: ignore[attr-defined]
+                raise SystemExit(f"{name} names no tests: {test._exception}")  # type: ignore[attr-defined]
+            classes.setdefault(f"{kind.__module__}.{kind.__qualname__}", []).append(test.id())
+    return [Unit(n, tuple(dict.fromkeys(tests)), needs_screens=n.startswith("tests.ui.")) for n, tests in classes.items()]
+
+
+def _loaded(loader: unittest.TestLoader, name: str) -> Iterator[unittest.TestCase]:
+    if (ROOT / "tests" / name).is_dir():
+        return _flat(loader.discover(str(ROOT / "tests" / name), top_level_dir=str(ROOT)))
+    return _flat(loader.loadTestsFromName(f"tests.{name}"))
+
+
+def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
+    for one in suite:
+        if isinstance(one, unittest.TestSuite):
+            yield from _flat(one)
+        else:
+            yield one
+
+
+def longest_first(units: Iterable[Unit]) -> list[Unit]:
+    """In the order in which they are begun, so that all lanes end together."""
+    known = {**_read(COMMITTED), **_read(MEASURED)}
+    return sorted(units, key=lambda unit: -known.get(unit.name, UNKNOWN_S))
+
+
+def remember(seconds: dict[str, float]) -> None:
+    """Keep how long units took on this machine."""
+    MEASURED.parent.mkdir(exist_ok=True)
+    both = {**_read(MEASURED), **{name: round(s, 1) for name, s in seconds.items()}}
+    MEASURED.write_text(json.dumps(dict(sorted(both.items())), indent=0))
+
+
+def _read(path: Path) -> dict[str, float]:
+    return dict(json.loads(path.read_text())) if path.exists() else {}
+
+
+def matching(units: Iterable[Unit], modules: Sequence[str]) -> list[Unit]:
+    """The units in any of the named modules (patterns)."""
+    return [u for u in units if any(fnmatch.fnmatch(u.name, f"{m}.*") for m in modules)]

@@ -1,0 +1,115 @@
+"""One Hinoki and one headless browser for all tests of the screens.
+
+The server and its demo projects are made once a run, by whichever process needs them first (run.py test has several); tests
+work on copies of the demo projects. What changes things that all projects share has a server of its own, which begins with a
+copy of the same database.
+"""
+
+import atexit
+import contextlib
+import fcntl
+import functools
+import json
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import httpx
+from playwright.sync_api import Browser, sync_playwright
+
+from hinoki.store.database import backup
+from tests.api.serving import free_port
+from tests.running.lanes import MEETING, meeting_place
+
+FLAGS = [
+    "--no-sandbox",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--ignore-gpu-blocklist",
+    "--disable-background-networking",
+    "--disable-gpu-rasterization",
+]
+BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
+"""Debian's: the one without windows draws less"""
+STARTS_WITHIN_S = 600.0
+
+
+@functools.cache
+def browser() -> Browser:
+    """The browser of this process."""
+    playwright = sync_playwright().start()
+    atexit.register(playwright.stop)
+    there = next((path for path in BROWSERS if Path(path).exists()), None)
+    if there is None:
+        raise FileNotFoundError("no browser: apt-get install chromium-headless-shell")
+    found = playwright.chromium.launch(executable_path=there, args=FLAGS)
+    atexit.register(found.close)
+    return found
+
+
+def shared_address() -> str:
+    """The address of the server that tests have in common."""
+    with _alone(_folder() / "server.lock"):
+        known = _folder() / "server.json"
+        if not known.exists():
+            process, address = started(_folder() / "data", print_speed=0.0)
+            backup(_folder() / "data" / "hinoki.sqlite", _folder() / "fresh.sqlite")
+            known.write_text(json.dumps({"pid": process.pid, "address": address}))
+    return str(json.loads(known.read_text())["address"])
+
+
+@contextlib.contextmanager
+def own_server(print_speed: float) -> Iterator[str]:
+    """A server for one class of tests, with the demo projects and nothing else."""
+    shared_address()
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
+        data = Path(folder) / "data"
+        data.mkdir()
+        shutil.copyfile(_folder() / "fresh.sqlite", data / "hinoki.sqlite")
+        process, address = started(data, print_speed)
+        try:
+            yield address
+        finally:
+            process.terminate()
+            process.wait()
+
+
+def started(data: Path, print_speed: float) -> tuple["subprocess.Popen[bytes]", str]:
+    """A server that answers, and its address; with simulated printers when they have a speed."""
+    port = free_port()
+    options = ["--data", str(data), "--port", str(port), "--print-speed", str(print_speed)]
+    process = subprocess.Popen([sys.executable, "-m", "hinoki.cli", "demo", *options], stdout=subprocess.DEVNULL)
+    address = f"http://127.0.0.1:{port}"
+    end = time.monotonic() + STARTS_WITHIN_S
+    while time.monotonic() < end:
+        with contextlib.suppress(httpx.TransportError):
+            httpx.get(f"{address}/api/projects", timeout=60)
+            return process, address
+        if process.poll() is not None:
+            break
+        time.sleep(0.05)
+    process.kill()
+    process.wait()
+    raise AssertionError("the server did not start")
+
+
+@functools.cache
+def _folder() -> Path:
+    if MEETING not in os.environ:  # a test that was started by itself
+        place = meeting_place()
+        place.__enter__()
+        atexit.register(place.__exit__, None, None, None)
+    return Path(os.environ[MEETING])
+
+
+@contextlib.contextmanager
+def _alone(lock: Path) -> Iterator[None]:
+    """Only one process at a time."""
+    with lock.open("w") as file:
+        fcntl.flock(file, fcntl.LOCK_EX)
+        yield
