@@ -1,9 +1,8 @@
 #!/usr/bin/env python3
-"""One entry for everything: setup, demo, serve, test, bench, types. Needs only Python 3.11, Node 20 and npm."""
+"""One entry for everything: setup, demo, serve, test, bench, types, demos. Needs only Python 3.11, Node 20 and npm."""
 
 import hashlib
 import os
-import re
 import shutil
 import subprocess
 import sys
@@ -14,17 +13,17 @@ ROOT = Path(__file__).resolve().parent
 VENV = ROOT / ".venv"
 MARKS = ROOT / ".setup"
 WEB = ROOT / "web"
-LANES = (("core", "reference", "workers", "api"), ("ui",))
-"""suites that run beside each other: what computes, and what waits for screens"""
-SUITES = tuple(suite for lane in LANES for suite in lane)
+BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
+"""Debian's browser without windows, and the whole one; either will do"""
 
 
 def main() -> int:
     """Run the command named on the command line; gives its exit code."""
-    commands = {"setup": setup, "demo": demo, "serve": serve, "test": test, "bench": bench, "types": types}
+    commands = {"setup": setup, "demo": demo, "serve": serve, "test": test, "bench": bench, "types": types, "demos": demos}
     if len(sys.argv) < 2 or sys.argv[1] not in commands:
         print(f"usage: python3 run.py {' | '.join(commands)}  [options]", file=sys.stderr)
         return 2
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)  # every process would compile all of Hinoki anew
     if sys.version_info < (3, 11):  # noqa: UP036 - this file is started by whatever Python there is
         print("Hinoki needs Python 3.11 or newer.", file=sys.stderr)
         return 2
@@ -33,12 +32,21 @@ def main() -> int:
 
 def setup(_more: list[str]) -> int:
     """Make the virtual environment, install what is pinned, build the screens; skips what is up to date."""
+    with ThreadPoolExecutor(2) as both:
+        for one in (both.submit(_setup_python), both.submit(_setup_web)):
+            one.result()
+    return 0
+
+
+def _setup_python() -> None:
     _once("python", [ROOT / n for n in ("constraints.txt", "reference.txt", "pyproject.toml")], _install_python)
+
+
+def _setup_web() -> None:
     _once("npm", [WEB / "package-lock.json"], _install_npm)
     sources = [p for p in (WEB / "src").rglob("*") if p.is_file()]
     sources += [WEB / n for n in ("index.html", "vite.config.ts", "package-lock.json", "openapi.json")]
     _once("web", sorted(sources), _build_web)
-    return 0
 
 
 def demo(more: list[str]) -> int:
@@ -59,6 +67,12 @@ def bench(more: list[str]) -> int:
     return _call([_python(), "-m", "bench.run", *more], check=False)
 
 
+def demos(_more: list[str]) -> int:
+    """Work the plans of the demo projects out anew and write them where they are shipped."""
+    _setup_python()
+    return _call([_python(), "-m", "hinoki.demo.projects"])
+
+
 def types(_more: list[str]) -> int:
     """Make the OpenAPI document and the TypeScript types anew."""
     setup([])
@@ -68,59 +82,23 @@ def types(_more: list[str]) -> int:
 
 
 def test(more: list[str]) -> int:
-    """Lint, types and all tests (or only the suites named); the last line counts them."""
-    with ThreadPoolExecutor(1) as beside:  # its download waits for the network while the rest is made
-        chromium = beside.submit(_install_chromium)
-        setup([])
-        chromium.result()
-    wanted = [name for name in SUITES if not more or name in more]
-    checks = {
-        "ruff check": [_python(), "-m", "ruff", "check", "."],
-        "ruff format": [_python(), "-m", "ruff", "format", "--check", "."],
-        "mypy": [_python(), "-m", "mypy"],
-        "vue-tsc": ["npx", "--no-install", "vue-tsc", "--noEmit"],
-        "eslint": ["npx", "--no-install", "eslint", "."],
-        "prettier": ["npx", "--no-install", "prettier", "--check", "--log-level", "warn", "src"],
-    }
-    passed = failed = skipped = 0
-    if not more:
-        with ThreadPoolExecutor(2) as pairs:
-            results = pairs.map(lambda c: subprocess.run(c, cwd=WEB if c[0] == "npx" else ROOT).returncode, checks.values())
-            for name, code in zip(checks, results, strict=True):
-                print(f"{name}: {'good' if code == 0 else 'FAILED'}", flush=True)
-                passed, failed = passed + (code == 0), failed + (code != 0)
-    with ThreadPoolExecutor(len(LANES)) as lanes:
-        running = [lanes.submit(_run_suites, [s for s in lane if s in wanted]) for lane in LANES]
-        finished = {suite: done for lane in running for suite, done in lane.result().items()}
-    for suite in wanted:
-        done = finished[suite]
-        print(f"--- tests/{suite}", flush=True)
-        print(done.stderr[-12000:], end="", flush=True)
-        counts = _counts(done.stderr)
-        passed, failed, skipped = passed + counts[0], failed + counts[1], skipped + counts[2]
-        if done.returncode != 0 and counts[1] == 0:
-            failed += 1
-    print(f"{passed} passed, {failed} failed, {skipped} skipped")
-    return 1 if failed or not passed else 0
-
-
-def _run_suites(suites: list[str]) -> dict[str, "subprocess.CompletedProcess[str]"]:
-    """Run suites one after the other; what each printed, by its name."""
-    done = {}
-    for suite in suites:
-        command = [_python(), "-W", "default", "-m", "unittest", "discover", "-s", f"tests/{suite}", "-t", "."]
-        done[suite] = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
-    return done
-
-
-def _counts(text: str) -> tuple[int, int, int]:
-    """Passed, failed, skipped of one unittest run, from its closing lines."""
-    ran = re.search(r"^Ran (\d+) tests? in", text, re.MULTILINE)
-    closing = text[ran.start() :] if ran else ""
-    number = {key: int(n) for key, n in re.findall(r"(failures|errors|skipped|unexpected successes)=(\d+)", closing)}
-    failed = number.get("failures", 0) + number.get("errors", 0) + number.get("unexpected successes", 0)
-    skipped = number.get("skipped", 0)
-    return (int(ran[1]) - failed - skipped if ran else 0), failed, skipped
+    """Lint, types and all tests, or what is named (--help tells more); the last line counts them."""
+    screens = MARKS / "screens"
+    screens.unlink(missing_ok=True)
+    _setup_python()
+    command = [_python(), "-m", "tests.running", "--screens", str(screens), *more]
+    with ThreadPoolExecutor(2) as beside:  # tests that need no screens begin while those are made
+        tests = subprocess.Popen(command, cwd=ROOT)
+        making = [beside.submit(_install_browser), beside.submit(_setup_web)]
+        try:
+            for one in making:
+                one.result()
+            screens.touch()
+            return tests.wait()
+        except BaseException:
+            tests.terminate()
+            tests.wait()
+            raise
 
 
 def _once(name: str, inputs: list[Path], action: object) -> None:
@@ -157,13 +135,13 @@ def _build_web() -> None:
     _call(["npm", "run", "--silent", "build"], cwd=WEB)
 
 
-def _install_chromium() -> None:
-    """Debian's Chromium, for the tests that drive the screens."""
-    if Path("/usr/bin/chromium").exists():
+def _install_browser() -> None:
+    """Debian's Chromium without windows, for the tests that drive the screens."""
+    if any(Path(path).exists() for path in BROWSERS):
         return
     root = [] if os.geteuid() == 0 else ["sudo"]
     environment = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
-    for command in (["update", "-qq"], ["install", "-y", "-qq", "--no-install-recommends", "chromium"]):
+    for command in (["update", "-qq"], ["install", "-y", "-qq", "--no-install-recommends", "chromium-headless-shell"]):
         subprocess.run([*root, "apt-get", *command], check=True, env=environment, stdout=subprocess.DEVNULL)
 
 

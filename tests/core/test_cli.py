@@ -15,6 +15,7 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.mesh import Mesh
 from hinoki.core.plan import Plan
 from hinoki.core.solid import Solid
+from tests.effort import either
 from tests.shapes import box, level, stl_of, tube
 
 
@@ -24,7 +25,7 @@ class Make(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
         self.model = self.folder / "tall tube.stl"
-        self.model.write_bytes(stl_of(tube(50, 38, 520)))
+        self.model.write_bytes(stl_of(box(100, 100, 520).minus([Solid.box([-38, -38, -1], [38, 38, 521])])))
         self.out = self.folder / "out"
 
     def run_propose(self, *more: str) -> tuple[int, str, str]:
@@ -49,7 +50,7 @@ class Make(unittest.TestCase):
         self.assertIn("the least is 3", document["remarks"][0])
         path = self.folder / "plan.json"
         path.write_text(json.dumps(document["proposals"][1]["plan"]))
-        code, out, _ = self.run_make("--plan", str(path), "--joint", "none")
+        code, out, _ = self.run_make("--plan", str(path), "--joint", "none", "--lean")
         self.assertEqual(code, 0, out)
         self.assertEqual(len(self.report()["pieces"]), document["proposals"][1]["figures"]["pieces"])
 
@@ -61,10 +62,12 @@ class Make(unittest.TestCase):
         self.assertEqual(self.run_propose("--bed", "220x220x250", "--max-pieces", "0")[0], 2)
 
     def test_kinds_of_joint_are_asked_for_by_name_and_reported(self) -> None:
-        self.run_make("--bed", "220x220x290", "--joint", "none")
+        self.run_make("--bed", "220x220x290", "--joint", "none", "--lean")
         plan = self.folder / "parted.json"
         plan.write_bytes((self.out / "plan.json").read_bytes())
-        for kind in ("auto", "dowel", "thread"):  # each kind by itself is tested in the core
+        for kind in either(
+            ("auto", "thread"), ("auto", "dowel", "thread", "lip", "key")
+        ):  # each kind by itself is tested in the core
             code, out, _ = self.run_make("--plan", str(plan), "--joint", kind, "--fit", "sliding", "--lean")
             self.assertEqual(code, 0, out)
             joints = self.report()["joints"]
@@ -80,7 +83,7 @@ class Make(unittest.TestCase):
                     self.assertTrue((self.out / loose["file"]).exists())
 
     def test_marks_and_one_way(self) -> None:
-        code, out, _ = self.run_make("--bed", "220x220x290", "--joint", "pin", "--marks", "--one-way")
+        code, out, _ = self.run_make("--bed", "220x220x290", "--joint", "pin", "--marks", "--one-way", "--lean")
         self.assertEqual(code, 0, out)
         report = self.report()
         self.assertEqual({m["text"] for m in report["mating_marks"]}, {"A1", "A2"})
@@ -158,7 +161,9 @@ class Make(unittest.TestCase):
         self.assertIn("none.stl", err.getvalue())
 
     def test_dowels_fit_and_wall_are_followed(self) -> None:
-        code, _, _ = self.run_make("--bed", "220x220x250", "--joint", "dowel", "--fit", "loose", "--least-wall", "2.5")
+        code, _, _ = self.run_make(
+            "--bed", "220x220x250", "--joint", "dowel", "--fit", "loose", "--least-wall", "2.5", "--lean"
+        )
         report = self.report()
         self.assertEqual(code, 0)
         self.assertEqual({(j["kind"], j["fit"], j["clearance_mm"]) for j in report["joints"]}, {("dowel", "loose", 0.3)})
@@ -187,16 +192,16 @@ class Make(unittest.TestCase):
 
     def test_no_joints_and_inches(self) -> None:
         self.model.write_bytes(stl_of(box(4, 4, 12)))
-        code, _, _ = self.run_make("--bed", "220x220x250", "--unit", "inch", "--joint", "none")
+        code, _, _ = self.run_make("--bed", "220x220x250", "--unit", "inch", "--joint", "none", "--lean")
         self.assertEqual(code, 0)
         self.assertEqual(self.report()["model"]["size_mm"], [101.6, 101.6, 304.8])
         self.assertEqual((len(self.report()["pieces"]), self.report()["joints"]), (2, []))
 
     def test_a_plan_is_followed_and_comes_out_again(self) -> None:
-        self.run_make("--bed", "220x220x250")
+        self.run_make("--bed", "220x220x250", "--lean")
         first = self.report()
         plan = self.out / "plan.json"
-        code, _, _ = self.run_make("--plan", str(plan))
+        code, _, _ = self.run_make("--plan", str(plan), "--lean")
         self.assertEqual(code, 0)
         second = self.report()
         for report in (first, second):
@@ -220,7 +225,7 @@ class Make(unittest.TestCase):
     def test_something_to_fix_exits_1_with_all_written(self) -> None:
         plan = self.folder / "plan.json"
         plan.write_text(Plan(partings=(level(1, 100),)).json_text())
-        code, out, _ = self.run_make("--plan", str(plan), "--bed", "220x220x250")
+        code, out, _ = self.run_make("--plan", str(plan), "--bed", "220x220x250", "--lean")
         self.assertEqual(code, 1)
         self.assertIn("must fix", out)
         self.assertEqual([p["fits"] for p in self.report()["pieces"]], [True, False])

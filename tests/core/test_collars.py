@@ -4,7 +4,7 @@ import itertools
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from shapely import Polygon
 
@@ -14,6 +14,7 @@ from hinoki.core.joints import DowelJoint, FaceRef, Joint, PinJoint
 from hinoki.core.partings import WedgesParting
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
+from tests.effort import tried
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -113,7 +114,7 @@ class Collars(unittest.TestCase):
         assert fix.joint is not None
         self.assertEqual(found(joined(THIN, PinJoint.model_validate(fix.joint))), set())
 
-    @settings(max_examples=5, deadline=None)
+    @tried(5)
     @given(
         low=st.floats(30, 45), lean=st.floats(-12, 12), wall=st.floats(1.2, 2.5), diameter=st.floats(2, 5),
         thick=st.floats(6, 12), loose=st.booleans(),

@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -12,6 +12,7 @@ from hinoki.core.faces import mating_faces
 from hinoki.core.partings import LapParting, ProfileParting
 from hinoki.core.partings.profile import LinePoint
 from tests.core.test_partings import keys, parted
+from tests.effort import tried
 from tests.shapes import box, tube
 
 
@@ -74,7 +75,7 @@ class Profile(unittest.TestCase):
         result = parted(box(100, 40, 60), profile((-20, 70), (-20, 30), (20, 30), (20, 70)))
         self.assertAlmostEqual(result.parts[1].solid.volume_mm3, 40 * 30 * 40, places=6)
 
-    @settings(max_examples=12, deadline=None)
+    @tried(12)
     @given(st.lists(st.tuples(st.floats(-40, 40), st.floats(5, 55), st.booleans()), min_size=1, max_size=6))
     def test_both_sides_add_up_or_the_line_is_refused(self, inner: list[tuple[float, float, bool]]) -> None:
         try:
@@ -116,7 +117,7 @@ class Lap(unittest.TestCase):
         result = parted(box(100, 40, 20), LapParting(id="p1", axis="x", at_mm=90, overlap_mm=30))
         self.assertEqual([f.code for f in result.findings], ["parting-misses"])
 
-    @settings(max_examples=10, deadline=None)
+    @tried(10)
     @given(st.floats(-30, 30), st.floats(1, 40), st.floats(0, 360), st.integers(0, 2))
     def test_the_mirrored_lap_cuts_the_mirrored_volumes(self, at: float, overlap: float, turn: float, axis: int) -> None:
         lap = LapParting(id="p1", axis="x", at_mm=at, overlap_mm=overlap, turn_deg=turn, tilt_deg=(10, 5), shoulder_mm=3.0)

@@ -6,7 +6,6 @@ import json
 import struct
 import subprocess
 import sys
-import time
 import unittest
 import zipfile
 import zlib
@@ -14,7 +13,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from hinoki.core.errors import UnreadableModel
@@ -22,6 +21,7 @@ from hinoki.core.formats.base import ModelFile, NamedMesh
 from hinoki.core.formats.registry import READERS, read_file
 from hinoki.core.formats.writing import WRITERS, write_file
 from hinoki.core.mesh import Mesh
+from tests.effort import either, tried
 from tests.shapes import box, torus
 from tests.step_files import step_box
 
@@ -40,7 +40,6 @@ GOOD = {
     ".txt.ply": PLY_TEXT,
     ".step": step_box(10, 20, 30),
 }
-LONGEST_S = 30.0  # what hangs would take for ever; how long it takes is the benchmark's matter
 
 
 def broken(data: bytes) -> Iterator[bytes]:
@@ -155,7 +154,6 @@ class RoundTrips(unittest.TestCase):
 
 class Corpus(unittest.TestCase):
     def read(self, data: bytes, name: str) -> None:
-        begun = time.perf_counter()
         try:
             found = read_file(data, name)
         except UnreadableModel as error:
@@ -165,13 +163,13 @@ class Corpus(unittest.TestCase):
             self.assertIsInstance(found, ModelFile)
             self.assertTrue(np.isfinite(found.mesh.vertices).all())
             self.assertLess(int(found.mesh.faces.max()), len(found.mesh.vertices))
-        self.assertLess(time.perf_counter() - begun, LONGEST_S)
 
     def test_thirty_broken_files_of_every_format(self) -> None:
         for ending, data in GOOD.items():
             variants = list(broken(data))
             self.assertGreaterEqual(len(variants), 30)
-            for number, variant in enumerate(variants):
+            # a STEP file is read by a process of its own, which takes a second
+            for number, variant in list(enumerate(variants))[:: either(6, 1) if ending == ".step" else 1]:
                 with self.subTest(ending=ending, number=number):
                     self.read(variant, f"a{ending}")
 
@@ -180,7 +178,7 @@ class Corpus(unittest.TestCase):
         done = subprocess.run(command, capture_output=True, text=True, check=True, timeout=240)
         self.assertLess(int(done.stdout.split()[-1]), 1_000_000, "peak in kilobytes")
 
-    @settings(max_examples=30, deadline=None)
+    @tried(30)
     @given(
         ending=st.sampled_from([".stl", ".3mf", ".obj", ".ply", ".glb", ".off"]),
         cut=st.floats(0, 1),
@@ -192,7 +190,7 @@ class Corpus(unittest.TestCase):
         place = int(at * len(data))
         self.read((data[:place] + patch + data[place + len(patch) :])[: 1 + int(cut * len(data))], f"a{ending}")
 
-    @settings(max_examples=30, deadline=None)
+    @tried(30)
     @given(ending=st.sampled_from(sorted(set(READERS) - {".step", ".stp"})), data=st.binary(max_size=300))
     def test_any_bytes_at_all(self, ending: str, data: bytes) -> None:
         self.read(data, f"a{ending}")

@@ -4,7 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -14,6 +14,7 @@ from hinoki.core.partings import DetachParting, HatchParting
 from hinoki.core.partings.outlines import Circle, Free, FreePoint, Rectangle
 from hinoki.core.solid import Solid
 from tests.core.test_partings import keys, parted
+from tests.effort import tried
 from tests.shapes import box
 
 
@@ -95,7 +96,7 @@ class Hatch(unittest.TestCase):
             with self.assertRaisesRegex(ValidationError, said):
                 hatch(**more)
 
-    @settings(max_examples=8, deadline=None)
+    @tried(8)
     @given(st.integers(0, 2), st.floats(0, 360), st.sampled_from([0.0, 10.0]), st.sampled_from([0.0, 2.0]))
     def test_the_mirrored_hatch_is_the_mirror_image(self, axis: int, turn: float, taper: float, rebate: float) -> None:
         corners = tuple(FreePoint(x_mm=x, y_mm=y) for x, y in ((-12, -8), (14, -9), (3, 11)))

@@ -4,7 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -22,6 +22,7 @@ from hinoki.core.plan import Plan
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
 from tests.assembling import assembly
+from tests.effort import tried
 from tests.shapes import box, built, level, plan_for, stl_of
 
 CASE = box(120, 80, 40).minus([Solid.box([-50, -30, 6], [50, 30, 34])])
@@ -119,7 +120,7 @@ class Swings(unittest.TestCase):
 
 
 class Fit(unittest.TestCase):
-    @settings(max_examples=5, deadline=None)
+    @tried(5)
     @given(clearance=st.floats(0.05, 0.4), pin_mm=st.floats(1.5, 3), gap_mm=st.floats(0.2, 0.6))
     def test_the_pin_has_its_clearance_in_every_knuckle(self, clearance: float, pin_mm: float, gap_mm: float) -> None:
         result = door(hatch(gap_mm=1.5), Fits(sliding=clearance), pin_mm=pin_mm, gap_mm=gap_mm)

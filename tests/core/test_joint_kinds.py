@@ -2,9 +2,10 @@
 
 import unittest
 
+import igl
 import numpy as np
 import trimesh
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -29,6 +30,7 @@ from hinoki.core.plan import PieceNote
 from hinoki.core.printers import Printer
 from hinoki.core.solid import Solid
 from tests.assembling import assembly
+from tests.effort import either, tried
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -117,27 +119,27 @@ class EveryKind(unittest.TestCase):
             self.assertTrue((piece.bounds[0] >= low - 1e-6).all() and (piece.bounds[1] <= high + 1e-6).all(), joint.label())
             self.assertEqual(len(piece.lumps()), 1, joint.label())
 
-    @settings(max_examples=5, deadline=None)
+    @tried(5)
     @given(joint=pins | dowels, clearance=st.floats(0.03, 0.4), solid=st.sampled_from([BLOCK, SHELL]))
     def test_pegs(self, joint: Joint, clearance: float, solid: Solid) -> None:
         self.check(solid, joint, clearance)
 
-    @settings(max_examples=6, deadline=None)
+    @tried(6)
     @given(joint=dovetails, clearance=st.floats(0.03, 0.3))
     def test_dovetails(self, joint: Joint, clearance: float) -> None:
         self.check(BLOCK, joint, clearance)
 
-    @settings(max_examples=5, deadline=None)
+    @tried(5)
     @given(joint=tongues, clearance=st.floats(0.03, 0.3))
     def test_tongues(self, joint: Joint, clearance: float) -> None:
         self.check(BLOCK, joint, clearance)
 
-    @settings(max_examples=5, deadline=None)
+    @tried(5)
     @given(joint=keys, clearance=st.floats(0.03, 0.3))
     def test_keys(self, joint: Joint, clearance: float) -> None:
         self.check(BLOCK, joint, clearance)
 
-    @settings(max_examples=5, deadline=None)
+    @tried(5)
     @given(joint=lips, clearance=st.floats(0.05, 0.3), solid=st.sampled_from([SHELL, LEANING, ROUND]))
     def test_lips_on_shells_and_leaning_walls(self, joint: Joint, clearance: float, solid: Solid) -> None:
         result = joined(solid, joint, clearance=clearance)
@@ -147,8 +149,8 @@ class EveryKind(unittest.TestCase):
             self.assertGreater(gap, clearance - 0.01, joint.label())
 
     def test_every_kind_gives_the_same_bytes_twice(self) -> None:
-        for solid in (BLOCK, SHELL):
-            for kind in KINDS:
+        for solid, kinds in ((BLOCK, KINDS), (SHELL, either(("lip", "key"), KINDS))):
+            for kind in kinds:
                 joint = self.suits(solid, kind)
                 if joint is None:
                     continue
@@ -156,7 +158,7 @@ class EveryKind(unittest.TestCase):
                 for side in ("a", "b"):
                     self.assertEqual(first[side].mesh.vertices.tobytes(), second[side].mesh.vertices.tobytes(), kind)
 
-    @settings(max_examples=5, deadline=None)
+    @tried(5)
     @given(joint=pins | dowels | dovetails | tongues | keys | lips, clearance=st.floats(0.03, 0.3))
     def test_every_kind_between_leaning_walls(self, joint: Joint, clearance: float) -> None:
         result = joined(SLANTED, joint, clearance=clearance)
@@ -182,8 +184,8 @@ class EveryKind(unittest.TestCase):
                 both = trimesh.util.concatenate(pieces)
                 for points, surface in ((both.sample(1500, seed=1), outside), (outside.sample(1500, seed=2), both)):
                     away = points[np.abs(points[:, 2] - 30) > max(15, joint.reach_mm("b") + 1, joint.reach_mm("a") + 1)]
-                    _, distance, _ = trimesh.proximity.closest_point(surface, away)
-                    self.assertLess(distance.max(), 1e-3, kind)
+                    squared = igl.point_mesh_squared_distance(away, surface.vertices, np.asarray(surface.faces))[0]
+                    self.assertLess(float(np.sqrt(squared.max())), 1e-3, kind)
         self.assertEqual(tried, set(hidden))
 
     def suits(self, solid: Solid, kind: str) -> Joint | None:

@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from hinoki.core.cache import Cache
@@ -15,6 +15,7 @@ from hinoki.core.plan import Plan
 from hinoki.core.sections import section_of
 from hinoki.core.solid import Solid
 from hinoki.core.suit import settled, suggested
+from tests.effort import tried
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube
 
 BLOCK = stl_of(box(60, 60, 60))
@@ -30,7 +31,7 @@ def part(result: Built, key: str) -> Solid:
 
 
 class Clearance(unittest.TestCase):
-    @settings(max_examples=10, deadline=None)
+    @tried(10)
     @given(
         kind=st.sampled_from(["pin", "dowel"]),
         shape=st.sampled_from(["round", "square"]),

@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -26,6 +26,7 @@ from hinoki.core.ladder import Ladder, clearances, ladder
 from hinoki.core.ladder_answers import ANSWERS, Answer, Answers, learned
 from hinoki.core.materials import Material
 from hinoki.core.printers import presets
+from tests.effort import tried
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 EVERY: tuple[Joint, ...] = tuple(
@@ -98,7 +99,7 @@ class Told(unittest.TestCase):
     def answers(self, steps: tuple[float, ...], begins: tuple[float, ...]) -> Answers:
         return Answers(clearances_mm=list(steps), answers=[ANSWERS[sum(c >= b for b in begins)] for c in steps])
 
-    @settings(max_examples=60, deadline=None)
+    @tried(60)
     @given(first=st.floats(0.03, 0.08), widths=st.tuples(*[st.floats(0.05, 0.1)] * 3), rungs=st.integers(7, 9))
     def test_it_finds_the_truth_between_the_rungs(self, first: float, widths: tuple[float, ...], rungs: int) -> None:
         begins = tuple(float(b) for b in np.cumsum([first, *widths]))

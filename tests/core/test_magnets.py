@@ -5,7 +5,7 @@ import io
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -18,6 +18,7 @@ from hinoki.core.joints import FaceRef, Joint, MagnetJoint, PinJoint
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
 from tests.assembling import assembly
+from tests.effort import tried
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -54,7 +55,7 @@ class Layers(unittest.TestCase):
 
 
 class Pockets(unittest.TestCase):
-    @settings(max_examples=8, deadline=None)
+    @tried(8)
     @given(
         shape=st.sampled_from(["disc", "ring", "block"]), diameter_mm=st.floats(4, 12), width_mm=st.floats(3, 10),
         thick_mm=st.floats(1, 5), skin_mm=st.sampled_from([0.0, 0.4, 0.8]), count=st.integers(1, 4),

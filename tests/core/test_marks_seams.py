@@ -4,7 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -18,6 +18,7 @@ from hinoki.core.seams import lines_of
 from hinoki.core.solid import Solid
 from hinoki.core.together import Together
 from hinoki.core.view import BuildView, PartingView
+from tests.effort import tried
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 
@@ -218,7 +219,7 @@ class InFaces(unittest.TestCase):
         self.assertEqual(codes(view), [])
         self.assertAlmostEqual(view.partings[0].sections[0].frame.origin[2], 30.002, places=6)
 
-    @settings(max_examples=7, deadline=None)
+    @tried(7)
     @given(st.floats(-1, 1), st.floats(-80, 80), st.floats(-80, 80))
     def test_through_vertices_and_tangent_planes_keep_the_volume(self, share: float, one: float, two: float) -> None:
         mesh = torus(40, 12, 48, 24)

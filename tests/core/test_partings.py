@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -12,6 +12,7 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.partings import EvenParting, FlatParting, PartingBase
 from hinoki.core.pieces import Parted, part_model
 from hinoki.core.solid import Solid
+from tests.effort import tried
 from tests.shapes import across, box, level, torus, tube
 
 
@@ -109,7 +110,7 @@ angle = st.floats(-80, 80)
 
 
 class RandomPlanes(unittest.TestCase):
-    @settings(max_examples=12, deadline=None)
+    @tried(12)
     @given(
         which=st.integers(0, 2),
         planes=st.lists(st.tuples(st.sampled_from("xyz"), st.floats(-25, 35), angle, angle), min_size=1, max_size=4),

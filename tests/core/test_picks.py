@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -15,6 +15,7 @@ from hinoki.core.partings.flat import plane_fields
 from hinoki.core.picks import Picked, picked_parting, sharp_edges
 from hinoki.core.pieces import part_model
 from hinoki.core.solid import Solid
+from tests.effort import tried
 from tests.shapes import across, box, level
 
 
@@ -34,7 +35,7 @@ def balloon() -> Solid:
 
 
 class Planes(unittest.TestCase):
-    @settings(max_examples=30, deadline=None)
+    @tried(30)
     @given(*[st.floats(-100, 100)] * 3, *[st.floats(-1, 1)] * 3)
     def test_any_plane_comes_back_from_its_fields(self, x: float, y: float, z: float, a: float, b: float, c: float) -> None:
         normal = np.array([a, b, c])

@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from hinoki.core.cache import Cache
@@ -35,6 +35,7 @@ from hinoki.core.prepare.offset import cavity_of
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.shape import Body, Shape
 from hinoki.core.solid import Solid
+from tests.effort import tried
 from tests.shapes import box, built, plan_for, torus
 
 QUIET = lambda _f, _p: None  # noqa: E731
@@ -130,7 +131,7 @@ class Cutting(unittest.TestCase):
         down = after(StretchStep(id="s1", axis="x", at_mm=5, by_mm=10, side="lower"), box(40, 10, 10))
         self.assertEqual([round(float(b[0]), 6) for b in down.bounds], [-30, 20])
 
-    @settings(max_examples=12, deadline=None)
+    @tried(12)
     @given(at=st.floats(-18, 18), by=st.floats(0.2, 60), axis=st.sampled_from(["x", "y"]))
     def test_stretch_adds_area_times_distance(self, at: float, by: float, axis: str) -> None:
         ring = Solid.from_mesh(torus(20, 6, 36, 18, 1.0))

@@ -4,7 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from hinoki.core.directions import turn_down
@@ -30,6 +30,7 @@ from hinoki.core.repair.tidy import merged, oriented
 from hinoki.core.shape import Body, Shape
 from hinoki.core.solid import Solid
 from hinoki.core.units import LIKELY_MM, propose_unit
+from tests.effort import tried
 from tests.shapes import box, torus, tube
 
 RING = torus(30, 9, 48, 24, 1.0)
@@ -48,7 +49,7 @@ def unit(direction: tuple[float, float, float]) -> tuple[float, float, float]:
 
 
 class Turning(unittest.TestCase):
-    @settings(max_examples=15, deadline=None)
+    @tried(15)
     @given(direction=directions)
     def test_standing_turns_down_onto_the_bed_and_keeps_the_volume(self, direction: tuple[float, float, float]) -> None:
         down = unit(direction)
@@ -58,7 +59,7 @@ class Turning(unittest.TestCase):
         stood = StandStep(id="s1", down=down).apply(shape(), quiet).shape
         self.assertAlmostEqual(stood.volume_mm3 / shape().volume_mm3, 1, places=9)
 
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(x=st.floats(-360, 360), y=st.floats(-360, 360), z=st.floats(-360, 360))
     def test_turning_keeps_volume_and_distances(self, x: float, y: float, z: float) -> None:
         turned = TurnStep(id="s1", turn_deg=(x, y, z)).apply(shape(), quiet).shape
@@ -66,7 +67,7 @@ class Turning(unittest.TestCase):
         before, after = shape().mesh.vertices, turned.mesh.vertices
         self.assertAlmostEqual(float(np.linalg.norm(before[0] - before[99])), float(np.linalg.norm(after[0] - after[99])))
 
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(axis=st.sampled_from(["x", "y", "z"]))
     def test_mirroring_twice_is_nothing(self, axis: str) -> None:
         step = MirrorStep(id="s1", axis=axis)  # type: ignore[arg-type]
@@ -75,20 +76,20 @@ class Turning(unittest.TestCase):
 
 
 class Sizing(unittest.TestCase):
-    @settings(max_examples=15, deadline=None)
+    @tried(15)
     @given(fx=st.floats(0.05, 20), fy=st.floats(0.05, 20), fz=st.floats(0.05, 20))
     def test_volume_grows_by_the_product_of_the_factors(self, fx: float, fy: float, fz: float) -> None:
         scaled = ScaleStep(id="s1", factor=(fx, fy, fz)).apply(shape(), quiet).shape
         self.assertAlmostEqual(scaled.volume_mm3 / (shape().volume_mm3 * fx * fy * fz), 1, places=8)
 
-    @settings(max_examples=15, deadline=None)
+    @tried(15)
     @given(length=lengths, axis=st.sampled_from([0, 1, 2]))
     def test_a_wanted_length_is_had(self, length: float, axis: int) -> None:
         step = LengthStep(id="s1", axis="xyz"[axis], length_mm=length)  # type: ignore[arg-type]
         low, high = step.apply(shape(), quiet).shape.bounds
         self.assertAlmostEqual(float((high - low)[axis]), length, places=7)
 
-    @settings(max_examples=15, deadline=None)
+    @tried(15)
     @given(real=st.floats(10, 15_000), ratio=st.floats(1, 1000))
     def test_a_scale_ratio_is_the_real_length_over_the_ratio(self, real: float, ratio: float) -> None:
         if real / ratio < 0.1:
@@ -96,7 +97,7 @@ class Sizing(unittest.TestCase):
         low, high = RatioStep(id="s1", axis="z", real_mm=real, ratio=ratio).apply(shape(), quiet).shape.bounds
         self.assertAlmostEqual(float((high - low)[2]) * ratio / real, 1, places=9)
 
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(end=directions, distance=lengths)
     def test_two_points_are_as_far_apart_as_asked(self, end: tuple[float, float, float], distance: float) -> None:
         step = MatchStep(id="s1", from_mm=(0, 0, 0), to_mm=end, distance_mm=distance)
@@ -106,14 +107,14 @@ class Sizing(unittest.TestCase):
 
 
 class Cutting(unittest.TestCase):
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(share=st.floats(0.02, 0.95))
     def test_a_flat_bottom_takes_off_just_what_lies_below(self, share: float) -> None:
         block = Shape((Body("block", solid=box(30, 20, 40)),))
         flat = FlattenStep(id="s1", height_mm=40 * share).apply(block, quiet).shape
         self.assertAlmostEqual(flat.volume_mm3, 30 * 20 * 40 * (1 - share), places=6)
 
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(x=st.floats(-8, 8), y=st.floats(-6, 6), diameter=st.floats(0.5, 6))
     def test_an_upright_bore_takes_off_a_cylinder(self, x: float, y: float, diameter: float) -> None:
         block = Shape((Body("block", solid=box(30, 20, 40)),))
@@ -128,7 +129,7 @@ class Cutting(unittest.TestCase):
 
 
 class Surfaces(unittest.TestCase):
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(seed=st.integers(0, 10_000), count=st.integers(1, 30))
     def test_flipped_faces_are_found_and_turned_back(self, seed: int, count: int) -> None:
         rng = np.random.default_rng(seed)
@@ -138,7 +139,7 @@ class Surfaces(unittest.TestCase):
         self.assertEqual(flipped_faces(faces).tolist(), chosen.tolist())
         self.assertAlmostEqual(oriented(Mesh(RING.vertices, faces)).volume_mm3, RING.volume_mm3, places=6)
 
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(seed=st.integers(0, 10_000), count=st.integers(1, 40))
     def test_every_open_edge_is_in_one_loop(self, seed: int, count: int) -> None:
         rng = np.random.default_rng(seed)
@@ -148,7 +149,7 @@ class Surfaces(unittest.TestCase):
         self.assertEqual(sum(len(r) for r in loops), mesh.edges.open)
         self.assertTrue(all(loop_length(r) > 0 for r in loops))
 
-    @settings(max_examples=15, deadline=None)
+    @tried(15)
     @given(seed=st.integers(0, 10_000))
     def test_merging_a_shuffled_soup_gives_the_surface_back(self, seed: int) -> None:
         rng = np.random.default_rng(seed)
@@ -159,7 +160,7 @@ class Surfaces(unittest.TestCase):
         self.assertEqual(len(again.vertices), len(RING.vertices))
         self.assertAlmostEqual(again.volume_mm3, RING.volume_mm3, places=6)
 
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(sides=st.integers(5, 60), radius=st.floats(2, 14), turn=directions)
     def test_a_coarse_bore_is_found_whichever_way_it_lies(
         self, sides: int, radius: float, turn: tuple[float, float, float]
@@ -177,7 +178,7 @@ class Surfaces(unittest.TestCase):
 
 
 class Resting(unittest.TestCase):
-    @settings(max_examples=15, deadline=None)
+    @tried(15)
     @given(turn=directions, sides=st.integers(5, 40), lean=st.floats(0, 25))
     def test_the_best_alone_is_the_first_of_all(self, turn: tuple[float, float, float], sides: int, lean: float) -> None:
         post = Solid.prism(20, 0, 60, sides).plus([box(70, 12, 9).moved(lean, 0, 20)])
@@ -190,7 +191,7 @@ class Resting(unittest.TestCase):
 
 
 class Small(unittest.TestCase):
-    @settings(max_examples=80, deadline=None)
+    @tried(80)
     @given(across=st.floats(1e-6, 1e7))
     def test_a_unit_is_always_proposed_with_its_reason(self, across: float) -> None:
         choice = propose_unit(np.array([across, across / 2, across / 3]))
@@ -200,7 +201,7 @@ class Small(unittest.TestCase):
         else:
             self.assertTrue(choice.doubtful)
 
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(sizes=st.lists(st.integers(1, 9), min_size=1, max_size=30))
     def test_fans_of_polygons(self, sizes: list[int]) -> None:
         flat = np.arange(sum(sizes))

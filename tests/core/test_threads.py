@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -15,6 +15,7 @@ from hinoki.core.plan import PieceNote
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
 from tests.assembling import assembly
+from tests.effort import tried
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -47,7 +48,7 @@ def codes(result: Built) -> set[str]:
 
 
 class Screwing(unittest.TestCase):
-    @settings(max_examples=6, deadline=None)
+    @tried(6)
     @given(
         diameter=st.floats(10, 40), pitch=st.floats(1, 3), length=st.floats(3, 20), starts=st.integers(1, 4),
         hand=st.sampled_from(["right", "left"]), on=st.sampled_from(["a", "b"]), clearance=st.floats(0.05, 0.4),

@@ -5,7 +5,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -14,6 +14,7 @@ from hinoki.core.joints import FaceRef, Joint, LipJoint, PinJoint, ThreadJoint
 from hinoki.core.solid import Solid
 from hinoki.core.ways import CableWay, RodWay, StandWay, Way
 from tests.assembling import assembly
+from tests.effort import tried
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-")
@@ -142,7 +143,7 @@ class Cables(unittest.TestCase):
         result = through(cable((0, 0, -1), (0, 0, 45), (4, 0, 45), (4, 0, 91), bend_mm=12))
         self.assertIn("way-too-tight", codes(result))
 
-    @settings(max_examples=12, deadline=None)
+    @tried(12)
     @given(
         points=st.lists(st.tuples(st.floats(-12, 12), st.floats(-12, 12), st.floats(15, 75)), min_size=1, max_size=3),
         diameter=st.floats(2, 6),

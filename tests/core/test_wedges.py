@@ -2,7 +2,7 @@
 
 import unittest
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
@@ -14,6 +14,7 @@ from hinoki.core.solid import Solid
 from hinoki.core.suit import suggested
 from tests.assembling import assembly
 from tests.core.test_partings import keys, parted
+from tests.effort import tried
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 RING = tube(150, 120, 30)
@@ -72,7 +73,7 @@ class Wedges(unittest.TestCase):
         self.assertEqual(keys(result), ["whole"])
         self.assertEqual([f.code for f in result.findings], ["parting-misses"])
 
-    @settings(max_examples=12, deadline=None)
+    @tried(12)
     @given(
         count=st.integers(2, 12),
         start=st.floats(-180, 180),

@@ -4,7 +4,7 @@ import re
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import binomtest
 
@@ -15,11 +15,12 @@ from hinoki.core.printlog.learning import factor_of, wilson_upper
 from hinoki.core.spares import SMALL_FOOT_MM2 as SPARE_FOOT_MM2
 from hinoki.stand_ins.printing import SMALL_MM2
 from hinoki.store.sources import now
+from tests.effort import tried
 
 
 class Outside(unittest.TestCase):
     @given(st.integers(1, 400).flatmap(lambda n: st.tuples(st.integers(0, n), st.just(n))))
-    @settings(max_examples=40, deadline=None, derandomize=True)
+    @tried(40)
     def test_wilsons_interval_is_that_of_scipy(self, pair: tuple[int, int]) -> None:
         """E. B. Wilson 1927, JASA 22:209; scipy.stats.binomtest, method “wilson”, 90 % two-sided."""
         hits, of = pair
@@ -27,7 +28,7 @@ class Outside(unittest.TestCase):
         self.assertAlmostEqual(wilson_upper(hits, of), theirs, places=4)
 
     @given(st.lists(st.floats(0.5, 2.0), min_size=2, max_size=30))
-    @settings(max_examples=40, deadline=None, derandomize=True)
+    @tried(40)
     def test_factor_and_spread_are_median_and_quartiles_of_numpy(self, ratios: list[float]) -> None:
         found = factor_of([(100.0, 100.0 * r, 50.0, 50.0 * r) for r in ratios])
         low, middle, high = np.percentile(ratios, [25, 50, 75])

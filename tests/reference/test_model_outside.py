@@ -15,6 +15,7 @@ from hinoki.core.prepare.offset import cavity_of
 from hinoki.core.shape import Body, Shape
 from hinoki.core.solid import Solid
 from hinoki.core.units import propose_unit
+from tests.effort import either
 from tests.shapes import box, tube
 
 QUIET = lambda _f, _p: None  # noqa: E731
@@ -59,9 +60,9 @@ class Hollow(unittest.TestCase):
             off = np.abs(walls_of(solid, cavity_of(solid, 3, fineness(solid, 3), QUIET)) - 3)
             self.assertLess(float(np.percentile(off, 95)), 0.1)
 
-    def test_the_wall_is_right_to_a_tenth_on_a_curved_model_of_100_thousand_triangles(self) -> None:
-        solid = boulder(225)
-        self.assertGreater(solid.triangles, 100_000)
+    def test_the_wall_is_right_to_a_tenth_on_a_curved_model_of_many_triangles(self) -> None:
+        solid = boulder(either(110, 225))
+        self.assertGreater(solid.triangles, either(24_000, 100_000))
         cavity = cavity_of(solid, 3, fineness(solid, 3), QUIET)
         off = np.abs(walls_of(solid, cavity) - 3)
         self.assertLess(float(np.percentile(off, 95)), 0.1)

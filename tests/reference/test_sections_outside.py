@@ -4,7 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial import ConvexHull
 from shapely.geometry import Polygon
@@ -15,6 +15,7 @@ from hinoki.core.partings import EvenParting, FlatParting, HatchParting
 from hinoki.core.pieces import part_model
 from hinoki.core.sections import section_of
 from hinoki.core.solid import Solid
+from tests.effort import tried
 from tests.shapes import box, torus
 
 
@@ -77,7 +78,7 @@ class Sections(unittest.TestCase):
         lens = 2 * big**2 * math.acos(small / big) - small * math.sqrt(4 * big**2 - 4 * small**2)
         self.assertAlmostEqual(section.area / (2 * (math.pi * big**2 - lens)), 1, delta=0.002)
 
-    @settings(max_examples=20, deadline=None)
+    @tried(20)
     @given(st.floats(-20, 20), st.floats(-60, 60), st.floats(-60, 60))
     def test_areas_against_shapely_by_another_way(self, at: float, one: float, two: float) -> None:
         """The section of a convex body is the hull of where its edges meet the plane; shapely's area of that hull."""

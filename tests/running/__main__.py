@@ -9,7 +9,7 @@ from pathlib import Path
 
 from tests.running.changed import touched
 from tests.running.lanes import meeting_place, run_all
-from tests.running.outcome import Outcome, Timing
+from tests.running.outcome import Timing
 from tests.running.units import Unit, checks, collected, longest_first, matching, remember
 
 SLOWEST = 10
@@ -33,8 +33,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
             print(f"{outcome.unit}: {mark} ({outcome.passed} in {outcome.wall_s:.1f} s)", flush=True)
             if outcome.said:
                 print(outcome.said[-12_000:], flush=True)
-    if not options.k:
-        remember({o.unit: o.wall_s for o in outcomes if not o.failed and _whole(o, units)})
+    if not options.thorough:
+        remember({t.name: t.wall_s for o in outcomes if not o.failed for t in o.timings})
     _print_slowest([t for o in outcomes for t in o.timings], options.slowest)
     for outcome in outcomes:
         if outcome.failed:
@@ -64,12 +64,6 @@ def _wanted(options: argparse.Namespace) -> list[Unit]:
         return found + [c for c in checks() if c.folder in change.folders]
     every = [] if options.names or options.k else checks()
     return [*every, *collected(options.names, options.k)]
-
-
-def _whole(outcome: Outcome, units: Sequence[Unit]) -> bool:
-    """Whether all tests of the class were run, so that its time may be remembered."""
-    unit = next(u for u in units if u.name == outcome.unit)
-    return bool(unit.command) or outcome.passed + outcome.skipped >= len(unit.tests)
 
 
 def _print_slowest(timings: Sequence[Timing], count: int) -> None:

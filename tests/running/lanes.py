@@ -14,6 +14,7 @@ from multiprocessing.connection import Connection, wait
 from multiprocessing.context import BaseContext
 from pathlib import Path
 
+from tests.running.ending import ENDING
 from tests.running.outcome import Outcome, run
 from tests.running.units import Unit
 
@@ -79,9 +80,12 @@ def run_all(units: Sequence[Unit], lanes: int, screens: Path | None) -> Iterator
                     yield Outcome(unit.name, failed=len(unit.tests) or 1, said=f"{unit.name}: no process is left to run it")
                 return
     finally:
+        for pipe in pipes:
+            with contextlib.suppress(OSError):  # it may have ended already
+                pipe.send(None)
         for pipe, process in pipes.items():
-            pipe.close()
             process.join(timeout=30)
+            pipe.close()
             if process.is_alive():
                 process.terminate()
 
@@ -103,5 +107,8 @@ def _lane(pipe: Connection, parents: Connection, number: int) -> None:
         try:
             unit = pipe.recv()
         except (EOFError, OSError):
+            unit = None
+        if unit is None:
+            ENDING.close()  # a copied process does not run what is registered for its exit
             return
         pipe.send(run(unit))

@@ -1,4 +1,4 @@
-"""What is run in one go: a class of tests, or one check of the whole tree."""
+"""What is run in one go: a class of tests (a long one test by test), or one check of the whole tree."""
 
 import fnmatch
 import json
@@ -10,16 +10,18 @@ from pathlib import Path
 ROOT = Path(__file__).parents[2]
 SUITES = ("core", "reference", "workers", "api", "ui")
 MEASURED = ROOT / ".setup" / "durations.json"
-"""seconds of every unit in the last runs on this machine"""
+"""seconds of every test, fixture and check in the last runs on this machine"""
 COMMITTED = Path(__file__).parent / "durations.json"
 """seconds where nothing was measured yet"""
-UNKNOWN_S = 3.0
-"""for a unit that was never measured"""
+UNKNOWN_S = 1.0
+"""for a test that was never measured"""
+LONG_S = 20.0
+"""a class that takes longer is run test by test where its tests have nothing in common"""
 
 
 @dataclass(frozen=True)
 class Unit:
-    """A class of tests by its full name with the full names of its tests, or a command that checks the tree."""
+    """Tests of one class by their full names, or a command that checks the tree."""
 
     name: str
     tests: tuple[str, ...] = ()
@@ -27,6 +29,11 @@ class Unit:
     folder: str = "."
     needs_screens: bool = False
     """only when the screens are built and a browser is there"""
+
+    @property
+    def fixture(self) -> str:
+        """The name under which the time of what its tests have in common is kept."""
+        return f"{self.name} (fixture)"
 
 
 def checks() -> list[Unit]:
@@ -58,15 +65,25 @@ def collected(names: Sequence[str], patterns: Sequence[str] = ()) -> list[Unit]:
     `patterns` keep the tests whose name holds one of them, as unittest's -k does. Raises SystemExit for unknown names.
     """
     loader = unittest.TestLoader()
+    known = _known()
     loader.testNamePatterns = [p if any(c in p for c in "*?[") else f"*{p}*" for p in patterns] or None
-    classes: dict[str, list[str]] = {}
+    classes: dict[type[unittest.TestCase], list[str]] = {}
     for name in names or SUITES:
         for test in _loaded(loader, name.removeprefix("tests.")):
             kind = type(test)
             if isinstance(test, unittest.loader._FailedTest):  # type: ignore[attr-defined]
                 raise SystemExit(f"{name} names no tests: {test._exception}")  # type: ignore[attr-defined]
-            classes.setdefault(f"{kind.__module__}.{kind.__qualname__}", []).append(test.id())
-    return [Unit(n, tuple(dict.fromkeys(tests)), needs_screens=n.startswith("tests.ui.")) for n, tests in classes.items()]
+            classes.setdefault(kind, []).append(test.id())
+    return [unit for kind, tests in classes.items() for unit in _of_class(kind, list(dict.fromkeys(tests)), known)]
+
+
+def _of_class(kind: type[unittest.TestCase], tests: list[str], known: dict[str, float]) -> list[Unit]:
+    name = f"{kind.__module__}.{kind.__qualname__}"
+    screens = name.startswith("tests.ui.")
+    apart = getattr(kind, "each_alone", kind.setUpClass.__func__ is unittest.TestCase.setUpClass.__func__)  # type: ignore[attr-defined]
+    if apart and sum(known.get(test, UNKNOWN_S) for test in tests) > LONG_S:
+        return [Unit(test, (test,), needs_screens=screens) for test in tests]
+    return [Unit(name, tuple(tests), needs_screens=screens)]
 
 
 def _loaded(loader: unittest.TestLoader, name: str) -> Iterator[unittest.TestCase]:
@@ -85,15 +102,26 @@ def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
 
 def longest_first(units: Iterable[Unit]) -> list[Unit]:
     """In the order in which they are begun, so that all lanes end together."""
-    known = {**_read(COMMITTED), **_read(MEASURED)}
-    return sorted(units, key=lambda unit: -known.get(unit.name, UNKNOWN_S))
+    known = _known()
+    return sorted(units, key=lambda unit: -expected_s(unit, known))
+
+
+def expected_s(unit: Unit, known: dict[str, float]) -> float:
+    """How long a unit took before, or is thought to take."""
+    if unit.command:
+        return known.get(unit.name, UNKNOWN_S)
+    return known.get(unit.fixture, 0.0) + sum(known.get(test, UNKNOWN_S) for test in unit.tests)
 
 
 def remember(seconds: dict[str, float]) -> None:
-    """Keep how long units took on this machine."""
+    """Keep how long tests took on this machine."""
     MEASURED.parent.mkdir(exist_ok=True)
     both = {**_read(MEASURED), **{name: round(s, 1) for name, s in seconds.items()}}
     MEASURED.write_text(json.dumps(dict(sorted(both.items())), indent=0))
+
+
+def _known() -> dict[str, float]:
+    return {**_read(COMMITTED), **_read(MEASURED)}
 
 
 def _read(path: Path) -> dict[str, float]:

@@ -25,6 +25,8 @@ class BrowserCase(unittest.TestCase):
     address: str
     own: str = ""
     """why a class needs a server of its own; most do not"""
+    each_alone = True
+    """its tests have nothing in common but the server"""
     print_speed = 0.0
     """of the simulated printers of an own server; 0 for none"""
     expected: tuple[str, ...] = ()

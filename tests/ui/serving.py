@@ -5,7 +5,6 @@ work on copies of the demo projects. What changes things that all projects share
 copy of the same database.
 """
 
-import atexit
 import contextlib
 import fcntl
 import functools
@@ -24,31 +23,33 @@ from playwright.sync_api import Browser, sync_playwright
 
 from hinoki.store.database import backup
 from tests.api.serving import free_port
+from tests.running.ending import ENDING
 from tests.running.lanes import MEETING, meeting_place
 
 FLAGS = [
     "--no-sandbox",
-    "--use-angle=swiftshader",
+    "--use-angle=swiftshader-webgl",
     "--enable-unsafe-swiftshader",
     "--ignore-gpu-blocklist",
     "--disable-background-networking",
-    "--disable-gpu-rasterization",
 ]
+"""only the model is drawn by SwiftShader, the page itself plainly: a quarter of the processor time"""
 BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
 """Debian's: the one without windows draws less"""
 STARTS_WITHIN_S = 600.0
+_SHARED: list["subprocess.Popen[bytes]"] = []
+"""the server that this process started for all; it is stopped with the run, not with this process"""
 
 
 @functools.cache
 def browser() -> Browser:
     """The browser of this process."""
-    playwright = sync_playwright().start()
-    atexit.register(playwright.stop)
+    playwright = ENDING.enter_context(sync_playwright())
     there = next((path for path in BROWSERS if Path(path).exists()), None)
     if there is None:
         raise FileNotFoundError("no browser: apt-get install chromium-headless-shell")
     found = playwright.chromium.launch(executable_path=there, args=FLAGS)
-    atexit.register(found.close)
+    ENDING.callback(found.close)
     return found
 
 
@@ -58,6 +59,7 @@ def shared_address() -> str:
         known = _folder() / "server.json"
         if not known.exists():
             process, address = started(_folder() / "data", print_speed=0.0)
+            _SHARED.append(process)
             backup(_folder() / "data" / "hinoki.sqlite", _folder() / "fresh.sqlite")
             known.write_text(json.dumps({"pid": process.pid, "address": address}))
     return str(json.loads(known.read_text())["address"])
@@ -101,9 +103,7 @@ def started(data: Path, print_speed: float) -> tuple["subprocess.Popen[bytes]", 
 @functools.cache
 def _folder() -> Path:
     if MEETING not in os.environ:  # a test that was started by itself
-        place = meeting_place()
-        place.__enter__()
-        atexit.register(place.__exit__, None, None, None)
+        ENDING.enter_context(meeting_place())
     return Path(os.environ[MEETING])
 
 

@@ -10,6 +10,7 @@ from tests.ui.joining import JoinCase
 
 
 class Log(JoinCase):
+    each_alone = False
     own = "its printers print, what prints teach counts for all projects, and the shelf is restored from a backup"
     print_speed = 60_000.0
 

@@ -5,6 +5,7 @@ from tests.ui.joining import JoinCase
 
 
 class Workshop(JoinCase):
+    each_alone = False
     own = "what is changed here, all projects share"
 
     def test_a_printer_is_copied_changed_used_and_then_kept(self) -> None:
