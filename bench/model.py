@@ -30,8 +30,9 @@ from hinoki.core.prepare.offset import Distances
 from hinoki.core.shape import Body, Shape
 from hinoki.core.solid import Solid
 from hinoki.store import projects
+from tests.api.serving import free_port
 from tests.shapes import plan_for, torus
-from tests.ui.browser import FLAGS, free_port
+from tests.ui.serving import FLAGS, browser_path
 
 LONG_TASKS = """
 window.longTasks = [];
@@ -117,7 +118,7 @@ def serving(data: Path, model: Path, station: str) -> Iterator[Page]:
     thread.start()
     try:
         with sync_playwright() as playwright:
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            browser = playwright.chromium.launch(executable_path=browser_path(), args=FLAGS)
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.set_default_timeout(180_000)
             page.add_init_script(LONG_TASKS)

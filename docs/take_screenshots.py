@@ -48,7 +48,9 @@ def stacked(upper: Image.Image, lower: Image.Image) -> Image.Image:
 class Pictures(BrowserCase):
     """One picture of each main view at 1280 × 800."""
 
+    own = "its shelf shows the demo projects alone, and its printers print"
     shape = ""
+    light = False
     print_speed = 30_000.0
 
     def test_take_them(self) -> None:

@@ -41,6 +41,7 @@ class Watch:
         self._database, self._exports, self._tell, self._needed = database, exports, tell, needed
         self._every_s = every_s
         self._adapters: dict[str, tuple[Machine, Adapter]] = {}
+        self._replaced: list[Adapter] = []
         self._busy: dict[str, Future[None]] = {}
         self._saved: dict[str, float] = {}
         self._closed, self._wake = threading.Event(), threading.Event()
@@ -54,6 +55,8 @@ class Watch:
         self._wake.set()
         self._thread.join(timeout=5)
         self._hands.shutdown(wait=True, cancel_futures=True)  # each ends within its time-out; the database is closed after
+        for adapter in (*(kept for _, kept in self._adapters.values()), *self._replaced):
+            adapter.close()
 
     def look_now(self) -> None:
         """Something was sent out, or changed: do not wait."""
@@ -62,7 +65,9 @@ class Watch:
     def adapter(self, machine: Machine) -> Adapter:
         """The adapter of a printer, kept while its address stays."""
         kept = self._adapters.get(machine.id)
-        if kept is None or kept[0] != machine:
+        if kept is None or (kept[0].way, kept[0].address) != (machine.way, machine.address):
+            if kept is not None:
+                self._replaced.append(kept[1])  # somebody may be speaking through it now
             kept = machine, adapter_for(machine)
             self._adapters[machine.id] = kept
         return kept[1]

@@ -72,9 +72,9 @@ def _one(fit: Fit, level: np.ndarray, steps: np.ndarray) -> Learned:
         # the loosest class begins where it first rattles
         value = float(steps[own[0]]) if fit == "loose" else float((steps[own[0]] + steps[own[-1]]) / 2)
         rungs = f"rung {own[0] + 1}" if len(own) == 1 else f"rungs {own[0] + 1} to {own[-1] + 1}"
-        return Learned(fit=fit, clearance_mm=round(value, 3), why=f"{rungs} went so")
+        return Learned(fit=fit, clearance_mm=round(value, 4), why=f"{rungs} went so")
     if len(below) and len(above):
         value = float((steps[below[-1]] + steps[above[0]]) / 2)
-        return Learned(fit=fit, clearance_mm=round(value, 3), why=f"between rungs {below[-1] + 1} and {above[0] + 1}")
+        return Learned(fit=fit, clearance_mm=round(value, 4), why=f"between rungs {below[-1] + 1} and {above[0] + 1}")
     side = "tighter than the first rung" if len(above) else "looser than the last rung"
     return Learned(fit=fit, clearance_mm=None, why=side)

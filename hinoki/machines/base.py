@@ -73,6 +73,9 @@ class Adapter(Protocol):
     follows: bool
     """whether it tells how a job goes; else a person does"""
 
+    def close(self) -> None:
+        """Let go of what is kept open to the printer."""
+
     def status(self) -> Status:
         """How the printer is."""
 

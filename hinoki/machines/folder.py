@@ -21,6 +21,9 @@ class FolderPrinter:
     def __init__(self, folder: str) -> None:
         self._folder = Path(folder).expanduser()
 
+    def close(self) -> None:
+        """Nothing is kept open to a folder."""
+
     def status(self) -> Status:
         """Whether the folder is there."""
         if not self._folder.is_dir():

@@ -62,6 +62,10 @@ class HttpPrinter:
             trust_env=False,
         )
 
+    def close(self) -> None:
+        """Close the connections to the printer."""
+        self._client.close()
+
     def status(self) -> Status:
         """How the printer is."""
         told = self._asked("GET", "/", _Status)

@@ -1,6 +1,17 @@
-"""Addresses for servers that tests start."""
+"""Servers that tests start, and their addresses."""
 
+import contextlib
 import socket
+import subprocess
+import sys
+import time
+from pathlib import Path
+from typing import Any
+
+import httpx
+
+STARTS_WITHIN_S = 600.0
+"""however slow the machine; one that ends before is noticed at once"""
 
 
 def free_port() -> int:
@@ -8,3 +19,20 @@ def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         return int(probe.getsockname()[1])
+
+
+def started(command: str, data: Path, *options: str, **more: Any) -> tuple["subprocess.Popen[bytes]", str]:
+    """A server process (`serve` or `demo`) on a folder that answers, and its address. Raises AssertionError if it does not."""
+    port = free_port()
+    line = [sys.executable, "-m", "hinoki.cli", command, "--data", str(data), "--port", str(port), *options]
+    process = subprocess.Popen(line, stdout=subprocess.DEVNULL, **more)
+    address = f"http://127.0.0.1:{port}"
+    end = time.monotonic() + STARTS_WITHIN_S
+    while time.monotonic() < end and process.poll() is None:
+        with contextlib.suppress(httpx.TransportError):
+            httpx.get(f"{address}/api/projects", timeout=60)
+            return process, address
+        time.sleep(0.05)
+    process.kill()
+    process.wait()
+    raise AssertionError(f"hinoki {command} did not start")

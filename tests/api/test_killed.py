@@ -1,10 +1,8 @@
 """A server that is killed loses no saved revision, and the next start works."""
 
-import contextlib
 import signal
 import sqlite3
 import subprocess
-import sys
 import tempfile
 import time
 import unittest
@@ -13,7 +11,7 @@ from pathlib import Path
 import httpx
 
 from hinoki.core.formats.stl import write_stl
-from tests.api.serving import free_port
+from tests.api.serving import started
 from tests.shapes import box, stl_of, torus
 
 
@@ -21,16 +19,8 @@ class Server:
     """A server process of its own."""
 
     def __init__(self, folder: Path, *more: str) -> None:
-        self.port = free_port()
-        command = [sys.executable, "-m", "hinoki.cli", "serve", "--data", str(folder), "--port", str(self.port), *more]
-        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE)
-        self.http = httpx.Client(base_url=f"http://127.0.0.1:{self.port}", timeout=60)
-        for _ in range(400):
-            with contextlib.suppress(httpx.TransportError):
-                self.http.get("/api/projects")
-                return
-            time.sleep(0.05)
-        raise AssertionError("the server did not start")
+        self.process, address = started("serve", folder, *more, stderr=subprocess.PIPE)
+        self.http = httpx.Client(base_url=address, timeout=600)
 
     def kill(self) -> None:
         self.process.send_signal(signal.SIGKILL)

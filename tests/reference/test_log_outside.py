@@ -19,16 +19,16 @@ from tests.effort import tried
 
 
 class Outside(unittest.TestCase):
-    @given(st.integers(1, 400).flatmap(lambda n: st.tuples(st.integers(0, n), st.just(n))))
     @tried(40)
+    @given(st.integers(1, 400).flatmap(lambda n: st.tuples(st.integers(0, n), st.just(n))))
     def test_wilsons_interval_is_that_of_scipy(self, pair: tuple[int, int]) -> None:
         """E. B. Wilson 1927, JASA 22:209; scipy.stats.binomtest, method “wilson”, 90 % two-sided."""
         hits, of = pair
         theirs = binomtest(hits, of).proportion_ci(confidence_level=0.9, method="wilson").high
         self.assertAlmostEqual(wilson_upper(hits, of), theirs, places=4)
 
-    @given(st.lists(st.floats(0.5, 2.0), min_size=2, max_size=30))
     @tried(40)
+    @given(st.lists(st.floats(0.5, 2.0), min_size=2, max_size=30))
     def test_factor_and_spread_are_median_and_quartiles_of_numpy(self, ratios: list[float]) -> None:
         found = factor_of([(100.0, 100.0 * r, 50.0, 50.0 * r) for r in ratios])
         low, middle, high = np.percentile(ratios, [25, 50, 75])

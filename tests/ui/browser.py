@@ -27,6 +27,8 @@ class BrowserCase(unittest.TestCase):
     """why a class needs a server of its own; most do not"""
     each_alone = True
     """its tests have nothing in common but the server"""
+    light = True
+    """draws with few pixels; not where pictures are looked at"""
     print_speed = 0.0
     """of the simulated printers of an own server; 0 for none"""
     expected: tuple[str, ...] = ()
@@ -45,7 +47,8 @@ class BrowserCase(unittest.TestCase):
             viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
         )
         self.addCleanup(self.context.close)
-        self.context.add_init_script(LIGHT)
+        if self.light:
+            self.context.add_init_script(LIGHT)
         self.context.set_default_timeout(PATIENCE_MS)
         self.page = self.context.new_page()
         self.page.on("pageerror", lambda error: self.problems.append(str(error)))

@@ -12,17 +12,14 @@ import json
 import os
 import shutil
 import subprocess
-import sys
 import tempfile
-import time
 from collections.abc import Iterator
 from pathlib import Path
 
-import httpx
 from playwright.sync_api import Browser, sync_playwright
 
 from hinoki.store.database import backup
-from tests.api.serving import free_port
+from tests.api.serving import started
 from tests.running.ending import ENDING
 from tests.running.lanes import MEETING, meeting_place
 
@@ -36,7 +33,6 @@ FLAGS = [
 """only the model is drawn by SwiftShader, the page itself plainly: a quarter of the processor time"""
 BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
 """Debian's: the one without windows draws less"""
-STARTS_WITHIN_S = 600.0
 _SHARED: list["subprocess.Popen[bytes]"] = []
 """the server that this process started for all; it is stopped with the run, not with this process"""
 
@@ -45,12 +41,17 @@ _SHARED: list["subprocess.Popen[bytes]"] = []
 def browser() -> Browser:
     """The browser of this process."""
     playwright = ENDING.enter_context(sync_playwright())
-    there = next((path for path in BROWSERS if Path(path).exists()), None)
-    if there is None:
-        raise FileNotFoundError("no browser: apt-get install chromium-headless-shell")
-    found = playwright.chromium.launch(executable_path=there, args=FLAGS)
+    found = playwright.chromium.launch(executable_path=browser_path(), args=FLAGS)
     ENDING.callback(found.close)
     return found
+
+
+def browser_path() -> str:
+    """Where the browser is. Raises FileNotFoundError."""
+    for path in BROWSERS:
+        if Path(path).exists():
+            return path
+    raise FileNotFoundError("no browser: apt-get install chromium-headless-shell")
 
 
 def shared_address() -> str:
@@ -58,7 +59,7 @@ def shared_address() -> str:
     with _alone(_folder() / "server.lock"):
         known = _folder() / "server.json"
         if not known.exists():
-            process, address = started(_folder() / "data", print_speed=0.0)
+            process, address = started("demo", _folder() / "data", "--print-speed", "0")
             _SHARED.append(process)
             backup(_folder() / "data" / "hinoki.sqlite", _folder() / "fresh.sqlite")
             known.write_text(json.dumps({"pid": process.pid, "address": address}))
@@ -73,31 +74,12 @@ def own_server(print_speed: float) -> Iterator[str]:
         data = Path(folder) / "data"
         data.mkdir()
         shutil.copyfile(_folder() / "fresh.sqlite", data / "hinoki.sqlite")
-        process, address = started(data, print_speed)
+        process, address = started("demo", data, "--print-speed", str(print_speed))
         try:
             yield address
         finally:
             process.terminate()
             process.wait()
-
-
-def started(data: Path, print_speed: float) -> tuple["subprocess.Popen[bytes]", str]:
-    """A server that answers, and its address; with simulated printers when they have a speed."""
-    port = free_port()
-    options = ["--data", str(data), "--port", str(port), "--print-speed", str(print_speed)]
-    process = subprocess.Popen([sys.executable, "-m", "hinoki.cli", "demo", *options], stdout=subprocess.DEVNULL)
-    address = f"http://127.0.0.1:{port}"
-    end = time.monotonic() + STARTS_WITHIN_S
-    while time.monotonic() < end:
-        with contextlib.suppress(httpx.TransportError):
-            httpx.get(f"{address}/api/projects", timeout=60)
-            return process, address
-        if process.poll() is not None:
-            break
-        time.sleep(0.05)
-    process.kill()
-    process.wait()
-    raise AssertionError("the server did not start")
 
 
 @functools.cache

@@ -40,15 +40,15 @@ class Lives(RuleBasedStateMachine):
     def __init__(self) -> None:
         super().__init__()
         self.c = memory()
-        self.id = projects.add_project(self.c, "Shed", Plan())
-        projects.remember_shapes(self.c, self.id, 1, {"a": "s", "b": "s"})
+        self.project = projects.add_project(self.c, "Shed", Plan())
+        projects.remember_shapes(self.c, self.project, 1, {"a": "s", "b": "s"})
         spools.add_spool(self.c, NewSpool(material_id="pla", name="Sand", full_g=500))
         self.used = 0.0
         self.known: list[str] = []
 
     @rule(keys=st.lists(st.sampled_from(["a", "b", "loose key"]), min_size=1, max_size=4), spool=st.booleans())
     def send(self, keys: list[str], spool: bool) -> None:
-        one = prints.add_print(self.c, self.id, 1, prepared(*keys, grams=40.0), (None, "by hand"), 1 if spool else None)
+        one = prints.add_print(self.c, self.project, 1, prepared(*keys, grams=40.0), (None, "by hand"), 1 if spool else None)
         self.known.append(one.id)
 
     @precondition(lambda self: self.known)
@@ -103,7 +103,7 @@ class Lives(RuleBasedStateMachine):
 
     @invariant()
     def all_hangs_together(self) -> None:
-        log = prints.prints_of(self.c, self.id)
+        log = prints.prints_of(self.c, self.project)
         assert sorted(p.id for p in log) == sorted(self.known)
         assert len({p.number for p in log}) == len(log)
         items: list[Item] = [i for p in log for i in p.items]
@@ -113,10 +113,10 @@ class Lives(RuleBasedStateMachine):
             assert (item.state == "failed") == (item.result == "failed")
             assert (item.reason is not None) == (item.state == "failed")
             assert item.reason is None or item.reason in REASONS
-        row = projects.project(self.c, self.id)
+        row = projects.project(self.c, self.project)
         made = {i.key for i in items if i.state in MADE} & {"a", "b"}
         assert (row.pieces, row.printed) == (2, len(made))
-        assert prints.live(self.c, self.id) == sum(i.state in ("in a batch", "printing", *MADE) for i in items)
+        assert prints.live(self.c, self.project) == sum(i.state in ("in a batch", "printing", *MADE) for i in items)
         left = spools.spools(self.c)[0].left_g
         assert abs(left - max(0.0, 500 - self.used)) < 1e-6 or self.used > 500
 
@@ -140,10 +140,10 @@ class Kept(unittest.TestCase):
         self.addCleanup(self.database.close)
         self.write = self.database.write
         self.write(shelf.fill_if_empty)
-        self.id = self.write(lambda c: projects.add_project(c, "Shed", Plan()))
+        self.project = self.write(lambda c: projects.add_project(c, "Shed", Plan()))
 
     def send(self, *keys: str, spool: int | None = None) -> Print:
-        return self.write(lambda c: prints.add_print(c, self.id, 1, prepared(*keys), ("m", "Sim"), spool))
+        return self.write(lambda c: prints.add_print(c, self.project, 1, prepared(*keys), ("m", "Sim"), spool))
 
     def test_what_is_more_than_needed_is_a_spare(self) -> None:
         one = self.send("loose key", "loose key", "loose key")
@@ -192,9 +192,10 @@ class Kept(unittest.TestCase):
             self.write(lambda c, o=one, f=fell: prints.come_to(c, o.id, "done", f, 60.0, 20.0))  # type: ignore[misc]
         with self.database.reading() as c:
             self.assertEqual(
-                [(d.pieces, d.failed, d.hours, d.grams) for d in prints.done_by(c, self.id)], [(2, 0, 1, 20), (3, 1, 2, 40)]
+                [(d.pieces, d.failed, d.hours, d.grams) for d in prints.done_by(c, self.project)],
+                [(2, 0, 1, 20), (3, 1, 2, 40)],
             )
-            self.assertEqual((len(prints.prints_of(c, self.id, 1)), prints.count_prints(c, self.id)), (1, 2))
+            self.assertEqual((len(prints.prints_of(c, self.project, 1)), prints.count_prints(c, self.project)), (1, 2))
 
     def test_a_printer_in_use_stays(self) -> None:
         self.write(lambda c: machines.put_machine(c, Machine(id="m", name="Sim", address="http://x", printer_id="bench-220")))
@@ -215,7 +216,7 @@ class Kept(unittest.TestCase):
 
     def test_a_deleted_project_takes_its_log_along(self) -> None:
         self.send("a")
-        self.write(lambda c: projects.delete_project(c, self.id))
+        self.write(lambda c: projects.delete_project(c, self.project))
         with self.database.reading() as c:
             self.assertEqual(c.execute("SELECT count(*) FROM print_items").fetchone()[0], 0)
 

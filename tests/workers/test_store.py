@@ -20,47 +20,47 @@ class Store(unittest.TestCase):
         self.folder = Path(folder.name)
         self.database = Database(self.folder / "hinoki.sqlite")
         self.addCleanup(self.database.close)
-        self.id = self.database.write(lambda c: projects.add_project(c, "Shed", Plan()))
+        self.project = self.database.write(lambda c: projects.add_project(c, "Shed", Plan()))
 
     def edit(self, base: int, at: float) -> projects.Revision:
         plan = Plan(partings=(level(1, at),))
-        return self.database.write(lambda c: projects.add_revision(c, self.id, base, plan, f"to {at}"))
+        return self.database.write(lambda c: projects.add_revision(c, self.project, base, plan, f"to {at}"))
 
     def test_every_edit_is_a_revision(self) -> None:
         self.edit(1, 10)
         self.assertEqual(self.edit(2, 20).number, 3)
         with self.database.reading() as c:
-            self.assertEqual([line[2] for line in projects.history(c, self.id)], ["to 20", "to 10", "Begun"])
+            self.assertEqual([line[2] for line in projects.history(c, self.project)], ["to 20", "to 10", "Begun"])
 
     def test_undo_and_redo_move_a_pointer(self) -> None:
         self.edit(1, 10)
         self.edit(2, 20)
-        back = self.database.write(lambda c: projects.undo(c, self.id, 3))
+        back = self.database.write(lambda c: projects.undo(c, self.project, 3))
         self.assertEqual((back.number, back.undo_label, back.redo_label), (2, "to 10", "to 20"))
-        self.database.write(lambda c: projects.undo(c, self.id, 2))
+        self.database.write(lambda c: projects.undo(c, self.project, 2))
         with self.assertRaises(NotFound):
-            self.database.write(lambda c: projects.undo(c, self.id, 1))
-        self.assertEqual(self.database.write(lambda c: projects.redo(c, self.id, 1)).number, 2)
-        self.assertEqual(self.database.write(lambda c: projects.redo(c, self.id, 2)).number, 3)
+            self.database.write(lambda c: projects.undo(c, self.project, 1))
+        self.assertEqual(self.database.write(lambda c: projects.redo(c, self.project, 1)).number, 2)
+        self.assertEqual(self.database.write(lambda c: projects.redo(c, self.project, 2)).number, 3)
         with self.assertRaises(NotFound):
-            self.database.write(lambda c: projects.redo(c, self.id, 3))
+            self.database.write(lambda c: projects.redo(c, self.project, 3))
 
     def test_an_edit_after_undo_takes_its_own_way_and_loses_nothing(self) -> None:
         self.edit(1, 10)
         self.edit(2, 20)
-        self.database.write(lambda c: projects.undo(c, self.id, 3))
+        self.database.write(lambda c: projects.undo(c, self.project, 3))
         branch = self.edit(2, 33)
         self.assertEqual((branch.number, branch.redo_label), (4, None))
         with self.database.reading() as c:
-            self.assertEqual(len(projects.history(c, self.id)), 4)
-            self.assertEqual(projects.revision(c, self.id, 3).plan.partings[0].at_mm, 20)  # type: ignore[union-attr]
+            self.assertEqual(len(projects.history(c, self.project)), 4)
+            self.assertEqual(projects.revision(c, self.project, 3).plan.partings[0].at_mm, 20)  # type: ignore[union-attr]
 
     def test_an_edit_on_an_old_revision_is_refused_and_changes_nothing(self) -> None:
         self.edit(1, 10)
         with self.assertRaises(ChangedElsewhere):
             self.edit(1, 99)
         with self.database.reading() as c:
-            self.assertEqual(projects.revision(c, self.id).plan.partings[0].at_mm, 10)  # type: ignore[union-attr]
+            self.assertEqual(projects.revision(c, self.project).plan.partings[0].at_mm, 10)  # type: ignore[union-attr]
 
     def test_a_failed_write_leaves_nothing_behind(self) -> None:
         def half(c: sqlite3.Connection) -> None:
@@ -82,7 +82,7 @@ class Store(unittest.TestCase):
         with self.database.reading() as c:
             self.assertEqual(source_bytes(c, "ab" * 32), content)
             self.assertEqual(source_facts(c, "ab" * 32), facts)
-        self.database.write(lambda c: projects.delete_project(c, self.id))
+        self.database.write(lambda c: projects.delete_project(c, self.project))
         with self.database.reading() as c, self.assertRaises(NotFound):
             source_bytes(c, "ab" * 32)
 
@@ -96,7 +96,7 @@ class Store(unittest.TestCase):
         copy = Database(self.folder / "copy.sqlite")
         self.addCleanup(copy.close)
         with copy.reading() as c:
-            self.assertEqual(projects.revision(c, self.id).label, "to 10")
+            self.assertEqual(projects.revision(c, self.project).label, "to 10")
             self.assertEqual(c.execute("PRAGMA integrity_check").fetchone()[0], "ok")
 
     def test_migrations_are_applied_once(self) -> None:
