@@ -5,6 +5,7 @@ import socket
 import sys
 from contextlib import ExitStack
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import uvicorn
 
@@ -14,10 +15,12 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.formats.registry import read_file
 from hinoki.core.printlog.machine import Machine
 from hinoki.core.printlog.spools import NewSpool
-from hinoki.demo.projects import DEMOS, Demo
 from hinoki.stand_ins.starting import DEMO_SPEED, StandIn, running
 from hinoki.store import machines, projects, spools
 from hinoki.store.sources import SourceFacts, add_source
+
+if TYPE_CHECKING:
+    from hinoki.demo.projects import Demo
 
 LOCAL = ("127.0.0.1", "localhost", "::1")
 
@@ -79,6 +82,8 @@ def add_demo_printers(state: State, addresses: list[str]) -> None:
 
 def add_demos(state: State) -> None:
     """The demo projects that the shelf does not have yet."""
+    from hinoki.demo.projects import DEMOS
+
     with state.database.reading() as connection:
         there = {row.name for row in projects.list_projects(connection)}
     for demo in DEMOS:
@@ -87,7 +92,7 @@ def add_demos(state: State) -> None:
             _add(state, demo)
 
 
-def _add(state: State, demo: Demo) -> None:
+def _add(state: State, demo: "Demo") -> None:
     data = demo.source()
     plan = demo.plan(data)
     if plan.model is None:

@@ -14,7 +14,7 @@ from hinoki.core.joints import DowelJoint, FaceRef, Joint, PinJoint
 from hinoki.core.partings import WedgesParting
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suited
-from tests.effort import tried
+from tests.effort import either, tried
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -100,7 +100,7 @@ class Collars(unittest.TestCase):
         data = stl_of(tube(40, 38.6, 60))
         plan = plan_for(data, level(1, 30))
         result = built(data, plan)
-        for kind in ("auto", "dowel"):
+        for kind in either(("auto",), ("auto", "dowel")):
             joint = suited(result, plan, SuitWish(kind=kind)).joints[0]  # type: ignore[arg-type]
             assert isinstance(joint, PinJoint | DowelJoint)
             self.assertGreater(joint.collar_mm, 3)
@@ -114,7 +114,7 @@ class Collars(unittest.TestCase):
         assert fix.joint is not None
         self.assertEqual(found(joined(THIN, PinJoint.model_validate(fix.joint))), set())
 
-    @tried(5)
+    @tried(4)
     @given(
         low=st.floats(30, 45), lean=st.floats(-12, 12), wall=st.floats(1.2, 2.5), diameter=st.floats(2, 5),
         thick=st.floats(6, 12), loose=st.booleans(),

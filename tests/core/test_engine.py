@@ -18,6 +18,7 @@ from hinoki.core.propose import Wishes, divided
 from hinoki.core.solid import Solid
 from hinoki.core.suit import SuitWish, suggested
 from tests.assembling import assembly
+from tests.effort import either
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 BENCH = presets()[1]
@@ -146,8 +147,8 @@ class Dividing(unittest.TestCase):
             "tube": tube(120, 100, 900),
             "ring": Solid.from_mesh(torus(200, 40, 96, 32)).moved(0, 0, 40),
         }
-        for name, solid in shapes.items():
-            data = stl_of(solid)
+        for name in either(("block just over", "ring"), tuple(shapes)):
+            data = stl_of(shapes[name])
             _, result, _ = divided(plan_for(data), lambda _, d=data: d, Cache(), SuitWish(kind="pin"), Wishes())
             self.assertTrue(all(p.fits for p in result.view.pieces), name)
             self.assertTrue(all(np.all(np.array(p.rest.size_mm) <= [220.001, 220.001, 250.001]) for p in result.view.pieces))

@@ -121,7 +121,7 @@ class BrowserCase(unittest.TestCase):
 
     def _copied(self, name: str) -> str:
         demo = _demo(self.address, name)
-        answer = self.http.post(f"/api/projects/{demo}/copy", json={"name": f"{name}, {self._testMethodName}"[:100]})
+        answer = self.http.post(f"/api/projects/{demo}/copy", json={"name": f"{name}, {self._testMethodName}"[:70]})
         answer.raise_for_status()
         return str(answer.json()["project_id"])
 
