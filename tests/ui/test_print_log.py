@@ -6,6 +6,8 @@ from pathlib import Path
 from PIL import Image
 from playwright.sync_api import TimeoutError, expect
 
+from hinoki.core.joints import DowelJoint, FaceRef, PinJoint
+from tests.shapes import box, level, stl_of
 from tests.ui.joining import JoinCase
 
 
@@ -41,15 +43,21 @@ class Log(JoinCase):
 
     def test_from_batch_to_finished_model(self) -> None:
         page = self.page
-        self.open_demo("log")
-        self.counted("send-row", 4)
-        for row in range(4):
+        self.show(self.post(), "log")
+        self.at("send-row").first.wait_for()
+        batches = self.at("send-row").count()
+        self.assertGreater(batches, 1)
+        for row in range(batches):
             self.send(row)
         self.wait_for_prints()
-        self.assertIn("1 failed", " ".join(self.failed_prints()))
-        # the failure comes back as one batch
+        self.assertEqual(len(self.prints()), batches)
+        # what came out badly comes back as one batch
+        self.pieces()
+        self.at("log-piece").first.locator(".tag").click()
+        self.at("came-failed").click()
+        self.at("reasons").locator("button", has_text="warped").click()
         self.at("page-send").click()
-        expect(self.at("again")).to_contain_text("Rock, north-east failed")
+        expect(self.at("again")).to_contain_text("Foot failed")
         expect(self.at("rests-on").first).to_contain_text("prints: time × ")
         self.again()
         self.assertFalse([p for p in self.pieces() if "planned" in p])
@@ -58,7 +66,7 @@ class Log(JoinCase):
         self.station("join")
         page.wait_for_selector("[data-test=face-sheet]")
         self.type_in("clearance_mm", "0.3")
-        expect(self.at("touched").first).to_contain_text("Rock, south-west")
+        expect(self.at("touched").first).to_contain_text("Foot")
         expect(self.at("touches")).to_contain_text("anew costs")
         self.at("touch-leave").click()
         self.assertEqual(self.revision(), was)
@@ -68,16 +76,16 @@ class Log(JoinCase):
         # what is out of date is told with where it differs, and printed again
         self.station("log")
         self.at("page-pieces").click()
-        old = self.at("log-piece").filter(has_text="out of date").first
+        old = self.at("log-piece").filter(has_text="Shaft").filter(has_text="out of date")
         old.locator(".tag").click()
         self.at("differs").first.click()
-        expect(self.at("difference")).to_contain_text("differs at 2|5")
+        expect(self.at("difference")).to_contain_text("differs at 1|2")
         self.at("page-send").click()
         expect(self.at("again")).to_contain_text("out of date")
         self.again()
         # how a joint went together feeds the fits
         self.at("page-pieces").click()
-        self.at("log-piece").nth(4).locator(".tag").click()
+        self.at("log-piece").filter(has_text="Head").locator(".tag").click()
         self.at("fit-joint").first.select_option(index=1)
         self.at("fit-no").first.click()
         self.at("page-lessons").click()
@@ -99,13 +107,30 @@ class Log(JoinCase):
                 expect(after.locator("[data-test=board-card]")).to_have_count(
                     many + 1 if column == "finished" else cards.count() if column == "printed" else 0
                 )
-        expect(self.at("progress")).to_contain_text("14 of 14 parts")
+        expect(self.at("progress")).to_contain_text("4 of 4 parts")
         self.at("on-model").click()
-        expect(self.at("legend")).to_contain_text("installed 8")
+        expect(self.at("legend")).to_contain_text("installed 3")
         page.goto(self.address)
-        expect(self.at("project").filter(has_text="lighthouse")).to_contain_text("8 of 8 printed, 8 finished")
+        expect(self.at("project").filter(has_text="Post")).to_contain_text("3 of 3 printed, 3 finished")
 
-    def failed_prints(self) -> list[str]:
+    def post(self) -> str:
+        """A post in three pieces of different heights, with pins and dowels, in several batches."""
+        keys = {"p1-": "Foot", "p1+ p2-": "Shaft", "p1+ p2+": "Head"}
+        foot, shaft, head = keys
+        joints = (
+            PinJoint(id="j1", face=FaceRef(parting="p1", member=0, a=foot, b=shaft)),
+            DowelJoint(id="j2", face=FaceRef(parting="p2", member=0, a=shaft, b=head), count=1, diameter_mm=14, length_mm=16),
+        )
+        return self.started(
+            "Post",
+            stl_of(box(30, 30, 100)),
+            partings=[level(k, at).model_dump(mode="json") for k, at in ((1, 40.0), (2, 65.0))],
+            joints=[j.model_dump(mode="json") for j in joints],
+            pieces={key: {"name": name} for key, name in keys.items()},
+            batching={"most_hours": 1.75},
+        )
+
+    def prints(self) -> list[str]:
         self.at("page-prints").click()
         return self.at("print").all_inner_texts()
 
