@@ -3,7 +3,6 @@
 import io
 import sys
 import unittest
-from collections.abc import Callable
 from pathlib import Path
 
 from PIL import Image
@@ -51,6 +50,7 @@ class Pictures(BrowserCase):
     own = "its shelf shows the demo projects alone, and its printers print"
     shape = ""
     light = False
+    copies = False
     print_speed = 30_000.0
 
     def test_take_them(self) -> None:
@@ -185,15 +185,15 @@ class Pictures(BrowserCase):
             self.bring(path)
             self.page.wait_for_selector("[data-test=model-facts]")
             self.station("divide")
-            self.edit(self.at("add-even").click)
+            self.edited(self.at("add-even").click)
             self.station("join")
             self.page.wait_for_selector("[data-test=face-sheet]")
-        self.edit(self.at(f"add-{kind}").click)
+        self.edited(self.at(f"add-{kind}").click)
         if kind == "dovetail":
-            self.edit(lambda: self.at("field-ends").select_option("closed"))
+            self.edited(lambda: self.at("field-ends").select_option("closed"))
         if kind == "screw" and shape == "block":
-            self.edit(lambda: self.at("field-into").select_option("nut"))
-            self.edit(lambda: self.at("field-nut_from").select_option("side"))
+            self.edited(lambda: self.at("field-into").select_option("nut"))
+            self.edited(lambda: self.at("field-nut_from").select_option("side"))
         if kind == "stand":
             self.page.get_by_role("button", name="Corner").click()
         else:
@@ -204,14 +204,8 @@ class Pictures(BrowserCase):
         box_ = self.at("view").bounding_box()
         top = {"x": box_["x"], "y": box_["y"] + 150, "width": box_["width"], "height": 300}
         picture = Image.open(io.BytesIO(self.page.screenshot(clip=top)))
-        self.edit(self.at("remove-way" if kind == "stand" else "remove-joint").click)
+        self.edited(self.at("remove-way" if kind == "stand" else "remove-joint").click)
         return picture
-
-    def edit(self, action: Callable[[], object]) -> None:
-        """Do something and wait until it is built."""
-        was = self.revision()
-        action()
-        self.after_edit(was)
 
     def take_the_door_and_the_tiles(self) -> None:
         """The mask's door, opened, under the tiles of the fen."""

@@ -51,7 +51,8 @@ def _parser() -> argparse.ArgumentParser:
     parser.add_argument("-k", action="append", default=[], metavar="WORDS", help="only tests whose name holds this")
     parser.add_argument("--changed", nargs="?", const="HEAD", metavar="REV", help="only what a change since REV can touch")
     parser.add_argument("--thorough", action="store_true", help="many more examples, kills and shapes")
-    parser.add_argument("--lanes", type=int, default=os.cpu_count() or 2, metavar="N", help="processes beside each other")
+    lanes = (os.cpu_count() or 2) + 1  # tests of the screens wait a third of their time for one another's processes
+    parser.add_argument("--lanes", type=int, default=lanes, metavar="N", help="processes beside each other")
     parser.add_argument("--slowest", type=int, default=SLOWEST, metavar="N", help="how many of the slowest are told")
     parser.add_argument("--screens", type=Path, default=None, help=argparse.SUPPRESS)
     return parser

@@ -29,6 +29,8 @@ class BrowserCase(unittest.TestCase):
     """its tests have nothing in common but the server"""
     light = True
     """draws with few pixels; not where pictures are looked at"""
+    copies = True
+    """demo projects are copied before they are opened; not where the demos themselves are shown"""
     print_speed = 0.0
     """of the simulated printers of an own server; 0 for none"""
     expected: tuple[str, ...] = ()
@@ -104,8 +106,8 @@ class BrowserCase(unittest.TestCase):
     # projects
 
     def open_demo(self, station: str = "divide", name: str = "lighthouse", **changes: object) -> str:
-        """A copy of a demo project at a station, its plan changed so; gives its id."""
-        project = self._copied(name)
+        """A demo project at a station, its plan changed so; gives its id."""
+        project = self._copied(name) if self.copies else _demo(self.address, name)
         if changes:
             self.change(project, **changes)
         self.show(project, station)

@@ -11,9 +11,10 @@ from tests.shapes import box, level, stl_of
 from tests.ui.joining import JoinCase
 
 
-class Log(JoinCase):
+class LogCase(JoinCase):
+    """Prints, and what is waited for."""
+
     each_alone = False
-    own = "its printers print, what prints teach counts for all projects, and the shelf is restored from a backup"
     print_speed = 60_000.0
 
     def send(self, row: int, to: str | None = None) -> None:
@@ -40,6 +41,10 @@ class Log(JoinCase):
     def pieces(self) -> list[str]:
         self.at("page-pieces").click()
         return [text.replace("\n", " ") for text in self.at("log-piece").all_inner_texts()]
+
+
+class WholeJob(LogCase):
+    own = "its printers print, and how many batches there are hangs on what other prints have taught"
 
     def test_from_batch_to_finished_model(self) -> None:
         page = self.page
@@ -143,6 +148,10 @@ class Log(JoinCase):
             self.page.wait_for_selector("[data-test=again] [data-test=send-row]")
             self.send(0)
             self.wait_for_prints()
+
+
+class Log(LogCase):
+    own = "what prints teach counts for all projects, and the shelf is restored from a backup"
 
     def test_by_hand_with_a_photograph_a_note_and_a_revision_gone_back_to(self) -> None:
         picture = self.folder / "photograph.png"
