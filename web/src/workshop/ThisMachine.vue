@@ -18,6 +18,9 @@ const change = (event: Event): void => setLightDrawing((event.target as HTMLInpu
 </template>
 
 <style scoped>
+h2 {
+  margin-top: 18px;
+}
 .light {
   display: flex;
   gap: 8px;
