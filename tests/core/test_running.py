@@ -3,7 +3,10 @@
 import os
 import subprocess
 import sys
+import tempfile
 import unittest
+from contextlib import ExitStack
+from pathlib import Path
 from unittest import mock
 
 from hypothesis import given
@@ -97,6 +100,13 @@ class Run(unittest.TestCase):
         self.assertEqual(self.sample("passes"), [(1, 0)])
         self.assertEqual(self.sample("fails"), [(0, 1)])
         self.assertEqual(self.sample("ends"), [(0, 1)])
+
+    def test_a_lane_closes_nothing_of_the_process_it_was_copied_from(self) -> None:
+        closed = self.enterContext(tempfile.TemporaryDirectory())
+        with mock.patch("tests.running.lanes.ENDING", ExitStack()) as ending:
+            ending.callback(lambda: Path(closed, "closed").touch())
+            self.assertEqual(self.sample("passes"), [(1, 0)])
+        self.assertEqual(list(Path(closed).iterdir()), [])
 
     def test_a_check_that_fails_says_why(self) -> None:
         good = run(Unit("good", command=(sys.executable, "-c", "print(1)")))

@@ -101,6 +101,7 @@ def _next(waiting: list[Unit], screens: Path | None) -> Unit | None:
 
 def _lane(pipe: Connection, parents: Connection, number: int) -> None:
     parents.close()
+    ENDING.pop_all()  # what the process it was copied from will close is not this one's to close
     os.environ["HINOKI_TEST_LANE"] = str(number)
     warnings.simplefilter("default")
     while True:
