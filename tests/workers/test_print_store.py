@@ -126,10 +126,12 @@ class Lives(RuleBasedStateMachine):
         self.c.close()
 
 
-LivesTest = Lives.TestCase
-LivesTest.settings = settings(
-    max_examples=30, stateful_step_count=25, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck)
-)
+class LivesTest(Lives.TestCase):  # type: ignore[misc,name-defined]
+    """The machine, run as a test of this module."""
+
+    settings = settings(
+        max_examples=30, stateful_step_count=25, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck)
+    )
 
 
 class Kept(unittest.TestCase):
