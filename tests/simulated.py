@@ -1,7 +1,6 @@
 """Simulated printers for tests: the real service over real HTTP, in a thread, in time that runs as fast as wanted."""
 
 import contextlib
-import socket
 import threading
 import time
 from collections.abc import Iterator
@@ -10,6 +9,7 @@ import uvicorn
 
 from hinoki.stand_ins.printer import make_printer
 from hinoki.stand_ins.printing import Simulation
+from tests.api.serving import free_port
 
 
 @contextlib.contextmanager
@@ -22,9 +22,7 @@ def simulated(
 ) -> Iterator[tuple[str, Simulation]]:
     """The address of a printer, and what it simulates."""
     simulation = Simulation("Sim", room, time.monotonic, speed, seed, filament_g, failures)
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = int(probe.getsockname()[1])
+    port = free_port()
     server = uvicorn.Server(
         uvicorn.Config(make_printer(simulation), host="127.0.0.1", port=port, log_level="error", lifespan="off")
     )

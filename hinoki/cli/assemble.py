@@ -6,6 +6,7 @@ from pathlib import Path
 
 import orjson
 
+from hinoki.cli.given import LARGEST_BYTES
 from hinoki.core.assembling.from_meshes import assembled_meshes
 from hinoki.core.assembling.sheet import sheet_of
 from hinoki.core.assembling.sheet_pdf import write_pdf
@@ -22,7 +23,6 @@ from hinoki.core.solid import Solid
 
 ASSEMBLE_SCHEMA = "hinoki-assemble/1"
 ENDINGS = (".stl", ".obj", ".ply", ".3mf", ".glb", ".gltf", ".step", ".stp")
-LARGEST_BYTES = 500_000_000
 
 
 def declare(parser: argparse.ArgumentParser) -> None:

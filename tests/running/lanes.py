@@ -56,7 +56,7 @@ def run_all(units: Sequence[Unit], lanes: int, screens: Path | None) -> Iterator
     waiting, pipes = list(units), {}
     for number in range(min(lanes, len(units))):
         here, there = context().Pipe()
-        process = context().Process(target=_lane, args=(there, here, number), name=f"lane {number}")  # type: ignore[attr-defined]
+        process = context().Process(target=_lane, args=(there, here), name=f"lane {number}")  # type: ignore[attr-defined]
         process.start()
         there.close()
         pipes[here] = process
@@ -99,10 +99,9 @@ def _next(waiting: list[Unit], screens: Path | None) -> Unit | None:
     return None
 
 
-def _lane(pipe: Connection, parents: Connection, number: int) -> None:
+def _lane(pipe: Connection, parents: Connection) -> None:
     parents.close()
     ENDING.pop_all()  # what the process it was copied from will close is not this one's to close
-    os.environ["HINOKI_TEST_LANE"] = str(number)
     warnings.simplefilter("default")
     while True:
         try:
