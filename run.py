@@ -120,7 +120,7 @@ def _once(name: str, inputs: list[Path], action: object) -> None:
 def _install_python() -> None:
     if not VENV.exists():
         _call([sys.executable, "-m", "venv", str(VENV)])
-    quiet = ["--quiet", "--disable-pip-version-check"]
+    quiet = ["--quiet", "--disable-pip-version-check", "--no-compile"]  # each module is compiled when it is first read
     _call([_python(), "-m", "pip", "install", *quiet, "-r", "constraints.txt"])
     _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "-r", "reference.txt"])
     _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "--no-build-isolation", "-e", "."])

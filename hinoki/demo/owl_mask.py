@@ -20,13 +20,13 @@ TURNED_AT, TURNED_RADIUS = np.array([-88.0, 60.0]), 3.2
 
 def owl_mask() -> Mesh:
     """The whole mask as drawn, closed: 320 wide, 360 high, 210 deep, in millimetres."""
-    rows, around = 210, 520
+    rows, around, rows_within = 130, 340, 80
     outer = _front(rows, around, 0.0)
-    inner = _front(130, around, WALL)
-    faces = [_net(rows, around, 0, False), _net(130, around, rows * around, True)]
+    inner = _front(rows_within, around, WALL)
+    faces = [_net(rows, around, 0, False), _net(rows_within, around, rows * around, True)]
     i = np.arange(around)
     k = (i + 1) % around
-    rim, back = (rows - 1) * around, rows * around + 129 * around
+    rim, back = (rows - 1) * around, (rows + rows_within - 1) * around
     faces.append(np.concatenate([np.stack([rim + i, back + i, back + k], 1), np.stack([rim + i, back + k, rim + k], 1)]))
     points = np.concatenate([outer, inner])
     middle = len(points)

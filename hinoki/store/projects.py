@@ -166,10 +166,10 @@ def piece_numbers(connection: sqlite3.Connection, project_id: str) -> dict[str, 
 
 
 def remember_numbers(connection: sqlite3.Connection, project_id: str, numbers: dict[str, int]) -> None:
-    """Keep the numbers a build gave."""
+    """Keep the numbers a build gave. A project that was deleted meanwhile is passed over."""
     connection.executemany(
-        "INSERT INTO piece_numbers VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET number = excluded.number",
-        [(project_id, key, number) for key, number in numbers.items()],
+        "INSERT INTO piece_numbers SELECT id, ?, ? FROM projects WHERE id = ? ON CONFLICT DO UPDATE SET number = excluded.number",
+        [(key, number, project_id) for key, number in numbers.items()],
     )
 
 

@@ -1,5 +1,6 @@
 """Jobs: what a worker is asked to do, and how it stands."""
 
+import logging
 import threading
 import uuid
 from collections.abc import Callable
@@ -37,6 +38,7 @@ Kind = Literal[
     "portrait",
 ]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
+LOG = logging.getLogger(__name__)
 
 
 @dataclass
@@ -72,12 +74,12 @@ class Job:
     def told(self, fraction: float, phrase: str) -> None:
         """Note progress."""
         self.fraction, self.phrase = fraction, phrase
-        self.on_change(self)
+        self.tell()
 
     def told_pieces(self, pieces: dict[str, str]) -> None:
         """Note pieces that can be shown."""
         self.pieces = pieces
-        self.on_change(self)
+        self.tell()
 
     def end(self, state: State, result: Any = None, failure: Failure | None = None) -> None:
         """Note the end, once."""
@@ -86,7 +88,14 @@ class Job:
         self.result, self.failure = result, failure
         self.state = state
         self._ended.set()
-        self.on_change(self)
+        self.tell()
+
+    def tell(self) -> None:
+        """Tell who listens; what goes wrong there is logged and is not the worker's business."""
+        try:
+            self.on_change(self)
+        except Exception:
+            LOG.exception("what listens to job %s (%s, project %s, %s) failed", self.id, self.kind, self.project_id, self.state)
 
     def wait(self, seconds: float | None = None) -> Any:
         """The result, once it is there. Raises what the job failed of."""

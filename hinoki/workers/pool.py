@@ -4,6 +4,7 @@ Ready-made pools restart a process on every cancel and hand jobs to whichever is
 worker is what makes the second build cheap, so each worker has its own queue and is stopped politely first.
 """
 
+import logging
 import queue
 import threading
 import time
@@ -18,6 +19,8 @@ from hinoki.workers.starting import read_ahead, serve_jobs, worker_context
 GRACE_S = 6.0
 """time a worker has to stop by itself before it is ended"""
 LONGEST_S = 900.0
+LOG = logging.getLogger(__name__)
+SUDDEN = Failure("The worker doing this stopped suddenly. Nothing was changed and the rest goes on; try it again.")
 
 
 class Pool:
@@ -92,17 +95,16 @@ class _Seat:
                 self._run(job)
             except (EOFError, OSError):
                 self._end_process()
-                job.end(
-                    "failed",
-                    failure=Failure(
-                        "The worker doing this stopped suddenly. Nothing was changed and the rest goes on; try it again."
-                    ),
-                )
+                job.end("failed", failure=SUDDEN)
+            except Exception:  # whatever it was, the next job needs somebody to look after it
+                LOG.exception("looking after job %s (%s, project %s) failed", job.id, job.kind, job.project_id)
+                self._end_process()
+                job.end("failed", failure=SUDDEN)
 
     def _run(self, job: Job) -> None:
         pipe = self._started()
         job.state = "running"
-        job.on_change(job)
+        job.tell()
         pipe.send(("job", job.id, job.kind, job.payload))
         began, asked_at = time.monotonic(), 0.0
         while True:

@@ -1,7 +1,5 @@
 """Tests that use the real screens: a page each on the server that all have in common, a project each."""
 
-import functools
-import json
 import tempfile
 import unittest
 from pathlib import Path
@@ -10,7 +8,7 @@ from typing import Any
 import httpx
 from playwright.sync_api import Page, expect
 
-from hinoki.demo.projects import DEMOS
+from tests.ui.demos import coarse_project, demo_project
 from tests.ui.serving import browser, own_server, shared_address
 
 PATIENCE_MS = 180_000
@@ -31,6 +29,8 @@ class BrowserCase(unittest.TestCase):
     """draws with few pixels; not where pictures are looked at"""
     copies = True
     """demo projects are copied before they are opened; not where the demos themselves are shown"""
+    coarse = True
+    """demo projects have models of fewer triangles, which draw and build in a fraction of the time"""
     print_speed = 0.0
     """of the simulated printers of an own server; 0 for none"""
     expected: tuple[str, ...] = ()
@@ -107,7 +107,7 @@ class BrowserCase(unittest.TestCase):
 
     def open_demo(self, station: str = "divide", name: str = "lighthouse", **changes: object) -> str:
         """A demo project at a station, its plan changed so; gives its id."""
-        project = self._copied(name) if self.copies else _demo(self.address, name)
+        project = self._copied(name) if self.copies else demo_project(self.address, name)
         if changes:
             self.change(project, **changes)
         self.show(project, station)
@@ -122,7 +122,7 @@ class BrowserCase(unittest.TestCase):
             self.station(station)
 
     def _copied(self, name: str) -> str:
-        demo = _demo(self.address, name)
+        demo = coarse_project(self.address, name) if self.coarse else demo_project(self.address, name)
         answer = self.http.post(f"/api/projects/{demo}/copy", json={"name": f"{name}, {self._testMethodName}"[:70]})
         answer.raise_for_status()
         return str(answer.json()["project_id"])
@@ -157,11 +157,3 @@ class BrowserCase(unittest.TestCase):
         box = self.page.locator(f"[data-test=field-{field}] input, input[data-test=field-{field}]").first
         box.fill(text)
         box.press("Enter")
-
-
-@functools.cache
-def _demo(address: str, name: str) -> str:
-    """The id of a demo project by a part of its name."""
-    shelf = json.loads(httpx.get(f"{address}/api/projects", timeout=60).content)
-    demos = {demo.name for demo in DEMOS}
-    return str(next(p["id"] for p in shelf if p["name"] in demos and name in p["name"].lower()))

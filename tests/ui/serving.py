@@ -13,8 +13,9 @@ import os
 import shutil
 import subprocess
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 from playwright.sync_api import Browser, sync_playwright
 
@@ -56,14 +57,24 @@ def browser_path() -> str:
 
 def shared_address() -> str:
     """The address of the server that tests have in common."""
-    with _alone(_folder() / "server.lock"):
-        known = _folder() / "server.json"
+    return str(noted("server", _share)["address"])
+
+
+def _share() -> dict[str, Any]:
+    process, address = started("demo", _folder() / "data", "--print-speed", "0")
+    _SHARED.append(process)
+    backup(_folder() / "data" / "hinoki.sqlite", _folder() / "fresh.sqlite")
+    return {"pid": process.pid, "address": address}
+
+
+def noted(name: str, make: Callable[[], Any]) -> Any:
+    """What is made once a run, by whichever process needs it first, and noted (as JSON) for the others."""
+    known = _folder() / f"{name}.json"
+    with (_folder() / f"{name}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
         if not known.exists():
-            process, address = started("demo", _folder() / "data", "--print-speed", "0")
-            _SHARED.append(process)
-            backup(_folder() / "data" / "hinoki.sqlite", _folder() / "fresh.sqlite")
-            known.write_text(json.dumps({"pid": process.pid, "address": address}))
-    return str(json.loads(known.read_text())["address"])
+            known.write_text(json.dumps(make()))
+    return json.loads(known.read_text())
 
 
 @contextlib.contextmanager
@@ -87,11 +98,3 @@ def _folder() -> Path:
     if MEETING not in os.environ:  # a test that was started by itself
         ENDING.enter_context(meeting_place())
     return Path(os.environ[MEETING])
-
-
-@contextlib.contextmanager
-def _alone(lock: Path) -> Iterator[None]:
-    """Only one process at a time."""
-    with lock.open("w") as file:
-        fcntl.flock(file, fcntl.LOCK_EX)
-        yield

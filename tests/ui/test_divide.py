@@ -186,6 +186,7 @@ class Divide(BrowserCase):
         self.counted("mark", 1)
 
     def test_a_proposal_is_taken_and_variants_are_compared_and_switched(self) -> None:
+        self.coarse = False
         self.open_demo(name="harbour")
         self.counted("piece", 8)
         self.at("page-propose").click()

@@ -45,6 +45,27 @@ class Working(unittest.TestCase):
             missing.wait(60)
         self.assertEqual(self.inspect(write_stl(box(1, 1, 1).mesh)).wait(60)["triangles"], 12)
 
+    def test_whoever_listens_may_fail_and_the_worker_goes_on(self) -> None:
+        """As when a project is deleted while it is built, and what came of it cannot be kept."""
+
+        def fails(job: Job) -> None:
+            raise LookupError(f"the project of {job.id} is gone")
+
+        path = self.folder / "listened"
+        path.write_bytes(write_stl(box(1, 2, 3).mesh))
+        with self.assertLogs("hinoki.workers.jobs", "ERROR") as logged:
+            listened = self.pool.submit(Job("inspect", "project", {"path": str(path), "file_name": "a.stl"}, on_change=fails))
+            self.assertEqual(listened.wait(60)["size"], [1, 2, 3])
+            self.assertEqual(self.inspect(write_stl(box(1, 1, 1).mesh)).wait(60)["triangles"], 12)
+        self.assertTrue(all("LookupError" in line and listened.id in line for line in logged.output))
+
+    def test_a_message_that_nobody_understands_fails_one_job(self) -> None:
+        """Whatever goes wrong while a worker is looked after, the next job has somebody to look after it."""
+        unheard = self.pool.submit(Job("inspect", "project", {"path": lambda: None, "file_name": "a.stl"}))
+        with self.assertLogs("hinoki.workers.pool", "ERROR"), self.assertRaisesRegex(HinokiError, "stopped suddenly"):
+            unheard.wait(60)
+        self.assertEqual(self.inspect(write_stl(box(1, 1, 1).mesh)).wait(60)["triangles"], 12)
+
     def test_a_killed_worker_fails_only_its_job(self) -> None:
         self.inspect(write_stl(box(1, 1, 1).mesh)).wait(60)
         slow = self.inspect(write_stl(torus(60, 20, 1200, 400)))

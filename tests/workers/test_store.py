@@ -45,6 +45,14 @@ class Store(unittest.TestCase):
         with self.assertRaises(NotFound):
             self.database.write(lambda c: projects.redo(c, self.project, 3))
 
+    def test_what_comes_of_a_project_that_was_deleted_meanwhile_is_passed_over(self) -> None:
+        self.database.write(lambda c: projects.remember_numbers(c, self.project, {"p1-": 1}))
+        self.database.write(lambda c: projects.delete_project(c, self.project))
+        self.database.write(lambda c: projects.remember_numbers(c, self.project, {"p1-": 1}))
+        self.database.write(lambda c: projects.remember_shapes(c, self.project, 1, {"p1-": "a"}))
+        with self.database.reading() as c:
+            self.assertEqual(projects.piece_numbers(c, self.project), {})
+
     def test_an_edit_after_undo_takes_its_own_way_and_loses_nothing(self) -> None:
         self.edit(1, 10)
         self.edit(2, 20)
