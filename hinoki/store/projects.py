@@ -168,7 +168,8 @@ def piece_numbers(connection: sqlite3.Connection, project_id: str) -> dict[str, 
 def remember_numbers(connection: sqlite3.Connection, project_id: str, numbers: dict[str, int]) -> None:
     """Keep the numbers a build gave. A project that was deleted meanwhile is passed over."""
     connection.executemany(
-        "INSERT INTO piece_numbers SELECT id, ?, ? FROM projects WHERE id = ? ON CONFLICT DO UPDATE SET number = excluded.number",
+        "INSERT INTO piece_numbers SELECT id, ?, ? FROM projects WHERE id = ?"
+        " ON CONFLICT DO UPDATE SET number = excluded.number",
         [(key, number, project_id) for key, number in numbers.items()],
     )
 

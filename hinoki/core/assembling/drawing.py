@@ -12,11 +12,13 @@ from PIL import Image
 from hinoki.core.assembling.sliding import Form
 from hinoki.core.mesh import Points
 
+Singles = NDArray[np.float32]
+
 TWICE = 2
 """rays a pixel, each way"""
 PAPER = np.array([255.0, 255.0, 255.0])
-INK = np.array([43.0, 38.0, 32.0])
-LIGHT = np.array([-0.35, -0.6, 0.72]) / np.linalg.norm([-0.35, -0.6, 0.72])
+INK = np.array([43.0, 38.0, 32.0], dtype=np.float32)
+LIGHT = (np.array([-0.35, -0.6, 0.72]) / np.linalg.norm([-0.35, -0.6, 0.72])).astype(np.float32)
 DARKEST = 0.62
 CREASE = 0.80
 """edges between faces whose normals' cosine is below this are drawn"""
@@ -115,7 +117,7 @@ def draw(bodies: Sequence[Drawn], view: View, see_through: bool = False) -> Pict
         named = np.array([index[b.id] for b in strong] or [0])
         seen[hidden] = named[behind.body[hidden]]
         front = _Layer(seen, front.depth, front.normal)
-    out = colours * (1 - lines[..., None]) + INK * lines[..., None]
+    out = colours + (INK - colours) * lines[..., None]
     image = Image.fromarray(out.round().clip(0, 255).astype(np.uint8))
     stream = io.BytesIO()
     image.resize((view.width, view.height), Image.Resampling.BOX).save(stream, "PNG", optimize=False)
@@ -124,11 +126,11 @@ def draw(bodies: Sequence[Drawn], view: View, see_through: bool = False) -> Pict
 
 @dataclass
 class _Layer:
-    """What is seen at every ray: the body's number (−1: none), its depth, its normal."""
+    """What is seen at every ray (tall, wide): the body's number (−1: none), its depth, its normal (3, tall, wide)."""
 
-    body: NDArray[np.int64]
-    depth: Points
-    normal: Points
+    body: NDArray[np.int16]
+    depth: Singles
+    normal: Singles
 
 
 def _layer(bodies: Sequence[Drawn], view: View) -> _Layer:
@@ -136,9 +138,9 @@ def _layer(bodies: Sequence[Drawn], view: View) -> _Layer:
     step = view.scale / TWICE
     x = view.middle[0] + (np.arange(wide) - (wide - 1) / 2) * step
     y = view.middle[1] - (np.arange(tall) - (tall - 1) / 2) * step
-    body = np.full((tall, wide), -1, dtype=np.int64)
-    depth = np.full((tall, wide), -np.inf)
-    normal = np.zeros((tall, wide, 3))
+    body = np.full((tall, wide), -1, dtype=np.int16)
+    depth = np.full((tall, wide), -np.inf, dtype=np.float32)
+    normal = np.zeros((3, tall, wide), dtype=np.float32)
     frame = np.column_stack([view.right, view.up, view.away])
     for number, one in enumerate(bodies):
         low, high = one.form.bounds
@@ -148,47 +150,53 @@ def _layer(bodies: Sequence[Drawn], view: View) -> _Layer:
         top, bottom = np.searchsorted(-y, [-flat[:, 1].max(), -flat[:, 1].min()])
         if left >= right or top >= bottom:
             continue
-        across, along = np.meshgrid(x[left:right], y[top:bottom])
         far = float(flat[:, 2].max()) + 10.0
-        starts = across.ravel()[:, None] * view.right + along.ravel()[:, None] * view.up + far * view.away - one.shift
+        columns = x[left:right, None] * view.right + far * view.away - one.shift
+        rows = y[top:bottom, None] * view.up
+        starts = (rows[:, None, :] + columns[None, :, :]).reshape(-1, 3)
         distance, face = one.form.rays.first(starts, np.broadcast_to(-view.away, starts.shape))
-        here = np.where(face >= 0, far - distance, -np.inf).reshape(across.shape)
-        nearer = here > depth[top:bottom, left:right]
-        depth[top:bottom, left:right][nearer] = here[nearer]
-        body[top:bottom, left:right][nearer] = number
-        normals = one.form.mesh.face_normals[face.reshape(across.shape)[nearer]]
-        normal[top:bottom, left:right][nearer] = normals
+        here = np.where(face >= 0, far - distance, -np.inf).astype(np.float32).reshape(bottom - top, right - left)
+        window = (slice(top, bottom), slice(left, right))
+        nearer = here > depth[window]
+        depth[window][nearer] = here[nearer]
+        body[window][nearer] = number
+        seen = face[nearer.ravel()]
+        for axis, along in enumerate(one.form.mesh.face_normals.T.astype(np.float32)):
+            normal[axis][window][nearer] = along[seen]
     return _Layer(body, depth, normal)
 
 
-def _shaded(bodies: Sequence[Drawn], layer: _Layer) -> Points:
-    colours = np.array([_pale(_rgb(b.colour)) if b.pale else _rgb(b.colour) for b in bodies] + [PAPER])
-    out = colours[layer.body]
-    lit = np.abs(layer.normal @ LIGHT)
-    darkest = np.array([0.86 if b.pale else DARKEST for b in bodies] + [1.0])[layer.body]
-    return np.asarray(out * (darkest + (1 - darkest) * lit)[..., None])
+def _shaded(bodies: Sequence[Drawn], layer: _Layer) -> Singles:
+    """The colour of every ray, (tall, wide, 3)."""
+    colours = np.array([_pale(_rgb(b.colour)) if b.pale else _rgb(b.colour) for b in bodies] + [PAPER], dtype=np.float32)
+    darkest = np.array([0.86 if b.pale else DARKEST for b in bodies] + [1.0], dtype=np.float32)[layer.body]
+    lit = np.abs(_dot(layer.normal, LIGHT))
+    return np.asarray(colours[layer.body] * (darkest + (1 - darkest) * lit)[..., None])
 
 
-def _edges(layer: _Layer, view: View) -> Points:
+def _edges(layer: _Layer, view: View) -> Singles:
     """How much ink lies at every ray, 0 to 1."""
-    tall, wide = layer.depth.shape[0], layer.depth.shape[1]
-    ink = np.zeros((tall, wide))
+    tall, wide = layer.body.shape
+    ink = np.zeros((tall, wide), dtype=np.float32)
     jump = view.scale * max(STEP * max(view.width, view.height), LEAST_STEP_PX)
+    full = layer.body >= 0
+    depth = np.where(full, layer.depth, 0)
     for down, right in ((0, 1), (1, 0)):
         here = (slice(0, tall - down), slice(0, wide - right))
         there = (slice(down, tall), slice(right, wide))
-        other = layer.body[here] != layer.body[there]
-        both = (layer.body[here] >= 0) & (layer.body[there] >= 0)
-        with np.errstate(invalid="ignore"):
-            deep = both & (np.abs(layer.depth[here] - layer.depth[there]) > jump)
-        bent = both & (np.einsum("ijk,ijk->ij", layer.normal[here], layer.normal[there]) < CREASE)
-        amount = np.where(other | deep, 0.95, np.where(bent, 0.5, 0.0))
-        ink[here] = np.maximum(ink[here], amount)
-        ink[there] = np.maximum(ink[there], np.where(other | deep, 0.8, 0.0))
+        both = full[here] & full[there]
+        hard = (layer.body[here] != layer.body[there]) | (both & (np.abs(depth[here] - depth[there]) > jump))
+        bent = both & (_dot(layer.normal[:, *here], layer.normal[:, *there]) < CREASE)
+        ink[here] = np.maximum(ink[here], np.where(hard, np.float32(0.95), 0.5 * bent))
+        ink[there] = np.maximum(ink[there], np.float32(0.8) * hard)
     return ink
 
 
-def _places(bodies: Sequence[Drawn], body: NDArray[np.int64]) -> dict[str, tuple[float, float]]:
+def _dot(a: Singles, b: Singles) -> Singles:
+    return np.asarray(a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
+
+
+def _places(bodies: Sequence[Drawn], body: NDArray[np.int16]) -> dict[str, tuple[float, float]]:
     """For every body that is seen a place well within what is seen of it."""
     found = {}
     tall, wide = body.shape
