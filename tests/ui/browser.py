@@ -96,8 +96,8 @@ class BrowserCase(unittest.TestCase):
         self.after_edit(was)
 
     def settled(self) -> None:
-        """Nothing is worked out any more."""
-        self.page.wait_for_selector("[role=status]", state="detached")
+        """Nothing is worked out any more; what a message says may still be read."""
+        self.page.wait_for_selector("[role=status]:not(.v-snackbar__content)", state="detached")
 
     def drawn(self) -> None:
         """What was asked of the view has been drawn."""
