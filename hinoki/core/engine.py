@@ -12,6 +12,7 @@ from functools import partial
 from hinoki.core.boring import Bored, bored, rod_findings, rod_motions, way_findings
 from hinoki.core.bought import bought_views
 from hinoki.core.cache import Cache, key_of
+from hinoki.core.checks.films import film_findings
 from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.checks.magnets import magnet_findings
@@ -167,6 +168,7 @@ def build(
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
+    view.findings += film_findings(built.parts, view.numbers, cache)
     view.findings += [f for joint in view.joints for f in joint.findings]
     view.ways = [_way_view(w, built) for w in ways]
     view.findings += way_findings(ways, built.placed, solid, view.numbers) + stand_findings(ways, solid)

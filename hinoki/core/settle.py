@@ -6,7 +6,8 @@ from functools import partial
 import numpy as np
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.partings.base import SKIN_MM, Member, Remark, box_sides
+from hinoki.core.cutting import FILM_MM
+from hinoki.core.partings.base import Member, Remark, box_sides
 from hinoki.core.solid import Solid
 
 ON_FACE_MM = 1e-7
@@ -14,7 +15,7 @@ LEAST_FACE_MM2 = 0.01
 
 
 def settle(members: Sequence[Member], solids: Sequence[tuple[Solid, str]], cache: Cache) -> tuple[list[Member], list[Remark]]:
-    """The planes, each moved by less than SKIN_MM into the model's own face where it all but lies in one, and what was moved.
+    """The planes, each moved by less than FILM_MM into the model's own face where it all but lies in one, and what was moved.
 
     `solids` are the pieces to cut, each with the hash of what made it.
     """
@@ -24,7 +25,7 @@ def settle(members: Sequence[Member], solids: Sequence[tuple[Solid, str]], cache
         shift = 0.0
         for solid, made_by in solids:
             low, high = box_sides(solid, frame)
-            if low > SKIN_MM or high < -SKIN_MM:
+            if low > FILM_MM or high < -FILM_MM:
                 continue
             key = key_of("settle", made_by, frame.origin.tolist(), frame.n.tolist())
             shift = cache.get(key, partial(_shift, solid, member)) or shift
@@ -36,10 +37,10 @@ def settle(members: Sequence[Member], solids: Sequence[tuple[Solid, str]], cache
 
 
 def _shift(solid: Solid, member: Member) -> float:
-    """How far the nearest face that is parallel to the plane and nearer than SKIN_MM lies above it; 0 for none."""
+    """How far the nearest face that is parallel to the plane and nearer than FILM_MM lies above it; 0 for none."""
     mesh = solid.mesh
     heights = member.frame.heights(mesh.vertices)
-    near = np.abs(heights) < SKIN_MM
+    near = np.abs(heights) < FILM_MM
     if np.count_nonzero(near) < 3:
         return 0.0
     faces = mesh.faces[near[mesh.faces].all(axis=1)]

@@ -155,10 +155,19 @@ class Solid:
         """What both solids share."""
         return Solid(self._body ^ other._body)
 
-    def split(self, frame: Frame) -> tuple["Solid", "Solid"]:
-        """The parts above (along the normal) and below the plane of `frame`."""
+    def halves(self, frame: Frame) -> tuple["Solid", "Solid"]:
+        """The parts above (along the normal) and below the plane of `frame`, as the kernel cuts: see cutting.split_at for
+        planes that a face may lie in."""
         above, below = self._body.split_by_plane(frame.n.tolist(), frame.offset)
         return Solid(above), Solid(below)
+
+    def ahead_of(self, frame: Frame) -> "Solid":
+        """The part above the plane of `frame`."""
+        return Solid(self._body.trim_by_plane(frame.n.tolist(), frame.offset))
+
+    def reshaped(self, moved: Callable[[Points], Points]) -> "Solid":
+        """The same surface with its corners moved: `moved` takes and gives (n, 3). Where each face came from stays known."""
+        return Solid(self._body.warp_batch(lambda points: moved(np.asarray(points))))
 
     def cut_by(self, knife: "Solid") -> tuple["Solid", "Solid"]:
         """What lies within `knife` and what does not."""

@@ -50,7 +50,7 @@ class Clearance(unittest.TestCase):
         upper = part(result, "p1+")
         male = part(result, "p1-") if kind == "pin" else result.placed[0].tools.loose[0].solid
         # above the face only: at the face itself the pieces touch
-        above = male.split(plane_frame(np.array([0, 0, 30.5]), np.array([0, 0, 1.0])))[0]
+        above = male.halves(plane_frame(np.array([0, 0, 30.5]), np.array([0, 0, 1.0])))[0]
         measured = above.gap(upper, 2.0)
         self.assertAlmostEqual(measured, clearance, delta=0.011 + 1e-6)
         self.assertGreaterEqual(measured, clearance - 1e-6)

@@ -164,7 +164,7 @@ class Bad(unittest.TestCase):
         self.assertIn("module-corner", found)
 
     def test_pieces_with_other_sides_are_told(self) -> None:
-        _, cut = box(120, 120, 20).split(plane_frame(np.array([-45.0, -45, 0]), np.array([-1.0, -1, 0])))
+        _, cut = box(120, 120, 20).halves(plane_frame(np.array([-45.0, -45, 0]), np.array([-1.0, -1, 0])))
         self.assertIn("module-differs", self.codes(field(ModuleSet(id="m1"), cut)))
 
     def test_modules_that_are_gone_wait(self) -> None:

@@ -103,7 +103,7 @@ class Measures(unittest.TestCase):
         self.assertTrue(np.allclose(q.height, [36, 36, 40]))
 
     def test_steps_count_shallow_faces_by_how_shallow_they_are(self) -> None:
-        _, low = box(20, 20, 40).split(plane_frame(np.array([0.0, 0, 20]), np.array([0.0, 1.0, 2.0])))
+        _, low = box(20, 20, 40).halves(plane_frame(np.array([0.0, 0, 20]), np.array([0.0, 1.0, 2.0])))
         q = quick(surface_of(low), np.array([DOWN]), 45.0)
         cosine = 2 / math.sqrt(5)
         self.assertAlmostEqual(float(q.steps[0]), 20 * 20 / cosine * cosine, delta=2)
@@ -123,7 +123,7 @@ class Measures(unittest.TestCase):
     def test_faces_are_known_by_what_they_are_for(self) -> None:
         solid = Solid.from_mesh(box(40, 40, 40).mesh, model=True)
         frame = plane_frame(np.array([0.0, 0, 20]), np.array([0.0, 0, 1]))
-        _, low = solid.split(frame)
+        _, low = solid.halves(frame)
         low = low.minus([Solid.cylinder(5, 10, 30)])
         shown = np.flatnonzero(solid.mesh.face_normals[:, 0] > 0.9)
         surface = surface_of(low, [frame], np.unique(solid.source_faces[shown]))

@@ -104,7 +104,7 @@ def _by_splitting(unit: str, locked: Ids, scene: Scene, cache: Cache) -> Freed |
         return None
     for axis, normal in (("X", (1.0, 0.0, 0.0)), ("Y", (0.0, 1.0, 0.0)), ("Z", (0.0, 0.0, 1.0))):
         frame = plane_frame(whole.middle, np.array(normal))
-        halves = [_half(whole, [h for s in whole.solids if not (h := s.split(frame)[k]).empty], k) for k in (0, 1)]
+        halves = [_half(whole, [h for s in whole.solids if not (h := s.halves(frame)[k]).empty], k) for k in (0, 1)]
         if not all(h.solids for h in halves):
             continue
         units = {i: u for i, u in scene.units.items() if i != unit} | {h.id: h for h in halves}

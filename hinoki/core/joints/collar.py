@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import shapely
 from shapely.geometry import MultiPolygon, Polygon
 
+from hinoki.core.cutting import split_at
 from hinoki.core.frames import Frame
 from hinoki.core.joints.base import ROOT_MM, CollarWish, SideName
 from hinoki.core.sections import FramedSolid
@@ -97,6 +98,6 @@ def _hollow_in(section: MultiPolygon) -> shapely.Geometry:
 
 def _within(body: Solid, bounds: Bounds) -> Solid:
     for frame, side in bounds.planes:
-        above, below = body.split(frame)
+        above, below = split_at(body, frame)
         body = above if side > 0 else below
     return body.minus([other for other in bounds.others if other.box_meets(body)])

@@ -8,6 +8,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Point, Polygon
 
+from hinoki.core.cutting import split_at
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import (
@@ -43,6 +44,11 @@ class DetachParting(PartingBase, frozen=True):
         """The plane of the loop; it looks at the feature."""
         return plane_frame(np.array(self.through_mm), np.array(self.normal))
 
+    @property
+    def settles(self) -> bool:
+        """Its planes may lie in faces of the model."""
+        return True
+
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
         """The one plane."""
         return self.members_for()
@@ -59,7 +65,7 @@ class DetachParting(PartingBase, frozen=True):
         low, high = sides_of(solid, frame)
         if low >= 0 or high <= 0:
             return uncut(solid)
-        above, below = (half.lumps() if not half.empty else [] for half in solid.split(frame))
+        above, below = (half.lumps() if not half.empty else [] for half in split_at(solid, frame))
         if not above or not below:
             return uncut(solid)
         graph, loop = _joined(above, below, frame)

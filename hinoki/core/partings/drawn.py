@@ -1,11 +1,14 @@
 """A line in a plane, drawn out straight along the plane's normal: the knife of profile and lap partings."""
 
+from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon
 
+from hinoki.core.cutting import cut_out
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import SKIN_MM, Cut, Remark
@@ -35,17 +38,30 @@ class Line:
             out.append(plane_frame(normal * float(self.frame.world(start)[0] @ normal), normal))
         return out
 
+    def in_planes(self, frames: Sequence[Frame]) -> "Line":
+        """The line with its straight pieces moved into the planes of `frames`: those of `planes`, settled into faces of the
+        model a hair off."""
+        pulls: dict[int, list[tuple[Points, float]]] = defaultdict(list)
+        for ends, own, wanted in zip(self.straight, self.planes(), frames, strict=True):
+            normal = np.array([own.n @ self.frame.u, own.n @ self.frame.v])
+            for end in ends:
+                pulls[end].append((normal, wanted.offset - own.offset))
+        points = self.points.copy()
+        for end, wanted_here in pulls.items():
+            normals, shifts = np.array([n for n, _ in wanted_here]), np.array([s for _, s in wanted_here])
+            if shifts.any():
+                points[end] += np.linalg.lstsq(normals, shifts, rcond=1e-6)[0]
+        return Line(self.frame, points, self.straight)
+
 
 def cut_along(solid: Solid, line: Line, off: tuple[float, float, float] | None = None) -> list[Cut]:
     """The parts right (`-`) and left (`+`) of the line, seen with the normal towards the eye; fewer where one is empty.
 
     `off` is a direction in which the left part comes off the right one.
     """
-    turned = solid.placed(line.frame.to_frame)
-    low, high = turned.bounds
+    low, high = solid.placed(line.frame.to_frame).bounds
     left = _left_of(line.points, low[:2], high[:2])
-    knife = Solid.drawn(as_multi(left), float(low[2]) - 1, float(high[2]) + 1).placed(line.frame.to_world)
-    plus, minus = solid.cut_by(knife)
+    plus, minus = cut_out(solid, as_multi(left), LineString(line.points), line.frame)
     cuts = []
     numbers = range(len(line.straight))
     if not minus.empty and not _skin(minus, solid):

@@ -7,6 +7,7 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from hinoki.core.cutting import split_at
 from hinoki.core.errors import BadPlan
 from hinoki.core.frames import plane_frame
 from hinoki.core.mesh import Points
@@ -114,7 +115,7 @@ class EvenParting(PartingBase, frozen=True):
                 continue
             if high < SKIN_MM:
                 break
-            above, below = rest.split(member.frame)
+            above, below = split_at(rest, member.frame)
             if below.empty or above.empty:
                 continue
             cuts.append(Cut(f":{member.number}", below, (*ends, (member.number, -1))))

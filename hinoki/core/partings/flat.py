@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal, Self
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.cutting import split_at
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import (
@@ -89,7 +90,7 @@ class FlatParting(OnPlane, frozen=True):
         low, high = sides_of(solid, frame)
         if low > -SKIN_MM or high < SKIN_MM:
             return uncut(solid)
-        above, below = solid.split(frame)
+        above, below = split_at(solid, frame)
         if above.empty or below.empty:
             return uncut(solid)
         return CutUp((Cut("-", below, ((0, -1),)), Cut("+", above, ((0, 1),))))

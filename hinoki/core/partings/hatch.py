@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import Field, model_validator
 from shapely.geometry import Polygon
 
+from hinoki.core.cutting import LEAST_KERF_MM
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import (
@@ -27,6 +28,7 @@ from hinoki.core.partings.base import (
 from hinoki.core.partings.outlines import Free, FreePoint, HatchOutline, Rectangle
 from hinoki.core.solid import Solid
 
+HAIR_MM = LEAST_KERF_MM / 2
 OVER_MM = 0.5
 """how far the hatch's tool reaches above the model"""
 Gap = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
@@ -74,6 +76,11 @@ class HatchParting(PartingBase, frozen=True):
         u = straight.u * math.cos(turn) + straight.v * math.sin(turn)
         return Frame(straight.origin, u, np.cross(straight.n, u), straight.n)
 
+    @property
+    def settles(self) -> bool:
+        """Its bottom and its ledge may lie in faces of the model, such as the inside of the wall."""
+        return True
+
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
         """The bottom, and the ledge where there is one; both look outwards."""
         depths = [self.depth_mm, *([self.rebate_depth_mm] if self.rebate_mm else [])]
@@ -82,6 +89,16 @@ class HatchParting(PartingBase, frozen=True):
 
     def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         """The body (`:b`) and the hatch (`:h`), which comes off outwards."""
+        return self._settled(members)._cut(solid, members)
+
+    def _settled(self, members: Sequence[Member]) -> Self:
+        """The hatch with its depths where its planes were settled, and a hair deeper, so that no film is left of a wall whose
+        inside lies there."""
+        depths = [float((np.array(self.at_mm) - m.frame.origin) @ self.frame.n) for m in members]
+        names = ("depth_mm", "rebate_depth_mm")
+        return self.model_copy(update={name: depth + HAIR_MM for name, depth in zip(names, depths, strict=False)})
+
+    def _cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         name = f"{self.id.upper()} ({self.label()})"
         turned = solid.placed(self.frame.to_frame)
         top = float(turned.bounds[1][2]) + OVER_MM

@@ -25,6 +25,11 @@ class LapParting(OnPlane, frozen=True):
     turn_deg: Turn = Field(0.0, title="Shoulder turned", description="about the plane's normal")
     shoulder_mm: Length | None = Field(None, title="Shoulder at", description="along its turn; empty for the middle")
 
+    @property
+    def settles(self) -> bool:
+        """Its planes may lie in faces of the model."""
+        return True
+
     def members(self, reach: Reach) -> list[Member]:
         """The lower plane, the face of the shoulder and the upper plane, in the order the line runs."""
         return [Member(k, frame) for k, frame in enumerate(self._line(reach).planes())]
@@ -35,7 +40,8 @@ class LapParting(OnPlane, frozen=True):
         if low >= self.overlap_mm / 2 or high <= -self.overlap_mm / 2:
             return uncut(solid)
         shoulder = float(members[1].frame.origin @ self._along)
-        cuts = cut_along(solid, self._drawn(Reach([solid]), shoulder), spot(self.frame.n))
+        line = self._drawn(Reach([solid]), shoulder).in_planes([m.frame for m in members])
+        cuts = cut_along(solid, line, spot(self.frame.n))
         return CutUp(tuple(cuts)) if len(cuts) > 1 else uncut(solid)
 
     def label(self) -> str:

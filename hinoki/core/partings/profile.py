@@ -56,17 +56,22 @@ class ProfileParting(PartingBase, frozen=True):
         """The line (n, 2), and the pieces of it that are straight, as (first point, last point)."""
         return _curve(self.points)
 
+    @property
+    def settles(self) -> bool:
+        """Its planes may lie in faces of the model."""
+        return True
+
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
         """A plane for every straight piece of the line that is long enough for a face."""
         return [Member(k, frame) for k, frame in enumerate(self._line(self.curve[0]).planes())]
 
-    def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:  # noqa: ARG002
+    def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         """Right (`-`) and left (`+`) of the line, in its direction."""
         shadow = solid.placed(self.frame.to_frame).silhouette()
         points, remark = reaching_out(self.curve[0], shadow, self.id.upper())
         if remark is not None or points is None:
             return uncut(solid, *([remark] if remark else []))
-        line = self._line(points, shift=1)
+        line = self._line(points, shift=1).in_planes([m.frame for m in members])
         cuts = cut_along(solid, line, spot(self.frame.n))
         if len(cuts) < 2:
             return uncut(solid)

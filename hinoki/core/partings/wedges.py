@@ -8,6 +8,7 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from hinoki.core.cutting import split_at
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import (
@@ -57,6 +58,11 @@ class WedgesParting(PartingBase, frozen=True):
         if self.angles_deg is not None:
             return sorted(self.angles_deg)
         return [self.start_deg + 360 * k / self.count for k in range(self.count)]
+
+    @property
+    def settles(self) -> bool:
+        """Its planes may lie in faces of the model."""
+        return True
 
     def members(self, reach: Reach) -> list[Member]:
         """A plane through the axis for every wedge's beginning; it looks the way the angles rise."""
@@ -120,7 +126,7 @@ class WedgesParting(PartingBase, frozen=True):
     def _wedges(self, rest: Solid, members: Sequence[Member]) -> list[Cut]:
         """The wedges one after another, each cut from what is left of its half turn, so that ever less is cut."""
         angles = self.angles
-        upper, lower = rest.split(members[0].frame)
+        upper, lower = split_at(rest, members[0].frame)
         cuts = []
         for k, member in enumerate(members):
             after = members[(k + 1) % len(members)]
@@ -128,13 +134,13 @@ class WedgesParting(PartingBase, frozen=True):
             start = angles[k] - angles[0]
             end = start + span
             if end < 180 - 1e-9:
-                upper, wedge = upper.split(after.frame)
+                upper, wedge = split_at(upper, after.frame)
             elif abs(end - 180) <= 1e-9:
                 wedge = upper
             elif start < 180 - 1e-9:  # across the half turn
-                wedge, lower = _between(rest, member.frame, after.frame, span), lower.split(after.frame)[0]
+                wedge, lower = _between(rest, member.frame, after.frame, span), split_at(lower, after.frame)[0]
             elif end < 360 - 1e-9:
-                lower, wedge = lower.split(after.frame)
+                lower, wedge = split_at(lower, after.frame)
             else:
                 wedge = lower
             if not wedge.empty:
@@ -150,12 +156,12 @@ class WedgesParting(PartingBase, frozen=True):
 def _between(solid: Solid, start: Frame, end: Frame, span: float) -> Solid:
     """What lies from the half plane of `start` round to that of `end`, `span` degrees further."""
     if abs(span - 180) < 1e-9:
-        return solid.split(start)[0]
+        return split_at(solid, start)[0]
     if span < 180:
-        above, _ = solid.split(start)
-        return above.split(end)[1]
-    _, below = solid.split(start)
-    left = below.split(end)[0]
+        above, _ = split_at(solid, start)
+        return split_at(above, end)[1]
+    _, below = split_at(solid, start)
+    left = split_at(below, end)[0]
     return solid.minus([left])
 
 

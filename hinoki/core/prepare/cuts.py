@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.cutting import split_at
 from hinoki.core.frames import AXES as UNIT
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Points
@@ -36,7 +37,7 @@ class FlattenStep(StepBase, frozen=True):
             )
         level = plane_frame(np.array([0.0, 0.0, low[2] + self.height_mm]), np.array([0.0, 0.0, 1.0]))
         stands = sum(section_of(b.solid, level).area for b in shape.bodies if b.solid is not None)
-        return Outcome(shape.each(lambda s: s.split(level)[0]), [f"stands on {stands:.0f} mm²"])
+        return Outcome(shape.each(lambda s: split_at(s, level)[0]), [f"stands on {stands:.0f} mm²"])
 
 
 class BoreStep(StepBase, frozen=True):
@@ -112,7 +113,7 @@ class StretchStep(StepBase, frozen=True):
 
 
 def _stretched(solid: Solid, frame: Frame, normal: Points, up: float, by: float) -> Solid:
-    above, below = solid.split(frame)
+    above, below = split_at(solid, frame)
     lift, drop = normal * up, normal * (up - by)
     if above.empty or below.empty:
         return solid.moved(*(lift if below.empty else drop))
