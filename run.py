@@ -85,11 +85,11 @@ def test(more: list[str]) -> int:
     """Lint, types and all tests, or what is named (--help tells more); the last line counts them."""
     screens = MARKS / "screens"
     screens.unlink(missing_ok=True)
-    _setup_python()
     command = [_python(), "-m", "tests.running", "--screens", str(screens), *more]
     with ThreadPoolExecutor(2) as beside:  # tests that need no screens begin while those are made
+        making = [beside.submit(_setup_web), beside.submit(_install_browser)]
+        _setup_python()
         tests = subprocess.Popen(command, cwd=ROOT)
-        making = [beside.submit(_install_browser), beside.submit(_setup_web)]
         try:
             for one in making:
                 one.result()
@@ -121,8 +121,8 @@ def _install_python() -> None:
     if not VENV.exists():
         _call([sys.executable, "-m", "venv", str(VENV)])
     quiet = ["--quiet", "--disable-pip-version-check", "--no-compile"]  # each module is compiled when it is first read
-    _call([_python(), "-m", "pip", "install", *quiet, "-r", "constraints.txt"])
-    _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "-r", "reference.txt"])
+    # both lists are complete: there is nothing to resolve
+    _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "-r", "constraints.txt", "-r", "reference.txt"])
     _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "--no-build-isolation", "-e", "."])
 
 
