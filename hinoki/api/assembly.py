@@ -10,6 +10,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.photographs import read_photo
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import State
@@ -21,7 +22,7 @@ from hinoki.core.errors import NotFound
 from hinoki.core.report import file_stem
 from hinoki.store import projects, step_photos, ticks
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 class Arrange(BaseModel):

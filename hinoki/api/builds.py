@@ -9,12 +9,13 @@ from pydantic import BaseModel, Field
 from sse_starlette.sse import EventSourceResponse
 from starlette.responses import FileResponse, Response
 
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import job_view
 from hinoki.core.errors import NotFound
 from hinoki.core.view import BuildView
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 class JobView(BaseModel):

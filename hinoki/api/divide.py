@@ -5,6 +5,7 @@ from pydantic import BaseModel
 from starlette.responses import Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import RevisionView, Shared, shown, told
 from hinoki.api.surface import answer_of, asked
 from hinoki.core.errors import BadPlan
@@ -18,7 +19,7 @@ from hinoki.core.propose import Proposal, Proposals, Wishes, taken
 from hinoki.core.variants import DivisionsView, VariantWish, after_wish
 from hinoki.store import projects
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 class ProofWish(BaseModel):

@@ -7,6 +7,7 @@ from pydantic import BaseModel
 from starlette.responses import FileResponse
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import job_view
 from hinoki.core.errors import NotFound
@@ -16,7 +17,7 @@ from hinoki.core.view import BuildView
 from hinoki.store import projects
 from hinoki.store.went_out import went_out
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 @router.post("/projects/{project_id}/exports", status_code=202)

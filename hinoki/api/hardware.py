@@ -5,13 +5,14 @@ from dataclasses import asdict
 from fastapi import APIRouter
 from pydantic import BaseModel
 
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared
 from hinoki.core.hardware import magnets
 from hinoki.core.own_hardware import rods_on_sale
 from hinoki.core.threads import thread_sizes
 from hinoki.store.own_hardware import own_sizes
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 class SizeView(BaseModel):

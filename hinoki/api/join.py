@@ -4,12 +4,13 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared
 from hinoki.api.surface import answer_of, asked
 from hinoki.core.suit import SuitView, SuitWish
 from hinoki.store import projects
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 @router.post("/projects/{project_id}/suits", status_code=202)

@@ -12,6 +12,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, JSONResponse, Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Name, RevisionView, Shared, shown
 from hinoki.api.state import State, job_view
 from hinoki.api.uploads import receive
@@ -23,7 +24,7 @@ from hinoki.core.view import BuildView
 from hinoki.store import archive, projects
 from hinoki.store.database import backup, usable_backup
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 T = TypeVar("T")
 LARGEST_ARCHIVE = 2_000_000_000
 LARGEST_BACKUP = 20_000_000_000

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import FileResponse
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import job_view
 from hinoki.api.surface import asked
@@ -21,7 +22,7 @@ from hinoki.core.workshop import FitEntry, Workshop
 from hinoki.store import ladders as kept
 from hinoki.store import workshop as shelf
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 Clearance = Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)]
 
 

@@ -9,6 +9,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared
 from hinoki.api.state import State
 from hinoki.core.errors import NotFound
@@ -19,7 +20,7 @@ from hinoki.store import machines as kept
 from hinoki.store import prints, spools
 from hinoki.store import workshop as shelf
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 MOST_AT_ONCE = 8
 
 

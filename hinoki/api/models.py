@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import RevisionView, Shared, told
 from hinoki.api.state import State
 from hinoki.api.uploads import receive
@@ -15,7 +16,7 @@ from hinoki.core.mesh import Unit
 from hinoki.core.plan import ModelUse
 from hinoki.store import projects, sources
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 READ_WITHIN_S = 300.0
 
 

@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import State
 from hinoki.api.surface import answer_of, asked
@@ -19,7 +20,7 @@ from hinoki.core.what_if import WhatIf, WhatIfView
 from hinoki.store import projects
 from hinoki.store import workshop as shelf
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 @router.post("/projects/{project_id}/orient", status_code=202)

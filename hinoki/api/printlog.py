@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import job_view
 from hinoki.api.surface import answer_of, asked
@@ -30,7 +31,7 @@ from hinoki.store import fit_answers as told_fits
 from hinoki.store import prints, projects, spools
 from hinoki.store import workshop as shelf
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 NEWEST = 100
 """prints of a log that are told unless more are asked for"""
 

@@ -10,6 +10,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.orient import LayOut, given
 from hinoki.api.photographs import read_photo
 from hinoki.api.projects import Shared, shown
@@ -22,7 +23,7 @@ from hinoki.machines.base import Adapter, MachineProblem, Unknown
 from hinoki.store import machines as printers
 from hinoki.store import print_photos, prints
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 class SendWish(LayOut):

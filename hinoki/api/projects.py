@@ -8,6 +8,7 @@ from fastapi import APIRouter, Depends, Request
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
+from hinoki.api.heeding import Heeding
 from hinoki.api.state import State
 from hinoki.core.checks.partings import refuse_partings
 from hinoki.core.errors import NotFound
@@ -17,7 +18,7 @@ from hinoki.core.printers import Printer
 from hinoki.core.view import BuildView
 from hinoki.store import prints, projects, sources, workshop
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 def state_of(request: Request) -> State:

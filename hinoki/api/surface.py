@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import FileResponse, Response
 
 from hinoki.api.builds import JobView
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import State, job_view
 from hinoki.core.errors import NotFound
@@ -17,7 +18,7 @@ from hinoki.core.survey_view import DrainsView, SurveyView, TrialView
 from hinoki.store import projects
 from hinoki.workers.jobs import Job, Kind
 
-router = APIRouter(prefix="/api")
+router = APIRouter(prefix="/api", route_class=Heeding)
 
 
 class TrialWish(BaseModel):

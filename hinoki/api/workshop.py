@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
+from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared
 from hinoki.api.state import State
 from hinoki.core.errors import BadPlan
@@ -19,7 +20,7 @@ from hinoki.core.workshop import SCHEMA, FitEntry, Settings, Workshop
 from hinoki.store import own_hardware as drawer
 from hinoki.store import workshop as shelf
 
-router = APIRouter(prefix="/api/workshop")
+router = APIRouter(prefix="/api/workshop", route_class=Heeding)
 
 
 class Clearance(BaseModel):

@@ -9,7 +9,7 @@ from hinoki.core.errors import BadPlan, UnreadableModel
 from hinoki.core.formats.base import ModelFile
 from hinoki.core.formats.registry import read_file
 from hinoki.core.mesh import MM_PER_UNIT, Unit
-from hinoki.core.plan import ModelUse, Plan, read_plan
+from hinoki.core.plan import ModelUse, Plan, given_plan
 from hinoki.core.prepare import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.printers import Printer
 from hinoki.core.units import UnitChoice, propose_unit
@@ -101,7 +101,7 @@ def plan_for(options: argparse.Namespace, data: bytes) -> Plan:
     source = hashlib.sha256(data).hexdigest()
     plan, options.other_model = Plan(), False
     if options.plan:
-        plan = read_plan(options.plan.read_bytes())
+        plan = given_plan(options.plan.read_bytes())
         options.other_model = plan.model is not None and plan.model.source != source
         if options.other_model:
             print("note: the plan was made for another model file; it is tried on this one", file=sys.stderr)

@@ -25,7 +25,7 @@ from hinoki.core.checks.upright import upright_findings
 from hinoki.core.collaring import Ground
 from hinoki.core.faces import MatingFace, mating_faces
 from hinoki.core.findings import name_findings
-from hinoki.core.hardware import added_up, spares_of
+from hinoki.core.hardware import spares_of
 from hinoki.core.join import PlacedJoint, joined, place_joints
 from hinoki.core.laying import pieces_laid
 from hinoki.core.loose import loose_parts
@@ -42,6 +42,7 @@ from hinoki.core.progress import Tell, quiet
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.seams import outer_faces, seams_of
 from hinoki.core.shape_hash import shape_hash
+from hinoki.core.shopping import printed_often, shopping
 from hinoki.core.showing import (
     mark_view,
     model_view,
@@ -150,18 +151,13 @@ def build(
         for p in built.placed
     ]
     view.mating_marks = [mating_mark_view(m) for m in built.marks]
-    tools = jigs(built.placed, modules)
-    view.loose, built.loose = loose_parts(built.placed, ways, [(n, s) for n, s, _ in tools], view.numbers)
+    tools, often = jigs(built.placed, modules), printed_often(plan, built.placed)
+    view.loose, built.loose = loose_parts(built.placed, ways, [(n, s) for n, s, _ in tools], view.numbers, often)
     built.meshes |= {item.mesh: built.loose[item.name] for item in view.loose}
     if for_screen:
         view.bought, bodies = bought_views(plan, built.placed, modules, view.numbers)
         built.meshes |= bodies
-    bought = added_up(
-        [h for p in built.placed for h in p.joint.hardware(p.standing, p.places)]
-        + [h for w in ways for h in w.way.hardware()]
-        + [h for m in modules for h in m.hardware()]
-        + [h for _, _, h in tools]
-    )
+    bought = shopping(built.placed, ways, modules, tools, often)
     view.hardware = [HardwareView(name=h.name, count=h.count, spares=spares_of(h), length_mm=h.length_mm) for h in bought]
     rods = rod_motions(ways, built.faces)
     view.findings += rod_findings(rods, built.placed, view.numbers)

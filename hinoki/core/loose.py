@@ -20,20 +20,27 @@ ONE_IN = 6
 
 
 def loose_parts(
-    placed: Sequence[PlacedJoint], ways: Sequence[Bored], tools: Sequence[tuple[str, Solid]], numbers: Mapping[str, int]
+    placed: Sequence[PlacedJoint],
+    ways: Sequence[Bored],
+    tools: Sequence[tuple[str, Solid]],
+    numbers: Mapping[str, int],
+    copies: Mapping[str, int],
 ) -> tuple[list[LooseView], dict[str, Solid]]:
     """The kinds of loose part by name, and each as it lies on the bed: those of joints, what ways need beside them, and tools
-    to work with (their names, and bodies as they print)."""
+    to work with (their names, and bodies as they print). `copies` tells which pieces (by key) are printed more than once."""
     lying: dict[str, Solid] = {}
     places: dict[str, list[LooseAt]] = defaultdict(list)
+    needed: dict[str, int] = defaultdict(int)
     typed: dict[str, int] = defaultdict(int)
     unsaid: dict[str, int] = defaultdict(int)
     for one in placed:
         name, spares = one.joint.loose_name(), one.joint.spares_wanted
         if name is None:
             continue
+        often = max(copies.get(one.part(side).key, 1) for side in SIDES)
+        needed[name] += often * len(one.tools.loose)
         typed[name] += spares or 0
-        unsaid[name] += len(one.tools.loose) if spares is None else 0
+        unsaid[name] += often * len(one.tools.loose) if spares is None else 0
         a, b = (numbers[one.part(side).key] for side in SIDES)
         for loose in one.tools.loose:
             printed = loose.printed
@@ -44,19 +51,20 @@ def loose_parts(
             own = name if name not in lying else f"{name}, {way.way.id}"
             lying[own] = loose.solid.placed(loose.printed)
             places[own] = []
+            needed[own] = max((copies.get(key, 1) for key in way.pieces), default=1)
     for name, tool in tools:
         lying[name] = tool
         places[name] = []
-    return [_view(name, lying[name], places[name], typed[name], unsaid[name]) for name in sorted(places)], lying
+    return [_view(name, lying[name], places[name], needed[name], typed[name], unsaid[name]) for name in sorted(places)], lying
 
 
-def _view(name: str, lying: Solid, places: list[LooseAt], typed: int, unsaid: int) -> LooseView:
+def _view(name: str, lying: Solid, places: list[LooseAt], needed: int, typed: int, unsaid: int) -> LooseView:
     x, y, z = (round(float(c), 3) for c in lying.size)
     more = math.ceil(unsaid / ONE_IN) if x * y < EASILY_LOST_MM2 else 0
     mesh = key_of("loose", name)
     return LooseView(
         name=name,
-        count=max(1, len(places)),
+        count=max(1, needed),
         spares=typed + more,
         size_mm=(x, y, z),
         mesh=mesh,

@@ -1,6 +1,6 @@
 """Modules: equal pieces, such as the tiles of a field, that magnets in their sides let meet in any order."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Annotated, Literal
 
@@ -121,9 +121,9 @@ class Modules:
                     found += [(module.part.key, b) for b in magnets.halves(matrix, pole, "a", standing)]
         return found
 
-    def hardware(self) -> list[Hardware]:
-        """One magnet for each pocket, and glue."""
-        count = sum(len(m.tools) for m in self.each)
+    def hardware(self, copies: Mapping[str, int] | None = None) -> list[Hardware]:
+        """One magnet for each pocket of every copy of a piece (by its key; one where none is told), and glue."""
+        count = sum(len(m.tools) * (copies or {}).get(m.part.key, 1) for m in self.each)
         if not count:
             return []
         glue = [Hardware(GLUE_POINT, count)] if self.wanted.held == "glue" else []

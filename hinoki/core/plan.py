@@ -21,6 +21,7 @@ from hinoki.core.partings import Parting
 from hinoki.core.prepare import PrepareStep
 from hinoki.core.printers import Printer, presets
 from hinoki.core.together import Together
+from hinoki.core.unknown import named, unknown_fields
 from hinoki.core.ways import Way
 
 SCHEMA = "hinoki-plan/1"
@@ -157,16 +158,32 @@ class Plan(BaseModel):
 
 
 def read_plan(text: str | bytes) -> Plan:
-    """A plan from JSON. Raises BadPlan naming the field in one sentence."""
-    try:
-        data = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise BadPlan(f"The plan is not JSON: {error}. Export it from Hinoki again.", "plan") from error
-    return plan_from(data)
+    """A plan from JSON as Hinoki itself keeps it. Raises BadPlan naming the field in one sentence."""
+    return _of_known_schema(_parsed(text))
+
+
+def given_plan(text: str | bytes) -> Plan:
+    """A plan from JSON that somebody gives: fields that nobody knows are refused by name, too. Raises BadPlan."""
+    return plan_from(_parsed(text))
 
 
 def plan_from(data: Any) -> Plan:
-    """A plan from parsed JSON, old versions brought up to date first. Raises BadPlan."""
+    """A plan from parsed JSON that somebody gives. Raises BadPlan, also for fields that nobody knows."""
+    plan = _of_known_schema(data)
+    strange = list(unknown_fields(data, plan.model_dump(mode="json", by_alias=True)))
+    if strange:
+        raise BadPlan(named(strange), strange[0])
+    return plan
+
+
+def _parsed(text: str | bytes) -> Any:
+    try:
+        return json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise BadPlan(f"The plan is not JSON: {error}. Export it from Hinoki again.", "plan") from error
+
+
+def _of_known_schema(data: Any) -> Plan:
     if not isinstance(data, dict):
         raise BadPlan("A plan is a JSON object; this is something else.", "plan")
     schema = str(data.get("schema", ""))

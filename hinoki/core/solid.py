@@ -1,6 +1,7 @@
 """Solid: a closed body. The only module that imports the geometry kernel (manifold3d)."""
 
 import math
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from functools import cached_property
 
@@ -327,13 +328,32 @@ def round_sides(radius_mm: float) -> int:
 
 
 def polygons_of(rings: Sequence[Points]) -> MultiPolygon:
-    """Polygons with holes from rings (n, 2) by the even-odd rule; works for kernel sections, whose rings never cross."""
-    shapes = [Polygon(r) for r in rings if len(r) >= 3]
-    result: shapely.Geometry = MultiPolygon()
-    for shape in sorted((s for s in shapes if s.area > 1e-9), key=lambda s: -s.area):
-        clean = shape if shape.is_valid else shapely.make_valid(shape)
-        result = shapely.symmetric_difference(result, clean)
-    return as_multi(result)
+    """Polygons with holes from the rings (n, 2) of a kernel section, which never cross: outlines turn left, holes turn right.
+
+    Each hole belongs to the smallest outline around it.
+    """
+    shapes = [r for r in rings if len(r) >= 3 and abs(_turned_area(r)) > 1e-9]
+    outlines = [Polygon(r) for r in shapes if _turned_area(r) > 0]
+    holes = [r for r in shapes if _turned_area(r) < 0]
+    if not outlines:
+        return MultiPolygon()
+    inside: dict[int, list[Points]] = defaultdict(list)
+    if holes:
+        middles = shapely.point_on_surface(shapely.make_valid(np.array([Polygon(r) for r in holes])))
+        which, around = shapely.STRtree(outlines).query(middles, predicate="within")
+        areas = shapely.area(outlines)
+        for hole, ring in enumerate(holes):
+            of = around[which == hole]
+            if len(of):
+                inside[int(of[np.argmin(areas[of])])].append(ring)
+    made = np.array([Polygon(o.exterior, inside[k]) if k in inside else o for k, o in enumerate(outlines)])
+    return as_multi(shapely.union_all(np.where(shapely.is_valid(made), made, shapely.make_valid(made))))
+
+
+def _turned_area(ring: Points) -> float:
+    """The area within a ring (n, 2), below zero where it turns right."""
+    x, y = ring[:, 0] - ring[0, 0], ring[:, 1] - ring[0, 1]
+    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
 
 
 def triangulated(ring: Points) -> "np.ndarray":

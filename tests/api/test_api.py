@@ -1,7 +1,9 @@
 """The API over real requests: the whole path, refusals, two windows, safety."""
 
+import importlib
 import io
 import json
+import pkgutil
 import tempfile
 import time
 import unittest
@@ -11,7 +13,9 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
+import hinoki.api
 from hinoki.api.app import make_app
+from hinoki.api.heeding import Heeding
 from hinoki.api.openapi import document
 from hinoki.api.state import State
 from hinoki.core.display import MAGIC
@@ -237,6 +241,25 @@ class Refusals(ApiCase):
             self.assertEqual(self.client.get(path).status_code, 404, path)
         self.refused(self.client.post(f"/api/projects/{self.begin()}/exports"), 404, "no model")
         self.assertEqual(self.client.get("/api/meshes/..%2f..%2fhinoki").status_code, 404)
+
+    def test_what_nobody_knows_is_refused_by_name(self) -> None:
+        project = self.begin()
+        self.refused(self.client.post("/api/projects", json={"name": "Shed", "colour": "red"}), 422, "colour is no field here")
+        self.refused(self.put(project, 1, least_wal_mm=2.0), 422, "least_wal_mm is no field here")
+        parting = {"kind": "flat", "id": "p1", "axis": "z", "at_mm": 20, "tilt": [3, 0]}
+        self.refused(self.put(project, 1, partings=[parting]), 422, "partings.0.tilt is no field here")
+        self.refused(self.put(project, 1, printer={"bed_mm": [220, 220], "height_mm": 250, "hight": 3}), 422, "printer.hight")
+        wish = {"wish": {"preset": "balanced", "weights": {"support": 1, "tmie": 2}}}
+        self.refused(self.client.post(f"/api/projects/{project}/orient", json=wish), 422, "is no field here")
+        self.refused(self.client.get(f"/api/projects/{project}/build?revison=1"), 422, "?revison is no field here")
+        self.assertEqual(self.client.get(f"/api/projects/{project}").json()["revision"], 1)
+
+    def test_every_route_heeds_all_it_is_asked(self) -> None:
+        modules = [importlib.import_module(f"hinoki.api.{m.name}") for m in pkgutil.iter_modules(hinoki.api.__path__)]
+        routes = [route for module in modules if hasattr(module, "router") for route in module.router.routes]
+        paths = make_app(self.state).openapi()["paths"]
+        self.assertEqual({r.path for r in routes}, set(paths))
+        self.assertEqual([r.path for r in routes if not isinstance(r, Heeding)], [])
 
     def test_a_request_without_a_body(self) -> None:
         self.refused(self.client.put(f"/api/projects/{self.begin()}/plan"), 422)

@@ -308,6 +308,11 @@ class JointBase(BaseModel, frozen=True):
         """What must be bought for its elements at `places`."""
         return []
 
+    def hardware_of_copies(self, standing: Standing, places: Sequence[Place], copies: tuple[int, int]) -> list[Hardware]:
+        """What must be bought when piece A is printed so often and piece B so often: what holds two pieces together is needed
+        as often as the one there are more of."""
+        return [replace(item, count=item.count * max(copies)) for item in self.hardware(standing, places)]
+
     def bought(self, standing: Standing, places: Sequence[Place]) -> list[Bought]:
         """The bodies of what is bought, to be shown."""
         return []

@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Annotated, Literal, Self
 
 import numpy as np
@@ -199,6 +200,10 @@ class MagnetJoint(JointBase, frozen=True):
             return []
         glue = [Hardware(GLUE_POINT, 2 * len(places))] if self.held == "glue" else []
         return [Hardware(self.magnet.name, 2 * len(places)), *glue]
+
+    def hardware_of_copies(self, standing: Standing, places: Sequence[Place], copies: tuple[int, int]) -> list[Hardware]:
+        """Half of the magnets lie in each piece, and in every copy of it."""
+        return [replace(item, count=item.count // 2 * sum(copies)) for item in self.hardware(standing, places)]
 
     def pull_n(self) -> float:
         """What one pair pulls across its skins and the space in front of the magnets."""

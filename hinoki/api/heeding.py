@@ -1,0 +1,49 @@
+"""Routes that heed all they are asked: a field of the body, or a word of the query, that nobody knows is refused by name."""
+
+from collections.abc import Callable, Coroutine
+from typing import Any
+
+from fastapi import Request, Response
+from fastapi.routing import APIRoute
+from pydantic import TypeAdapter, ValidationError
+
+from hinoki.api.problems import problem
+from hinoki.core.unknown import named, unknown_fields
+
+Handler = Callable[[Request], Coroutine[Any, Any, Response]]
+
+
+class Heeding(APIRoute):
+    """A route that refuses what it would otherwise pass over."""
+
+    def get_route_handler(self) -> Handler:
+        """The handler of the route, behind the check."""
+        handler = super().get_route_handler()
+        asked = _queries(self.dependant)
+        adapter = TypeAdapter(self.body_field.field_info.annotation) if self.body_field is not None else None
+
+        async def heeding(request: Request) -> Response:
+            strange = [f"?{name}" for name in request.query_params if name not in asked]
+            if not strange and adapter is not None:
+                strange = await _unknown(request, adapter)
+            if strange:
+                return problem(422, named(strange), "unknown-field", strange[0])
+            return await handler(request)
+
+        return heeding
+
+
+def _queries(dependant: Any) -> set[str]:
+    """The words of the query that a route and what it depends on know."""
+    own = {p.alias for p in dependant.query_params}
+    return own.union(*(_queries(d) for d in dependant.dependencies))
+
+
+async def _unknown(request: Request, adapter: TypeAdapter[Any]) -> list[str]:
+    """Fields of a body in JSON that its model does not know; none where the body is not valid, which is told as always."""
+    try:
+        said = await request.json()
+        heard = adapter.dump_python(adapter.validate_python(said), mode="json", by_alias=True)
+    except (ValueError, ValidationError, RecursionError):
+        return []
+    return list(unknown_fields(said, heard))
