@@ -1,5 +1,6 @@
 """Triangle meshes as arrays: merging corners, sizes, closedness and units."""
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -137,15 +138,40 @@ def merge_corners(corners: NDArray[np.float32]) -> Mesh:
     return _without_collapsed(flat[first].astype(np.float64), inverse.reshape(-1, 3).astype(np.int64))
 
 
+LEAST_STEP_MM = np.float32(1e-6)
+"""corners that would fall together are kept this far apart, or by the last bit where that is more"""
+
+
 def rounded_to_single(mesh: Mesh) -> Mesh:
-    """The mesh as a file with 32-bit coordinates will hold it: rounded, equal vertices merged, collapsed faces gone."""
-    rounded = mesh.vertices.astype(np.float32)
-    bits = (rounded + np.float32(0.0)).view(np.uint32).astype(np.uint64)
-    code = bits[:, 0] * np.uint64(0x9E3779B97F4A7C15) ^ bits[:, 1] * np.uint64(0xC2B2AE3D27D4EB4F) ^ bits[:, 2]
-    code.sort()
-    if (code[1:] != code[:-1]).all():
+    """The mesh as a file with 32-bit coordinates will hold it.
+
+    A closed surface stays closed for whoever tells corners by their bits: corners that would fall together are kept a bit apart
+    (a few nanometres to a few hundredths of a micrometre), so that no face collapses and no edge is shared by four. Of an open
+    one equal corners are merged and collapsed faces left out.
+    """
+    rounded = mesh.vertices.astype(np.float32) + np.float32(0.0)  # -0.0 becomes 0.0
+    order = np.lexsort(rounded.T)
+    same = np.concatenate([[False], (np.diff(rounded[order], axis=0) == 0).all(axis=1)]) if len(order) else np.zeros(0, bool)
+    if not same.any():
         return Mesh(rounded.astype(np.float64), mesh.faces)
-    return merge_corners(rounded[mesh.faces])
+    if not mesh.edges.closed:
+        return merge_corners(rounded[mesh.faces])
+    taken = {corner.tobytes() for corner in rounded}
+    for k in np.sort(order[same]):
+        rounded[k] = _free_beside(rounded[k], taken)
+        taken.add(rounded[k].tobytes())
+    return Mesh(rounded.astype(np.float64), mesh.faces)
+
+
+def _free_beside(corner: NDArray[np.float32], taken: set[bytes]) -> NDArray[np.float32]:
+    """The nearest place of 32-bit coordinates that is not taken, by steps along X, Y and Z in turn."""
+    for steps in itertools.count(1):
+        for axis, way in itertools.product(range(3), (1, -1)):
+            there = corner.copy()
+            there[axis] += way * steps * max(np.spacing(np.abs(there[axis])), LEAST_STEP_MM)
+            if there.tobytes() not in taken:
+                return there
+    raise AssertionError("there is always a free place")
 
 
 def _without_collapsed(vertices: Points, faces: Faces) -> Mesh:
