@@ -4,6 +4,7 @@ import io
 import struct
 import unittest
 import zlib
+from unittest import mock
 
 import numpy as np
 import pypdfium2 as pdfium
@@ -14,7 +15,7 @@ from hinoki.core.assembling.eyes import FRONT, best_look
 from hinoki.core.assembling.eyes import Body as Seen
 from hinoki.core.assembling.sheet import Sheet
 from hinoki.core.assembling.sheet_html import write_html
-from hinoki.core.assembling.sheet_pdf import write_pdf
+from hinoki.core.assembling.sheet_pdf import font_file, write_pdf
 from hinoki.core.assembling.sliding import Form
 from hinoki.core.assembling.whole import assembly_of
 from hinoki.core.assembling.wish import Assembling
@@ -85,6 +86,11 @@ class Sheets(unittest.TestCase):
 
     def test_it_is_the_same_every_time(self) -> None:
         self.assertEqual(write_pdf(self.sheet), write_pdf(self.sheet))
+
+    def test_its_fonts_do_not_tell_when_they_were_made(self) -> None:
+        now = font_file(400)
+        with mock.patch("time.time", return_value=2_000_000_000.0):
+            self.assertEqual(font_file(400), now)
 
     def test_pages_are_drawn_upon(self) -> None:
         for page in pdfium.PdfDocument(write_pdf(self.sheet)):

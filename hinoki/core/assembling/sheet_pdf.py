@@ -46,12 +46,17 @@ def write_pdf(sheet: Sheet) -> bytes:
 @lru_cache(maxsize=1)
 def _fonts() -> None:
     for name, weight in ((PLAIN, 400), (STRONG, 600)):
-        path = resources.files("hinoki.data") / "fonts" / f"hanken-grotesk-latin-{weight}-normal.woff"
-        font = FontFile(io.BytesIO(path.read_bytes()))
-        font.flavor = None
-        plain = io.BytesIO()
-        font.save(plain)
-        pdfmetrics.registerFont(TTFont(name, io.BytesIO(plain.getvalue())))
+        pdfmetrics.registerFont(TTFont(name, io.BytesIO(font_file(weight))))
+
+
+def font_file(weight: int) -> bytes:
+    """The font of a weight as PDF needs it, the same bytes whenever it is made."""
+    path = resources.files("hinoki.data") / "fonts" / f"hanken-grotesk-latin-{weight}-normal.woff"
+    font = FontFile(io.BytesIO(path.read_bytes()), recalcTimestamp=False)
+    font.flavor = None
+    plain = io.BytesIO()
+    font.save(plain)
+    return plain.getvalue()
 
 
 def _said(text: str) -> str:
