@@ -1,10 +1,11 @@
 """The survey finds what is wrong with a surface, says how much, and where."""
 
+import math
 import unittest
 
 import numpy as np
 
-from hinoki.core.health.bores import find_bores
+from hinoki.core.health.bores import find_bores, meant_round
 from hinoki.core.health.edges import flipped_faces, open_loops
 from hinoki.core.health.lumps import split_lumps
 from hinoki.core.health.survey import quick_issues, survey
@@ -113,6 +114,22 @@ class Bores(unittest.TestCase):
         across = Solid.prism(2, -60, 60, 10).placed(np.array([[1.0, 0, 0, 15], [0, 0, 1, 0], [0, -1, 0, 5]]))
         found = find_bores(plate.minus([*holes, across]).mesh)
         self.assertEqual(sorted(b.sides for b in found), [8, 8, 8, 10])
+
+    def test_only_what_is_likely_to_be_meant_round(self) -> None:
+        """A frame of six sides and the pocket of a nut stay as they are drawn; a hole drawn coarsely does not."""
+
+        def told(*holes: Solid) -> list[int]:
+            return sorted(b.sides for b in meant_round(find_bores(box(200, 200, 10).minus(list(holes)).mesh)))
+
+        frame = Solid.prism(68, -1, 11, 6)
+        self.assertEqual(told(frame), [])
+        across_flats = 5.7  # an M3 nut with a fit
+        self.assertEqual(told(Solid.prism(across_flats / 2 / math.cos(math.pi / 6), -1, 5, 6)), [])
+        self.assertEqual(told(Solid.prism(4, -1, 11, 8)), [8])  # 8 mm across its corners: a drill's size
+        self.assertEqual(told(Solid.prism(4.1, -1, 11, 8)), [])
+        counterbore = Solid.prism(4.1, 5, 11, 8)
+        self.assertEqual(told(counterbore, Solid.prism(2.1, -1, 6, 16)), [8, 16])  # in line with a round one
+        self.assertEqual(told(Solid.prism(70, -1, 11, 16)), [16])
 
 
 class Walls(unittest.TestCase):

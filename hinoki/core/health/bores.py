@@ -1,6 +1,7 @@
 """Coarse round holes: bores drawn with so few sides that they are too small across the flats by D(1 − cos(π/n))."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,12 @@ LEAST_TURN = 2 * math.pi / 100
 MOST_TURN = 2 * math.pi / 5 + 0.05
 LEAST_LOSS_MM = 0.04
 """how much too small a bore must be before it is worth a finding"""
+
+MANY_SIDES = 10
+"""an opening with so many equal sides is a circle that somebody drew coarsely"""
+BORED_MM, MOST_BORED_MM, SIZE_OFF_MM = 0.5, 30.0, 0.02
+"""drills come in steps of half a millimetre, and few people bore wider (common practice)"""
+IN_LINE_MM = 0.05
 
 
 @dataclass(frozen=True)
@@ -45,6 +52,27 @@ def find_bores(mesh: Mesh, least_loss_mm: float = LEAST_LOSS_MM) -> list[Bore]:
     if not hollow.any():
         return []
     return sorted(_chains(mesh, facets, a[hollow], b[hollow], low[hollow], high[hollow], least_loss_mm), key=_order)
+
+
+def meant_round(bores: Sequence[Bore]) -> list[Bore]:
+    """Those that are likely to be meant round: with many sides, of a size someone would bore, or in line with a round one.
+
+    An opening of few sides otherwise is a frame, a grip or the pocket of a nut, and is meant as it is drawn.
+    """
+    many = [b for b in bores if b.sides >= MANY_SIDES]
+    return [b for b in bores if b.sides >= MANY_SIDES or _size_bored(b) or any(_in_line(b, other) for other in many)]
+
+
+def _size_bored(bore: Bore) -> bool:
+    """Whether its corners lie on a circle of a whole or half millimetre, as drills have, and its flats do not."""
+    off = [abs(d - round(d / BORED_MM) * BORED_MM) for d in (bore.diameter_mm, bore.diameter_mm - bore.loss_mm)]
+    return bore.diameter_mm <= MOST_BORED_MM and off[0] < SIZE_OFF_MM < off[1]
+
+
+def _in_line(bore: Bore, other: Bore) -> bool:
+    along = (other.end - other.start) / np.linalg.norm(other.end - other.start)
+    away = np.cross(np.array([bore.start - other.start, bore.end - other.start]), along)
+    return bool(np.linalg.norm(away, axis=1).max() < IN_LINE_MM)
 
 
 def _order(bore: Bore) -> tuple[float, ...]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from hinoki.core.findings import Finding
-from hinoki.core.health.bores import bore_issue, find_bores
+from hinoki.core.health.bores import bore_issue, find_bores, meant_round
 from hinoki.core.health.edges import crowded_issue, duplicate_issue, flipped_issue, open_issue, sliver_issue
 from hinoki.core.health.lumps import lump_issues, split_lumps
 from hinoki.core.health.places import Issue
@@ -45,7 +45,7 @@ def quick_issues(mesh: Mesh, solid: Solid | None = None, closely: bool = True) -
     issues = [i for i in found if i is not None]
     if closely or solid is None or len(solid.lumps()) > 1:
         issues += lump_issues(split_lumps(mesh))
-    bores = bore_issue(find_bores(mesh)) if closely else None
+    bores = bore_issue(meant_round(find_bores(mesh))) if closely else None
     issues += [bores] if bores else []
     low, high = mesh.bounds
     size = float(np.max(high - low))

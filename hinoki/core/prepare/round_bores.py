@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from hinoki.core.frames import plane_frame
-from hinoki.core.health.bores import LEAST_LOSS_MM, Bore, find_bores
+from hinoki.core.health.bores import LEAST_LOSS_MM, Bore, find_bores, meant_round
 from hinoki.core.prepare.base import Outcome, StepBase, StepRefused, Tell, number
 from hinoki.core.shape import Shape
 from hinoki.core.solid import Solid
@@ -31,7 +31,7 @@ class RoundBoresStep(StepBase, frozen=True):
         found: list[Bore] = []
         for step, body in enumerate(shape.bodies):
             tell(step / len(shape.bodies), "Looking for coarse bores")
-            found += find_bores(body.mesh, LEAST_LOSS_MM if not self.wider_mm else 0.005)
+            found += meant_round(find_bores(body.mesh, LEAST_LOSS_MM if not self.wider_mm else 0.005))
         if not found:
             raise StepRefused("There are no coarse round bores to make true.", self.id)
         tools = [true_bore(b, self.wider_mm) for b in found]
