@@ -20,7 +20,8 @@ class Heeding(APIRoute):
         """The handler of the route, behind the check."""
         handler = super().get_route_handler()
         asked = _queries(self.dependant)
-        adapter = TypeAdapter(self.body_field.field_info.annotation) if self.body_field is not None else None
+        body: Any = self.body_field.field_info.annotation if self.body_field is not None else None
+        adapter: TypeAdapter[Any] | None = TypeAdapter(body) if body is not None else None
 
         async def heeding(request: Request) -> Response:
             strange = [f"?{name}" for name in request.query_params if name not in asked]

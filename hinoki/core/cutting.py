@@ -26,7 +26,7 @@ LEAST_FACE_MM2 = 1e-3
 
 def split_at(solid: Solid, frame: Frame) -> tuple[Solid, Solid]:
     """The parts above (along the normal) and below the plane of `frame`, without a film where a face lies in the plane."""
-    kerf = _kerf(solid.mesh, frame.heights(solid.mesh.vertices))
+    kerf = kerf_for(solid.mesh, frame.heights(solid.mesh.vertices))
     if not kerf:
         return solid.halves(frame)
     above, below = (solid.ahead_of(f) for f in (frame.raised(kerf), frame.raised(-kerf).flipped()))
@@ -45,7 +45,7 @@ def cut_out(solid: Solid, outline: MultiPolygon, line: LineString, frame: Frame)
         return Solid.drawn(shape, low, high).placed(frame.to_world)
 
     flat, corners = frame.flat(solid.mesh.vertices), np.asarray(line.coords)
-    kerf = max(_kerf(solid.mesh, *_beside(flat, a, b)) for a, b in pairwise(corners))
+    kerf = max(kerf_for(solid.mesh, *_beside(flat, a, b)) for a, b in pairwise(corners))
     if not kerf:
         return solid.cut_by(knife(outline))
     inner, outer = (as_multi(outline.buffer(k, join_style="mitre", mitre_limit=100)) for k in (-kerf, kerf))
@@ -53,7 +53,7 @@ def cut_out(solid: Solid, outline: MultiPolygon, line: LineString, frame: Frame)
     return tuple(s.reshaped(lambda p: _onto(p, line, frame, kerf)) for s in (within, without))  # type: ignore[return-value]
 
 
-def _kerf(mesh: Mesh, off: Points, along: Points | None = None) -> float:
+def kerf_for(mesh: Mesh, off: Points, along: Points | None = None) -> float:
     """How wide a cut has to be to leave nothing of the faces that lie in it; 0 where none does.
 
     `off` (n,) tells how far the corners are off the cut, `along` (n,) where they are along it: it reaches from 0 to 1.

@@ -73,8 +73,8 @@ def films(solid: Solid) -> list[Film]:
     while len(pairs):
         first = pairs[0, 0]
         frame = plane_frame(mesh.vertices[mesh.faces[first, 0]], mesh.face_normals[first])
-        inside = (np.abs(frame.heights(mesh.vertices)) < FILM_MM)[mesh.faces].all(axis=1)
-        here = inside[pairs].all(axis=1)
+        inside = np.asarray(np.abs(frame.heights(mesh.vertices))[mesh.faces].max(axis=1) < FILM_MM)
+        here = np.asarray(inside[pairs[:, 0]] & inside[pairs[:, 1]])
         here[0] = True
         faces = np.unique(pairs[here])
         ahead = mesh.face_normals[faces] @ frame.n > 0

@@ -11,6 +11,7 @@ import shapely
 from hinoki.core.mesh import Points
 from hinoki.core.orient import TOUCH_MM, UPRIGHT, Rest, rest_on
 from hinoki.core.orienting.directions import CLOSE_DEG, around, candidates
+from hinoki.core.orienting.fitting import fitting, ways_that_fit
 from hinoki.core.orienting.layering import NOTHING, Suction, suction
 from hinoki.core.orienting.quick import quick
 from hinoki.core.orienting.support import Support, columns_under
@@ -39,9 +40,15 @@ SUPPORT_DENSITY = 0.2
 """how full support is printed (common practice)"""
 FLOW_SHARE = 0.4
 """what of a piece's volume is printed, with usual walls and infill (common practice); estimates are worked out from layers"""
+DOES_NOT_FIT = 1e4
 LAYERS_HOLD = 0.5
 """strength between layers as a share of that along them"""
 LEAST_CONTACT_MM2 = 4.0
+LEAST_TIP_DEG = 2.0
+"""a piece that falls over when it is tilted by less does not stand"""
+LITTLE_SUPPORT_MM3 = 100.0
+"""so little support is as good as none"""
+BESIDE_CORNERS = "does not lie beside the corners of the bed that are kept free"
 
 
 @dataclass(frozen=True)
@@ -75,6 +82,11 @@ class Candidate:
     penalty: float = field(default=0.0, compare=False)
 
     @property
+    def fits(self) -> bool:
+        """Whether it fits the bed, and beside the corners that are kept free."""
+        return self.rest.fits and BESIDE_CORNERS not in self.broken
+
+    @property
     def measures(self) -> dict[str, float]:
         """What is weighed."""
         touch = self.support.touch_mm2
@@ -106,7 +118,14 @@ def search(
     tell(0.05, "Looking in all directions")
     options = candidates(surface, mating)
     downs = np.array([down for down, _ in options])
-    chosen = _shortlist(surface, printer, downs, [what for _, what in options], attitude, weights)
+    whats = [what for _, what in options]
+    room = fitting(surface.hull.vertices, printer, downs)
+    if not room.any():
+        tell(0.15, "Looking for a way that fits the bed")
+        more = ways_that_fit(surface.hull.vertices, printer, downs)
+        downs = np.vstack([downs, *more])
+        whats, room = whats + ["leaning"] * len(more), np.concatenate([room, np.ones(len(more), dtype=bool)])
+    chosen = _shortlist(surface, printer, downs, whats, room, attitude, weights)
     found = []
     for k, (down, what) in enumerate(chosen):
         tell(0.3 + 0.65 * k / len(chosen), f"Measuring {k + 1} of {len(chosen)}")
@@ -131,10 +150,21 @@ def _different(found: Sequence[Candidate]) -> list[Candidate]:
 
 
 def ranked(found: Sequence[Candidate], weights: Weights) -> list[Candidate]:
-    """The same, best first; a candidate that breaks a hard rule comes after all that break none."""
-    penalties = weighed([c.measures for c in found], weights)
-    order = sorted(range(len(found)), key=lambda k: (len(found[k].broken), round(penalties[k], 6), k))
-    return [replace(found[k], penalty=penalties[k]) for k in order]
+    """The same, best first: what fits the bed before what does not, what breaks no hard rule before what breaks one. Measures
+    are weighed over the spans of those that break none. For the least support, what needs twice as much comes later."""
+    allowed = [c for c in found if not c.broken] or list(found)
+    penalties = weighed([c.measures for c in found], weights, [c.measures for c in allowed])
+    most = math.inf
+    if weights == PRESETS["least support"]:
+        most = 2 * min(c.support.volume_mm3 for c in allowed) + LITTLE_SUPPORT_MM3 if allowed else most
+    key = lambda k: (  # noqa: E731
+        not found[k].fits,
+        len(found[k].broken),
+        found[k].support.volume_mm3 > most,
+        round(penalties[k], 6),
+        k,
+    )
+    return [replace(found[k], penalty=penalties[k]) for k in sorted(range(len(found)), key=key)]
 
 
 def measured(solid: Solid, surface: Surface, printer: Printer, down: Points, what: str, attitude: Attitude) -> Candidate:
@@ -152,9 +182,10 @@ def measured(solid: Solid, surface: Surface, printer: Printer, down: Points, wha
     minutes = (drawing + height / layer * printer.layer_time_s) / 60
     axes = [abs(float(rest.down @ pin)) for pin in attitude.pins]
     strength = min((LAYERS_HOLD + (1 - LAYERS_HOLD) * (1 - a * a) for a in axes), default=1.0)
+    tip = _tip(surface, rest)
     return Candidate(
-        rest, support, _tip(surface, rest), height / wide, strength, float(one.steps[0]), minutes,
-        tuple(_broken(solid, rest, printer, attitude)), suction(walls, support.volume_mm3 > 0) if resin else NOTHING,
+        rest, support, tip, height / wide, strength, float(one.steps[0]), minutes,
+        tuple(_broken(solid, rest, printer, attitude, tip)), suction(walls, support.volume_mm3 > 0) if resin else NOTHING,
     )  # fmt: skip
 
 
@@ -165,14 +196,16 @@ def _has_room(solid: Solid, rest: Rest, printer: Printer) -> bool:
     return bed.free_for(Item("", outline, float(rest.size_mm[2])), np.arange(0.0, 360.0, 45.0)) is not None
 
 
-def _broken(solid: Solid, rest: Rest, printer: Printer, attitude: Attitude) -> list[str]:
+def _broken(solid: Solid, rest: Rest, printer: Printer, attitude: Attitude, tip_deg: float) -> list[str]:
     broken = []
     if not rest.fits:
         broken.append("does not fit the bed")
     elif printer.kept_free and not _has_room(solid, rest, printer):
-        broken.append("does not lie beside the corners of the bed that are kept free")
+        broken.append(BESIDE_CORNERS)
     if rest.contact_mm2 < LEAST_CONTACT_MM2 and printer.process == "filament":
         broken.append("stands on a point or an edge")
+    elif tip_deg < LEAST_TIP_DEG and printer.process == "filament":
+        broken.append(f"falls over when tilted by {tip_deg:.1f}°")
     if any(abs(float(rest.down @ axis)) < UPRIGHT for axis in attitude.upright):
         broken.append("a thread, or a pocket to be filled, does not stand upright")
     return broken
@@ -194,20 +227,24 @@ def _shortlist(
     printer: Printer,
     downs: Points,
     whats: list[str],
+    room: "np.ndarray",
     attitude: Attitude,
     weights: Weights,
 ) -> list[tuple[Points, str]]:
-    """A dozen directions by their quick measures: those that are upright where they must be, flat ones first of equals."""
-    penalty = _quick_penalty(surface, printer, downs, attitude, weights)
+    """A dozen directions by their quick measures: those that fit (`room`, (n,)), that are upright where they must be, flat ones
+    first of equals."""
+    penalty = _quick_penalty(surface, printer, downs, attitude, weights) + np.where(room, 0.0, DOES_NOT_FIT)
     leaning = np.array([what == "leaning" for what in whats])
     penalty = penalty + np.where(leaning, 0.5, 0.0)
     order = np.argsort(penalty, kind="stable")
     best_leaning = [int(k) for k in order if leaning[k]][:REFINED]
-    refined = {k: _refined(surface, printer, downs[k], attitude, weights) for k in best_leaning}
+    refined = {k: _refined(surface, printer, downs[k], attitude, weights, bool(room[k])) for k in best_leaning}
     kept: list[tuple[Points, str]] = []
     most_leaning = CLOSELY // 3
     for k in order:
         down, what = refined.get(int(k), downs[k]), whats[int(k)]
+        if kept and room[order[0]] and not room[k]:
+            break
         if leaning[k] and sum(w == "leaning" for _, w in kept) >= most_leaning:
             continue
         near = APART if leaning[k] else 1 - 1e-6
@@ -219,10 +256,12 @@ def _shortlist(
     return kept
 
 
-def _refined(surface: Surface, printer: Printer, down: Points, attitude: Attitude, weights: Weights) -> Points:
-    """A direction moved, step by step, to where it is best nearby."""
+def _refined(surface: Surface, printer: Printer, down: Points, attitude: Attitude, weights: Weights, fitted: bool) -> Points:
+    """A direction moved, step by step, to where it is best nearby, and still fits where it did."""
     for degrees in CLOSE_DEG:
         near = np.vstack([down, around(down, degrees)])
+        if fitted:
+            near = near[fitting(surface.hull.vertices, printer, near)]
         down = near[int(np.argmin(_quick_penalty(surface, printer, near, attitude, weights)))]
     return down
 

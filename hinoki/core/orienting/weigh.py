@@ -29,13 +29,15 @@ PRESETS: Mapping[Preset, Weights] = {
 NAMES: tuple[str, ...] = tuple(Weights.model_fields)
 
 
-def weighed(measures: Sequence[Mapping[str, float]], weights: Weights) -> list[float]:
-    """A penalty for each candidate, less is better: every measure as its share of the span that the candidates have, so that
-    only what differs counts; a measure all but alike for all counts nothing."""
+def weighed(
+    measures: Sequence[Mapping[str, float]], weights: Weights, allowed: Sequence[Mapping[str, float]] | None = None
+) -> list[float]:
+    """A penalty for each candidate, less is better: every measure as its share of the span that the `allowed` candidates have
+    (all of them where none are told), so that only what differs counts; a measure all but alike for all counts nothing."""
     out = [0.0] * len(measures)
     for name in NAMES:
-        values = [m[name] for m in measures]
-        low, high = min(values, default=0.0), max(values, default=0.0)
+        values, among = [m[name] for m in measures], [m[name] for m in allowed or measures]
+        low, high = min(among, default=0.0), max(among, default=0.0)
         if high - low <= 1e-9 * max(1.0, abs(high)):
             continue
         for k, value in enumerate(values):

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field, model_validator
 from shapely.geometry import Polygon
 
-from hinoki.core.cutting import LEAST_KERF_MM
+from hinoki.core.cutting import LEAST_KERF_MM, kerf_for
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import (
@@ -89,14 +89,17 @@ class HatchParting(PartingBase, frozen=True):
 
     def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         """The body (`:b`) and the hatch (`:h`), which comes off outwards."""
-        return self._settled(members)._cut(solid, members)
+        return self._settled(solid, members)._cut(solid, members)
 
-    def _settled(self, members: Sequence[Member]) -> Self:
-        """The hatch with its depths where its planes were settled, and a hair deeper, so that no film is left of a wall whose
-        inside lies there."""
-        depths = [float((np.array(self.at_mm) - m.frame.origin) @ self.frame.n) for m in members]
-        names = ("depth_mm", "rebate_depth_mm")
-        return self.model_copy(update={name: depth + HAIR_MM for name, depth in zip(names, depths, strict=False)})
+    def _settled(self, solid: Solid, members: Sequence[Member]) -> Self:
+        """The hatch with its depths where its planes were settled, and a hair deeper where a face lies there, so that no film
+        is left of a wall."""
+        depths = {}
+        for name, member in zip(("depth_mm", "rebate_depth_mm"), members, strict=False):
+            depth = float((np.array(self.at_mm) - member.frame.origin) @ self.frame.n)
+            flush = kerf_for(solid.mesh, member.frame.heights(solid.mesh.vertices))
+            depths[name] = depth + (HAIR_MM if flush else 0.0)
+        return self.model_copy(update=depths)
 
     def _cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         name = f"{self.id.upper()} ({self.label()})"

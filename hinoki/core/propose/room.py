@@ -6,9 +6,9 @@ from itertools import permutations
 
 import numpy as np
 
-from hinoki.core.directions import turn_down
 from hinoki.core.mesh import Points
 from hinoki.core.orient import down_directions
+from hinoki.core.orienting.fitting import printer_for
 from hinoki.core.pieces import Part
 from hinoki.core.printers import SLACK_MM, Printer
 
@@ -46,16 +46,9 @@ class Room:
     def printer_for(self, part: Part) -> str | None:
         """The first printer a piece fits, laid in any of the ways Orient tries; none where it fits none."""
         hull = part.solid.hull.mesh
-        normals = [-end.side * end.frame.n for end in part.ends]
-        directions = down_directions(hull, normals)
-        for name, printer, box in zip(self._names, self.printers, self._boxes, strict=True):
-            if float(np.linalg.norm(part.solid.size)) > 2 * float(np.linalg.norm(box)):
-                continue
-            for down, _ in directions:
-                lying = hull.vertices @ turn_down(down).T
-                if float(np.ptp(lying[:, 2])) <= printer.room_mm[2] + SLACK_MM and printer.turn(lying[:, :2]) is not None:
-                    return name
-        return None
+        directions = down_directions(hull, [-end.side * end.frame.n for end in part.ends])
+        number = printer_for(hull.vertices, self.printers, np.array([down for down, _ in directions]))
+        return None if number is None else self._names[number]
 
 
 def _inside(printer: Printer) -> Points:
