@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
 
 from hinoki.core.directions import turn_down
 from hinoki.core.frames import composed
@@ -19,6 +20,8 @@ from hinoki.core.solid import Solid
 OVERHANG_LIMIT_DEG = 45.0
 TOUCH_MM = 0.05
 LEAST_CONTACT_MM2 = 4.0
+LEAST_TIP_DEG = 2.0
+"""a piece that falls over when it is tilted by less does not stand"""
 LEAST_SHARE = 0.03
 """a piece that touches the bed with less than this share of its footprint comes loose"""
 MOST_FLATS = 8
@@ -43,6 +46,13 @@ class Rest:
     size_mm: Points
     fits: bool
     matrix: Points
+    tip_deg: float = 90.0
+    """the least angle by which it tips over the edge of its contact; 0 where its centre of mass is not over it"""
+
+    @property
+    def stands(self) -> bool:
+        """Whether it stands by itself: on more than a point or an edge, and steadily."""
+        return self.contact_mm2 >= LEAST_CONTACT_MM2 and self.tip_deg >= LEAST_TIP_DEG
 
     def after(self, turn: Points) -> "Rest":
         """The same rest for what is brought to where it was found by a turn (3, 4) first."""
@@ -53,7 +63,7 @@ class Rest:
         """Small is good: fits, stands on something, least overhang, low."""
         return (
             not self.fits,
-            self.contact_mm2 < max(LEAST_CONTACT_MM2, LEAST_SHARE * float(self.size_mm[0] * self.size_mm[1])),
+            not self.stands or self.contact_mm2 < LEAST_SHARE * float(self.size_mm[0] * self.size_mm[1]),
             round(self.overhang_mm2, 0),
             round(float(self.size_mm[2]), 1),
         )
@@ -68,7 +78,7 @@ def rests(
     candidate is worked out that cannot be the best any more: its overhang is at least what hangs over less all that could lie
     flat on the bed.
     """
-    mesh = solid.mesh
+    mesh, centre = solid.mesh, solid.centre_of_mass
     vectors = mesh.face_vectors
     areas = np.linalg.norm(vectors, axis=1) / 2
     hull = solid.hull.mesh
@@ -77,17 +87,18 @@ def rests(
     along = {k for k, (down, _) in enumerate(directions) if all(abs(float(down @ axis)) > UPRIGHT for axis in upright)}
     if only_best:
         if upright and along:
-            best = _best(mesh, hull, vectors, areas, bins, [directions[k] for k in sorted(along)], printer)
+            best = _best(centre, mesh, hull, vectors, areas, bins, [directions[k] for k in sorted(along)], printer)
             if best.rank[:2] == (False, False):
                 return [best]
-        return [_best(mesh, hull, vectors, areas, bins, directions, printer)]
-    found = [_rest(mesh, hull, vectors, areas, bins, down, what, printer) for down, what in directions]
+        return [_best(centre, mesh, hull, vectors, areas, bins, directions, printer)]
+    found = [_rest(centre, mesh, hull, vectors, areas, bins, down, what, printer) for down, what in directions]
     ranked = sorted(enumerate(found), key=lambda r: (*r[1].rank[:2], r[0] not in along, *r[1].rank[2:]))
     best, *others = [rest for _, rest in ranked]
     return [best, *(r for r in others if r.contact_mm2 >= LEAST_CONTACT_MM2)]
 
 
 def _best(
+    centre: Points,
     mesh: Mesh,
     hull: Mesh,
     vectors: Points,
@@ -106,7 +117,7 @@ def _best(
         if best is not None and best.rank[:2] == (False, False) and least[k] > best.rank[2]:
             break
         down, what = directions[int(k)]
-        rest = _rest(mesh, hull, vectors, areas, bins, down, what, printer)
+        rest = _rest(centre, mesh, hull, vectors, areas, bins, down, what, printer)
         # of equals the first in the order of the directions counts, as it does in the full list
         if best is None or (*rest.rank, k) < (*best.rank, at):
             best, at = rest, k
@@ -121,7 +132,7 @@ def rest_on(solid: Solid, down: Points, printer: Printer, what: str = "chosen") 
     vectors = mesh.face_vectors
     areas = np.linalg.norm(vectors, axis=1) / 2
     bins = _binned(vectors, areas)
-    return _rest(mesh, solid.hull.mesh, vectors, areas, bins, down / np.linalg.norm(down), what, printer)
+    return _rest(solid.centre_of_mass, mesh, solid.hull.mesh, vectors, areas, bins, down / np.linalg.norm(down), what, printer)
 
 
 def laid_open(mesh: Mesh, printer: Printer) -> Rest:
@@ -129,7 +140,7 @@ def laid_open(mesh: Mesh, printer: Printer) -> Rest:
     vectors = mesh.face_vectors
     areas = np.linalg.norm(vectors, axis=1) / 2
     down = np.array([0.0, 0.0, -1.0])
-    return _rest(mesh, mesh, vectors, areas, _binned(vectors, areas), down, "as it stands", printer)
+    return _rest(None, mesh, mesh, vectors, areas, _binned(vectors, areas), down, "as it stands", printer)
 
 
 def down_directions(hull: Mesh, mating_normals: Sequence[Points]) -> list[tuple[Points, str]]:
@@ -191,6 +202,7 @@ def _binned(vectors: Points, areas: Points) -> _Bins:
 
 
 def _rest(
+    centre: Points | None,
     mesh: Mesh,
     hull: Mesh,
     vectors: Points,
@@ -228,4 +240,16 @@ def _rest(
         size_mm=high - low,
         fits=fits,
         matrix=np.column_stack([turn, shift]),
+        tip_deg=90.0 if centre is None else tipping(around, turn_down(down) @ centre),
     )
+
+
+def tipping(hull: Points, centre: Points) -> float:
+    """The least angle in degrees by which a body tips over the edge of its contact: its centre of mass (3,) over that edge. Its
+    hull's corners (n, 3) stand as it does, at any height."""
+    low = float(hull[:, 2].min())
+    feet = shapely.MultiPoint(hull[hull[:, 2] < low + TOUCH_MM][:, :2]).convex_hull
+    over = shapely.Point(centre[:2])
+    if feet.geom_type != "Polygon" or not feet.contains(over):
+        return 0.0
+    return math.degrees(math.atan2(float(feet.exterior.distance(over)), float(centre[2]) - low))

@@ -118,6 +118,8 @@ def rest_view(rest: Rest) -> RestView:
         height_mm=round(float(rest.size_mm[2]), 3),
         size_mm=vec(rest.size_mm),
         fits=rest.fits,
+        tip_deg=round(rest.tip_deg, 2),
+        stands=rest.stands,
         matrix=[float(x) for x in rest.matrix.ravel()],
     )
 

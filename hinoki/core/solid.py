@@ -344,10 +344,14 @@ def polygons_of(rings: Sequence[Points]) -> MultiPolygon:
         areas = shapely.area(outlines)
         for hole, ring in enumerate(holes):
             of = around[which == hole]
+            of = of[areas[of] > -_turned_area(ring)]  # an island within the hole is not around it
             if len(of):
                 inside[int(of[np.argmin(areas[of])])].append(ring)
-    made = np.array([Polygon(o.exterior, inside[k]) if k in inside else o for k, o in enumerate(outlines)])
-    return as_multi(shapely.union_all(np.where(shapely.is_valid(made), made, shapely.make_valid(made))))
+    made = [Polygon(outline.exterior, inside[k]) if k in inside else outline for k, outline in enumerate(outlines)]
+    for k in np.flatnonzero(~shapely.is_valid(made)):  # a hole touches its outline, or an outline itself
+        holes_of = [shapely.make_valid(Polygon(r)) for r in inside.get(int(k), ())]
+        made[k] = shapely.difference(shapely.make_valid(outlines[k]), shapely.union_all(holes_of))
+    return as_multi(shapely.union_all(made))
 
 
 def _turned_area(ring: Points) -> float:

@@ -81,6 +81,8 @@ class RestView(BaseModel):
     height_mm: float
     size_mm: Vec3
     fits: bool
+    tip_deg: float = Field(90.0, description="the angle at which it tips over as it lies")
+    stands: bool = Field(True, description="whether it stands by itself: on more than a point or an edge, and steadily")
     matrix: list[float] = Field(description="3 × 4, row by row: from model coordinates to the bed's")
 
 

@@ -2,9 +2,10 @@
 
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.joints import ButtJoint
+from hinoki.core.orient import LEAST_CONTACT_MM2
 from hinoki.core.packing.wish import LADDER, loose_key, thing_of
 from hinoki.core.plan import PieceNote, Plan
-from hinoki.core.view import BuildView, FaceView
+from hinoki.core.view import BuildView, FaceView, PieceView
 
 BALANCE = 1e-6
 
@@ -21,6 +22,30 @@ def _gone(plan: Plan, view: BuildView) -> list[str]:
     by_hand = {thing_of(key) for key in (*pinned, *plan.batching.copies)}
     noted = {k for k, n in plan.pieces.items() if n.name or n.down or n.printer_id or n.material_id}
     return sorted((noted | by_hand) - set(view.numbers) - loose)
+
+
+def _unsteady(piece: PieceView) -> Finding:
+    """A piece that would fall over while it prints, with another side it stands on where there is one."""
+    other = next((r for r in piece.rests if r.fits and r.stands), None)
+    down = None if other is None else (other.down[0], other.down[1], other.down[2])
+    fixes = () if down is None else (Fix(kind="rest", label="Lay it where it stands", pieces=(piece.key,), down=down),)
+    todo = "Lay it on another side, print it with a brim, or part it so that a piece gets a foot."
+    name, rest = f"{piece.name} ({piece.number})", piece.rest
+    point = rest.contact_mm2 < LEAST_CONTACT_MM2
+    text = (
+        f"{name} lies on a point or an edge, {rest.contact_mm2:.1f} mm² of it on the bed: it would come loose."
+        if point
+        else f"{name} tips over at {rest.tip_deg:.1f}° as it lies, with {rest.contact_mm2:.0f} mm² on the bed: only its "
+        "support and the bed's hold keep it up."
+    )
+    return Finding(
+        severity="must-fix" if point else "look-at",
+        code="piece-unsteady",
+        station="orient",
+        piece=piece.number,
+        message=f"{text} {todo}",
+        fixes=fixes,
+    )
 
 
 def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
@@ -40,6 +65,8 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
                     f"lying on its {piece.rest.what} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
                 )
             )
+        elif not piece.rest.stands and plan.printer_of(piece.key).process == "filament":
+            found.append(_unsteady(piece))
     jointed = {j.face for j in view.joints}
     bare = [f for f in view.faces if f.id not in jointed and f.lap is None and not f.modules]
     for face in bare:

@@ -6,10 +6,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
-import shapely
 
 from hinoki.core.mesh import Points
-from hinoki.core.orient import TOUCH_MM, UPRIGHT, Rest, rest_on
+from hinoki.core.orient import LEAST_CONTACT_MM2, LEAST_TIP_DEG, UPRIGHT, Rest, rest_on
 from hinoki.core.orienting.directions import CLOSE_DEG, around, candidates
 from hinoki.core.orienting.fitting import fitting, ways_that_fit
 from hinoki.core.orienting.layering import NOTHING, Suction, suction
@@ -43,11 +42,11 @@ FLOW_SHARE = 0.4
 DOES_NOT_FIT = 1e4
 LAYERS_HOLD = 0.5
 """strength between layers as a share of that along them"""
-LEAST_CONTACT_MM2 = 4.0
-LEAST_TIP_DEG = 2.0
-"""a piece that falls over when it is tilted by less does not stand"""
 LITTLE_SUPPORT_MM3 = 100.0
 """so little support is as good as none"""
+ON_A_POINT = "stands on a point or an edge"
+LEANS = "a thread, or a pocket to be filled, does not stand upright"
+FALLS = "falls over"
 BESIDE_CORNERS = "does not lie beside the corners of the bed that are kept free"
 
 
@@ -85,6 +84,12 @@ class Candidate:
     def fits(self) -> bool:
         """Whether it fits the bed, and beside the corners that are kept free."""
         return self.rest.fits and BESIDE_CORNERS not in self.broken
+
+    @property
+    def faults(self) -> tuple[bool, bool, bool, bool]:
+        """Which hard rules it breaks, the worst first: it does not fit, stands on a point, leans a thread, falls over."""
+        falls = any(text.startswith(FALLS) for text in self.broken)
+        return not self.fits, ON_A_POINT in self.broken, LEANS in self.broken, falls
 
     @property
     def measures(self) -> dict[str, float]:
@@ -158,8 +163,7 @@ def ranked(found: Sequence[Candidate], weights: Weights) -> list[Candidate]:
     if weights == PRESETS["least support"]:
         most = 2 * min(c.support.volume_mm3 for c in allowed) + LITTLE_SUPPORT_MM3 if allowed else most
     key = lambda k: (  # noqa: E731
-        not found[k].fits,
-        len(found[k].broken),
+        found[k].faults,
         found[k].support.volume_mm3 > most,
         round(penalties[k], 6),
         k,
@@ -182,7 +186,7 @@ def measured(solid: Solid, surface: Surface, printer: Printer, down: Points, wha
     minutes = (drawing + height / layer * printer.layer_time_s) / 60
     axes = [abs(float(rest.down @ pin)) for pin in attitude.pins]
     strength = min((LAYERS_HOLD + (1 - LAYERS_HOLD) * (1 - a * a) for a in axes), default=1.0)
-    tip = _tip(surface, rest)
+    tip = rest.tip_deg
     return Candidate(
         rest, support, tip, height / wide, strength, float(one.steps[0]), minutes,
         tuple(_broken(solid, rest, printer, attitude, tip)), suction(walls, support.volume_mm3 > 0) if resin else NOTHING,
@@ -203,23 +207,12 @@ def _broken(solid: Solid, rest: Rest, printer: Printer, attitude: Attitude, tip_
     elif printer.kept_free and not _has_room(solid, rest, printer):
         broken.append(BESIDE_CORNERS)
     if rest.contact_mm2 < LEAST_CONTACT_MM2 and printer.process == "filament":
-        broken.append("stands on a point or an edge")
+        broken.append(ON_A_POINT)
     elif tip_deg < LEAST_TIP_DEG and printer.process == "filament":
-        broken.append(f"falls over when tilted by {tip_deg:.1f}°")
+        broken.append(f"{FALLS} when tilted by {tip_deg:.1f}°")
     if any(abs(float(rest.down @ axis)) < UPRIGHT for axis in attitude.upright):
-        broken.append("a thread, or a pocket to be filled, does not stand upright")
+        broken.append(LEANS)
     return broken
-
-
-def _tip(surface: Surface, rest: Rest) -> float:
-    """The least angle by which the piece tips over the edge of its contact: its centre of mass over that edge."""
-    hull = surface.hull.vertices @ rest.matrix[:, :3].T + rest.matrix[:, 3]
-    feet = shapely.MultiPoint(hull[hull[:, 2] < TOUCH_MM][:, :2]).convex_hull
-    centre = rest.matrix[:, :3] @ surface.centre + rest.matrix[:, 3]
-    over = shapely.Point(centre[:2])
-    if feet.geom_type != "Polygon" or not feet.contains(over):
-        return 0.0
-    return math.degrees(math.atan2(float(feet.exterior.distance(over)), float(centre[2])))
 
 
 def _shortlist(

@@ -8325,6 +8325,18 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Stands
+             * @description whether it stands by itself: on more than a point or an edge, and steadily
+             * @default true
+             */
+            stands: boolean;
+            /**
+             * Tip Deg
+             * @description the angle at which it tips over as it lies
+             * @default 90
+             */
+            tip_deg: number;
             /** What */
             what: string;
         };
