@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from hinoki.core.assembling.assembled import Assembled, assembled
 from hinoki.core.assembling.from_meshes import assembled_meshes
 from hinoki.core.assembling.showing import assembly_view
+from hinoki.core.assembling.units import scene_of
 from hinoki.core.assembling.view import AssemblyView
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built
@@ -23,3 +24,29 @@ def of_bodies(bodies: Mapping[str, Solid], plan: Plan | None = None, seconds: fl
     plan, cache = plan or Plan(), Cache()
     out, built = assembled_meshes(list(bodies.items()), plan, cache, seconds)
     return out, assembly_view(plan, built, out, cache)[0]
+
+
+def loose_steps(built: Built, view: AssemblyView) -> list[str]:
+    """What is wrong with the steps of an order: what is brought onto something touches it at the end, or something else that is
+    there; what is moved as one hangs together; a move has a length."""
+    units = scene_of(built).units
+    wrong = []
+
+    def touch(one: str, other: str) -> bool:
+        return any(a.gap(b, 0.1) <= 0.05 for a in units[one].solids for b in units[other].solids)
+
+    for step in view.steps:
+        if step.onto is None:
+            continue
+        if not any(touch(one, other) for one in step.units for other in step.into):
+            wrong.append(f"step {step.step}, {step.how} Nothing touches what is there.")
+        reached, new = set[str](), [step.lead]
+        while new:
+            one = new.pop()
+            reached.add(one)
+            new += [u for u in step.units if u not in reached and u not in new and touch(one, u)]
+        if reached != set(step.units):
+            wrong.append(f"step {step.step}, {step.how} Its units do not hang together.")
+        if step.motion is not None and step.motion.kind in ("slide", "two slides") and step.motion.distance_mm <= 0:
+            wrong.append(f"step {step.step}, {step.how} Its move has no length.")
+    return wrong

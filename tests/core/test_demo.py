@@ -17,7 +17,7 @@ from hinoki.core.plan import Plan
 from hinoki.demo.project import NAMES
 from hinoki.demo.projects import FEN, HARBOUR, LIGHTHOUSE, MASK, Demo
 from hinoki.demo.resting import RESTING
-from tests.assembling import assembly
+from tests.assembling import assembly, loose_steps
 
 
 class DemoCase(unittest.TestCase):
@@ -57,6 +57,7 @@ class DemoCase(unittest.TestCase):
         self.assertEqual((view.locked, view.cut_short), ([], False))
         self.assertLessEqual({s.proof for s in view.steps}, {"proved", "tried by sampling"})
         self.assertEqual(sorted(s.lead for s in view.steps), sorted(u.id for u in view.units))
+        self.assertEqual(loose_steps(built, view), [])
         self.assertEqual([f.message for f in view.findings if f.severity == "must-fix"], [])
         return view
 

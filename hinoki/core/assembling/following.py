@@ -60,6 +60,7 @@ class Follower:
         added = [s for s in natural.steps if s.lead not in named]
         wanted = [*known, *(PinnedStep(unit=s.lead, onto=s.onto) for s in added)]
         out = Followed(Order(), {}, [s.lead for s in added], gone)
+        self._down: list[str] = []
         group: dict[str, Ids] = {u: frozenset((u,)) for u in units}
         for k, step in enumerate(wanted):
             if k == 0:
@@ -77,6 +78,10 @@ class Follower:
         onto = step.onto if step.onto in units else None
         if onto is None or onto in moving:
             placed = group[wanted[0].unit]
+            if step.onto is None and not self._touched(moving, self._there(wanted[0].unit, group)):
+                out.order.steps.append(Step(step.unit, moving, None, None))
+                self._down.append(step.unit)
+                return
             if wanted[0].unit in moving:
                 why = f"{self.scene.named([step.unit])} was put together with the rest before: the order says so twice."
                 out.refusals[len(out.order.steps)] = Refusal(step.unit, why)
@@ -84,6 +89,9 @@ class Follower:
                 return
             onto = Planner(self.moves).onto(moving, placed) or wanted[0].unit
         there = group[onto]
+        for other in self._down:  # what was set down beside, and is touched now, too
+            if self._touched(moving, group[other]):
+                there = (there | group[other]) - moving
         found = self.moves.off(moving, there, with_fasteners=False)
         if found is None and len(moving | there) <= 12:
             found = self.moves.two_slides(moving, there)
@@ -92,6 +100,13 @@ class Follower:
             out.refusals[len(out.order.steps) - 1] = self.refusal(step.unit, moving, there)
         merged = moving | there
         group |= dict.fromkeys(merged, merged)
+
+    def _there(self, base: str, group: dict[str, Ids]) -> Ids:
+        """All that has been set down, with what was joined to it."""
+        return group[base].union(*(group[other] for other in self._down))
+
+    def _touched(self, moving: Ids, there: Ids) -> bool:
+        return any(other in there for one in moving for other in self.blocking.near(one))
 
     def refusal(self, lead: str, moving: Ids, there: Ids) -> Refusal:
         """What stands in the way of a step: on the way that has the least against it."""

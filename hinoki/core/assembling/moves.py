@@ -27,6 +27,9 @@ LEGS = 10
 HAND_MM = 300.0
 """a wire's end can be got at from so far away: what is open that far is open"""
 
+LEAST_MOVE_MM = 10.0
+"""flat faces part with the least move; it is told and shown as so much"""
+
 AT_PLANE_MM = 1.0
 """a unit that ends so near to the plane of a parting has a face there: it may go across it"""
 
@@ -301,7 +304,7 @@ class Moves:
                 with np.errstate(divide="ignore", invalid="ignore"):
                     leave = np.where(d > 1e-9, (most - low) / d, np.where(d < -1e-9, (least - high) / d, np.inf))
                 far = max(far, float(leave.min()))
-        return round(max(far, 0.0), 2)
+        return round(max(far, LEAST_MOVE_MM), 2)
 
 
 def _sphere(count: int = 400) -> Points:

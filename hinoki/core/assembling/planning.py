@@ -5,7 +5,7 @@ whenever there is one of the kinds of motion that are tried (Wilson & Latombe 19
 """
 
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -26,7 +26,8 @@ MOST_TWO_SLIDES = 40
 class Step:
     """One move: `units` (led by `lead`, the one their group began with) go onto what is there; `motion` is the way off.
 
-    The first step sets its unit down. `locked` tells that the units of this step lock each other and no order was found.
+    A step without `onto` sets its unit down: the first one, and what touches nothing that is there yet. `locked` tells that
+    the units of this step lock each other and no order was found.
     """
 
     lead: str
@@ -63,6 +64,7 @@ class Planner:
         self.moves, self.scene, self.blocking = moves, moves.scene, moves.blocking
         self._tell, self._until = tell, time.monotonic() + seconds
         self._done = 0
+        self._floor = min((float(u.box[0][2]) for u in self.scene.units.values() if u.is_piece), default=0.0)
 
     def order(self) -> Order:
         """The order of all units."""
@@ -80,10 +82,15 @@ class Planner:
 
     def _build(self, units: Ids, found: Order, first: bool) -> list[Step]:
         """The steps that build a set. The first unit is set down in a step of its own only where `first`."""
+        apart = self.objects(units)
+        if len(apart) > 1:  # each is put together by itself, beside the others
+            base = self._base(units)
+            ordered = sorted(apart, key=lambda g: (base not in g, self._number(self._base(g))))
+            return [step for group in ordered for step in self._build(group, found, first or base not in group)]
         taken: list[tuple[Off, Ids]] = []
         left = units
         try:
-            while len(left) > 1:
+            while len(left) > 1 and len(self.objects(left)) == 1:
                 self._tell(min(0.99, self._done / max(1, len(self.scene.units))), f"Taking apart: {len(left)} left")
                 off = self.next_off(left)
                 if off is None:
@@ -95,7 +102,9 @@ class Planner:
             found.cut_short = True
         base = self._base(left)
         steps: list[Step] = []
-        if len(left) > 1:
+        if len(self.objects(left)) > 1:
+            steps = self._build(left, found, first)
+        elif len(left) > 1:
             found.locked.append(left)
             steps.append(Step(base, left, None, None, locked=True))
         elif first:
@@ -150,16 +159,67 @@ class Planner:
 
         return min(sorted(rest), key=far)
 
+    def hang_together(self, units: Ids) -> list[Ids]:
+        """The groups of units that touch each other, largest first; what is no piece and touches none is with the first."""
+        return self._groups(units, lambda one, left: [n for n in self.blocking.near(one) if n in left])
+
+    def objects(self, units: Ids) -> list[Ids]:
+        """The groups that have nothing to do with each other: they neither touch nor reach into each other's boxes."""
+        boxes = {u: self.scene.units[u].box for u in units}
+
+        def beside(one: str, left: set[str]) -> list[str]:
+            low, high = boxes[one]
+            return [o for o in left if (boxes[o][0] < high).all() and (boxes[o][1] > low).all()] + [
+                n for n in self.blocking.near(one) if n in left
+            ]
+
+        return self._groups(units, beside)
+
+    def _groups(self, units: Ids, beside: Callable[[str, set[str]], list[str]]) -> list[Ids]:
+        groups: list[Ids] = []
+        left = set(units)
+        while left:
+            group, new = set[str](), [min(left)]
+            while new:
+                one = new.pop()
+                if one in left:
+                    left.discard(one)
+                    group.add(one)
+                    new += beside(one, left)
+            groups.append(frozenset(group))
+        groups.sort(key=lambda g: (-len(g), min(g)))
+        with_pieces = [g for g in groups if any(self.scene.units[u].is_piece for u in g)]
+        if not with_pieces:
+            return [units]
+        others = units.difference(*with_pieces)
+        return [with_pieces[0] | others, *with_pieces[1:]]
+
+    def _stays(self, rest: Ids) -> bool:
+        """Whether nothing of what is left would hang in the air: it hangs together, or each group of it stands on the floor."""
+        groups = self.hang_together(rest)
+        return len(groups) == 1 or all(
+            min(float(self.scene.units[u].box[0][2]) for u in group) < self._floor + TOUCH_MM for group in groups
+        )
+
     def next_off(self, left: Ids) -> Off | None:
-        """What comes off next; nothing where nothing does."""
-        for candidate in self._candidates(left):
-            if time.monotonic() > self._until:
-                raise _Late
-            if candidate is not None:
-                return candidate
+        """What comes off next; nothing where nothing does. What leaves the rest hanging together comes before what does not:
+        then each thing goes onto one that is there."""
+        parting: Off | None = None
+        for tries in (self._natural, self._hard):
+            for candidate in tries(left):
+                if time.monotonic() > self._until:
+                    raise _Late
+                if candidate is None:
+                    continue
+                rest = left - candidate.units - {name for name, _ in candidate.first}
+                if self._stays(rest):
+                    return candidate
+                parting = parting or candidate
+            if parting is not None:
+                return parting
         return None
 
-    def _candidates(self, left: Ids) -> Iterator[Off | None]:
+    def _natural(self, left: Ids) -> Iterator[Off | None]:
         """Possible moves, the most natural first; None for a try that came to nothing."""
         pieces = [u for u in left if self.scene.units[u].is_piece]
         for loose in sorted(left - set(pieces)):
@@ -167,22 +227,33 @@ class Planner:
             if not joins <= left or len(joins) == 1:  # what it joined has gone: it lies open
                 yield self.moves.off(frozenset((loose,)), left - {loose}, with_fasteners=False)
         for upper in self._layers(left):
-            yield self._with_loose(upper, left)
+            yield from self._with_loose(upper, left)
         for inner in self._off_by_parting(left):
-            yield self._with_loose(inner, left)
+            yield from self._with_loose(inner, left)
         ordered = self._by_rank(pieces, left)
         for ways in ([UP], None):
             for unit in ordered:
                 yield self.moves.off(frozenset((unit,)), left - {unit}, ways)
         for loose in sorted(left - set(pieces)):
             yield self.moves.off(frozenset((loose,)), left - {loose}, with_fasteners=False)
+
+    def _hard(self, left: Ids) -> Iterator[Off | None]:
+        """Moves that take long to find: sets that block each other, and two slides one after the other."""
+        pieces = [u for u in left if self.scene.units[u].is_piece]
+        ordered = self._by_rank(pieces, left)
         yield from self._bound(left)
         if len(left) <= MOST_TWO_SLIDES:
             for unit in [*ordered, *sorted(left - set(pieces))]:
                 yield self.moves.two_slides(frozenset((unit,)), left - {unit})
 
-    def _with_loose(self, pieces: Ids, left: Ids) -> Off | None:
-        """Take pieces off with the loose parts that are wholly among them; with those between the two, where that is needed."""
+    def _with_loose(self, pieces: Ids, left: Ids) -> Iterator[Off | None]:
+        """Take pieces off with the loose parts that are wholly among them, what does not hang together one after another."""
+        own = {u for u in left if not self.scene.units[u].is_piece and self.scene.units[u].joins & left <= pieces}
+        for group in self.hang_together(pieces | own) if pieces else []:
+            yield self._as_one(frozenset(u for u in group if self.scene.units[u].is_piece), left)
+
+    def _as_one(self, pieces: Ids, left: Ids) -> Off | None:
+        """Pieces off with the loose parts that are wholly among them; with those between the two, where that is needed."""
         own = {u for u in left if not self.scene.units[u].is_piece and self.scene.units[u].joins & left <= pieces}
         both = {
             u for u in left - own
@@ -274,5 +345,5 @@ class Planner:
                 for part in sorted(free, key=lambda c: int((label == c).sum())):
                     group = frozenset(units[i] for i in np.flatnonzero(label == part))
                     direction = way if sign > 0 else direction_of(-np.array(way))
-                    if group != left:
-                        yield self.moves.off(group, left - group, [direction], with_fasteners=False)
+                    for one in self.hang_together(group) if group != left else []:
+                        yield self.moves.off(one, left - one, [direction], with_fasteners=False)

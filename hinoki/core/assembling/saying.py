@@ -29,13 +29,13 @@ def title_of(step: Step, scene: Scene) -> str:
     return f"Group of {scene.named(sorted(step.units, key=lambda u: _number(scene, u)))}"
 
 
-def how_of(step: Step, scene: Scene, way: Direction | None) -> str:
-    """What is done, in a sentence; `way` is the direction of the move."""
+def how_of(step: Step, scene: Scene, way: Direction | None, later: bool = False) -> str:
+    """What is done, in a sentence; `way` is the direction of the move, `later` tells that something is there already."""
     what = scene.named(sorted(step.units, key=lambda u: _number(scene, u)))
     if step.locked:
         return f"No order was found for {what}."
     if step.motion is None and step.onto is None:
-        return f"Set {what} down."
+        return f"Set {what} down{' beside: it touches nothing that is there yet' if later else ''}."
     onto = scene.named([step.onto]) if step.onto else "what is there"
     lead = scene.units[step.lead]
     if step.motion is None:

@@ -183,7 +183,7 @@ class _Steps:
             into=sorted(step.into),
             motion=motion_view(motion, way),
             title=title_of(step, scene),
-            how=how_of(step, scene, way),
+            how=how_of(step, scene, way, later=number > 1),
             notes=notes_of(step, closed, scene),
             hardware=needs_of(step, closed, scene, self.built.ways),
             glue=glue,
