@@ -10,6 +10,8 @@ from pydantic import TypeAdapter, ValidationError
 from hinoki.api.problems import problem
 from hinoki.core.unknown import named, unknown_fields
 
+OF_WHICH = "of"
+"""in a question for a picture: which state of it is meant, so that a browser keeps each under a name of its own"""
 Handler = Callable[[Request], Coroutine[Any, Any, Response]]
 
 
@@ -24,7 +26,11 @@ class Heeding(APIRoute):
         adapter: TypeAdapter[Any] | None = TypeAdapter(body) if body is not None else None
 
         async def heeding(request: Request) -> Response:
-            strange = [f"?{name}" for name in request.query_params if name not in asked]
+            strange = [
+                f"?{name}"
+                for name in request.query_params
+                if name not in asked and not (name == OF_WHICH and request.method == "GET")
+            ]
             if not strange and adapter is not None:
                 strange = await _unknown(request, adapter)
             if strange:
