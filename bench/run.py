@@ -75,14 +75,14 @@ def measure(triangles: int) -> Row:
         begun = time.perf_counter()
         built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
         writing = time.perf_counter()
-        _write(built)
+        _write(plan, built)
         ended = time.perf_counter()
         if ended - begun < full:
             full, best = ended - begun, {**seconds, "write": ended - writing}
         moved = _moved(plan, built)
         begun = time.perf_counter()
         again = build(moved, lambda _: data, cache, for_screen=False)
-        _write(again, {p.made_by for p in built.parts})
+        _write(moved, again, {p.made_by for p in built.parts})
         move = min(move, time.perf_counter() - begun)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     tools, planes = _tools(built), [(p.frame.n.tolist(), p.frame.offset) for p in PARTINGS]
@@ -161,10 +161,10 @@ def _moved(plan: Plan, built: Built) -> Plan:
     return plan.model_copy(update={"joints": (*plan.joints[:3], joint, *plan.joints[4:])})
 
 
-def _write(built: Built, known: set[str] = frozenset()) -> None:  # type: ignore[assignment]
+def _write(plan: Plan, built: Built, known: set[str] = frozenset()) -> None:  # type: ignore[assignment]
     for piece in built.view.pieces:
         if piece.mesh not in known:
-            write_stl(lying(built, piece))
+            write_stl(lying(plan, built, piece))
 
 
 def _tools(built: Built) -> list[Tool]:

@@ -29,10 +29,13 @@ def of_bodies(bodies: Mapping[str, Solid], plan: Plan | None = None, seconds: fl
 def loose_steps(built: Built, view: AssemblyView) -> list[str]:
     """What is wrong with the steps of an order: what is brought onto something touches it at the end, or something else that is
     there; what is moved as one hangs together; a move has a length."""
-    units = scene_of(built).units
-    wrong = []
+    scene = scene_of(built)
+    units, wrong = scene.units, []
+    held = {frozenset((h.a, h.b)) for h in scene.held}
 
     def touch(one: str, other: str) -> bool:
+        if frozenset((one, other)) in held or other in units[one].joins or one in units[other].joins:
+            return True  # a joint holds it, with its clearance
         return any(a.gap(b, 0.1) <= 0.05 for a in units[one].solids for b in units[other].solids)
 
     for step in view.steps:

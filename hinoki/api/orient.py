@@ -28,7 +28,8 @@ def orient(project_id: str, body: OrientWish, state: Shared) -> JobView:
     """Search the ways to lay one piece of the plan that is shown, or all that are not locked."""
     with state.database.reading() as connection:
         numbers = projects.piece_numbers(connection, project_id)
-    return asked(state, "orient", project_id, numbers=numbers, wish=body.model_dump(mode="json"))
+    known = state.known()["known"]
+    return asked(state, "orient", project_id, numbers=numbers, wish=body.model_dump(mode="json"), known=known)
 
 
 class LayOut(BaseModel):

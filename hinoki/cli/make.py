@@ -66,6 +66,7 @@ def _make(options: argparse.Namespace) -> int:
     cache, bar = Cache(), ProgressBar()
     building = bar.within(0.0, 0.5)
     seconds: dict[str, float] = {}
+    passed_over: tuple[str, ...] = ()
     joints = None if options.joint == "none" else SuitWish(kind=options.joint, fit=options.fit, one_way=options.one_way)
     try:
         if options.plan:
@@ -80,7 +81,8 @@ def _make(options: argparse.Namespace) -> int:
         else:
             source: Callable[[str], bytes] = lambda _: data  # noqa: E731
             wishes = wishes_of(options)
-            plan, built, _ = divided(plan, source, cache, joints, wishes, building, seconds)
+            made = divided(plan, source, cache, joints, wishes, building, seconds)
+            plan, built, passed_over = made.plan, made.built, made.passed_over
         wish = OrientWish(preset=options.lay)
         plan = with_rests(plan, best_rests(plan, built, wish, cache, bar.within(0.5, 0.65), also_chosen=False))
         built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
@@ -94,6 +96,8 @@ def _make(options: argparse.Namespace) -> int:
             target.write_bytes(content)
     finally:
         bar.end()
+    for message in passed_over:
+        print(message)
     _table(built, printing.batches, assembly, options.out)
     if options.other_model:
         told = [f.message for f in built.view.findings if f.code in UNMATCHED]

@@ -2,6 +2,7 @@
 
 import argparse
 import sys
+from collections.abc import Sequence
 
 import numpy as np
 import orjson
@@ -12,8 +13,10 @@ from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.orienting.pieces import OrientWish, groups_of, lying, oriented
+from hinoki.core.orienting.search import Candidate
 from hinoki.core.orienting.showing import SHOWN, candidate_view
 from hinoki.core.orienting.weigh import PRESETS
+from hinoki.core.plan import Plan
 from hinoki.core.printables import estimated, things
 
 ORIENT_SCHEMA = "hinoki-orient/1"
@@ -55,7 +58,7 @@ def _orient(options: argparse.Namespace) -> int:
             "estimate_as_it_stands": took_view(estimated(thing.bodies[0], plan, plan.printer, plan.material, 0.0)).model_dump(),
         }
         sys.stdout.buffer.write(orjson.dumps(document, option=orjson.OPT_INDENT_2) + b"\n")
-        return 0
+        return _told(found, plan)
     print(f"{options.model.name} on {' × '.join(f'{v:.0f}' for v in plan.printer.room_mm)} mm, {options.prefer}")
     for k, one in enumerate(found, start=1):
         view = candidate_view(one)
@@ -65,4 +68,13 @@ def _orient(options: argparse.Namespace) -> int:
             f"{view.rest.height_mm:.1f} mm high, bed {view.rest.contact_mm2:.0f} mm², tips at {view.tip_deg:.0f}°"
             + "".join(f"; {text}" for text in (*view.broken, *view.said))
         )
-    return 0
+    return _told(found, plan)
+
+
+def _told(found: Sequence[Candidate], plan: Plan) -> int:
+    """The exit code: 1 where no way was found that fits the bed, which is said."""
+    if found and found[0].fits:
+        return 0
+    room = " × ".join(f"{v:g}" for v in plan.printer.room_mm)
+    print(f"No way to lay it fits the bed ({room} mm). Divide it, such as with hinoki make.", file=sys.stderr)
+    return 1

@@ -33,6 +33,7 @@ from hinoki.core.marking import Marked, crossing_findings, crossings, marked
 from hinoki.core.mating_marks import FaceMark, mark_faces, shaping_of
 from hinoki.core.mesh import Mesh
 from hinoki.core.modules import Modules, all_modules, pockets_of
+from hinoki.core.naming import names_from_file
 from hinoki.core.numbering import number_pieces
 from hinoki.core.orient import laid_open
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
@@ -115,6 +116,7 @@ def build(
     clock.mark("part")
     progress(0.45, "Finding mating faces")
     built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
+    from_file = names_from_file(ready.shape.bodies, parted.parts)
     ways = built.ways = bored(plan, parted.parts, cache)
     modules = built.modules = all_modules(plan, parted.parts, cache)
     bores = [*((w.bore, w.key, w.pieces) for w in ways), *pockets_of(modules)]
@@ -139,6 +141,10 @@ def build(
     view.state = "whole"
     show = partial(pieces_laid, plan, built.parts, built.before, built.faces, built.placed, view.numbers, cache, for_screen)
     view.pieces = show(lambda f, p: progress(0.8 + 0.1 * f, p))
+    for piece in view.pieces:
+        note = plan.pieces.get(piece.key)
+        if piece.key in from_file and not (note and note.name):
+            piece.name = from_file[piece.key]
     built.meshes |= {part.made_by: part.solid for part in built.parts}
     view.faces = faces_view(built.faces, view.numbers, plan, cache if for_screen else None)
     show_modules(view, modules, built.placed, plan)

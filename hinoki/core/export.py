@@ -24,6 +24,7 @@ from hinoki.core.formats.writing import write_file
 from hinoki.core.lists import cut_list, hardware_list
 from hinoki.core.mesh import Mesh, Points, rounded_to_single
 from hinoki.core.plan import PieceNote, Plan
+from hinoki.core.printables import printed_matrix
 from hinoki.core.printing import Printing
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.report import loose_file, piece_stems, report
@@ -54,9 +55,9 @@ class Outgoing:
     revision: int | None = None
 
 
-def lying(built: Built, piece: PieceView) -> Mesh:
-    """A piece as it will lie on the bed, rounded as files hold it."""
-    matrix = np.array(piece.rest.matrix).reshape(3, 4)
+def lying(plan: Plan, built: Built, piece: PieceView) -> Mesh:
+    """A piece as it will lie on the bed, larger by what its material shrinks where that is wanted, rounded as files hold it."""
+    matrix = printed_matrix(plan, piece)
     body = built.meshes[piece.mesh]
     if isinstance(body, Solid):
         return rounded_to_single(body.placed(matrix).mesh)
@@ -87,7 +88,7 @@ def export_files(
     shift = 0.0
     for step, piece in enumerate(pieces):
         progress(0.6 * step / max(1, len(pieces)), f"Writing {piece.name}")
-        mesh = lying(built, piece)
+        mesh = lying(plan, built, piece)
         shapes[piece.number] = len(mesh.faces), mesh.edges.closed
         name = f"{stems[piece.number]}.{wish.pieces}"
         yield f"pieces/{name}", write_file([NamedMesh(f"Hinoki {stems[piece.number]}", mesh)], name)
@@ -95,10 +96,10 @@ def export_files(
         at = next((places[n] for n in piece.prints_with if n in places), None)
         if at is None:
             low = np.min(
-                [mesh.bounds[0], *(lying(built, p).bounds[0] for p in pieces if p.number in piece.prints_with)], axis=0
+                [mesh.bounds[0], *(lying(plan, built, p).bounds[0] for p in pieces if p.number in piece.prints_with)], axis=0
             )
             at = np.array([shift - low[0], -low[1], 0.0])
-            shift += piece.rest.size_mm[0] + GAP_MM
+            shift += plan.material_of(piece.key).enlarged * piece.rest.size_mm[0] + GAP_MM
         places[piece.number] = at
         placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, at))
     for loose in built.view.loose:

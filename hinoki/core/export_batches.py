@@ -34,7 +34,8 @@ def batch_files(batches: Batches, title: str, revision: int | None) -> Iterator[
 def batch_content(batch: Batch, of: int, title: str, revision: int | None) -> bytes:
     """The 3MF of a batch with a picture of it; its origin is the front left corner of the bed's usable room.
 
-    Metadata: project, revision (where there is one), batch, printer, material; and for every object the key of its piece.
+    Metadata: project, revision (where there is one), batch, printer, material, by how much all is enlarged against shrinkage
+    (where it is); and for every object the key of its piece.
     """
     room = batch.printer.room_mm
     corner = np.array([float(room[0]) / 2, float(room[1]) / 2, 0.0])
@@ -51,6 +52,7 @@ def batch_content(batch: Batch, of: int, title: str, revision: int | None) -> by
         "Printer": batch.printer.name,
         "Material": batch.material.name,
         **({"Revision": str(revision)} if revision is not None else {}),
+        **({"Enlarged": f"{100 * (larger - 1):.3f} % against shrinkage"} if (larger := batch.material.enlarged) != 1 else {}),
     }
     drawn = sum(len(m.faces) for m, _ in coloured) <= DRAWN_TRIANGLES
     x, y = float(room[0]), float(room[1])

@@ -77,7 +77,7 @@ def pieces_laid(
         group = sorted(together.get(part.key, {part.key}), key=lambda k: numbers[k])
         first = by_key[group[0]]
         chosen = next((_turned(n.down, turned.get(k)) for k in group if (n := plan.pieces.get(k)) and n.down), None)
-        printer, made_by = plan.printer_of(first.key), [by_key[k].made_by for k in group]
+        printer, made_by = plan.bed_for(first.key), [by_key[k].made_by for k in group]
         body = partial(as_one, [(by_key[k].solid, turned.get(k)) for k in group])
         out = [np.array(_turned(n, turned.get(k))) for k in group for n in normals[k]]
         opened = [turned[k].tolist() for k in group if k in turned]

@@ -24,11 +24,19 @@ class Material(BaseModel, frozen=True):
     shrinkage_percent: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] = Field(
         0.3, title="Shrinkage", description="%"
     )
+    compensated: bool = Field(
+        False, title="Made larger by its shrinkage", description="what is exported for printing, so that it comes out as drawn"
+    )
     tension_mpa: Annotated[float, Field(gt=0, ge=1, le=2000, allow_inf_nan=False)] = Field(
         40.0, title="Strength", description="in tension along the layers, N/mm²"
     )
     colour: str = Field("#c9a36b", pattern=r"^#[0-9a-f]{6}$", title="Colour")
     stock_g: Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)] = Field(1000.0, title="Stock", description="g on hand")
+
+    @property
+    def enlarged(self) -> float:
+        """By how much what prints is made larger: 1/(1 − s), so that it has the size it was drawn at after it shrank by s."""
+        return 1 / (1 - self.shrinkage_percent / 100) if self.compensated else 1.0
 
     def mass_g(self, volume_mm3: float) -> float:
         """Mass of a solid volume."""

@@ -140,6 +140,11 @@ class Plan(BaseModel):
         named = next((m for m in every if m.id == wanted), None)
         return named or next((m for m in every if m.process == self.printer_of(piece_key).process), self.material)
 
+    def bed_for(self, piece_key: str) -> Printer:
+        """The printer a piece belongs to, with the room there is for it as drawn: less, where it is made larger to print."""
+        printer, larger = self.printer_of(piece_key), self.material_of(piece_key).enlarged
+        return printer if larger == 1 else printer.smaller(larger)
+
     def clearance_mm(self, fit: Fit, *piece_keys: str) -> float:
         """Clearance on each side for a class of fit between pieces: that of the printer which needs the most."""
         fits = [self.more_fits.get(self.printer_of(key).id, self.fits) for key in piece_keys]

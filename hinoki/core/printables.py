@@ -25,6 +25,7 @@ from hinoki.core.plan import Plan
 from hinoki.core.printers import Printer
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.solid import Solid, as_multi
+from hinoki.core.view import PieceView
 
 ROUGH_MM = 0.1
 """outlines for the bed are drawn outwards by this much, and simpler"""
@@ -97,6 +98,12 @@ def group_of(printer: Printer, material: Material) -> str:
     return f"{printer.id}/{material.id}"
 
 
+def printed_matrix(plan: Plan, piece: PieceView) -> Points:
+    """(3, 4) from a piece in the model to how it prints: laid on the bed, and larger by what its material shrinks, about the
+    middle of the bed."""
+    return np.asarray(plan.material_of(piece.key).enlarged * np.array(piece.rest.matrix).reshape(3, 4))
+
+
 def things(plan: Plan, built: Built) -> Iterator[Thing]:
     """Pieces by number, what prints together as one, then loose parts, then fit ladders asked for."""
     parts = {p.key: p for p in built.parts}
@@ -112,8 +119,7 @@ def things(plan: Plan, built: Built) -> Iterator[Thing]:
             name=" + ".join(f"{p.number} {p.name}" for p in group),
             numbers=tuple(p.number for p in group),
             bodies=tuple(
-                Body(f"{p.number} {p.name}", p.key, parts[p.key].solid, p.mesh, np.array(p.rest.matrix).reshape(3, 4))
-                for p in group
+                Body(f"{p.number} {p.name}", p.key, parts[p.key].solid, p.mesh, printed_matrix(plan, p)) for p in group
             ),
             made_by=tuple(parts[p.key].made_by for p in group),
             printer=plan.printer_of(piece.key),
@@ -124,7 +130,7 @@ def things(plan: Plan, built: Built) -> Iterator[Thing]:
     for loose in built.view.loose:
         body, key = built.loose[loose.name], loose_key(loose.name)
         low, high = body.bounds
-        matrix = shifted(0.0, 0.0, -float(low[2]))
+        matrix = plan.material_of("").enlarged * shifted(0.0, 0.0, -float(low[2]))
         yield Thing(
             key=key,
             name=loose.name,

@@ -60,6 +60,16 @@ class Printer(BaseModel, frozen=True):
         twice = 2 * self.margin_mm
         return np.array([self.bed_mm[0] - twice, self.bed_mm[1] - twice, self.height_mm])
 
+    def smaller(self, factor: float) -> "Printer":
+        """A printer with less room, by a factor."""
+        return self.model_copy(
+            update={
+                "bed_mm": (self.bed_mm[0] / factor, self.bed_mm[1] / factor),
+                "height_mm": self.height_mm / factor,
+                "margin_mm": self.margin_mm / factor,
+            }
+        )
+
     def turn(self, footprint: Points) -> float | None:
         """Angle in degrees at which the points of `footprint` (n, 2) fit the bed, or None where none does."""
         if self.bed_shape == "round":

@@ -76,6 +76,7 @@ def report(
                 "size_mm": p.size_mm,
                 "resting_size_mm": p.rest.size_mm,
                 "volume_mm3": p.volume_mm3,
+                "enlarged_percent": round(100 * (plan.material_of(p.key).enlarged - 1), 4),
                 "triangles": shapes[p.number][0],
                 "closed": shapes[p.number][1],
                 "fits": p.fits,

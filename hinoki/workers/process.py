@@ -301,13 +301,13 @@ class Worker:
         save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 
-    def orient(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], target: str) -> str:
+    def orient(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], known: dict[str, Any], target: str) -> str:
         """The best ways to lay one piece, or all that are not locked; their support columns go into the cache folder."""
         wanted = read_plan(plan)
         built = self.built(wanted, numbers, for_screen=False)
         asked = OrientWish.model_validate(wish)
         found = best_rests(wanted, built, asked, self.cache, lambda f, p: self.progress(0.4 + 0.55 * f, p))
-        view, meshes = orient_view(wanted, built, found, asked.piece, self.cache)
+        view, meshes = orient_view(wanted, built, found, asked.piece, self.cache, Known.model_validate(known))
         for name, mesh in meshes.items():
             self.draw(name, mesh)
         save(self.folder / "answers" / target, view.model_dump_json().encode())

@@ -68,6 +68,16 @@ class Printing(ApiCase):
         every = self.answer(project, "orient", "orientations", {})["pieces"][0]
         self.assertEqual((every["now"], every["mates"]), (None, []))
 
+    def test_a_card_and_the_batches_tell_the_same_time(self) -> None:
+        """Laid as a card says, a piece takes in the batches what the card said, within 5 %."""
+        project = self.project()
+        pieces = self.build(project)["pieces"]
+        for piece in pieces:
+            alone = self.answer(project, "orient", "orientations", {"piece": piece["key"]})["pieces"][0]
+            batches = self.answer(project, "batches", "batches", {})
+            (thing,) = (t for t in batches["each"] if t["key"] == piece["key"])
+            self.assertAlmostEqual(alone["now"]["minutes"] / thing["took"]["minutes"], 1, delta=0.05)
+
     def test_a_move_by_hand_is_tried_and_an_overlap_refused(self) -> None:
         project = self.project()
         asked = self.client.post(f"/api/projects/{project}/batches").json()

@@ -149,14 +149,14 @@ class Dividing(unittest.TestCase):
         }
         for name in either(("block just over", "ring"), tuple(shapes)):
             data = stl_of(shapes[name])
-            _, result, _ = divided(plan_for(data), lambda _, d=data: d, Cache(), SuitWish(kind="pin"), Wishes())
+            result = divided(plan_for(data), lambda _, d=data: d, Cache(), SuitWish(kind="pin"), Wishes()).built
             self.assertTrue(all(p.fits for p in result.view.pieces), name)
             self.assertTrue(all(np.all(np.array(p.rest.size_mm) <= [220.001, 220.001, 250.001]) for p in result.view.pieces))
             self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [], name)
 
     def test_what_fits_is_not_parted(self) -> None:
         data = stl_of(box(100, 100, 100))
-        plan, _, _ = divided(plan_for(data), lambda _: data, Cache(), SuitWish(kind="pin"), Wishes())
+        plan = divided(plan_for(data), lambda _: data, Cache(), SuitWish(kind="pin"), Wishes()).plan
         self.assertEqual(plan.partings, ())
 
     def test_a_hopelessly_small_bed_is_refused_with_a_sentence(self) -> None:

@@ -32,6 +32,7 @@ from hinoki.core.prepare import (
 )
 from hinoki.core.prepare.hollow import suggested_drains
 from hinoki.core.prepare.offset import cavity_of
+from hinoki.core.progress import quiet
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.shape import Body, Shape
 from hinoki.core.solid import Solid
@@ -197,6 +198,22 @@ class Hollowing(unittest.TestCase):
         self.assertEqual(len(_shells(closed)), 2)
         self.assertEqual(len(_shells(drained)), 1)  # the cavity's surface now joins the outside
         self.assertLess(drained.volume_mm3, closed.volume_mm3)
+
+    def test_a_wall_thinner_than_asked_for_is_pointed_out_with_its_place(self) -> None:
+        step = HollowStep(id="s1", wall_mm=2)
+        at = np.array([3.0, 4.0, 5.0])
+        self.assertEqual(step._too_thin(1.9, at), [])
+        (finding,) = step._too_thin(0.43, at)
+        self.assertEqual((finding.code, finding.step, finding.at_mm), ("wall-thinner", "s1", (3, 4, 5)))
+        self.assertIn("0.43 mm at 3.0, 4.0, 5.0, where 2 was asked for", finding.message)
+
+    def test_the_wall_of_a_long_thin_body_is_kept(self) -> None:
+        """Cells are counted in the box around the model, not along its longest side."""
+        rod = box(700, 24, 20)
+        done = HollowStep(id="s1", wall_mm=1.6).apply(Shape((Body("rod", solid=rod),)), quiet)
+        self.assertEqual(done.findings, [])
+        least = float(next(s for s in done.said if s.startswith("least")).split()[3])
+        self.assertAlmostEqual(least, 1.6, delta=0.16)
 
     def test_lattice_and_formers_stand_inside(self) -> None:
         block = box(60, 50, 40)

@@ -10,6 +10,12 @@ from hinoki.core.view import BuildView, FaceView, PieceView
 BALANCE = 1e-6
 
 
+def lies(what: str) -> str:
+    """How a piece lies, as a sentence goes on: “lying on its mating face”."""
+    words = {"as it stands": "as it stands", "mating face": "lying on its mating face", "flat face": "lying on a flat face"}
+    return words.get(what, f"lying with {what}" if what[:1] in "XYZ" else "leaning" if what == "leaning" else "as it was laid")
+
+
 def _glued(face: FaceView) -> Fix:
     joint = ButtJoint(id="j1", face=face.ref)
     return Fix(kind="add-joint", label="Glue it", joint=joint.model_dump(mode="json"))
@@ -62,7 +68,7 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
                     station="divide",
                     piece=piece.number,
                     message=f"{piece.name} ({piece.number}) does not fit {piece.printer} ({room} mm): "
-                    f"lying on its {piece.rest.what} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
+                    f"{lies(piece.rest.what)} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
                 )
             )
         elif not piece.rest.stands and plan.printer_of(piece.key).process == "filament":

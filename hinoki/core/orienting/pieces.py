@@ -106,7 +106,7 @@ def groups_of(plan: Plan, built: Built, cache: Cache) -> list[Group]:
                     planes.append(frame)
                     mating.append(frame.n if face.a.key == k else -frame.n)
         made_by = tuple(by_key[k].made_by for k in keys)
-        printer, attitude = plan.printer_of(keys[0]), attitude_of(built, keys, turns)
+        printer, attitude = plan.bed_for(keys[0]), attitude_of(built, keys, turns)
         found.append(Group(keys, turns, solid, made_by, printer, tuple(planes), tuple(mating), attitude, shown, cache))
     return found
 

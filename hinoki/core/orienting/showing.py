@@ -8,8 +8,10 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.engine import Built
+from hinoki.core.estimating.estimate import Estimate, estimate
+from hinoki.core.estimating.factor import PLAIN
 from hinoki.core.frames import composed, inverted
-from hinoki.core.mesh import Mesh
+from hinoki.core.mesh import Mesh, Points
 from hinoki.core.orient import TOUCH_MM
 from hinoki.core.orienting.layering import areas
 from hinoki.core.orienting.pieces import Group, groups_of, lies_now, mates
@@ -20,6 +22,7 @@ from hinoki.core.orienting.surface import JOINT, MATING, SHOW
 from hinoki.core.orienting.walls import walls_of
 from hinoki.core.packing.item import rings
 from hinoki.core.plan import Plan
+from hinoki.core.printables import NOTHING_KNOWN, Known, group_of
 from hinoki.core.showing import rest_view
 from hinoki.core.solid import as_multi
 from hinoki.core.view import RestView, Vec3
@@ -94,7 +97,12 @@ class OrientView(BaseModel):
 
 
 def orient_view(
-    plan: Plan, built: Built, found: Mapping[str, Sequence[Candidate]], alone: str | None, cache: Cache
+    plan: Plan,
+    built: Built,
+    found: Mapping[str, Sequence[Candidate]],
+    alone: str | None,
+    cache: Cache,
+    known: Known = NOTHING_KNOWN,
 ) -> tuple[OrientView, dict[str, Mesh]]:
     """The answer, and the meshes to draw by name; those, and how it lies now, only for a piece asked for alone."""
     meshes: dict[str, Mesh] = {}
@@ -108,9 +116,11 @@ def orient_view(
         if key == alone:
             for one, view in zip(candidates, shown, strict=False):
                 _add_meshes(group, key, one, view, meshes)
+                view.minutes = round(takes(plan, group, key, one, cache, known).minutes, 1)
             now = lies_now(built, group, cache)
             own = group.for_piece(key, now)
             piece.now = candidate_view(own)
+            piece.now.minutes = round(takes(plan, group, key, own, cache, known).minutes, 1)
             _add_meshes(group, key, own, piece.now, meshes)
             plot = areas(walls_of(group.surface, now.rest.matrix))
             piece.layers = [(round(float(z), 2), round(float(a), 1)) for z, a in plot]
@@ -122,6 +132,21 @@ def orient_view(
     late = sorted(numbers[key] for key, candidates in found.items() if any(c.cut_short for c in candidates))
     said = [f"Time ran out for piece {n} before all candidates were measured; these are the best so far." for n in late]
     return OrientView(pieces=sorted(pieces, key=lambda p: p.number), said=said), meshes
+
+
+def takes(plan: Plan, group: Group, key: str, one: Candidate, cache: Cache, known: Known = NOTHING_KNOWN) -> Estimate:
+    """What a group takes as a candidate has one of its pieces lie: by the same layers, and corrected by the same log, as in the
+    batches."""
+    printer, material = plan.printer_of(key), plan.material_of(key)
+    matrix = material.enlarged * _of_group(group, key, one)
+    name = key_of("takes", group.made_by, matrix.round(6).tolist(), printer, material, plan.printing)
+    raw = cache.get(name, lambda: estimate(group.solid, matrix, one.support.volume_mm3, printer, material, plan.printing, 0.0))
+    return raw.corrected(known.factors.get(group_of(printer, material), PLAIN))
+
+
+def _of_group(group: Group, key: str, one: Candidate) -> Points:
+    """(3, 4) from the group as it prints to the bed, for a candidate of one of its pieces."""
+    return composed(one.rest.matrix, inverted(group.turned[key])) if key in group.turned else one.rest.matrix
 
 
 def candidate_view(one: Candidate) -> CandidateView:
@@ -174,9 +199,7 @@ def notes_of(one: Candidate) -> list[str]:
 
 def _add_meshes(group: Group, key: str, one: Candidate, view: CandidateView, meshes: dict[str, Mesh]) -> None:
     """The meshes of a candidate's columns and of what hangs over, and what touches the bed, all where they are on the bed."""
-    matrix = one.rest.matrix
-    if key in group.turned:  # from the piece back to the group it prints in
-        matrix = composed(matrix, inverted(group.turned[key]))
+    matrix = _of_group(group, key, one)
     mesh = group.surface.mesh
     points = mesh.vertices @ matrix[:, :3].T + matrix[:, 3]
     ups = -(mesh.face_normals @ matrix[2, :3])

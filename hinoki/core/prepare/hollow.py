@@ -5,11 +5,13 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, Field
 
+from hinoki.core.findings import Finding
 from hinoki.core.frames import plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.prepare.base import AXES, Axis, Coordinate, Outcome, Spot, StepBase, StepRefused, Tell, number
 from hinoki.core.prepare.inside import formers, lattice
 from hinoki.core.prepare.offset import Distances, cavity_of
+from hinoki.core.progress import part_of
 from hinoki.core.sections import section_of
 from hinoki.core.shape import Body, Shape
 from hinoki.core.solid import Solid
@@ -18,6 +20,8 @@ Wall = Annotated[float, Field(ge=0.3, le=100, allow_inf_nan=False)]
 OrNothing = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 SAMPLES = 2000
 CELLS_ACROSS = 260
+WALL_OFF = 0.15
+"""a wall that is thinner than asked for by more than this share is pointed out"""
 
 
 class Drain(BaseModel, frozen=True):
@@ -72,8 +76,8 @@ class HollowStep(StepBase, frozen=True):
             if cavity is None:
                 bodies.append(body)
                 continue
-            walls.append(least_found(body.solid, cavity))
-            hollowed = self._hollowed(body.solid, cavity)
+            walls.append(thinnest(body.solid, cavity))
+            hollowed = self._hollowed(body.solid, cavity, part_of(tell, 0.9, 1.0))
             taken += body.solid.volume_mm3 - hollowed.volume_mm3
             bodies.append(Body(body.name, solid=hollowed))
         if not walls:
@@ -81,17 +85,30 @@ class HollowStep(StepBase, frozen=True):
                 f"The model is nowhere thicker than twice {number(self.wall_mm)} mm, so nothing can be taken out.", self.id
             )
         share = 100 * taken / shape.volume_mm3
-        said = [f"takes out {taken / 1000:.1f} cm³ ({share:.0f} %)", f"least wall found {min(walls):.2f} mm"]
-        return Outcome(Shape(tuple(bodies)), said)
+        least, at = min(walls, key=lambda w: w[0])
+        said = [f"takes out {taken / 1000:.1f} cm³ ({share:.0f} %)", f"least wall found {least:.2f} mm"]
+        return Outcome(Shape(tuple(bodies)), said, self._too_thin(least, at))
 
-    def _hollowed(self, solid: Solid, cavity: Solid) -> Solid:
+    def _too_thin(self, least: float, at: Points) -> list[Finding]:
+        """What is said where the wall asked for was not met."""
+        if least >= (1 - WALL_OFF) * self.wall_mm:
+            return []
+        x, y, z = (round(float(v), 1) for v in at)
+        text = (
+            f"The wall is {least:.2f} mm at {x}, {y}, {z}, where {number(self.wall_mm)} was asked for: the cavity is drawn no "
+            "finer than that. Ask for a thicker wall, or hollow the pieces after dividing."
+        )
+        return [Finding(severity="look-at", code="wall-thinner", station="model", step=self.id, message=text, at_mm=(x, y, z))]
+
+    def _hollowed(self, solid: Solid, cavity: Solid, tell: Tell) -> Solid:
         kept: list[Solid] = []
         if self.lattice_mm > 0:
+            tell(0.0, "Drawing the lattice")
             kept.append(lattice(cavity, self.lattice_mm, self.strut_mm))
         if self.former_mm > 0:
-            kept.append(
-                formers(cavity, AXES[self.former_axis], self.former_mm, self.former_wall_mm, self.former_hole, self.rod_mm)
-            )
+            axis, wall = AXES[self.former_axis], self.former_wall_mm
+            kept.append(formers(cavity, axis, self.former_mm, wall, self.former_hole, self.rod_mm, tell))
+        tell(1.0, "Taking the cavity out")
         room = cavity.minus(kept) if kept else cavity
         cutters = [room, *(self._drain(d) for d in self.drains)]
         if self.open_side != "closed":
@@ -123,15 +140,22 @@ class HollowStep(StepBase, frozen=True):
 
 
 def fineness(solid: Solid, wall_mm: float) -> float:
-    """Grid cell for a wall: half of it, but no finer than CELLS_ACROSS cells along the model."""
-    return max(float(solid.size.max()) / CELLS_ACROSS, min(wall_mm / 2, float(solid.size.max()) / 24))
+    """Grid cell for a wall: half of it, but no finer than CELLS_ACROSS³ cells in the box around the model."""
+    finest = float(np.cbrt(np.prod(np.maximum(solid.size, wall_mm)))) / CELLS_ACROSS
+    return max(finest, min(wall_mm / 2, float(solid.size.max()) / 24))
 
 
 def least_found(solid: Solid, cavity: Solid) -> float:
     """The least of the wall's thickness at sampled points of the cavity."""
+    return thinnest(solid, cavity)[0]
+
+
+def thinnest(solid: Solid, cavity: Solid) -> tuple[float, Points]:
+    """The least of the wall's thickness at sampled points of the cavity, and where that is (3,)."""
     points = sampled(cavity)
     distance, _ = Distances(solid.mesh).nearest(points)
-    return float(distance.min())
+    k = int(np.argmin(distance))
+    return float(distance[k]), points[k]
 
 
 def sampled(solid: Solid, count: int = SAMPLES) -> Points:

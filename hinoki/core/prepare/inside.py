@@ -5,7 +5,8 @@ import shapely
 
 from hinoki.core.errors import StepRefused
 from hinoki.core.frames import Frame, plane_frame
-from hinoki.core.sections import largest_circle, section_of
+from hinoki.core.progress import Tell, quiet
+from hinoki.core.sections import FramedSolid, largest_circle
 from hinoki.core.solid import Solid, as_multi
 
 MOST_STRUTS = 4000
@@ -44,7 +45,9 @@ def _upright_cube() -> np.ndarray:
     return np.linalg.inv(np.column_stack([x, np.cross(z, x), z]))
 
 
-def formers(cavity: Solid, axis: int, spacing_mm: float, wall_mm: float, hole: float, rod_mm: float) -> Solid:
+def formers(
+    cavity: Solid, axis: int, spacing_mm: float, wall_mm: float, hole: float, rod_mm: float, tell: Tell = quiet
+) -> Solid:
     """Cross walls of the cavity's section every `spacing_mm`, each open by `hole` of its room, all with a bore in one line."""
     if spacing_mm <= wall_mm:
         raise StepRefused(f"Formers every {spacing_mm:g} mm of {wall_mm:g} mm would fill the model. Space them wider.")
@@ -56,9 +59,12 @@ def formers(cavity: Solid, axis: int, spacing_mm: float, wall_mm: float, hole: f
     normal = np.eye(3)[axis]
     walls = []
     line: np.ndarray | None = None
+    across = FramedSolid(cavity, plane_frame(np.zeros(3), normal))
     for k in range(count):
+        tell(k / count, f"Drawing former {k + 1} of {count}")
         frame = plane_frame(normal * (first + k * spacing_mm), normal)
-        section = section_of(cavity, frame)
+        # less detail than its overlap: what stands out is cut off by the cavity
+        section = as_multi(shapely.simplify(across.section(first + k * spacing_mm), OVERLAP_MM / 2))
         radius, centre = largest_circle(section)
         if radius <= 0:
             continue
@@ -76,7 +82,8 @@ def formers(cavity: Solid, axis: int, spacing_mm: float, wall_mm: float, hole: f
         walls.append(Solid.drawn(as_multi(plate), -wall_mm / 2, wall_mm / 2).placed(frame.to_world))
     if not walls:
         raise StepRefused("The cavity is too short for formers at this spacing.")
-    return Solid.united(walls).common(cavity)
+    tell(0.99, "Fitting the formers into the cavity")
+    return Solid.together(walls).common(cavity)
 
 
 def _rim(section: shapely.MultiPolygon, line: np.ndarray) -> list[np.ndarray]:

@@ -1,5 +1,7 @@
 """Taking a proposal: its partings become the project's own; the division so far is kept as a variant."""
 
+from dataclasses import dataclass
+
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, SourceOf, build
 from hinoki.core.errors import BadPlan
@@ -33,6 +35,16 @@ def taken(plan: Plan, wishes: Wishes, proposal: Proposal) -> Plan:
     return plan.model_copy(update=changes)
 
 
+@dataclass(frozen=True)
+class Divided:
+    """A plan with a proposal carried through, its build, the proposals, and why proposals before the one taken were not."""
+
+    plan: Plan
+    built: Built
+    proposals: Proposals | None = None
+    passed_over: tuple[str, ...] = ()
+
+
 def divided(
     plan: Plan,
     source_of: SourceOf,
@@ -41,27 +53,40 @@ def divided(
     wishes: Wishes,
     progress: Tell = quiet,
     seconds: dict[str, float] | None = None,
-) -> tuple[Plan, Built, Proposals | None]:
-    """The plan with the first proposal and joints such that every piece fits with them, its build, and the proposals.
+) -> Divided:
+    """The plan with the first proposal that can be carried through: with joints on it every piece fits and nothing must be
+    fixed. Where there is none, the one with the least against it.
 
     An open model is built as it is. Raises BadPlan where no division is found.
     """
     whole = build(plan, source_of, cache, for_screen=False, seconds=seconds)
     if whole.prepared is None or whole.prepared.solid is None:
-        return plan, whole, None
-    tried, built, found = plan, whole, None
+        return Divided(plan, whole)
+    best: tuple[tuple[int, int], Divided] | None = None
     for kept in (wishes.kept_mm, wishes.kept_mm + KEPT_FOR_PINS_MM):
         wish = wishes.model_copy(update={"kept_mm": kept})
         found = propose(plan, source_of, cache, wish, lambda f, p: progress(0.7 * f, p))
-        tried = taken(plan, wish, found.proposals[0])
-        built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
-        if joints is not None and built.faces:
-            tried = suggested(built, tried, joints.kind, joints.fit, seconds, joints.one_way)
-            tried = settled(tried, build(tried, source_of, cache, for_screen=False, seconds=seconds))
+        passed: list[str] = []
+        for number, proposal in enumerate(found.proposals, start=1):
+            tried = taken(plan, wish, proposal)
             built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
-        if all(piece.fits for piece in built.view.pieces):
-            break
-    return tried, built, found
+            if joints is not None and built.faces:
+                tried = suggested(built, tried, joints.kind, joints.fit, seconds, joints.one_way)
+                tried = settled(tried, build(tried, source_of, cache, for_screen=False, seconds=seconds))
+                built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
+            against = [f.message for f in built.view.findings if f.severity == "must-fix" and f.station != "model"]
+            over = sum(not piece.fits for piece in built.view.pieces)
+            one = Divided(tried, built, found, tuple(passed))
+            if not over and not against:
+                return one
+            if best is None or (over, len(against)) < best[0]:
+                best = (over, len(against)), one
+            passed.append(f"Proposal {number} ({proposal.title}) was passed over: {against[0] if against else 'not all fits.'}")
+        if best is not None and not best[0][0]:
+            break  # all fits: more room would not help
+    if best is None:
+        raise BadPlan("No division was proposed.", "proposal")
+    return best[1]
 
 
 def _free_name(plan: Plan, title: str) -> str:

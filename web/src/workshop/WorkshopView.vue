@@ -49,6 +49,7 @@ const MATERIAL_FIELDS = [
   'density_g_cm3',
   'price',
   'shrinkage_percent',
+  'compensated',
   'tension_mpa',
   'colour',
   'stock_g',

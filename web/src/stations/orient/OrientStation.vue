@@ -205,7 +205,7 @@ watch(
       v-if="candidates"
       :piece="piece"
       :candidates="candidates"
-      @pick="(c) => lay(c.rest.down as Vec3, `lies on its ${c.rest.what}`)"
+      @pick="(c) => lay(c.rest.down as Vec3, `laid: ${c.rest.what}`)"
     />
     <p v-else-if="busy" class="soft small">Looking in all directions …</p>
     <button v-else class="chip" data-test="look-again" @click="ask(piece.key)">Look again</button>

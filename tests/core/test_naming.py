@@ -1,0 +1,63 @@
+"""Pieces that came in as named objects keep their names."""
+
+import unittest
+
+from hinoki.core.checks.pieces import lies
+from hinoki.core.formats.base import NamedMesh
+from hinoki.core.formats.writing import write_file
+from hinoki.core.partings import LumpsParting
+from hinoki.core.plan import PieceNote
+from hinoki.core.solid import Solid
+from tests.shapes import box, built, level, plan_for
+
+
+def names(objects: dict[str, Solid], *more: object, **notes: PieceNote) -> list[str]:
+    data = write_file([NamedMesh(name, solid.mesh) for name, solid in objects.items()], "parts.3mf")
+    plan = plan_for(data, LumpsParting(id="p1"), *more, pieces=notes)  # type: ignore[arg-type]
+    model = plan.model.model_copy(update={"file_name": "parts.3mf"})  # type: ignore[union-attr]
+    return [p.name for p in built(data, plan.model_copy(update={"model": model})).view.pieces]
+
+
+PARTS = {"Hull": box(80, 30, 20), "Mast": box(6, 6, 90).moved(100, 0, 0), "Rudder": box(4, 20, 25).moved(-80, 0, 0)}
+
+
+class Names(unittest.TestCase):
+    def test_lumps_are_called_as_in_the_file(self) -> None:
+        self.assertEqual(sorted(names(PARTS)), ["Hull", "Mast", "Rudder"])
+
+    def test_a_name_of_the_makers_own_comes_first(self) -> None:
+        keys = {f"p1:{k}": PieceNote(name="Bowsprit") for k in range(3)}
+        self.assertEqual(names(PARTS, **keys), ["Bowsprit"] * 3)
+
+    def test_what_is_parted_further_is_no_object_any_more(self) -> None:
+        self.assertEqual(sorted(names(PARTS, level(2, 50)))[:1], ["Hull"])
+        self.assertNotIn("Mast", names(PARTS, level(2, 50)))
+
+    def test_objects_of_one_name_are_not_told_apart_by_it(self) -> None:
+        twice = write_file(
+            [NamedMesh("Part", box(10, 10, 10).mesh), NamedMesh("Part", box(9, 9, 9).moved(40, 0, 0).mesh)], "a.3mf"
+        )
+        self.assertTrue(twice)
+        plan = plan_for(twice, LumpsParting(id="p1"))
+        model = plan.model.model_copy(update={"file_name": "a.3mf"})  # type: ignore[union-attr]
+        self.assertEqual(
+            [p.name for p in built(twice, plan.model_copy(update={"model": model})).view.pieces], ["Piece 1", "Piece 2"]
+        )
+
+    def test_how_a_piece_lies_is_a_sentence(self) -> None:
+        said = [lies(w) for w in ("as it stands", "mating face", "flat face", "leaning", "X down", "chosen")]
+        self.assertEqual(
+            said,
+            [
+                "as it stands",
+                "lying on its mating face",
+                "lying on a flat face",
+                "leaning",
+                "lying with X down",
+                "as it was laid",
+            ],
+        )
+
+
+if __name__ == "__main__":
+    unittest.main()
