@@ -50,6 +50,7 @@ class Follower:
     def __init__(self, moves: Moves, cache: Cache, seconds: float = 120.0) -> None:
         self.moves, self.scene, self.blocking = moves, moves.scene, moves.blocking
         self._cache, self._until = cache, time.monotonic() + seconds
+        self._planner = Planner(moves)
 
     def follow(self, pinned: Sequence[PinnedStep], natural: Order) -> Followed:
         """The steps as pinned; units without a step are added at the end, in the natural order."""
@@ -87,7 +88,7 @@ class Follower:
                 out.refusals[len(out.order.steps)] = Refusal(step.unit, why)
                 out.order.steps.append(Step(step.unit, frozenset((step.unit,)), onto, None))
                 return
-            onto = Planner(self.moves).onto(moving, placed) or wanted[0].unit
+            onto = self._planner.onto(moving, placed) or wanted[0].unit
         there = group[onto]
         for other in self._down:  # what was set down beside, and is touched now, too
             if self._touched(moving, group[other]):
@@ -106,7 +107,7 @@ class Follower:
         return group[base].union(*(group[other] for other in self._down))
 
     def _touched(self, moving: Ids, there: Ids) -> bool:
-        return any(other in there for one in moving for other in self.blocking.near(one))
+        return any(other in there for one in moving for other in self._planner.beside(one))
 
     def refusal(self, lead: str, moving: Ids, there: Ids) -> Refusal:
         """What stands in the way of a step: on the way that has the least against it."""

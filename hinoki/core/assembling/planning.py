@@ -16,6 +16,8 @@ from hinoki.core.joints.base import Direction, direction_of
 from hinoki.core.progress import Tell, quiet
 
 TOUCH_MM = 1e-3
+PLAY_MM = 0.5
+"""what stands apart by less touches, with some play"""
 DELICATE = 0.3
 GLUED = 0.2
 MOST_TWO_SLIDES = 40
@@ -64,6 +66,7 @@ class Planner:
         self.moves, self.scene, self.blocking = moves, moves.scene, moves.blocking
         self._tell, self._until = tell, time.monotonic() + seconds
         self._done = 0
+        self._known_beside: dict[str, list[str]] = {}
         self._floor = min((float(u.box[0][2]) for u in self.scene.units.values() if u.is_piece), default=0.0)
 
     def order(self) -> Order:
@@ -161,7 +164,7 @@ class Planner:
 
     def hang_together(self, units: Ids) -> list[Ids]:
         """The groups of units that touch each other, largest first; what is no piece and touches none is with the first."""
-        return self._groups(units, lambda one, left: [n for n in self.blocking.near(one) if n in left])
+        return self._groups(units, lambda one, left: [n for n in self.beside(one) if n in left])
 
     def objects(self, units: Ids) -> list[Ids]:
         """The groups that have nothing to do with each other: they neither touch nor reach into each other's boxes."""
@@ -170,10 +173,31 @@ class Planner:
         def beside(one: str, left: set[str]) -> list[str]:
             low, high = boxes[one]
             return [o for o in left if (boxes[o][0] < high).all() and (boxes[o][1] > low).all()] + [
-                n for n in self.blocking.near(one) if n in left
+                n for n in self.beside(one) if n in left
             ]
 
         return self._groups(units, beside)
+
+    def beside(self, unit: str) -> list[str]:
+        """Units that one touches, or all but touches: things that came in separate stand with some play."""
+        if unit not in self._known_beside:
+            known = set(self.blocking.near(unit))
+            low, high = self.scene.units[unit].box
+            near = [
+                other
+                for other, one in self.scene.units.items()
+                if other != unit
+                and other not in known
+                and (one.box[0] < high + PLAY_MM).all()
+                and (one.box[1] > low - PLAY_MM).all()
+                and self._gap(unit, other) < PLAY_MM
+            ]
+            self._known_beside[unit] = [*self.blocking.near(unit), *near]
+        return self._known_beside[unit]
+
+    def _gap(self, one: str, other: str) -> float:
+        pairs = ((a, b) for a in self.scene.units[one].solids for b in self.scene.units[other].solids)
+        return min(a.gap(b, PLAY_MM) for a, b in pairs)
 
     def _groups(self, units: Ids, beside: Callable[[str, set[str]], list[str]]) -> list[Ids]:
         groups: list[Ids] = []
@@ -345,5 +369,5 @@ class Planner:
                 for part in sorted(free, key=lambda c: int((label == c).sum())):
                     group = frozenset(units[i] for i in np.flatnonzero(label == part))
                     direction = way if sign > 0 else direction_of(-np.array(way))
-                    for one in self.hang_together(group) if group != left else []:
-                        yield self.moves.off(one, left - one, [direction], with_fasteners=False)
+                    for part_of_it in self.hang_together(group) if group != left else []:
+                        yield self.moves.off(part_of_it, left - part_of_it, [direction], with_fasteners=False)

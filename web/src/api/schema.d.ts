@@ -6038,6 +6038,12 @@ export interface components {
              */
             colour: string;
             /**
+             * Made larger by its shrinkage
+             * @description what is exported for printing, so that it comes out as drawn
+             * @default false
+             */
+            compensated: boolean;
+            /**
              * Density
              * @description g/cm³
              * @default 1.24
