@@ -5,8 +5,11 @@ import unittest
 from hinoki.core.checks.pieces import lies
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.writing import write_file
+from hinoki.core.naming import names_from_file
 from hinoki.core.partings import LumpsParting
+from hinoki.core.pieces import Part
 from hinoki.core.plan import PieceNote
+from hinoki.core.shape import Body
 from hinoki.core.solid import Solid
 from tests.shapes import box, built, level, plan_for
 
@@ -34,15 +37,11 @@ class Names(unittest.TestCase):
         self.assertNotIn("Mast", names(PARTS, level(2, 50)))
 
     def test_objects_of_one_name_are_not_told_apart_by_it(self) -> None:
-        twice = write_file(
-            [NamedMesh("Part", box(10, 10, 10).mesh), NamedMesh("Part", box(9, 9, 9).moved(40, 0, 0).mesh)], "a.3mf"
-        )
-        self.assertTrue(twice)
-        plan = plan_for(twice, LumpsParting(id="p1"))
-        model = plan.model.model_copy(update={"file_name": "a.3mf"})  # type: ignore[union-attr]
-        self.assertEqual(
-            [p.name for p in built(twice, plan.model_copy(update={"model": model})).view.pieces], ["Piece 1", "Piece 2"]
-        )
+        solids = box(10, 10, 10), box(9, 9, 9).moved(40, 0, 0)
+        parts = [Part(f"p1:{k}", solid, "made") for k, solid in enumerate(solids)]
+        for names_, found in ((("Part", "Part"), {}), (("Part", "Knob"), {"p1:0": "Part", "p1:1": "Knob"})):
+            bodies = [Body(name, solid=solid) for name, solid in zip(names_, solids, strict=True)]
+            self.assertEqual(names_from_file(bodies, parts), found)
 
     def test_how_a_piece_lies_is_a_sentence(self) -> None:
         said = [lies(w) for w in ("as it stands", "mating face", "flat face", "leaning", "X down", "chosen")]
