@@ -19,8 +19,12 @@ from hinoki.core.export import ExportWish, Outgoing, export_files
 from hinoki.core.joints.suggest import KINDS
 from hinoki.core.orienting.pieces import OrientWish, best_rests, with_rests
 from hinoki.core.orienting.weigh import PRESETS
+from hinoki.core.plan import Plan
+from hinoki.core.prepare.repair import recommended
 from hinoki.core.printing import printing_of
+from hinoki.core.progress import quiet
 from hinoki.core.propose import divided
+from hinoki.core.read import prepared
 from hinoki.core.suit import SuitWish, settled, suggested
 
 UNMATCHED = ("parting-misses", "parting-twice", "joint-unplaced", "joint-no-room", "piece-gone", "mark-lost")
@@ -53,6 +57,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--out", type=Path, required=True, metavar="DIR")
     add_wishes(parser)
     add_stance(parser)
+    parser.add_argument("--repair", action="store_true", help="make the surface right first, by the mildest means that do")
     parser.add_argument("--hollow", type=float, metavar="MM", help="take out the inside and leave a wall")
     parser.set_defaults(run=_make)
 
@@ -64,6 +69,8 @@ def _make(options: argparse.Namespace) -> int:
     if options.marks:
         plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
     cache, bar = Cache(), ProgressBar()
+    if options.repair:
+        plan = _repaired(plan, data, cache)
     building = bar.within(0.0, 0.5)
     seconds: dict[str, float] = {}
     passed_over: tuple[str, ...] = ()
@@ -105,6 +112,18 @@ def _make(options: argparse.Namespace) -> int:
             print(f"of the plan: {message}")
     findings = [*built.view.findings, *assembly.view.findings]
     return 1 if any(f.severity == "must-fix" for f in findings) else 0
+
+
+def _repaired(plan: Plan, data: bytes, cache: Cache) -> Plan:
+    """The plan with the recommended repair before its other steps, where there is anything to repair."""
+    bare = plan.model_copy(update={"prepare": ()})
+    how = recommended(prepared(bare, lambda _: data, cache, quiet, closely=False).mesh, "s1")
+    if how is None:
+        print("nothing to repair: the surface is closed and in order")
+        return plan
+    print(how.label())
+    others = [step.model_copy(update={"id": f"s{number}"}) for number, step in enumerate(plan.prepare, start=2)]
+    return plan.model_copy(update={"prepare": (how, *others)})
 
 
 def _table(built: Built, laid: Batches, assembly: Assembly, out: Path) -> None:

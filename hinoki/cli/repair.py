@@ -44,6 +44,8 @@ def _repair(options: argparse.Namespace) -> int:
         print(how.label())
         for sentence in outcome.said:
             print(f"  {sentence}")
+        for finding in outcome.findings:
+            print(f"  {finding.message}")
         print_comparison(compared(shape.mesh, after.mesh))
     options.out.parent.mkdir(parents=True, exist_ok=True)
     options.out.write_bytes(write_file(objects_of(after), options.out.name))

@@ -98,6 +98,17 @@ class Shapes(unittest.TestCase):
                 if name == "L":
                     self.assertEqual(proposed(solid)[1], found, "the same model, the same proposals")
 
+    def test_when_time_runs_out_the_best_so_far_is_carried_to_its_end_and_said(self) -> None:
+        for name in ("tree of three", "L"):
+            data = stl_of(SHAPES[name])
+            said: list[str] = []
+            plan = plan_for(data, bed=BED)
+            found = propose(plan, lambda _, d=data: d, Cache(), Wishes(), lambda _, phrase, s=said: s.append(phrase), seconds=0)
+            self.assertTrue(all(one.figures.fitting == one.figures.pieces for one in found.proposals))
+            self.assertTrue(any(remark.startswith("Time ran out") for remark in found.remarks), found.remarks)
+            self.assertTrue(any("round 2" in phrase for phrase in said))
+        self.assertFalse(any(remark.startswith("Time ran out") for remark in proposed(SHAPES["L"])[1].remarks))
+
     def test_on_boxes_the_product_of_the_beds_is_met_exactly(self) -> None:
         for sides, pieces in (((440, 440, 440), 8), ((640, 200, 200), 3), ((440, 220, 500), 4), ((230, 100, 100), 1)):
             _, found = proposed(box(*sides))

@@ -11,10 +11,11 @@ from hinoki.core.prepare.repair import recommended, repaired
 from hinoki.core.repair.compare import compared
 from hinoki.core.repair.holes import border_loops, filled
 from hinoki.core.repair.rebuild import rebuilt
+from hinoki.core.repair.seen import lost, seen_from_outside
 from hinoki.core.repair.tidy import merged, oriented, without_duplicates, without_slivers, without_specks
 from hinoki.core.shape import Body, Shape, closed_solid
 from tests.core.test_health import BRICK, moved, together, turned, without
-from tests.shapes import torus
+from tests.shapes import box, ellipsoid, torus
 
 RING = torus(40, 12, 72, 36, 1.0)
 TOP = np.flatnonzero(BRICK.face_vectors[:, 2] > 1).tolist()
@@ -162,6 +163,55 @@ class Recommended(unittest.TestCase):
         shape = Shape((Body("brick", without(BRICK, *TOP)),))
         outcome = RepairStep(id="s1", holes="leave").apply(shape, QUIET)
         self.assertEqual([f.code for f in outcome.findings], ["repair-not-closed"])
+
+
+class Seen(unittest.TestCase):
+    """Every means is judged by what it keeps of the surface that is seen from outside."""
+
+    def test_what_is_inside_is_not_seen(self) -> None:
+        big = Mesh(BRICK.vertices * 3, BRICK.faces)
+        points = seen_from_outside(together(big, moved(BRICK, 0, 0, 10)))
+        off = np.minimum(np.abs(points - big.bounds[0]).min(axis=1), np.abs(points - big.bounds[1]).min(axis=1))
+        self.assertLess(off.max(), 1e-3)
+
+    def test_the_share_that_is_gone_is_that_of_its_surface(self) -> None:
+        """Of two equal bricks far apart one is gone: half of what is seen."""
+        both = together(BRICK, moved(BRICK, 200))
+        gone = lost(seen_from_outside(both), BRICK, 240)
+        self.assertAlmostEqual(gone.share, 0.5, delta=0.06)
+        self.assertGreater(gone.at_mm[0], 150)
+        self.assertEqual(lost(seen_from_outside(both), both, 240).share, 0)
+
+    def test_open_shells_that_overlap_keep_their_wings(self) -> None:
+        """A body and two wings, each open at the end that stands in the body: no means that is recommended takes them off."""
+        body = ellipsoid(80, 18, 18).mesh
+        wing = box(30, 90, 6).mesh
+        root = np.flatnonzero(wing.face_vectors[:, 1] < -1)  # its end in the body is missing
+        opened = Mesh(wing.vertices, np.delete(wing.faces, root, axis=0))
+        left = Mesh(opened.vertices + np.array([0, 52.0, 0]), opened.faces)
+        right = Mesh(opened.vertices * np.array([1, -1, 1]) - np.array([0, 52.0, 0]), opened.faces[:, ::-1])
+        plane = together(body, left, right)
+        how = recommended(plane, "s1")
+        assert how is not None
+        after, _ = repaired(plane, how, QUIET)
+        self.assertTrue(after.edges.closed)
+        self.assertFalse(lost(seen_from_outside(plane), after, 194).too_much)
+        np.testing.assert_allclose(np.ptp(after.vertices, axis=0), np.ptp(plane.vertices, axis=0), atol=1.0)
+
+    def test_a_means_that_loses_says_so(self) -> None:
+        plane = together(BRICK, moved(BRICK, 200))
+        shape = Shape((Body("two", plane),))
+        dropped = RepairStep(id="s1", holes="leave")._lost(shape, Shape((Body("one", BRICK),)))
+        self.assertEqual([f.code for f in dropped], ["repair-loses"])
+        self.assertIn("% of the surface", dropped[0].message)
+
+    def test_closed_shells_put_together_are_united(self) -> None:
+        figure = together(BRICK, moved(BRICK, 6, 4, 3), moved(BRICK, -5, 2, -2))
+        how = recommended(figure, "s1")
+        assert how is not None
+        self.assertTrue(how.unite)
+        after, _ = repaired(figure, how, QUIET)
+        self.assertEqual(compared(figure, after).after.lumps, 1)
 
 
 if __name__ == "__main__":

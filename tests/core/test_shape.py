@@ -158,7 +158,8 @@ class Offsets(unittest.TestCase):
 
     def test_the_grid_suits_the_wall_and_the_size(self) -> None:
         self.assertEqual(fineness(box(100, 100, 100), 3), 1.5)
-        self.assertGreater(fineness(box(2000, 100, 100), 3), 3)
+        self.assertGreater(fineness(box(2000, 1000, 1000), 3), 3)
+        self.assertEqual(fineness(box(2000, 100, 100), 3), 1.5)  # long and thin: still few cells in all
 
 
 class Smoothing(unittest.TestCase):

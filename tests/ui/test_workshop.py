@@ -108,4 +108,4 @@ class Workshop(JoinCase):
             self.page.wait_for_selector("[data-test=light-drawing]")
             self.assertEqual(switch.is_checked(), on)
             self.open_demo("join", "fen")
-            self.assertAlmostEqual(self.page.evaluate(pixels), ratio, delta=0.01)
+            self.page.wait_for_function(f"() => Math.abs(({pixels})() - {ratio}) < 0.01")  # once it has drawn

@@ -22,6 +22,8 @@ LAYER_MM = 0.4
 """height of the steps of its cone: each ledge is narrower than a printed line"""
 COARSE_MM = 0.03
 """how far its outlines may be off: less than it reaches into the wall"""
+INNER_MM = 0.06
+"""the same for the side that looks into the hollow"""
 ARC = 6
 """straight pieces to a quarter turn round a corner"""
 SAME_MM2 = 0.05
@@ -80,7 +82,8 @@ def _slices(
         free = free.buffer(ROOT_MM, join_style="mitre")
         for there in (above, below):  # where the wall leans, no further than its outside
             free = shapely.intersection(free, shapely.union_all([Polygon(part.exterior) for part in there.geoms]))
-        ring = shapely.difference(around.buffer(high + ROOT_MM, quad_segs=ARC), around.buffer(-left, quad_segs=ARC))
+        inner = shapely.simplify(around.buffer(-left, quad_segs=ARC), INNER_MM)
+        ring = shapely.difference(around.buffer(high + ROOT_MM, quad_segs=ARC), inner)
         area = as_multi(shapely.intersection(free, ring), 1e-3)
         above = below
         if area.is_empty:

@@ -10,11 +10,13 @@ from hinoki.core.findings import Finding
 from hinoki.core.health.edges import open_loops
 from hinoki.core.health.lumps import overlapping, split_lumps
 from hinoki.core.health.survey import quick_issues
+from hinoki.core.health.through import through_faces
 from hinoki.core.mesh import Mesh
 from hinoki.core.prepare.base import Outcome, StepBase, Tell
 from hinoki.core.progress import quiet
 from hinoki.core.repair.holes import filled
 from hinoki.core.repair.rebuild import fixed, rebuilt
+from hinoki.core.repair.seen import lost, seen_from_outside
 from hinoki.core.repair.tidy import merged, oriented, without_duplicates, without_slivers, without_specks
 from hinoki.core.shape import Body, Shape, closed_solid
 from hinoki.core.solid import Solid
@@ -67,6 +69,7 @@ class RepairStep(StepBase, frozen=True):
             out.said += [s for s in said if s not in out.said]
             bodies.append(Body(body.name, mesh))
         out.shape = Shape(tuple(bodies))
+        out.findings += self._lost(shape, out.shape)
         if out.shape.solid is None:
             out.findings.append(
                 Finding(
@@ -77,6 +80,19 @@ class RepairStep(StepBase, frozen=True):
                 )
             )
         return out
+
+    def _lost(self, before: Shape, after: Shape) -> list[Finding]:
+        """What is said where the repair loses some of what is seen from outside."""
+        across = float(np.max(before.bounds[1] - before.bounds[0]))
+        gone = lost(seen_from_outside(before.mesh), after.mesh, across)
+        if not gone.too_much:
+            return []
+        x, y, z = (round(v, 1) for v in gone.at_mm)
+        text = (
+            f"This repair loses {100 * gone.share:.0f} % of the surface that is seen from outside, most of all at {x}, {y}, "
+            f"{z}. Take milder means, or rebuild it at a fineness."
+        )
+        return [Finding(severity="look-at", code="repair-loses", station="model", step=self.id, message=text, at_mm=(x, y, z))]
 
 
 def repaired(mesh: Mesh, how: RepairStep, tell: Tell) -> tuple[Mesh, list[str]]:
@@ -153,13 +169,17 @@ def recommended(mesh: Mesh, step_id: str, tell: Tell = quiet) -> RepairStep | No
     mild = RepairStep(
         id=step_id, merge_mm=1e-6 * max(1.0, across), specks="lumps-specks" in codes, unite=overlaps, holes="leave"
     )
+    rough = max(0.2, round(across / 220, 1))
     tries = [
         mild,
         *(mild.model_copy(update={"holes": kind}) for kind in fill),
         mild.model_copy(update={"holes": "flat", "merge_mm": 1e-4 * max(10.0, across)}),
         mild.model_copy(update={"holes": "flat", "untangle": True}),
-        RepairStep(id=step_id, holes="leave", rebuild_mm=max(0.2, round(across / 220, 1))),
+        RepairStep(id=step_id, holes="leave", rebuild_mm=rough),
+        RepairStep(id=step_id, holes="leave", rebuild_mm=max(0.1, round(rough / 2, 2))),
     ]
+    seen = seen_from_outside(mesh)
+    best: tuple[tuple[bool, bool, int], RepairStep] | None = None
     for number, how in enumerate(tries):
         try:
             after, _ = repaired(mesh, how, lambda f, p, n=number: tell((n + f) / len(tries), p))  # type: ignore[misc]
@@ -167,9 +187,16 @@ def recommended(mesh: Mesh, step_id: str, tell: Tell = quiet) -> RepairStep | No
             raise
         except HinokiError:
             continue
-        if closed_solid(after) is not None and abs(after.volume_mm3) > 0.2 * abs(mesh.volume_mm3):
+        if closed_solid(after) is None:
+            continue
+        gone = lost(seen, after, across)
+        tangled = bool(overlapping(split_lumps(after))) or len(through_faces(after)) > 0
+        rank = gone.too_much, tangled, number
+        if not gone.too_much and not tangled:
             return how
-    return tries[-1]
+        if best is None or rank[:2] < best[0][:2]:
+            best = rank, how
+    return best[1] if best is not None else tries[-2]
 
 
 def _level_holes(mesh: Mesh) -> bool:

@@ -22,7 +22,7 @@ from hinoki.core.propose.figures import Figures, figures_of
 from hinoki.core.propose.heed import Heed, heeded
 from hinoki.core.propose.room import Room
 from hinoki.core.propose.saying import remarks_on, says_how, why_not
-from hinoki.core.propose.search import DIFFERENT, MOST_PIECES, WEIGHTS, Prefer, Search, State
+from hinoki.core.propose.search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
 from hinoki.core.propose.starts import wedged_starts
 from hinoki.core.read import prepared
 from hinoki.core.seams import outer_faces
@@ -92,10 +92,18 @@ class _Job:
     first_number: int
 
 
-def propose(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell: Tell, draw: Draw | None = None) -> Proposals:
+def propose(
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    wishes: Wishes,
+    tell: Tell,
+    draw: Draw | None = None,
+    seconds: float = SECONDS,
+) -> Proposals:
     """Proposals for the model as prepared or one of its pieces. Raises BadPlan where none can be made, saying why.
 
-    `draw` gets the name and the body of every piece, for pictures.
+    `draw` gets the name and the body of every piece, for pictures. After `seconds` the best so far is carried to its end.
     """
     job, heed = _begun(plan, source_of, cache, wishes, tell)
     target, printers = job.target, job.printers
@@ -121,6 +129,7 @@ def propose(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell:
         lambda f, p: tell(0.15 + 0.5 * f, p),
         job.first_number,
         job.all_pieces,
+        seconds=seconds,
     )
     if search.fits(thin):
         remark = "It fits as it is; there is nothing to divide."
@@ -137,11 +146,10 @@ def propose(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell:
             out.append(_shown(job, TITLES[prefer], proved, at_once, draw))
     if not out:
         raise BadPlan(why_not(plan, search, target, printers), "proposal")
-    return Proposals(
-        proposals=out,
-        remarks=remarks_on([p.figures.pieces for p in out], plan, wishes.most_pieces, search, bound),
-        lower_bound=bound,
-    )
+    remarks = remarks_on([p.figures.pieces for p in out], plan, wishes.most_pieces, search, bound)
+    if search.cut_short:
+        remarks.append(f"Time ran out after {search.seconds:.0f} s: these are the best so far, not the best of all.")
+    return Proposals(proposals=out, remarks=remarks, lower_bound=bound)
 
 
 def _begun(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell: Tell) -> tuple[_Job, Heed]:
@@ -208,7 +216,7 @@ def _searched(search: Search, starts: Sequence[State], prefer: Prefer) -> list[t
     order: list[Prefer] = [prefer, *(p for p in WEIGHTS if p != prefer)]
     found: list[tuple[Prefer, State]] = []
     for wanted in order:
-        if len(found) == 3:
+        if len(found) == 3 or (found and search.cut_short):
             break
         others = [other for _, other in found]
         state = search.run(starts, WEIGHTS[wanted], others)

@@ -4,6 +4,7 @@ Luo, Baran, Rusinkiewicz & Matusik 2012, ACM Trans. Graph. 31(6): the piece that
 pieces they still need at least, their seams, the room for joints, slivers and support.
 """
 
+import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
@@ -25,6 +26,8 @@ Prefer = Literal["fewest", "hidden", "sturdy", "support"]
 BEAM = 3
 TRIED = 4
 """candidates that are cut in each state"""
+SECONDS = 90.0
+"""how long divisions are weighed against each other; then the best so far is carried on with the likeliest cuts alone"""
 MOST_ROUNDS = 60
 MOST_PIECES = 600
 GOOD_ROOM_MM = 6.0
@@ -89,7 +92,12 @@ class Search:
     first_number: int = 1
     all_pieces: bool = True
     """whether a parting that cuts every piece of the search cuts every piece there is"""
+    clock: Callable[[], float] = time.monotonic
+    seconds: float = SECONDS
+    cut_short: bool = False
+    """whether time ran out before all was weighed"""
     blocked: set[str] = field(default_factory=set)
+    _begun: float | None = None
     _fits: dict[str, bool] = field(default_factory=dict)
     _needs: dict[str, int] = field(default_factory=dict)
     _judged: dict[str, list[Judged]] = field(default_factory=dict)
@@ -103,10 +111,10 @@ class Search:
         """
         beam = list(start)
         done: list[State] = []
-        for _ in range(MOST_ROUNDS):
+        for number in range(MOST_ROUNDS):
             after: list[State] = []
-            for state in beam:
-                self.tell(min(0.95, self._share(state)), f"Trying ways to divide, {len(state.parts)} pieces so far")
+            for state in beam[:1] if self._late() else beam:
+                self._told(state, number)
                 worst = self._worst(state)
                 if worst is None:
                     done.append(state)
@@ -114,6 +122,8 @@ class Search:
                 after += self._onward(state, worst, weights)
             costs = {id(s): self.cost(s, weights, avoid) for s in (*after, *done)}
             margin = MARGIN * weights.pieces  # an open division may need fewer pieces than its boxes say
+            if done and self._late():
+                break
             if not after or (done and min(costs[id(s)] for s in done) + margin <= min(costs[id(s)] for s in after)):
                 break
             unique = {s.looks: s for s in sorted(after, key=lambda s: -costs[id(s)])}
@@ -123,6 +133,20 @@ class Search:
                     f"More than {MOST_PIECES} pieces would be needed. Use a larger printer or a smaller scale.", "bed"
                 )
         return min(done, key=lambda s: self.cost(s, weights, avoid)) if done else None
+
+    def _late(self) -> bool:
+        """Whether time is over; from then on only the likeliest cuts are tried."""
+        now = self.clock()
+        if self._begun is None:
+            self._begun = now
+        self.cut_short = self.cut_short or now - self._begun > self.seconds
+        return self.cut_short
+
+    def _told(self, state: State, number: int) -> None:
+        """Tell how far it is: by the pieces that fit, and at least by the time that is gone."""
+        gone = 0.0 if self._begun is None else (self.clock() - self._begun) / max(self.seconds, 1e-9)
+        share = min(0.95, max(self._share(state), min(0.9, gone)))
+        self.tell(share, f"Trying ways to divide, {len(state.parts)} pieces so far, round {number + 1}")
 
     def cost(self, state: State, weights: Weights, avoid: Sequence[State] = ()) -> float:
         """How a division is judged; small is good."""
@@ -178,7 +202,14 @@ class Search:
         rough = sorted(judged, key=lambda j: self._rough(j, weights))
         rough = rough[: 3 * TRIED if weights.room > 1 else 2 * TRIED]
         fine = sorted(rough, key=lambda j: self._rough(j, weights) + weights.room * self._cramped(worst, j))[:TRIED]
-        return [s for j in fine if (s := self._cut(state, worst, j)) is not None]
+        found = []
+        for one in fine:
+            after = self._cut(state, worst, one)
+            if after is not None:
+                found.append(after)
+                if self._late():
+                    break
+        return found
 
     def _rough(self, judged: Judged, weights: Weights) -> float:
         sliver = weights.sliver * (judged.smallest < SLIVER_SHARE)
