@@ -5,6 +5,7 @@ import unittest
 
 import numpy as np
 
+from hinoki.core.assembling.assembled import assembled
 from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.errors import BadPlan
@@ -140,6 +141,15 @@ class OpenSurfaces(unittest.TestCase):
 
 
 class Dividing(unittest.TestCase):
+    def test_pins_all_round_a_ring_do_not_lock_it(self) -> None:
+        """Three wedges with pins on every seam cannot be put together: one seam gets what goes in afterwards."""
+        data = stl_of(tube(180, 150, 40))
+        plan = plan_for(data)
+        made = divided(plan, lambda _: data, Cache(), SuitWish(kind="pin"), Wishes())
+        self.assertEqual(assembled(made.plan, made.built, Cache()).order.locked, [])
+        self.assertEqual([f.message for f in made.built.view.findings if f.severity == "must-fix"], [])
+        self.assertIn("pin", {j.kind for j in made.plan.joints})
+
     def test_it_always_ends_with_pieces_that_fit_with_their_joints(self) -> None:
         shapes = {
             "block just over": box(221, 100, 100),

@@ -17,7 +17,7 @@ from hinoki.core.joints.base import Direction, direction_of
 from hinoki.core.solid import Solid
 
 Way = Literal["turn", "loosen", "leave out", "split"]
-LOOSENED = {"pin": "dowels", "dovetail": "butterfly keys", "tongue": "butterfly keys", "lip": "a plain butt"}
+LOOSENED = {"pin": "butterfly keys", "dovetail": "butterfly keys", "tongue": "butterfly keys", "lip": "a plain butt"}
 """what a kind is replaced with so that the pieces can meet any way"""
 MOST_TRIED = 24
 TRY_SECONDS = 20.0

@@ -2,16 +2,20 @@
 
 from dataclasses import dataclass
 
+from hinoki.core.assembling.assembled import assembled
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, SourceOf, build
 from hinoki.core.errors import BadPlan
+from hinoki.core.joints.suggest import SuitKind
 from hinoki.core.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.propose.proposals import Proposal, Proposals, Wishes, propose
-from hinoki.core.suit import SuitWish, settled, suggested
+from hinoki.core.suit import SuitWish, settled, suggested, suited
 
-KEPT_FOR_PINS_MM = 8.0
-"""room kept where pins stand out of a face and a piece that just fits would not fit with them"""
+KEPT_FOR_PINS_MM = (0.0, 8.0, 16.0)
+"""room kept in turn, where pins stand out of a face and a piece that just fits would not fit with them"""
+MOST_FREED = 4
+"""joints that are made otherwise so that pieces that lock each other can be put together"""
 MOST_VARIANTS = 12
 
 
@@ -63,7 +67,8 @@ def divided(
     if whole.prepared is None or whole.prepared.solid is None:
         return Divided(plan, whole)
     best: tuple[tuple[int, int], Divided] | None = None
-    for kept in (wishes.kept_mm, wishes.kept_mm + KEPT_FOR_PINS_MM):
+    for more in KEPT_FOR_PINS_MM:
+        kept = wishes.kept_mm + more
         wish = wishes.model_copy(update={"kept_mm": kept})
         found = propose(plan, source_of, cache, wish, lambda f, p: progress(0.7 * f, p))
         passed: list[str] = []
@@ -74,7 +79,10 @@ def divided(
                 tried = suggested(built, tried, joints.kind, joints.fit, seconds, joints.one_way)
                 tried = settled(tried, build(tried, source_of, cache, for_screen=False, seconds=seconds))
                 built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
+                tried, built = _freed(tried, built, source_of, cache)
             against = [f.message for f in built.view.findings if f.severity == "must-fix" and f.station != "model"]
+            if joints is not None and assembled(tried, built, cache).order.locked:
+                against.append("Its pieces lock each other.")
             over = sum(not piece.fits for piece in built.view.pieces)
             one = Divided(tried, built, found, tuple(passed))
             if not over and not against:
@@ -87,6 +95,24 @@ def divided(
     if best is None:
         raise BadPlan("No division was proposed.", "proposal")
     return best[1]
+
+
+def _freed(plan: Plan, built: Built, source_of: SourceOf, cache: Cache) -> tuple[Plan, Built]:
+    """The plan with other joints where its pieces lock each other, as pins all round a ring do: keys from outside where there
+    is room for them, else glue; one after another until all can be put together."""
+    for _ in range(MOST_FREED):
+        out = assembled(plan, built, cache)
+        wanted = [one.joint for _, found in out.freed for one in found if one.joint is not None]
+        face = next((j.face.id for j in plan.joints if wanted and j.id == wanted[0]), None)
+        if not out.order.locked or face is None:
+            break
+        rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id != face)})
+        bare = build(rest, source_of, cache, for_screen=False)
+        kinds: tuple[SuitKind, ...] = ("key", "butt")
+        made = next((j for k in kinds if (j := suited(bare, rest, SuitWish(kind=k, faces=[face])).joints)), [])
+        plan = rest.model_copy(update={"joints": (*rest.joints, *made)})
+        built = build(plan, source_of, cache, for_screen=False)
+    return plan, built
 
 
 def _free_name(plan: Plan, title: str) -> str:
