@@ -25,7 +25,7 @@ LEAST_FILM_MM2 = 0.05
 TURN_MM = 2.0
 """millimetres for a unit of normal: faces back to back are parallel to about FILM_MM / TURN_MM"""
 SAME_CORNER_MM = 1e-6
-LEAST_LINE_MM = 1.0
+LEAST_LINE_MM = 5.0
 """shorter lines at which four faces meet are nothing that anybody could see"""
 
 

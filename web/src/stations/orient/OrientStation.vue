@@ -187,7 +187,7 @@ watch(
       Now: {{ piece.rest.what }}, {{ size(piece.rest.size_mm) }} mm, overhang {{ mm2(piece.rest.overhang_mm2)
       }}<template v-if="now"
         >, support {{ (now.support_mm3 / 1000).toFixed(1) }} cm³, tips at
-        {{ now.tip_deg.toFixed(0) }}°</template
+        {{ now.tip_deg.toFixed(now.tip_deg < 10 ? 1 : 0) }}°</template
       >.
     </p>
     <p v-for="s in now ? [...now.broken, ...now.said] : []" :key="s" class="look small" data-test="now-said">

@@ -48,7 +48,7 @@ function figures(c: Candidate): { what: string; text: string; look?: boolean }[]
     },
     { what: 'overhang', text: `overhang ${mm2(c.rest.overhang_mm2)}` },
     { what: 'bed', text: `bed ${mm2(c.rest.contact_mm2)}: ${holdWords(c)}` },
-    { what: 'tip', text: `tips at ${c.tip_deg.toFixed(0)}°` },
+    { what: 'tip', text: `tips at ${c.tip_deg.toFixed(c.tip_deg < 10 ? 1 : 0)}°` },
     { what: 'time', text: `about ${duration(c.minutes)}` },
     { what: 'steps', text: `layer lines ${mm2(c.steps_mm2)}` },
     {
