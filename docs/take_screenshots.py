@@ -56,6 +56,8 @@ class Pictures(BrowserCase):
     def test_take_them(self) -> None:
         """Visit every station of the demo project and save what it shows."""
         FOLDER.mkdir(exist_ok=True)
+        for name in ("fen", "harbour", "owl", "lighthouse"):  # the shelf has pictures of what was built
+            self.open_demo(name=name)
         self.page.goto(self.address)
         self.page.wait_for_selector("[data-test=project]")
         expect(self.at("project-picture")).to_have_count(4, timeout=60_000)
