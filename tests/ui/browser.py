@@ -103,6 +103,16 @@ class BrowserCase(unittest.TestCase):
         """What was asked of the view has been drawn."""
         self.page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
 
+    def steady(self, test_id: str) -> dict[str, float]:
+        """Where something is on the page, once the view has drawn and it stays there."""
+        at: dict[str, float] = {}
+        while True:
+            self.drawn()
+            now = self.at(test_id).first.bounding_box()
+            if now is not None and now == at:
+                return at
+            at = now or {}
+
     # projects
 
     def open_demo(self, station: str = "divide", name: str = "lighthouse", **changes: object) -> str:

@@ -60,7 +60,7 @@ class Divide(BrowserCase):
         self.assertIn("by 40.0", self.at("parting").first.inner_text())
         self.at("handle-plane").focus()
         self.edited(lambda: self.page.keyboard.press("Shift+ArrowRight"))
-        where = self.at("handle-plane").bounding_box()
+        where = self.steady("handle-plane")
         self.page.mouse.move(where["x"] + 7, where["y"] + 7)
         self.page.mouse.down()
         self.page.mouse.move(where["x"] + 40, where["y"] + 20, steps=4)

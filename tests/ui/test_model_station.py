@@ -178,6 +178,20 @@ class MadeRight(ModelCase):
         self.counted("finding", 0)
         self.assertIn("of section × 10 mm", self.at("step-said").inner_text())
 
+    def test_a_sheet_gets_a_wall(self) -> None:
+        flat = Mesh(np.array([[0.0, 0, 0], [60, 0, 0], [60, 40, 0], [0, 40, 0]]), np.array([[0, 1, 2], [0, 2, 3]]))
+        self.begin("banner", write_stl(flat))
+        self.assertIn("not closed", self.facts())
+        self.sheet("shape")
+        self.add_step("thicken")
+        was = self.revision()
+        self.type_in("wall_mm", "5")
+        self.after_edit(was)
+        self.assertIn("1 sheet of", self.at("step-said").inner_text())
+        self.assertIn("65.0 × 45.0 × 5.0", self.at("title-block").inner_text())
+        self.sheet("file")
+        self.assertNotIn("not closed", self.facts())
+
     def test_several_files_make_one_project(self) -> None:
         self.begin("low", stl_of(box(60, 60, 20)))
         path = self.folder / "high.stl"

@@ -121,7 +121,7 @@ class Demo(BrowserCase):
         self.assertIn("over by", self.at("sides").inner_text())
         before = self.at("section").inner_text()
         was = self.revision()
-        handle = self.at("plane-handle").bounding_box()
+        handle = self.steady("plane-handle")
         x, y = handle["x"] + 17, handle["y"] + 17
         self.page.mouse.move(x, y)
         self.page.mouse.down()

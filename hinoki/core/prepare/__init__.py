@@ -12,6 +12,7 @@ from hinoki.core.prepare.repair import RepairStep
 from hinoki.core.prepare.round_bores import RoundBoresStep
 from hinoki.core.prepare.size import LengthStep, MatchStep, RatioStep, ScaleStep
 from hinoki.core.prepare.stand import MirrorStep, PairStep, StandStep, TurnStep
+from hinoki.core.prepare.thicken import ThickenStep
 
 PrepareStep = Annotated[
     RepairStep
@@ -28,7 +29,8 @@ PrepareStep = Annotated[
     | ReliefStep
     | BoreStep
     | FlattenStep
-    | RoundBoresStep,
+    | RoundBoresStep
+    | ThickenStep,
     Field(discriminator="kind"),
 ]
 
@@ -52,5 +54,6 @@ __all__ = [
     "StepBase",
     "StepRefused",
     "StretchStep",
+    "ThickenStep",
     "TurnStep",
 ]

@@ -40,6 +40,27 @@ def inner_offset(mesh: Mesh, depth_mm: float, cell_mm: float, tell: Tell) -> Mes
     return inner if inner.volume_mm3 > 0 else Mesh(vertices, np.ascontiguousarray(inner.faces[:, ::-1]))
 
 
+def walled(mesh: Mesh, wall_mm: float, cell_mm: float, tell: Tell) -> Mesh:
+    """The surface half of `wall_mm` off an open sheet on either side, closed around its rims, looking outwards.
+
+    Raises StepRefused when the grid would be too fine for the model.
+    """
+    from skimage.measure import marching_cubes
+
+    half, room = wall_mm / 2, wall_mm + 2 * COARSE * cell_mm
+    low, high = mesh.bounds[0] - room, mesh.bounds[1] + room
+    counts = np.ceil((high - low) / cell_mm / COARSE).astype(int) + 1
+    if int(np.prod(counts * COARSE + 1)) > MOST_CELLS:
+        raise StepRefused(f"A fineness of {cell_mm:g} mm is too fine for a model of this size. Use a thicker wall.")
+    tree = _OfSheet(mesh)
+    values = -_field(tree, low, counts, half, cell_mm, tell)
+    tell(0.85, "Drawing the wall")
+    vertices, faces, _, _ = marching_cubes(values, 0.0, spacing=(cell_mm,) * 3, gradient_direction="ascent")  # type: ignore[no-untyped-call]
+    vertices = _drawn_to(tree, vertices.astype(np.float64) + low, half, cell_mm)
+    out = Mesh(vertices, np.ascontiguousarray(faces, dtype=np.int64))
+    return out if out.volume_mm3 > 0 else Mesh(vertices, np.ascontiguousarray(out.faces[:, ::-1]))
+
+
 class Distances:
     """Distances to a surface, and which points are inside it."""
 
@@ -61,6 +82,14 @@ class Distances:
 
         winding = igl.fast_winding_number(self.mesh.vertices, self.mesh.faces, np.ascontiguousarray(points))
         return np.asarray(winding) > 0.5
+
+
+class _OfSheet(Distances):
+    """Distances to a sheet, which has no inside: all count as they are."""
+
+    def inside(self, points: Points) -> "np.ndarray":
+        """Every point: nothing is below zero."""
+        return np.ones(len(points), dtype=bool)
 
 
 def _field(tree: Distances, low: Points, counts: Points, depth: float, cell: float, tell: Tell) -> "np.ndarray":

@@ -21,6 +21,9 @@ from hinoki.core.repair.tidy import merged, oriented, without_duplicates, withou
 from hinoki.core.shape import Body, Shape, closed_solid
 from hinoki.core.solid import Solid
 
+MOST_PATCHED = 0.45
+"""holes whose patches are larger beside the surface are no holes: it is a sheet"""
+
 
 class RepairStep(StepBase, frozen=True):
     """Makes the surface right, by what is switched on."""
@@ -71,14 +74,14 @@ class RepairStep(StepBase, frozen=True):
         out.shape = Shape(tuple(bodies))
         out.findings += self._lost(shape, out.shape)
         if out.shape.solid is None:
-            out.findings.append(
-                Finding(
-                    severity="look-at",
-                    code="repair-not-closed",
-                    station="model",
-                    message="After this repair the surface is still not closed. Try “Untangle”, or rebuild it at a fineness.",
-                )
+            text = "After this repair the surface is still not closed. "
+            sheet = any(b.solid is None and is_sheet(b.mesh) for b in out.shape.bodies)
+            text += (
+                "It is a sheet without thickness: give it a wall with “Thicken” under Prepare."
+                if sheet
+                else "Try “Untangle”, or rebuild it at a fineness."
             )
+            out.findings.append(Finding(severity="look-at", code="repair-not-closed", station="model", message=text))
         return out
 
     def _lost(self, before: Shape, after: Shape) -> list[Finding]:
@@ -169,6 +172,8 @@ def recommended(mesh: Mesh, step_id: str, tell: Tell = quiet) -> RepairStep | No
     mild = RepairStep(
         id=step_id, merge_mm=1e-6 * max(1.0, across), specks="lumps-specks" in codes, unite=overlaps, holes="leave"
     )
+    if is_sheet(mesh):  # nothing closes it but a wall: see ThickenStep
+        return mild
     rough = max(0.2, round(across / 220, 1))
     tries = [
         mild,
@@ -189,6 +194,8 @@ def recommended(mesh: Mesh, step_id: str, tell: Tell = quiet) -> RepairStep | No
             continue
         if closed_solid(after) is None:
             continue
+        if _patched(mesh, after) > MOST_PATCHED:  # a block where an open sheet was
+            continue
         gone = lost(seen, after, across)
         tangled = bool(overlapping(split_lumps(after))) or len(through_faces(after)) > 0
         rank = gone.too_much, tangled, number
@@ -197,6 +204,20 @@ def recommended(mesh: Mesh, step_id: str, tell: Tell = quiet) -> RepairStep | No
         if best is None or rank[:2] < best[0][:2]:
             best = rank, how
     return best[1] if best is not None else tries[-2]
+
+
+def is_sheet(mesh: Mesh) -> bool:
+    """Whether a surface is an open sheet, such as a mask drawn without thickness: what would close it is large beside it."""
+    if not mesh.edges.open:
+        return False
+    whole = merged(mesh, 1e-6 * max(1.0, float(np.max(mesh.bounds[1] - mesh.bounds[0]))))
+    return _patched(whole, filled(whole, False)[0]) > MOST_PATCHED
+
+
+def _patched(before: Mesh, after: Mesh) -> float:
+    """The area that was added, as a share of what was there."""
+    one, two = (float(np.linalg.norm(m.face_vectors, axis=1).sum()) for m in (before, after))
+    return max(0.0, two - one) / max(one, 1e-12)
 
 
 def _level_holes(mesh: Mesh) -> bool:

@@ -7432,7 +7432,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"])[];
             printer?: components["schemas"]["Printer"];
             /** @description what estimates rest on */
             printing?: components["schemas"]["PrintSettings"];
@@ -9303,6 +9303,34 @@ export interface components {
             base_revision: number;
             proposal: components["schemas"]["Proposal"];
             wishes: components["schemas"]["Wishes"];
+        };
+        /**
+         * ThickenStep
+         * @description Gives open surfaces a wall, half of it to either side; closed bodies stay as they are.
+         */
+        ThickenStep: {
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "thicken";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Wall
+             * @default 3
+             */
+            wall_mm: number;
         };
         /**
          * ThreadJoint

@@ -84,6 +84,13 @@ export const GROUPS: { name: string; kinds: KindOf[] }[] = [
         ],
       },
       {
+        kind: 'thicken',
+        name: 'Thicken',
+        says: 'a sheet without thickness',
+        schema: 'ThickenStep',
+        fields: ['wall_mm'],
+      },
+      {
         kind: 'stretch',
         name: 'Stretch',
         says: 'apart at a plane',
@@ -186,6 +193,8 @@ export function newStep(kind: StepKind, plan: Plan, build: BuildView | null): Pr
         former_hole: 0.6,
         rod_mm: 0,
       }
+    case 'thicken':
+      return { ...base, kind, wall_mm: 3 }
     case 'stretch':
       return { ...base, kind, axis: 'x', at_mm: middle[0], by_mm: 10, side: 'both' }
     case 'bore':
