@@ -6,12 +6,13 @@ import unittest
 import numpy as np
 
 from hinoki.core.errors import StepRefused
+from hinoki.core.formats.stl import write_stl
 from hinoki.core.mesh import Mesh
 from hinoki.core.prepare import RepairStep, ThickenStep
 from hinoki.core.prepare.repair import is_sheet, recommended
 from hinoki.core.progress import quiet
 from hinoki.core.shape import Body, Shape, closed_solid
-from tests.shapes import box, ellipsoid, torus
+from tests.shapes import box, built, ellipsoid, plan_for, torus
 
 
 def bowl(radius: float) -> Mesh:
@@ -52,6 +53,16 @@ class Thickened(unittest.TestCase):
         self.assertIs(out.shape.bodies[0].solid, ball)
         with self.assertRaisesRegex(StepRefused, "no open sheet"):
             ThickenStep(id="s1").apply(Shape((Body("closed", solid=ball),)), quiet)
+
+
+class Open(unittest.TestCase):
+    def test_nothing_is_said_of_how_an_open_surface_stands(self) -> None:
+        """It has no weight yet; once it has a wall, that it stands on its round bottom is told."""
+        data = write_stl(bowl(40))
+        plan = plan_for(data)
+        thick = plan.model_copy(update={"prepare": (ThickenStep(id="s1", wall_mm=3),)})
+        said = [[f.code for f in built(data, one).view.findings if f.station == "orient"] for one in (plan, thick)]
+        self.assertEqual(said, [[], ["piece-unsteady"]])
 
 
 class Recommended(unittest.TestCase):

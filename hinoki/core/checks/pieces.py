@@ -71,7 +71,7 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
                     f"{lies(piece.rest.what)} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
                 )
             )
-        elif not piece.rest.stands and plan.printer_of(piece.key).process == "filament":
+        elif view.state == "whole" and not piece.rest.stands and plan.printer_of(piece.key).process == "filament":
             found.append(_unsteady(piece))
     jointed = {j.face for j in view.joints}
     bare = [f for f in view.faces if f.id not in jointed and f.lap is None and not f.modules]
