@@ -53,7 +53,7 @@ class Killed(unittest.TestCase):
         server = Server(self.folder)
         self.assertEqual(server.http.get(f"/api/projects/{project}").json()["revision"], 2)
         self.assertEqual(list((self.folder / "incoming").iterdir()), [])
-        big = write_stl(torus(60, 20, 400, 150))
+        big = write_stl(torus(60, 20, 200, 100))
         self.assertEqual(server.http.post(address + "2", content=big).status_code, 200)
         self.assertEqual(server.http.get(f"/api/projects/{project}/build").status_code, 202)
         server.kill()
@@ -69,7 +69,7 @@ class Killed(unittest.TestCase):
             if answer["build"]:
                 break
             time.sleep(0.1)
-        self.assertEqual(answer["build"]["model"]["triangles"], 120_000)
+        self.assertEqual(answer["build"]["model"]["triangles"], 40_000)
 
     def test_progress_is_streamed_and_work_can_be_stopped(self) -> None:
         server = Server(self.folder)

@@ -107,7 +107,7 @@ class Follower:
         return group[base].union(*(group[other] for other in self._down))
 
     def _touched(self, moving: Ids, there: Ids) -> bool:
-        return any(other in there for one in moving for other in self._planner.beside(one))
+        return any(other in there for one in moving for other in self._planner.touching.beside(one))
 
     def refusal(self, lead: str, moving: Ids, there: Ids) -> Refusal:
         """What stands in the way of a step: on the way that has the least against it."""

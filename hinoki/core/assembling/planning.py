@@ -5,19 +5,18 @@ whenever there is one of the kinds of motion that are tried (Wilson & Latombe 19
 """
 
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from hinoki.core.assembling.moves import UP, Motion, Moves, Off
+from hinoki.core.assembling.touching import Touching
 from hinoki.core.assembling.units import Ids
 from hinoki.core.joints.base import Direction, direction_of
 from hinoki.core.progress import Tell, quiet
 
 TOUCH_MM = 1e-3
-PLAY_MM = 0.5
-"""what stands apart by less touches, with some play"""
 DELICATE = 0.3
 GLUED = 0.2
 MOST_TWO_SLIDES = 40
@@ -66,8 +65,7 @@ class Planner:
         self.moves, self.scene, self.blocking = moves, moves.scene, moves.blocking
         self._tell, self._until = tell, time.monotonic() + seconds
         self._done = 0
-        self._known_beside: dict[str, list[str]] = {}
-        self._floor = min((float(u.box[0][2]) for u in self.scene.units.values() if u.is_piece), default=0.0)
+        self.touching = Touching(moves.blocking)
 
     def order(self) -> Order:
         """The order of all units."""
@@ -85,7 +83,7 @@ class Planner:
 
     def _build(self, units: Ids, found: Order, first: bool) -> list[Step]:
         """The steps that build a set. The first unit is set down in a step of its own only where `first`."""
-        apart = self.objects(units)
+        apart = self.touching.objects(units)
         if len(apart) > 1:  # each is put together by itself, beside the others
             base = self._base(units)
             ordered = sorted(apart, key=lambda g: (base not in g, self._number(self._base(g))))
@@ -93,7 +91,7 @@ class Planner:
         taken: list[tuple[Off, Ids]] = []
         left = units
         try:
-            while len(left) > 1 and len(self.objects(left)) == 1:
+            while len(left) > 1 and len(self.touching.objects(left)) == 1:
                 self._tell(min(0.99, self._done / max(1, len(self.scene.units))), f"Taking apart: {len(left)} left")
                 off = self.next_off(left)
                 if off is None:
@@ -105,7 +103,7 @@ class Planner:
             found.cut_short = True
         base = self._base(left)
         steps: list[Step] = []
-        if len(self.objects(left)) > 1:
+        if len(self.touching.objects(left)) > 1:
             steps = self._build(left, found, first)
         elif len(left) > 1:
             found.locked.append(left)
@@ -162,69 +160,6 @@ class Planner:
 
         return min(sorted(rest), key=far)
 
-    def hang_together(self, units: Ids) -> list[Ids]:
-        """The groups of units that touch each other, largest first; what is no piece and touches none is with the first."""
-        return self._groups(units, lambda one, left: [n for n in self.beside(one) if n in left])
-
-    def objects(self, units: Ids) -> list[Ids]:
-        """The groups that have nothing to do with each other: they neither touch nor reach into each other's boxes."""
-        boxes = {u: self.scene.units[u].box for u in units}
-
-        def beside(one: str, left: set[str]) -> list[str]:
-            low, high = boxes[one]
-            return [o for o in left if (boxes[o][0] < high).all() and (boxes[o][1] > low).all()] + [
-                n for n in self.beside(one) if n in left
-            ]
-
-        return self._groups(units, beside)
-
-    def beside(self, unit: str) -> list[str]:
-        """Units that one touches, or all but touches: things that came in separate stand with some play."""
-        if unit not in self._known_beside:
-            known = set(self.blocking.near(unit))
-            low, high = self.scene.units[unit].box
-            near = [
-                other
-                for other, one in self.scene.units.items()
-                if other != unit
-                and other not in known
-                and (one.box[0] < high + PLAY_MM).all()
-                and (one.box[1] > low - PLAY_MM).all()
-                and self._gap(unit, other) < PLAY_MM
-            ]
-            self._known_beside[unit] = [*self.blocking.near(unit), *near]
-        return self._known_beside[unit]
-
-    def _gap(self, one: str, other: str) -> float:
-        pairs = ((a, b) for a in self.scene.units[one].solids for b in self.scene.units[other].solids)
-        return min(a.gap(b, PLAY_MM) for a, b in pairs)
-
-    def _groups(self, units: Ids, beside: Callable[[str, set[str]], list[str]]) -> list[Ids]:
-        groups: list[Ids] = []
-        left = set(units)
-        while left:
-            group, new = set[str](), [min(left)]
-            while new:
-                one = new.pop()
-                if one in left:
-                    left.discard(one)
-                    group.add(one)
-                    new += beside(one, left)
-            groups.append(frozenset(group))
-        groups.sort(key=lambda g: (-len(g), min(g)))
-        with_pieces = [g for g in groups if any(self.scene.units[u].is_piece for u in g)]
-        if not with_pieces:
-            return [units]
-        others = units.difference(*with_pieces)
-        return [with_pieces[0] | others, *with_pieces[1:]]
-
-    def _stays(self, rest: Ids) -> bool:
-        """Whether nothing of what is left would hang in the air: it hangs together, or each group of it stands on the floor."""
-        groups = self.hang_together(rest)
-        return len(groups) == 1 or all(
-            min(float(self.scene.units[u].box[0][2]) for u in group) < self._floor + TOUCH_MM for group in groups
-        )
-
     def next_off(self, left: Ids) -> Off | None:
         """What comes off next; nothing where nothing does. What leaves the rest hanging together comes before what does not:
         then each thing goes onto one that is there."""
@@ -236,7 +171,7 @@ class Planner:
                 if candidate is None:
                     continue
                 rest = left - candidate.units - {name for name, _ in candidate.first}
-                if self._stays(rest):
+                if self.touching.stays(rest):
                     return candidate
                 parting = parting or candidate
             if parting is not None:
@@ -273,7 +208,7 @@ class Planner:
     def _with_loose(self, pieces: Ids, left: Ids) -> Iterator[Off | None]:
         """Take pieces off with the loose parts that are wholly among them, what does not hang together one after another."""
         own = {u for u in left if not self.scene.units[u].is_piece and self.scene.units[u].joins & left <= pieces}
-        for group in self.hang_together(pieces | own) if pieces else []:
+        for group in self.touching.groups(pieces | own) if pieces else []:
             yield self._as_one(frozenset(u for u in group if self.scene.units[u].is_piece), left)
 
     def _as_one(self, pieces: Ids, left: Ids) -> Off | None:
@@ -369,5 +304,5 @@ class Planner:
                 for part in sorted(free, key=lambda c: int((label == c).sum())):
                     group = frozenset(units[i] for i in np.flatnonzero(label == part))
                     direction = way if sign > 0 else direction_of(-np.array(way))
-                    for part_of_it in self.hang_together(group) if group != left else []:
+                    for part_of_it in self.touching.groups(group) if group != left else []:
                         yield self.moves.off(part_of_it, left - part_of_it, [direction], with_fasteners=False)
