@@ -1,5 +1,6 @@
 """Names of pieces that came in as objects of their own: they keep those that they had in the file."""
 
+from collections import Counter
 from collections.abc import Sequence
 
 import numpy as np
@@ -14,18 +15,17 @@ SAME_SHARE = 1e-6
 
 def names_from_file(bodies: Sequence[Body], parts: Sequence[Part]) -> dict[str, str]:
     """Names by piece key, for the pieces that are whole objects with a name of their own."""
-    named = [b for b in bodies if b.name.strip()]
-    once = {n for n in (b.name for b in named) if sum(b.name == n for b in named) == 1}
-    if len(bodies) < 2 or not once:
+    names = Counter(b.name.strip() for b in bodies)
+    known = [(b.name.strip(), b.solid) for b in bodies if names[b.name.strip()] == 1 and b.name.strip()]
+    objects = [(name, solid) for name, solid in known if solid is not None]
+    if len(bodies) < 2 or not objects:
         return {}
+    boxes = np.array([np.concatenate(solid.bounds) for _, solid in objects])
     found: dict[str, str] = {}
     for part in parts:
-        low, high = part.solid.bounds
-        for body in named:
-            solid = body.solid if body.name in once else None
-            if solid is None or not np.allclose(solid.bounds, (low, high), atol=SAME_MM):
-                continue
+        alike = np.flatnonzero(np.abs(boxes - np.concatenate(part.solid.bounds)).max(axis=1) < SAME_MM)
+        for name, solid in (objects[k] for k in alike):
             if abs(solid.volume_mm3 - part.solid.volume_mm3) <= SAME_SHARE * max(1.0, solid.volume_mm3):
-                found[part.key] = body.name.strip()[:80]
+                found[part.key] = name[:80]
                 break
     return found
