@@ -117,9 +117,7 @@ def part_further(parts: Sequence[Part], parting: PartingBase, cache: Cache) -> l
 
 def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tuple[Frame, PartingBase]], cache: Cache) -> None:
     members = parting.members(Reach([p.solid for p in chosen]))
-    remarks: list[Remark] = []
-    if parting.settles:
-        members, remarks = settle(members, [(p.solid, p.made_by) for p in chosen], cache)
+    members, remarks = settle(members, [(p.solid, p.made_by) for p in chosen], cache)
     out.members[parting.id] = members
     twice = _same_place(parting, members, seen)
     out.findings += twice

@@ -50,7 +50,7 @@ class Groups(unittest.TestCase):
             for moved, onto in steps:
                 if onto is None:
                     continue
-                middles = {round(sum(pieces[n].low_mm[0] + pieces[n].high_mm[0] for n in group) / 2) for group in (moved,)}
+                middles = {round((pieces[n].low_mm[0] + pieces[n].high_mm[0]) / 2) for n in moved}
                 self.assertEqual(len(middles), 1)
                 self.assertIn(onto, {n for m in moved for n in pieces[m].neighbours})
 

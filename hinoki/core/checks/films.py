@@ -118,9 +118,7 @@ def _back_to_back(mesh: Mesh, made: Faces) -> Faces:
     if not counts.any():
         return np.zeros((0, 2), dtype=np.int64)
     first = np.repeat(made, counts)
-    second = (
-        every[np.concatenate([np.asarray(n, dtype=np.int64) for n in near])] if counts.sum() else np.zeros(0, dtype=np.int64)
-    )
+    second = every[np.concatenate([np.asarray(n, dtype=np.int64) for n in near])]
     low, high = (f(mesh.vertices[mesh.faces], axis=1) for f in (np.min, np.max))
     meet = (low[first] <= high[second] + FILM_MM).all(axis=1) & (low[second] <= high[first] + FILM_MM).all(axis=1)
     return np.column_stack([first[meet], second[meet]])

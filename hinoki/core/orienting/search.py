@@ -62,14 +62,13 @@ class Attitude:
 class Candidate:
     """One way to lay a piece, measured closely.
 
-    `tip_deg`: by how much it may be tilted before it falls off its contact; `loose`: its height as a multiple of the width of
+    `loose`: its height as a multiple of the width of
     its contact; `strength`: how strong the weakest pin is, as a share of one that lies in the layers; `steps_mm2`: shallow
     surface, by how shallow; `minutes` are rough, for comparing. `broken` are the hard rules it breaks, in words.
     """
 
     rest: Rest
     support: Support
-    tip_deg: float
     loose: float
     strength: float
     steps_mm2: float
@@ -79,6 +78,11 @@ class Candidate:
     cut_short: bool = False
     """whether time ran out before all were measured that should be"""
     penalty: float = field(default=0.0, compare=False)
+
+    @property
+    def tip_deg(self) -> float:
+        """By how much it may be tilted before it falls off its contact."""
+        return self.rest.tip_deg
 
     @property
     def fits(self) -> bool:
@@ -161,7 +165,7 @@ def ranked(found: Sequence[Candidate], weights: Weights) -> list[Candidate]:
     penalties = weighed([c.measures for c in found], weights, [c.measures for c in allowed])
     most = math.inf
     if weights == PRESETS["least support"]:
-        most = 2 * min(c.support.volume_mm3 for c in allowed) + LITTLE_SUPPORT_MM3 if allowed else most
+        most = 2 * min((c.support.volume_mm3 for c in allowed), default=math.inf) + LITTLE_SUPPORT_MM3
     key = lambda k: (  # noqa: E731
         found[k].faults,
         found[k].support.volume_mm3 > most,
@@ -186,10 +190,9 @@ def measured(solid: Solid, surface: Surface, printer: Printer, down: Points, wha
     minutes = (drawing + height / layer * printer.layer_time_s) / 60
     axes = [abs(float(rest.down @ pin)) for pin in attitude.pins]
     strength = min((LAYERS_HOLD + (1 - LAYERS_HOLD) * (1 - a * a) for a in axes), default=1.0)
-    tip = rest.tip_deg
     return Candidate(
-        rest, support, tip, height / wide, strength, float(one.steps[0]), minutes,
-        tuple(_broken(solid, rest, printer, attitude, tip)), suction(walls, support.volume_mm3 > 0) if resin else NOTHING,
+        rest, support, height / wide, strength, float(one.steps[0]), minutes,
+        tuple(_broken(solid, rest, printer, attitude)), suction(walls, support.volume_mm3 > 0) if resin else NOTHING,
     )  # fmt: skip
 
 
@@ -200,7 +203,7 @@ def _has_room(solid: Solid, rest: Rest, printer: Printer) -> bool:
     return bed.free_for(Item("", outline, float(rest.size_mm[2])), np.arange(0.0, 360.0, 45.0)) is not None
 
 
-def _broken(solid: Solid, rest: Rest, printer: Printer, attitude: Attitude, tip_deg: float) -> list[str]:
+def _broken(solid: Solid, rest: Rest, printer: Printer, attitude: Attitude) -> list[str]:
     broken = []
     if not rest.fits:
         broken.append("does not fit the bed")
@@ -208,8 +211,8 @@ def _broken(solid: Solid, rest: Rest, printer: Printer, attitude: Attitude, tip_
         broken.append(BESIDE_CORNERS)
     if rest.contact_mm2 < LEAST_CONTACT_MM2 and printer.process == "filament":
         broken.append(ON_A_POINT)
-    elif tip_deg < LEAST_TIP_DEG and printer.process == "filament":
-        broken.append(f"{FALLS} when tilted by {tip_deg:.1f}°")
+    elif rest.tip_deg < LEAST_TIP_DEG and printer.process == "filament":
+        broken.append(f"{FALLS} when tilted by {rest.tip_deg:.1f}°")
     if any(abs(float(rest.down @ axis)) < UPRIGHT for axis in attitude.upright):
         broken.append(LEANS)
     return broken

@@ -110,11 +110,6 @@ class PartingBase(BaseModel, frozen=True):
     only: tuple[PieceKey, ...] | None = Field(None, title="Only these pieces", max_length=2000)
 
     @property
-    def settles(self) -> bool:
-        """Whether its planes may be moved a hair into a face of the model (see settle)."""
-        return False
-
-    @property
     def cuts_right_through(self) -> bool:
         """Whether its planes cut everything they meet, so that the model's sections there are its own."""
         return False

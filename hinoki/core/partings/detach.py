@@ -44,11 +44,6 @@ class DetachParting(PartingBase, frozen=True):
         """The plane of the loop; it looks at the feature."""
         return plane_frame(np.array(self.through_mm), np.array(self.normal))
 
-    @property
-    def settles(self) -> bool:
-        """Its planes may lie in faces of the model."""
-        return True
-
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
         """The one plane."""
         return self.members_for()

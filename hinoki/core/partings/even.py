@@ -62,11 +62,6 @@ class EvenParting(PartingBase, frozen=True):
         return True
 
     @property
-    def settles(self) -> bool:
-        """Its planes may lie in faces of the model."""
-        return True
-
-    @property
     def direction(self) -> Points:
         """The unit vector along which it counts."""
         return tilted(self.axis, self.tilt_deg)

@@ -75,11 +75,6 @@ class FlatParting(OnPlane, frozen=True):
         """Yes."""
         return True
 
-    @property
-    def settles(self) -> bool:
-        """A flat parting may lie in a face of the model."""
-        return True
-
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
         """The one plane."""
         return [Member(0, self.frame)]

@@ -76,11 +76,6 @@ class HatchParting(PartingBase, frozen=True):
         u = straight.u * math.cos(turn) + straight.v * math.sin(turn)
         return Frame(straight.origin, u, np.cross(straight.n, u), straight.n)
 
-    @property
-    def settles(self) -> bool:
-        """Its bottom and its ledge may lie in faces of the model, such as the inside of the wall."""
-        return True
-
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
         """The bottom, and the ledge where there is one; both look outwards."""
         depths = [self.depth_mm, *([self.rebate_depth_mm] if self.rebate_mm else [])]

@@ -25,11 +25,6 @@ class LapParting(OnPlane, frozen=True):
     turn_deg: Turn = Field(0.0, title="Shoulder turned", description="about the plane's normal")
     shoulder_mm: Length | None = Field(None, title="Shoulder at", description="along its turn; empty for the middle")
 
-    @property
-    def settles(self) -> bool:
-        """Its planes may lie in faces of the model."""
-        return True
-
     def members(self, reach: Reach) -> list[Member]:
         """The lower plane, the face of the shoulder and the upper plane, in the order the line runs."""
         return [Member(k, frame) for k, frame in enumerate(self._line(reach).planes())]

@@ -56,11 +56,6 @@ class ProfileParting(PartingBase, frozen=True):
         """The line (n, 2), and the pieces of it that are straight, as (first point, last point)."""
         return _curve(self.points)
 
-    @property
-    def settles(self) -> bool:
-        """Its planes may lie in faces of the model."""
-        return True
-
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
         """A plane for every straight piece of the line that is long enough for a face."""
         return [Member(k, frame) for k, frame in enumerate(self._line(self.curve[0]).planes())]

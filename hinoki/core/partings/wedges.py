@@ -59,11 +59,6 @@ class WedgesParting(PartingBase, frozen=True):
             return sorted(self.angles_deg)
         return [self.start_deg + 360 * k / self.count for k in range(self.count)]
 
-    @property
-    def settles(self) -> bool:
-        """Its planes may lie in faces of the model."""
-        return True
-
     def members(self, reach: Reach) -> list[Member]:
         """A plane through the axis for every wedge's beginning; it looks the way the angles rise."""
         first, second = (axis_vector(a) for a in OTHER_AXES[self.axis])
