@@ -8,7 +8,7 @@ from hinoki.core.display import MAGIC, MOST_TRIANGLES, display_arrays, display_b
 from hinoki.core.formats.base import ModelFile, NamedMesh
 from hinoki.core.health.places import MOST_PLACES, face_places
 from hinoki.core.mesh import Mesh
-from hinoki.core.prepare.hollow import fineness, least_found, sampled
+from hinoki.core.prepare.hollow import fineness, sampled, thinnest
 from hinoki.core.prepare.offset import Distances, cavity_of, inner_offset
 from hinoki.core.prepare.relief import laplacian, smoothed, vertex_normals
 from hinoki.core.progress import quiet
@@ -154,7 +154,7 @@ class Offsets(unittest.TestCase):
     def test_the_least_wall_found_is_the_least(self) -> None:
         block = box(60, 60, 60)
         cavity = Solid.box([-27, -20, 3], [20, 20, 50])
-        self.assertAlmostEqual(least_found(block, cavity), 3, delta=0.2)
+        self.assertAlmostEqual(thinnest(block, cavity)[0], 3, delta=0.2)
 
     def test_the_grid_suits_the_wall_and_the_size(self) -> None:
         self.assertEqual(fineness(box(100, 100, 100), 3), 1.5)

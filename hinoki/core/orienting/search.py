@@ -39,7 +39,6 @@ SUPPORT_DENSITY = 0.2
 """how full support is printed (common practice)"""
 FLOW_SHARE = 0.4
 """what of a piece's volume is printed, with usual walls and infill (common practice); estimates are worked out from layers"""
-DOES_NOT_FIT = 1e4
 LAYERS_HOLD = 0.5
 """strength between layers as a share of that along them"""
 LITTLE_SUPPORT_MM3 = 100.0
@@ -229,18 +228,18 @@ def _shortlist(
 ) -> list[tuple[Points, str]]:
     """A dozen directions by their quick measures: those that fit (`room`, (n,)), that are upright where they must be, flat ones
     first of equals."""
-    penalty = _quick_penalty(surface, printer, downs, attitude, weights) + np.where(room, 0.0, DOES_NOT_FIT)
+    penalty = _quick_penalty(surface, printer, downs, attitude, weights)
     leaning = np.array([what == "leaning" for what in whats])
     penalty = penalty + np.where(leaning, 0.5, 0.0)
     order = np.argsort(penalty, kind="stable")
+    if room.any():
+        order = order[room[order]]
     best_leaning = [int(k) for k in order if leaning[k]][:REFINED]
     refined = {k: _refined(surface, printer, downs[k], attitude, weights, bool(room[k])) for k in best_leaning}
     kept: list[tuple[Points, str]] = []
     most_leaning = CLOSELY // 3
     for k in order:
         down, what = refined.get(int(k), downs[k]), whats[int(k)]
-        if kept and room[order[0]] and not room[k]:
-            break
         if leaning[k] and sum(w == "leaning" for _, w in kept) >= most_leaning:
             continue
         near = APART if leaning[k] else 1 - 1e-6

@@ -145,11 +145,6 @@ def fineness(solid: Solid, wall_mm: float) -> float:
     return max(finest, min(wall_mm / 2, float(solid.size.max()) / 24))
 
 
-def least_found(solid: Solid, cavity: Solid) -> float:
-    """The least of the wall's thickness at sampled points of the cavity."""
-    return thinnest(solid, cavity)[0]
-
-
 def thinnest(solid: Solid, cavity: Solid) -> tuple[float, Points]:
     """The least of the wall's thickness at sampled points of the cavity, and where that is (3,)."""
     points = sampled(cavity)

@@ -79,9 +79,11 @@ def divided(
                 tried = suggested(built, tried, joints.kind, joints.fit, seconds, joints.one_way)
                 tried = settled(tried, build(tried, source_of, cache, for_screen=False, seconds=seconds))
                 built = build(tried, source_of, cache, for_screen=False, seconds=seconds)
-                tried, built = _freed(tried, built, source_of, cache)
+            locked = False
+            if joints is not None:
+                tried, built, locked = _freed(tried, built, source_of, cache)
             against = [f.message for f in built.view.findings if f.severity == "must-fix" and f.station != "model"]
-            if joints is not None and assembled(tried, built, cache).order.locked:
+            if locked:
                 against.append("Its pieces lock each other.")
             over = sum(not piece.fits for piece in built.view.pieces)
             one = Divided(tried, built, found, tuple(passed))
@@ -97,22 +99,24 @@ def divided(
     return best[1]
 
 
-def _freed(plan: Plan, built: Built, source_of: SourceOf, cache: Cache) -> tuple[Plan, Built]:
+def _freed(plan: Plan, built: Built, source_of: SourceOf, cache: Cache) -> tuple[Plan, Built, bool]:
     """The plan with other joints where its pieces lock each other, as pins all round a ring do: keys from outside where there
-    is room for them, else glue; one after another until all can be put together."""
-    for _ in range(MOST_FREED):
+    is room for them, else glue; one after another until all can be put together, or until no more are tried. Then its build,
+    and whether pieces still lock each other."""
+    left = MOST_FREED
+    while True:
         out = assembled(plan, built, cache)
         wanted = [one.joint for _, found in out.freed for one in found if one.joint is not None]
         face = next((j.face.id for j in plan.joints if wanted and j.id == wanted[0]), None)
-        if not out.order.locked or face is None:
-            break
+        if not out.order.locked or face is None or not left:
+            return plan, built, bool(out.order.locked)
+        left -= 1
         rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id != face)})
         bare = build(rest, source_of, cache, for_screen=False)
         kinds: tuple[SuitKind, ...] = ("key", "butt")
         made = next((j for k in kinds if (j := suited(bare, rest, SuitWish(kind=k, faces=[face])).joints)), [])
         plan = rest.model_copy(update={"joints": (*rest.joints, *made)})
         built = build(plan, source_of, cache, for_screen=False)
-    return plan, built
 
 
 def _free_name(plan: Plan, title: str) -> str:
