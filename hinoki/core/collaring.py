@@ -73,7 +73,7 @@ class Ground:
             replace(face.part(s), solid=face.part(s).solid.plus([gains[s]]), made_by=key_of(key, face.part(s).made_by))
             for s in SIDES
         )
-        return Collared(MatingFace(face.ref, face.frame, shape, a, b), gains, {s: face.part(s) for s in SIDES})
+        return Collared(replace(face, shape=shape, a=a, b=b), gains, {s: face.part(s) for s in SIDES})
 
     def _bounds(self, face: MatingFace, part: Part) -> Bounds:
         planes = [(end.frame, end.side) for end in part.ends if not end.frame.same_plane(face.frame)]
@@ -94,7 +94,7 @@ def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], around_
         replace(grown.bare[s], solid=grown.bare[s].solid.plus([gains[s]]), made_by=key_of(key, grown.bare[s].made_by))
         for s in SIDES
     )
-    return Collared(MatingFace(face.ref, face.frame, shape, a, b), gains, grown.bare)
+    return Collared(replace(face, shape=shape, a=a, b=b), gains, grown.bare)
 
 
 def collar_for(diameter_mm: float, standing: Standing, more_mm: float = WIDER_MM[0]) -> float:

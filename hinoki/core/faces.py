@@ -17,7 +17,7 @@ from hinoki.core.frames import Frame
 from hinoki.core.joints import FaceRef, Place, SideName
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import box_sides
-from hinoki.core.pieces import Part
+from hinoki.core.pieces import End, Part
 from hinoki.core.sections import flat_faces_at
 from hinoki.core.solid import as_multi
 
@@ -38,6 +38,10 @@ class MatingFace:
     shape: MultiPolygon
     a: Part
     b: Part
+    off: Points | None = None
+    """direction (3,) in which piece B comes off A, where the parting tells it; else along the normal"""
+    apart_mm: float = 0.0
+    """how far the pieces are apart, half of it on either side of the plane"""
 
     def part(self, side: SideName) -> Part:
         """The piece on a side."""
@@ -65,18 +69,18 @@ class MatingFace:
 
 def mating_faces(parts: Sequence[Part], cache: Cache) -> list[MatingFace]:
     """All mating faces, in the order of partings, members and pieces; then the contacts of parts that came in separate."""
-    below: dict[tuple[str, int], list[Part]] = defaultdict(list)
-    above: dict[tuple[str, int], list[Part]] = defaultdict(list)
-    frames: dict[tuple[str, int], Frame] = {}
+    below: dict[tuple[str, int], list[tuple[Part, Frame]]] = defaultdict(list)
+    above: dict[tuple[str, int], list[tuple[Part, Frame]]] = defaultdict(list)
+    planes: dict[tuple[str, int], End] = {}
     for part in parts:
         for end in part.ends:
             place = end.parting, end.member
-            frames[place] = end.frame
-            (below if end.side < 0 else above)[place].append(part)
+            planes[place] = end
+            (below if end.side < 0 else above)[place].append((part, end.ends_at))
     found = []
-    for place, frame in frames.items():
-        lows = [(p, _flat(p, frame, True, cache)) for p in below[place]]
-        highs = [(p, _flat(p, frame, False, cache)) for p in above[place]]
+    for place, end in planes.items():
+        lows = [(p, _flat(p, at, True, cache)) for p, at in below[place]]
+        highs = [(p, _flat(p, at, False, cache)) for p, at in above[place]]
         for a, low in lows:
             for b, high in highs:
                 if a is b:  # joined again across the plane
@@ -84,7 +88,7 @@ def mating_faces(parts: Sequence[Part], cache: Cache) -> list[MatingFace]:
                 shape = _meet(low, high)
                 if shape.area >= LEAST_AREA_MM2:
                     ref = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key)
-                    found.append(MatingFace(ref, frame, shape, a, b))
+                    found.append(MatingFace(ref, end.frame, shape, a, b, _off(b, place[0]), 2 * end.off_mm))
     for parting, a, b in separate_pairs(parts):
         touch = cache.get(key_of("contacts", a.made_by, b.made_by), partial(contacts, a, b))
         found += [
@@ -118,6 +122,11 @@ def touching(parts: Sequence[Part], faces: Sequence[MatingFace], cache: Cache) -
 def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
     """Such as 5|6, the lower number first."""
     return "|".join(str(n) for n in sorted((numbers[face.a.key], numbers[face.b.key])))
+
+
+def _off(part: Part, parting: str) -> Points | None:
+    """The direction in which a part comes off the others of a parting, where that is told."""
+    return next((np.array(m.off) for m in part.made if m.parting == parting and m.off is not None), None)
 
 
 def _flat(part: Part, frame: Frame, upward: bool, cache: Cache) -> MultiPolygon:

@@ -13,7 +13,9 @@ from hinoki.core.checks.walls import NOTHING_MM3, Weak, weak_tools
 from hinoki.core.collaring import Ground, bossed
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
-from hinoki.core.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
+from hinoki.core.frames import Frame
+from hinoki.core.joints import SIDES, HingeJoint, Joint, Place, Problem, SideName, Standing, Tools
+from hinoki.core.joints.base import JUST_INSIDE_MM
 from hinoki.core.joints.magnet import Pole
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.one_way import asymmetric
@@ -110,18 +112,21 @@ def place_joints(
     placed: list[PlacedJoint] = []
     unplaced: list[Joint] = []
     used: dict[str, int] = defaultdict(int)
-    for step, joint in enumerate(plan.joints):
+    order = {joint.id: k for k, joint in enumerate(plan.joints)}
+    # hinges stand where the edge lets them; all others leave them their room
+    for step, joint in enumerate(sorted(plan.joints, key=lambda j: not isinstance(j, HingeJoint))):
         progress(step / max(1, len(plan.joints)), f"Placing {joint.label()}")
         face = by_id.get(joint.face.id)
         if face is None:
             unplaced.append(joint)
-            continue
-        one = _place(joint, face, plan, placed, ground, cache)
-        one.first_letter = used[face.ref.id]
-        used[face.ref.id] += len(one.places)
-        placed.append(one)
+        else:
+            placed.append(_place(joint, face, plan, placed, ground, cache))
+    placed.sort(key=lambda one: order[one.joint.id])
+    for one in placed:
+        one.first_letter = used[one.face.ref.id]
+        used[one.face.ref.id] += len(one.places)
     _find_clashes(placed)
-    return placed, unplaced
+    return placed, sorted(unplaced, key=lambda joint: order[joint.id])
 
 
 def standing_on(face: MatingFace, plan: Plan, fit: Fit, own_clearance_mm: float | None = None) -> Standing:
@@ -136,6 +141,8 @@ def standing_on(face: MatingFace, plan: Plan, fit: Fit, own_clearance_mm: float 
         face.thick_at,
         face.top_at,
         Depths(face),
+        face.off,
+        face.apart_mm,
     )
 
 
@@ -192,16 +199,21 @@ def _place(
     joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint], ground: Ground, cache: Cache
 ) -> PlacedJoint:
     joint = joint.placed_on(best_side(face, plan))
-    standing, bare = standing_on(face, plan, joint.fit, joint.clearance_mm), face.shape
+    kept = _kept(face, before)
+
+    def on(face: MatingFace) -> Standing:
+        return replace(standing_on(face, plan, joint.fit, joint.clearance_mm), kept=kept)
+
+    standing, bare = on(face), face.shape
     wish = joint.collar(standing)
     grown = ground.collared(face, wish, cache) if wish else None
     if grown:
         face = grown.face
-        standing = standing_on(face, plan, joint.fit, joint.clearance_mm)
+        standing = on(face)
     near = [*_near(joint, face, standing, before), *_ways_near(face, ground)]
     # the id does not shape anything, so it stays out of the keys
     shape = joint.model_dump(mode="json", exclude={"id", "places", "fit", "clearance_mm"})
-    figures = standing.clearance_mm, standing.least_wall_mm, standing.line_mm
+    figures = standing.clearance_mm, standing.least_wall_mm, standing.line_mm, kept.wkb_hex
     asked = key_of("placed", face.made_by, shape, joint.places, figures, [n.key for n in near])
 
     def choose() -> tuple[list[Place], MultiPolygon]:
@@ -216,7 +228,7 @@ def _place(
         return places, room
 
     def make() -> tuple[Tools, list[Weak], list[Problem]]:
-        tools = _tools(joint, standing, places)
+        tools = _beyond_gap(_tools(joint, standing, places), standing)
         on_face = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
         weak = [
             weak
@@ -230,7 +242,7 @@ def _place(
     places, room = cache.get(asked, choose)
     if grown and wish and wish.around_mm is not None:
         grown = bossed(grown, bare, places, wish.around_mm)
-        face, standing = grown.face, standing_on(grown.face, plan, joint.fit, joint.clearance_mm)
+        face, standing = grown.face, on(grown.face)
     key = key_of("tools", face.made_by, shape, places, figures)
     tools, weak, problems = cache.get(key, make, lambda made: 400 * len(made[0].each) + 100)
     if wish and not grown:
@@ -238,6 +250,12 @@ def _place(
     beside = _beside(joint, standing, places)
     gains = grown.gains if grown else {}
     return PlacedJoint(joint, face, standing, places, tools, room, key, problems, weak, beside, gains=gains, bare=bare)
+
+
+def _kept(face: MatingFace, before: Sequence[PlacedJoint]) -> shapely.Geometry:
+    """What of a face the joints that were placed on it take for themselves."""
+    own = [o.joint.keeps(o.standing, place) for o in before if o.face.ref.id == face.ref.id for place in o.places]
+    return shapely.union_all(own) if own else MultiPolygon()
 
 
 def _tools(joint: Joint, standing: Standing, places: Sequence[Place]) -> Tools:
@@ -248,6 +266,19 @@ def _tools(joint: Joint, standing: Standing, places: Sequence[Place]) -> Tools:
         return joint.tools(standing, places)
     as_printed = replace(standing, clearance_mm=printed)
     return joint.tools(as_printed, places).with_male_of(thin.tools(as_printed, places))
+
+
+def _beyond_gap(tools: Tools, standing: Standing) -> Tools:
+    """The tools with their guards where the pieces are: what of a bore lies between two pieces needs no material."""
+    if not standing.apart_mm:
+        return tools
+    frame, half = standing.frame, standing.apart_mm / 2 + JUST_INSIDE_MM
+    ends = {"a": Frame(frame.origin, frame.v, frame.u, -frame.n).raised(half), "b": frame.raised(half)}
+    each = []
+    for tool in tools.each:
+        bore, around = (guard and guard.ahead_of(ends[tool.side]) for guard in (tool.bore, tool.around))
+        each.append(replace(tool, bore=bore, around=around))
+    return Tools(each, tools.loose)
 
 
 @dataclass(frozen=True)

@@ -22,12 +22,12 @@ def agreed(joints: Iterable[PlacedJoint]) -> frozenset[Direction] | None:
     What is screwed in has nothing beside it.
     """
     joints = list(joints)
-    held = [one for one in joints if one.joint.motions(one.face.frame) is not None]
+    held = [one for one in joints if one.joint.motions(one.standing) is not None]
     if len(held) > 1 and any(one.joint.screws for one in held):
         return frozenset()
     left: frozenset[Direction] | None = None
     for one in joints:
-        own = one.joint.motions(one.face.frame)
+        own = one.joint.motions(one.standing)
         if own is not None:
             left = frozenset(own) if left is None else left & frozenset(own)
     return left

@@ -18,12 +18,18 @@ MOST_PIECES = 2000
 
 @dataclass(frozen=True)
 class End:
-    """A member plane a piece ends at: the piece lies below it (side -1) or above (side 1)."""
+    """A member plane a piece ends at: the piece lies below it (side -1) or above (side 1), `off_mm` away from it."""
 
     parting: str
     member: int
     side: int
     frame: Frame
+    off_mm: float = 0.0
+
+    @property
+    def ends_at(self) -> Frame:
+        """The plane in which the piece itself ends."""
+        return self.frame.raised(self.side * self.off_mm) if self.off_mm else self.frame
 
 
 @dataclass(frozen=True)
@@ -163,12 +169,12 @@ def _cut(
     )
     if len(done.sides) == 1 and done.sides[0][0].side == "":
         return [part], done.remarks
-    frames = {m.number: m.frame for m in members}
+    planes = {m.number: m for m in members}
     parts = []
     for cut, lumps in done.sides:
         for number, lump in enumerate(lumps, start=1):
             name = f"{parting.id}{cut.side}" + (f".{number}" if len(lumps) > 1 else "")
-            ends = tuple(End(parting.id, m, side, frames[m]) for m, side in cut.ends)
+            ends = tuple(End(parting.id, m, side, planes[m].frame, (planes[m].beside_mm or 0.0) / 2) for m, side in cut.ends)
             path = name if part.key == WHOLE else f"{part.key} {name}"
             made = Made(parting.id, cut.side, done.surfaces, cut.off)
             parts.append(Part(path, lump, key_of(key, cut.side, number), (*part.ends, *ends), (*part.made, made)))
@@ -221,7 +227,8 @@ def _misses(parting: PartingBase) -> Finding:
 def _same_place(parting: PartingBase, members: Sequence[Member], seen: list[tuple[Frame, PartingBase]]) -> list[Finding]:
     """Findings for planes that an earlier parting already cuts at, for some of the same pieces."""
     found = []
-    for member in members:
+    planes = [m for m in members if m.beside_mm is None]
+    for member in planes:
         for frame, other in seen:
             shared = parting.only is None or other.only is None or set(parting.only) & set(other.only)
             if shared and frame.same_plane(member.frame):
@@ -236,5 +243,5 @@ def _same_place(parting: PartingBase, members: Sequence[Member], seen: list[tupl
                     )
                 )
                 break
-    seen.extend((m.frame, parting) for m in members)
+    seen.extend((m.frame, parting) for m in planes)
     return found

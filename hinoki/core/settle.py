@@ -23,6 +23,9 @@ def settle(members: Sequence[Member], solids: Sequence[tuple[Solid, str]], cache
     for member in members:
         frame = member.frame
         shift = 0.0
+        if member.beside_mm is not None:
+            out.append(member)
+            continue
         for solid, made_by in solids:
             low, high = box_sides(solid, frame)
             if low > FILM_MM or high < -FILM_MM:

@@ -57,6 +57,7 @@ def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], plan: Pl
                 room_radius_mm=room,
                 behind=behind,
                 lap=laps.get(face.ref.parting),
+                apart_mm=round(face.apart_mm, 3),
             )
         )
     return shown
@@ -80,7 +81,7 @@ def joint_view(
     joint, standing = placed.joint, placed.standing
     flat = np.array(placed.places).reshape(-1, 2)
     deep = max(joint.reach_mm("a"), joint.reach_mm("b"))
-    motions = joint.motions(standing.frame)
+    motions = joint.motions(standing)
     return JointView(
         id=joint.id,
         face=placed.face.ref.id,

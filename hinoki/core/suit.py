@@ -14,7 +14,7 @@ from hinoki.core.join import standing_on
 from hinoki.core.joints import ButtJoint, Joint, Standing
 from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.joints.placing import Depths
-from hinoki.core.joints.suggest import SuitKind, suggest, usual_fit
+from hinoki.core.joints.suggest import SuitKind, suggest, usual_fit, why_not
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell, quiet
 
@@ -33,6 +33,7 @@ class SuitView(BaseModel):
 
     joints: list[Joint]
     without: list[str]
+    why: dict[str, str] = Field({}, description="of those without, why a joint that has room is not put there")
 
 
 def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: Cache | None = None) -> SuitView:
@@ -48,6 +49,8 @@ def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
         joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, fit), wish.kind, fit, ground, cache)
         if joint is None:
             found.without.append(face.ref.id)
+            if why := why_not(wish.kind, Depths(face), fit, standing_on(face, plan, fit)):
+                found.why[face.ref.id] = why
         else:
             number += 1
             found.joints.append(

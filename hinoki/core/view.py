@@ -175,6 +175,7 @@ class FaceView(BaseModel):
     holds_n: float | None = Field(None, description="an estimate of what its strongest joint holds, newtons")
     weight_n: float | None = Field(None, description="what the lighter of its pieces weighs printed full, newtons")
     lap: str | None = Field(None, description="how the halves overlap here, where the parting is a lap")
+    apart_mm: float = Field(0.0, description="the gap between its pieces, such as at the sides of a hatch")
     modules: bool = Field(False, description="whether magnets of modules hold it")
     poles: list[tuple[float, float, float, Literal["n", "s"]]] = Field(
         [], description="magnets of modules in it: place, radius, and the pole of piece A's that looks at piece B"

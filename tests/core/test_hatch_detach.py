@@ -15,7 +15,7 @@ from hinoki.core.partings.outlines import Circle, Free, FreePoint, Rectangle
 from hinoki.core.solid import Solid
 from tests.core.test_partings import keys, parted
 from tests.effort import tried
-from tests.shapes import box
+from tests.shapes import across, box
 
 
 def hatch(**more: object) -> HatchParting:
@@ -85,6 +85,39 @@ class Hatch(unittest.TestCase):
         loose = parted(shell, hatch(depth_mm=6))
         self.assertEqual([f.code for f in loose.findings], ["hatch-loose"])
         self.assertEqual(parted(shell, hatch(depth_mm=6, rebate_mm=2, rebate_depth_mm=1.5)).findings, [])
+
+    def test_through_a_wall_its_straight_sides_are_its_mating_faces(self) -> None:
+        shell = box(100, 60, 40).minus([Solid.box([-47, -27, 3], [47, 27, 37])])
+        for gap in (0.0, 0.25):
+            faces = mating_faces(parted(shell, hatch(depth_mm=3, gap_mm=gap)).parts, Cache())
+            # what both have of a side: the hatch is shorter by the gap at both ends
+            areas = [(20 - 2 * gap) * 3, (30 - 2 * gap) * 3]
+            self.assertEqual([f.ref.member for f in faces], [2, 3, 4, 5])
+            np.testing.assert_allclose([f.shape.area for f in faces], 2 * areas, atol=1e-6)
+            for face in faces:
+                self.assertAlmostEqual(face.apart_mm, gap)
+                self.assertLess(float(face.frame.n @ face.frame.origin), 0)  # from the body into the hatch
+        round_one = hatch(depth_mm=3, outline={"shape": "circle", "diameter_mm": 20})
+        self.assertEqual(mating_faces(parted(shell, round_one).parts, Cache()), [])
+
+    def test_its_sides_lean_with_its_taper(self) -> None:
+        shell = box(100, 60, 40).minus([Solid.box([-47, -27, 3], [47, 27, 37])])
+        faces = mating_faces(parted(shell, hatch(depth_mm=3, taper_deg=30, gap_mm=0.2)).parts, Cache())
+        self.assertEqual(len(faces), 4)
+        lean = 3 / math.cos(math.radians(30))
+        for face, long in zip(faces, (20, 30, 20, 30), strict=True):
+            # a trapezoid, drawn in by the gap all round
+            self.assertAlmostEqual(face.shape.area, (lean - 0.1) * (long - 0.4 - 3 * math.tan(math.radians(30))), delta=0.2)
+            self.assertAlmostEqual(float(face.frame.n[2]), 0.5, places=4)
+
+    def test_in_a_full_block_it_lies_on_its_bottom_only(self) -> None:
+        faces = mating_faces(parted(box(100, 60, 40), hatch(depth_mm=3)).parts, Cache())
+        self.assertEqual([f.ref.member for f in faces], [0])
+
+    def test_a_parting_in_line_with_a_side_is_no_second_cut(self) -> None:
+        shell = box(100, 60, 40).minus([Solid.box([-47, -27, 3], [47, 27, 37])])
+        result = parted(shell, hatch(depth_mm=3, gap_mm=0), across(2, "x", 15.0))
+        self.assertNotIn("parting-twice", [f.code for f in result.findings])
 
     def test_nonsense_is_refused_in_a_sentence(self) -> None:
         for more, said in (

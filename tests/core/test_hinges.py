@@ -14,7 +14,7 @@ from hinoki.core.engine import Built
 from hinoki.core.export import export_files
 from hinoki.core.fits import Fits
 from hinoki.core.formats.registry import read_file
-from hinoki.core.joints import FaceRef, HingeJoint
+from hinoki.core.joints import SIDES, FaceRef, HingeJoint, Joint, LipJoint, MagnetJoint
 from hinoki.core.ladder import clearances, ladder
 from hinoki.core.partings.hatch import HatchParting
 from hinoki.core.partings.outlines import Circle, Rectangle
@@ -179,6 +179,107 @@ class Fit(unittest.TestCase):
         tension = Plan().material.tension_mpa
         self.assertAlmostEqual(held.holds_n or 0, 0.5 * tension * 2 * 1.6 * 6.6, delta=1)
         self.assertIn("2·w·l", held.holds_how)
+
+
+class WithoutRebate(unittest.TestCase):
+    """A hatch that goes right through a wall has its sides to stand on."""
+
+    def case(self, wall: float, gap: float) -> tuple[Solid, Plan]:
+        solid = box(120, 80, 40).minus([Solid.box([wall - 60, wall - 40, wall], [60 - wall, 40 - wall, 40 - wall])])
+        return solid, plan_for(stl_of(solid), hatch(depth_mm=wall, gap_mm=gap, rebate_mm=0))
+
+    def test_a_hinge_takes_the_outer_edge_of_a_side_and_the_hatch_swings_out(self) -> None:
+        solid, plan = self.case(4, 0.3)
+        bare = with_joints(plan, solid)
+        self.assertNotIn("face-bare", {f.code for f in bare.view.findings})
+        self.assertEqual(suited(bare, plan, SuitWish(kind="auto")).joints, [])
+        found = suited(bare, plan, SuitWish(kind="hinge"))
+        self.assertEqual([j.face.member for j in found.joints], [2, 3, 4, 5])
+        for joint in found.joints:
+            result = with_joints(plan.model_copy(update={"joints": (joint,)}), solid)
+            self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+            axis = axis_of(result.placed[0])
+            assert axis is not None
+            # on the seam, above the outer surface by half a pin and its play
+            self.assertAlmostEqual(float(axis.frame.origin[2]), 40 + 1.0 + result.placed[0].clearance_mm, places=6)
+            open_lid = result.parts[1].solid.placed(axis.turned(90))
+            self.assertGreater(float(open_lid.bounds[1][2]), 70)
+            self.assertEqual({s.proof for s in assembly(result).steps} - {"proved", "tried by sampling"}, set())
+
+    def test_magnets_opposite_the_hinge_reach_the_middle_of_the_gap(self) -> None:
+        solid, plan = self.case(10, 2.0)
+        bare = with_joints(plan, solid)
+        (hinge,) = suited(bare, plan, SuitWish(kind="hinge", faces=["p1/3 p1:b|p1:h"])).joints
+        (magnet,) = suited(bare, plan, SuitWish(kind="magnet", faces=["p1/5 p1:b|p1:h"])).joints
+        joints = (hinge, magnet.model_copy(update={"id": "j2"}))
+        result = with_joints(plan.model_copy(update={"joints": joints}), solid)
+        self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertEqual(len(result.placed[1].places), 2)
+        disc = magnet.model_dump()["thick_mm"]
+        for part, before in zip(result.parts, bare.parts, strict=True):
+            pocket = before.solid.minus([part.solid])
+            low, high = (
+                pocket.lumps()[0].bounds
+                if part is result.parts[0]
+                else min((lump.bounds for lump in pocket.lumps()), key=lambda b: float(b[0][1]))
+            )
+            # half of the gap is before the piece
+            self.assertLess(float(high[1] - low[1]), disc + 1.2)
+
+    def test_what_would_hold_it_in_is_not_suggested_and_why_is_told(self) -> None:
+        solid, plan = self.case(10, 2.0)
+        bare = with_joints(plan, solid)
+        for kind in ("pin", "dowel", "dovetail"):
+            found = suited(bare, plan, SuitWish(kind=kind))
+            self.assertEqual(found.joints, [], kind)
+            self.assertEqual({w[:32] for w in found.why.values()}, {"The piece comes out along this f"}, kind)
+
+    def test_where_it_cannot_clear_its_frame_no_hinge_is_suggested(self) -> None:
+        solid, plan = self.case(10, 0.2)
+        found = suited(with_joints(plan, solid), plan, SuitWish(kind="hinge"))
+        self.assertEqual(found.joints, [])
+        self.assertTrue(all("does not clear its frame" in why for why in found.why.values()))
+        self.assertEqual(len(found.why), 4)
+
+    def test_a_tight_one_is_told_as_locked_though_its_pin_is_loose(self) -> None:
+        solid, plan = self.case(10, 0.2)
+        hinge = HingeJoint(id="j1", face=FaceRef(parting="p1", member=3, a="p1:b", b="p1:h"))
+        view = assembly(with_joints(plan.model_copy(update={"joints": (hinge,)}), solid))
+        self.assertRegex(view.findings[0].message, "lock each other.* Take the hinge .* out")
+
+
+class WithOthers(unittest.TestCase):
+    """A lid has more than its hinge: a rim that leaves it out, and magnets opposite."""
+
+    def lid(self, wall: float, *joints: Joint) -> Built:
+        solid = box(80, 60, 40).minus([Solid.box([wall - 40, wall - 30, 4], [40 - wall, 30 - wall, 36])])
+        return with_joints(plan_for(stl_of(solid), level(1, 30), joints=joints), solid)
+
+    def test_the_rim_leaves_out_the_hinge_whichever_was_there_first(self) -> None:
+        hinge = HingeJoint(id="j1", face=LID, length_mm=30, knuckles=5)
+        for on in SIDES:
+            lip = LipJoint(id="j2", face=LID, on=on)
+            for joints in ((hinge, lip), (lip, hinge)):
+                result = self.lid(4, *joints)
+                self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+                self.assertEqual([p.joint.id for p in result.placed], [j.id for j in joints])
+                rim = next(p for p in result.placed if p.joint.kind == "lip")
+                self.assertAlmostEqual(
+                    measured_clearance(rim, {p.key: p.solid for p in result.parts}) or 0, rim.clearance_mm, delta=0.01
+                )
+                whole = self.lid(4, lip).placed[0]
+                left = rim.joint.footprint(rim.standing, (0, 0)).area / whole.joint.footprint(whole.standing, (0, 0)).area
+                self.assertTrue(0.7 < left < 0.95, left)
+                self.assertEqual({s.proof for s in assembly(result).steps}, {"proved"})
+
+    def test_magnets_stand_opposite(self) -> None:
+        hinge = HingeJoint(id="j1", face=LID, length_mm=30, knuckles=5)
+        result = self.lid(10, MagnetJoint(id="j2", face=LID, diameter_mm=4, thick_mm=2), hinge)
+        self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+        magnets, barrel = result.placed
+        ((_, at),) = barrel.places
+        self.assertEqual(len(magnets.places), 2)
+        self.assertTrue(all(y * at < 0 for _, y in magnets.places))
 
 
 class Suits(unittest.TestCase):

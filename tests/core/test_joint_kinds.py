@@ -267,7 +267,7 @@ class Slides(unittest.TestCase):
         for on in ("a", "b"):
             joint = DovetailJoint(id="j1", face=FACE, ends="closed", along_deg=0, on=on, lock_mm=0)
             result = joined(BLOCK, joint)
-            (way,) = result.placed[0].joint.motions(result.faces[0].frame) or ()
+            (way,) = result.placed[0].joint.motions(result.placed[0].standing) or ()
             back = -np.array(way)
             self.assertLess(self.overlap(result, 10 * back), 1e-3, on)
             self.assertGreater(self.overlap(result, -2 * back), 1.0, on)

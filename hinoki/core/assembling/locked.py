@@ -92,6 +92,7 @@ def _without(held: Held, scene: Scene, bare: dict[str, tuple[Solid, ...]]) -> Sc
     return dataclasses.replace(
         scene,
         units=units,
+        together={pair: area for pair, area in scene.together.items() if pair <= units.keys()},
         held=[h for h in scene.held if h.joint != held.joint],
         threads=[t for t in scene.threads if t.joint != held.joint],
         doors=[d for d in scene.doors if d.joint != held.joint],

@@ -240,7 +240,7 @@ def _joint(scene: Scene, one: PlacedJoint, unit_of: dict[str, str]) -> None:
     if a == b or not there:
         return
     normal = direction_of(standing.frame.n)
-    motions = joint.motions(standing.frame)
+    motions = joint.motions(standing)
     threaded = isinstance(joint, ThreadJoint)
     loose_name = joint.loose_name()
     free = threaded or (loose_name is not None and bool(one.tools.loose))

@@ -103,7 +103,7 @@ def motion_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -
     for several in by_pair(placed).values():
         so_far: list[PlacedJoint] = []
         for one in several:
-            own = one.joint.motions(one.face.frame)
+            own = one.joint.motions(one.standing)
             if own is None:
                 continue
             if agreed([*so_far, one]):
@@ -172,7 +172,7 @@ def _turns(placed: Sequence[PlacedJoint]) -> list[float]:
 def _goes(placed: PlacedJoint) -> str:
     if placed.joint.screws:
         return "screws in"
-    motions = placed.joint.motions(placed.face.frame) or ()
+    motions = placed.joint.motions(placed.standing) or ()
     straight = direction_of(-placed.face.frame.n)
     if motions == (straight,):
         return "goes straight in"

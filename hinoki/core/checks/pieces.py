@@ -74,7 +74,7 @@ def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
         elif view.state == "whole" and not piece.rest.stands and plan.printer_of(piece.key).process == "filament":
             found.append(_unsteady(piece))
     jointed = {j.face for j in view.joints}
-    bare = [f for f in view.faces if f.id not in jointed and f.lap is None and not f.modules]
+    bare = [f for f in view.faces if f.id not in jointed and f.lap is None and not f.modules and not f.apart_mm]
     for face in bare:
         found.append(
             Finding(

@@ -40,6 +40,10 @@ ROOT_MM = 0.05
 JUST_INSIDE_MM = 0.01
 SHARES = (0.35, 0.7, 1.0)
 """how far along a bore's depth (its end wall included) the sections are looked at"""
+NOWHERE = MultiPolygon()
+SIDEWAYS = 0.71
+"""a piece that comes off at less than 45° to a face comes off along it"""
+SAME_WAY = 0.999
 END_GAP_MM = 0.3
 """the least gap at the end of a male part, so that the faces meet first"""
 
@@ -85,11 +89,32 @@ class Standing:
     """how far above the face's plane, towards B, the piece on a side reaches at a place; −∞ where it is not there"""
     sections: Sections | None = None
     """of the two pieces, for joints that stand at an edge"""
+    off: Points | None = None
+    """direction (3,) in which piece B comes off A, where that is not told by the normal"""
+    apart_mm: float = 0.0
+    """how far the pieces are apart, half of it on either side of the plane"""
+    kept: shapely.Geometry = NOWHERE
+    """what of the face a hinge takes: a rim leaves it out, and what holds the lid shut stands away from it"""
 
     @property
     def end_gap_mm(self) -> float:
         """The gap left at the end of a male part."""
         return max(END_GAP_MM, self.clearance_mm)
+
+    @property
+    def sideways(self) -> tuple[float, float] | None:
+        """The direction on the face in which piece B comes off along it, as a hatch does out of its opening; None where B comes
+        off the face."""
+        if self.off is None or abs(float(self.off @ self.frame.n)) > SIDEWAYS:
+            return None
+        return float(self.off @ self.frame.u), float(self.off @ self.frame.v)
+
+    def lets_off(self, joint: "JointBase") -> bool:
+        """Whether piece B comes off in its direction with a joint on this face."""
+        motions = joint.motions(self)
+        if self.sideways is None or motions is None or self.off is None:
+            return True
+        return any(float(-self.off @ motion) > SAME_WAY for motion in motions)
 
 
 @dataclass(frozen=True)
@@ -262,6 +287,15 @@ class JointBase(BaseModel, frozen=True):
         return False
 
     @property
+    def holds_shut(self) -> bool:
+        """Whether it holds a lid shut, so that its place is opposite the hinge."""
+        return False
+
+    def keeps(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """What of the face every other joint leaves it, whichever of them was there first; nothing for most."""
+        return NOWHERE
+
+    @property
     def turns_never(self) -> bool:
         """Whether its places are to be such that the pieces cannot be put together turned."""
         return False
@@ -321,9 +355,9 @@ class JointBase(BaseModel, frozen=True):
         """An estimate of what it holds; None for one that says nothing about it."""
         return None
 
-    def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
+    def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
         """The directions in which piece B can go onto piece A; None where any will do."""
-        return (direction_of(-frame.n),)
+        return (direction_of(-standing.frame.n),)
 
     def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
         """Where in a section an element's place may lie, so that it keeps its clearance and the least wall all round."""

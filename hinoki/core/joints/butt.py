@@ -7,7 +7,6 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.frames import Frame
 from hinoki.core.hardware import GLUE_POINT, Hardware
 from hinoki.core.joints.base import Direction, JointBase, Place, SideName, Standing, Tools
 from hinoki.core.joints.strength import GLUE_MPA, Strength, Stuff
@@ -44,7 +43,7 @@ class ButtJoint(JointBase, frozen=True):
         """The glued area in shear: F = τ · A."""
         return Strength(GLUE_MPA * standing.shape.area, "glued area in shear, τ·A") if self.glue else None
 
-    def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
+    def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
         """Any way will do."""
         return None
 

@@ -7,7 +7,6 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from hinoki.core.frames import Frame
 from hinoki.core.joints.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
@@ -172,10 +171,10 @@ class DovetailJoint(RunningJoint, frozen=True):
         more = [Solid.drawn_ring(wide, *beyond)] if beyond[1] - beyond[0] > 1e-6 else []
         return cone.plus(more).placed(matrix)
 
-    def motions(self, frame: Frame) -> tuple[Direction, ...]:
+    def motions(self, standing: Standing) -> tuple[Direction, ...]:
         """Along the tail; one way only where it is closed or locks at its end."""
-        way = direction_of(self.way(frame))
-        return (way,) if self.ends == "closed" or self.lock_mm > 0 else super().motions(frame)
+        way = direction_of(self.way(standing.frame))
+        return (way,) if self.ends == "closed" or self.lock_mm > 0 else super().motions(standing)
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """Short slides, sharp edges, flanks that lean too far, a neck too thin to print."""

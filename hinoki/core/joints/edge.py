@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, MultiPolygon
 
-from hinoki.core.joints.base import Place, Standing
+from hinoki.core.joints.base import SIDEWAYS, Place, Standing
 from hinoki.core.mesh import Points
 from hinoki.core.solid import as_multi
 
@@ -48,7 +48,7 @@ def edge_at(standing: Standing, place: Place, length_mm: float) -> Edge | None:
     """The edge nearest to a place on the face, over a length; None where there is none."""
     if standing.sections is None:
         return None
-    base = standing.sections.section("b", ABOVE_MM)
+    base = standing.sections.section("b", ABOVE_MM + standing.apart_mm / 2)
     found = _stretch(base, _rings(base), place, length_mm)
     if found is None:
         return None
@@ -86,7 +86,7 @@ def strips(standing: Standing, length_mm: float, bent_mm: float) -> MultiPolygon
     """Where along piece B's outline a length lies straight within `bent_mm`, as strips a hair wide."""
     if standing.sections is None:
         return MultiPolygon()
-    base = standing.sections.section("b", ABOVE_MM)
+    base = standing.sections.section("b", ABOVE_MM + standing.apart_mm / 2)
     rings = _rings(base)
     found: list[shapely.Geometry] = []
     for ring in rings:
@@ -95,7 +95,7 @@ def strips(standing: Standing, length_mm: float, bent_mm: float) -> MultiPolygon
         for k in range(2 * steps + 1):  # round twice, so that a run over the ring's first point is whole
             point = ring.interpolate((k % steps) / steps, normalized=True)
             stretch = _stretch(base, rings, (point.x, point.y), length_mm)
-            if stretch is not None and stretch[3] <= bent_mm:
+            if stretch is not None and stretch[3] <= bent_mm and _opens(stretch[2], standing):
                 run.append(np.array([point.x, point.y]))
                 if k < 2 * steps and len(run) < steps:
                     continue
@@ -104,6 +104,11 @@ def strips(standing: Standing, length_mm: float, bent_mm: float) -> MultiPolygon
             run = []
     joined = as_multi(shapely.union_all(found), 1e-6) if found else MultiPolygon()
     return joined
+
+
+def _opens(out: Points, standing: Standing) -> bool:
+    """Whether piece B can swing out at an edge: where it comes off along the face, at the edge that it leaves last."""
+    return standing.sideways is None or float(out @ np.array(standing.sideways)) > SIDEWAYS
 
 
 def _rings(shape: MultiPolygon) -> list[LineString]:

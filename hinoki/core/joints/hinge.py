@@ -15,6 +15,7 @@ from hinoki.core.frames import Frame
 from hinoki.core.hardware import Hardware
 from hinoki.core.joints.base import (
     Bought,
+    Direction,
     JointBase,
     Measure,
     Place,
@@ -25,6 +26,7 @@ from hinoki.core.joints.base import (
     Taken,
     Tool,
     Tools,
+    direction_of,
 )
 from hinoki.core.joints.edge import Edge, edge_at, strips
 from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
@@ -117,6 +119,12 @@ class HingeJoint(JointBase, frozen=True):
         """Between the pin and its bore."""
         return self.gap_mm if self.prints_together else standing.clearance_mm
 
+    def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
+        """Onto the face; at the side of a hatch the way the hatch goes in."""
+        if standing.sideways is not None and standing.off is not None:
+            return (direction_of(-standing.off),)
+        return super().motions(standing)
+
     def radius_mm(self, standing: Standing) -> float:
         """Of a knuckle."""
         return self.pin_mm / 2 + self._play(standing) + self.wall_mm
@@ -149,6 +157,17 @@ class HingeJoint(JointBase, frozen=True):
         half, middle = self.length_mm / 2, edge.at + edge.seam_mm * edge.out
         line = LineString([middle - half * edge.along, middle + half * edge.along])
         return line.buffer(self.radius_mm(standing), cap_style="flat")
+
+    def keeps(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """Its knuckles with their feet and the room around them."""
+        edge = self.edge(standing, place)
+        if edge is None:
+            return MultiPolygon()
+        radius = self.radius_mm(standing)
+        inward = SKEW * (radius + self._off(standing)) + FOOT * radius + self.gap_mm
+        half, middle = self.length_mm / 2 + self.gap_mm, edge.at + edge.seam_mm * edge.out
+        line = LineString([middle - half * edge.along, middle + half * edge.along])
+        return line.buffer(inward, cap_style="flat")
 
     def room(self, standing: Standing, sections: Sections, taken: Taken) -> shapely.Geometry:
         """Hair-wide strips along the outline of piece B where it is straight enough."""
@@ -192,6 +211,10 @@ class HingeJoint(JointBase, frozen=True):
             )
         ]  # fmt: skip
 
+    def _off(self, standing: Standing) -> float:
+        """How far the axis lies out of the surface, for the knuckles' feet."""
+        return self.pin_mm / 2 + self._play(standing) if self.off_mm is None else max(0.0, self.off_mm)
+
     def _spans(self, side: SideName) -> list[tuple[float, float]]:
         """Where along the axis the knuckles of a side begin and end."""
         long, gap = self.length_mm / self.knuckles, self.gap_mm
@@ -208,7 +231,7 @@ class HingeJoint(JointBase, frozen=True):
     def _knuckle(self, standing: Standing, axis: Axis, side: SideName, low: float, high: float, grown: float) -> Solid:
         """A cylinder about the axis and a foot that runs into its piece at 45°, along Z in the axis' frame."""
         radius = self.radius_mm(standing)
-        off = self.pin_mm / 2 + self._play(standing) if self.off_mm is None else max(0.0, self.off_mm)
+        off = self._off(standing)
         x, y = {(True, "a"): (1, -1), (True, "b"): (-1, -1), (False, "a"): (-1, -1), (False, "b"): (-1, 1)}[axis.sunk, side]
         foot = SKEW * (radius + off) * np.array([x, y])
         rings = np.concatenate([_circle(radius + grown, grown > 0), foot + _circle(FOOT * radius + grown, grown > 0)])

@@ -210,7 +210,7 @@ class KeyJoint(JointBase, frozen=True):
             loose.append(Loose(top.plus([tip]).placed(matrix), upright.to_frame))
         return Tools(each, loose)
 
-    def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
+    def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
         """Keys go in when the pieces are together, so these can meet any way."""
         return None
 

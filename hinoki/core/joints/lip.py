@@ -77,7 +77,14 @@ class LipJoint(JointBase, frozen=True):
         return max(2 * standing.line_mm, min(THICKEST_MM, wall[0] / 2) if wall else 1.0)
 
     def cover(self, standing: Standing, grown: float) -> MultiPolygon:
-        """The flat area in which all that the other piece has becomes lip, moved outwards by `grown`."""
+        """The flat area in which all that the other piece has becomes lip, moved outwards by `grown`; a hinge is left out."""
+        area = self._all_round(standing, grown)
+        if shapely.is_empty(standing.kept):
+            return area
+        beside = standing.line_mm + standing.clearance_mm - grown
+        return as_multi(shapely.difference(area, shapely.buffer(standing.kept, beside, join_style="mitre")), 1e-3)
+
+    def _all_round(self, standing: Standing, grown: float) -> MultiPolygon:
         shape = as_multi(shapely.simplify(standing.shape, 0.003))
         thick = self.thick_mm(standing)
         holes = [Polygon(ring) for part in shape.geoms for ring in part.interiors]

@@ -10,7 +10,7 @@ import shapely
 from pydantic import Field, model_validator
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.frames import Frame, composed, shifted
+from hinoki.core.frames import composed, shifted
 from hinoki.core.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
 from hinoki.core.joints.base import (
     JUST_INSIDE_MM,
@@ -93,6 +93,11 @@ class MagnetJoint(JointBase, frozen=True):
     def apart_mm(self) -> float:
         """Two at least do not touch."""
         return 2 * self.radius_mm
+
+    @property
+    def holds_shut(self) -> bool:
+        """A lid on a hinge is held by magnets."""
+        return True
 
     @property
     def upright(self) -> bool:
@@ -190,7 +195,7 @@ class MagnetJoint(JointBase, frozen=True):
                 return poles
         return ["n"] * len(places)
 
-    def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
+    def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
         """They lie flush, so any way will do."""
         return None
 

@@ -190,9 +190,9 @@ class RunningJoint(JointBase, frozen=True):
         x, y = at + (start + end) / 2 * self.along
         return round(float(x), 2) + 0.0, round(float(y), 2) + 0.0
 
-    def motions(self, frame: Frame) -> tuple[Direction, ...]:
+    def motions(self, standing: Standing) -> tuple[Direction, ...]:
         """Along the line: both ways where it is open at both ends."""
-        way = self.way(frame)
+        way = self.way(standing.frame)
         return direction_of(way), direction_of(-way)
 
     def body(self, ring: Points, start: float, end: float, matrix: Points) -> Solid:

@@ -8,7 +8,6 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.frames import Frame
 from hinoki.core.hardware import Hardware
 from hinoki.core.joints.base import (
     Bought,
@@ -292,7 +291,7 @@ class ScrewJoint(JointBase, frozen=True):
         at = SIZES.index(self.size)
         return self.model_copy(update={"size": SIZES[at - 1]}) if at else None
 
-    def motions(self, frame: Frame) -> tuple[Direction, ...] | None:
+    def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
         """Screws go in afterwards, so any way will do."""
         return None
 

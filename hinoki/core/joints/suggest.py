@@ -30,7 +30,7 @@ from hinoki.core.joints import (
 from hinoki.core.joints.pegs import PEG_SIZES_MM
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.joints.screw import SIZES
-from hinoki.core.joints.suggest_hinge import hinge
+from hinoki.core.joints.suggest_hinge import has_edge, hinge
 from hinoki.core.sections import largest_circle, least_wall
 from hinoki.core.threads import minor_diameter_mm, thread_sizes
 
@@ -61,6 +61,15 @@ SHELL_WALL_MM = 6.0
 """a hollow face with a wall up to this is a shell: a lip suits it best"""
 
 
+SWINGS_NOWHERE = (
+    "A hinge has room, but the piece does not clear its frame when it opens. Give the hatch a wider gap or a taper, or part it "
+    "elsewhere."
+)
+COMES_OUT = (
+    "The piece comes out along this face: a hinge or magnets let it. What else would hold it is not put there by itself."
+)
+
+
 def usual_fit(kind: str) -> Fit:
     """The fit a kind is made with unless another is wished: threads bind with less (common practice: 0.2 off the radius), and
     the pins of hinges are to turn."""
@@ -70,11 +79,20 @@ def usual_fit(kind: str) -> Fit:
 def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
     """A joint of `kind` that leaves the least wall everywhere, at as many places as suit the face; None without room.
 
-    `auto` is the kind that suits the face best. Raises KeyError for a kind that is not known.
+    `auto` is the kind that suits the face best; at the side of a hatch that is to come out nothing does by itself. None, too,
+    for what would hold piece B so that it does not come off in its direction. Raises KeyError for a kind that is not known.
     """
     if kind == "auto":
-        return _auto(joint_id, depths, fit, standing)
-    return _KINDS[kind](joint_id, depths, fit, standing)
+        return None if standing.sideways else _auto(joint_id, depths, fit, standing)
+    found = _KINDS[kind](joint_id, depths, fit, standing)
+    return found if found is not None and standing.lets_off(found) else None
+
+
+def why_not(kind: str, depths: Depths, fit: Fit, standing: Standing) -> str | None:
+    """Why nothing of a kind is suggested for a face that has room for it, in a sentence; None where it has no room."""
+    if kind == "hinge":
+        return SWINGS_NOWHERE if has_edge(depths, fit, standing) else None
+    return COMES_OUT if standing.sideways and (kind == "auto" or _KINDS[kind]("j1", depths, fit, standing)) else None
 
 
 def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 import shapely
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.fits import Fit
 from hinoki.core.joints.base import Place, Standing
@@ -20,20 +21,30 @@ EDGES = 4
 
 
 def hinge(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> HingeJoint | None:
-    """The largest hinge that has an edge to stand at; of its edges the first at which the bare pieces swing freely."""
+    """The largest hinge that has an edge to stand at where the bare pieces swing freely; None without one."""
+    for joint, room in _with_room(joint_id, depths, fit, standing):
+        place = joint.spread(room, 0.0)[0]
+        for one in _edges(place, room):
+            if _swings(joint, depths, standing, one):
+                return joint if one == place else joint.model_copy(update={"places": (one,)})
+    return None
+
+
+def has_edge(depths: Depths, fit: Fit, standing: Standing) -> bool:
+    """Whether there is an edge at which a hinge could stand, whether or not the pieces swing there."""
+    return next(_with_room("j1", depths, fit, standing), None) is not None
+
+
+def _with_room(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[tuple[HingeJoint, MultiPolygon]]:
+    """Hinges that have an edge to stand at, and their edges, long ones first."""
     for length, knuckles, pin in SIZES:
         joint = HingeJoint(
             id=joint_id, face=depths.face.ref, fit=fit, length_mm=length, knuckles=knuckles, pin_mm=pin,
             wall_mm=min(MOST_WALL_MM, max(LEAST_WALL_MM, standing.least_wall_mm)),
         )  # fmt: skip
         places, room = auto_places(joint, depths, standing)
-        if not places or _longest(room) < (1 / SHARE - 1) * length:
-            continue
-        for place in _edges(places[0], room):
-            if _swings(joint, depths, standing, place):
-                return joint if place == places[0] else joint.model_copy(update={"places": (place,)})
-        return joint
-    return None
+        if places and _longest(room) >= (1 / SHARE - 1) * length:
+            yield joint, room
 
 
 def _longest(room: shapely.Geometry) -> float:

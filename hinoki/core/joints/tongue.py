@@ -7,7 +7,6 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field
 
-from hinoki.core.frames import Frame
 from hinoki.core.joints.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
@@ -125,10 +124,10 @@ class TongueJoint(RunningJoint, frozen=True):
             ),
         ]
 
-    def motions(self, frame: Frame) -> tuple[Direction, ...]:
+    def motions(self, standing: Standing) -> tuple[Direction, ...]:
         """Straight in, and along the line where it runs through."""
-        straight = direction_of(-frame.n)
-        return (straight,) if self.ends == "stopped" else (straight, *super().motions(frame))
+        straight = direction_of(-standing.frame.n)
+        return (straight,) if self.ends == "stopped" else (straight, *super().motions(standing))
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """Sharp edges, and a top too thin to print."""

@@ -34,10 +34,15 @@ OTHER_AXES = {"x": ("y", "z"), "y": ("z", "x"), "z": ("x", "y")}
 
 @dataclass(frozen=True)
 class Member:
-    """One plane of a parting, by its number within the parting."""
+    """One plane of a parting, by its number within the parting.
+
+    `beside_mm`: pieces lie beside each other there at such a distance, half of it on either side of the plane; it parts nothing
+    by itself. None for a plane that cuts.
+    """
 
     number: int
     frame: Frame
+    beside_mm: float | None = None
 
 
 @dataclass(frozen=True)

@@ -29,6 +29,11 @@ from hinoki.core.partings.outlines import Free, FreePoint, HatchOutline, Rectang
 from hinoki.core.solid import Solid
 
 HAIR_MM = LEAST_KERF_MM / 2
+BOTTOM, LEDGE, SIDES_FROM = 0, 1, 2
+"""numbers of its planes"""
+LEAST_REST_MM2 = 1.0
+ROOT_MM = 1e-4
+"""how far its tool's lower part reaches into the upper one"""
 OVER_MM = 0.5
 """how far the hatch's tool reaches above the model"""
 Gap = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
@@ -77,10 +82,25 @@ class HatchParting(PartingBase, frozen=True):
         return Frame(straight.origin, u, np.cross(straight.n, u), straight.n)
 
     def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
-        """The bottom, and the ledge where there is one; both look outwards."""
-        depths = [self.depth_mm, *([self.rebate_depth_mm] if self.rebate_mm else [])]
+        """The bottom, and the ledge where there is one; both look outwards. Without a ledge the straight sides, which look into
+        the hatch, too: they are what it has of mating faces where it goes through a wall."""
         flat = plane_frame(np.array(self.at_mm), np.array(self.outward))
-        return [Member(k, flat.raised(-depth)) for k, depth in enumerate(depths)]
+        bottom = Member(BOTTOM, flat.raised(-self.depth_mm))
+        if self.rebate_mm:
+            return [bottom, Member(LEDGE, flat.raised(-self.rebate_depth_mm))]
+        return [bottom, *(self._side(*side) for side in self.outline.sides())]
+
+    def _side(self, number: int, start: Points, end: Points) -> Member:
+        """The plane midway between the body and the hatch at a straight side of the outline."""
+        drop = self.depth_mm + ROOT_MM
+        lean, outline = math.atan2(self.depth_mm * math.tan(math.radians(self.taper_deg)), drop), self.frame
+        along = (end - start) / np.linalg.norm(end - start)
+        inward = -along[1] * outline.u + along[0] * outline.v
+        normal = math.cos(lean) * inward + math.sin(lean) * outline.n
+        apart = self.gap_mm * math.cos(lean)
+        x, y = (start + end) / 2
+        middle = outline.origin + x * outline.u + y * outline.v + ROOT_MM * outline.n
+        return Member(SIDES_FROM + number, plane_frame(middle, normal).raised(apart / 2), apart)
 
     def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         """The body (`:b`) and the hatch (`:h`), which comes off outwards."""
@@ -90,7 +110,10 @@ class HatchParting(PartingBase, frozen=True):
         """The hatch with its depths where its planes were settled, and a hair deeper where a face lies there, so that no film
         is left of a wall."""
         depths = {}
-        for name, member in zip(("depth_mm", "rebate_depth_mm"), members, strict=False):
+        for name, number in (("depth_mm", BOTTOM), ("rebate_depth_mm", LEDGE)):
+            member = next((m for m in members if m.number == number), None)
+            if member is None:
+                continue
             depth = float((np.array(self.at_mm) - member.frame.origin) @ self.frame.n)
             flush = kerf_for(solid.mesh, member.frame.heights(solid.mesh.vertices))
             depths[name] = depth + (HAIR_MM if flush else 0.0)
@@ -118,12 +141,16 @@ class HatchParting(PartingBase, frozen=True):
         if hatch.empty or body.empty:
             return uncut(solid)
         back = self.frame.to_world
-        numbers = [m.number for m in members]
+        loose = self._over_nothing(turned)
+        numbers = [m.number for m in members if m.beside_mm is None or loose]
         cuts = (
             Cut(":b", body.placed(back), tuple((n, -1) for n in numbers)),
             Cut(":h", hatch.placed(back), tuple((n, 1) for n in numbers), whole=True, off=spot(self.frame.n)),
         )
-        return CutUp(cuts, tuple(self._rests(turned, name)))
+        if not loose or self._holds:
+            return CutUp(cuts)
+        text = f"{name} goes through the wall and has nothing to rest on: it would fall in. Give it a rebate or a taper."
+        return CutUp(cuts, (Remark("look-at", "hatch-loose", text),))
 
     def label(self) -> str:
         """Such as “Hatch · 30.0 × 20.0, 4.0 deep”."""
@@ -167,7 +194,7 @@ class HatchParting(PartingBase, frozen=True):
         """The opening, or the hatch drawn in by `more`, from the bottom to above the model, in the outline's frame."""
         low = self.rebate_depth_mm if self.rebate_mm else self.depth_mm
         upper = Solid.drawn_ring(self._ring(0.0, more, False), 0.0, max(top, OVER_MM))
-        parts = [Solid.frustum(self._ring(low, more, False), self._ring(0.0, more, False), -low, 1e-4), upper]
+        parts = [Solid.frustum(self._ring(low, more, False), self._ring(0.0, more, False), -low, ROOT_MM), upper]
         if self.rebate_mm:
             parts.append(Solid.frustum(self._ring(self.depth_mm, more), self._ring(low, more), -self.depth_mm, -low + 1e-4))
         return Solid.united(parts)
@@ -177,12 +204,7 @@ class HatchParting(PartingBase, frozen=True):
         """Whether a ledge or slanting sides hold the hatch, whatever lies under it."""
         return self.rebate_mm > 0 or self.taper_deg > 0
 
-    def _rests(self, turned: Solid, name: str) -> list[Remark]:
-        """What is said where nothing holds the hatch from falling in."""
-        if self._holds:
-            return []
+    def _over_nothing(self, turned: Solid) -> bool:
+        """Whether there is nothing of the model under its bottom."""
         ring = Polygon(self._ring(self.depth_mm, 0.0))
-        if turned.slice(-self.depth_mm - 1e-3).intersection(ring).area > 1.0:
-            return []
-        text = f"{name} goes through the wall and has nothing to rest on: it would fall in. Give it a rebate or a taper."
-        return [Remark("look-at", "hatch-loose", text)]
+        return bool(turned.slice(-self.depth_mm - 1e-3).intersection(ring).area <= LEAST_REST_MM2)

@@ -10,6 +10,8 @@ from hinoki.core.mesh import Points
 from hinoki.core.partings.base import Length
 from hinoki.core.solid import round_sides
 
+FLAT_MM = 3.0
+"""a shorter straight side is no face that a joint could stand on"""
 Size = Annotated[float, Field(gt=0, le=1e4, allow_inf_nan=False)]
 CORNER_STEPS = 12
 
@@ -41,6 +43,12 @@ class Rectangle(BaseModel, frozen=True):
         middles = [(w - r, -h + r, -np.pi / 2), (w - r, h - r, 0.0), (-w + r, h - r, np.pi / 2), (-w + r, -h + r, np.pi)]
         return np.vstack([[x, y] + r * np.column_stack([np.cos(quarter + a), np.sin(quarter + a)]) for x, y, a in middles])
 
+    def sides(self) -> list[tuple[int, Points, Points]]:
+        """Its straight sides: number, start and end (2,), counter-clockwise."""
+        w, h, c = self.width_mm / 2, self.height_mm / 2, self.corner_mm
+        ends = [((w, c - h), (w, h - c)), ((w - c, h), (c - w, h)), ((-w, h - c), (-w, c - h)), ((c - w, -h), (w - c, -h))]
+        return _long([(np.array(start), np.array(end)) for start, end in ends])
+
     def label(self) -> str:
         """Such as “30.0 × 20.0”."""
         return f"{self.width_mm:.1f} × {self.height_mm:.1f}"
@@ -60,6 +68,10 @@ class Circle(BaseModel, frozen=True):
         n = round_sides(self.diameter_mm / 2)
         turn = 2 * np.pi * np.arange(n) / n
         return radius * np.column_stack([np.cos(turn), np.sin(turn)])
+
+    def sides(self) -> list[tuple[int, Points, Points]]:
+        """None is straight."""
+        return []
 
     def label(self) -> str:
         """Such as “⌀ 30.0”."""
@@ -106,9 +118,19 @@ class Free(BaseModel, frozen=True):
         turned = ((np.roll(moved, -1, axis=0) - moved) * after).sum(axis=1) <= 0
         return None if turned.any() or not shape.is_valid else moved
 
+    def sides(self) -> list[tuple[int, Points, Points]]:
+        """Its straight sides: number, start and end (2,), counter-clockwise."""
+        flat = self.ring(0.0)
+        assert flat is not None
+        return _long(list(zip(flat, np.roll(flat, -1, axis=0), strict=True)))
+
     def label(self) -> str:
         """Such as “free, 6 corners”."""
         return f"free, {len(self.corners)} corners"
+
+
+def _long(sides: list[tuple[Points, Points]]) -> list[tuple[int, Points, Points]]:
+    return [(k, start, end) for k, (start, end) in enumerate(sides) if float(np.linalg.norm(end - start)) >= FLAT_MM]
 
 
 HatchOutline = Annotated[Rectangle | Circle | Free, Field(discriminator="shape")]

@@ -9182,6 +9182,14 @@ export interface components {
         SuitView: {
             /** Joints */
             joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"])[];
+            /**
+             * Why
+             * @description of those without, why a joint that has room is not put there
+             * @default {}
+             */
+            why: {
+                [key: string]: string;
+            };
             /** Without */
             without: string[];
         };

@@ -67,8 +67,11 @@ async function suited(kind: SuitKind, faces: FaceView[], take: (joints: Joint[])
       faces.map((f) => f.id),
     )
     if (found.joints.length) take(found.joints)
-    const without = project.faces.filter((f) => found.without.includes(f.id)).map((f) => f.label)
-    if (without.length) project.say(noRoom(kind, without))
+    const without = project.faces.filter((f) => found.without.includes(f.id))
+    const why = [...new Set(without.flatMap((f) => found.why?.[f.id] ?? []))]
+    const crowded = without.filter((f) => !found.why?.[f.id]).map((f) => f.label)
+    const said = crowded.length ? [noRoom(kind, crowded), ...why] : why
+    if (said.length) project.say(said.join(' '))
   } catch (error) {
     await project.refused(error)
   } finally {
