@@ -10,6 +10,7 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.frames import Frame, plane_frame
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.pieces import Part
+from hinoki.core.rows import different
 from hinoki.core.sections import flat_faces_at
 from hinoki.core.solid import as_multi
 
@@ -68,6 +69,6 @@ def _planes(mesh: Mesh, low: Points, high: Points) -> list[tuple[Points, float]]
     corners = mesh.vertices[mesh.faces[near[keep], 0]]
     offsets = np.einsum("ij,ij->i", normals, corners)
     rounded = np.round(np.column_stack([normals * 1e4, offsets * 1e2])).astype(np.int64)
-    _, first, which = np.unique(rounded, axis=0, return_index=True, return_inverse=True)
-    total = np.bincount(which.ravel(), weights=areas[keep] / 2)
-    return [(normals[k], float(offsets[k])) for k, area in zip(first, total, strict=True) if area >= LEAST_AREA_MM2]
+    planes = different(rounded)
+    total = np.bincount(planes.number, weights=areas[keep] / 2)
+    return [(normals[k], float(offsets[k])) for k, area in zip(planes.first, total, strict=True) if area >= LEAST_AREA_MM2]

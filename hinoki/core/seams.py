@@ -15,6 +15,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.health.edges import lumps_of
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.pieces import Part
+from hinoki.core.rows import different
 from hinoki.core.solid import Solid
 
 THIN_MM = 0.05
@@ -107,8 +108,10 @@ def _edges(solid: Solid) -> tuple[Points, Faces, Faces]:
 def lines_of(ends: Points, within_mm: float = THIN_MM) -> list[Points]:
     """Edges (n, 2, 3) as lines of points (m, 3), each edge once, thinned to `within_mm`; a closed line ends where it began."""
     steps = np.round(ends / 1e-3).astype(np.int64)
-    flat, number = np.unique(steps.reshape(-1, 3), axis=0, return_inverse=True)
-    pairs = np.unique(np.sort(number.reshape(-1, 2), axis=1), axis=0)
+    corners = different(steps.reshape(-1, 3))
+    flat = steps.reshape(-1, 3)[corners.first]
+    pairs = np.sort(corners.number.reshape(-1, 2), axis=1)
+    pairs = pairs[different(pairs).first]
     pairs = pairs[pairs[:, 0] != pairs[:, 1]]
     points: Points = np.asarray(flat * 1e-3, dtype=np.float64)
     return [points[_thinned(points[line], line, within_mm)] for line in _chained(pairs)]

@@ -44,7 +44,7 @@ class BrowserCase(unittest.TestCase):
     def setUp(self) -> None:
         self.expected = ()
         self.problems: list[str] = []
-        self.http = self.enterContext(httpx.Client(base_url=self.address, timeout=300))
+        self.http = self.enterContext(httpx.Client(base_url=self.address, timeout=300, verify=False))
         self.context = browser().new_context(
             viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
         )

@@ -18,6 +18,7 @@ from hinoki.core.findings import Finding
 from hinoki.core.frames import plane_frame
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.pieces import Part
+from hinoki.core.rows import different
 from hinoki.core.solid import Solid, as_multi
 
 LEAST_FILM_MM2 = 0.05
@@ -89,14 +90,11 @@ def films(solid: Solid) -> list[Film]:
 
 def crowded_edges(mesh: Mesh) -> Points:
     """The edges (n, 2, 3) at which four or more faces meet: there a piece hangs together by a line."""
-    corners = np.unique(np.round(mesh.vertices / SAME_CORNER_MM).astype(np.int64), axis=0, return_inverse=True)[1].reshape(-1)
-    faces = corners[mesh.faces]
-    edges = np.sort(np.concatenate([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]]), axis=1)
-    ends, count = np.unique(edges[edges[:, 0] != edges[:, 1]], axis=0, return_counts=True)
-    crowded = ends[count > 2]
-    where = np.zeros(corners.max(initial=0) + 1, dtype=np.int64)
-    where[corners] = np.arange(len(corners))
-    return np.asarray(mesh.vertices[where[crowded]])
+    places = different(np.round(mesh.vertices / SAME_CORNER_MM).astype(np.int64))
+    here = mesh.vertices[places.first]
+    numbers, low, high = Mesh(here, places.number[mesh.faces]).edge_table
+    crowded = (np.bincount(numbers, minlength=len(low)) > 2) & (low != high)
+    return np.stack([here[low[crowded]], here[high[crowded]]], axis=1)
 
 
 def _back_to_back(mesh: Mesh, made: Faces) -> Faces:

@@ -4,6 +4,7 @@ import numpy as np
 
 from hinoki.core.health.places import MOST_LINE_POINTS, MOST_PLACES, Issue, Place, face_places
 from hinoki.core.mesh import Faces, Mesh, Points
+from hinoki.core.rows import different
 
 SLIVER = 2e-4
 """a face whose height is below this share of its longest side, or below SLIVER_MM"""
@@ -137,10 +138,8 @@ def flipped_issue(mesh: Mesh) -> Issue | None:
 
 def duplicate_faces(faces: Faces) -> Faces:
     """Indices of faces that use the same three corners as an earlier one."""
-    ordered = np.sort(faces, axis=1)
-    _, first = np.unique(ordered, axis=0, return_index=True)
     keep = np.zeros(len(faces), dtype=bool)
-    keep[first] = True
+    keep[different(np.sort(faces, axis=1)).first] = True
     return np.flatnonzero(~keep)
 
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from hinoki.core.mesh import Points
 from hinoki.core.orienting.walls import Walls
+from hinoki.core.rows import different
 
 LAYERS = 96
 """layers that are looked at"""
@@ -69,7 +70,8 @@ def suction(walls: Walls, lifted: bool = False, layers: int = LAYERS) -> Suction
                 spaces.open(int(n))
         else:
             both = (here >= 0) & (below >= 0)
-            for a, b in np.unique(np.column_stack([here[both], below[both]]), axis=0):
+            pairs = np.column_stack([here[both], below[both]])
+            for a, b in pairs[different(pairs).first]:
                 spaces.join(int(a), int(b))
         here_now = {spaces.root(int(n)) for n in np.unique(here[here >= 0])}
         shut = sum(spaces.volume[r] for r in here_now if not spaces.is_open[r])

@@ -5,27 +5,27 @@ import numpy as np
 from hinoki.core.health.edges import duplicate_faces, lumps_of
 from hinoki.core.health.lumps import inside_out, specks_of, split_lumps
 from hinoki.core.mesh import Faces, Mesh
+from hinoki.core.rows import different
 
 
 def merged(mesh: Mesh, within_mm: float) -> Mesh:
     """Vertices closer than about `within_mm` become one; faces that collapse are gone."""
     grid = np.round(mesh.vertices / within_mm).astype(np.int64)
-    _, first, inverse = np.unique(grid, axis=0, return_index=True, return_inverse=True)
-    return compact(Mesh(mesh.vertices[first], _whole(inverse.ravel()[mesh.faces])))
+    places = different(grid)
+    return compact(Mesh(mesh.vertices[places.first], _whole(places.number[mesh.faces])))
 
 
 def without_duplicates(mesh: Mesh) -> Mesh:
     """Faces on the same three corners: the second is dropped, and both where they face each other."""
-    ordered = np.sort(mesh.faces, axis=1)
-    _, inverse, counts = np.unique(ordered, axis=0, return_inverse=True, return_counts=True)
-    if (counts == 1).all():
+    sets = different(np.sort(mesh.faces, axis=1))
+    if (sets.counts == 1).all():
         return mesh
     keep = np.ones(len(mesh.faces), dtype=bool)
     keep[duplicate_faces(mesh.faces)] = False
     lead = np.argmin(mesh.faces, axis=1)
     turned = mesh.faces[np.arange(len(lead)), (lead + 1) % 3] > mesh.faces[np.arange(len(lead)), (lead + 2) % 3]
-    one_way = np.bincount(inverse.ravel(), weights=np.where(turned, 1, -1))
-    keep &= ~((counts == 2) & (one_way == 0))[inverse.ravel()]
+    one_way = np.bincount(sets.number, weights=np.where(turned, 1, -1))
+    keep &= ~((sets.counts == 2) & (one_way == 0))[sets.number]
     return compact(Mesh(mesh.vertices, mesh.faces[keep]))
 
 
