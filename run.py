@@ -13,6 +13,7 @@ ROOT = Path(__file__).resolve().parent
 VENV = ROOT / ".venv"
 MARKS = ROOT / ".setup"
 WEB = ROOT / "web"
+UV = "uv==0.13.9"
 BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
 """Debian's browser without windows, and the whole one; either will do"""
 
@@ -122,8 +123,13 @@ def _install_python() -> None:
         _call([sys.executable, "-m", "venv", str(VENV)])
     quiet = ["--quiet", "--disable-pip-version-check", "--no-compile"]  # each module is compiled when it is first read
     # both lists are complete: there is nothing to resolve
-    _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "-r", "constraints.txt", "-r", "reference.txt"])
-    _call([_python(), "-m", "pip", "install", *quiet, "--no-deps", "--no-build-isolation", "-e", "."])
+    every = ["--no-deps", "-r", "constraints.txt", "-r", "reference.txt"]
+    pip = [_python(), "-m", "pip", "install", *quiet]
+    uv = [_python(), "-m", "uv", "pip", "install", "--quiet", "--python", _python()]  # the same in a fifth of the time
+    if _call([*pip, UV], check=False) != 0 or _call([*uv, *every], check=False) != 0:
+        uv = pip
+        _call([*pip, *every])
+    _call([*uv, "--no-deps", "--no-build-isolation", "-e", "."])
 
 
 def _install_npm() -> None:
