@@ -3868,6 +3868,12 @@ export interface components {
         FaceView: {
             /** A */
             a: number;
+            /**
+             * Apart Mm
+             * @description the gap between its pieces, such as at the sides of a hatch
+             * @default 0
+             */
+            apart_mm: number;
             /** Area Mm2 */
             area_mm2: number;
             /** B */

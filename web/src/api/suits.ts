@@ -7,6 +7,7 @@ export type SuitKind = Schemas['SuitWish']['kind']
 export interface Suits {
   joints: Joint[]
   without: string[]
+  why?: Record<string, string>
 }
 
 /** Joints of a kind for these faces, or for all that have none. Throws a refusal. */
