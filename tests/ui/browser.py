@@ -45,6 +45,8 @@ class BrowserCase(unittest.TestCase):
         self.expected = ()
         self.problems: list[str] = []
         self.http = self.enterContext(httpx.Client(base_url=self.address, timeout=300, verify=False))
+        self.made: list[str] = []
+        self.addCleanup(self.clear)
         self.context = browser().new_context(
             viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
         )
@@ -56,6 +58,11 @@ class BrowserCase(unittest.TestCase):
         self.page.on("pageerror", lambda error: self.problems.append(str(error)))
         self.page.on("console", lambda m: self.problems.append(m.text) if m.type == "error" else None)
         self.addCleanup(self.no_problems)
+
+    def clear(self) -> None:
+        """Take away the projects made here, so that the shelf does not get longer and longer."""
+        for project in self.made if self.each_alone else ():
+            self.http.delete(f"/api/projects/{project}")
 
     def another_window(self, width: int, height: int) -> Page:
         """A window of another size, of somebody else."""
@@ -135,7 +142,12 @@ class BrowserCase(unittest.TestCase):
         demo = coarse_project(self.address, name) if self.coarse else demo_project(self.address, name)
         answer = self.http.post(f"/api/projects/{demo}/copy", json={"name": f"{name}, {self._testMethodName}"[:70]})
         answer.raise_for_status()
-        return str(answer.json()["project_id"])
+        return self.kept(str(answer.json()["project_id"]))
+
+    def kept(self, project: str) -> str:
+        """Note a project that is to go after the test; gives its id."""
+        self.made.append(project)
+        return project
 
     def change(self, project: str, **changes: object) -> None:
         """Change a project's plan as an edit elsewhere would."""
@@ -145,7 +157,7 @@ class BrowserCase(unittest.TestCase):
 
     def started(self, name: str, model: bytes, **changes: object) -> str:
         """A new project with a model, made over the API: what is tested begins after it; gives its id."""
-        project = str(self.http.post("/api/projects", json={"name": name}).json()["project_id"])
+        project = self.kept(str(self.http.post("/api/projects", json={"name": name}).json()["project_id"]))
         path = f"/api/projects/{project}/model?file_name={name.lower()}.stl&base_revision=1"
         self.http.post(path, content=model).raise_for_status()
         if changes:
@@ -159,6 +171,7 @@ class BrowserCase(unittest.TestCase):
         self.page.locator("[data-test=project-name] input").fill(name)
         self.at("project-begin").click()
         self.page.wait_for_selector("[data-test=pick]")
+        self.kept(self.page.url.split("/projects/")[1].split("/")[0])
 
     def bring(self, path: Path) -> None:
         self.at("file").set_input_files(str(path))
