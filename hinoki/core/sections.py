@@ -7,9 +7,11 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.frames import Frame
-from hinoki.core.mesh import Mesh, Points
+from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.solid import Solid, as_multi, polygons_of
 
+AT_ONCE = 60_000
+"""pairs of rays and edges looked at in one go, so that they stay in the processor's cache"""
 ON_PLANE_MM = 1e-5
 """how far a vertex may lie off a parting plane and still count as on it"""
 
@@ -83,21 +85,32 @@ def least_wall(shape: MultiPolygon, samples: int = 240) -> tuple[float, Points] 
     before = np.concatenate([[0.0], np.cumsum(length)[:-1]])
     points = starts[edge] + along[edge] * (where - before[edge])[:, None]
     directions = inward[edge]
-    best: tuple[float, Points] | None = None
-    for point, direction, own in zip(points, directions, edge, strict=True):
-        cross = direction[0] * along[:, 1] - direction[1] * along[:, 0]
-        with np.errstate(divide="ignore", invalid="ignore"):
-            to = starts - point
-            t = (to[:, 0] * along[:, 1] - to[:, 1] * along[:, 0]) / cross
-            s = (to[:, 0] * direction[1] - to[:, 1] * direction[0]) / cross
-        hit = (t > 1e-6) & (s >= -1e-9) & (s <= length + 1e-9) & (np.abs(cross) > 1e-9)
-        hit[own] = False
-        if not hit.any():
-            continue
-        nearest = int(np.argmin(np.where(hit, t, np.inf)))
-        if inward[nearest] @ direction < -0.5 and (best is None or t[nearest] < best[0]):
-            best = float(t[nearest]), point + direction * t[nearest] / 2
-    return best
+    far = np.full(samples, np.inf)
+    opposite = np.zeros(samples, dtype=np.int64)
+    for first in range(0, samples, at_once := max(1, AT_ONCE // len(starts))):
+        some = slice(first, first + at_once)
+        far[some], opposite[some] = _nearest(points[some], directions[some], edge[some], starts, along, length)
+    facing = np.einsum("ij,ij->i", inward[opposite], directions) < -0.5
+    far[~facing] = np.inf
+    least = int(np.argmin(far))
+    return (float(far[least]), points[least] + directions[least] * far[least] / 2) if np.isfinite(far[least]) else None
+
+
+def _nearest(
+    points: Points, directions: Points, own: Faces, starts: Points, along: Points, length: Points
+) -> tuple[Points, Faces]:
+    """How far from each point (k, 2) along its direction the nearest of the edges lies, and which; its own does not count."""
+    x, y = directions[:, :1], directions[:, 1:]
+    to_x, to_y = starts[:, 0] - points[:, :1], starts[:, 1] - points[:, 1:]
+    cross = x * along[:, 1] - y * along[:, 0]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = (to_x * along[:, 1] - to_y * along[:, 0]) / cross
+        s = (to_x * y - to_y * x) / cross
+    hit = (t > 1e-6) & (s >= -1e-9) & (s <= length + 1e-9) & (np.abs(cross) > 1e-9)
+    hit[np.arange(len(own)), own] = False
+    t[~hit] = np.inf
+    nearest = np.argmin(t, axis=1)
+    return t[np.arange(len(own)), nearest], nearest
 
 
 def largest_circle(shape: MultiPolygon) -> tuple[float, Points]:

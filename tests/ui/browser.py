@@ -47,14 +47,11 @@ class BrowserCase(unittest.TestCase):
         self.http = self.enterContext(httpx.Client(base_url=self.address, timeout=300, verify=False))
         self.made: list[str] = []
         self.addCleanup(self.clear)
-        self.context = browser().new_context(
-            viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
-        )
-        self.addCleanup(self.context.close)
-        if self.light:
-            self.context.add_init_script(LIGHT)
-        self.context.set_default_timeout(PATIENCE_MS)
-        self.page = self.context.new_page()
+        browser().set_default_timeout(PATIENCE_MS)
+        self.page = self.window()
+        session = browser().new_cdp_session(self.page)
+        session.send("Storage.clearDataForOrigin", {"origin": self.address, "storageTypes": "cookies,local_storage,indexeddb"})
+        session.detach()
         self.page.on("pageerror", lambda error: self.problems.append(str(error)))
         self.page.on("console", lambda m: self.problems.append(m.text) if m.type == "error" else None)
         self.addCleanup(self.no_problems)
@@ -64,13 +61,14 @@ class BrowserCase(unittest.TestCase):
         for project in self.made if self.each_alone else ():
             self.http.delete(f"/api/projects/{project}")
 
-    def another_window(self, width: int, height: int) -> Page:
-        """A window of another size, of somebody else."""
-        context = browser().new_context(viewport={"width": width, "height": height}, reduced_motion="reduce")
-        self.addCleanup(context.close)
-        context.add_init_script(LIGHT)
-        context.set_default_timeout(PATIENCE_MS)
-        return context.new_page()
+    def window(self, width: int = 1280, height: int = 800) -> Page:
+        """A window of its own, with nothing in it yet."""
+        page = browser().new_page()
+        self.addCleanup(page.close)
+        page.set_viewport_size({"width": width, "height": height})
+        if self.light:
+            page.add_init_script(LIGHT)
+        return page
 
     def no_problems(self) -> None:
         left = [p for p in self.problems if not any(word in p for word in self.expected)]

@@ -17,7 +17,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import BrowserContext, sync_playwright
 
 from hinoki.store.database import backup
 from tests.api.serving import started
@@ -39,10 +39,19 @@ _SHARED: list["subprocess.Popen[bytes]"] = []
 
 
 @functools.cache
-def browser() -> Browser:
-    """The browser of this process."""
+def browser() -> BrowserContext:
+    """The browser of this process, with a profile of its own: the screens' code is read and compiled once, not for every test.
+    Whoever uses it forgets first what others left in it (see BrowserCase)."""
     playwright = ENDING.enter_context(sync_playwright())
-    found = playwright.chromium.launch(executable_path=browser_path(), args=FLAGS)
+    folder = ENDING.enter_context(tempfile.TemporaryDirectory(ignore_cleanup_errors=True))
+    found = playwright.chromium.launch_persistent_context(
+        folder,
+        executable_path=browser_path(),
+        args=FLAGS,
+        viewport={"width": 1280, "height": 800},
+        accept_downloads=True,
+        reduced_motion="reduce",
+    )
     ENDING.callback(found.close)
     return found
 

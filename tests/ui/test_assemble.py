@@ -130,7 +130,7 @@ class Assemble(JoinCase):
 
     def test_ticks_notes_and_a_photograph_on_a_phone_are_seen_on_the_desk(self) -> None:
         self.several(cabinet())
-        phone = self.another_window(390, 780)
+        phone = self.window(390, 780)
         phone.goto(self.page.url)
         phone.locator("[data-test=tick]").nth(1).click()
         wide = phone.evaluate("document.documentElement.scrollWidth - window.innerWidth")

@@ -302,7 +302,7 @@ class Demo(BrowserCase):
 
     def test_two_windows_tell_each_other(self) -> None:
         self.open_demo()
-        other = self.context.new_page()
+        other = self.window()
         other.goto(self.page.url)
         other.wait_for_selector("[data-test=parting]")
         was = self.revision()

@@ -82,8 +82,8 @@ def _swung(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cac
     frame = door.axis.frame
     angles = [a for a in OPENINGS if a < door.opens_deg] + [door.opens_deg]
     others = {f"{u.id} {k}": s for u in still for k, s in enumerate(u.solids)}
-    for angle in angles:
-        if any(swing_of(s, others, door.axis, angle).angle is not None for u in moving for s in u.solids):
+    for before, angle in zip([0.0, *angles], angles, strict=False):
+        if any(swing_of(s, others, door.axis, angle, before).angle is not None for u in moving for s in u.solids):
             return None
         turned = door.axis.turned(angle)
         body = Form(stacked([s.placed(turned).mesh for u in moving for s in u.solids]))

@@ -28,9 +28,9 @@ class Swing:
     at: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
 
-def swing_of(door: Solid, others: Mapping[str, Solid], axis: Axis, opens_deg: float) -> Swing:
+def swing_of(door: Solid, others: Mapping[str, Solid], axis: Axis, opens_deg: float, from_deg: float = 0.0) -> Swing:
     """The door turned about the axis to positions STEP_DEG apart, closer where it leaves its frame, and the last one, against
-    what `others` have near it."""
+    what `others` have near it; those below `from_deg` are known to be free."""
     frame = axis.frame
     seen = frame.seen(door.mesh.vertices)
     far = float(np.hypot(seen[:, 0], seen[:, 1]).max()) + 1.0
@@ -38,7 +38,7 @@ def swing_of(door: Solid, others: Mapping[str, Solid], axis: Axis, opens_deg: fl
     reach = Solid.cylinder(far, low, high).placed(frame.to_world)
     near = {key: solid.common(reach) for key, solid in others.items() if solid.box_meets(reach)}
     angles = [*np.arange(0.0, min(FIRST_DEG, opens_deg), 1.0), *np.arange(FIRST_DEG, opens_deg, STEP_DEG), opens_deg]
-    for angle in angles:
+    for angle in (a for a in angles if a >= from_deg):
         turned = door.placed(axis.turned(float(angle)))
         for key, solid in near.items():
             if not solid.box_meets(turned):
