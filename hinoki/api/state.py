@@ -9,6 +9,7 @@ import tempfile
 import threading
 from collections import defaultdict
 from pathlib import Path
+from typing import Any
 
 import orjson
 
@@ -142,15 +143,19 @@ class State:
             plan = projects.revision(connection, project_id, revision).plan
             numbers = projects.piece_numbers(connection, project_id)
         payload = {"plan": plan.json_text(), "numbers": numbers, "target": target}
-        return Job("build" if kind == "build" else "export", project_id, payload, str(revision), on_change=self._tell)
+        kind_of: Kind = "build" if kind == "build" else "export"
+        return Job(kind_of, project_id, payload, str(revision), on_change=self._tell, on_done=self._keep)
+
+    def _keep(self, job: Job, result: Any) -> Any:
+        if job.kind == "export":
+            self._remember_export(job)
+            return result
+        if result:
+            self.database.write(lambda c: projects.remember_numbers(c, job.project_id, result["numbers"]))
+            self.database.write(lambda c: projects.remember_shapes(c, job.project_id, int(job.subject), result["shapes"]))
+        return None
 
     def _tell(self, job: Job) -> None:
-        if job.kind == "build" and job.state == "done" and job.result:
-            made, job.result = job.result, None
-            self.database.write(lambda c: projects.remember_numbers(c, job.project_id, made["numbers"]))
-            self.database.write(lambda c: projects.remember_shapes(c, job.project_id, int(job.subject), made["shapes"]))
-        if job.kind == "export" and job.state == "done":
-            self._remember_export(job)
         self.listeners.tell(job.project_id, "job", job_view(job))
 
     def _remember_export(self, job: Job) -> None:

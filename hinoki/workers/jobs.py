@@ -69,6 +69,8 @@ class Job:
     failure: Failure | None = None
     cancel_asked: bool = False
     on_change: Callable[["Job"], None] = lambda _job: None
+    on_done: Callable[["Job", Any], Any] = lambda _job, result: result
+    """keeps what came of it before anybody sees that it is done, and gives what is left of the result"""
     _ended: threading.Event = field(default_factory=threading.Event)
 
     def told(self, fraction: float, phrase: str) -> None:
@@ -85,10 +87,17 @@ class Job:
         """Note the end, once."""
         if self.state in ENDED:
             return
-        self.result, self.failure = result, failure
+        self.result, self.failure = self._kept(result) if state == "done" else result, failure
         self.state = state
         self._ended.set()
         self.tell()
+
+    def _kept(self, result: Any) -> Any:
+        try:
+            return self.on_done(self, result)
+        except Exception:
+            LOG.exception("what came of job %s (%s, project %s) could not be kept", self.id, self.kind, self.project_id)
+            return result
 
     def tell(self) -> None:
         """Tell who listens; what goes wrong there is logged and is not the worker's business."""

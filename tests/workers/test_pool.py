@@ -59,6 +59,27 @@ class Working(unittest.TestCase):
             self.assertEqual(self.inspect(write_stl(box(1, 1, 1).mesh)).wait(60)["triangles"], 12)
         self.assertTrue(all("LookupError" in line and listened.id in line for line in logged.output))
 
+    def test_what_came_of_a_job_is_kept_before_anybody_sees_it_done(self) -> None:
+        path = self.folder / "kept"
+        path.write_bytes(write_stl(box(1, 2, 3).mesh))
+        seen: list[str] = []
+
+        def keep(job: Job, result: dict[str, object]) -> object:
+            seen.append(job.state)
+            return result["triangles"]
+
+        def fails(job: Job, _result: object) -> None:
+            raise LookupError(f"the project of {job.id} is gone")
+
+        asked = {"path": str(path), "file_name": "a.stl"}
+        job = self.pool.submit(Job("inspect", "project", asked, on_done=keep))
+        self.assertEqual(job.wait(60), 12)
+        self.assertNotIn("done", seen)
+        with self.assertLogs("hinoki.workers.jobs", "ERROR") as logged:
+            lost = self.pool.submit(Job("inspect", "project", asked, on_done=fails))
+            self.assertEqual(lost.wait(60)["size"], [1, 2, 3])
+        self.assertTrue(any("LookupError" in line and lost.id in line for line in logged.output))
+
     def test_a_message_that_nobody_understands_fails_one_job(self) -> None:
         """Whatever goes wrong while a worker is looked after, the next job has somebody to look after it."""
         unheard = self.pool.submit(Job("inspect", "project", {"path": lambda: None, "file_name": "a.stl"}))
