@@ -17,7 +17,8 @@ from hinoki.core.engine import Built, build
 from hinoki.core.errors import BadPlan
 from hinoki.core.export import ExportWish, Outgoing, export_files
 from hinoki.core.joints.suggest import KINDS
-from hinoki.core.orienting.pieces import OrientWish, best_rests, with_rests
+from hinoki.core.orienting.laid import laid
+from hinoki.core.orienting.pieces import OrientWish
 from hinoki.core.orienting.weigh import PRESETS
 from hinoki.core.plan import Plan
 from hinoki.core.prepare.repair import recommended
@@ -29,7 +30,6 @@ from hinoki.core.suit import SuitWish, settled, suggested
 
 UNMATCHED = ("parting-misses", "parting-twice", "joint-unplaced", "joint-no-room", "piece-gone", "mark-lost")
 """findings that say what of a plan did not match another model"""
-LAID_AGAIN = 3
 UNUSABLE_FINDINGS = ("parting-misses", "parting-twice")
 
 
@@ -92,15 +92,9 @@ def _make(options: argparse.Namespace) -> int:
             made = divided(plan, source, cache, joints, wishes, building, seconds)
             plan, built, passed_over = made.plan, made.built, made.passed_over
         wish = OrientWish(preset=options.lay)
-        plan = with_rests(plan, best_rests(plan, built, wish, cache, bar.within(0.5, 0.62), also_chosen=False))
-        built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
-        for _ in range(LAID_AGAIN):  # pins stand on the piece that lies better for it, so how it lies can change its size
-            if all(p.fits for p in built.view.pieces):
-                break
-            again = best_rests(plan, built, wish, cache, bar.within(0.62, 0.65))
-            over = {p.key for p in built.view.pieces if not p.fits}
-            plan = with_rests(plan, {key: found for key, found in again.items() if key in over})
-            built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
+        rebuild: Callable[[Plan], Built] = lambda p: build(p, lambda _: data, cache, for_screen=False, seconds=seconds)  # noqa: E731
+        lies = laid(plan, built, rebuild, wish, cache, bar.within(0.5, 0.65), also_chosen=False, dowels=options.joint == "auto")
+        plan, built = lies.plan, lies.built
         printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
         assembly = assembly_of(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
         also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)

@@ -17,6 +17,7 @@ from hinoki.core.checks.fixes import add_shifts
 from hinoki.core.checks.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.checks.magnets import magnet_findings
 from hinoki.core.checks.modules import show_modules
+from hinoki.core.checks.on_pins import on_pins_findings
 from hinoki.core.checks.pieces import piece_findings
 from hinoki.core.checks.stands import stand_findings
 from hinoki.core.checks.strength import add_strengths, strength_of
@@ -179,7 +180,7 @@ def build(
     view.findings += swing_findings(built.placed, built.parts, built.before, view.numbers, cache)
     view.findings += upright_findings(built.placed, view.pieces, view.numbers)
     view.findings += motion_findings(built.placed, view.numbers) + turn_findings(built.placed, view.numbers, cache)
-    view.findings += unplaced_findings(unplaced) + piece_findings(plan, view)
+    view.findings += unplaced_findings(unplaced) + piece_findings(plan, view) + on_pins_findings(view, plan, built.placed)
     add_shifts(view, plan, parted.parts)
     name_findings(view.findings, plan.accepted)
     clock.mark("check")

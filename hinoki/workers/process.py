@@ -32,6 +32,7 @@ from hinoki.core.joints import Joint
 from hinoki.core.ladder import TRIED, clearances, ladder, least_for
 from hinoki.core.marking import Stroke, painted
 from hinoki.core.mesh import Mesh
+from hinoki.core.orienting.laid import laid
 from hinoki.core.orienting.pieces import OrientWish, best_rests
 from hinoki.core.orienting.showing import orient_view
 from hinoki.core.picks import EdgeLines, Picked, picked_parting, sharp_edges
@@ -42,7 +43,7 @@ from hinoki.core.prepare.offset import cavity_of
 from hinoki.core.prepare.repair import RepairStep, recommended
 from hinoki.core.printables import Known
 from hinoki.core.printing import printing_of
-from hinoki.core.progress import Tell
+from hinoki.core.progress import Tell, part_of
 from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.repair.compare import compared
@@ -306,8 +307,15 @@ class Worker:
         wanted = read_plan(plan)
         built = self.built(wanted, numbers, for_screen=False)
         asked = OrientWish.model_validate(wish)
-        found = best_rests(wanted, built, asked, self.cache, lambda f, p: self.progress(0.4 + 0.55 * f, p))
-        view, meshes = orient_view(wanted, built, found, asked.piece, self.cache, Known.model_validate(known))
+        tell = part_of(self.progress, 0.4, 0.95)
+        if asked.piece is None:
+            again = lambda p: self.built(p, numbers, False, lambda _f, phrase: self.progress(0.9, phrase))  # noqa: E731
+            lies = laid(wanted, built, again, asked, self.cache, tell)
+            view, meshes = orient_view(lies.plan, lies.built, lies.found, None, self.cache, Known.model_validate(known))
+            view.sides = lies.sides(wanted)
+        else:
+            found = best_rests(wanted, built, asked, self.cache, tell)
+            view, meshes = orient_view(wanted, built, found, asked.piece, self.cache, Known.model_validate(known))
         for name, mesh in meshes.items():
             self.draw(name, mesh)
         save(self.folder / "answers" / target, view.model_dump_json().encode())

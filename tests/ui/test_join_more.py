@@ -1,7 +1,9 @@
 """Hinges, stands, modules and screws in their variants, driven in the browser."""
 
+from playwright.sync_api import expect
+
 from hinoki.core.solid import Solid
-from tests.shapes import box, tube
+from tests.shapes import box, stl_of, tube
 from tests.ui.joining import JoinCase
 
 LID = box(80, 60, 40).minus([Solid.box([-36, -26, 4], [36, 26, 36])])
@@ -9,6 +11,18 @@ LID = box(80, 60, 40).minus([Solid.box([-36, -26, 4], [36, 26, 36])])
 
 class JoiningMore(JoinCase):
     """What needs motion or bought parts."""
+
+    def test_a_hatch_through_a_wall_gets_a_hinge_and_is_told_what_would_hold_it_in(self) -> None:
+        case = Solid.box([-60, -40, 0], [60, 40, 40]).minus([Solid.box([-50, -30, 10], [50, 30, 30])])
+        outline = {"shape": "rectangle", "width_mm": 60, "height_mm": 40}
+        hatch = {"kind": "hatch", "id": "p1", "at_mm": (0, 0, 40), "outline": outline, "depth_mm": 10, "gap_mm": 2.0}
+        self.show(self.started("Locker", stl_of(case), partings=[hatch]), "join")
+        self.at("add-key").wait_for()
+        self.at("add-pin").click()
+        expect(self.page.locator(".v-snackbar__content").last).to_contain_text("comes out along this face")
+        self.edited(self.at("add-hinge").click)
+        self.counted("joint", 1)
+        expect(self.at("face").nth(1)).to_contain_text("2.0 mm apart")
 
     def test_a_lid_gets_a_hinge_is_shown_open_and_printed_in_place(self) -> None:
         self.block(LID)

@@ -4,9 +4,14 @@ import json
 import re
 import zipfile
 
+from playwright.sync_api import expect
+
 from hinoki.core.solid import Solid
-from tests.shapes import tube
+from tests.shapes import ellipsoid, stl_of, tube
 from tests.ui.joining import JoinCase
+
+
+FACE = {"parting": "p1", "member": 0, "a": "p1-", "b": "p1+"}
 
 
 class Printing(JoinCase):
@@ -31,6 +36,20 @@ class Printing(JoinCase):
         self.page.locator(f"[data-key='{key}']").click()
         bed = self.at("to-bed").locator("option:checked").inner_text()
         return bed, *(self.at(f"at-{axis}").locator("input").input_value() for axis in "xy")
+
+    def test_orienting_all_puts_pins_on_the_piece_that_has_another_base(self) -> None:
+        half = ellipsoid(40, 40, 40).minus([Solid.box([0, -50, -50], [50, 50, 50])])
+        pins = {"id": "j1", "kind": "pin", "face": FACE, "count": 2, "diameter_mm": 5, "length_mm": 8, "on": "a"}
+        cut = {"kind": "flat", "id": "p1", "axis": "x", "at_mm": 0.0}
+        solid = half.plus([Solid.box([-1, -40, -40], [40, 40, 40])])
+        project = self.started("Snout", stl_of(solid), partings=[cut], joints=[pins])
+        self.show(project, "orient")
+        was = self.revision()
+        self.at("orient-all").click()
+        self.after_edit(was)
+        expect(self.page.locator(".v-snackbar__content").last).to_contain_text("Pins were put on the other piece")
+        (joint,) = self.http.get(f"/api/projects/{project}").json()["plan"]["joints"]
+        self.assertEqual(joint["on"], "b")
 
     def test_things_are_dragged_pinned_moved_to_other_beds_and_never_onto_each_other(self) -> None:
         self.to_batch()

@@ -65,9 +65,7 @@ SWINGS_NOWHERE = (
     "A hinge has room, but the piece does not clear its frame when it opens. Give the hatch a wider gap or a taper, or part it "
     "elsewhere."
 )
-COMES_OUT = (
-    "The piece comes out along this face: a hinge or magnets let it. What else would hold it is not put there by itself."
-)
+COMES_OUT = "The piece comes out along this face, so only a hinge or magnets suit it."
 
 
 def usual_fit(kind: str) -> Fit:

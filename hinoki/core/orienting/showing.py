@@ -11,6 +11,7 @@ from hinoki.core.engine import Built
 from hinoki.core.estimating.estimate import Estimate, estimate
 from hinoki.core.estimating.factor import PLAIN
 from hinoki.core.frames import composed, inverted
+from hinoki.core.joints import SideName
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.orient import TOUCH_MM
 from hinoki.core.orienting.layering import areas
@@ -94,6 +95,7 @@ class OrientView(BaseModel):
 
     pieces: list[OrientedPiece]
     said: list[str] = []
+    sides: dict[str, SideName] = Field({}, description="joints whose male parts go on this side, so that pieces stand")
 
 
 def orient_view(

@@ -6781,6 +6781,14 @@ export interface components {
              * @default []
              */
             said: string[];
+            /**
+             * Sides
+             * @description joints whose male parts go on this side, so that pieces stand
+             * @default {}
+             */
+            sides: {
+                [key: string]: "a" | "b";
+            };
         };
         /**
          * OrientWish

@@ -20,7 +20,7 @@ const everywhere = ref<SuitKind>('auto')
 const face = computed(() => project.faces.find((f) => f.id === looking.face) ?? null)
 const jointsOf = (f: FaceView): Joint[] => (project.plan?.joints ?? []).filter((j) => idOf(j) === f.id)
 const joints = computed(() => (face.value ? jointsOf(face.value) : []))
-const bare = computed(() => project.faces.filter((f) => jointsOf(f).length === 0 && !f.modules))
+const bare = computed(() => project.faces.filter((f) => !jointsOf(f).length && !f.modules && !f.apart_mm))
 const placedOf = (joint: Joint) => project.joints.find((j) => j.id === joint.id)
 const tiny = (f: FaceView) => f.room_radius_mm < 0.75
 const stateOf = (f: FaceView): { text: string; tone: string } => {
@@ -29,6 +29,7 @@ const stateOf = (f: FaceView): { text: string; tone: string } => {
   if (found.some((x) => x.severity === 'must-fix')) return { text: 'must fix', tone: 'bad' }
   if (placed.length === 0 && f.modules) return { text: 'modules', tone: '' }
   if (placed.length === 0 && f.lap) return { text: 'overlaps', tone: '' }
+  if (placed.length === 0 && f.apart_mm) return { text: `${mm(f.apart_mm)} mm apart`, tone: '' }
   if (placed.length === 0) return { text: tiny(f) ? 'small' : 'needs one', tone: 'look' }
   if (found.some((x) => x.severity === 'look-at')) return { text: 'look at', tone: 'look' }
   return { text: placed[0]!.kind === 'butt' ? '' : placed[0]!.fit, tone: '' }

@@ -2,7 +2,7 @@
 /** How each piece lies while it prints: candidates to compare, picked, pointed at or typed. */
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { Matrix4, Vector3 } from 'three'
-import type { Vec3 } from '@/api/client'
+import type { Joint, Vec3 } from '@/api/client'
 import { mm2, size } from '@/api/format'
 import { noted } from '@/api/notes'
 import { useLooking } from '@/stores/looking'
@@ -50,10 +50,14 @@ function lock(on: boolean): void {
 /** The best way for every piece that is not locked, as one edit. */
 async function orientAll(): Promise<void> {
   const best = await ask(null)
-  if (best.length === 0) return
+  if (!best?.pieces.length) return
+  const sides = best.sides ?? {}
   await project.edit('Oriented all pieces', (plan) => {
-    for (const one of best) noted(plan, one.key, { down: one.candidates[0]!.rest.down })
+    for (const one of best.pieces) noted(plan, one.key, { down: one.candidates[0]!.rest.down })
+    plan.joints = plan.joints?.map((j) => (sides[j.id] ? ({ ...j, on: sides[j.id] } as Joint) : j))
   })
+  if (Object.keys(sides).length)
+    project.say('Pins were put on the other piece where one would have fallen over.')
 }
 /** A face of the piece on the bed that is pointed at looks down next. */
 function pick(): void {

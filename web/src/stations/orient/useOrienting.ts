@@ -25,29 +25,29 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
   const candidates = computed(() => answer.value?.candidates ?? null)
 
   /** Search for one piece (its key) or all that are not locked; what was found. */
-  async function ask(key: string | null): Promise<Oriented[]> {
+  async function ask(key: string | null): Promise<Schemas['OrientView'] | null> {
     const id = project.revision?.project_id
-    if (!id || asking.busy.value) return []
+    if (!id || asking.busy.value) return null
     const own = project.pieces.find((p) => p.key === key)
     const under = own && keyOf(own)
     const params = { path: { project_id: id } }
     const body = { piece: key, preset: preset.value, weights: weights.value }
-    let pieces: Oriented[] = []
+    let got: Schemas['OrientView'] | null = null
     try {
       await asking.ask<Schemas['OrientView']>(
         () => api.POST('/api/projects/{project_id}/orient', { params, body }),
         (name) => api.GET('/api/orientations/{name}', { params: { path: { name } } }),
         (answer) => {
-          pieces = answer.pieces
+          got = answer
           for (const text of answer.said ?? []) project.say(text)
-          const one = pieces.find((p) => p.key === key)
+          const one = answer.pieces.find((p) => p.key === key)
           if (one && under) found.value = { ...found.value, [under]: one }
         },
       )
     } catch (error) {
       await project.refused(error)
     }
-    return pieces
+    return got
   }
 
   return { preset, weights, busy: asking.busy, slot, answer, candidates, ask, stop: asking.stop }
