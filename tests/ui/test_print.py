@@ -10,7 +10,6 @@ from hinoki.core.solid import Solid
 from tests.shapes import ellipsoid, stl_of, tube
 from tests.ui.joining import JoinCase
 
-
 FACE = {"parting": "p1", "member": 0, "a": "p1-", "b": "p1+"}
 
 
