@@ -13,6 +13,8 @@ from hinoki.core.mesh import Points
 Side = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
 SLACK_MM = 1e-4
 """rounding of coordinates that does not count as being over"""
+COARSE = np.radians(np.arange(0.0, 180.0, 6.0))
+"""turns at which it is looked first whether a footprint is over by far"""
 
 
 Positive = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
@@ -115,6 +117,8 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
         return 0.0
     if depth <= room[0] + SLACK_MM and width <= room[1] + SLACK_MM:
         return 90.0
+    if _far_over(footprint, room, float(np.hypot(width, depth))):
+        return None
     hull = footprint[ConvexHull(footprint).vertices]
     edges = np.roll(hull, -1, axis=0) - hull
     calipers = np.degrees(np.arctan2(edges[:, 1], edges[:, 0])) % 90
@@ -125,6 +129,13 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
     spare = np.minimum(room[0] - np.ptp(x, axis=1), room[1] - np.ptp(y, axis=1))
     best = int(np.argmax(spare))
     return float(angles[best]) if spare[best] >= -SLACK_MM else None
+
+
+def _far_over(footprint: Points, room: Points, diameter: float) -> bool:
+    """Whether a footprint fits at no angle for certain: an extent changes by no more than the diameter for each radian."""
+    widths = np.ptp(footprint @ np.array([np.cos(COARSE), -np.sin(COARSE)]), axis=0)
+    spare = np.minimum(room[0] - widths, room[1] - np.roll(widths, len(COARSE) // 2))
+    return bool(spare.max() + diameter * COARSE[1] / 2 < -SLACK_MM)
 
 
 def circle_around(footprint: Points) -> tuple[Points, float]:

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from hinoki.core.errors import BadPlan
 from hinoki.core.plan import Plan, Variant
 from hinoki.core.propose.figures import Figures
-from hinoki.core.propose.take import MOST_VARIANTS
+from hinoki.core.propose.taking import MOST_VARIANTS
 
 
 class VariantWish(BaseModel):

@@ -44,7 +44,7 @@ from hinoki.core.prepare.repair import RepairStep, recommended
 from hinoki.core.printables import Known
 from hinoki.core.printing import printing_of
 from hinoki.core.progress import Tell, part_of
-from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove
+from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove, tried_with_joints
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.repair.compare import compared
 from hinoki.core.solid import Solid
@@ -265,7 +265,9 @@ class Worker:
         def draw(name: str, solid: Solid) -> None:
             self.draw(name, solid.mesh)
 
-        found = propose(read_plan(plan), self.source, self.cache, Wishes.model_validate(wishes), self.progress, draw)
+        wanted, asked = read_plan(plan), Wishes.model_validate(wishes)
+        found = propose(wanted, self.source, self.cache, asked, part_of(self.progress, 0.0, 0.6), draw)
+        found = tried_with_joints(wanted, self.source, self.cache, asked, found, part_of(self.progress, 0.6, 1.0))
         save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 

@@ -14,14 +14,15 @@ from hinoki.core.marks import Mark
 from hinoki.core.partings import EvenParting
 from hinoki.core.plan import Plan
 from hinoki.core.printers import Printer
-from hinoki.core.propose import Proposals, Wishes, propose, prove, taken
+from hinoki.core.progress import quiet
+from hinoki.core.propose import Proposals, Wishes, propose, prove, taken, tried_with_joints
 from hinoki.core.propose.figures import batches_of
 from hinoki.core.propose.revolution import axis_of_revolution
 from hinoki.core.propose.room import Room
 from hinoki.core.solid import Solid
 from hinoki.core.variants import VariantWish, after_wish, of_variant
 from tests.effort import either, tried
-from tests.shapes import box, plan_for, stl_of, torus, tube
+from tests.shapes import box, level, plan_for, stl_of, torus, tube
 
 BED = (220.0, 220.0, 250.0)
 
@@ -236,6 +237,41 @@ class Rooms(unittest.TestCase):
         self.assertGreater(abs(leaning.direction @ [0.5, 0, math.sqrt(0.75)]), 0.9999)
         for name in ("bar", "L", "cross"):
             self.assertIsNone(axis_of_revolution(SHAPES[name].mesh), name)
+
+
+class WithJoints(unittest.TestCase):
+    """Proposals are shown in the order in which they can be carried through."""
+
+    def proposals(self, **second: object) -> tuple[Plan, bytes, Proposals]:
+        data = stl_of(box(120, 100, 300))
+        plan = plan_for(data, bed=BED)
+        found = propose(plan, lambda _: data, Cache(), Wishes(), quiet)
+        lopsided = found.proposals[0].model_copy(update={"title": "Lopsided", "partings": (level(1, 20),), **second})
+        return plan, data, found.model_copy(update={"proposals": [lopsided, found.proposals[0]]})
+
+    def test_one_that_cannot_be_carried_through_comes_last_and_says_why(self) -> None:
+        plan, data, found = self.proposals()
+        tried_ones = tried_with_joints(plan, lambda _: data, Cache(), Wishes(), found)
+        good, bad = tried_ones.proposals
+        self.assertEqual((good.with_joints, bad.title), ("", "Lopsided"))
+        self.assertIn("does not fit", bad.with_joints or "")
+        self.assertIn(f"“{good.title}” comes first", tried_ones.remarks[-1])
+
+    def test_without_time_only_the_first_is_tried_and_a_thinned_one_never(self) -> None:
+        plan, data, found = self.proposals()
+        tried_ones = tried_with_joints(plan, lambda _: data, Cache(), Wishes(), found, seconds=0.0)
+        self.assertEqual([p.with_joints is None for p in tried_ones.proposals], [True, False])
+        plan, data, found = self.proposals(proved=False)
+        tried_ones = tried_with_joints(plan, lambda _: data, Cache(), Wishes(), found)
+        self.assertEqual([(p.proved, p.with_joints) for p in tried_ones.proposals], [(True, ""), (False, None)])
+
+    def test_a_piece_that_only_has_to_lie_otherwise_is_nothing_against_it(self) -> None:
+        """A rod across X stands on its end at first, higher than the bed; laid on its side it fits."""
+        data = stl_of(box(20, 20, 480))
+        plan = plan_for(data, bed=(300.0, 300.0, 200.0))
+        found = propose(plan, lambda _: data, Cache(), Wishes(), quiet)
+        first = tried_with_joints(plan, lambda _: data, Cache(), Wishes(), found).proposals[0]
+        self.assertEqual((first.with_joints, len(first.numbers)), ("", 2))
 
 
 class Variants(unittest.TestCase):

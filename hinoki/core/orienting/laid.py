@@ -55,13 +55,16 @@ def laid(
     tell: Tell = quiet,
     also_chosen: bool = True,
     dowels: bool = False,
+    only: Sequence[str] = (),
 ) -> Laid:
-    """Every piece that is not locked (with `also_chosen` off, whose side was not chosen either) on its best side.
+    """Every piece (or `only` some, by key) that is not locked (with `also_chosen` off, whose side was not chosen either) on its
+    best side.
 
     Where a piece does not fit, would fall over or stands on pins, and male parts stand out of a mating face of it, they are put
     on the other piece, or with `dowels` pins are made dowels, if that leaves less to complain of.
     """
-    found = best_rests(plan, built, wish, cache, part_of(tell, 0.0, 0.7), also_chosen)
+    looking = part_of(tell, 0.0, 0.7)
+    found = _looked(plan, built, only, wish, cache) if only else best_rests(plan, built, wish, cache, looking, also_chosen)
     free = set(found)
     here = _again(Laid(with_rests(plan, found), built, found), rebuild, wish, cache, free)
     tried = 0

@@ -63,6 +63,9 @@ class Proposal(BaseModel):
     partings: tuple[Parting, ...]
     printers: dict[str, str] = {}
     proved: bool = Field(True, description="whether it was cut from the model itself, or from a thinned copy only")
+    with_joints: str | None = Field(
+        None, description="what keeps it from being carried through with joints; empty: nothing; none: not tried"
+    )
     figures: Figures
     numbers: dict[str, int]
     meshes: dict[str, str] = Field({}, description="name of the display mesh of every piece, by its key")

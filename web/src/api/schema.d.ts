@@ -8058,6 +8058,11 @@ export interface components {
             says: string;
             /** Title */
             title: string;
+            /**
+             * With Joints
+             * @description what keeps it from being carried through with joints; empty: nothing; none: not tried
+             */
+            with_joints?: string | null;
         };
         /**
          * Proposals

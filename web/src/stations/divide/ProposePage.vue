@@ -155,6 +155,14 @@ async function take(proposal: Proposal): Promise<void> {
         <span v-else class="blank"></span>
         <FigureList :figures="one.figures" />
       </div>
+      <p
+        v-if="one.with_joints !== null"
+        class="small"
+        :class="{ look: one.with_joints }"
+        data-test="with-joints"
+      >
+        With joints: {{ one.with_joints || 'all fits and goes together.' }}
+      </p>
       <button class="wide" :disabled="busy" data-test="take" @click="take(one)">
         Take it<span v-if="!one.proved" class="soft"> (it is proved on the model first)</span>
       </button>
@@ -169,8 +177,12 @@ async function take(proposal: Proposal): Promise<void> {
 .wide {
   margin-top: 8px;
 }
-.remark {
+.remark,
+.small {
   font-size: 12.5px;
+}
+.small {
+  margin: 8px 0 0;
 }
 .card h2 {
   flex-wrap: wrap;
