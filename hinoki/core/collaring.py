@@ -16,7 +16,7 @@ from hinoki.core.joints.base import CollarWish
 from hinoki.core.joints.collar import JUST_OFF_MM, Bounds, collar
 from hinoki.core.joints.placing import Depths, auto_places
 from hinoki.core.joints.screw import Size
-from hinoki.core.joints.suggest import ring_threads, thread_lengths
+from hinoki.core.joints.suggest import Good, any_will_do, ring_threads, thread_lengths
 from hinoki.core.pieces import Part
 from hinoki.core.sections import FramedSolid, least_wall
 from hinoki.core.solid import Solid, as_multi
@@ -106,7 +106,14 @@ def collar_for(diameter_mm: float, standing: Standing, more_mm: float = WIDER_MM
 
 
 def pegs_in_collar(
-    kind: Literal["pin", "dowel"], joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache
+    kind: Literal["pin", "dowel"],
+    joint_id: str,
+    face: MatingFace,
+    fit: Fit,
+    standing: Standing,
+    ground: Ground,
+    cache: Cache,
+    good: Good = any_will_do,
 ) -> Joint | None:
     """Pegs in the least collar in which two of them have room; None where there is no hollow for it."""
     if not any(part.interiors for part in standing.shape.geoms):
@@ -122,13 +129,14 @@ def pegs_in_collar(
             places = _places_in_collar(joint, face, standing, ground, cache)
             if places is None:
                 break
-            if len(places) >= 2:
-                return joint.model_copy(update={"count": len(places)})
+            suiting = joint.model_copy(update={"count": len(places)})
+            if len(places) >= 2 and good(suiting):
+                return suiting
     return None
 
 
 def screws_in_bosses(
-    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache
+    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
 ) -> Joint | None:
     """Screws into inserts, in the least bosses in which three or two of them have room; None where there is no hollow."""
     wall = least_wall(standing.shape)
@@ -142,13 +150,14 @@ def screws_in_bosses(
             places = _places_in_collar(joint, face, standing, ground, cache)
             if places is None:
                 break
-            if len(places) >= 2:
-                return joint.model_copy(update={"count": len(places)})
+            suiting = joint.model_copy(update={"count": len(places)})
+            if len(places) >= 2 and good(suiting):
+                return suiting
     return None
 
 
 def thread_in_collar(
-    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache
+    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
 ) -> Joint | None:
     """A threaded ring in the wall of a round shell, made thick enough by a collar; None where there is no hollow for it."""
     for more in THREAD_COLLARS_MM:
@@ -158,7 +167,7 @@ def thread_in_collar(
                     id=joint_id, face=face.ref, fit=fit, diameter_mm=diameter, pitch_mm=pitch, bore_mm=bore, length_mm=length,
                     collar_mm=more,
                 )  # fmt: skip
-                if _places_in_collar(joint, face, standing, ground, cache):
+                if _places_in_collar(joint, face, standing, ground, cache) and good(joint):
                     return joint
     return None
 

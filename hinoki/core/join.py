@@ -27,6 +27,8 @@ LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 NOTHING_MM2 = 1e-3
 CRUMB_MM3 = 0.5
 """a separate lump under this that a joint left is no part of the piece"""
+HAIR_MM = 1e-4
+"""far above the rounding of coordinates, far below anything that can be seen"""
 NO_HOLLOW = Problem(
     "joint-collar",
     "has no collar: there is no hollow beside the face that leaves a way through. Make it thinner, or 0.",
@@ -186,9 +188,14 @@ def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]], more: Shap
         other = placed.part("b" if side == "a" else "a").solid
         doubtful = {weak.tool.index for weak in placed.weak if weak.through_mm is not None} | set(placed.beside)
         for tool in placed.tools.of(side):
-            if tool.add is not None:
-                # A ∪ (add ∩ (A ∪ B)) = A ∪ (add ∩ B): only what may stick out of B pays for the clipping
-                adds.append(tool.add.common(other) if tool.clipped or tool.index in doubtful else tool.add)
+            if tool.add is not None and (tool.clipped or tool.index in doubtful):
+                # A ∪ (add ∩ (A ∪ B)) = A ∪ (add ∩ B): only what may stick out of B pays for the clipping. B is moved into A by
+                # a hair: where the face slants, rounding would leave a slit between the two
+                adds.append(
+                    tool.add.common(other.moved(*(HAIR_MM * (placed.face.frame.n if side == "b" else -placed.face.frame.n))))
+                )
+            elif tool.add is not None:
+                adds.append(tool.add)
             if tool.cut is not None:
                 cuts.append(tool.cut)
     done = solid.plus(adds).minus(cuts)

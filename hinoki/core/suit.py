@@ -1,20 +1,23 @@
 """Joints that suit the mating faces of a build: for one face, for all that are bare, or copied from another face."""
 
 import time
+from collections.abc import Sequence
+from functools import partial
 from typing import Literal
 
 from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache
+from hinoki.core.checks.joints import joint_findings
 from hinoki.core.collaring import Ground, pegs_in_collar, screws_in_bosses, thread_in_collar
 from hinoki.core.engine import Built, ground_of
 from hinoki.core.faces import MatingFace
 from hinoki.core.fits import Fit
-from hinoki.core.join import standing_on
+from hinoki.core.join import place_joints, standing_on
 from hinoki.core.joints import ButtJoint, Joint, Standing
 from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.joints.placing import Depths
-from hinoki.core.joints.suggest import SuitKind, suggest, usual_fit, why_not
+from hinoki.core.joints.suggest import Good, SuitKind, suggest, usual_fit, why_not
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell, quiet
 
@@ -46,7 +49,8 @@ def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
     for step, face in enumerate(chosen):
         tell(step / len(chosen), f"Looking at face {step + 1} of {len(chosen)}")
         fit = wish.fit or usual_fit(wish.kind)
-        joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, fit), wish.kind, fit, ground, cache)
+        good = partial(_leaves_nothing_to_fix, face, built, plan, (*plan.joints, *found.joints), cache)
+        joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, fit), wish.kind, fit, ground, cache, good)
         if joint is None:
             found.without.append(face.ref.id)
             if why := why_not(wish.kind, Depths(face), fit, standing_on(face, plan, fit)):
@@ -60,19 +64,43 @@ def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
 
 
 def _suiting(
-    joint_id: str, face: MatingFace, standing: Standing, wanted: SuitKind, fit: Fit, ground: Ground | None, cache: Cache
+    joint_id: str,
+    face: MatingFace,
+    standing: Standing,
+    wanted: SuitKind,
+    fit: Fit,
+    ground: Ground | None,
+    cache: Cache,
+    good: Good,
 ) -> Joint | None:
     """What suits one face; in a collar where its wall is too thin for what was asked."""
-    joint = suggest(wanted, joint_id, Depths(face), fit, standing)
+    joint = suggest(wanted, joint_id, Depths(face), fit, standing, good)
     thin = joint is None or (wanted == "auto" and isinstance(joint, ButtJoint))
     if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "thread", "screw"):
         return joint
     if wanted == "thread":
-        return thread_in_collar(joint_id, face, fit, standing, ground, cache)
+        return thread_in_collar(joint_id, face, fit, standing, ground, cache, good)
     if wanted == "screw":
-        return screws_in_bosses(joint_id, face, fit, standing, ground, cache)
+        return screws_in_bosses(joint_id, face, fit, standing, ground, cache, good)
     kind: Literal["pin", "dowel"] = "dowel" if wanted == "dowel" else "pin"
-    return pegs_in_collar(kind, joint_id, face, fit, standing, ground, cache) or joint
+    return pegs_in_collar(kind, joint_id, face, fit, standing, ground, cache, good) or joint
+
+
+def _leaves_nothing_to_fix(
+    face: MatingFace, built: Built, plan: Plan, others: Sequence[Joint], cache: Cache, joint: Joint
+) -> bool:
+    """Whether a joint on a face, beside those that its two pieces have already, breaks none of the rules of joints."""
+    pieces = {face.a.key, face.b.key}
+    near = [j for j in others if {j.face.a, j.face.b} & pieces and j.face.id != joint.face.id]
+    ground = ground_of(built)
+    if ground is None:
+        return True
+    alone = plan.model_copy(update={"joints": (*near, joint)})
+    placed, _ = place_joints(alone, built.faces, ground, cache, quiet)
+    own = placed[-1]
+    found = joint_findings(own, placed, built.view.numbers, alone)
+    meets = any(joint.id == other for one in placed for _, other, _ in one.clashes)
+    return not meets and not any(f.severity == "must-fix" for f in found)
 
 
 def suggested(

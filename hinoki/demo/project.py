@@ -69,7 +69,8 @@ can be reached"""
 
 def _as_a_maker_would(joint: Joint) -> Joint:
     if isinstance(joint, DovetailJoint):  # the eastern part comes down, and stays by its weight
-        return joint.model_copy(update={"along_deg": -90.0, "ends": "closed", "stop_mm": 20.0, "fit": "sliding"})
+        sizes = {"neck_mm": 10.0, "head_mm": 20.0, "height_mm": 6.0}
+        return joint.model_copy(update={**sizes, "along_deg": -90.0, "ends": "closed", "stop_mm": 20.0, "fit": "sliding"})
     if isinstance(joint, ThreadJoint):  # the bars of the lantern stand as they should
         return joint.model_copy(update={"lines_up": True})
     if isinstance(joint, MagnetJoint):

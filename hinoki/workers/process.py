@@ -48,9 +48,10 @@ from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove, t
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.repair.compare import compared
 from hinoki.core.solid import Solid
-from hinoki.core.suit import SuitWish, suited
+from hinoki.core.suit import SuitWish
 from hinoki.core.survey_view import DrainsView, TrialView, survey_view
 from hinoki.core.units import propose_unit
+from hinoki.core.unlocking import suited_together
 from hinoki.core.variants import DivisionsView, VariantFigures, of_variant
 from hinoki.core.went_out import WentOut
 from hinoki.core.what_if import WhatIf, what_if
@@ -300,7 +301,9 @@ class Worker:
         """Joints that suit mating faces."""
         wanted = read_plan(plan)
         built = build(wanted, self.source, self.cache, lambda f, p: self.progress(0.5 * f, p), numbers)
-        found = suited(built, wanted, SuitWish.model_validate(wish), lambda f, p: self.progress(0.5 + 0.5 * f, p), self.cache)
+        again = lambda p: self.built(p, numbers, False, lambda _f, phrase: self.progress(0.75, phrase))  # noqa: E731
+        asked, tell = SuitWish.model_validate(wish), part_of(self.progress, 0.5, 1.0)
+        found = suited_together(built, wanted, asked, again, self.cache, tell)
         save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 

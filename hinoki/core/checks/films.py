@@ -92,8 +92,10 @@ def crowded_edges(mesh: Mesh) -> Points:
     """The edges (n, 2, 3) at which four or more faces meet: there a piece hangs together by a line."""
     places = different(np.round(mesh.vertices / SAME_CORNER_MM).astype(np.int64))
     here = mesh.vertices[places.first]
-    numbers, low, high = Mesh(here, places.number[mesh.faces]).edge_table
-    crowded = (np.bincount(numbers, minlength=len(low)) > 2) & (low != high)
+    faces = places.number[mesh.faces]
+    whole = (faces != np.roll(faces, 1, axis=1)).all(axis=1)  # one that has become a line counts on neither side of it
+    numbers, low, high = Mesh(here, faces[whole]).edge_table
+    crowded = np.bincount(numbers, minlength=len(low)) > 2
     return np.stack([here[low[crowded]], here[high[crowded]]], axis=1)
 
 

@@ -28,6 +28,8 @@ from hinoki.core.joints.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.mesh import Points
 from hinoki.core.solid import Solid
 
+OVER_MM = 0.002
+"""how far parts of a cut reach into each other, so that rounding leaves no film between them"""
 LEAST_FLANK_DEG = 45.0
 """a flank nearer to the face than this leans too far to print without support (common practice)"""
 
@@ -125,7 +127,7 @@ class DovetailJoint(RunningJoint, frozen=True):
         cuts = []
         if lock > 0:  # the last part has no clearance; its mouth is as wide, for it is broken
             tight = self.groove_ring(0.0, -OPENING_MM)
-            low, high = (s0, run.start + lock) if arrives_at_start else (run.end - lock, s1)
+            low, high = (s0, run.start + lock + OVER_MM) if arrives_at_start else (run.end - lock - OVER_MM, s1)
             cuts.append(self.body(tight, low, high, matrix))
             s0, s1 = (run.start + lock, s1) if arrives_at_start else (s0, run.end - lock)
         cuts.append(self.body(free, s0, s1, matrix))
@@ -163,12 +165,12 @@ class DovetailJoint(RunningJoint, frozen=True):
         """The groove widened towards the end where the tail comes in."""
         narrow, wide = self.groove_ring(gap, -OPENING_MM), self.groove_ring(gap, -OPENING_MM, self.lead_mm)
         if arrives_at_start:
-            low, high, beyond = run.end - self.lead_mm, run.end, (run.end, run.end + run.after)
+            low, high, beyond = run.end - self.lead_mm, run.end, (run.end - OVER_MM, run.end + run.after)
             cone = Solid.frustum(narrow, wide, low, high)
         else:
-            low, high, beyond = run.start, run.start + self.lead_mm, (run.start - run.before, run.start)
+            low, high, beyond = run.start, run.start + self.lead_mm, (run.start - run.before, run.start + OVER_MM)
             cone = Solid.frustum(wide, narrow, low, high)
-        more = [Solid.drawn_ring(wide, *beyond)] if beyond[1] - beyond[0] > 1e-6 else []
+        more = [Solid.drawn_ring(wide, *beyond)] if beyond[1] - beyond[0] > 2 * OVER_MM else []
         return cone.plus(more).placed(matrix)
 
     def motions(self, standing: Standing) -> tuple[Direction, ...]:

@@ -37,6 +37,10 @@ from hinoki.core.threads import minor_diameter_mm, thread_sizes
 Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt"]
 SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt"]
 KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt")
+Good = Callable[[Joint], bool]
+Suit = Callable[[str, Depths, Fit, Standing], Iterator[Joint]]
+MOST_SIZES = 12
+"""of a kind that are tried on one face"""
 LENGTH_SHARES = (1.2, 0.8, 0.5)
 """lengths tried, as a share of the diameter: long first, short where the model is low"""
 LEAST_LENGTH_MM = 1.5
@@ -74,26 +78,38 @@ def usual_fit(kind: str) -> Fit:
     return "sliding" if kind in ("thread", "hinge") else "snug"
 
 
-def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def any_will_do(_joint: Joint) -> bool:
+    """Whether a joint is good: it always is."""
+    return True
+
+
+def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Good = any_will_do) -> Joint | None:
     """A joint of `kind` that leaves the least wall everywhere, at as many places as suit the face; None without room.
 
     `auto` is the kind that suits the face best; at the side of a hatch that is to come out nothing does by itself. None, too,
-    for what would hold piece B so that it does not come off in its direction. Raises KeyError for a kind that is not known.
+    for what would hold piece B so that it does not come off in its direction. Of the sizes tried it is the first that is
+    `good`. Raises KeyError for a kind that is not known.
     """
     if kind == "auto":
-        return None if standing.sideways else _auto(joint_id, depths, fit, standing)
-    found = _KINDS[kind](joint_id, depths, fit, standing)
-    return found if found is not None and standing.lets_off(found) else None
+        return None if standing.sideways else _auto(joint_id, depths, fit, standing, good)
+    return _first(kind, joint_id, depths, fit, standing, good)
+
+
+def _first(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Good) -> Joint | None:
+    sizes = itertools.islice(_KINDS[kind](joint_id, depths, fit, standing), MOST_SIZES)
+    return next((joint for joint in sizes if standing.lets_off(joint) and good(joint)), None)
 
 
 def why_not(kind: str, depths: Depths, fit: Fit, standing: Standing) -> str | None:
     """Why nothing of a kind is suggested for a face that has room for it, in a sentence; None where it has no room."""
     if kind == "hinge":
         return SWINGS_NOWHERE if has_edge(depths, fit, standing) else None
-    return COMES_OUT if standing.sideways and (kind == "auto" or _KINDS[kind]("j1", depths, fit, standing)) else None
+    if not standing.sideways:
+        return None
+    return COMES_OUT if kind == "auto" or next(_KINDS[kind]("j1", depths, fit, standing), None) is not None else None
 
 
-def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:
+def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Good) -> Joint:
     """Shells get a lip, faces with room pins, slim walls with an underside keys; a small face a dowel, the rest glue."""
     shell = any(part.interiors for part in standing.shape.geoms)
     wall = least_wall(standing.shape)
@@ -102,7 +118,7 @@ def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:
         order.insert(0, "lip")
     best: Joint | None = None
     for kind in order:
-        found = _KINDS[kind](joint_id, depths, fit, standing)
+        found = _first(kind, joint_id, depths, fit, standing, good)
         if found is None:
             continue
         if kind in ("lip", "butt") or getattr(found, "count", 1) >= 2:
@@ -111,13 +127,13 @@ def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:
     return best or ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
 
 
-def _pegs(kind: Literal["pin", "dowel"]) -> Callable[[str, Depths, Fit, Standing], Joint | None]:
-    def suit(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def _pegs(kind: Literal["pin", "dowel"]) -> Suit:
+    def suit(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
         radius, _ = largest_circle(standing.shape)
         extent, _, _ = _measures(standing.shape)
         most = standing.clearance_mm + standing.least_wall_mm
         fitting = [d for d in PEG_SIZES_MM if d / 2 + most <= radius and d <= max(1.5, extent / 5)]
-        return _best(_peg_sizes(kind, joint_id, depths.face.ref, fit, fitting, _count_for(extent)), depths, standing)
+        return _with_room(_peg_sizes(kind, joint_id, depths.face.ref, fit, fitting, _count_for(extent)), depths, standing)
 
     return suit
 
@@ -134,7 +150,7 @@ def _peg_sizes(
                 yield DowelJoint(id=joint_id, face=ref, fit=fit, count=count, diameter_mm=diameter, length_mm=2 * length)
 
 
-def _dovetail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def _dovetail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """Neck to head to depth as 5 : 10 : 3 (common practice), along the longer side."""
     _, across, angle = _measures(standing.shape)
     sizes: Iterator[Joint] = (
@@ -145,10 +161,10 @@ def _dovetail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Jo
         for n in NECKS_MM
         if 2 * n <= 0.5 * across
     )  # fmt: skip
-    return _best(sizes, depths, standing)
+    return _with_room(sizes, depths, standing)
 
 
-def _tongue(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def _tongue(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """As wide as a third of the wall at most, along the longer side, not seen from outside."""
     _, across, angle = _measures(standing.shape)
     sizes: Iterator[Joint] = (
@@ -159,10 +175,10 @@ def _tongue(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Join
         for w in WIDTHS_MM
         if w <= 0.4 * across
     )  # fmt: skip
-    return _best(sizes, depths, standing)
+    return _with_room(sizes, depths, standing)
 
 
-def _key(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def _key(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     extent, _, _ = _measures(standing.shape)
     sizes: Iterator[Joint] = (
         KeyJoint(
@@ -172,15 +188,15 @@ def _key(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint |
         for s in KEY_SIZES
         if 6 * s <= 0.35 * extent
     )  # fmt: skip
-    return _best(sizes, depths, standing)
+    return _with_room(sizes, depths, standing)
 
 
-def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """Half the wall thick and 1.5 times the wall high (common practice); none where half a wall does not print or would get too
     thin over its height."""
     wall = least_wall(standing.shape)
     if wall is None or wall[0] < 4 * standing.line_mm:
-        return None
+        return
     hollow = any(part.interiors for part in standing.shape.geoms)
     height = min(8.0, max(2.0, round(3 * min(wall[0], SHELL_WALL_MM)) / 2))
     for high in (height, 0.75 * height, 0.5 * height):  # lower where walls lean or get thinner further in
@@ -188,11 +204,10 @@ def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint |
             id=joint_id, face=depths.face.ref, fit=fit, height_mm=round(2 * high) / 2, runs="inner" if hollow else "middle"
         )
         if not any(p.severity == "must-fix" for p in joint.problems(standing, [], depths)):
-            return joint
-    return None
+            yield joint
 
 
-def _thread(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def _thread(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """The largest coarse thread of ISO 261 on a full face; on a ring one of the ring's own diameter, hollow as it is."""
     for diameter, pitch, bore in (*_full_threads(standing), *ring_threads(standing)):
         for length in thread_lengths(diameter, pitch):
@@ -201,8 +216,7 @@ def _thread(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Join
                 length_mm=length,
             )  # fmt: skip
             if auto_places(joint, depths, standing)[0]:
-                return joint
-    return None
+                yield joint
 
 
 def thread_lengths(diameter_mm: float, pitch_mm: float) -> list[float]:
@@ -234,7 +248,7 @@ def ring_threads(standing: Standing, collar_mm: float = 0.0) -> Iterator[tuple[f
                     yield float(diameter), pitch, float(bore)
 
 
-def _magnet(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def _magnet(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """Discs on sale up to a fifth of the face, large and thin ones first."""
     extent, _, _ = _measures(standing.shape)
     discs = sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
@@ -245,10 +259,10 @@ def _magnet(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Join
         for diameter, thick in discs
         if diameter <= max(5.0, extent / 5)
     )  # fmt: skip
-    return _best(sizes, depths, standing)
+    return _with_room(sizes, depths, standing)
 
 
-def _screw(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint | None:
+def _screw(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """Screws into inserts, the size by the face, the heads in the piece that is thinner behind it."""
     extent, _, _ = _measures(standing.shape)
     _, middle = largest_circle(standing.shape)
@@ -259,23 +273,29 @@ def _screw(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint
         for size in reversed(SIZES)
         if LEAST_FACE * float(size[1:]) <= max(16.0, extent) and float(size[1:]) <= MOST_SCREW_MM
     )
-    return _best(sizes, depths, standing)
+    return _with_room(sizes, depths, standing)
 
 
-def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Joint:  # noqa: ARG001
-    return ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
+def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:  # noqa: ARG001
+    yield ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
 
 
-def _best(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Joint | None:
-    """The first of `sizes` for which there are two places (or all that were wanted), else the first with one."""
-    single: Joint | None = None
+def _hinge(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    found = hinge(joint_id, depths, fit, standing)
+    if found is not None:
+        yield found
+
+
+def _with_room(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Iterator[Joint]:
+    """Those of `sizes` for which there are two places (or all that were wanted), then those with one."""
+    single: list[Joint] = []
     for joint in sizes:
         places, _ = auto_places(joint, depths, standing)
         if len(places) >= min(2, joint.wanted):
-            return joint.model_copy(update={"count": len(places)})
-        if places and single is None:
-            single = joint.model_copy(update={"count": 1})
-    return single
+            yield joint.model_copy(update={"count": len(places)})
+        elif places:
+            single.append(joint.model_copy(update={"count": 1}))
+    yield from single
 
 
 def _count_for(extent: float) -> int:
@@ -294,7 +314,7 @@ def _measures(shape: MultiPolygon) -> tuple[float, float, float]:
     return float(np.linalg.norm(longer)), float(np.linalg.norm(shorter)), float(angle) + 0.0
 
 
-_KINDS: dict[str, Callable[[str, Depths, Fit, Standing], Joint | None]] = {
+_KINDS: dict[str, Suit] = {
     "pin": _pegs("pin"),
     "dowel": _pegs("dowel"),
     "dovetail": _dovetail,
@@ -304,6 +324,6 @@ _KINDS: dict[str, Callable[[str, Depths, Fit, Standing], Joint | None]] = {
     "thread": _thread,
     "magnet": _magnet,
     "screw": _screw,
-    "hinge": hinge,
+    "hinge": _hinge,
     "butt": _butt,
 }

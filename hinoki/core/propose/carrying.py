@@ -3,21 +3,18 @@
 import time
 from dataclasses import dataclass
 
-from hinoki.core.assembling.assembled import assembled
 from hinoki.core.cache import Cache
 from hinoki.core.engine import Built, SourceOf, build
 from hinoki.core.errors import BadPlan
-from hinoki.core.joints.suggest import SuitKind
 from hinoki.core.orienting.laid import Rebuild, laid
 from hinoki.core.orienting.pieces import OrientWish
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.proposals import Proposal, Proposals, Wishes
 from hinoki.core.propose.taking import taken
-from hinoki.core.suit import SuitWish, settled, suggested, suited
+from hinoki.core.suit import SuitWish, settled, suggested
+from hinoki.core.unlocking import unlocked
 
-MOST_FREED = 4
-"""joints that are made otherwise so that pieces that lock each other can be put together"""
 CARRY_S = 25.0
 """after so long no further proposal is tried with joints"""
 MENDED_BY_LAYING = ("piece-over", "piece-unsteady")
@@ -62,7 +59,8 @@ def carry(
         built = made(tried, 0.4)
     locked = False
     if joints is not None:
-        tried, built, locked = _freed(tried, built, source_of, cache, part_of(tell, 0.6, 1.0))
+        again: Rebuild = lambda one: build(one, source_of, cache, for_screen=False, seconds=seconds)  # noqa: E731
+        tried, built, locked = unlocked(tried, built, again, cache, part_of(tell, 0.6, 1.0), plan.joints)
     lying = built if locked else _lying_well(tried, built, source_of, cache, joints)
     against = [f.message for f in lying.view.findings if f.severity == "must-fix" and f.station != "model"]
     over = sum(not piece.fits for piece in lying.view.pieces)
@@ -117,23 +115,3 @@ def tried_with_joints(
     elif ordered[0] is not tried[0]:
         remarks.append(f"“{ordered[0].title}” comes first: “{tried[0].title}” leaves something to mend, its card says what.")
     return found.model_copy(update={"proposals": ordered, "remarks": remarks})
-
-
-def _freed(plan: Plan, built: Built, source_of: SourceOf, cache: Cache, tell: Tell) -> tuple[Plan, Built, bool]:
-    """The plan with other joints where its pieces lock each other, as pins all round a ring do: keys from outside where there
-    is room for them, else glue; one after another until all can be put together, or until no more are tried. Then its build,
-    and whether pieces still lock each other."""
-    left = MOST_FREED
-    while True:
-        out = assembled(plan, built, cache, part_of(tell, 1 - (left + 1) / (MOST_FREED + 1), 1 - left / (MOST_FREED + 1)))
-        wanted = [one.joint for _, found in out.freed for one in found if one.joint is not None]
-        face = next((j.face.id for j in plan.joints if wanted and j.id == wanted[0]), None)
-        if not out.order.locked or face is None or not left:
-            return plan, built, bool(out.order.locked)
-        left -= 1
-        rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id != face)})
-        bare = build(rest, source_of, cache, for_screen=False)
-        kinds: tuple[SuitKind, ...] = ("key", "butt")
-        made = next((j for k in kinds if (j := suited(bare, rest, SuitWish(kind=k, faces=[face])).joints)), [])
-        plan = rest.model_copy(update={"joints": (*rest.joints, *made)})
-        built = build(plan, source_of, cache, for_screen=False)
