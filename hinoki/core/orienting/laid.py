@@ -56,12 +56,13 @@ def laid(
     also_chosen: bool = True,
     dowels: bool = False,
     only: Sequence[str] = (),
+    most_moved: int = MOST_MOVED,
 ) -> Laid:
     """Every piece (or `only` some, by key) that is not locked (with `also_chosen` off, whose side was not chosen either) on its
     best side.
 
     Where a piece does not fit, would fall over or stands on pins, and male parts stand out of a mating face of it, they are put
-    on the other piece, or with `dowels` pins are made dowels, if that leaves less to complain of.
+    on the other piece, or with `dowels` pins are made dowels, if less is wrong then; on `most_moved` faces at most.
     """
     looking = part_of(tell, 0.0, 0.7)
     found = _looked(plan, built, only, wish, cache) if only else best_rests(plan, built, wish, cache, looking, also_chosen)
@@ -71,10 +72,10 @@ def laid(
     for key in [p.key for p in here.built.view.pieces if p.key in free]:
         for joints in standing_out(here.built.placed, key):
             piece = next(p for p in here.built.view.pieces if p.key == key)
-            if tried >= MOST_MOVED or (piece.fits and not _poor(piece, here)):
+            if tried >= most_moved or (piece.fits and not _poor(piece, here)):
                 break
             tried += 1
-            tell(0.7 + 0.3 * tried / MOST_MOVED, f"Trying the pins of piece {piece.number} on the other piece")
+            tell(0.7 + 0.3 * tried / most_moved, f"Trying the pins of piece {piece.number} on the other piece")
             for others in (_on_the_other(joints, key), _dowels(joints, here.plan) if dowels else {}):
                 other = _again(_changed(here, joints, others, rebuild, wish, cache, free), rebuild, wish, cache, free)
                 if others and other.against < here.against:

@@ -78,7 +78,7 @@ def _lying_well(plan: Plan, built: Built, source_of: SourceOf, cache: Cache, joi
         return built
     own_choice = joints is not None and joints.kind == "auto"
     rebuild: Rebuild = lambda one: build(one, source_of, cache, for_screen=False)  # noqa: E731
-    return laid(plan, built, rebuild, OrientWish(), cache, dowels=own_choice, only=badly).built
+    return laid(plan, built, rebuild, OrientWish(), cache, dowels=own_choice, only=badly, most_moved=1).built
 
 
 def tried_with_joints(
@@ -90,14 +90,16 @@ def tried_with_joints(
     tell: Tell = quiet,
     seconds: float = CARRY_S,
 ) -> Proposals:
-    """The proposals in the order in which they can be carried through with the joints that suit, each with what came of that.
+    """The proposals tried one after another with the joints that suit, until one can be carried through: that one comes first,
+    those that were tried before it last, each with what keeps it from it.
 
-    The first is always tried, the others while there is time, what is not proved yet never.
+    The first is always tried, others while there is time, what is not proved yet never.
     """
     end = time.monotonic() + seconds
     tried: list[Proposal] = []
     for step, one in enumerate(found.proposals):
-        if not one.proved or (step and time.monotonic() > end):
+        done = any(p.with_joints == "" for p in tried)
+        if done or not one.proved or (step and time.monotonic() > end):
             tried.append(one)
             continue
         begin = step / len(found.proposals)
