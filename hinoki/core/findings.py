@@ -61,6 +61,11 @@ def name_findings(findings: Iterable[Finding], accepted: Mapping[str, Accepted])
         f.accepted = known.reason if known else None
 
 
+def counted(number: int, one: str, more: str) -> str:
+    """Such as “1 face is” or “1,204 faces are”."""
+    return f"{number:,} {one if number == 1 else more}"
+
+
 def mm(value: float) -> str:
     """A length as the interface writes it: one decimal, two below half a millimetre."""
     return f"{value:.2f} mm" if abs(value) < 0.5 else f"{value:.1f} mm"

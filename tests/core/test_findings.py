@@ -4,7 +4,7 @@ import re
 import unittest
 from pathlib import Path
 
-from hinoki.core.findings import Accepted, Finding
+from hinoki.core.findings import Accepted, Finding, counted
 from hinoki.core.joints import FaceRef, Joint, PinJoint
 from hinoki.core.joints.suggest import KINDS
 from hinoki.core.plan import Plan
@@ -27,6 +27,12 @@ def pinned(*places: tuple[float, float], **more: object) -> Plan:
 
 def mended(plan: Plan, joint: Joint) -> Plan:
     return Plan.model_validate({**plan.model_dump(by_alias=True), "joints": [joint]})
+
+
+class Sentences(unittest.TestCase):
+    def test_one_is_said_as_one(self) -> None:
+        said = [counted(n, "face is", "faces are") for n in (0, 1, 2, 12_345)]
+        self.assertEqual(said, ["0 faces are", "1 face is", "2 faces are", "12,345 faces are"])
 
 
 class Codes(unittest.TestCase):

@@ -85,7 +85,7 @@ class Told(unittest.TestCase):
         weak = joined(PinJoint(id="j1", face=FACE, count=1, diameter_mm=2, length_mm=2), foam)
         messages = [f.message for f in weak.view.findings if f.code == "joint-weak"]
         self.assertRegex(
-            messages[0], r"hold about 1 N .pegs in shear, τ·A.; hanging from them the lighter piece weighs 21\.\d N"
+            messages[0], r"holds about 1 N .pegs in shear, τ·A.; hanging from there the lighter piece weighs 21\.\d N"
         )
         strong = joined(PinJoint(id="j1", face=FACE, count=3, diameter_mm=8, length_mm=6))
         self.assertEqual([f for f in strong.view.findings if f.code == "joint-weak"], [])

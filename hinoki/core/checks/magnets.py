@@ -44,8 +44,9 @@ def magnet_findings(
                     station="join",
                     face=label,
                     joint=joint.id,
-                    message=f"The {joint.label()} on {label} pull about {pull:.1f} N in all; piece {lighter.number} "
-                    f"weighs {weight:.1f} N printed full. Use more or larger ones, or a thinner skin.",
+                    message=f"The {joint.label()} on {label} {'pull' if joint.wanted > 1 else 'pulls'} about {pull:.1f} N in "
+                    f"all; piece {lighter.number} weighs {weight:.1f} N printed full. Use more or larger ones, or a thinner "
+                    "skin.",
                 )
             )
     return found

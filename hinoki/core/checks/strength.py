@@ -49,8 +49,9 @@ def add_strengths(
                     station="join",
                     face=face_label(by.face, numbers),
                     joint=by.joint.id,
-                    message=f"The {by.joint.label()} on {face.label} hold about {best.newtons:.0f} N ({best.how}); hanging "
-                    f"from them the lighter piece weighs {weight:.1f} N printed full. Use more or larger ones, or glue.",
+                    message=f"The {by.joint.label()} on {face.label} {'hold' if by.joint.wanted > 1 else 'holds'} about "
+                    f"{best.newtons:.0f} N ({best.how}); hanging from there the lighter piece weighs {weight:.1f} N printed "
+                    "full. Use more or larger ones, or glue.",
                 )
             )
     return found

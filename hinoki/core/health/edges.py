@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from hinoki.core.findings import counted
 from hinoki.core.health.places import MOST_LINE_POINTS, MOST_PLACES, Issue, Place, face_places
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.rows import different
@@ -102,7 +103,8 @@ def crowded_issue(mesh: Mesh) -> Issue | None:
         "edges-crowded",
         "note" if closed else "must-fix",
         int(crowded.sum()),
-        f"{int(crowded.sum()):,} edges are shared by more than two faces: surfaces touch there along a line."
+        counted(int(crowded.sum()), "edge is", "edges are")
+        + " shared by more than two faces: surfaces touch there along a line."
         + ("" if closed else " Repair sorts them out."),
         face_places(mesh, faces),
     )
@@ -131,7 +133,7 @@ def flipped_issue(mesh: Mesh) -> Issue | None:
         "faces-flipped",
         "must-fix",
         len(faces),
-        f"{len(faces):,} faces are turned over: they look the other way than their neighbours. Repair turns them round.",
+        counted(len(faces), "face is", "faces are") + " turned over against the neighbours. Repair turns what is wrong round.",
         face_places(mesh, faces),
     )
 
@@ -155,7 +157,7 @@ def duplicate_issue(mesh: Mesh) -> Issue | None:
         "faces-duplicate",
         "look-at",
         len(faces),
-        f"{len(faces):,} faces are there twice. Repair drops the second ones.",
+        counted(len(faces), "face is", "faces are") + " there twice. Repair drops what is there again.",
         face_places(mesh, faces),
     )
 
@@ -177,7 +179,8 @@ def sliver_issue(mesh: Mesh) -> Issue | None:
         "faces-sliver",
         "note",
         len(faces),
-        f"{len(faces):,} faces are slivers, all but a line. They do no harm unless something is cut along them.",
+        counted(len(faces), "face is a sliver", "faces are slivers")
+        + ", all but a line. That does no harm unless something is cut along it.",
         face_places(mesh, faces),
     )
 

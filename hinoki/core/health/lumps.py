@@ -6,6 +6,7 @@ from itertools import combinations
 import numpy as np
 
 from hinoki.core.errors import OpenSurface
+from hinoki.core.findings import counted
 from hinoki.core.health.edges import lumps_of
 from hinoki.core.health.places import MOST_PLACES, Issue, Place
 from hinoki.core.mesh import Mesh, Points
@@ -143,7 +144,8 @@ def lump_issues(lumps: list[Lump]) -> list[Issue]:
                 "lumps-specks",
                 "look-at",
                 len(specks),
-                f"{len(specks):,} specks, tiny loose lumps, would print as crumbs. Repair drops them.",
+                counted(len(specks), "speck, a tiny loose lump,", "specks, tiny loose lumps,")
+                + " would print as crumbs. Repair drops them.",
                 [_place(lumps[k]) for k in specks[:MOST_PLACES]],
             )
         )
@@ -155,7 +157,8 @@ def lump_issues(lumps: list[Lump]) -> list[Issue]:
                 "lumps-overlap",
                 "look-at",
                 len(shared),
-                f"{len(shared):,} pairs of lumps overlap ({total / 1000:.2f} cm³ counted twice). Repair unites them.",
+                counted(len(shared), "pair of lumps overlaps", "pairs of lumps overlap")
+                + f" ({total / 1000:.2f} cm³ counted twice). Repair unites them.",
                 [Place(at, max(1.0, v ** (1 / 3)), None, f"{v:.1f} mm³ shared") for _, _, v, at in shared[:MOST_PLACES]],
             )
         )
@@ -171,7 +174,14 @@ def lump_issues(lumps: list[Lump]) -> list[Issue]:
             )
         )
     if cavities:
-        found.append(Issue("surface-cavities", "note", cavities, f"The model has {cavities:,} closed cavities inside."))
+        found.append(
+            Issue(
+                "surface-cavities",
+                "note",
+                cavities,
+                "The model has " + counted(cavities, "closed cavity", "closed cavities") + " inside.",
+            )
+        )
     return found
 
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from hinoki.core.findings import counted
 from hinoki.core.health.places import Issue, face_places
 from hinoki.core.mesh import Faces, Mesh
 
@@ -84,6 +85,7 @@ def through_issue(mesh: Mesh) -> Issue | None:
         "faces-through",
         "look-at",
         len(faces),
-        f"{len(faces):,} faces go through one another. What lies inside both is counted twice. Repair unites or rebuilds them.",
+        counted(len(faces), "face goes through another", "faces go through one another")
+        + ". What lies inside both is counted twice. Repair unites or rebuilds them.",
         face_places(mesh, faces),
     )
