@@ -13,10 +13,13 @@ def findings_of(plan: Plan, out: Assembled, view: AssemblyView) -> list[Finding]
     scene, wish = out.scene, plan.assembling
     found: list[Finding] = []
     for a, b, volume in out.overlaps:
-        text = (
-            f"{upper(scene.named([a, b]))} overlap by {volume:g} mm³ where they stand in the model. Give the joint between "
-            "them more clearance, or move one of them."
+        joined = any({h.a, h.b} == {a, b} for h in scene.held)
+        todo = (
+            "Give the joint between them more clearance, or move one of them."
+            if joined
+            else "They are parts of the model that reach into each other: unite them (Model, Make it right), or move one."
         )
+        text = f"{upper(scene.named([a, b]))} overlap by {volume:g} mm³ where they stand in the model. {todo}"
         found.append(_said("pieces-overlap", "must-fix", text, piece=_piece(out, a)))
     for locked in view.locked:
         text = locked.says + (f" {locked.frees[0].words}" if locked.frees else "")

@@ -62,9 +62,10 @@ def carry(
         again: Rebuild = lambda one: build(one, source_of, cache, for_screen=False, seconds=seconds)  # noqa: E731
         tried, built, locked = unlocked(tried, built, again, cache, part_of(tell, 0.6, 1.0), plan.joints)
     lying = built if locked else _lying_well(tried, built, source_of, cache, joints)
-    against = [f.message for f in lying.view.findings if f.severity == "must-fix" and f.station != "model"]
-    over = sum(not piece.fits for piece in lying.view.pieces)
-    return Carried(tried, built, over, (*against, LOCKED) if locked else tuple(against))
+    told = [f for f in lying.view.findings if f.station != "model"]
+    against = [f.message for f in told if f.severity == "must-fix"] + [LOCKED] * locked
+    against += [f.message for f in told if f.severity == "look-at" and f.code == "piece-unsteady"]
+    return Carried(tried, built, sum(not piece.fits for piece in lying.view.pieces), tuple(against))
 
 
 def _lying_well(plan: Plan, built: Built, source_of: SourceOf, cache: Cache, joints: SuitWish | None) -> Built:
