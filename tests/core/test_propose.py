@@ -11,11 +11,12 @@ from hinoki.core.cache import Cache
 from hinoki.core.engine import build
 from hinoki.core.errors import BadPlan, Cancelled
 from hinoki.core.marks import Mark
-from hinoki.core.partings import EvenParting
+from hinoki.core.partings import EvenParting, WedgesParting
 from hinoki.core.plan import Plan
 from hinoki.core.printers import Printer
 from hinoki.core.progress import quiet
 from hinoki.core.propose import Proposals, Wishes, propose, prove, taken, tried_with_joints
+from hinoki.core.propose.carrying import carry
 from hinoki.core.propose.figures import batches_of
 from hinoki.core.propose.revolution import axis_of_revolution
 from hinoki.core.propose.room import Room
@@ -272,6 +273,16 @@ class WithJoints(unittest.TestCase):
         found = propose(plan, lambda _: data, Cache(), Wishes(), quiet)
         first = tried_with_joints(plan, lambda _: data, Cache(), Wishes(), found).proposals[0]
         self.assertEqual((first.with_joints, len(first.numbers)), ("", 2))
+
+    def test_pieces_that_only_fit_where_they_fall_over_are_told(self) -> None:
+        """Thirds of a wide ring fit the bed on end only, on the round of their outside."""
+        data = stl_of(tube(180, 150, 40))
+        plan = plan_for(data, bed=BED)
+        thirds = WedgesParting(id="p1", axis="z", count=3)
+        found = propose(plan, lambda _: data, Cache(), Wishes(), quiet).proposals[0]
+        tried_one = carry(plan, Wishes(), found.model_copy(update={"partings": (thirds,)}), None, lambda _: data, Cache())
+        self.assertEqual(tried_one.over, 0)
+        self.assertRegex(tried_one.why_not, r"tips over at \d\.\d°")
 
 
 class Variants(unittest.TestCase):
