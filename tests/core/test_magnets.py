@@ -135,7 +135,7 @@ class Poles(unittest.TestCase):
 class Pull(unittest.TestCase):
     def test_small_magnets_do_not_hold_a_heavy_piece(self) -> None:
         weak = joined(magnet(count=1, diameter_mm=4, thick_mm=2, skin_mm=1.0, held="laid in"))
-        self.assertRegex(found(weak, "magnet-weak")[0], r"pull about \d+\.\d N in all; piece \d weighs 1\.3 N")
+        self.assertRegex(found(weak, "magnet-weak")[0], r"pulls? about \d+\.\d N in all; piece \d weighs 1\.3 N")
         self.assertEqual(found(joined(magnet(count=2, diameter_mm=12.7, thick_mm=3.2)), "magnet-weak"), [])
 
     def test_it_falls_with_the_gap_and_never_passes_its_bound(self) -> None:
