@@ -133,7 +133,11 @@ def flipped_issue(mesh: Mesh) -> Issue | None:
         "faces-flipped",
         "must-fix",
         len(faces),
-        counted(len(faces), "face is", "faces are") + " turned over against the neighbours. Repair turns what is wrong round.",
+        counted(
+            len(faces),
+            "face is turned over: it looks the other way than its neighbours. Repair turns it round.",
+            "faces are turned over: they look the other way than their neighbours. Repair turns them round.",
+        ),
         face_places(mesh, faces),
     )
 
