@@ -12,7 +12,7 @@ from hinoki.core.checks.swing import axis_of
 from hinoki.core.faces import MatingFace, face_label
 from hinoki.core.findings import Finding
 from hinoki.core.join import PlacedJoint, letter
-from hinoki.core.joints import SIDES, HingeJoint, MagnetJoint
+from hinoki.core.joints import SIDES, HingeJoint, MagnetJoint, SideName
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.strength import Strength
 from hinoki.core.mating_marks import FaceMark
@@ -41,7 +41,7 @@ def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], plan: Pl
         a, b = numbers[face.a.key], numbers[face.b.key]
         nothing: _Drawing = (None, [], 0.0, [])
         key = key_of("face drawing", face.made_by)
-        wall, outline, radius, behind = cache.get(key, partial(_drawing, face)) if cache else nothing
+        wall, outline, radius, behind = cache.get(key, partial(_drawing, face, cache)) if cache else nothing
         room = round(radius - plan.least_wall_mm, 3)
         shown.append(
             FaceView(
@@ -68,10 +68,18 @@ BEHIND_MM = 6.0
 """how far behind a face the walls are drawn"""
 
 
-def _drawing(face: MatingFace) -> _Drawing:
+def _drawing(face: MatingFace, cache: Cache) -> _Drawing:
     depths = Depths(face)
-    behind = [slim(depths.section(side, BEHIND_MM), 0.05) for side in SIDES]
+    place = face.frame.origin.tolist(), face.frame.u.tolist(), face.frame.v.tolist()
+    # many faces of a piece may lie in one plane: what is behind them is the same
+    behind = [
+        cache.get(key_of("behind", face.part(side).made_by, place, side), partial(_behind, depths, side)) for side in SIDES
+    ]
     return least_wall(face.shape), slim(face.shape), largest_circle(face.shape)[0], behind
+
+
+def _behind(depths: Depths, side: SideName) -> Outline:
+    return slim(depths.section(side, BEHIND_MM), 0.05)
 
 
 def joint_view(

@@ -16,6 +16,8 @@ from hinoki.core.mesh import Mesh, Points
 
 MODEL_ID = manifold3d.Manifold.reserve_ids(1)
 """the kernel's mark on every triangle that comes from a model's own surface, through all later cuts"""
+FEW = 8
+"""so many lumps the kernel tells apart by itself"""
 SAGITTA_MM = 0.01
 """how far a round bore may be from round (geometry notes: choose n so that r(1 − cos(π/n)) is at most this)"""
 
@@ -199,7 +201,7 @@ class Solid:
     @cached_property
     def _lumps(self) -> list["Solid"]:
         """The lumps where there are several; a solid that kept itself would outlive its last use."""
-        bodies = self._body.decompose()
+        bodies = _apart(self._body)
         if len(bodies) <= 1:
             return []
         full = [b for b in bodies if b.volume() > 0]
@@ -387,6 +389,36 @@ def _stacked(bodies: Sequence[manifold3d.Manifold]) -> manifold3d.Manifold:
             face_id=np.concatenate([m.face_id for m in meshes]).astype(np.uint64),
         )
     )
+
+
+def _apart(body: manifold3d.Manifold) -> list[manifold3d.Manifold]:
+    """The lumps and cavities of a body. The kernel looks through all of it for each of them, so many are told apart here."""
+    from hinoki.core.health.edges import lumps_of
+
+    out = body.to_mesh64()
+    faces, corners = np.asarray(out.tri_verts, dtype=np.int64), np.asarray(out.vert_properties, dtype=np.float64)
+    count, lump = lumps_of(Mesh(corners, faces))
+    if count <= FEW:
+        return list(body.decompose())
+    origin, number = np.asarray(out.run_original_id), np.asarray(out.face_id)
+    run = np.repeat(np.arange(len(origin)), (np.diff(np.asarray(out.run_index, dtype=np.int64)) // 3).astype(np.int64))
+    order = np.argsort(lump, kind="stable")
+    found = []
+    for own in np.split(order, np.flatnonzero(np.diff(lump[order])) + 1):
+        used, renumbered = np.unique(faces[own], return_inverse=True)
+        begins = np.concatenate([[0], np.flatnonzero(np.diff(run[own])) + 1])
+        found.append(
+            manifold3d.Manifold(
+                manifold3d.Mesh64(
+                    corners[used],
+                    renumbered.reshape(-1, 3).astype(np.uint64),
+                    run_index=3 * np.append(begins, len(own)).astype(np.uint64),
+                    run_original_id=origin[run[own][begins]].astype(np.uint32),
+                    face_id=number[own],
+                )
+            )
+        )
+    return found
 
 
 def _holder(cavity: manifold3d.Manifold, full: Sequence[manifold3d.Manifold]) -> int:

@@ -47,6 +47,31 @@ def cut(solid: Solid, *partings: PartingBase) -> Found:
     )
 
 
+class ManyLumps(unittest.TestCase):
+    def test_many_are_told_apart_as_few_are(self) -> None:
+        """Sixteen bars, one of them hollow, cut across: each as if it had been cut alone."""
+        bars = [box(4, 4, 20).moved(10.0 * i, 10.0 * j, 0) for i in range(4) for j in range(4)]
+        bars[5] = bars[5].minus([box(2, 2, 6).moved(10.0, 10.0, 2)])
+        for solid in (
+            Solid.united(bars),
+            Solid.united(bars).halves(plane_frame(np.array([0, 0, 12.0]), np.array([0, 0, 1.0])))[1],
+        ):
+            lumps = solid.lumps()
+            self.assertEqual(len(lumps), 16)
+            self.assertAlmostEqual(sum(lump.volume_mm3 for lump in lumps), solid.volume_mm3, places=6)
+            hollow = [lump for lump in lumps if len(lump.mesh.faces) > 12]
+            self.assertEqual(len(hollow), 1)  # a cavity stays with what surrounds it
+            known = {(int(s), int(n)) for lump in lumps for s, n in zip(lump.surfaces, lump.source_faces, strict=True)}
+            self.assertEqual(known, {(int(s), int(n)) for s, n in zip(solid.surfaces, solid.source_faces, strict=True)})
+
+    def test_a_model_of_many_keeps_the_numbers_of_its_faces(self) -> None:
+        bars = Solid.united([box(4, 4, 20).moved(10.0 * i, 0, 0) for i in range(12)])
+        model = Solid.from_mesh(bars.mesh, model=True)
+        seen = np.concatenate([lump.source_faces for lump in model.lumps()])
+        np.testing.assert_array_equal(np.sort(seen), np.sort(model.source_faces))
+        self.assertTrue(all(lump.of_model for lump in model.lumps()))
+
+
 class Formulas(unittest.TestCase):
     """An open box, its wall 4: whichever way it is cut flush, its two parts touch in the other walls only."""
 
