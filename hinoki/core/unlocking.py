@@ -1,7 +1,7 @@
 """Joints that lock pieces, as pins all round a ring do, are made otherwise, so that all can be put together."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -12,13 +12,13 @@ from hinoki.core.engine import Built
 from hinoki.core.joints import Joint
 from hinoki.core.joints.running import RunningJoint
 from hinoki.core.joints.suggest import SuitKind
+from hinoki.core.orienting.laid import Rebuild
 from hinoki.core.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.suit import SuitView, SuitWish, suited
 
 MOST_FREED = 4
 """joints that are made otherwise"""
-Rebuild = Callable[[Plan], Built]
 
 
 def suited_together(built: Built, plan: Plan, wish: SuitWish, rebuild: Rebuild, cache: Cache, tell: Tell = quiet) -> SuitView:

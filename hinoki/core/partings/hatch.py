@@ -196,7 +196,7 @@ class HatchParting(PartingBase, frozen=True):
         upper = Solid.drawn_ring(self._ring(0.0, more, False), 0.0, max(top, OVER_MM))
         parts = [Solid.frustum(self._ring(low, more, False), self._ring(0.0, more, False), -low, ROOT_MM), upper]
         if self.rebate_mm:
-            parts.append(Solid.frustum(self._ring(self.depth_mm, more), self._ring(low, more), -self.depth_mm, -low + 1e-4))
+            parts.append(Solid.frustum(self._ring(self.depth_mm, more), self._ring(low, more), -self.depth_mm, -low + ROOT_MM))
         return Solid.united(parts)
 
     @property
