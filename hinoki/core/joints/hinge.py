@@ -151,23 +151,22 @@ class HingeJoint(JointBase, frozen=True):
 
     def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
         """The barrel, seen along the normal."""
-        edge = self.edge(standing, place)
-        if edge is None:
-            return MultiPolygon()
-        half, middle = self.length_mm / 2, edge.at + edge.seam_mm * edge.out
-        line = LineString([middle - half * edge.along, middle + half * edge.along])
-        return line.buffer(self.radius_mm(standing), cap_style="flat")
+        return self._beside_seam(standing, place, 0.0, self.radius_mm(standing))
 
     def keeps(self, standing: Standing, place: Place) -> shapely.Geometry:
         """Its knuckles with their feet and the room around them."""
+        radius = self.radius_mm(standing)
+        inward = SKEW * (radius + self._off(standing)) + FOOT * radius + self.gap_mm
+        return self._beside_seam(standing, place, self.gap_mm, inward)
+
+    def _beside_seam(self, standing: Standing, place: Place, longer: float, wide: float) -> shapely.Geometry:
+        """A strip as long as the barrel and `longer` at both ends, and `wide` on both sides of the seam."""
         edge = self.edge(standing, place)
         if edge is None:
             return MultiPolygon()
-        radius = self.radius_mm(standing)
-        inward = SKEW * (radius + self._off(standing)) + FOOT * radius + self.gap_mm
-        half, middle = self.length_mm / 2 + self.gap_mm, edge.at + edge.seam_mm * edge.out
+        half, middle = self.length_mm / 2 + longer, edge.at + edge.seam_mm * edge.out
         line = LineString([middle - half * edge.along, middle + half * edge.along])
-        return line.buffer(inward, cap_style="flat")
+        return line.buffer(wide, cap_style="flat")
 
     def room(self, standing: Standing, sections: Sections, taken: Taken) -> shapely.Geometry:
         """Hair-wide strips along the outline of piece B where it is straight enough."""
