@@ -82,9 +82,9 @@ class Working(unittest.TestCase):
 
     def test_a_message_that_nobody_understands_fails_one_job(self) -> None:
         """Whatever goes wrong while a worker is looked after, the next job has somebody to look after it."""
-        unheard = self.pool.submit(Job("inspect", "project", {"path": lambda: None, "file_name": "a.stl"}))
+        unheard = Job("inspect", "project", {"path": lambda: None, "file_name": "a.stl"})
         with self.assertLogs("hinoki.workers.pool", "ERROR"), self.assertRaisesRegex(HinokiError, "stopped suddenly"):
-            unheard.wait(60)
+            self.pool.submit(unheard).wait(60)
         self.assertEqual(self.inspect(write_stl(box(1, 1, 1).mesh)).wait(60)["triangles"], 12)
 
     def test_a_killed_worker_fails_only_its_job(self) -> None:
