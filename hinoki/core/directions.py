@@ -7,12 +7,20 @@ from hinoki.core.mesh import Points
 
 def turn_down(down: Points) -> Points:
     """(3, 3) rotation that brings the unit vector `down` to −Z by the shortest way."""
-    if down[2] < -1 + 1e-12:
-        return np.eye(3)
-    if down[2] > 1 - 1e-12:
-        return np.diag([1.0, -1.0, -1.0])
-    axis = np.cross(down, [0.0, 0.0, -1.0])
-    sine, cosine = float(np.linalg.norm(axis)), float(-down[2])
-    k = axis / sine
-    skew = np.array([[0, -k[2], k[1]], [k[2], 0, -k[0]], [-k[1], k[0], 0]])
-    return np.asarray(np.eye(3) + sine * skew + (1 - cosine) * (skew @ skew))
+    return np.asarray(turns_down(np.asarray(down, dtype=np.float64)[None])[0])
+
+
+def turns_down(downs: Points) -> Points:
+    """(n, 3, 3) rotations that bring each of the unit vectors `downs` (n, 3) to −Z by the shortest way (Rodrigues)."""
+    x, y, z = downs.T
+    sine = np.hypot(x, y)
+    upright = np.abs(z) > 1 - 1e-12
+    with np.errstate(invalid="ignore", divide="ignore"):
+        kx, ky = np.where(upright, (np.ones_like(x), np.zeros_like(x)), np.array([-y, x]) / sine)
+    sine = np.where(upright, 0.0, sine)
+    rest = np.where(upright, 1 + np.sign(z), 1 + z)  # one less the cosine
+    turns = np.empty((len(downs), 3, 3))
+    turns[:, 0] = np.column_stack([1 - rest * ky * ky, rest * kx * ky, sine * ky])
+    turns[:, 1] = np.column_stack([rest * kx * ky, 1 - rest * kx * kx, -sine * kx])
+    turns[:, 2] = np.column_stack([-sine * ky, sine * kx, 1 - rest])
+    return turns

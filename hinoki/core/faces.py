@@ -18,6 +18,7 @@ from hinoki.core.joints import FaceRef, Place, SideName
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import box_sides
 from hinoki.core.pieces import End, Part
+from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.sections import flat_faces_at
 from hinoki.core.solid import as_multi
 
@@ -67,25 +68,23 @@ class MatingFace:
         return key_of("face", self.a.made_by, self.b.made_by, self.ref)
 
 
-def mating_faces(parts: Sequence[Part], cache: Cache) -> list[MatingFace]:
+def mating_faces(parts: Sequence[Part], cache: Cache, tell: Tell = quiet) -> list[MatingFace]:
     """All mating faces, in the order of partings, members and pieces; then the contacts of parts that came in separate."""
-    below: dict[tuple[str, int], list[tuple[Part, Frame]]] = defaultdict(list)
-    above: dict[tuple[str, int], list[tuple[Part, Frame]]] = defaultdict(list)
+    below: dict[tuple[str, int], list[tuple[Part, MultiPolygon]]] = defaultdict(list)
+    above: dict[tuple[str, int], list[tuple[Part, MultiPolygon]]] = defaultdict(list)
     planes: dict[tuple[str, int], End] = {}
-    for part in parts:
-        for end in part.ends:
-            place = end.parting, end.member
-            planes[place] = end
-            (below if end.side < 0 else above)[place].append((part, end.ends_at))
+    for part, end in along([(p, end) for p in parts for end in p.ends], tell, "Finding mating faces"):
+        place = end.parting, end.member
+        planes[place] = end
+        low = end.side < 0
+        (below if low else above)[place].append((part, _flat(part, end.ends_at, low, cache)))
     found = []
     for place, end in planes.items():
-        lows = [(p, _flat(p, at, True, cache)) for p, at in below[place]]
-        highs = [(p, _flat(p, at, False, cache)) for p, at in above[place]]
-        for a, low in lows:
-            for b, high in highs:
+        for a, under in below[place]:
+            for b, over in above[place]:
                 if a is b:  # joined again across the plane
                     continue
-                shape = _meet(low, high)
+                shape = _meet(under, over)
                 if shape.area >= LEAST_AREA_MM2:
                     ref = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key)
                     found.append(MatingFace(ref, end.frame, shape, a, b, _off(b, place[0]), 2 * end.off_mm))

@@ -334,9 +334,9 @@ def polygons_of(rings: Sequence[Points]) -> MultiPolygon:
 
     Each hole belongs to the smallest outline around it.
     """
-    shapes = [r for r in rings if len(r) >= 3 and abs(_turned_area(r)) > 1e-9]
-    outlines = [Polygon(r) for r in shapes if _turned_area(r) > 0]
-    holes = [r for r in shapes if _turned_area(r) < 0]
+    turned = [(r, _turned_area(r)) for r in rings if len(r) >= 3]
+    outlines = [Polygon(r) for r, area in turned if area > 1e-9]
+    holes = [r for r, area in turned if area < -1e-9]
     if not outlines:
         return MultiPolygon()
     inside: dict[int, list[Points]] = defaultdict(list)
@@ -358,8 +358,8 @@ def polygons_of(rings: Sequence[Points]) -> MultiPolygon:
 
 def _turned_area(ring: Points) -> float:
     """The area within a ring (n, 2), below zero where it turns right."""
-    x, y = ring[:, 0] - ring[0, 0], ring[:, 1] - ring[0, 1]
-    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
+    x, y = (ring - ring[0]).T
+    return float(x[:-1] @ y[1:] - y[:-1] @ x[1:]) / 2
 
 
 def triangulated(ring: Points) -> "np.ndarray":

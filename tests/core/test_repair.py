@@ -1,6 +1,7 @@
 """Repair: each means does its part, nothing more; the mildest that works is recommended."""
 
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 
@@ -108,6 +109,16 @@ class Strong(unittest.TestCase):
 
 
 class Recommended(unittest.TestCase):
+    def test_what_lies_far_from_the_surface_is_filled_in_without_changing_it(self) -> None:
+        """The same surface as with the winding number worked out at every corner, holes bridged and cavities included."""
+        holed = without(ellipsoid(40, 18, 12).mesh, *range(0, 400, 9))
+        for mesh in (together(BRICK, moved(holed, 15, 10, 4)), together(holed, turned(moved(BRICK, 2, 1, 3), *range(12)))):
+            quick = rebuilt(mesh, 1.6, QUIET)
+            with patch("hinoki.core.repair.rebuild.COARSE", 1):
+                full = rebuilt(mesh, 1.6, QUIET)
+            np.testing.assert_array_equal(quick.faces, full.faces)
+            np.testing.assert_allclose(quick.vertices, full.vertices, atol=1e-6)
+
     def test_nothing_is_recommended_for_a_good_surface(self) -> None:
         self.assertIsNone(recommended(RING, "s1"))
 

@@ -6,6 +6,7 @@ outside of the model stays as it was. The hollow is what the sections of the who
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import shapely
 from shapely.geometry import MultiPolygon, Polygon
@@ -75,13 +76,13 @@ def _slices(
         (deep + k * LAYER_MM, deep + (k + 1) * LAYER_MM, thick - (k + 1) * LAYER_MM) for k in range(round(2 * thick / LAYER_MM))
     ]
     found: list[tuple[MultiPolygon, float, float]] = []
-    above = section(0.0)
+    above = _level(section(0.0))
     for low, high, left in levels:
-        below = section(high)
-        free = shapely.simplify(shapely.union(_hollow_in(above), _hollow_in(below)), COARSE_MM)
+        below = _level(section(high))
+        free = shapely.simplify(shapely.union(above.hollow, below.hollow), COARSE_MM)
         free = free.buffer(ROOT_MM, join_style="mitre")
         for there in (above, below):  # where the wall leans, no further than its outside
-            free = shapely.intersection(free, shapely.union_all([Polygon(part.exterior) for part in there.geoms]))
+            free = shapely.intersection(free, there.outline)
         inner = shapely.simplify(around.buffer(-left, quad_segs=ARC), INNER_MM)
         ring = shapely.difference(around.buffer(high + ROOT_MM, quad_segs=ARC), inner)
         area = as_multi(shapely.intersection(free, ring), 1e-3)
@@ -95,8 +96,16 @@ def _slices(
     return found
 
 
-def _hollow_in(section: MultiPolygon) -> shapely.Geometry:
-    return shapely.difference(shapely.union_all(_holes(section)), section)
+class _Level(NamedTuple):
+    """What a section leaves hollow within itself, and all within its outside."""
+
+    hollow: shapely.Geometry
+    outline: shapely.Geometry
+
+
+def _level(section: MultiPolygon) -> _Level:
+    outline = shapely.union_all([Polygon(part.exterior) for part in section.geoms])
+    return _Level(shapely.difference(shapely.union_all(_holes(section)), section), outline)
 
 
 def _within(body: Solid, bounds: Bounds) -> Solid:

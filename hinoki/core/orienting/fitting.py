@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from hinoki.core.directions import turn_down
+from hinoki.core.directions import turn_down, turns_down
 from hinoki.core.mesh import Points
 from hinoki.core.orienting.directions import around, spread_over_sphere
 from hinoki.core.printers import SLACK_MM, Printer, circle_around
@@ -14,14 +14,15 @@ TURNS = np.radians(np.arange(0.0, 180.0, 2.0))
 SEEDS = 24
 """directions from which a way that fits is looked for nearby"""
 NEARER_DEG = (6.0, 3.0, 1.5, 0.75, 0.4)
+MOST_AT_ONCE = 500_000
+"""corners that are turned at once"""
 MOST_POINTS = 1500
 """corners of a hull that are looked at; what is found is proved on all of them"""
 
 
 def fits(points: Points, down: Points, printer: Printer) -> bool:
     """Whether a body whose hull has the corners `points` (n, 3) fits the bed with `down` (3,) towards it, turned any way."""
-    lying = points @ turn_down(down).T
-    return float(np.ptp(lying[:, 2])) <= printer.room_mm[2] + SLACK_MM and printer.turn(lying[:, :2]) is not None
+    return bool(fitting(points, printer, down[None])[0])
 
 
 def to_spare(points: Points, down: Points, printer: Printer) -> float:
@@ -37,7 +38,18 @@ def to_spare(points: Points, down: Points, printer: Printer) -> float:
 
 def fitting(points: Points, printer: Printer, downs: Points) -> "np.ndarray":
     """Which of the directions `downs` (n, 3) fit, (n,)."""
-    return np.array([fits(points, down, printer) for down in downs], dtype=bool)
+    room = printer.room_mm + SLACK_MM
+    found = np.zeros(len(downs), dtype=bool)
+    turns, block = turns_down(downs), max(1, MOST_AT_ONCE // max(1, len(points)))
+    for begin in range(0, len(downs), block):
+        lying = points @ turns[begin : begin + block].transpose(0, 2, 1)
+        wide, deep, high = np.ptp(lying, axis=1).T
+        fit = (wide <= room[0]) & (deep <= room[1]) | (deep <= room[0]) & (wide <= room[1])
+        low = high <= room[2]
+        for number in np.flatnonzero(low & ~(fit & (printer.bed_shape == "rectangular"))):
+            fit[number] = printer.turn(lying[number, :, :2]) is not None
+        found[begin : begin + block] = low & fit
+    return found
 
 
 def ways_that_fit(points: Points, printer: Printer, downs: Points) -> list[Points]:

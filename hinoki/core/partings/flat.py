@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from hinoki.core.cutting import split_at
-from hinoki.core.frames import Frame, plane_frame
+from hinoki.core.frames import Frame, crossed, plane_frame
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import (
     OTHER_AXES,
@@ -124,5 +124,5 @@ def _turned(vector: Points, about: Points, degrees: float) -> Points:
     """Rodrigues' rotation of `vector` about the unit vector `about`."""
     a = math.radians(degrees)
     return np.asarray(
-        vector * math.cos(a) + np.cross(about, vector) * math.sin(a) + about * (about @ vector) * (1 - math.cos(a))
+        vector * math.cos(a) + crossed(about, vector) * math.sin(a) + about * (about @ vector) * (1 - math.cos(a))
     )
