@@ -40,7 +40,7 @@ from hinoki.core.orient import laid_open
 from hinoki.core.pieces import WHOLE, Part, Parted, part_model
 from hinoki.core.plan import Plan
 from hinoki.core.pole_jig import jigs
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.read import Prepared, prepared
 from hinoki.core.seams import outer_faces, seams_of
 from hinoki.core.shape_hash import shape_hash
@@ -97,7 +97,7 @@ def build(
     if plan.model is None:
         return Built(BuildView(state="empty"))
     clock = _Clock({} if seconds is None else seconds)
-    ready = prepared(plan, source_of, cache, lambda f, p: progress(0.02 + 0.18 * f, p), for_screen)
+    ready = prepared(plan, source_of, cache, part_of(progress, 0.02, 0.2), for_screen)
     read_key = ready.key
     clock.mark("read")
     view = BuildView(state="open", model=model_view(plan, ready), findings=list(ready.findings))
@@ -112,25 +112,24 @@ def build(
 
     progress(0.2, "Cutting")
     solid = known_faces(ready, cache)
-    parted = part_model(solid, read_key, plan.partings, cache, lambda f, p: progress(0.2 + 0.25 * f, p))
+    parted = part_model(solid, read_key, plan.partings, cache, part_of(progress, 0.2, 0.45))
     keep_together(parted, plan.together, cache)
     clock.mark("part")
-    progress(0.45, "Finding mating faces")
-    built.before, built.faces = parted.parts, mating_faces(parted.parts, cache)
+    built.before, built.faces = parted.parts, mating_faces(parted.parts, cache, part_of(progress, 0.45, 0.5))
     from_file = names_from_file(ready.shape.bodies, parted.parts)
     ways = built.ways = bored(plan, parted.parts, cache)
     modules = built.modules = all_modules(plan, parted.parts, cache)
     bores = [*((w.bore, w.key, w.pieces) for w in ways), *pockets_of(modules)]
     ground = Ground(solid, read_key, parted.parts, bores)
-    built.placed, unplaced = place_joints(plan, built.faces, ground, cache, lambda f, p: progress(0.5 + 0.2 * f, p))
+    built.placed, unplaced = place_joints(plan, built.faces, ground, cache, part_of(progress, 0.5, 0.7))
     view.numbers = number_pieces(parted.parts, remembered)
     built.marks, unreadable = mark_faces(
         plan.mating_marks, built.faces, built.placed, view.numbers, plan.printer.line_mm, cache
     )
     view.findings += unreadable
     built.parts = []
-    for step, part in enumerate(parted.parts):
-        progress(0.7 + 0.1 * step / len(parted.parts), f"Joining piece {step + 1} of {len(parted.parts)}")
+    count = len(parted.parts)
+    for part in along(parted.parts, part_of(progress, 0.7, 0.8), lambda k: f"Joining piece {k + 1} of {count}"):
         more = shaping_of(built.marks, part.key)
         own = [(bore, key) for bore, key, pieces in bores if part.key in pieces]
         more.cuts += [bore for bore, _ in own]
@@ -141,18 +140,18 @@ def build(
 
     view.state = "whole"
     show = partial(pieces_laid, plan, built.parts, built.before, built.faces, built.placed, view.numbers, cache, for_screen)
-    view.pieces = show(lambda f, p: progress(0.8 + 0.1 * f, p))
+    view.pieces = show(part_of(progress, 0.8, 0.9))
     for piece in view.pieces:
         note = plan.pieces.get(piece.key)
         if piece.key in from_file and not (note and note.name):
             piece.name = from_file[piece.key]
     built.meshes |= {part.made_by: part.solid for part in built.parts}
-    view.faces = faces_view(built.faces, view.numbers, plan, cache if for_screen else None)
+    drawing = part_of(progress, 0.9, 0.92)
+    view.faces = faces_view(built.faces, view.numbers, plan, cache if for_screen else None, drawing)
     show_modules(view, modules, built.placed, plan)
     now = _heed_marks(plan, built, ready, cache)
     if for_screen:
-        progress(0.92, "Drawing seams")
-        _show_partings(plan, built, parted, solid, ready, now, cache)
+        _show_partings(plan, built, parted, solid, ready, now, cache, part_of(progress, 0.92, 0.96))
     view.joints = [
         joint_view(p, view.numbers, joint_findings(p, built.placed, view.numbers, plan), for_screen, strength_of(p, plan))
         for p in built.placed
@@ -171,7 +170,7 @@ def build(
     view.balance = _balance(solid, parted)
     view.findings += parted.findings
     view.findings += sliver_findings(parted.parts, built.faces, view.numbers, plan.sliver_mm3)
-    view.findings += film_findings(built.parts, view.numbers, cache)
+    view.findings += film_findings(built.parts, view.numbers, cache, part_of(progress, 0.96, 0.99))
     view.findings += [f for joint in view.joints for f in joint.findings]
     view.ways = [_way_view(w, built) for w in ways]
     view.findings += way_findings(ways, built.placed, solid, view.numbers) + stand_findings(ways, solid)
@@ -230,14 +229,17 @@ def _heed_marks(plan: Plan, built: Built, ready: Prepared, cache: Cache) -> Mark
     return now
 
 
-def _show_partings(plan: Plan, built: Built, parted: Parted, solid: Solid, ready: Prepared, now: Marked, cache: Cache) -> None:
+def _show_partings(
+    plan: Plan, built: Built, parted: Parted, solid: Solid, ready: Prepared, now: Marked, cache: Cache, tell: Tell
+) -> None:
     """Partings with their sections and seams."""
     view = built.view
     outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
-    seams = seams_of(parted.parts, outside, cache)
+    seams = seams_of(parted.parts, outside, cache, part_of(tell, 0.0, 0.5))
     show = ready.mesh.only(now.of("show")) if len(now.of("show")) else None
     view.partings = [
-        parting_view(p, parted, solid, ready.key, cache, seams.get(p.id), show, built.faces) for p in plan.partings
+        parting_view(p, parted, solid, ready.key, cache, seams.get(p.id), show, built.faces)
+        for p in along(plan.partings, part_of(tell, 0.5, 1.0), "Drawing seams")
     ]
     view.seam_mm = round(sum(s.length for s in seams.values()), 2)
     view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)

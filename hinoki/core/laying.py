@@ -17,7 +17,7 @@ from hinoki.core.mesh import Points
 from hinoki.core.orient import ALONG, LEAST_CONTACT_MM2, Rest, rest_on, rests
 from hinoki.core.pieces import Part
 from hinoki.core.plan import Plan
-from hinoki.core.progress import Tell
+from hinoki.core.progress import Tell, along
 from hinoki.core.shape_hash import shape_hash
 from hinoki.core.showing import piece_view
 from hinoki.core.solid import Solid
@@ -72,8 +72,7 @@ def pieces_laid(
     by_key = {part.key: part for part in parts}
     together, turned = printed_together(placed), turned_to_print(placed)
     views: list[PieceView] = []
-    for step, part in enumerate(parts):
-        progress(step / len(parts), f"Resting piece {step + 1} of {len(parts)}")
+    for part in along(parts, progress, lambda k: f"Resting piece {k + 1} of {len(parts)}"):
         group = sorted(together.get(part.key, {part.key}), key=lambda k: numbers[k])
         first = by_key[group[0]]
         chosen = next((_turned(n.down, turned.get(k)) for k in group if (n := plan.pieces.get(k)) and n.down), None)

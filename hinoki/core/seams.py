@@ -15,6 +15,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.health.edges import lumps_of
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.pieces import Part
+from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.rows import different
 from hinoki.core.solid import Solid
 
@@ -56,10 +57,10 @@ class Seam:
         return float((lengths / counts)[owner][on].sum()) / 2
 
 
-def seams_of(parts: Sequence[Part], outside: Faces, cache: Cache) -> dict[str, Seam]:
+def seams_of(parts: Sequence[Part], outside: Faces, cache: Cache, tell: Tell = quiet) -> dict[str, Seam]:
     """The seams of every parting, by its name, on the faces of the model that are `outside` (see outer_faces)."""
     found: dict[str, list[Points]] = {}
-    for part in parts:
+    for part in along(parts, tell, "Drawing seams"):
         if not part.made:
             continue
         key = key_of("seams", part.made_by)

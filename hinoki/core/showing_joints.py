@@ -19,6 +19,7 @@ from hinoki.core.mating_marks import FaceMark
 from hinoki.core.mesh import Points
 from hinoki.core.partings import LapParting
 from hinoki.core.plan import Plan
+from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.sections import largest_circle, least_wall, slim
 from hinoki.core.showing import frame_view, vec
 from hinoki.core.solid import as_multi
@@ -33,11 +34,13 @@ from hinoki.core.view import (
 MOST_OBJECTS = 200
 
 
-def faces_view(faces: Sequence[MatingFace], numbers: Mapping[str, int], plan: Plan, cache: Cache | None) -> list[FaceView]:
+def faces_view(
+    faces: Sequence[MatingFace], numbers: Mapping[str, int], plan: Plan, cache: Cache | None, tell: Tell = quiet
+) -> list[FaceView]:
     """The mating faces, labelled with piece numbers; with their drawings when there is a cache to keep those in."""
     laps = {p.id: f"lap of {p.overlap_mm:g} mm" for p in plan.partings if isinstance(p, LapParting)}
     shown = []
-    for face in faces:
+    for face in along(faces, tell, "Drawing mating faces"):
         a, b = numbers[face.a.key], numbers[face.b.key]
         nothing: _Drawing = (None, [], 0.0, [])
         key = key_of("face drawing", face.made_by)

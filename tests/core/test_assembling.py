@@ -1,8 +1,10 @@
 """Orders that the maker changes, what must come off again, what holds, and wishes that cannot be met."""
 
 import unittest
+from dataclasses import replace
 
 from hinoki.core.assembling.arranging import GroupSteps, MoveStep, Ungroup, members, rearranged
+from hinoki.core.assembling.assembled import assembled
 from hinoki.core.assembling.from_meshes import assembled_meshes
 from hinoki.core.assembling.showing import assembly_view
 from hinoki.core.assembling.view import AssemblyView
@@ -12,9 +14,10 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.plan import Plan
 from hinoki.core.report import assembly_report
 from hinoki.core.solid import Solid
+from hinoki.core.suit import suggested
 from tests.assembling import of_bodies
 from tests.core.bodies import cabinet, open_box, rings_on_a_post, square_link
-from tests.shapes import box
+from tests.shapes import box, built, level, plan_for, stl_of
 
 
 def wished(bodies: dict[str, Solid], **wish: object) -> AssemblyView:
@@ -173,6 +176,23 @@ class BadInput(unittest.TestCase):
         overlap = next(f for f in view.findings if f.code == "pieces-overlap")
         self.assertIn("6000 mm³", overlap.message)
         self.assertEqual([s.proof for s in view.steps if s.onto], ["does not work"])
+
+    def test_what_is_advised_about_an_overlap_depends_on_whether_a_joint_is_there(self) -> None:
+        """Two parts of a model that reach into each other have no joint whose clearance could be greater."""
+        view = wished({"a": box(20, 20, 20), "b": box(20, 20, 20).moved(5, 0, 0)})
+        said = next(f.message for f in view.findings if f.code == "pieces-overlap")
+        self.assertIn("unite them", said)
+        self.assertNotIn("clearance", said)
+        data = stl_of(box(40, 40, 60))
+        plan = plan_for(data, level(1, 20))
+        plan = suggested(built(data, plan), plan, "pin", "snug")
+        result = built(data, plan)
+        out = assembled(plan, result, Cache())
+        held = out.scene.held[0]
+        tight = replace(out, overlaps=[(held.a, held.b, 12.0)])
+        said = next(f.message for f in assembly_view(plan, result, tight, Cache())[0].findings if f.code == "pieces-overlap")
+        self.assertIn("12 mm³", said)
+        self.assertIn("more clearance", said)
 
     def test_a_time_limit_says_what_is_not_known(self) -> None:
         plan, cache = Plan(), Cache()

@@ -18,6 +18,7 @@ from hinoki.core.findings import Finding
 from hinoki.core.frames import plane_frame
 from hinoki.core.mesh import Faces, Mesh, Points
 from hinoki.core.pieces import Part
+from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.rows import different
 from hinoki.core.solid import Solid, as_multi
 
@@ -38,10 +39,10 @@ class Film:
     at_mm: tuple[float, float, float]
 
 
-def film_findings(parts: Sequence[Part], numbers: Mapping[str, int], cache: Cache) -> list[Finding]:
+def film_findings(parts: Sequence[Part], numbers: Mapping[str, int], cache: Cache, tell: Tell = quiet) -> list[Finding]:
     """A finding for every piece that has a film, and for one that hangs together by a line."""
     found = []
-    for part in parts:
+    for part in along(parts, tell, "Looking for films"):
         here, line_mm = cache.get(key_of("films", part.made_by), partial(_looked_at, part.solid))
         number = numbers[part.key]
         if here:
