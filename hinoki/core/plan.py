@@ -208,7 +208,8 @@ def _of_known_schema(data: Any) -> Plan:
 
 def explain(error: ValidationError) -> tuple[str, str]:
     """The first thing wrong with a document, as one sentence and the place of it."""
-    first = error.errors()[0]
+    errors = error.errors(include_input=False, include_url=False)
+    first = errors[0]
     place = ".".join(str(part) for part in first["loc"]) or "plan"
     if first["type"] == "union_tag_invalid":
         context = first.get("ctx", {})
@@ -217,5 +218,5 @@ def explain(error: ValidationError) -> tuple[str, str]:
         sentence = f"{place}: the kind is missing."
     else:
         sentence = f"{place}: {first['msg'].removeprefix('Value error, ')}."
-    more = len(error.errors()) - 1
+    more = len(errors) - 1
     return sentence + (f" ({more} more)" if more else ""), place

@@ -5,22 +5,24 @@ Layout: `project.json` (schema hinoki-project/1: all that is small), `revisions/
 what only names rows here (ids of projects, prints, spools and printers) stays here.
 """
 
+import errno
+import logging
 import re
 import shutil
 import sqlite3
 import uuid
 import zipfile
-import zlib
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import Any
 
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import ValidationError
 
 from hinoki.core.errors import HinokiError, TooLarge
 from hinoki.core.photographs import is_photograph
 from hinoki.core.plan import explain, read_plan
 from hinoki.core.printlog.records import PreparedBatch, Progress
+from hinoki.store.archived import Kept, PrintRow, RevisionRow, SourceRow
 from hinoki.store.projects import Facts, project, recount
 from hinoki.store.sources import SourceFacts, add_source, sha256_of, source_bytes, source_facts
 
@@ -30,64 +32,14 @@ LARGEST = 2_000_000_000
 MOST_FILES = 50_000
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 _NAMES = re.compile(r"project\.json|revisions/[0-9]{1,7}\.json|sources/[0-9a-f]{64}|(prints|steps)/[0-9]{1,7}\.jpg")
-Text = Annotated[str, Field(max_length=2000)]
-Time = Annotated[str, Field(max_length=40)]
+LARGEST_JSON = 50_000_000
+"""bytes of one JSON file once unpacked"""
+ALL_JSON = 1_000_000_000
+DENSEST = 200
+"""how many times its packed size a JSON file may have; ours have ten to thirty"""
+DENSE_FROM = 1_000_000
+LOG = logging.getLogger(__name__)
 Row = dict[str, Any]
-
-
-class _Revision(BaseModel):
-    number: int = Field(ge=1)
-    parent: int = Field(ge=0)
-    label: Text
-    name: Text
-    created_at: Time
-
-
-class _Source(BaseModel):
-    sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
-    file_name: str = Field(max_length=200)
-    triangles: int = Field(ge=0)
-    size: tuple[float, float, float]
-
-
-class _Print(BaseModel):
-    number: int = Field(ge=1)
-    revision: int = Field(ge=1)
-    state: Text
-    machine: Text
-    batch: PreparedBatch
-    sent_at: Time
-    begun_at: Time | None
-    ended_at: Time | None
-    minutes: float | None
-    grams: float | None
-    progress: Progress
-    gone_since: Time | None
-    why: Text
-    note: Text
-    items: list[Row] = Field(max_length=5000)
-
-
-class Kept(BaseModel):
-    """All that is small of a project."""
-
-    schema_: Literal["hinoki-project/1"] = Field(alias="schema")
-    name: str = Field(min_length=1, max_length=80)
-    created_at: Time
-    updated_at: Time
-    head: int
-    tip: int
-    archived_at: Time | None
-    revisions: list[_Revision] = Field(min_length=1, max_length=100_000)
-    sources: list[_Source] = Field(max_length=5000)
-    numbers: dict[str, int]
-    shapes: dict[str, str]
-    went_out: list[Row]
-    ticked: list[Row]
-    step_photos: list[Row]
-    prints: list[_Print]
-    print_photos: list[Row]
-    fit_answers: list[Row]
 
 
 _ITEM = ("item", "key", "number", "name", "copy_number", "shape", "grams", "minutes", "state", "result", "reason", "note",
@@ -109,7 +61,7 @@ def write_archive(connection: sqlite3.Connection, project_id: str, path: Path) -
     kept = Kept(
         schema=SCHEMA,
         **{f: getattr(owner, f) for f in ("name", "created_at", "updated_at", "head", "tip", "archived_at")},
-        revisions=[_Revision(**{f: row[f] for f in _Revision.model_fields}) for row in plans],
+        revisions=[RevisionRow(**{f: row[f] for f in RevisionRow.model_fields}) for row in plans],
         sources=[_source(source_facts(connection, sha)) for sha in sorted(uses)],
         numbers={row["piece_key"]: row["number"] for row in of("piece_key, number", "piece_numbers", "piece_key")},
         shapes={row["key"]: row["shape"] for row in of("key, shape", "piece_shapes", "key")},
@@ -131,17 +83,17 @@ def write_archive(connection: sqlite3.Connection, project_id: str, path: Path) -
             _add(archive, f"revisions/{row['number']}.json", row["plan"].encode())
         for one in kept.sources:
             _add(archive, f"sources/{one.sha256}", source_bytes(connection, one.sha256))
-        for k, photo in enumerate(kept.step_photos):
+        for k, at_step in enumerate(kept.step_photos):
             row = connection.execute(
-                "SELECT jpeg FROM step_photos WHERE project_id = ? AND unit = ?", (project_id, photo["unit"])
+                "SELECT jpeg FROM step_photos WHERE project_id = ? AND unit = ?", (project_id, at_step.unit)
             ).fetchone()
             _add(archive, f"steps/{k}.jpg", row["jpeg"])
         for photo in kept.print_photos:
             row = connection.execute(
                 "SELECT f.jpeg FROM print_photos f JOIN prints p ON p.id = f.print_id WHERE p.project_id = ? AND p.number = ?",
-                (project_id, photo["number"]),
+                (project_id, photo.number),
             ).fetchone()
-            _add(archive, f"prints/{photo['number']}.jpg", row["jpeg"])
+            _add(archive, f"prints/{photo.number}.jpg", row["jpeg"])
 
 
 @dataclass(frozen=True)
@@ -149,9 +101,9 @@ class Unpacked:
     """An archive that was unpacked and looked at: nothing of it can be refused any more but by the database."""
 
     kept: Kept
-    plans: dict[int, str]
+    plans: dict[int, Path]
     sources: dict[str, Path]
-    photos: dict[str, bytes]
+    photos: dict[str, Path]
 
 
 def unpacked(path: Path, folder: Path) -> Unpacked:
@@ -160,27 +112,30 @@ def unpacked(path: Path, folder: Path) -> Unpacked:
         with zipfile.ZipFile(path) as archive:
             _refuse_odd(archive)
             return _checked(archive, folder)
-    except (zipfile.BadZipFile, zlib.error, KeyError, EOFError, NotImplementedError, RuntimeError, UnicodeDecodeError) as error:
-        raise HinokiError("This is no project archive, or it is damaged. Choose a ZIP that Hinoki saved.", "archive") from error
+    except HinokiError:
+        raise
     except ValidationError as error:
         sentence, place = explain(error)
         raise HinokiError(f"The archive is damaged: {sentence}", place) from error
+    except Exception as error:  # a ZIP can be wrong in more ways than its reader has errors for
+        if isinstance(error, OSError) and error.errno == errno.ENOSPC:
+            raise
+        LOG.info("an archive was refused", exc_info=True)
+        raise HinokiError("This is no project archive, or it is damaged. Choose a ZIP that Hinoki saved.", "archive") from error
 
 
 def _checked(archive: zipfile.ZipFile, folder: Path) -> Unpacked:
     kept = Kept.model_validate_json(archive.read("project.json"))
-    numbers = {r.number for r in kept.revisions}
-    if kept.head not in numbers or kept.tip not in numbers:
-        raise HinokiError("The archive is damaged: the revision it shows is not in it.", "head")
-    plans = {r.number: archive.read(f"revisions/{r.number}.json").decode() for r in kept.revisions}
     known = {s.sha256 for s in kept.sources}
-    for text in plans.values():
-        for use in read_plan(text).model_files:
+    plans = {}
+    for number in sorted({r.number for r in kept.revisions}):
+        plans[number] = _member(archive, f"revisions/{number}.json", folder / f"{number}.json")
+        for use in read_plan(plans[number].read_bytes()).model_files:
             if use.source not in known:
                 raise HinokiError(f"The archive is damaged: the model file {use.file_name} is missing.", "sources")
     names = [f"steps/{k}.jpg" for k in range(len(kept.step_photos))]
-    names += [f"prints/{int(p['number'])}.jpg" for p in kept.print_photos]
-    photos = {name: _photo(archive, name) for name in names}
+    names += [f"prints/{p.number}.jpg" for p in kept.print_photos]
+    photos = {name: _photo(archive, name, folder / name.replace("/", "-")) for name in names}
     return Unpacked(kept, plans, {s.sha256: _unpacked_source(archive, s, folder) for s in kept.sources}, photos)
 
 
@@ -195,11 +150,11 @@ def take_in(connection: sqlite3.Connection, found: Unpacked, name: str | None = 
             path = found.sources[source.sha256]
             size, many = source.size, source.triangles
             add_source(connection, path, SourceFacts(source.sha256, source.file_name, path.stat().st_size, many, size))
-        facts = Facts.of(read_plan(found.plans[kept.head])).model_dump_json()
+        facts = Facts.of(read_plan(found.plans[kept.head].read_bytes())).model_dump_json()
         own = {f: getattr(kept, f) for f in ("created_at", "updated_at", "head", "tip", "archived_at")}
         _insert(connection, "projects", {"id": project_id, "name": name or kept.name, **own, "facts": facts})
         for one in kept.revisions:
-            row = {"project_id": project_id, **one.model_dump(), "plan": found.plans[one.number]}
+            row = {"project_id": project_id, **one.model_dump(), "plan": found.plans[one.number].read_text("utf-8")}
             _insert(connection, "revisions", row)
         for key, number in kept.numbers.items():
             _insert(connection, "piece_numbers", {"project_id": project_id, "piece_key": key, "number": number})
@@ -207,7 +162,7 @@ def take_in(connection: sqlite3.Connection, found: Unpacked, name: str | None = 
             _insert(connection, "piece_shapes", {"project_id": project_id, "key": key, "shape": shape})
         if with_log:
             _take_log(connection, found, project_id)
-    except (sqlite3.IntegrityError, KeyError) as error:
+    except (sqlite3.IntegrityError, sqlite3.DataError, KeyError) as error:
         raise HinokiError(f"The archive contradicts itself ({error}); nothing was taken in.", "archive") from error
     recount(connection, project_id)
     return project_id
@@ -216,13 +171,13 @@ def take_in(connection: sqlite3.Connection, found: Unpacked, name: str | None = 
 def _take_log(connection: sqlite3.Connection, found: Unpacked, project_id: str) -> None:
     """The print log, what went out, and what was done at the bench."""
     kept = found.kept
-    for row in kept.went_out:
-        _insert(connection, "went_out", {"project_id": project_id, **_only(row, ("revision", "at", "wish", "held"))})
-    for row in kept.ticked:
-        _insert(connection, "ticked_steps", {"project_id": project_id, **_only(row, ("unit", "at"))})
-    for k, row in enumerate(kept.step_photos):
-        jpeg = found.photos[f"steps/{k}.jpg"]
-        _insert(connection, "step_photos", {"project_id": project_id, **_only(row, ("unit", "at", "sha256")), "jpeg": jpeg})
+    own = {"project_id": project_id}
+    for gone in kept.went_out:
+        _insert(connection, "went_out", own | gone.model_dump())
+    for tick in kept.ticked:
+        _insert(connection, "ticked_steps", own | tick.model_dump())
+    for k, at_step in enumerate(kept.step_photos):
+        _insert(connection, "step_photos", own | at_step.model_dump() | {"jpeg": found.photos[f"steps/{k}.jpg"].read_bytes()})
     ids: dict[int, str] = {}
     for one in kept.prints:
         ids[one.number] = uuid.uuid4().hex
@@ -231,27 +186,25 @@ def _take_log(connection: sqlite3.Connection, found: Unpacked, project_id: str) 
             connection,
             "prints",
             {
-                "id": ids[one.number], "project_id": project_id, **facts, "batch": one.batch.model_dump_json(),
+                "id": ids[one.number], **own, **facts, "batch": one.batch.model_dump_json(),
                 "printer_id": one.batch.printer_id, "material_id": one.batch.material_id,
                 "est_minutes": one.batch.minutes, "est_grams": one.batch.grams,
                 "progress": one.progress.model_dump_json(),
             },
         )  # fmt: skip
-        for row in one.items:
-            _insert(connection, "print_items", {"print_id": ids[one.number], "project_id": project_id, **_only(row, _ITEM)})
-    for row in kept.print_photos:
-        number = int(row["number"])
-        jpeg = found.photos[f"prints/{number}.jpg"]
-        _insert(connection, "print_photos", {"print_id": ids[number], **_only(row, ("at", "sha256")), "jpeg": jpeg})
-    for row in kept.fit_answers:
-        _insert(connection, "fit_answers", {"project_id": project_id, **_only(row, _ANSWER)})
+        for item in one.items:
+            _insert(connection, "print_items", {"print_id": ids[one.number]} | own | item.model_dump())
+    for of_print in kept.print_photos:
+        jpeg = found.photos[f"prints/{of_print.number}.jpg"].read_bytes()
+        row = {"print_id": ids[of_print.number], "at": of_print.at, "sha256": of_print.sha256, "jpeg": jpeg}
+        _insert(connection, "print_photos", row)
+    for answer in kept.fit_answers:
+        _insert(connection, "fit_answers", own | answer.model_dump(exclude={"id"}))
 
 
-def _unpacked_source(archive: zipfile.ZipFile, source: _Source, folder: Path) -> Path:
+def _unpacked_source(archive: zipfile.ZipFile, source: SourceRow, folder: Path) -> Path:
     """A model file, unpacked piece by piece and checked against its name."""
-    path = folder / source.sha256
-    with archive.open(f"sources/{source.sha256}") as packed, path.open("wb") as file:
-        shutil.copyfileobj(packed, file)
+    path = _member(archive, f"sources/{source.sha256}", folder / source.sha256)
     if sha256_of(path) != source.sha256:
         raise HinokiError(f"The archive is damaged: {source.file_name} is not what it was when it was packed.", "sources")
     return path
@@ -265,21 +218,36 @@ def _refuse_odd(archive: zipfile.ZipFile) -> None:
         raise HinokiError(f"This is no project archive: it holds “{odd[:60]}”. Choose a ZIP that Hinoki saved.", "archive")
     if len(infos) > MOST_FILES or sum(i.file_size for i in infos) > LARGEST:
         raise TooLarge(f"The archive holds more than {LARGEST / 1e9:g} GB or {MOST_FILES} files.", "archive")
+    written = [i for i in infos if i.filename.endswith(".json")]
+    large = next((i for i in written if i.file_size > LARGEST_JSON), None)
+    if large or sum(i.file_size for i in written) > ALL_JSON:
+        says = f"{large.filename} in the archive is" if large else "What the archive tells of its revisions is"
+        raise TooLarge(f"{says} larger than {(LARGEST_JSON if large else ALL_JSON) / 1e6:g} MB.", "archive")
+    dense = next((i for i in written if i.file_size > max(DENSE_FROM, DENSEST * i.compress_size)), None)
+    if dense:
+        says = f"{dense.filename} in the archive unpacks to over {DENSEST} times its size. Choose a ZIP that Hinoki saved."
+        raise TooLarge(says, "archive")
 
 
-def _photo(archive: zipfile.ZipFile, name: str) -> bytes:
-    content = archive.read(name)
-    if not is_photograph(content):
+def _member(archive: zipfile.ZipFile, name: str, path: Path) -> Path:
+    """A file of the archive, unpacked piece by piece."""
+    with archive.open(name) as packed, path.open("wb") as file:
+        shutil.copyfileobj(packed, file)
+    return path
+
+
+def _photo(archive: zipfile.ZipFile, name: str, path: Path) -> Path:
+    if not is_photograph(_member(archive, name, path).read_bytes()):
         raise HinokiError(f"The archive is damaged: {name} is no photograph.", name)
-    return content
+    return path
 
 
-def _prints(connection: sqlite3.Connection, project_id: str) -> list[_Print]:
+def _prints(connection: sqlite3.Connection, project_id: str) -> list[PrintRow]:
     found = []
     for row in connection.execute("SELECT * FROM prints WHERE project_id = ? ORDER BY number", (project_id,)).fetchall():
         items = connection.execute("SELECT * FROM print_items WHERE print_id = ? ORDER BY item", (row["id"],)).fetchall()
         found.append(
-            _Print(
+            PrintRow(
                 **{f: row[f] for f in _PRINT},
                 batch=PreparedBatch.model_validate_json(row["batch"]),
                 progress=Progress.model_validate_json(row["progress"]),
@@ -289,16 +257,12 @@ def _prints(connection: sqlite3.Connection, project_id: str) -> list[_Print]:
     return found
 
 
-def _source(facts: SourceFacts) -> _Source:
-    return _Source(sha256=facts.sha256, file_name=facts.file_name, triangles=facts.triangles, size=facts.size)
+def _source(facts: SourceFacts) -> SourceRow:
+    return SourceRow(sha256=facts.sha256, file_name=facts.file_name, triangles=facts.triangles, size=facts.size)
 
 
 def _rows(connection: sqlite3.Connection, query: str, project_id: str) -> list[Row]:
     return [dict(row) for row in connection.execute(query, (project_id,))]
-
-
-def _only(row: Row, fields: tuple[str, ...]) -> Row:
-    return {f: row[f] for f in fields}
 
 
 def _insert(connection: sqlite3.Connection, table: str, row: Row) -> None:

@@ -248,7 +248,7 @@ def _redo_number(connection: sqlite3.Connection, owner: ProjectRow) -> int:
     row = connection.execute(
         "WITH RECURSIVE way (number, parent) AS ("
         " SELECT number, parent FROM revisions WHERE project_id = :p AND number = :tip"
-        " UNION ALL SELECT r.number, r.parent FROM revisions r JOIN way ON r.number = way.parent WHERE r.project_id = :p)"
+        " UNION SELECT r.number, r.parent FROM revisions r JOIN way ON r.number = way.parent WHERE r.project_id = :p)"
         " SELECT number FROM way WHERE parent = :head",
         {"p": owner.id, "tip": owner.tip, "head": owner.head},
     ).fetchone()

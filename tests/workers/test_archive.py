@@ -1,6 +1,8 @@
 """Archives of projects, byte for byte; backups and restores while running; damaged ones change nothing."""
 
 import io
+import json
+import resource
 import sqlite3
 import tempfile
 import unittest
@@ -9,7 +11,7 @@ from pathlib import Path
 
 from PIL import Image
 
-from hinoki.core.errors import HinokiError
+from hinoki.core.errors import HinokiError, TooLarge
 from hinoki.core.formats.registry import read_file
 from hinoki.core.photographs import as_kept
 from hinoki.core.printlog.fit_answers import FitAnswer
@@ -139,6 +141,80 @@ class Archives(unittest.TestCase):
             if extra:
                 new.writestr(*extra)
         return out.getvalue()
+
+    def odd(self, good: bytes, **change: object) -> bytes:
+        """The archive with other facts: dots lead to rows, such as fit_answers__0__note."""
+        with zipfile.ZipFile(io.BytesIO(good)) as old:
+            kept = json.loads(old.read("project.json"))
+        for place, value in change.items():
+            *way, last = [int(k) if k.isdigit() else k for k in place.split("__")]
+            row = kept
+            for key in way:
+                row = row[key]
+            row[last] = value
+        return self.rezipped(good, change=("project.json", json.dumps(kept).encode()))
+
+    def test_rows_are_believed_no_more_than_what_the_api_takes_in(self) -> None:
+        good = self.out(self.database, self.project(), "a.zip").read_bytes()
+        ring = {"revisions__0__parent": 2, "revisions__1__parent": 1}
+        odd: dict[str, dict[str, object]] = {
+            r"fit_answers\.0\.note": {"fit_answers__0__note": "x" * 500},
+            r"fit_answers\.0\.clearance_mm: Input should be less": {"fit_answers__0__clearance_mm": float("inf")},
+            r"fit_answers\.0\.clearance_mm: Input should be greater": {"fit_answers__0__clearance_mm": -5},
+            r"fit_answers\.0\.made_at": {"fit_answers__0__made_at": "yesterday"},
+            "revision 1 cannot come from revision 2": ring,
+            "revision 2 cannot come from revision 7": {"revisions__1__parent": 7},
+            "revision 9, which it shows, is not in it": {"head": 9},
+            r"numbers\.p1-": {"numbers": {"p1-": 2**64}},
+            r"prints\.0\.items\.1\.state": {"prints__0__items__1__state": "lost at sea"},
+            r"prints\.0\.batch\.cost": {"prints__0__batch__cost": float("nan")},
+            r"prints\.0\.begun_at": {"prints__0__begun_at": "2025-01-01"},
+            r"went_out\.0\.wish": {"went_out": [{"revision": 1, "at": "2025-01-01T00:00:00Z", "wish": "[]", "held": "{}"}]},
+                "went_out": [{"revision": 1, "at": "2025-01-01T00:00:00+00:00", "wish": "[]", "held": "{}"}]
+            },
+            "a text holds a character that is none": {"name": "Sh\0ed"},
+            "revisions: List should have at least 1": {"revisions": []},
+            r"ticked\.0\.more": {"ticked__0__more": 1},
+        }
+        other = self.open("two")
+        path = self.folder / "odd.zip"
+        for told, change in odd.items():
+            path.write_bytes(self.odd(good, **change))
+            with self.subTest(told), self.assertRaisesRegex(HinokiError, told):
+                self.taken(other, path)
+        for name, content in {
+            "deep": b"[" * 100_000,
+            "surrogate": b'{"schema": "hinoki-project/1", "name": "\\ud800"}',
+            "no UTF-8": b"\xff\xfe",
+        }.items():
+            path.write_bytes(self.rezipped(good, change=("project.json", content)))
+            with self.subTest(name), self.assertRaisesRegex(HinokiError, "damaged"):
+                self.taken(other, path)
+        with other.reading() as c:
+            self.assertEqual((projects.list_projects(c), fit_answers.fit_answers(c)), ([], []))
+
+    def test_a_small_archive_cannot_fill_the_memory(self) -> None:
+        """Four megabytes of wrong rows are told by the first of them; what packs too well is not unpacked at all."""
+        good = self.out(self.database, self.project(), "a.zip").read_bytes()
+        path = self.folder / "dense.zip"
+        with zipfile.ZipFile(io.BytesIO(good)) as old:
+            kept = json.loads(old.read("project.json"))
+        wrong = {field: kept | {field: [None] * 800_000} for field in ("went_out", "fit_answers", "sources")}
+        wrong["numbers"] = kept | {"numbers": {f"k{k}": None for k in range(250_000)}}
+        for field, facts in wrong.items():
+            path.write_bytes(self.rezipped(good, change=("project.json", json.dumps(facts).encode())))
+            before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+            with self.subTest(field), self.assertRaisesRegex(HinokiError, field) as caught:
+                self.taken(self.database, path)
+            self.assertLess(len(caught.exception.message), 300)
+            self.assertLess(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before, 400_000)  # kB
+        packed = io.BytesIO()
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive_file:
+            archive_file.writestr("project.json", b"[" + b"0," * 2_000_000 + b"0]")
+        path.write_bytes(packed.getvalue())
+        self.assertLess(path.stat().st_size, 10_000)
+        with self.assertRaisesRegex(TooLarge, "over 200 times its size"):
+            self.taken(self.database, path)
 
     def test_a_backup_taken_while_writing_goes_back_while_running(self) -> None:
         self.project()

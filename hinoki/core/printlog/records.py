@@ -14,7 +14,7 @@ Key = Annotated[str, Field(min_length=1, max_length=8100)]
 NOTE = 2000
 
 
-class PreparedItem(BaseModel, frozen=True):
+class PreparedItem(BaseModel, frozen=True, allow_inf_nan=False):
     """One body on a bed: the key of its piece (of a loose part “loose …”), which copy, the hash of its shape, and its share."""
 
     key: Key
@@ -28,7 +28,7 @@ class PreparedItem(BaseModel, frozen=True):
     foot_mm2: float = 0.0
 
 
-class PreparedBatch(BaseModel, frozen=True):
+class PreparedBatch(BaseModel, frozen=True, allow_inf_nan=False):
     """A batch ready to be sent: its file, what lies on it, and what it is estimated to take before anything was learned."""
 
     title: str = Field(max_length=400)
@@ -54,7 +54,7 @@ class PreparedBatch(BaseModel, frozen=True):
     items: tuple[PreparedItem, ...]
 
 
-class Progress(BaseModel, frozen=True):
+class Progress(BaseModel, frozen=True, allow_inf_nan=False):
     """How far a print is, as heard last."""
 
     fraction: Annotated[float, Field(ge=0, le=1)] = 0.0
