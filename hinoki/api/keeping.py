@@ -2,6 +2,8 @@
 
 import tempfile
 from collections.abc import Callable
+from contextlib import closing
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Annotated, TypeVar
 
@@ -17,12 +19,13 @@ from hinoki.api.projects import Name, RevisionView, Shared, shown
 from hinoki.api.state import State, job_view
 from hinoki.api.uploads import receive
 from hinoki.core.changes import PlanComparison, compared
-from hinoki.core.errors import TooLarge
+from hinoki.core.errors import NotFound, TooLarge
 from hinoki.core.plan import Plan
 from hinoki.core.report import file_stem
 from hinoki.core.view import BuildView
 from hinoki.store import archive, projects
-from hinoki.store.database import backup, usable_backup
+from hinoki.store.backups import backup
+from hinoki.store.database import reader_connection
 
 router = APIRouter(prefix="/api", route_class=Heeding)
 T = TypeVar("T")
@@ -52,6 +55,14 @@ class Restored(BaseModel):
     """What is on the shelf after a restore."""
 
     projects: int
+
+
+class Before(BaseModel):
+    """What was here before the last restore: when it was replaced, how many projects, how large."""
+
+    at: str
+    projects: int
+    bytes: int
 
 
 @router.put("/projects/{project_id}/away", status_code=204)
@@ -112,12 +123,43 @@ async def restore_backup(request: Request, state: Shared) -> Restored:
     """Take everything back from a backup (the request's body). What is here now is replaced; a damaged file changes nothing."""
 
     def take(path: Path) -> Restored:
-        usable_backup(path)
         state.restore(path)
-        with state.database.reading() as connection:
-            return Restored(projects=len(projects.list_projects(connection)))
+        return _restored(state)
 
     return await _received(request, state, LARGEST_BACKUP, take)
+
+
+@router.get("/restore")
+def before_restore(state: Shared) -> Before | None:
+    """What was here before the last restore, as long as it is kept; null where there is nothing."""
+    path = state.before_restore
+    if not path.exists():
+        return None
+    with closing(reader_connection(path)) as connection:
+        count = len(projects.list_projects(connection))
+    at = datetime.fromtimestamp(path.stat().st_mtime, UTC).isoformat(timespec="seconds")
+    return Before(at=at, projects=count, bytes=path.stat().st_size)
+
+
+@router.post("/restore/back")
+def take_back(state: Shared) -> Restored:
+    """Take back what was here before the last restore; what is here now is kept in its place."""
+    if not state.before_restore.exists():
+        raise NotFound("Nothing is kept from before a restore.", "restore")
+    state.restore(state.before_restore)
+    return _restored(state)
+
+
+@router.delete("/restore", status_code=204)
+def let_go(state: Shared) -> Response:
+    """Let go of what was here before the last restore."""
+    state.before_restore.unlink(missing_ok=True)
+    return Response(status_code=204)
+
+
+def _restored(state: State) -> Restored:
+    with state.database.reading() as connection:
+        return Restored(projects=len(projects.list_projects(connection)))
 
 
 async def _received(request: Request, state: State, limit: int, take: Callable[[Path], T]) -> T:

@@ -22,7 +22,9 @@ from hinoki.core.printlog.standing import needed_of
 from hinoki.core.view import BuildView
 from hinoki.core.went_out import WentOut
 from hinoki.store import prints, projects, spools, went_out, workshop
+from hinoki.store.backups import BEFORE, backup, looked_through
 from hinoki.store.database import Database
+from hinoki.store.locking import locked
 from hinoki.workers.jobs import Job, Kind
 from hinoki.workers.pool import Pool
 
@@ -35,6 +37,8 @@ class State:
 
     def __init__(self, folder: Path, upload_limit: int = UPLOAD_LIMIT) -> None:
         self.folder, self.upload_limit = folder, upload_limit
+        self._held = contextlib.ExitStack()
+        self._held.enter_context(locked(folder))
         self.incoming, self.cache = folder / "incoming", folder / "cache"
         shutil.rmtree(self.incoming, ignore_errors=True)  # uploads that a killed server left half done
         for path in (self.incoming, *(self.cache / name for name in ("builds", "meshes", "exports", "answers"))):
@@ -51,6 +55,12 @@ class State:
         self.watch.close()
         self.pool.close()
         self.database.close()
+        self._held.close()
+
+    @property
+    def before_restore(self) -> Path:
+        """What was here before the last restore; there may be none."""
+        return self.folder / BEFORE
 
     def upload_path(self) -> Path:
         """A new, empty place for an upload."""
@@ -164,9 +174,25 @@ class State:
         self.database.write(lambda c: went_out.remember(c, job.project_id, int(job.subject), wish, held))
 
     def restore(self, path: Path) -> None:
-        """Take over a backup; what was computed from what was here before is computed anew."""
-        self.database.replace(path)
-        self.database.write(workshop.fill_if_empty)
+        """Take over a backup; what was computed from what was here before is computed anew.
+
+        What was here is kept beside the database (see before_restore). Raises HinokiError for what is no sound backup; then
+        nothing is changed.
+        """
+        looked, kept = self.upload_path(), self.upload_path()
+        try:
+            looked_through(path, looked)
+            backup(self.database.path, kept)
+            self.database.replace(looked)
+            try:
+                self.database.write(workshop.fill_if_empty)
+            except Exception:
+                self.database.replace(kept)
+                raise
+            kept.replace(self.before_restore)
+        finally:
+            looked.unlink(missing_ok=True)
+            kept.unlink(missing_ok=True)
         for name in ("builds", "exports"):
             for old in (self.cache / name).iterdir():
                 old.unlink(missing_ok=True)

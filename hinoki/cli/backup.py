@@ -13,7 +13,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
 
 def _backup(options: argparse.Namespace) -> int:
     from hinoki.api.server import data_folder
-    from hinoki.store.database import backup
+    from hinoki.store.backups import backup
 
     backup(data_folder(options.data, demo=False) / "hinoki.sqlite", options.file)
     print(f"Backed up to {options.file} ({options.file.stat().st_size / 1e6:.1f} MB)")

@@ -1,27 +1,69 @@
-"""`hinoki restore`: take everything back from a backup."""
+"""`hinoki restore`: take everything back from a backup, also where the database there is damaged."""
 
 import argparse
 import shutil
+import sqlite3
+import tempfile
 from contextlib import closing
+from datetime import datetime
 from pathlib import Path
 
 
 def declare(parser: argparse.ArgumentParser) -> None:
     """Add what `restore` takes."""
-    parser.add_argument("file", type=Path)
-    parser.add_argument("--data", type=Path, default=None)
+    parser.add_argument("file", type=Path, nargs="?", help="the backup; none with --back")
+    parser.add_argument("--data", type=Path, default=None, help="folder of the database")
+    parser.add_argument("--back", action="store_true", help="take back what was there before the last restore")
     parser.set_defaults(run=_restore)
 
 
 def _restore(options: argparse.Namespace) -> int:
     from hinoki.api.server import data_folder
-    from hinoki.store.database import Database, usable_backup
+    from hinoki.core.errors import BadPlan
+    from hinoki.store.backups import BEFORE, looked_through
+    from hinoki.store.database import Database
+    from hinoki.store.locking import locked
 
-    usable_backup(options.file)
     folder = data_folder(options.data, demo=False)
-    with closing(Database(folder / "hinoki.sqlite")) as database:
-        database.replace(options.file)
-    for name in ("builds", "exports"):
+    if options.back == (options.file is not None):
+        raise BadPlan("Name the backup, or --back for what was there before the last restore.", "FILE")
+    source = folder / BEFORE if options.back else options.file
+    if not source.exists():
+        raise FileNotFoundError(2, "there is no such file", str(source))
+    with locked(folder), tempfile.TemporaryDirectory(dir=folder) as place:
+        looked = Path(place) / "looked.sqlite"
+        looked_through(source, looked)
+        kept = _put_aside(folder, folder / BEFORE)
+        with closing(Database(folder / "hinoki.sqlite")) as database:
+            database.replace(looked)
+    for name in ("builds", "exports", "answers"):
         shutil.rmtree(folder / "cache" / name, ignore_errors=True)
-    print(f"Restored from {options.file} into {folder}")
+    print(f"Restored from {source} into {folder}" + (f"; what was there is kept as {kept.name}" if kept else ""))
     return 0
+
+
+def _put_aside(folder: Path, before: Path) -> Path | None:
+    """Keep what is there: as what was before this restore, or, where it is damaged, under a name that says so."""
+    from hinoki.store.backups import backup
+
+    there = folder / "hinoki.sqlite"
+    if not there.exists():
+        return None
+    try:
+        new = before.with_suffix(".new")
+        new.unlink(missing_ok=True)
+        backup(there, new)
+        with closing(sqlite3.connect(new)) as copy:
+            state = copy.execute("PRAGMA integrity_check").fetchone()[0]
+        if state != "ok":
+            raise sqlite3.DatabaseError(state)
+        new.replace(before)
+        return before
+    except sqlite3.DatabaseError:
+        new.unlink(missing_ok=True)
+        damaged = folder / f"damaged-{datetime.now():%Y%m%d-%H%M%S}.sqlite"
+        for end in ("", "-wal", "-shm"):
+            part = folder / f"hinoki.sqlite{end}"
+            if part.exists():
+                part.replace(f"{damaged}{end}")
+        return damaged

@@ -87,3 +87,10 @@ class Cancelled(HinokiError):
 
     status = 409
     code = "cancelled"
+
+
+class Closing(HinokiError):
+    """Something was asked while the application is being closed."""
+
+    status = 503
+    code = "closing"

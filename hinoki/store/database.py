@@ -1,4 +1,4 @@
-"""The database: one writer thread, read-only readers, numbered migrations. Plain SQL on sqlite3, WAL, FULL sync."""
+"""The database: one writer thread, a few read-only readers, numbered migrations. Plain SQL on sqlite3, WAL, FULL sync."""
 
 import queue
 import sqlite3
@@ -10,11 +10,13 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any, TypeVar
 
-from hinoki.core.errors import HinokiError
+from hinoki.core.errors import Closing, HinokiError
 
 T = TypeVar("T")
 Write = Callable[[sqlite3.Connection], Any]
 _Job = tuple[Write, "Future[Any]", bool]
+IDLE_READERS = 8
+"""readers that are kept open for whoever reads next"""
 
 
 class Database:
@@ -24,48 +26,51 @@ class Database:
         self.path = path
         path.parent.mkdir(parents=True, exist_ok=True)
         self._jobs: queue.Queue[_Job | None] = queue.Queue()
-        self._local = threading.local()
-        self._readers: list[sqlite3.Connection] = []
-        writer = _writer_connection(path)
-        migrate(writer)
+        self._idle: queue.LifoQueue[sqlite3.Connection] = queue.LifoQueue(IDLE_READERS)
+        self._asking = threading.Lock()
+        self._closed = False
+        writer = _opened(path)
         self._thread = threading.Thread(target=self._write_all, args=(writer,), name="database writer", daemon=True)
         self._thread.start()
 
     def write(self, action: Callable[[sqlite3.Connection], T]) -> T:
         """Run `action` in one transaction on the writer thread; committed when this returns, undone when it raises."""
         done: Future[T] = Future()
-        self._jobs.put((action, done, True))
+        self._ask(action, done, True)
         return done.result()
 
     def replace(self, source: Path) -> None:
-        """Take over all of another database, which was looked at before (see usable_backup); readers see it at once.
-
-        Its schema is brought to the newest first, in the copy.
-        """
+        """Take over all of another database, which was looked through before (see store.backups); readers see it at once."""
         done: Future[None] = Future()
 
         def take(writer: sqlite3.Connection) -> None:
             with closing(sqlite3.connect(source)) as other:
-                migrate(other)
                 other.backup(writer)
             writer.execute("PRAGMA journal_mode = WAL")
 
-        self._jobs.put((take, done, False))
+        self._ask(take, done, False)
         done.result()
 
     @contextmanager
     def reading(self) -> Iterator[sqlite3.Connection]:
-        """This thread's read-only connection."""
-        connection = getattr(self._local, "connection", None)
-        if connection is None:
+        """A read-only connection, for as long as it is needed; whoever reads next is given the same."""
+        try:
+            connection = self._idle.get_nowait()
+        except queue.Empty:
             connection = reader_connection(self.path)
-            self._local.connection = connection
-            self._readers.append(connection)
-        yield connection
+        try:
+            yield connection
+        finally:
+            try:
+                if self._closed:
+                    raise queue.Full
+                self._idle.put_nowait(connection)
+            except queue.Full:
+                connection.close()
 
     @contextmanager
     def snapshot(self) -> Iterator[sqlite3.Connection]:
-        """This thread's read-only connection, which sees the database as it is now until it is done."""
+        """A read-only connection that sees the database as it is now until it is done."""
         with self.reading() as connection:
             connection.execute("BEGIN")
             try:
@@ -74,11 +79,20 @@ class Database:
                 connection.execute("ROLLBACK")
 
     def close(self) -> None:
-        """Finish what is queued and close."""
-        self._jobs.put(None)
+        """Finish what is queued and close; whoever still wants to write is told so."""
+        with self._asking:
+            if not self._closed:
+                self._closed = True
+                self._jobs.put(None)
         self._thread.join()
-        for connection in self._readers:
-            connection.close()
+        while not self._idle.empty():
+            self._idle.get_nowait().close()
+
+    def _ask(self, action: Write, done: "Future[Any]", in_transaction: bool) -> None:
+        with self._asking:
+            if self._closed:
+                raise Closing("Hinoki is being closed, and nothing was changed. Start it again and repeat this.")
+            self._jobs.put((action, done, in_transaction))
 
     def _write_all(self, connection: sqlite3.Connection) -> None:
         while (job := self._jobs.get()) is not None:
@@ -96,6 +110,28 @@ class Database:
             else:
                 done.set_result(result)
         connection.close()
+
+
+def _opened(path: Path) -> sqlite3.Connection:
+    """The writer's connection, its schema the newest. Raises HinokiError for a database that cannot be used."""
+    try:
+        writer = _writer_connection(path)
+        at = int(writer.execute("PRAGMA user_version").fetchone()[0])
+        if at <= newest_schema():
+            migrate(writer)
+            return writer
+        writer.close()
+    except sqlite3.DatabaseError as error:
+        if isinstance(error, sqlite3.OperationalError) and "malformed" not in str(error):
+            raise
+        raise HinokiError(
+            f"The database is damaged ({error}). Put a backup in its place with 'hinoki restore FILE'; what is there is kept "
+            "beside it.",
+            str(path),
+        ) from error
+    raise HinokiError(
+        f"The database was written by a newer Hinoki (schema {at}; this one knows {newest_schema()}). Update Hinoki.", str(path)
+    )
 
 
 def reader_connection(path: Path) -> sqlite3.Connection:
@@ -117,7 +153,7 @@ def _writer_connection(path: Path) -> sqlite3.Connection:
 def migrate(connection: sqlite3.Connection) -> int:
     """Apply the migrations that are missing, each with its mark in one transaction; gives the schema's number."""
     at = int(connection.execute("PRAGMA user_version").fetchone()[0])
-    for number, script in _migrations():
+    for number, script in migrations():
         if number <= at:
             continue
         connection.executescript(f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};\nCOMMIT;")
@@ -125,36 +161,13 @@ def migrate(connection: sqlite3.Connection) -> int:
     return at
 
 
-def _migrations() -> list[tuple[int, str]]:
+def newest_schema() -> int:
+    """The number of the newest migration."""
+    return migrations()[-1][0]
+
+
+def migrations() -> list[tuple[int, str]]:
+    """The scripts in their order, each with its number."""
     folder = files("hinoki.store").joinpath("migrations")
     found = [(int(f.name[:3]), f.read_text()) for f in folder.iterdir() if f.name.endswith(".sql")]
     return sorted(found)
-
-
-def usable_backup(path: Path) -> None:
-    """Raises HinokiError for a file that is no backup of Hinoki's, is damaged, or was made by a newer one."""
-    newest = _migrations()[-1][0]
-    try:
-        with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as connection:
-            state = connection.execute("PRAGMA integrity_check").fetchone()[0]
-            number = int(connection.execute("PRAGMA user_version").fetchone()[0])
-            names = {row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-    except sqlite3.DatabaseError as error:
-        raise HinokiError("This is no backup: it is not a database. Choose the file that Hinoki saved.", "file") from error
-    if state != "ok":
-        raise HinokiError(f"This backup is damaged ({state[:80]}). Choose another.", "file")
-    if not {"projects", "revisions", "sources"} <= names or not number >= 1:
-        raise HinokiError("This is a database, but no backup of Hinoki's. Choose the file that was saved.", "file")
-    if number > newest:
-        says = f"This backup was made by a newer Hinoki (schema {number}; this one knows {newest}). Update Hinoki."
-        raise HinokiError(says, "file")
-
-
-def backup(source: Path, target: Path) -> None:
-    """Copy the database into one file with SQLite's own backup; safe while the application runs."""
-    if not source.exists():
-        raise FileNotFoundError(2, "there is no database here", str(source))
-    with sqlite3.connect(f"{source.absolute().as_uri()}?mode=ro", uri=True) as original, sqlite3.connect(target) as copy:
-        original.backup(copy)
-    copy.close()
-    original.close()

@@ -4,6 +4,7 @@ import importlib
 import io
 import json
 import pkgutil
+import shutil
 import tempfile
 import time
 import unittest
@@ -19,6 +20,7 @@ from hinoki.api.heeding import Heeding
 from hinoki.api.openapi import document
 from hinoki.api.state import State
 from hinoki.core.display import MAGIC
+from hinoki.store.backups import backup
 from tests.shapes import box, stl_of, tube
 
 
@@ -146,7 +148,11 @@ class WholePath(ApiCase):
         self.bring(project, stl_of(box(40, 40, 300)))
         self.put(project, 2, partings=[FLAT])
         before = self.build(project)
-        other = State(self.state.folder)
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        backup(self.state.database.path, Path(folder.name) / "hinoki.sqlite")
+        shutil.copytree(self.state.cache, Path(folder.name) / "cache")
+        other = State(Path(folder.name))
         try:
             content = other.built(project, 3)
             assert content is not None

@@ -53,7 +53,9 @@ class BrowserCase(unittest.TestCase):
         session.send("Storage.clearDataForOrigin", {"origin": self.address, "storageTypes": "cookies,local_storage,indexeddb"})
         session.detach()
         self.page.on("pageerror", lambda error: self.problems.append(str(error)))
-        self.page.on("console", lambda m: self.problems.append(m.text) if m.type == "error" else None)
+        self.page.on(
+            "console", lambda m: self.problems.append(f"{m.text} {m.location.get('url', '')}") if m.type == "error" else None
+        )
         self.addCleanup(self.no_problems)
 
     def clear(self) -> None:

@@ -19,7 +19,7 @@ from typing import Any
 
 from playwright.sync_api import BrowserContext, sync_playwright
 
-from hinoki.store.database import backup
+from hinoki.store.backups import backup
 from tests.api.serving import started
 from tests.running.ending import ENDING
 from tests.running.lanes import MEETING, meeting_place

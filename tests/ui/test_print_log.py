@@ -4,7 +4,7 @@ import contextlib
 from pathlib import Path
 
 from PIL import Image
-from playwright.sync_api import TimeoutError, expect
+from playwright.sync_api import Route, TimeoutError, expect
 
 from hinoki.core.joints import DowelJoint, FaceRef, PinJoint
 from tests.shapes import box, level, stl_of
@@ -194,6 +194,22 @@ class Log(LogCase):
         self.after_edit(was)
         self.assertEqual(self.page.locator("[data-test=piece]").count(), 1)
 
+    def test_what_is_said_in_haste_goes_out_one_after_the_other(self) -> None:
+        """A slow network must not let “It is done” overtake “It has begun”."""
+        self.block()
+        self.station("log")
+        with self.page.expect_download():
+            self.send(0, "")
+        held: list[Route] = []
+        self.page.route("**/api/prints/*/state", lambda route: route.continue_() if held else held.append(route))
+        with self.page.expect_request("**/api/prints/*/state"):
+            self.at("say-begun").click()
+        self.at("say-done").click()
+        self.drawn()
+        self.assertEqual(len(held), 1)
+        held[0].continue_()
+        self.counted("active-print", 0)
+
     def test_the_shelf(self) -> None:
         page = self.page
         page.goto(self.address)
@@ -233,3 +249,10 @@ class Log(LogCase):
         expect(self.at("message")).to_contain_text("Restored:")
         self.at("show-away").click()
         self.counted("project", 1)
+        self.at("before-restore").click()
+        expect(self.at("before-words")).to_contain_text("projects")
+        self.at("take-back").click()
+        self.counted("project", 2)
+        self.at("before-restore").click()
+        self.at("let-go").click()
+        self.counted("before-restore", 0)

@@ -3,6 +3,8 @@
 import json
 import zipfile
 
+from playwright.sync_api import expect
+
 from tests.shapes import stl_of, tube
 from tests.ui.browser import BrowserCase
 
@@ -299,6 +301,20 @@ class Demo(BrowserCase):
                 self.assertLessEqual(scroll, 0, name)
                 wide = self.page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
                 self.assertLessEqual(wide, 0, name)
+
+    def test_what_is_changed_before_the_events_come_in_is_seen_all_the_same(self) -> None:
+        """The second window has loaded the project, but its events are held up while the first one edits."""
+        self.open_demo()
+        other, held = self.window(), []
+        other.route("**/events", lambda route: route.continue_() if held else held.append(route))
+        with other.expect_request("**/events"):
+            other.goto(self.page.url)
+        other.wait_for_selector("[data-test=parting]")
+        was = self.revision()
+        self.type_in("at_mm", "111")
+        self.after_edit(was)
+        held[0].continue_()
+        expect(other.locator("[data-test=parting]").first).to_contain_text("111.0")
 
     def test_two_windows_tell_each_other(self) -> None:
         self.open_demo()

@@ -1,33 +1,18 @@
-"""Archives of projects, byte for byte; backups and restores while running; damaged ones change nothing."""
+"""Archives of projects, byte for byte; what is damaged or odd is taken in not at all."""
 
 import io
 import json
 import resource
-import sqlite3
 import tempfile
 import unittest
 import zipfile
 from pathlib import Path
 
-from PIL import Image
-
 from hinoki.core.errors import HinokiError, TooLarge
-from hinoki.core.formats.registry import read_file
-from hinoki.core.photographs import as_kept
-from hinoki.core.printlog.fit_answers import FitAnswer
-from hinoki.store import archive, fit_answers, print_photos, prints, projects, step_photos, ticks
-from hinoki.store.database import Database, backup, usable_backup
-from hinoki.store.sources import SourceFacts, add_source, source_bytes
-from tests.printed import prepared
-from tests.shapes import box, level, plan_for, stl_of
-
-DATA = stl_of(box(30, 20, 40))
-
-
-def photograph() -> bytes:
-    out = io.BytesIO()
-    Image.new("RGB", (64, 48), "#c9a36b").save(out, "PNG")
-    return as_kept(out.getvalue())
+from hinoki.store import archive, fit_answers, print_photos, prints, projects, ticks
+from hinoki.store.database import Database
+from hinoki.store.sources import source_bytes
+from tests.stored import DATA, photograph, stored_project
 
 
 class Archives(unittest.TestCase):
@@ -43,31 +28,7 @@ class Archives(unittest.TestCase):
         return database
 
     def project(self) -> str:
-        """A project with revisions, an undone edit, a log with a failed piece, photographs, ticks and fit answers."""
-        plan = plan_for(DATA, level(1, 20))
-        path = self.folder / "model.stl"
-        path.write_bytes(DATA)
-        assert plan.model
-        mesh = read_file(DATA, "model.stl").mesh
-        facts = SourceFacts(plan.model.source, "model.stl", len(DATA), len(mesh.faces), (30.0, 20.0, 40.0))
-        write = self.database.write
-        write(lambda c: add_source(c, path, facts))
-        made = write(lambda c: projects.add_project(c, "Shed", plan))
-        later = plan.model_copy(update={"partings": (level(1, 22),)})
-        write(lambda c: projects.add_revision(c, made, 1, later, "Moved the cut"))
-        write(lambda c: projects.name_revision(c, made, 2, "as printed"))
-        write(lambda c: projects.undo(c, made, 2))
-        write(lambda c: projects.remember_numbers(c, made, {"p1-": 1, "p1+": 2}))
-        write(lambda c: projects.remember_shapes(c, made, 1, {"p1-": "s", "p1+": "t"}))
-        one = write(lambda c: prints.add_print(c, made, 1, prepared("p1-", "p1+"), ("m", "Sim"), None, "first"))
-        name = one.items[1].name
-        write(lambda c: prints.come_to(c, one.id, "done", {name: "came loose"}, 120.0, 55.0))
-        write(lambda c: print_photos.keep_print_photo(c, one.id, photograph()))
-        write(lambda c: step_photos.keep_photo(c, made, "p1+", photograph()))
-        write(lambda c: ticks.tick(c, made, "p1+", True))
-        answer = FitAnswer(printer_id="b", material_id="pla", joint="pin", fit="snug", clearance_mm=0.1, answer="no")
-        write(lambda c: fit_answers.add_fit_answer(c, answer, made))
-        return made
+        return stored_project(self.database, self.folder)
 
     def out(self, database: Database, project: str, name: str) -> Path:
         path = self.folder / name
@@ -213,50 +174,3 @@ class Archives(unittest.TestCase):
         self.assertLess(path.stat().st_size, 10_000)
         with self.assertRaisesRegex(TooLarge, "over 200 times its size"):
             self.taken(self.database, path)
-
-    def test_a_backup_taken_while_writing_goes_back_while_running(self) -> None:
-        self.project()
-        saved = self.folder / "saved.sqlite"
-        backup(self.database.path, saved)
-        usable_backup(saved)
-        self.database.write(lambda c: projects.add_project(c, "Later", plan_for(DATA)))
-        self.database.replace(saved)
-        with self.database.reading() as c:
-            self.assertEqual([p.name for p in projects.list_projects(c)], ["Shed"])
-            self.assertEqual(c.execute("PRAGMA integrity_check").fetchone()[0], "ok")
-            self.assertEqual(c.execute("PRAGMA journal_mode").fetchone()[0], "wal")
-        self.database.write(lambda c: projects.add_project(c, "After", plan_for(DATA)))
-
-    def test_a_backup_of_an_older_hinoki_is_brought_up(self) -> None:
-        old = self.folder / "old.sqlite"
-        scripts = sorted((Path(archive.__file__).parent / "migrations").glob("*.sql"))
-        with sqlite3.connect(old) as c:
-            for script in scripts[:3]:
-                c.executescript(script.read_text())
-            c.execute("INSERT INTO projects VALUES ('x', 'Old', '2025', '2025', 1, 1)")
-            c.execute(
-                "INSERT INTO revisions VALUES ('x', 1, 0, 'Begun', ?, '2025')", (plan_for(DATA, level(1, 5)).json_text(),)
-            )
-            c.execute("PRAGMA user_version = 3")
-        usable_backup(old)
-        self.database.replace(old)
-        with self.database.reading() as c:
-            (row,) = projects.list_projects(c)
-        self.assertEqual((row.name, row.facts.partings, row.facts.printer != ""), ("Old", 1, True))
-
-    def test_what_is_no_backup_is_refused(self) -> None:
-        path = self.folder / "x.sqlite"
-        path.write_bytes(b"hello" * 1000)
-        with self.assertRaisesRegex(HinokiError, "not a database"):
-            usable_backup(path)
-        path.unlink()
-        with sqlite3.connect(path) as c:
-            c.execute("CREATE TABLE other (x)")
-        with self.assertRaisesRegex(HinokiError, "no backup of Hinoki"):
-            usable_backup(path)
-        saved = self.folder / "new.sqlite"
-        backup(self.database.path, saved)
-        with sqlite3.connect(saved) as c:
-            c.execute("PRAGMA user_version = 999")
-        with self.assertRaisesRegex(HinokiError, "newer Hinoki"):
-            usable_backup(saved)

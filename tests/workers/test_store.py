@@ -8,7 +8,8 @@ from pathlib import Path
 from hinoki.core.errors import ChangedElsewhere, NotFound
 from hinoki.core.plan import Plan
 from hinoki.store import projects
-from hinoki.store.database import Database, backup, migrate
+from hinoki.store.backups import backup
+from hinoki.store.database import Database, migrate
 from hinoki.store.sources import CHUNK, SourceFacts, add_source, source_bytes, source_facts
 from tests.shapes import level
 

@@ -57,3 +57,11 @@ export function refusalOf(body: unknown, status: number): Refusal {
   const detail = typeof problem?.detail === 'string' ? problem.detail : `The server answered ${status}.`
   return new Refusal(detail, status, problem?.where ?? null)
 }
+
+/** Hand a file over as it is. */
+export async function sent<T>(url: string, file: File): Promise<T> {
+  const answer = await fetch(url, { method: 'POST', body: file })
+  const body: unknown = await answer.json()
+  if (!answer.ok) throw refusalOf(body, answer.status)
+  return body as T
+}

@@ -1766,13 +1766,41 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Before Restore
+         * @description What was here before the last restore, as long as it is kept; null where there is nothing.
+         */
+        get: operations["before_restore"];
         put?: never;
         /**
          * Restore Backup
          * @description Take everything back from a backup (the request's body). What is here now is replaced; a damaged file changes nothing.
          */
         post: operations["restore_backup"];
+        /**
+         * Let Go
+         * @description Let go of what was here before the last restore.
+         */
+        delete: operations["let_go"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/restore/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take back what was here before the last restore; what is here now is kept in its place.
+         */
+        post: operations["take_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2798,6 +2826,18 @@ export interface components {
              * @default 45
              */
             turn_deg: number;
+        };
+        /**
+         * Before
+         * @description What was here before the last restore: when it was replaced, how many projects, how large.
+         */
+        Before: {
+            /** At */
+            at: string;
+            /** Bytes */
+            bytes: number;
+            /** Projects */
+            projects: number;
         };
         /**
          * Bench
@@ -13410,7 +13450,92 @@ export interface operations {
             };
         };
     };
+    before_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Before"] | null;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restore_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Restored"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    let_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back: {
         parameters: {
             query?: never;
             header?: never;

@@ -2,8 +2,9 @@
 /** The shelf: all projects, found, sorted, begun, copied, put away, taken in and out; and a backup of everything. */
 import { computed, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, got, refusalOf, type ProjectView, type RevisionView } from '@/api/client'
+import { api, got, sent, type ProjectView, type RevisionView } from '@/api/client'
 import { useProject } from '@/stores/project'
+import Backups from './Backups.vue'
 import ProjectCard from './ProjectCard.vue'
 
 type Order = 'changed' | 'name' | 'begun' | 'progress'
@@ -21,13 +22,11 @@ const naming = ref(false)
 const name = ref('')
 const copying = shallowRef<ProjectView | null>(null)
 const leaving = shallowRef<ProjectView | null>(null)
-const restoring = shallowRef<File | null>(null)
 const busy = ref('')
 const search = ref('')
 const order = ref<Order>('changed')
 const away = ref(false)
 const archive = useTemplateRef<HTMLInputElement>('archive')
-const backup = useTemplateRef<HTMLInputElement>('backup')
 
 async function load(): Promise<void> {
   try {
@@ -96,13 +95,6 @@ const remove = () =>
     if (!answer.response.ok) got(answer)
   })
 
-/** Hand a file over as it is. */
-async function sent<T>(url: string, file: File): Promise<T> {
-  const answer = await fetch(url, { method: 'POST', body: file })
-  const body: unknown = await answer.json()
-  if (!answer.ok) throw refusalOf(body, answer.status)
-  return body as T
-}
 const takeIn = () =>
   act(async () => {
     const file = archive.value?.files?.[0]
@@ -111,14 +103,6 @@ const takeIn = () =>
     const made = await sent<RevisionView>('/api/archives', file)
     project.say(`Took in “${made.name}” with all its revisions and its print log.`)
     archive.value!.value = ''
-  })
-const restore = () =>
-  act(async () => {
-    const file = restoring.value!
-    restoring.value = null
-    busy.value = `Restoring ${file.name} …`
-    const { projects } = await sent<{ projects: number }>('/api/restore', file)
-    project.say(`Restored: ${projects} ${projects === 1 ? 'project' : 'projects'}.`)
   })
 
 onMounted(load)
@@ -156,17 +140,8 @@ onMounted(load)
       </button>
       <span class="gap"></span>
       <button class="chip" data-test="take-archive" @click="archive?.click()">Take a project in</button>
-      <a class="chip" href="/api/backup" download data-test="save-backup">Save a backup</a>
-      <button class="chip" data-test="restore" @click="backup?.click()">Restore a backup</button>
+      <Backups :count="shelf.length" @busy="(words) => (busy = words)" @restored="load" />
       <input ref="archive" type="file" accept=".zip" hidden data-test="archive-file" @change="takeIn" />
-      <input
-        ref="backup"
-        type="file"
-        accept=".sqlite"
-        hidden
-        data-test="backup-file"
-        @change="((restoring = backup?.files?.[0] ?? null), (backup!.value = ''))"
-      />
     </div>
     <p v-if="busy" role="status">{{ busy }}</p>
     <ul>
@@ -213,19 +188,6 @@ onMounted(load)
         <div class="actions">
           <v-btn variant="text" @click="leaving = null">Keep it</v-btn>
           <v-btn color="error" data-test="delete-it" @click="remove">Delete</v-btn>
-        </div>
-      </div>
-    </v-dialog>
-    <v-dialog :model-value="restoring !== null" max-width="460" @update:model-value="restoring = null">
-      <div class="dialog">
-        <h2>Restore “{{ restoring?.name }}”?</h2>
-        <p>
-          Everything that is here now, all {{ shelf.length }} projects with their logs and the workshop, is
-          replaced by what the backup holds. Save a backup of this first if you may want it again.
-        </p>
-        <div class="actions">
-          <v-btn variant="text" @click="restoring = null">Leave it</v-btn>
-          <v-btn color="error" data-test="restore-it" @click="restore">Restore</v-btn>
         </div>
       </div>
     </v-dialog>

@@ -97,8 +97,14 @@ export const usePrintLog = defineStore('printlog', () => {
     }
   }
 
-  /** Do something that changes the log, and see how it stands then. */
-  async function change(act: () => Promise<Answer>): Promise<boolean> {
+  /** Do something that changes the log, once what was done before is there, and see how it stands then. */
+  let queue: Promise<unknown> = Promise.resolve()
+  function change(act: () => Promise<Answer>): Promise<boolean> {
+    const turn = queue.then(() => changed(act))
+    queue = turn
+    return turn
+  }
+  async function changed(act: () => Promise<Answer>): Promise<boolean> {
     try {
       const answer = await act()
       if (!answer.response.ok) got(answer)
@@ -187,11 +193,13 @@ export const usePrintLog = defineStore('printlog', () => {
     )
   const drop = (id: string) =>
     change(() => api.DELETE('/api/prints/{print_id}', { params: { path: { print_id: id } } }))
+  const newest = (item: Item): Item =>
+    prints.value.find((p) => p.id === item.print_id)?.items?.find((i) => i.item === item.item) ?? item
   const mark = (item: Item, body: Partial<Schemas['PieceMark']>) =>
     change(() =>
       api.PATCH('/api/prints/{print_id}/items/{item}', {
         params: { path: { print_id: item.print_id, item: item.item } },
-        body: { version: item.version, ...body } as Schemas['PieceMark'],
+        body: { version: newest(item).version, ...body } as Schemas['PieceMark'],
       }),
     )
   const addPhoto = (id: string, file: File) =>

@@ -83,11 +83,12 @@ export const useProject = defineStore('project', () => {
     events.addEventListener('restored', () => window.location.assign('/'))
     events.addEventListener('revision', (event) => {
       const number = (JSON.parse(event.data) as { revision: number }).revision
-      if (number !== revision.value?.revision && !saving.value) void load(id)
+      if (number === revision.value?.revision) return
+      if (saving.value) missed = number
+      else void load(id)
     })
-    events.onopen = () => {
-      if (!upToDate.value) void fetchBuild()
-    }
+    // what was changed before the events came in, or while they were interrupted, was told to nobody here
+    events.onopen = () => void look(id)
   }
 
   function close(): void {
@@ -99,6 +100,22 @@ export const useProject = defineStore('project', () => {
     failure.value = ''
     printed.value = false
     survey.value = null
+  }
+
+  /** another revision was heard of while an edit was on its way */
+  let missed = 0
+
+  /** Whether another revision is shown by now, or the build is there. */
+  async function look(id: string): Promise<void> {
+    const path = { project_id: id }
+    try {
+      const now = got<RevisionView>(await api.GET('/api/projects/{project_id}', { params: { path } }))
+      if (revision.value?.project_id !== id || saving.value) return
+      if (now.revision !== revision.value.revision) took(now)
+      else if (!upToDate.value) await fetchBuild()
+    } catch (error) {
+      await refused(error)
+    }
   }
 
   async function load(id: string): Promise<void> {
@@ -202,6 +219,9 @@ export const useProject = defineStore('project', () => {
         return false
       } finally {
         saving.value = false
+        const now = revision.value
+        if (now && missed && missed !== now.revision) void look(now.project_id)
+        missed = 0
       }
     })
     queue = turn
