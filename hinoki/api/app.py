@@ -1,12 +1,10 @@
 """The application: routers, safety, the built screens."""
 
-import base64
-import hmac
-from collections.abc import AsyncIterator, Awaitable, Callable
+from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
-from fastapi import FastAPI, Request
+from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
 from starlette.responses import FileResponse, Response
 
@@ -15,6 +13,7 @@ from hinoki.api import (
     assembly,
     builds,
     divide,
+    doors,
     exports,
     hardware,
     join,
@@ -30,10 +29,10 @@ from hinoki.api import (
     surface,
     workshop,
 )
+from hinoki.api.doors import Phrase
 from hinoki.api.state import State
 
 WEB = Path(__file__).parents[2] / "web" / "dist"
-Next = Callable[[Request], Awaitable[Response]]
 
 
 def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]"), phrase: str | None = None) -> FastAPI:
@@ -48,27 +47,15 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
         title="Hinoki",
         version=__version__,
         lifespan=lifespan,
+        docs_url=None,  # its page would load scripts from elsewhere
+        redoc_url=None,
         generate_unique_id_function=lambda route: route.name,
         responses={422: {"model": problems.Problem}},
     )
     app.state.hinoki = state
     problems.install(app)
 
-    @app.middleware("http")
-    async def guard(request: Request, call_next: Next) -> Response:
-        host = request.headers.get("host", "")
-        name = host.rsplit(":", 1)[0] if not host.endswith("]") else host
-        if "*" not in hosts and name not in hosts:
-            return problems.problem(421, f"This Hinoki does not answer to the name {name[:80]!r}.", "host")
-        origin = request.headers.get("origin")
-        if origin and request.method not in ("GET", "HEAD") and origin.split("://", 1)[-1] != host:
-            return problems.problem(403, "This request came from another site's page and was refused.", "origin")
-        if phrase is not None and not _knows(request, phrase):
-            answer = problems.problem(401, "The access phrase is needed (as password, with any name).", "access")
-            answer.headers["WWW-Authenticate"] = 'Basic realm="Hinoki"'
-            return answer
-        return await call_next(request)
-
+    doors.install(app, hosts, Phrase(phrase) if phrase else None)
     stations = (projects, keeping, models, builds, exports, surface, divide, join, hardware, ladders, orient, assembly)
     for station in (*stations, prints, printlog, machines, workshop):
         app.include_router(station.router)
@@ -85,14 +72,3 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
             return FileResponse(WEB / "index.html", headers={"Cache-Control": "no-cache"})
 
     return app
-
-
-def _knows(request: Request, phrase: str) -> bool:
-    scheme, _, coded = request.headers.get("authorization", "").partition(" ")
-    if scheme.lower() != "basic":
-        return False
-    try:
-        given = base64.b64decode(coded, validate=True).decode().partition(":")[2]
-    except ValueError:
-        return False
-    return hmac.compare_digest(given.encode(), phrase.encode())

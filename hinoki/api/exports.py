@@ -65,9 +65,10 @@ def exports(project_id: str, state: Shared) -> list[WentView]:
 def download(project_id: str, name: str, state: Shared) -> FileResponse:
     """The ZIP of a finished export."""
     path = state.cache / "exports" / name
-    if not re.fullmatch(r"[0-9a-f]{12}-[0-9]+\.zip", name) or not name.startswith(project_id[:12]) or not path.exists():
+    own = re.fullmatch(r"[0-9a-f]{12}-[0-9]+-[0-9a-f]{8}\.zip", name) and name.startswith(project_id[:12])
+    if not own or not path.exists():
         raise NotFound("This export is not there any more; export again.", "export")
     with state.database.reading() as connection:
         title = projects.project(connection, project_id).name
     stem = file_stem(0, title, 1).removeprefix("0-")
-    return FileResponse(path, media_type="application/zip", filename=f"{stem}-{name.split('-')[1]}")
+    return FileResponse(path, media_type="application/zip", filename=f"{stem}-{name.split('-')[1]}.zip")

@@ -5,7 +5,7 @@ import sqlite3
 from concurrent.futures import ThreadPoolExecutor
 from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
@@ -13,7 +13,7 @@ from hinoki.api.heeding import Heeding
 from hinoki.api.projects import Shared
 from hinoki.api.state import State
 from hinoki.core.errors import NotFound
-from hinoki.core.printlog.machine import Machine
+from hinoki.core.printlog.machine import Machine, refuse_bad_address
 from hinoki.core.printlog.spools import NewSpool, Spool
 from hinoki.machines.base import MachineProblem, Status
 from hinoki.store import machines as kept
@@ -72,8 +72,9 @@ def _view(state: State, machine: Machine, under_way: dict[str, str]) -> MachineV
 
 
 @router.post("/machines", status_code=201)
-def add_machine(body: Machine, state: Shared) -> Machine:
+def add_machine(body: Machine, request: Request, state: Shared) -> Machine:
     """A printer more."""
+    refuse_bad_address(body, request.headers.get("host", ""))
 
     def add(connection: sqlite3.Connection) -> Machine:
         _refuse_unknown(connection, body)
@@ -88,8 +89,9 @@ def add_machine(body: Machine, state: Shared) -> Machine:
 
 
 @router.put("/machines/{machine_id}")
-def put_machine(machine_id: str, body: Machine, state: Shared) -> Machine:
+def put_machine(machine_id: str, body: Machine, request: Request, state: Shared) -> Machine:
     """Change a printer: its name, its address, what is loaded."""
+    refuse_bad_address(body, request.headers.get("host", ""))
     one = body.model_copy(update={"id": machine_id})
 
     def put(connection: sqlite3.Connection) -> None:

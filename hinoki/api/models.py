@@ -2,7 +2,7 @@
 
 import sqlite3
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
@@ -42,20 +42,30 @@ async def bring_in(
     path = state.upload_path()
     try:
         await receive(request, path, limit, too_large)
-        return await run_in_threadpool(_keep, state, project_id, path, file_name, base_revision, unit, add)
+        job = await run_in_threadpool(state.start_inspection, project_id, path, file_name)
+        try:
+            facts = await job.outcome(READ_WITHIN_S)
+        except TimeoutError:
+            raise HinokiError("Reading the file took too long and was stopped.", "file") from None
+        finally:
+            job.cancel_asked = True  # where it has not ended, nobody waits for it any more
+        return await run_in_threadpool(_keep, state, project_id, path, facts, file_name, base_revision, unit, add)
     finally:
         path.unlink(missing_ok=True)
 
 
-def _keep(state: State, project_id: str, file: Path, file_name: str, base: int, unit: Unit | None, add: bool) -> RevisionView:
+def _keep(
+    state: State,
+    project_id: str,
+    file: Path,
+    facts: dict[str, Any],
+    file_name: str,
+    base: int,
+    unit: Unit | None,
+    add: bool,
+) -> RevisionView:
     with state.database.reading() as connection:
         before = projects.revision(connection, project_id)
-    job = state.start_inspection(project_id, file, file_name)
-    try:
-        facts = job.wait(READ_WITHIN_S)
-    except TimeoutError:
-        job.cancel_asked = True
-        raise HinokiError("Reading the file took too long and was stopped.", "file") from None
     digest = sources.sha256_of(file)
     x, y, z = facts["size"]
     known = sources.SourceFacts(digest, file_name, file.stat().st_size, facts["triangles"], (x, y, z))

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse
 
+from hinoki.api.headers import HEADERS
 from hinoki.core.errors import HinokiError
 from hinoki.core.plan import explain
 
@@ -27,7 +28,7 @@ class Problem(BaseModel):
 def problem(status: int, detail: str, code: str, where: str | None = None) -> JSONResponse:
     """The response for a refusal."""
     body = Problem(title="Refused" if status < 500 else "Failed", status=status, detail=detail, where=where, code=code)
-    return JSONResponse(body.model_dump(), status_code=status, media_type="application/problem+json")
+    return JSONResponse(body.model_dump(), status_code=status, media_type="application/problem+json", headers=HEADERS)
 
 
 def install(app: FastAPI) -> None:

@@ -46,7 +46,9 @@ def serve(
     """Run the application until it is stopped; gives the exit code. The demo has simulated printers, `print_speed` times
     as fast as real ones (none for None). Raises BadPlan for unsafe or taken addresses."""
     if host not in LOCAL and not phrase:
-        raise BadPlan("Another address than this machine's own needs --access-phrase, so that strangers stay out.", "--host")
+        raise BadPlan(
+            "Another address than this machine's own needs --access-phrase-file, so that strangers stay out.", "--host"
+        )
     _refuse_taken(host, port)
     folder = data_folder(chosen, demo)
     state = State(folder)

@@ -95,8 +95,9 @@ class State:
 
     def start_export(self, project_id: str, revision: int, title: str, wish: ExportWish) -> Job:
         """Ask for an export of a revision."""
-        job = self._job("export", project_id, revision, f"{project_id[:12]}-{revision}.zip")
         more = {**self.known(), "wish": wish.model_dump(mode="json"), "title": title, "revision": revision}
+        asked = hashlib.sha256(orjson.dumps(more, option=orjson.OPT_SORT_KEYS)).hexdigest()[:8]
+        job = self._job("export", project_id, revision, f"{project_id[:12]}-{revision}-{asked}.zip")
         job.payload.update(more)
         return self.pool.submit(job)
 
@@ -145,6 +146,8 @@ class State:
 
     def start_inspection(self, project_id: str, path: Path, file_name: str) -> Job:
         """Ask for an upload to be read."""
+        with self.database.reading() as connection:
+            projects.project(connection, project_id)
         payload = {"path": str(path), "file_name": file_name}
         return self.pool.submit(Job("inspect", project_id, payload, subject=file_name, on_change=self._tell))
 

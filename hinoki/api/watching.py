@@ -99,26 +99,26 @@ class Watch:
                 self._busy[machine_id] = self._hands.submit(self._follow, known[machine_id], own)
 
     def _follow(self, machine: Machine, own: list[Print]) -> None:
-        adapter = self.adapter(machine)
         for one in own:
             if self._closed.is_set():
                 return
             try:
-                step = self._step(adapter, one)
+                step = self._step(machine, one)
                 try:
                     self._take(one, step)
                 except HinokiError as error:  # stopped or deleted in a window meanwhile: that holds, at the printer, too
                     log.info("print %s: %s", one.number, error.message)
-                    if step is not None and step.state == "sent" and adapter.follows:
-                        adapter.cancel(one.id)
+                    if step is not None and step.state == "sent" and self.adapter(machine).follows:
+                        self.adapter(machine).cancel(one.id)
             except MachineProblem as problem:
                 log.info("print %s: %s", one.number, problem.says)
             except Exception:  # one print must not keep the others from being followed
                 log.exception("following print %s of %s", one.number, one.project_id)
 
-    def _step(self, adapter: Adapter, one: Print) -> Step | None:
+    def _step(self, machine: Machine, one: Print) -> Step | None:
         """What follows for a print from asking its printer once; None where nothing does."""
         try:
+            adapter = self.adapter(machine)
             if one.state == "sending":
                 return self._send(adapter, one)
             return after_hearing(one, adapter.heard(one.id)) if adapter.follows else None

@@ -1,7 +1,10 @@
 """`hinoki serve`: start the application."""
 
 import argparse
+import os
 from pathlib import Path
+
+PHRASE = "HINOKI_ACCESS_PHRASE"
 
 
 def declare(parser: argparse.ArgumentParser) -> None:
@@ -9,11 +12,31 @@ def declare(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--data", type=Path, default=None, help="folder for the database and the cache")
     parser.add_argument("--host", default="127.0.0.1")
     parser.add_argument("--port", type=int, default=8462)
-    parser.add_argument("--access-phrase", default=None, help="needed when --host is not this machine")
+    parser.add_argument(
+        "--access-phrase-file",
+        type=Path,
+        default=None,
+        help="a file with the access phrase, or its argon2 hash; needed when --host is not this machine. "
+        f"Or say it in the environment, as {PHRASE}",
+    )
+    parser.add_argument("--access-phrase", default=None, help="the same in the open: every list of processes shows it")
     parser.set_defaults(run=_serve, demo=False, print_speed=None)
 
 
 def _serve(options: argparse.Namespace) -> int:
     from hinoki.api.server import serve
 
-    return serve(options.data, options.host, options.port, options.access_phrase, options.demo, options.print_speed or None)
+    phrase = _phrase(options)
+    return serve(options.data, options.host, options.port, phrase, options.demo, options.print_speed or None)
+
+
+def _phrase(options: argparse.Namespace) -> str | None:
+    """The access phrase from a file, the environment, or the command line. Raises BadPlan for an empty file."""
+    from hinoki.core.errors import BadPlan
+
+    if options.access_phrase_file is None:
+        return options.access_phrase or os.environ.pop(PHRASE, None) or None
+    phrase: str = options.access_phrase_file.read_text("utf-8").strip()
+    if not phrase:
+        raise BadPlan(f"{options.access_phrase_file} is empty. Write the access phrase into it.", "--access-phrase-file")
+    return phrase

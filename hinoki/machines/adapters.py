@@ -1,11 +1,16 @@
 """The adapter for a printer as entered."""
 
+import httpx
+
 from hinoki.core.printlog.machine import Machine
-from hinoki.machines.base import Adapter
+from hinoki.machines.base import Adapter, Gone
 from hinoki.machines.folder import FolderPrinter
 from hinoki.machines.http import HttpPrinter
 
 
 def adapter_for(machine: Machine) -> Adapter:
-    """The way to speak to a printer."""
-    return HttpPrinter(machine.address) if machine.way == "http" else FolderPrinter(machine.address)
+    """The way to speak to a printer. Raises MachineProblem for an address that cannot be one."""
+    try:
+        return HttpPrinter(machine.address) if machine.way == "http" else FolderPrinter(machine.address)
+    except (httpx.InvalidURL, ValueError, OSError) as error:
+        raise Gone(f"The address of {machine.name} cannot be used. Enter it again.") from error

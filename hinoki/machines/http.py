@@ -13,6 +13,8 @@ TRIES = 2
 """how often what may be asked twice is asked before a printer counts as gone"""
 LARGEST_ANSWER = 1_000_000
 """bytes; a printer that says more does not speak as agreed"""
+ASKED_BY = "Hinoki-Asks"
+"""a header that says who asks, so that a Hinoki whose own address was entered for a printer is not asked without end"""
 B = TypeVar("B", bound=BaseModel)
 
 
@@ -59,6 +61,7 @@ class HttpPrinter:
             timeout=httpx.Timeout(answer_s, connect=CONNECT_S),
             transport=transport,
             follow_redirects=False,
+            headers={ASKED_BY: "a printer"},
             trust_env=False,
         )
 

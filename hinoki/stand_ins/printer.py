@@ -5,7 +5,6 @@
 
 import argparse
 import os
-import threading
 import time
 from typing import Literal
 
@@ -163,13 +162,6 @@ def _told(simulation: Simulation, job: PrintJob) -> dict[str, object]:
     }
 
 
-def _end_with(parent: int) -> None:
-    """Ends the process once its parent has, however that came about."""
-    while os.getppid() == parent:
-        time.sleep(1.0)
-    os._exit(0)
-
-
 def main() -> None:
     """Run one printer until it is stopped."""
     parser = argparse.ArgumentParser(description="A simulated printer.")
@@ -180,14 +172,7 @@ def main() -> None:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--filament", type=float, default=1000.0, help="grams loaded")
     parser.add_argument("--no-failures", action="store_true")
-    parser.add_argument("--with-parent", action="store_true", help="end when the process that started it has ended")
     given = parser.parse_args()
-    if given.with_parent:
-        threading.Thread(target=_end_with, args=(os.getppid(),), daemon=True).start()
     room = given.room[0], given.room[1], given.room[2]
     simulation = Simulation(given.name, room, time.monotonic, given.speed, given.seed, given.filament, not given.no_failures)
     uvicorn.run(make_printer(simulation), host="127.0.0.1", port=given.port, log_level="warning", timeout_graceful_shutdown=1)
-
-
-if __name__ == "__main__":
-    main()

@@ -1,5 +1,6 @@
 """Starts simulated printers as processes of their own, and ends them."""
 
+import os
 import socket
 import subprocess
 import sys
@@ -30,7 +31,8 @@ def running(printers: Sequence[StandIn], speed: float = DEMO_SPEED) -> Iterator[
             port = _free_port()
             room = [f"{side:g}" for side in one.room_mm]
             command = [
-                *(sys.executable, "-m", "hinoki.stand_ins.printer", "--with-parent", "--port", str(port), "--name", one.name),
+                *(sys.executable, "-m", "hinoki.stand_ins", "--parent", str(os.getpid())),
+                *("--port", str(port), "--name", one.name),
                 *("--room", *room, "--speed", f"{speed:g}", "--seed", str(one.seed), "--filament", f"{one.filament_g:g}"),
             ]
             process = subprocess.Popen(command, stdout=subprocess.DEVNULL)

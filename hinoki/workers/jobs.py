@@ -1,9 +1,10 @@
 """Jobs: what a worker is asked to do, and how it stands."""
 
+import asyncio
 import logging
-import threading
 import uuid
 from collections.abc import Callable
+from concurrent.futures import Future
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -71,7 +72,7 @@ class Job:
     on_change: Callable[["Job"], None] = lambda _job: None
     on_done: Callable[["Job", Any], Any] = lambda _job, result: result
     """keeps what came of it before anybody sees that it is done, and gives what is left of the result"""
-    _ended: threading.Event = field(default_factory=threading.Event)
+    _ended: "Future[None]" = field(default_factory=Future)
 
     def told(self, fraction: float, phrase: str) -> None:
         """Note progress."""
@@ -89,7 +90,7 @@ class Job:
             return
         self.result, self.failure = self._kept(result) if state == "done" else result, failure
         self.state = state
-        self._ended.set()
+        self._ended.set_result(None)
         self.tell()
 
     def _kept(self, result: Any) -> Any:
@@ -107,9 +108,16 @@ class Job:
             LOG.exception("what listens to job %s (%s, project %s, %s) failed", self.id, self.kind, self.project_id, self.state)
 
     def wait(self, seconds: float | None = None) -> Any:
-        """The result, once it is there. Raises what the job failed of."""
-        if not self._ended.wait(seconds):
-            raise TimeoutError(f"job {self.id} did not end in {seconds} s")
+        """The result, once it is there. Raises what the job failed of, and TimeoutError."""
+        self._ended.result(seconds)
+        return self._outcome()
+
+    async def outcome(self, seconds: float | None = None) -> Any:
+        """The result, once it is there, without keeping a thread waiting. Raises as `wait` does."""
+        await asyncio.wait_for(asyncio.shield(asyncio.wrap_future(self._ended)), seconds)
+        return self._outcome()
+
+    def _outcome(self) -> Any:
         if self.state == "done":
             return self.result
         failure = self.failure or Failure("The work was stopped.", status=409, code="cancelled")

@@ -4,13 +4,13 @@ This module imports little itself, so that the server's process need not read wh
 """
 
 import multiprocessing
+import os
 import sys
 from multiprocessing.connection import Connection
 from multiprocessing.context import BaseContext
 from pathlib import Path
 
-HEAVY = ("hinoki.workers.process", "igl", "scipy.ndimage", "scipy.spatial", "scipy.sparse.csgraph", "trimesh", "networkx")
-"""what workers read when they are asked the usual questions"""
+from hinoki.workers.lifeline import SERVER, end_with
 
 
 def worker_context() -> BaseContext:
@@ -18,7 +18,8 @@ def worker_context() -> BaseContext:
     if sys.platform == "win32":
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
-    context.set_forkserver_preload(list(HEAVY))
+    os.environ[SERVER] = str(os.getpid())
+    context.set_forkserver_preload(["hinoki.workers.preload"])
     return context
 
 
@@ -30,8 +31,9 @@ def read_ahead() -> None:
         forkserver.ensure_running()
 
 
-def serve_jobs(pipe: Connection, database: str, cache_folder: str) -> None:
-    """Entry of a worker process."""
+def serve_jobs(pipe: Connection, line: Connection, database: str, cache_folder: str) -> None:
+    """Entry of a worker process; it ends when the other end of `line` is closed."""
+    end_with(line)
     import numpy as np
 
     from hinoki.workers.process import Worker

@@ -289,7 +289,7 @@ class Safety(ApiCase):
         from hinoki.api.server import serve
         from hinoki.core.errors import BadPlan
 
-        with self.assertRaisesRegex(BadPlan, "--access-phrase"):
+        with self.assertRaisesRegex(BadPlan, "--access-phrase-file"):
             serve(self.state.folder, "0.0.0.0", 1, None, False)
 
 

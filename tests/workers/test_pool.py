@@ -6,9 +6,11 @@ import tempfile
 import time
 import unittest
 from pathlib import Path
+from unittest.mock import patch
 
 from hinoki.core.errors import HinokiError
 from hinoki.core.formats.stl import write_stl
+from hinoki.core.plan import Plan
 from hinoki.store.database import Database
 from hinoki.workers.jobs import Job
 from hinoki.workers.pool import Pool
@@ -96,6 +98,38 @@ class Working(unittest.TestCase):
         with self.assertRaisesRegex(HinokiError, "stopped suddenly"):
             slow.wait(60)
         self.assertEqual(self.inspect(write_stl(box(1, 1, 2).mesh)).wait(60)["size"], [1, 1, 2])
+
+    def test_a_build_does_not_wait_behind_other_work(self) -> None:
+        """While a worker is busy a spare one makes the builds, and as few of them as there are workers."""
+
+        def build(number: int, project: str = "project") -> Job:
+            payload = {"plan": Plan().json_text(), "numbers": {}, "target": f"{number}.json"}
+            return self.pool.submit(Job("build", project, payload, str(number)))
+
+        build(1).wait(60)
+        self.assertEqual(len(self.pool.processes()), 1)
+        slow = self.inspect(write_stl(torus(60, 20, 1200, 400)))
+        while slow.state == "queued":
+            time.sleep(0.005)
+        build(2).wait(60)
+        self.assertEqual(len(self.pool.processes()), 2)
+        build(3).wait(60)
+        waits = [build(4, "another"), build(5, "a third")]
+        self.assertEqual(len(self.pool.processes()), 2)
+        slow.wait(60)
+        for one in waits:
+            one.wait(60)
+
+    def test_a_spare_worker_that_has_nothing_to_do_ends(self) -> None:
+        with patch("hinoki.workers.pool.SPARE_S", 0.0):
+            slow = self.inspect(write_stl(torus(60, 20, 600, 200)))
+            build = Job("build", "project", {"plan": Plan().json_text(), "numbers": {}, "target": "1.json"}, "1")
+            self.pool.submit(build).wait(60)
+        slow.wait(60)
+        until = time.monotonic() + 60
+        while len(self.pool.processes()) > 1 and time.monotonic() < until:
+            time.sleep(0.01)
+        self.assertEqual(len(self.pool.processes()), 1)
 
     def test_a_queued_job_can_be_cancelled(self) -> None:
         first = self.inspect(write_stl(torus(60, 20, 600, 200)))

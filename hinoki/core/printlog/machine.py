@@ -1,10 +1,14 @@
 """A printer that batches can be sent to, as the maker enters it."""
 
 from typing import Literal
+from urllib.parse import urlsplit
 
-from pydantic import BaseModel, Field, model_validator
+from pydantic import AnyHttpUrl, BaseModel, Field, TypeAdapter, ValidationError, model_validator
+
+from hinoki.core.errors import HinokiError
 
 Way = Literal["http", "folder"]
+LOCAL = ("localhost", "127.0.0.1", "::1", "0.0.0.0", "::")
 
 
 class Machine(BaseModel, frozen=True):
@@ -24,3 +28,22 @@ class Machine(BaseModel, frozen=True):
         if self.way == "http" and not self.address.startswith(("http://", "https://")):
             raise ValueError("the address of a printer begins with http:// or https://")
         return self
+
+
+def refuse_bad_address(one: Machine, own: str) -> None:
+    """Raises HinokiError for an address that cannot be one, or that is Hinoki's own (`own`, such as localhost:8462)."""
+    if one.way != "http":
+        return
+    try:
+        TypeAdapter(AnyHttpUrl).validate_python(one.address)
+        parts = urlsplit(one.address)
+        port = parts.port or (443 if parts.scheme == "https" else 80)
+    except (ValidationError, ValueError) as error:
+        raise HinokiError(
+            f"{one.address[:80]} is no address of a printer. It looks like http://192.168.1.20:8471.", "address"
+        ) from error
+    if parts.username or parts.password or parts.query or parts.fragment:
+        raise HinokiError("The address of a printer has no name, password, ? or # in it.", "address")
+    here, _, listens = own.rpartition(":")
+    if str(port) == listens and (parts.hostname in LOCAL or parts.hostname == here.strip("[]")):
+        raise HinokiError("This is Hinoki's own address. Enter the printer's.", "address")
