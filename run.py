@@ -63,9 +63,10 @@ def serve(more: list[str]) -> int:
 
 
 def bench(more: list[str]) -> int:
-    """Measure speed against the bare kernel."""
+    """Measure speed against the bare kernel; `fuzz` and `soak` are benches of their own."""
     setup([])
-    return _call([_python(), "-m", "bench.run", *more], check=False)
+    name, rest = (more[0], more[1:]) if more and more[0] in ("fuzz", "soak") else ("run", more)
+    return _call([_python(), "-m", f"bench.{name}", *rest], check=False)
 
 
 def demos(_more: list[str]) -> int:

@@ -2,6 +2,7 @@
 
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from functools import partial
 from pathlib import Path
 
 from fastapi import FastAPI
@@ -29,6 +30,7 @@ from hinoki.api import (
     surface,
     workshop,
 )
+from hinoki.api.declared import document
 from hinoki.api.doors import Phrase
 from hinoki.api.state import State
 
@@ -50,8 +52,8 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
         docs_url=None,  # its page would load scripts from elsewhere
         redoc_url=None,
         generate_unique_id_function=lambda route: route.name,
-        responses={422: {"model": problems.Problem}},
     )
+    app.openapi = partial(document, app)  # type: ignore[method-assign]
     app.state.hinoki = state
     problems.install(app)
 

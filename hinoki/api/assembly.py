@@ -10,7 +10,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
 from hinoki.api.builds import JobView
-from hinoki.api.heeding import Heeding
+from hinoki.api.heeding import Heeding, file_of
 from hinoki.api.photographs import read_photo
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import State
@@ -96,7 +96,11 @@ def sheets(name: str, state: Shared) -> SheetFile:
     return SheetFile.model_validate(orjson.loads(content))
 
 
-@router.get("/projects/{project_id}/assembly/sheets/{name}")
+@router.get(
+    "/projects/{project_id}/assembly/sheets/{name}",
+    response_class=FileResponse,
+    responses=file_of("application/pdf", "text/html"),
+)
 def download_sheet(project_id: str, name: str, state: Shared) -> FileResponse:
     """Finished sheets as PDF, or as a page to print."""
     path = state.cache / "exports" / name
@@ -147,7 +151,7 @@ async def add_photo(project_id: str, unit: Unit, request: Request, state: Shared
     return await run_in_threadpool(keep)
 
 
-@router.get("/projects/{project_id}/bench/photo")
+@router.get("/projects/{project_id}/bench/photo", response_class=Response, responses=file_of("image/jpeg"))
 def get_photo(project_id: str, unit: Unit, state: Shared) -> Response:
     """The photograph of a step."""
     with state.database.reading() as connection:

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from sse_starlette.sse import EventSourceResponse
 from starlette.responses import FileResponse, Response
 
-from hinoki.api.heeding import Heeding
+from hinoki.api.heeding import Heeding, file_of
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import job_view
 from hinoki.core.errors import NotFound
@@ -53,7 +53,7 @@ def build(project_id: str, state: Shared, revision: Annotated[int | None, Query(
     return Response(answer.model_dump_json(), status_code=202, media_type="application/json")
 
 
-@router.get("/meshes/{name}")
+@router.get("/meshes/{name}", response_class=FileResponse, responses=file_of("application/octet-stream"))
 def mesh(name: str, state: Shared) -> FileResponse:
     """A display mesh by name; it never changes, so browsers keep it."""
     path = state.cache / "meshes" / f"{name}.bin"

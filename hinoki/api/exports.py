@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from starlette.responses import FileResponse
 
 from hinoki.api.builds import JobView
-from hinoki.api.heeding import Heeding
+from hinoki.api.heeding import Heeding, file_of
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import job_view
 from hinoki.core.errors import NotFound
@@ -61,7 +61,7 @@ def exports(project_id: str, state: Shared) -> list[WentView]:
     return found
 
 
-@router.get("/projects/{project_id}/exports/{name}")
+@router.get("/projects/{project_id}/exports/{name}", response_class=FileResponse, responses=file_of("application/zip"))
 def download(project_id: str, name: str, state: Shared) -> FileResponse:
     """The ZIP of a finished export."""
     path = state.cache / "exports" / name

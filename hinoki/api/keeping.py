@@ -14,7 +14,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, JSONResponse, Response
 
 from hinoki.api.builds import JobView
-from hinoki.api.heeding import Heeding
+from hinoki.api.heeding import Heeding, file_of
 from hinoki.api.projects import Name, RevisionView, Shared, shown
 from hinoki.api.state import State, job_view
 from hinoki.api.uploads import receive
@@ -84,7 +84,7 @@ def copy_project(project_id: str, body: CopyWish, state: Shared) -> RevisionView
     return shown(state, made)
 
 
-@router.get("/projects/{project_id}/archive")
+@router.get("/projects/{project_id}/archive", response_class=FileResponse, responses=file_of("application/zip"))
 def pack_project(project_id: str, state: Shared) -> FileResponse:
     """A project with everything, as a ZIP."""
     with state.database.snapshot() as connection:
@@ -109,7 +109,7 @@ async def take_archive(request: Request, state: Shared) -> RevisionView:
     return await _received(request, state, LARGEST_ARCHIVE, take)
 
 
-@router.get("/backup")
+@router.get("/backup", response_class=FileResponse, responses=file_of("application/vnd.sqlite3"))
 def save_backup(state: Shared) -> FileResponse:
     """Everything Hinoki keeps, in one file; safe while prints and edits go on."""
     path = state.upload_path()
@@ -198,7 +198,11 @@ def compare_revisions(
     return compared(was, now, one, two)
 
 
-@router.get("/projects/{project_id}/picture", response_model=None)
+@router.get(
+    "/projects/{project_id}/picture",
+    response_class=Response,
+    responses=file_of("image/png") | {202: {"model": JobView}, 204: {"description": "Nothing is built yet"}},
+)
 def project_picture(project_id: str, state: Shared) -> Response:
     """A small picture of the pieces put together; while it is being drawn, the job (202); nothing (204) before a build."""
     with state.database.reading() as connection:

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import FileResponse
 
 from hinoki.api.builds import JobView
-from hinoki.api.heeding import Heeding
+from hinoki.api.heeding import Heeding, file_of
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import job_view
 from hinoki.api.surface import asked
@@ -98,7 +98,7 @@ def ladder(name: str, state: Shared) -> LadderView:
     return LadderView.model_validate_json(content)
 
 
-@router.get("/ladders/{name}/{ending}")
+@router.get("/ladders/{name}/{ending}", response_class=FileResponse, responses=file_of("application/octet-stream"))
 def ladder_file(name: str, ending: Literal["3mf", "stl"], state: Shared) -> FileResponse:
     """Its pieces as one 3MF, or a ZIP of STL files."""
     content = state.answer("ladder", name)

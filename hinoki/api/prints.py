@@ -10,7 +10,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
 from hinoki.api.builds import JobView
-from hinoki.api.heeding import Heeding
+from hinoki.api.heeding import Heeding, file_of
 from hinoki.api.orient import LayOut, given
 from hinoki.api.photographs import read_photo
 from hinoki.api.projects import Shared, shown
@@ -72,7 +72,7 @@ def prepared(name: str, state: Shared) -> Response:
     return answer_of(state, "send", name)
 
 
-@router.get("/prepared/{name}/file")
+@router.get("/prepared/{name}/file", response_class=FileResponse, responses=file_of("model/3mf"))
 def prepared_file(name: str, state: Shared) -> FileResponse:
     """The 3MF of a batch that is ready."""
     content = state.answer("send", name)
@@ -169,7 +169,7 @@ async def add_print_photo(print_id: str, request: Request, state: Shared) -> Pri
     return await run_in_threadpool(_written, state, keep)
 
 
-@router.get("/prints/{print_id}/photo")
+@router.get("/prints/{print_id}/photo", response_class=Response, responses=file_of("image/jpeg"))
 def get_print_photo(print_id: str, state: Shared) -> Response:
     """The photograph of a print."""
     with state.database.reading() as connection:

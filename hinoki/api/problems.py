@@ -1,6 +1,7 @@
 """All refusals leave as RFC 9457 problem details: one clear sentence, the place, the right status."""
 
 import errno
+import logging
 import sqlite3
 
 from fastapi import FastAPI, Request
@@ -12,6 +13,8 @@ from starlette.responses import JSONResponse
 from hinoki.api.headers import HEADERS
 from hinoki.core.errors import HinokiError
 from hinoki.core.plan import explain
+
+log = logging.getLogger("hinoki.api")
 
 
 class Problem(BaseModel):
@@ -66,5 +69,6 @@ def install(app: FastAPI) -> None:
         return problem(500, f"A file could not be read or written ({error.strerror}). Nothing was changed.", "file")
 
     @app.exception_handler(Exception)
-    def _other(_request: Request, error: Exception) -> JSONResponse:
+    def _other(request: Request, error: Exception) -> JSONResponse:
+        log.error("method=%s path=%s failed", request.method, request.url.path, exc_info=error)
         return problem(500, f"Something in Hinoki went wrong ({type(error).__name__}). Nothing was changed.", "internal")

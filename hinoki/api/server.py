@@ -15,8 +15,10 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.formats.registry import read_file
 from hinoki.core.printlog.machine import Machine
 from hinoki.core.printlog.spools import NewSpool
+from hinoki.logs import configure
 from hinoki.stand_ins.starting import DEMO_SPEED, StandIn, running
 from hinoki.store import machines, projects, spools
+from hinoki.store.cache_files import LIMIT
 from hinoki.store.sources import SourceFacts, add_source
 
 if TYPE_CHECKING:
@@ -41,7 +43,13 @@ DEMO_PRINTERS = (
 
 
 def serve(
-    chosen: Path | None, host: str, port: int, phrase: str | None, demo: bool, print_speed: float | None = DEMO_SPEED
+    chosen: Path | None,
+    host: str,
+    port: int,
+    phrase: str | None,
+    demo: bool,
+    print_speed: float | None = DEMO_SPEED,
+    cache_limit: int | None = None,
 ) -> int:
     """Run the application until it is stopped; gives the exit code. The demo has simulated printers, `print_speed` times
     as fast as real ones (none for None). Raises BadPlan for unsafe or taken addresses."""
@@ -49,9 +57,10 @@ def serve(
         raise BadPlan(
             "Another address than this machine's own needs --access-phrase-file, so that strangers stay out.", "--host"
         )
+    configure()
     _refuse_taken(host, port)
     folder = data_folder(chosen, demo)
-    state = State(folder)
+    state = State(folder, cache_limit=cache_limit or LIMIT)
     if demo:
         add_demos(state)
     if not (WEB / "index.html").exists():

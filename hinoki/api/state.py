@@ -23,9 +23,10 @@ from hinoki.core.view import BuildView
 from hinoki.core.went_out import WentOut
 from hinoki.store import prints, projects, spools, went_out, workshop
 from hinoki.store.backups import BEFORE, backup, looked_through
+from hinoki.store.cache_files import LIMIT, CacheFiles, used
 from hinoki.store.database import Database
 from hinoki.store.locking import locked
-from hinoki.workers.jobs import Job, Kind
+from hinoki.workers.jobs import ENDED, Job, Kind
 from hinoki.workers.pool import Pool
 
 CACHE_FORMAT = 6
@@ -35,14 +36,14 @@ UPLOAD_LIMIT = 500_000_000
 class State:
     """One running application."""
 
-    def __init__(self, folder: Path, upload_limit: int = UPLOAD_LIMIT) -> None:
+    def __init__(self, folder: Path, upload_limit: int = UPLOAD_LIMIT, cache_limit: int = LIMIT) -> None:
         self.folder, self.upload_limit = folder, upload_limit
         self._held = contextlib.ExitStack()
         self._held.enter_context(locked(folder))
         self.incoming, self.cache = folder / "incoming", folder / "cache"
         shutil.rmtree(self.incoming, ignore_errors=True)  # uploads that a killed server left half done
-        for path in (self.incoming, *(self.cache / name for name in ("builds", "meshes", "exports", "answers"))):
-            path.mkdir(parents=True, exist_ok=True)
+        self.incoming.mkdir(parents=True, exist_ok=True)
+        self.files = CacheFiles(self.cache, cache_limit, self._to_be_sent)
         self.database = Database(folder / "hinoki.sqlite")
         self.database.write(workshop.fill_if_empty)
         self.pool = Pool(self.database.path, self.cache)
@@ -54,6 +55,7 @@ class State:
         """Stop looking at printers, stop the workers and close the database."""
         self.watch.close()
         self.pool.close()
+        self.files.close()
         self.database.close()
         self._held.close()
 
@@ -81,7 +83,10 @@ class State:
             view = BuildView.model_validate_json(content)
             names = [p.mesh for p in view.pieces] + [item.mesh for item in view.loose] + [m.mesh for m in view.marks]
             names += [w.mesh for w in view.ways] + [b.mesh for b in view.bought]
-            if all((self.cache / "meshes" / f"{name}.bin").exists() for name in names):
+            meshes = [self.cache / "meshes" / f"{name}.bin" for name in names]
+            if all(mesh.exists() for mesh in meshes):
+                for used_now in (path, *meshes):
+                    used(used_now)
                 return content
         return None
 
@@ -134,7 +139,9 @@ class State:
         asked = orjson.dumps([kind, plan, more, __version__, CACHE_FORMAT])
         target = f"{kind}-{hashlib.sha256(asked).hexdigest()[:32]}.json"
         job = Job(kind, project_id, {"plan": plan, "target": target, **more}, subject, on_change=self._tell)
+        self.files.note(project_id, target)
         if (self.cache / "answers" / target).exists():
+            used(self.cache / "answers" / target)
             job.state, job.fraction, job.result = "done", 1.0, target
             return job
         return self.pool.submit(job)
@@ -156,6 +163,7 @@ class State:
             plan = projects.revision(connection, project_id, revision).plan
             numbers = projects.piece_numbers(connection, project_id)
         payload = {"plan": plan.json_text(), "numbers": numbers, "target": target}
+        self.files.note(project_id, target)
         kind_of: Kind = "build" if kind == "build" else "export"
         return Job(kind_of, project_id, payload, str(revision), on_change=self._tell, on_done=self._keep)
 
@@ -168,7 +176,14 @@ class State:
             self.database.write(lambda c: projects.remember_shapes(c, job.project_id, int(job.subject), result["shapes"]))
         return None
 
+    def _to_be_sent(self) -> list[str]:
+        """Files of prints that are not at their printer yet."""
+        with self.database.reading() as connection:
+            return [p.batch.file for p in prints.active_prints(connection)]
+
     def _tell(self, job: Job) -> None:
+        if job.state in ENDED:
+            self.files.changed()
         self.listeners.tell(job.project_id, "job", job_view(job))
 
     def _remember_export(self, job: Job) -> None:
@@ -199,6 +214,7 @@ class State:
         for name in ("builds", "exports"):
             for old in (self.cache / name).iterdir():
                 old.unlink(missing_ok=True)
+        self.files.changed()
         self.watch.look_now()
         self.listeners.tell_all("restored", {})
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import FileResponse, Response
 
 from hinoki.api.builds import JobView
-from hinoki.api.heeding import Heeding
+from hinoki.api.heeding import Heeding, file_of
 from hinoki.api.projects import Shared, shown
 from hinoki.api.state import State, job_view
 from hinoki.core.errors import NotFound
@@ -76,7 +76,7 @@ def write_model(project_id: str, ending: Literal["stl", "3mf", "obj", "ply", "gl
     return asked(state, "model-file", project_id, ending=ending)
 
 
-@router.get("/model-files/{name}")
+@router.get("/model-files/{name}", response_class=FileResponse, responses=file_of("application/octet-stream"))
 def model_file(name: str, state: Shared) -> FileResponse:
     """The file that was written."""
     content = state.answer("model-file", name)
@@ -94,7 +94,7 @@ def measure_walls(project_id: str, state: Shared) -> JobView:
     return asked(state, "walls", project_id, numbers=numbers)
 
 
-@router.get("/meshes/{name}/thickness")
+@router.get("/meshes/{name}/thickness", response_class=FileResponse, responses=file_of("application/octet-stream"))
 def thickness(name: str, state: Shared) -> FileResponse:
     """Thickness under every corner of a display mesh, float32, in mm; there once the model was looked at closely."""
     path = state.cache / "meshes" / f"{name}.thick"

@@ -20,14 +20,23 @@ def declare(parser: argparse.ArgumentParser) -> None:
         f"Or say it in the environment, as {PHRASE}",
     )
     parser.add_argument("--access-phrase", default=None, help="the same in the open: every list of processes shows it")
+    parser.add_argument("--cache-mb", type=int, default=None, help="most megabytes of computed files on disk (2000)")
+    parser.add_argument("--worker-mb", type=int, default=None, help="most megabytes each worker keeps between jobs")
     parser.set_defaults(run=_serve, demo=False, print_speed=None)
 
 
 def _serve(options: argparse.Namespace) -> int:
     from hinoki.api.server import serve
+    from hinoki.core.errors import BadPlan
 
+    for name, megabytes, least in (("--cache-mb", options.cache_mb, 50), ("--worker-mb", options.worker_mb, 300)):
+        if megabytes is not None and megabytes < least:
+            raise BadPlan(f"{name} needs at least {least}.", name)
+    if options.worker_mb is not None:
+        os.environ["HINOKI_WORKER_MB"] = str(options.worker_mb)
+    cache = None if options.cache_mb is None else options.cache_mb * 1_000_000
     phrase = _phrase(options)
-    return serve(options.data, options.host, options.port, phrase, options.demo, options.print_speed or None)
+    return serve(options.data, options.host, options.port, phrase, options.demo, options.print_speed or None, cache)
 
 
 def _phrase(options: argparse.Namespace) -> str | None:

@@ -25,6 +25,17 @@ class Cache:
         self.made = 0
         """how many results were computed rather than found"""
 
+    @property
+    def weight(self) -> int:
+        """The sum of all weights."""
+        return self._weight
+
+    def shrink(self, share: float) -> None:
+        """Keep only so large a share of the weight: what was used last."""
+        aim = share * self._weight
+        while self._kept and self._weight > aim:
+            self._weight -= self._kept.popitem(last=False)[1][1]
+
     def get(self, key: str, make: Callable[[], T], weigh: Callable[[T], int] = lambda _: 100) -> T:
         """The result under `key`, made now if it is not kept. `weigh` gives its size, roughly in triangles."""
         if key in self._kept:

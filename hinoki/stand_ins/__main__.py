@@ -2,7 +2,7 @@
 
 import sys
 
-from hinoki.workers.lifeline import Watched
+from hinoki.core.lifeline import Watched
 
 
 def main() -> None:

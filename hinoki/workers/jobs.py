@@ -97,7 +97,7 @@ class Job:
         try:
             return self.on_done(self, result)
         except Exception:
-            LOG.exception("what came of job %s (%s, project %s) could not be kept", self.id, self.kind, self.project_id)
+            LOG.exception("job=%s kind=%s project=%s: what came of it could not be kept", self.id, self.kind, self.project_id)
             return result
 
     def tell(self) -> None:
@@ -105,7 +105,9 @@ class Job:
         try:
             self.on_change(self)
         except Exception:
-            LOG.exception("what listens to job %s (%s, project %s, %s) failed", self.id, self.kind, self.project_id, self.state)
+            LOG.exception(
+                "job=%s kind=%s project=%s state=%s: who listens failed", self.id, self.kind, self.project_id, self.state
+            )
 
     def wait(self, seconds: float | None = None) -> Any:
         """The result, once it is there. Raises what the job failed of, and TimeoutError."""

@@ -129,7 +129,7 @@ class _Seat:
                 self._end_process()
                 job.end("failed", failure=SUDDEN)
             except Exception:  # whatever it was, the next job needs somebody to look after it
-                LOG.exception("looking after job %s (%s, project %s) failed", job.id, job.kind, job.project_id)
+                LOG.exception("job=%s kind=%s project=%s could not be looked after", job.id, job.kind, job.project_id)
                 self._end_process()
                 job.end("failed", failure=SUDDEN)
 

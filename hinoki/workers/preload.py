@@ -3,7 +3,7 @@
 import os
 from importlib import import_module
 
-from hinoki.workers.lifeline import SERVER, Watched
+from hinoki.core.lifeline import SERVER, Watched
 
 HEAVY = ("hinoki.workers.process", "igl", "scipy.ndimage", "scipy.spatial", "scipy.sparse.csgraph", "trimesh", "networkx")
 """what workers read when they are asked the usual questions"""

@@ -1,6 +1,7 @@
 """What runs inside a worker process: it keeps solids alive between jobs, tells progress, and can be asked to stop."""
 
 import contextlib
+import logging
 import time
 from collections.abc import Callable
 from functools import partial
@@ -55,13 +56,16 @@ from hinoki.core.unlocking import suited_together
 from hinoki.core.variants import DivisionsView, VariantFigures, of_variant
 from hinoki.core.went_out import WentOut
 from hinoki.core.what_if import WhatIf, what_if
+from hinoki.store.cache_files import used
 from hinoki.store.database import reader_connection
 from hinoki.store.sources import source_bytes
 from hinoki.store.step_photos import photo
 from hinoki.workers import log_work
+from hinoki.workers.memory import keep_within
 from hinoki.workers.saving import save
 
 EVERY_S = 0.08
+LOG = logging.getLogger(__name__)
 
 
 class Worker:
@@ -81,6 +85,7 @@ class Worker:
                 return
             if message[0] == "job":
                 self._answer(*message[1:])
+                keep_within(self.cache)
 
     def _answer(self, job: str, kind: str, payload: dict[str, Any]) -> None:
         self._job, self._last = job, 0.0
@@ -120,7 +125,8 @@ class Worker:
         except MemoryError:
             text = "There was not enough memory for this. Use a model with fewer triangles."
             self._pipe.send(("failed", job, text, None, 507, "out-of-memory"))
-        except Exception as error:  # noqa: BLE001 - one job fails, the worker goes on
+        except Exception as error:  # one job fails, the worker goes on
+            LOG.exception("job=%s kind=%s failed", job, kind)
             text = f"Something in Hinoki went wrong ({type(error).__name__}: {error}). Nothing was changed."
             self._pipe.send(("failed", job, text, None, 500, "internal"))
 
@@ -431,6 +437,7 @@ class Worker:
         """Write a drawing where there is none; whether there was none."""
         path = self.folder / "meshes" / f"{name}.bin"
         if path.exists():
+            used(path)
             return False
         save(path, display_buffer(mesh))
         return True

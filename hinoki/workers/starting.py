@@ -10,7 +10,7 @@ from multiprocessing.connection import Connection
 from multiprocessing.context import BaseContext
 from pathlib import Path
 
-from hinoki.workers.lifeline import SERVER, end_with
+from hinoki.core.lifeline import SERVER, end_with
 
 
 def worker_context() -> BaseContext:
@@ -33,10 +33,13 @@ def read_ahead() -> None:
 
 def serve_jobs(pipe: Connection, line: Connection, database: str, cache_folder: str) -> None:
     """Entry of a worker process; it ends when the other end of `line` is closed."""
-    end_with(line)
+    end_with(line.fileno())
     import numpy as np
 
+    from hinoki.logs import configure
     from hinoki.workers.process import Worker
+
+    configure()
 
     np.seterr(all="ignore")
     Worker(pipe, Path(database), Path(cache_folder)).run()

@@ -37,7 +37,8 @@ class Headers(ApiCase):
 
     def test_an_error_nobody_expected_says_so_too(self) -> None:
         client = TestClient(make_app(self.state), base_url="http://localhost", raise_server_exceptions=False)
-        with patch("hinoki.store.projects.list_projects", side_effect=LookupError("odd")):
+        odd = patch("hinoki.store.projects.list_projects", side_effect=LookupError("odd"))
+        with odd, self.assertLogs("hinoki.api", "ERROR"):
             answer = client.get("/api/projects")
         self.assertEqual((answer.status_code, answer.json()["code"]), (500, "internal"))
         self.assertEqual(answer.headers["Content-Security-Policy"], HEADERS["Content-Security-Policy"])
@@ -160,3 +161,32 @@ class Printers(ApiCase):
         self.addCleanup(self.client.delete, "/api/machines/bad")
         (view,) = [m for m in self.client.get("/api/machines").json() if m["machine"]["id"] == "bad"]
         self.assertEqual((view["answers"], "cannot be used" in view["says"]), (False, True))
+
+
+class Unstorable(ApiCase):
+    def test_what_nothing_can_hold_is_refused_by_its_place(self) -> None:
+        project = self.begin("Shed")
+        plan = self.plan(project)
+        url = f"/api/projects/{project}/plan"
+        kind = {"Content-Type": "application/json"}
+        cases = [
+            self.client.post("/api/projects", content=b'{"name": "Sh\\u0000ed"}', headers=kind),
+            self.client.post("/api/projects", content=b'{"name": "Sh\\ud800ed"}', headers=kind),
+            self.client.put(url, json={"base_revision": 2**64, "label": "x", "plan": plan}),
+            self.client.put(url, json={"base_revision": 1, "label": "x", "plan": plan | {"least_wall_mm": 10**30}}),
+            self.client.get(f"/api/projects/{project}/build?revision={2**70}"),
+            self.client.get(f"/api/projects/{project}/revisions/{2**70}/plan"),
+            self.client.get("/api/projects/%00/build"),
+            self.client.post("/api/projects", content=b'{"name": ' + b"[" * 5000 + b"]" * 5000 + b"}", headers=kind),
+            self.client.post("/api/projects", content=b'{"name": ' + b"[" * 300 + b"]" * 300 + b"}", headers=kind),
+        ]
+        for number, answer in enumerate(cases):
+            with self.subTest(number):
+                self.assertEqual(answer.status_code, 422, answer.text)
+                self.assertEqual(answer.headers["content-type"], "application/problem+json")
+        self.assertIn("64 bits", cases[2].json()["detail"])
+        self.assertIn("NUL", cases[0].json()["detail"])
+
+    def test_digits_of_other_kinds_are_no_numbers(self) -> None:
+        for word in ("\u00b2", "\u0661\u0662", "\u2460"):
+            self.assertEqual(self.client.get(f"/api/picks/{word}").status_code, 404)

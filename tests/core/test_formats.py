@@ -11,6 +11,8 @@ import zipfile
 import zlib
 from collections.abc import Iterator
 from pathlib import Path
+from random import Random
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given
@@ -22,6 +24,7 @@ from hinoki.core.formats.registry import READERS, read_file
 from hinoki.core.formats.writing import WRITERS, write_file
 from hinoki.core.mesh import Mesh
 from tests.effort import either, tried
+from tests.mutations import mutated, seeds
 from tests.shapes import box, torus
 from tests.step_files import step_box
 
@@ -154,8 +157,10 @@ class RoundTrips(unittest.TestCase):
 
 class Corpus(unittest.TestCase):
     def read(self, data: bytes, name: str) -> None:
+        """Read a damaged file; the readers themselves foresee it, without the guard around them."""
         try:
-            found = read_file(data, name)
+            with self.assertNoLogs("hinoki.core.formats", "ERROR"):
+                found = read_file(data, name)
         except UnreadableModel as error:
             self.assertRegex(error.message, r"^[A-Z“].*\.$")
             self.assertTrue(error.where)
@@ -189,6 +194,14 @@ class Corpus(unittest.TestCase):
         data = GOOD[ending]
         place = int(at * len(data))
         self.read((data[:place] + patch + data[place + len(patch) :])[: 1 + int(cut * len(data))], f"a{ending}")
+
+    def test_damage_of_many_kinds(self) -> None:
+        """What `bench/fuzz.py` does ten thousand times, a little of it."""
+        rng, good = Random(either(7, None)), seeds()
+        for number in range(either(300, 10_000)):
+            ending = rng.choice(sorted(good))
+            with self.subTest(ending=ending, number=number):
+                self.read(mutated(ending, good[ending], rng), f"a{ending}")
 
     @tried(30)
     @given(ending=st.sampled_from(sorted(set(READERS) - {".step", ".stp"})), data=st.binary(max_size=300))
@@ -268,6 +281,41 @@ class Refused(unittest.TestCase):
             parts.append(f"<object id='{n}'><components>{ten}</components></object>")
         body = f"<resources>{''.join(parts)}</resources><build><item objectid='8'/></build>"
         self.refused(packed(model_3mf(body)), "a.3mf", "multiply", "5,000")
+
+    def test_empty_components_that_multiply(self) -> None:
+        """Ten-fold and twelve deep over an object without triangles: 424 bytes that would be followed for ever."""
+        parts = ["<object id='1'><mesh><vertices/><triangles/></mesh></object>"]
+        for n in range(2, 14):
+            ten = f"<component objectid='{n - 1}'/>" * 10
+            parts.append(f"<object id='{n}'><components>{ten}</components></object>")
+        body = f"<resources>{''.join(parts)}</resources><build><item objectid='13'/></build>"
+        self.refused(packed(model_3mf(body)), "a.3mf", "multiply", "50,000")
+
+    def test_a_mesh_placed_so_often_that_it_is_too_much(self) -> None:
+        """4 900 nodes on one mesh: what they come to is reckoned before any of them is placed."""
+        many = 4900
+        data = write_file([NamedMesh("ring", torus(30, 8, 64, 64))], "a.glb")
+        size = struct.unpack_from("<I", data, 12)[0]
+        document, rest = json.loads(data[20 : 20 + size]), data[28 + size :]
+        node = next(n for n in document["nodes"] if "mesh" in n)
+        document["nodes"] = [{"name": f"n{k}", "mesh": node["mesh"]} for k in range(many)]
+        document["scenes"] = [{"nodes": list(range(many))}]
+        self.refused(glb(document, rest), "a.glb", "20,000,000 triangles")
+
+    def test_groups_beyond_reason(self) -> None:
+        lines = [b"v 0 0 0", b"v 1 0 0", b"v 0 1 0", *(b"o n%d\nf 1 2 3" % k for k in range(5001))]
+        self.refused(b"\n".join(lines), "a.obj", "5,001 objects")
+
+    def test_empty_lists(self) -> None:
+        head = b"ply\nformat binary_little_endian 1.0\nelement vertex 0\nproperty float x\nproperty float y\nproperty float z\n"
+        head += b"element face %d\nproperty list uchar int vertex_indices\nend_header\n"
+        self.refused(head % 200_000 + bytes(200_000), "a.ply", "no triangles")
+        self.refused(head % 4_000_000_000 + bytes(1000), "a.ply", "cut off or damaged")
+
+    def test_what_nobody_foresaw_is_a_file_that_cannot_be_used(self) -> None:
+        with patch.dict(READERS, {".stl": lambda _: {}["gone"]}), self.assertLogs("hinoki.core.formats", "ERROR") as logged:
+            self.refused(b"x", "a.stl", "STL file cannot be used")
+        self.assertIn("KeyError", logged.output[0])
 
     def test_units_and_extensions_that_are_not_known(self) -> None:
         body = f"<resources><object id='1'>{TETRA}</object></resources><build><item objectid='1'/></build>"

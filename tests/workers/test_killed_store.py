@@ -13,7 +13,8 @@ from pathlib import Path
 
 from hinoki.core.plan import Plan
 from hinoki.core.printlog.life import ENDED
-from hinoki.store import print_photos, prints, projects
+from hinoki.store import archive, print_photos, prints, projects
+from hinoki.store.backups import backup, looked_through
 from hinoki.store.database import Database
 from hinoki.store.sources import SourceFacts, add_source, sha256_of
 from tests.effort import either
@@ -31,10 +32,15 @@ def work(path: str, seed: int, said: Connection) -> None:
     database = Database(Path(path))
     chance = random.Random(seed)
     with database.reading() as c:
-        (owner,) = projects.list_projects(c)
+        owner = next(p for p in projects.list_projects(c) if p.name == "Shed")
     while True:
         what = chance.random()
-        if what < 0.35:
+        if what < 0.05:
+            with tempfile.TemporaryDirectory(dir=Path(path).parent) as folder:
+                found = archive.unpacked(Path(path).with_name("shed.zip"), Path(folder))
+                made = database.write(lambda c, found=found: archive.take_in(c, found))
+            said.send(("archive", made, 3))
+        elif what < 0.35:
             at = float(chance.randrange(1, 1000))
             with database.reading() as c:
                 head = projects.project(c, owner.id).head
@@ -63,11 +69,67 @@ def work(path: str, seed: int, said: Connection) -> None:
                 said.send(("print", one.id, then))
 
 
+def restore(path: str, backups: list[str], said: Connection) -> None:
+    """One backup after the other until it is killed."""
+    database = Database(Path(path))
+    while True:
+        for one in backups:
+            looked_through(Path(one), Path(path).with_name("looked.sqlite"))
+            backup(Path(path), Path(path).with_name("before-restore.new"))
+            Path(path).with_name("before-restore.new").replace(Path(path).with_name("before-restore.sqlite"))
+            database.replace(Path(path).with_name("looked.sqlite"))
+            Path(path).with_name("looked.sqlite").unlink()
+            said.send(one)
+
+
+class Restored(unittest.TestCase):
+    def test_a_restore_is_whole_or_not_at_all(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path, saved = Path(folder) / "hinoki.sqlite", []
+            for name in ("One", "Two"):
+                place = Path(folder) / name
+                database = Database(place / "hinoki.sqlite")
+                for _ in range(20):
+                    database.write(lambda c, n=name: projects.add_project(c, n, Plan(partings=(level(1, 5.0),))))  # type: ignore[misc]
+                database.close()
+                backup(place / "hinoki.sqlite", place / "saved.sqlite")
+                saved.append(str(place / "saved.sqlite"))
+            Database(path).close()
+            context = multiprocessing.get_context("fork")
+            chance = random.Random(20261129)
+            for _ in range(either(6, 100)):
+                here, there = context.Pipe(duplex=False)
+                child = context.Process(target=restore, args=(str(path), saved, there), daemon=True)
+                child.start()
+                there.close()
+                here.recv()
+                time.sleep(chance.uniform(0, 0.05))
+                assert child.pid
+                os.kill(child.pid, signal.SIGKILL)
+                child.join()
+                here.close()
+                database = Database(path)
+                with database.reading() as c:
+                    self.assertEqual(c.execute("PRAGMA integrity_check").fetchone()[0], "ok")
+                    names = [p.name for p in projects.list_projects(c)]
+                self.assertEqual((len(names), len(set(names))), (20, 1))
+                database.close()
+                looked_through(path.with_name("before-restore.sqlite"), path.with_name("again.sqlite"))
+                path.with_name("again.sqlite").unlink()
+                path.with_name("looked.sqlite").unlink(missing_ok=True)
+
+
 class Killed(unittest.TestCase):
     def test_what_was_acknowledged_is_there(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "hinoki.sqlite"
             database = Database(path)
+            owner = database.write(lambda c: projects.add_project(c, "Taken in", Plan()))
+            for number in (1, 2):
+                plan = Plan(partings=(level(1, float(number)),))
+                database.write(lambda c, n=number, p=plan: projects.add_revision(c, owner, n, p, "Moved"))  # type: ignore[misc]
+            with database.snapshot() as c:
+                archive.write_archive(c, owner, Path(folder) / "shed.zip")
             owner = database.write(lambda c: projects.add_project(c, "Shed", Plan()))
             database.close()
             context = multiprocessing.get_context("fork")  # what was loaded once need not be loaded again
@@ -107,6 +169,8 @@ class Killed(unittest.TestCase):
                 for what, name, value in told:
                     if what == "revision":
                         self.assertEqual(labels[name], value)  # type: ignore[index]
+                    elif what == "archive":
+                        self.assertEqual(len(projects.history(c, str(name))), value)
                     elif what == "source":
                         self.assertEqual(sizes[name], value)
                     else:

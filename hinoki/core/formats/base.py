@@ -48,6 +48,11 @@ def checked(name: str, vertices: Points, faces: Faces, what: str = "corner") -> 
     Raises UnreadableModel naming the first bad corner or face.
     """
     refuse_wild(vertices, what)
+    return with_corners(name, vertices, faces)
+
+
+def with_corners(name: str, vertices: Points, faces: Faces) -> NamedMesh:
+    """An object of corners (n, 3) that were looked at already, as `checked` gives it. Raises UnreadableModel."""
     if len(faces) and (int(faces.min()) < 0 or int(faces.max()) >= len(vertices)):
         bad = (faces < 0).any(axis=1) | (faces >= len(vertices)).any(axis=1)
         at = int(np.argmax(bad))
@@ -90,13 +95,18 @@ def whole_file(objects: "list[NamedMesh]", unit: Unit | None, left_out: "list[st
         left = f" It held only what Hinoki leaves out: {'; '.join(left_out)}." if left_out else ""
         text = f"There are no triangles in this {what} file.{left} Export the model as a mesh."
         raise UnreadableModel(text, "triangle count")
-    if len(full) > MOST_OBJECTS:
-        text = f"The file holds {len(full):,} objects; {MOST_OBJECTS:,} is the most. Join some and export again."
+    refuse_many(len(full), sum(len(o.mesh.faces) for o in full))
+    return ModelFile(full, unit, tuple(left_out))
+
+
+def refuse_many(objects: int, triangles: int) -> None:
+    """Raise UnreadableModel where a file holds more than can be worked with; told as soon as it is known."""
+    if objects > MOST_OBJECTS:
+        text = f"The file holds {objects:,} objects; {MOST_OBJECTS:,} is the most. Join some and export again."
         raise UnreadableModel(text, "objects")
-    if sum(len(o.mesh.faces) for o in full) > MOST_TRIANGLES:
+    if triangles > MOST_TRIANGLES:
         text = f"The file holds over {MOST_TRIANGLES:,} triangles. Thin it out where it was drawn."
         raise UnreadableModel(text, "triangle count")
-    return ModelFile(full, unit, tuple(left_out))
 
 
 def fan(corners: "list[int]") -> "list[tuple[int, int, int]]":

@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from hinoki.core.errors import UnreadableModel
-from hinoki.core.formats.base import ModelFile, NamedMesh, checked, refuse_empty, whole_file
+from hinoki.core.errors import HinokiError, UnreadableModel
+from hinoki.core.formats.base import ModelFile, NamedMesh, checked, refuse_empty, refuse_many, refuse_wild, whole_file
 from hinoki.core.mesh import Mesh, merge_corners
 
 DEEPEST = 64
@@ -73,25 +73,37 @@ def _read(data: bytes, document: dict[str, Any], kind: str) -> ModelFile:
     left = _refuse_odd(document, len(data))
     try:
         scene = trimesh.load_scene(io.BytesIO(data), file_type=kind, process=False)
-        found = []
+        found: list[NamedMesh] = []
         order = {str(n.get("name")): k for k, n in enumerate(_dicts(document, "nodes"))}
-        for node in sorted(scene.graph.nodes_geometry, key=lambda n: (order.get(str(n), len(order)), str(n))):
-            matrix, name = scene.graph[node]
+        placed = sorted(scene.graph.nodes_geometry, key=lambda n: (order.get(str(n), len(order)), str(n)))
+        refuse_many(len(placed), 0)
+        meshes: dict[str, Mesh] = {}
+        triangles = 0
+        for node in placed:
+            matrix, found_name = scene.graph[node]
+            name = str(found_name)
             shape = scene.geometry[name]
             if not isinstance(shape, trimesh.Trimesh):
                 left.append(f"“{name}” was left out: it has no triangles")
                 continue
-            given = checked(
-                str(node)[:80], np.asarray(shape.vertices, dtype=np.float64), np.asarray(shape.faces, dtype=np.int64)
-            )
-            # corners are there once for every normal they have; here they are one
-            one = merge_corners(given.mesh.vertices[given.mesh.faces].astype(np.float32))
+            triangles += len(shape.faces)
+            refuse_many(len(found), triangles)
+            if name not in meshes:
+                given = checked(
+                    str(node)[:80], np.asarray(shape.vertices, dtype=np.float64), np.asarray(shape.faces, dtype=np.int64)
+                ).mesh
+                # corners are there once for every normal they have; here they are one
+                meshes[name] = merge_corners(given.vertices[given.faces].astype(np.float32))
+            one = meshes[name]
             faces = one.faces
             if np.linalg.det(matrix[:3, :3]) < 0:
                 faces = faces[:, ::-1]
             vertices = (one.vertices @ matrix[:3, :3].T + matrix[:3, 3]) @ UPRIGHT.T
-            found.append(NamedMesh(given.name, Mesh(vertices, faces)))
-    except (ValueError, KeyError, IndexError, TypeError, AttributeError, OverflowError, struct.error, RecursionError) as error:
+            refuse_wild(vertices, "corner")
+            found.append(NamedMesh(str(node)[:80], Mesh(vertices, faces)))
+    except HinokiError:
+        raise
+    except Exception as error:  # noqa: BLE001 - the library fails at damaged files in every way there is
         said = str(error).splitlines()[0][:120] if str(error) else type(error).__name__
         raise UnreadableModel(f"The glTF file is damaged: {said}. Copy or export it again.", "glTF") from None
     return whole_file(found, "m", left, "glTF")
@@ -135,7 +147,8 @@ def _dicts(document: dict[str, Any], name: str) -> list[dict[str, Any]]:
 def _refuse_circles(document: dict[str, Any]) -> None:
     nodes = _dicts(document, "nodes")
     depth = [0] * len(nodes)
-    roots = [(i, 0) for scene in _dicts(document, "scenes") for i in scene.get("nodes", [])]
+    tops = [scene.get("nodes", []) for scene in _dicts(document, "scenes")]
+    roots = [(i, 0) for top in tops for i in (top if isinstance(top, list) else [None])]
     steps = 0
     while roots:
         at, level = roots.pop()

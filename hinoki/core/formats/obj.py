@@ -5,9 +5,10 @@ from collections.abc import Sequence
 import numpy as np
 
 from hinoki.core.errors import UnreadableModel
-from hinoki.core.formats.base import ModelFile, NamedMesh, checked, fan, refuse_empty, whole_file
+from hinoki.core.formats.base import ModelFile, NamedMesh, fan, refuse_empty, refuse_many, refuse_wild, whole_file, with_corners
 from hinoki.core.mesh import Mesh
 
+LARGEST_INDEX = 2**31
 _QUIET = {b"vt", b"vn", b"mtllib", b"usemtl", b"s", b"#"}
 _LEFT_OUT = {
     b"l": "lines",
@@ -59,7 +60,10 @@ def read_obj(data: bytes) -> ModelFile:
     if known == 0:
         raise UnreadableModel("This is not an OBJ file: no line of it makes sense. Choose the model's own file.", "line 1")
     points = np.array(corners, dtype=np.float64).reshape(-1, 3)
-    objects = [_compact(checked(n, points, np.array(f, dtype=np.int64).reshape(-1, 3))) for n, f in groups.items() if f]
+    full = {name: faces for name, faces in groups.items() if faces}
+    refuse_many(len(full), sum(len(faces) for faces in full.values()))
+    refuse_wild(points, "corner")
+    objects = [_compact(with_corners(n, points, np.array(f, dtype=np.int64).reshape(-1, 3))) for n, f in full.items()]
     notes = [f"{count} {what} were left out" for what, count in left.items()]
     return whole_file(objects, None, notes, "OBJ")
 
@@ -78,7 +82,7 @@ def write_obj(objects: Sequence[NamedMesh]) -> bytes:
 def _index(word: bytes, count: int) -> int:
     at = int(word.split(b"/", 1)[0])
     index = at - 1 if at > 0 else count + at
-    if at == 0 or index < 0:
+    if at == 0 or index < 0 or at > LARGEST_INDEX:
         raise ValueError(f"corner {at} is not there")
     return index
 

@@ -46,7 +46,8 @@ def read_off(data: bytes) -> ModelFile:
                 raise ValueError("too few corners")
             coloured += len(words) > 1 + sizes[k]
             flat += own
-    except ValueError as error:
+        every = np.array(flat, dtype=np.int64)
+    except (ValueError, OverflowError) as error:
         number, words = rest[at]
         shown = b" ".join(words)[:40].decode("utf-8", "replace")
         raise UnreadableModel(
@@ -55,5 +56,5 @@ def read_off(data: bytes) -> ModelFile:
     notes = [f"the colours of {coloured:,} faces were left out"] if coloured else []
     if (sizes < 3).any():
         notes.append(f"{int((sizes < 3).sum()):,} points and lines were left out")
-    faces = fans(sizes, np.array(flat, dtype=np.int64)) if face_count else np.zeros((0, 3), np.int64)
+    faces = fans(sizes, every) if face_count else np.zeros((0, 3), np.int64)
     return whole_file([checked("", corners, faces)], None, notes, "OFF")

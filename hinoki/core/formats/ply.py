@@ -1,11 +1,13 @@
 """PLY, text and binary: reading corners and faces, writing binary."""
 
+import struct
+from array import array
 from dataclasses import dataclass, field
 
 import numpy as np
 
 from hinoki.core.errors import UnreadableModel
-from hinoki.core.formats.base import ModelFile, checked, fans, refuse_empty, whole_file
+from hinoki.core.formats.base import ModelFile, checked, fans, refuse_empty, refuse_many, whole_file
 from hinoki.core.mesh import Faces, Mesh, Points
 
 _TYPES = {
@@ -195,23 +197,50 @@ class _Binary:
                 if (table["n"] == 3).all():
                     return table["v"].astype(np.int64)
                 self._at = at
-        found = self._walk(element)[name]
-        sizes = np.array([len(f) for f in found], dtype=np.int64)
-        return fans(sizes, np.concatenate(found).astype(np.int64))
+        sizes, flat = self._walk(element)[name]
+        return fans(sizes, flat.astype(np.int64))
 
-    def _walk(self, element: _Element) -> dict[str, list[np.ndarray]]:
-        found: dict[str, list[np.ndarray]] = {name: [] for name, *_ in element.lists}
-        scalars = [self._type(t) for _, t in element.scalars]
+    def _walk(self, element: _Element) -> dict[str, tuple[np.ndarray, np.ndarray]]:
+        """Lists of uneven length, entry by entry: for each by name the lengths (n,), and all items one behind the other."""
+        if element.count > len(self._data) - self._at:
+            raise ValueError
+        refuse_many(0, element.count // 3)
+        sizes = {name: array("q") for name, *_ in element.lists}
+        places = {name: array("q") for name, *_ in element.lists}
+        widths = [np.dtype(self._type(t)).itemsize for _, t in element.scalars]
+        steps, done = [], 0
+        for name, length, item, before in element.lists:
+            number = struct.Struct(self._order + np.dtype(length).char)
+            steps.append((sum(widths[done:before]), number, np.dtype(item).itemsize, sizes[name], places[name]))
+            done = before
+        tail, at, end = sum(widths[done:]), self._at, len(self._data)
         for _ in range(element.count):
-            done = 0
-            for name, length, item, before in element.lists:
-                for t in scalars[done:before]:
-                    self._table(np.dtype(t), 1)
-                done = before
-                size = int(self._table(np.dtype(self._type(length)), 1)[0])
-                if size < 0:
+            for skipped, number, width, own_sizes, own_places in steps:
+                at += skipped
+                if at + number.size > end:
                     raise ValueError
-                found[name].append(self._table(np.dtype(self._type(item)), size))
-            for t in scalars[done:]:
-                self._table(np.dtype(t), 1)
-        return found
+                size = int(number.unpack_from(self._data, at)[0])
+                at += number.size
+                if size < 0 or at + size * width > end:
+                    raise ValueError
+                own_sizes.append(size)
+                own_places.append(at)
+                at += size * width
+            at += tail
+        if at > end:
+            raise ValueError
+        self._at = at
+        return {
+            name: (np.array(sizes[name]), self._items(np.array(places[name]), np.array(sizes[name]), item))
+            for name, _, item, _ in element.lists
+        }
+
+    def _items(self, places: np.ndarray, sizes: np.ndarray, item: str) -> np.ndarray:
+        """Items of a type that stand at `places` (n,), so many as `sizes` (n,) says at each."""
+        dtype = np.dtype(self._type(item))
+        owner = np.repeat(np.arange(len(sizes)), sizes)
+        within = np.arange(len(owner)) - np.repeat(np.cumsum(sizes) - sizes, sizes)
+        starts = places[owner] + within * dtype.itemsize
+        bytes_at = starts[:, None] + np.arange(dtype.itemsize)
+        raw = np.frombuffer(self._data, np.uint8)[bytes_at.ravel()]
+        return np.frombuffer(raw.tobytes(), dtype)

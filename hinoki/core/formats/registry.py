@@ -1,9 +1,12 @@
 """Which reader takes which file, by its ending."""
 
+import logging
 from collections.abc import Callable
 from pathlib import PurePath
 
-from hinoki.core.errors import UnreadableModel
+import numpy as np
+
+from hinoki.core.errors import HinokiError, UnreadableModel
 from hinoki.core.formats.base import ModelFile, NamedMesh
 from hinoki.core.formats.gltf import read_glb, read_gltf
 from hinoki.core.formats.obj import read_obj
@@ -18,6 +21,7 @@ def _stl(data: bytes) -> ModelFile:
     return ModelFile((NamedMesh("", read_stl(data)),))
 
 
+LOG = logging.getLogger(__name__)
 READERS: dict[str, Callable[[bytes], ModelFile]] = {
     ".stl": _stl,
     ".3mf": read_3mf,
@@ -31,6 +35,22 @@ READERS: dict[str, Callable[[bytes], ModelFile]] = {
 }
 
 
+def _guarded(read: Callable[[bytes], ModelFile], data: bytes, what: str) -> ModelFile:
+    """What a reader gives; whatever else goes wrong in it is a file that cannot be used. Raises UnreadableModel."""
+    try:
+        with np.errstate(all="ignore"):  # what is not a number is told by its place
+            return read(data)
+    except HinokiError:
+        raise
+    except MemoryError as error:
+        text = f"There is not enough memory to read this {what} file. Thin the model out where it was drawn."
+        raise UnreadableModel(text, "file") from error
+    except Exception as error:
+        LOG.exception("reading a %s file of %d bytes failed", what, len(data))
+        text = f"This {what} file cannot be used: something in it is not as it should be. Copy or export it again."
+        raise UnreadableModel(text, "file") from error
+
+
 def read_file(data: bytes, file_name: str) -> ModelFile:
     """Read a model file by its ending. Objects without a name get the file's. Raises UnreadableModel."""
     path = PurePath(file_name)
@@ -38,7 +58,7 @@ def read_file(data: bytes, file_name: str) -> ModelFile:
     if ending not in READERS:
         known = ", ".join(sorted(e[1:].upper() for e in READERS))
         raise UnreadableModel(f"Files ending in {ending or 'nothing'} cannot be read; bring in one of {known}.", "file name")
-    found = READERS[ending](data)
+    found = _guarded(READERS[ending], data, ending[1:].upper())
     names: dict[str, int] = {}
     objects = []
     for one in found.objects:

@@ -20,7 +20,11 @@ TOLERANCE_MM = 0.02
 """how far a triangle may lie from the curved surface it stands for"""
 TURN_RAD = 0.2
 LONGEST_S = 300.0
-_RUN = "import sys, cascadio; a = sys.argv; sys.exit(bool(cascadio.step_to_glb(a[1], a[2], float(a[3]), float(a[4]))))"
+_RUN = (
+    "import sys; from hinoki.core.lifeline import end_with; end_with(sys.stdin.fileno());"
+    "import cascadio; a = sys.argv; sys.exit(bool(cascadio.step_to_glb(a[1], a[2], float(a[3]), float(a[4]))))"
+)
+"""ends with the process that started it, whose end of its input is then closed"""
 
 
 def read_step(data: bytes) -> ModelFile:
@@ -43,11 +47,17 @@ def read_step(data: bytes) -> ModelFile:
         source, target = Path(folder) / "model.step", Path(folder) / "model.glb"
         source.write_bytes(data)
         command = [sys.executable, "-c", _RUN, str(source), str(target), str(TOLERANCE_MM), str(TURN_RAD)]
+        process = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         try:
-            done = subprocess.run(command, capture_output=True, timeout=LONGEST_S, check=False)
+            code = process.wait(LONGEST_S)
         except subprocess.TimeoutExpired:
             raise UnreadableModel("Turning the STEP file into triangles took too long and was stopped.", "STEP") from None
-        if done.returncode != 0 or not target.exists() or target.stat().st_size == 0:
+        finally:
+            process.kill()
+            process.wait()
+            if process.stdin:
+                process.stdin.close()
+        if code != 0 or not target.exists() or target.stat().st_size == 0:
             text = "The STEP file holds no solid that can be turned into triangles, or it is damaged. Export it again."
             raise UnreadableModel(text, "STEP")
         found = read_glb(target.read_bytes())

@@ -1,8 +1,10 @@
 """3MF (core specification): reading units, objects, components and build transforms."""
 
 import posixpath
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from io import BytesIO
+from itertools import count
 from xml.etree.ElementTree import Element, ParseError
 
 import numpy as np
@@ -18,6 +20,8 @@ CORE = "{http://schemas.microsoft.com/3dmanufacturing/core/2015/02}"
 MODEL_RELATION = "http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"
 UNITS: dict[str, Unit] = {"millimeter": "mm", "centimeter": "cm", "meter": "m", "inch": "inch", "foot": "foot"}
 DEEPEST = 32
+MOST_VISITS = 50_000
+"""places of components that are looked at, empty ones included"""
 
 
 @dataclass
@@ -38,8 +42,9 @@ def read_3mf(data: bytes) -> ModelFile:
     placed: list[NamedMesh] = []
     left_kinds = dict.fromkeys(("support", "solidsupport", "surface", "other"), 0)
     budget = [MOST_OBJECTS, MOST_TRIANGLES]
+    visits = count()
     for object_id, matrix in items or [(i, _still()) for i in objects]:
-        for one, where in _resolve(objects, object_id, matrix, 0):
+        for one, where in _resolve(objects, object_id, matrix, 0, visits):
             if one.kind in ("support", "solidsupport"):
                 left_kinds[one.kind] += 1
                 continue
@@ -54,9 +59,8 @@ def read_3mf(data: bytes) -> ModelFile:
             vertices = (one.vertices @ where[:, :3].T + where[:, 3]) * scale
             faces = one.faces if np.linalg.det(where[:, :3]) >= 0 else one.faces[:, ::-1]
             placed.append(checked(one.name, vertices, faces))
-    left += [
-        f"{count} support objects were left out" for count in [left_kinds["support"] + left_kinds["solidsupport"]] if count
-    ]
+    supports = left_kinds["support"] + left_kinds["solidsupport"]
+    left += [f"{supports} support objects were left out"] * bool(supports)
     return whole_file(placed, unit, left, "3MF")
 
 
@@ -72,7 +76,7 @@ def _model_part(archive: "object") -> str:
                     raise UnreadableModel(
                         f"The 3MF file points at “{target[:80]}”, which is not in it. Export it again.", "_rels/.rels"
                     )
-        except (ParseError, DefusedXmlException, ValueError):
+        except (ParseError, DefusedXmlException, ValueError, LookupError):
             raise UnreadableModel("The list of parts of this 3MF file is damaged. Export it again.", "_rels/.rels") from None
     found = [n for n in names if n.lower().endswith(".model")]
     if not found:
@@ -135,7 +139,7 @@ def _parse(content: bytes, part: str) -> tuple[dict[str, _Object], list[tuple[st
         raise UnreadableModel(
             f"The part “{part}” of the 3MF file is not in order at line {line}. Copy or export it again.", f"{part} line {line}"
         ) from None
-    except (TypeError, ValueError, OverflowError) as error:
+    except (TypeError, ValueError, OverflowError, LookupError) as error:  # an encoding nobody knows is a LookupError
         where = f"object {len(objects) + 1}, after corner {len(vertices):,} and face {len(faces):,}"
         raise UnreadableModel(f"The 3MF file cannot be read in {where} ({error}). Export it again.", where) from None
     if unit == "micron":
@@ -157,7 +161,15 @@ def _refuse_needed(root: Element, part: str) -> None:
         )
 
 
-def _resolve(objects: dict[str, _Object], object_id: str, matrix: Points, depth: int) -> "list[tuple[_Object, Points]]":
+def _resolve(
+    objects: dict[str, _Object], object_id: str, matrix: Points, depth: int, visits: Iterator[int]
+) -> "list[tuple[_Object, Points]]":
+    """What an object and its components come to, with where each is placed; `visits` counts all that are looked at."""
+    if next(visits) > MOST_VISITS:
+        raise UnreadableModel(
+            f"The components of this 3MF file multiply to over {MOST_VISITS:,} places. It was not opened.",
+            f"object {object_id[:20]}",
+        )
     if depth > DEEPEST:
         raise UnreadableModel(
             f"The components of this 3MF file are nested over {DEEPEST} deep, or in a circle.", f"object {object_id}"
@@ -168,7 +180,7 @@ def _resolve(objects: dict[str, _Object], object_id: str, matrix: Points, depth:
     found = [(one, matrix)] if len(one.faces) else []
     for child, own in one.components:
         both = np.column_stack([matrix[:, :3] @ own[:, :3], matrix[:, :3] @ own[:, 3] + matrix[:, 3]])
-        found += _resolve(objects, child, both, depth + 1)
+        found += _resolve(objects, child, both, depth + 1, visits)
         if len(found) > MOST_OBJECTS:
             raise UnreadableModel(
                 f"The components of this 3MF file multiply to over {MOST_OBJECTS:,} objects.", f"object {object_id}"

@@ -1,9 +1,9 @@
 """Processes that do not outlive the one that started them, however it ends and whatever they are doing."""
 
 import os
+import select
 import signal
 import threading
-from multiprocessing.connection import Connection
 
 EVERY_S = 0.5
 SERVER = "HINOKI_SERVER"
@@ -31,7 +31,7 @@ class Watched:
         os._exit(0)
 
 
-def end_with(line: Connection) -> None:
+def end_with(line: int) -> None:
     """End this process at once when the other end of `line`, a pipe on which nothing is ever sent, is closed.
 
     The kernel does it, by a signal whose default is to end the process: also amid a long computation, when no thread of ours
@@ -42,7 +42,7 @@ def end_with(line: Connection) -> None:
     import fcntl
 
     signal.signal(signal.SIGIO, signal.SIG_DFL)
-    fcntl.fcntl(line.fileno(), fcntl.F_SETOWN, os.getpid())
-    fcntl.fcntl(line.fileno(), fcntl.F_SETFL, fcntl.fcntl(line.fileno(), fcntl.F_GETFL) | os.O_ASYNC)
-    if line.poll():  # it was closed before
+    fcntl.fcntl(line, fcntl.F_SETOWN, os.getpid())
+    fcntl.fcntl(line, fcntl.F_SETFL, fcntl.fcntl(line, fcntl.F_GETFL) | os.O_ASYNC)
+    if select.select([line], [], [], 0)[0]:  # it was closed before
         os._exit(0)
