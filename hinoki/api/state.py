@@ -38,26 +38,27 @@ class State:
 
     def __init__(self, folder: Path, upload_limit: int = UPLOAD_LIMIT, cache_limit: int = LIMIT) -> None:
         self.folder, self.upload_limit = folder, upload_limit
-        self._held = contextlib.ExitStack()
-        self._held.enter_context(locked(folder))
         self.incoming, self.cache = folder / "incoming", folder / "cache"
-        shutil.rmtree(self.incoming, ignore_errors=True)  # uploads that a killed server left half done
-        self.incoming.mkdir(parents=True, exist_ok=True)
-        self.files = CacheFiles(self.cache, cache_limit, self._to_be_sent)
-        self.database = Database(folder / "hinoki.sqlite")
-        self.database.write(workshop.fill_if_empty)
-        self.pool = Pool(self.database.path, self.cache)
         self.listeners = Listeners()
-        self.watch = Watch(self.database, self.cache / "exports", self.tell_print, self.needed)
         self._lock = threading.Lock()
+        with contextlib.ExitStack() as opening:  # what was opened is closed where the next cannot be
+            opening.enter_context(locked(folder))
+            shutil.rmtree(self.incoming, ignore_errors=True)  # uploads that a killed server left half done
+            self.incoming.mkdir(parents=True, exist_ok=True)
+            self.database = Database(folder / "hinoki.sqlite")
+            opening.callback(self.database.close)
+            self.database.write(workshop.fill_if_empty)
+            self.files = CacheFiles(self.cache, cache_limit, self._to_be_sent)
+            opening.callback(self.files.close)
+            self.pool = Pool(self.database.path, self.cache)
+            opening.callback(self.pool.close)
+            self.watch = Watch(self.database, self.cache / "exports", self.tell_print, self.needed)
+            opening.callback(self.watch.close)
+            self._opened = opening.pop_all()
 
     def close(self) -> None:
         """Stop looking at printers, stop the workers and close the database."""
-        self.watch.close()
-        self.pool.close()
-        self.files.close()
-        self.database.close()
-        self._held.close()
+        self._opened.close()
 
     @property
     def before_restore(self) -> Path:

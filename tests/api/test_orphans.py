@@ -67,6 +67,26 @@ class Orphans(unittest.TestCase):
             with self.subTest(second=second):
                 self.gone()
 
+    def test_the_reader_of_a_step_file(self) -> None:
+        """It is a process of its own, and computes in a library that listens to nobody."""
+        (self.folder / "cascadio.py").write_text("import time\ndef step_to_glb(*_): time.sleep(600)\n")
+        code = (
+            "from hinoki.core.formats.step import read_step\n"
+            "from tests.step_files import step_box\n"
+            "read_step(step_box(10, 20, 30))\n"
+        )
+        paths = os.pathsep.join([str(self.folder), str(Path(__file__).parents[2])])
+        process = subprocess.Popen(
+            [sys.executable, "-c", code], env={**os.environ, "HINOKI_MARK": self.mark, "PYTHONPATH": paths}
+        )
+        until = time.monotonic() + PATIENCE_S
+        while len(self.marked()) < 2 and time.monotonic() < until:
+            time.sleep(0.01)
+        self.assertEqual(len(self.marked()), 2)
+        process.kill()
+        process.wait()
+        self.gone()
+
     def test_amid_a_long_computation(self) -> None:
         """A worker that computes outside of Python, and would not hear of anything for seconds, ends with its server."""
         path = self.folder / "large.stl"
