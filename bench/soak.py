@@ -75,9 +75,11 @@ def main() -> int:
                 plan = http.post(url, content=data).raise_for_status().json()["plan"]
                 begun = time.perf_counter()
                 for edit in range(1, given.edits + 1):
-                    partings = [level(1, round(-15 + 30 * (edit * 0.618 % 1), 3)).model_dump(mode="json")]
+                    partings = [level(1, round(5 + 30 * (edit * 0.618 % 1), 3)).model_dump(mode="json")]
                     body = {"base_revision": edit + 1, "label": "Moved", "plan": plan | {"partings": partings}}
-                    http.put(f"/api/projects/{project}/plan", json=body).raise_for_status()
+                    saved = http.put(f"/api/projects/{project}/plan", json=body)
+                    if saved.status_code != 200:
+                        raise SystemExit(saved.text)
                     while http.get(f"/api/projects/{project}/build").status_code == 202:
                         time.sleep(0.01)
                     if edit in (1, 50, 100) or edit % SETTLED == 0:

@@ -71,46 +71,49 @@ class CacheFiles:
 
     def prune(self) -> int:
         """Take out what was used least recently until the rest is within the limit; gives how many bytes are left."""
-        files = [(entry, entry.stat()) for name in FOLDERS for entry in _entries(self.folder / name)]
+        files = [found for name in FOLDERS for found in _files(self.folder / name)]
         total = sum(stat.st_size for _, stat in files)
         if total <= self._limit:
             return total
         stay = set(self._kept())
-        for entry, stat in sorted(files, key=lambda f: f[1].st_mtime):
+        for path, stat in sorted(files, key=lambda f: f[1].st_mtime):
             if total <= LEAVES * self._limit:
                 break
-            if entry.name not in stay and not entry.name.startswith(PART):
-                Path(entry.path).unlink(missing_ok=True)
+            if path.name not in stay and not path.name.startswith(PART):
+                path.unlink(missing_ok=True)
                 total -= stat.st_size
         return total
 
     def drop_parts(self, older_s: float = PART_S) -> None:
         """Take out what was left half written."""
         for name in FOLDERS:
-            for entry in _entries(self.folder / name):
-                if entry.name.startswith(PART) and time.time() - entry.stat().st_mtime > older_s:
-                    Path(entry.path).unlink(missing_ok=True)
+            for path, stat in _files(self.folder / name):
+                if path.name.startswith(PART) and time.time() - stat.st_mtime > older_s:
+                    path.unlink(missing_ok=True)
 
     def drop_of(self, project_id: str) -> None:
         """Take out what a project that is gone alone used."""
         own, others = self._names(project_id), set[str]()
-        for other in _entries(self.folder / "owners"):
+        for other, _ in _files(self.folder / "owners"):
             if other.name != project_id:
                 others |= self._names(other.name)
         stems = {Path(name).name.split(".")[0] for name in own - others}
         used, elsewhere = set[bytes](), set[bytes]()
         for name in ("builds", "answers"):
-            for entry in _entries(self.folder / name):
-                found = set(_MESH.findall(Path(entry.path).read_bytes()))
-                if entry.name.split(".")[0] in stems:
+            for path, _ in _files(self.folder / name):
+                try:
+                    found = set(_MESH.findall(path.read_bytes()))
+                except FileNotFoundError:
+                    continue
+                if path.name.split(".")[0] in stems:
                     used |= found
                 else:
                     elsewhere |= found
         meshes = {name.decode() for name in used - elsewhere}
         for name in FOLDERS:
-            for entry in _entries(self.folder / name):
-                if entry.name.split(".")[0] in (meshes if name == "meshes" else stems):
-                    Path(entry.path).unlink(missing_ok=True)
+            for path, _ in _files(self.folder / name):
+                if path.name.split(".")[0] in (meshes if name == "meshes" else stems):
+                    path.unlink(missing_ok=True)
         (self.folder / "owners" / project_id).unlink(missing_ok=True)
 
     def _names(self, project_id: str) -> set[str]:
@@ -142,6 +145,12 @@ def used(path: Path) -> None:
             os.utime(path)
 
 
-def _entries(folder: Path) -> list["os.DirEntry[str]"]:
-    with os.scandir(folder) as found:
-        return [entry for entry in found if entry.is_file()]
+def _files(folder: Path) -> list[tuple[Path, os.stat_result]]:
+    """The files in a folder; those that go while it is read are passed over."""
+    found = []
+    with os.scandir(folder) as entries:
+        for entry in entries:
+            with contextlib.suppress(FileNotFoundError):
+                if entry.is_file():
+                    found.append((Path(entry.path), entry.stat()))
+    return found

@@ -1,10 +1,13 @@
 """Computed files stay within their limit, and what a deleted project alone used goes."""
 
+import contextlib
 import os
 import tempfile
 import time
 import unittest
+from collections.abc import Iterator
 from pathlib import Path
+from unittest.mock import patch
 
 from hinoki.core.cache import Cache
 from hinoki.store.cache_files import PART, CacheFiles, used
@@ -57,6 +60,32 @@ class CacheFilesCase(unittest.TestCase):
         while len(self.there()) > 10 and time.monotonic() < until:
             time.sleep(0.02)
         self.assertEqual(len(self.there()), 9)
+
+    def test_a_file_that_goes_meanwhile_is_passed_over(self) -> None:
+        """As when a worker gives what it has written its name while the folder is read."""
+        for k in range(20):
+            self.put(f"meshes/{k}.bin", age_s=1000.0 - k)
+        gone, stat = self.folder / "meshes" / "0.bin", os.DirEntry.stat
+
+        class Entry:
+            def __init__(self, entry: "os.DirEntry[str]") -> None:
+                self.path, self.is_file = entry.path, entry.is_file
+                self._entry = entry
+
+            def stat(self) -> os.stat_result:
+                if Path(self.path) == gone:
+                    raise FileNotFoundError(gone)
+                return stat(self._entry)
+
+        real = os.scandir
+
+        @contextlib.contextmanager
+        def scandir(folder: Path) -> Iterator[list[Entry]]:
+            with real(folder) as entries:
+                yield [Entry(e) for e in entries]
+
+        with patch("hinoki.store.cache_files.os.scandir", scandir):
+            self.assertLessEqual(self.files.prune(), 9000)
 
     def test_what_was_left_half_written_goes_after_a_while(self) -> None:
         self.put(f"exports/{PART}old", age_s=5000)
