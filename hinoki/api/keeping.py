@@ -89,8 +89,8 @@ def pack_project(project_id: str, state: Shared) -> FileResponse:
     """A project with everything, as a ZIP."""
     with state.database.snapshot() as connection:
         title = projects.project(connection, project_id).name
-        path = state.upload_path()
-        archive.write_archive(connection, project_id, path)
+        with state.made() as path:
+            archive.write_archive(connection, project_id, path)
     stem = file_stem(0, title, 1).removeprefix("0-")
     gone = BackgroundTask(path.unlink, missing_ok=True)
     return FileResponse(path, media_type="application/zip", filename=f"{stem}.hinoki.zip", background=gone)
@@ -112,8 +112,8 @@ async def take_archive(request: Request, state: Shared) -> RevisionView:
 @router.get("/backup", response_class=FileResponse, responses=file_of("application/vnd.sqlite3"))
 def save_backup(state: Shared) -> FileResponse:
     """Everything Hinoki keeps, in one file; safe while prints and edits go on."""
-    path = state.upload_path()
-    backup(state.database.path, path)
+    with state.made() as path:
+        backup(state.database.path, path)
     gone = BackgroundTask(path.unlink, missing_ok=True)
     return FileResponse(path, media_type="application/vnd.sqlite3", filename="hinoki-backup.sqlite", background=gone)
 

@@ -8,6 +8,7 @@ import shutil
 import tempfile
 import threading
 from collections import defaultdict
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -50,6 +51,7 @@ class State:
             self.database.write(workshop.fill_if_empty)
             self.files = CacheFiles(self.cache, cache_limit, self._to_be_sent)
             opening.callback(self.files.close)
+            self.files.changed()  # the limit may be another now
             self.pool = Pool(self.database.path, self.cache)
             opening.callback(self.pool.close)
             self.watch = Watch(self.database, self.cache / "exports", self.tell_print, self.needed)
@@ -70,6 +72,16 @@ class State:
         handle = tempfile.NamedTemporaryFile(dir=self.incoming, delete=False)  # noqa: SIM115 - only its name is wanted
         handle.close()
         return Path(handle.name)
+
+    @contextlib.contextmanager
+    def made(self) -> Iterator[Path]:
+        """A new place for a file that is made to be handed out; nothing is left of it where that fails."""
+        path = self.upload_path()
+        try:
+            yield path
+        except BaseException:
+            path.unlink(missing_ok=True)
+            raise
 
     def build_path(self, project_id: str, revision: int) -> Path:
         """Where the view of a revision's build is kept."""

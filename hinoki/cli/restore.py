@@ -30,7 +30,8 @@ def _restore(options: argparse.Namespace) -> int:
     source = folder / BEFORE if options.back else options.file
     if not source.exists():
         raise FileNotFoundError(2, "there is no such file", str(source))
-    with locked(folder), tempfile.TemporaryDirectory(dir=folder) as place:
+    (folder / "incoming").mkdir(parents=True, exist_ok=True)  # what is left there is cleared at the next start
+    with locked(folder), tempfile.TemporaryDirectory(dir=folder / "incoming") as place:
         looked = Path(place) / "looked.sqlite"
         looked_through(source, looked)
         kept = _put_aside(folder, folder / BEFORE)

@@ -1,5 +1,7 @@
 """Keeping projects over the API: put away, copied, packed, backed up and restored; revisions named, compared, gone back to."""
 
+from unittest.mock import patch
+
 from tests.api.test_api import ApiCase
 from tests.shapes import box, level, stl_of
 
@@ -49,6 +51,14 @@ class Keeping(ApiCase):
         self.assertNotIn("Later", self.shelf())
         self.assertEqual(self.client.get(f"/api/projects/{later}").status_code, 404)
         self.build(self.project)
+
+    def test_what_cannot_be_made_leaves_nothing_behind(self) -> None:
+        full = OSError(28, "No space left on device")
+        for url, made in (("/api/backup", "hinoki.api.keeping.backup"), ("archive", "hinoki.store.archive.write_archive")):
+            with self.subTest(url), patch(made, side_effect=full):
+                answer = self.client.get(url if "/" in url else f"/api/projects/{self.project}/{url}")
+                self.assertEqual((answer.status_code, answer.json()["code"]), (507, "disk-full"))
+                self.assertEqual(list(self.state.incoming.iterdir()), [])
 
     def test_revisions_are_named_compared_and_gone_back_to(self) -> None:
         was = self.revision(self.project)
