@@ -237,10 +237,14 @@ def _show_partings(
     outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
     seams = seams_of(parted.parts, outside, cache, part_of(tell, 0.0, 0.5))
     show = ready.mesh.only(now.of("show")) if len(now.of("show")) else None
+    count = max(1, len(plan.partings))
     view.partings = [
-        parting_view(p, parted, solid, ready.key, cache, seams.get(p.id), show, built.faces)
-        for p in along(plan.partings, part_of(tell, 0.5, 1.0), "Drawing seams")
-    ]
+        parting_view(
+            p, parted, solid, ready.key, cache, seams.get(p.id), show, built.faces,
+            part_of(tell, 0.5 + 0.5 * k / count, 0.5 + 0.5 * (k + 1) / count),
+        )
+        for k, p in enumerate(plan.partings)
+    ]  # fmt: skip
     view.seam_mm = round(sum(s.length for s in seams.values()), 2)
     view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)
 

@@ -4,8 +4,8 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
-from itertools import combinations
+from functools import cached_property, partial
+from itertools import combinations, product
 
 import numpy as np
 import shapely
@@ -18,7 +18,7 @@ from hinoki.core.joints import FaceRef, Place, SideName
 from hinoki.core.mesh import Points
 from hinoki.core.partings.base import box_sides
 from hinoki.core.pieces import End, Part
-from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.sections import flat_faces_at
 from hinoki.core.solid import as_multi
 
@@ -26,6 +26,8 @@ LEAST_AREA_MM2 = 0.5
 NOTHING = MultiPolygon()
 FAR_MM = 1e4
 FROM_FACE_MM = 0.02
+FEW = 16
+"""areas that are looked at one and all"""
 NEAR_MM = 0.5
 """pieces nearer than this are neighbours"""
 
@@ -70,24 +72,24 @@ class MatingFace:
 
 def mating_faces(parts: Sequence[Part], cache: Cache, tell: Tell = quiet) -> list[MatingFace]:
     """All mating faces, in the order of partings, members and pieces; then the contacts of parts that came in separate."""
-    below: dict[tuple[str, int], list[tuple[Part, MultiPolygon]]] = defaultdict(list)
-    above: dict[tuple[str, int], list[tuple[Part, MultiPolygon]]] = defaultdict(list)
+    below: dict[tuple[str, int], list[tuple[Part, _Flat]]] = defaultdict(list)
+    above: dict[tuple[str, int], list[tuple[Part, _Flat]]] = defaultdict(list)
     planes: dict[tuple[str, int], End] = {}
-    for part, end in along([(p, end) for p in parts for end in p.ends], tell, "Finding mating faces"):
+    looking = part_of(tell, 0.0, 0.5)
+    for part, end in along([(p, end) for p in parts for end in p.ends], looking, "Looking at cut faces"):
         place = end.parting, end.member
         planes[place] = end
         low = end.side < 0
-        (below if low else above)[place].append((part, _flat(part, end.ends_at, low, cache)))
+        (below if low else above)[place].append((part, _Flat(_flat(part, end.ends_at, low, cache))))
     found = []
-    for place, end in planes.items():
-        for a, under in below[place]:
-            for b, over in above[place]:
-                if a is b:  # joined again across the plane
-                    continue
-                shape = _meet(under, over)
-                if shape.area >= LEAST_AREA_MM2:
-                    ref = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key)
-                    found.append(MatingFace(ref, end.frame, shape, a, b, _off(b, place[0]), 2 * end.off_mm))
+    pairs = [(place, one, two) for place in planes for one, two in product(below[place], above[place])]
+    for place, (a, under), (b, over) in along(pairs, part_of(tell, 0.5, 1.0), "Finding mating faces"):
+        if a is b:  # joined again across the plane
+            continue
+        shape = under.meets(over)
+        if shape.area >= LEAST_AREA_MM2:
+            ref, end = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key), planes[place]
+            found.append(MatingFace(ref, end.frame, shape, a, b, _off(b, place[0]), 2 * end.off_mm))
     for parting, a, b in separate_pairs(parts):
         touch = cache.get(key_of("contacts", a.made_by, b.made_by), partial(contacts, a, b))
         found += [
@@ -136,9 +138,29 @@ def _flat(part: Part, frame: Frame, upward: bool, cache: Cache) -> MultiPolygon:
     return cache.get(key, lambda: flat_faces_at(part.solid.mesh, frame, upward))
 
 
-def _meet(low: MultiPolygon, high: MultiPolygon) -> MultiPolygon:
-    if low.is_empty or high.is_empty or not shapely.intersects(shapely.box(*low.bounds), shapely.box(*high.bounds)):
-        return NOTHING
-    if low.equals_exact(high, 1e-7, normalize=True):
-        return low
-    return as_multi(shapely.intersection(low, high), 1e-3)
+class _Flat:
+    """What of a piece lies flat in a plane; of many areas only those near another are looked at."""
+
+    def __init__(self, shape: MultiPolygon) -> None:
+        self.shape = shape
+
+    @cached_property
+    def _tree(self) -> "shapely.STRtree":
+        return shapely.STRtree(self.shape.geoms)
+
+    def near(self, other: "_Flat") -> MultiPolygon:
+        """Its areas whose boxes meet that of the other."""
+        if len(self.shape.geoms) <= FEW:
+            return self.shape
+        return MultiPolygon(list(self._tree.geometries[np.sort(self._tree.query(shapely.box(*other.shape.bounds)))]))
+
+    def meets(self, other: "_Flat") -> MultiPolygon:
+        """Where it meets what lies flat of another piece."""
+        if self.shape.is_empty or other.shape.is_empty:
+            return NOTHING
+        low, high = self.near(other), other.near(self)
+        if low.is_empty or high.is_empty or not shapely.intersects(shapely.box(*low.bounds), shapely.box(*high.bounds)):
+            return NOTHING
+        if low.equals_exact(high, 1e-7, normalize=True):
+            return low
+        return as_multi(shapely.intersection(low, high), 1e-3)

@@ -106,7 +106,7 @@ def _edges(solid: Solid) -> tuple[Points, Faces, Faces]:
     return ends, source[own], surface[other]
 
 
-def lines_of(ends: Points, within_mm: float = THIN_MM) -> list[Points]:
+def lines_of(ends: Points, within_mm: float = THIN_MM, tell: Tell = quiet) -> list[Points]:
     """Edges (n, 2, 3) as lines of points (m, 3), each edge once, thinned to `within_mm`; a closed line ends where it began."""
     steps = np.round(ends / 1e-3).astype(np.int64)
     corners = different(steps.reshape(-1, 3))
@@ -115,7 +115,7 @@ def lines_of(ends: Points, within_mm: float = THIN_MM) -> list[Points]:
     pairs = pairs[different(pairs).first]
     pairs = pairs[pairs[:, 0] != pairs[:, 1]]
     points: Points = np.asarray(flat * 1e-3, dtype=np.float64)
-    return [points[_thinned(points[line], line, within_mm)] for line in _chained(pairs)]
+    return [points[_thinned(points[line], line, within_mm)] for line in along(_chained(pairs), tell, "Drawing seams")]
 
 
 def _chained(pairs: Faces) -> list[Faces]:

@@ -17,6 +17,7 @@ from hinoki.core.partings import PartingBase
 from hinoki.core.pieces import Parted
 from hinoki.core.plan import Plan
 from hinoki.core.printers import over_by
+from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.read import Prepared
 from hinoki.core.seams import Seam, lines_of
 from hinoki.core.sections import largest_circle, least_wall, section_of, slim
@@ -170,6 +171,7 @@ def parting_view(
     seam: Seam | None,
     show: Mesh | None,
     faces: Sequence[MatingFace],
+    tell: Tell = quiet,
 ) -> PartingView:
     """A parting, its sections, and its seam, of which what runs over `show` is told apart.
 
@@ -177,7 +179,7 @@ def parting_view(
     mating faces that lie in it.
     """
     sections = []
-    for member in parted.members.get(parting.id, []):
+    for member in along(parted.members.get(parting.id, []), part_of(tell, 0.0, 0.5), "Drawing sections"):
         frame = member.frame
         if not parting.cuts_right_through:
             own = [f for f in faces if (f.ref.parting, f.ref.member) == (parting.id, member.number)]
@@ -187,6 +189,10 @@ def parting_view(
             continue
         key = key_of("section", made_by, frame.origin.tolist(), frame.n.tolist())
         sections.append(cache.get(key, partial(_section, solid, member.number, frame)))
+    lines: list[Points] = []
+    if seam:
+        drawn = partial(lines_of, seam.ends, tell=part_of(tell, 0.5, 1.0))
+        lines = cache.get(key_of("seam lines", seam.hash), drawn)
     change = parted.changes.get(parting.id)
     return PartingView(
         id=parting.id,
@@ -197,9 +203,7 @@ def parting_view(
         sections=sections,
         seam_mm=round(seam.length, 2) if seam else 0.0,
         seam_show_mm=round(seam.length_on(show), 2) if seam else 0.0,
-        seam=[[vec(p) for p in line] for line in cache.get(key_of("seam lines", seam.hash), lambda: lines_of(seam.ends))]
-        if seam
-        else [],
+        seam=[[vec(p) for p in line] for line in lines],
     )
 
 

@@ -3,7 +3,9 @@
 import itertools
 import math
 import unittest
+from collections import Counter
 from typing import NamedTuple
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given
@@ -12,6 +14,7 @@ from hypothesis import strategies as st
 from hinoki.core.cache import Cache
 from hinoki.core.checks.films import crowded_edges, film_findings, films
 from hinoki.core.cutting import split_at
+from hinoki.core.engine import build
 from hinoki.core.faces import mating_faces
 from hinoki.core.frames import plane_frame
 from hinoki.core.mesh import Mesh, Points
@@ -22,7 +25,7 @@ from hinoki.core.partings.profile import LinePoint
 from hinoki.core.pieces import Part, part_model
 from hinoki.core.solid import Solid
 from tests.effort import tried
-from tests.shapes import across, box, level, tube
+from tests.shapes import across, box, level, plan_for, stl_of, tube
 
 OPEN_BOX = Solid.box([-90, -75, 0], [90, 75, 160]).minus([Solid.box([-86, -71, 4], [86, 71, 161])])
 HAIRS = (0.0, 1e-13, -1e-13, 1e-9, -1e-9, 5e-4, -5e-4, 1.5e-3, -1.5e-3)
@@ -70,6 +73,33 @@ class ManyLumps(unittest.TestCase):
         seen = np.concatenate([lump.source_faces for lump in model.lumps()])
         np.testing.assert_array_equal(np.sort(seen), np.sort(model.source_faces))
         self.assertTrue(all(lump.of_model for lump in model.lumps()))
+
+    def test_many_areas_meet_as_if_all_were_looked_at(self) -> None:
+        """A plate with forty-nine posts cut off it, and the whole work tells how far it is throughout."""
+        posts = [Solid.cylinder(1.2, 3, 14).moved(5.0 * i, 5.0 * j, 0) for i in range(7) for j in range(7)]
+        solid = Solid.box([-5, -5, 0], [35, 35, 4]).plus(posts)
+        parts = part_model(solid, "posts", [level(1, 9.0)], Cache()).parts
+        found = [(f.ref, f.shape) for f in mating_faces(parts, Cache())]
+        with patch("hinoki.core.faces.FEW", 10**9):
+            plain = [(f.ref, f.shape) for f in mating_faces(parts, Cache())]
+        self.assertEqual(len(found), 49)
+        for (one, shape), (other, all_looked_at) in zip(found, plain, strict=True):
+            self.assertEqual(one, other)
+            self.assertLess(shape.symmetric_difference(all_looked_at).area, 1e-9)
+
+    def test_every_stage_tells_how_far_it_is(self) -> None:
+        posts = [Solid.cylinder(1.2, 3, 14).moved(5.0 * i, 5.0 * j, 0) for i in range(7) for j in range(7)]
+        data = stl_of(Solid.box([-5, -5, 0], [35, 35, 4]).plus(posts))
+        told: list[tuple[float, str]] = []
+        build(plan_for(data, level(1, 9.0)), lambda _: data, Cache(), lambda share, phrase: told.append((share, phrase)))
+        shares = [share for share, _ in told]
+        self.assertEqual(shares, sorted(shares))
+        phrases = Counter(phrase.split(" piece")[0] for _, phrase in told)
+        for phrase in (
+            "Looking at cut faces", "Finding mating faces", "Joining", "Resting", "Drawing mating faces", "Drawing seams",
+            "Looking for films",
+        ):  # fmt: skip
+            self.assertGreaterEqual(phrases[phrase], 49, phrase)
 
 
 class Formulas(unittest.TestCase):
