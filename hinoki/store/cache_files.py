@@ -148,7 +148,7 @@ def used(path: Path) -> None:
 def _files(folder: Path) -> list[tuple[Path, os.stat_result]]:
     """The files in a folder; those that go while it is read are passed over."""
     found = []
-    with os.scandir(folder) as entries:
+    with contextlib.suppress(FileNotFoundError), os.scandir(folder) as entries:
         for entry in entries:
             with contextlib.suppress(FileNotFoundError):
                 if entry.is_file():
