@@ -96,15 +96,3 @@ onMounted(() => look().catch((error: unknown) => project.refused(error)))
     </div>
   </v-dialog>
 </template>
-
-<style scoped>
-.dialog {
-  background: var(--sheet);
-  padding: 20px;
-}
-.actions {
-  display: flex;
-  justify-content: flex-end;
-  gap: 8px;
-}
-</style>

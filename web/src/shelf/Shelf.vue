@@ -260,13 +260,4 @@ ul {
 .new:hover {
   border-color: var(--cedar);
 }
-.dialog {
-  background: var(--sheet);
-  padding: 20px;
-}
-.actions {
-  display: flex;
-  justify-content: flex-end;
-  gap: 8px;
-}
 </style>

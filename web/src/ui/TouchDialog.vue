@@ -58,10 +58,6 @@ const cost = computed(() => {
 </template>
 
 <style scoped>
-.dialog {
-  background: var(--sheet);
-  padding: 20px;
-}
 ul {
   margin: 8px 0;
   padding: 0 0 0 16px;
@@ -70,11 +66,5 @@ ul {
 }
 li {
   margin-bottom: 5px;
-}
-.actions {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: flex-end;
-  gap: 8px;
 }
 </style>
