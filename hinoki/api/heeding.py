@@ -8,8 +8,8 @@ from fastapi.routing import APIRoute
 from pydantic import TypeAdapter, ValidationError
 
 from hinoki.api.problems import problem
-from hinoki.api.storable import unstorable, unstorable_words
 from hinoki.core.unknown import named, unknown_fields
+from hinoki.store.storable import unstorable, unstorable_words
 
 OF_WHICH = "of"
 """in a question for a picture: which state of it is meant, so that a browser keeps each under a name of its own"""

@@ -23,7 +23,7 @@ from hinoki.core.printlog.standing import needed_of
 from hinoki.core.view import BuildView
 from hinoki.core.went_out import WentOut
 from hinoki.store import prints, projects, spools, went_out, workshop
-from hinoki.store.backups import BEFORE, backup, looked_through
+from hinoki.store.backups import BEFORE, restore
 from hinoki.store.cache_files import LIMIT, CacheFiles, used
 from hinoki.store.database import Database
 from hinoki.store.locking import locked
@@ -210,20 +210,7 @@ class State:
         What was here is kept beside the database (see before_restore). Raises HinokiError for what is no sound backup; then
         nothing is changed.
         """
-        looked, kept = self.upload_path(), self.upload_path()
-        try:
-            looked_through(path, looked)
-            backup(self.database.path, kept)
-            self.database.replace(looked)
-            try:
-                self.database.write(workshop.fill_if_empty)
-            except Exception:
-                self.database.replace(kept)
-                raise
-            kept.replace(self.before_restore)
-        finally:
-            looked.unlink(missing_ok=True)
-            kept.unlink(missing_ok=True)
+        restore(self.database, path, self.before_restore, self.incoming)
         for name in ("builds", "exports"):
             for old in (self.cache / name).iterdir():
                 old.unlink(missing_ok=True)

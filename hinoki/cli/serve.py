@@ -28,12 +28,13 @@ def declare(parser: argparse.ArgumentParser) -> None:
 def _serve(options: argparse.Namespace) -> int:
     from hinoki.api.server import serve
     from hinoki.core.errors import BadPlan
+    from hinoki.workers.memory import LIMIT
 
     for name, megabytes, least in (("--cache-mb", options.cache_mb, 50), ("--worker-mb", options.worker_mb, 300)):
         if megabytes is not None and megabytes < least:
             raise BadPlan(f"{name} needs at least {least}.", name)
     if options.worker_mb is not None:
-        os.environ["HINOKI_WORKER_MB"] = str(options.worker_mb)
+        os.environ[LIMIT] = str(options.worker_mb)
     cache = None if options.cache_mb is None else options.cache_mb * 1_000_000
     phrase = _phrase(options)
     return serve(options.data, options.host, options.port, phrase, options.demo, options.print_speed or None, cache)

@@ -1,6 +1,6 @@
 """The parting stage: the model's solid, cut by the partings in order, becomes pieces with stable keys."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from hinoki.core.cache import Cache, key_of
@@ -9,6 +9,7 @@ from hinoki.core.findings import Finding
 from hinoki.core.frames import Frame
 from hinoki.core.partings import CutUp, Member, PartingBase
 from hinoki.core.partings.base import Cut, Reach, Remark
+from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.settle import settle
 from hinoki.core.solid import Solid
 
@@ -92,7 +93,7 @@ def part_model(
     made_by: str,
     partings: Sequence[PartingBase],
     cache: Cache,
-    progress: Callable[[float, str], None] = lambda _f, _p: None,
+    progress: Tell = quiet,
 ) -> Parted:
     """Apply `partings` in order.
 
@@ -101,8 +102,7 @@ def part_model(
     """
     out = Parted([Part(WHOLE, solid, made_by)])
     seen: list[tuple[Frame, PartingBase]] = []
-    for step, parting in enumerate(partings):
-        progress(step / max(1, len(partings)), f"Cutting at {parting.label()}")
+    for parting in along(partings, progress, lambda k: f"Cutting at {partings[k].label()}"):
         if not parting.on:
             continue
         chosen = [p for p in out.parts if parting.only is None or p.key in parting.only]

@@ -23,7 +23,7 @@ from hinoki.core.packing.item import Item, centred
 from hinoki.core.packing.wish import LADDER, LadderAsked, copy_key, loose_key
 from hinoki.core.plan import Plan
 from hinoki.core.printers import Printer
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.solid import Solid, as_multi
 from hinoki.core.view import PieceView
 
@@ -206,8 +206,7 @@ def printables(
             "batching.copies",
         )
     found: list[Printable] = []
-    for step, thing in enumerate(every):
-        tell(step / len(every), f"Estimating {thing.name}")
+    for thing in along(every, tell, lambda k: f"Estimating {every[k].name}"):
         item, took = _measured(plan, thing, power_price, cache)
         factor = known.factors.get(group_of(thing.printer, thing.material), PLAIN)
         own = replace(item, minutes=item.minutes * factor.time, height_minutes=item.height_minutes * factor.time)

@@ -10,7 +10,7 @@ from hinoki.core.orienting.pieces import groups_of, lies_now
 from hinoki.core.orienting.search import Candidate
 from hinoki.core.plan import Plan
 from hinoki.core.printables import NOTHING_KNOWN, Known
-from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.progress import Tell, along, part_of, quiet
 
 
 @dataclass(frozen=True)
@@ -27,8 +27,7 @@ def printing_of(
     """Measure all pieces as they lie, and lay them out. Raises BadPlan where there is too much of it."""
     groups = groups_of(plan, built, cache)
     lying: dict[str, Candidate] = {}
-    for k, group in enumerate(groups):
-        tell(0.3 * k / max(1, len(groups)), f"Measuring piece {k + 1} of {len(groups)}")
+    for group in along(groups, part_of(tell, 0.0, 0.3), lambda k: f"Measuring piece {k + 1} of {len(groups)}"):
         now = lies_now(built, group, cache)
         lying |= {key: group.for_piece(key, now) for key in group.keys}
     return Printing(batched(plan, built, cache, power_price, part_of(tell, 0.3, 1.0), known), lying)

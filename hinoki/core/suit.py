@@ -19,7 +19,7 @@ from hinoki.core.joints.pegs import PegJoint
 from hinoki.core.joints.placing import Depths
 from hinoki.core.joints.suggest import Good, SuitKind, suggest, usual_fit, why_not
 from hinoki.core.plan import Plan
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, along, quiet
 
 
 class SuitWish(BaseModel):
@@ -46,8 +46,7 @@ def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
     number = _last(plan)
     ground, cache = ground_of(built), cache or Cache()
     found = SuitView(joints=[], without=[])
-    for step, face in enumerate(chosen):
-        tell(step / len(chosen), f"Looking at face {step + 1} of {len(chosen)}")
+    for face in along(chosen, tell, lambda k: f"Looking at face {k + 1} of {len(chosen)}"):
         fit = wish.fit or usual_fit(wish.kind)
         good = partial(_leaves_nothing_to_fix, face, built, plan, (*plan.joints, *found.joints), cache)
         joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, fit), wish.kind, fit, ground, cache, good)

@@ -13,6 +13,7 @@ from hinoki.core.printlog.fit_answers import FitAnswer
 from hinoki.core.printlog.life import PieceState, PrintState, Reason, Result
 from hinoki.core.printlog.records import NOTE, Grams, Key, Minutes, PreparedBatch, Progress
 from hinoki.core.went_out import WentOut
+from hinoki.store.storable import wrong_text
 
 MOST = 100_000
 LARGEST_NUMBER = 2**53
@@ -25,8 +26,8 @@ def _time(text: str) -> str:
 
 
 def _storable(text: str) -> str:
-    if "\0" in text:
-        raise ValueError("a text holds a character that is none")
+    if (wrong := wrong_text(text)) is not None:
+        raise ValueError(f"a text {wrong}")
     return text
 
 

@@ -2,6 +2,7 @@
 
 import re
 import sqlite3
+import tempfile
 from collections.abc import Callable, Iterator
 from contextlib import closing
 from pathlib import Path
@@ -9,7 +10,7 @@ from pathlib import Path
 from hinoki.core.errors import HinokiError
 from hinoki.core.plan import read_plan
 from hinoki.store import fit_answers, ladders, machines, own_hardware, prints, projects, spools, went_out, workshop
-from hinoki.store.database import migrate, migrations, newest_schema, reader_connection
+from hinoki.store.database import Database, migrate, migrations, newest_schema, reader_connection
 
 APPLICATION_ID = int.from_bytes(b"HINO", "big")
 MARKED_FROM = 8
@@ -54,6 +55,23 @@ def looked_through(path: Path, target: Path) -> None:
                 raise HinokiError(
                     f"This backup is damaged: {what} cannot be read ({reason}). Choose another.", "file"
                 ) from error
+
+
+def restore(database: Database, source: Path, before: Path, place: Path) -> None:
+    """Take over a backup in a running database; what was there is kept as `before` first, so that a kill at any moment loses
+    neither. Working files lie in the folder `place`. Raises HinokiError for what is no sound backup; then nothing is changed.
+    """
+    with tempfile.TemporaryDirectory(dir=place) as name:
+        looked, kept = Path(name) / "looked.sqlite", Path(name) / "kept.sqlite"
+        looked_through(source, looked)
+        backup(database.path, kept)
+        kept.replace(before)
+        database.replace(looked)
+        try:
+            database.write(workshop.fill_if_empty)
+        except Exception:
+            database.replace(before)
+            raise
 
 
 def _read_only(path: Path) -> sqlite3.Connection:

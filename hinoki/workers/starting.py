@@ -40,6 +40,5 @@ def serve_jobs(pipe: Connection, line: Connection, database: str, cache_folder: 
     from hinoki.workers.process import Worker
 
     configure()
-
     np.seterr(all="ignore")
     Worker(pipe, Path(database), Path(cache_folder)).run()

@@ -13,8 +13,7 @@ from pathlib import Path
 
 from hinoki.core.plan import Plan
 from hinoki.core.printlog.life import ENDED
-from hinoki.store import archive, print_photos, prints, projects
-from hinoki.store.backups import backup, looked_through
+from hinoki.store import archive, backups, print_photos, prints, projects
 from hinoki.store.database import Database
 from hinoki.store.sources import SourceFacts, add_source, sha256_of
 from tests.effort import either
@@ -69,16 +68,12 @@ def work(path: str, seed: int, said: Connection) -> None:
                 said.send(("print", one.id, then))
 
 
-def restore(path: str, backups: list[str], said: Connection) -> None:
+def restore(path: str, saved: list[str], said: Connection) -> None:
     """One backup after the other until it is killed."""
     database = Database(Path(path))
     while True:
-        for one in backups:
-            looked_through(Path(one), Path(path).with_name("looked.sqlite"))
-            backup(Path(path), Path(path).with_name("before-restore.new"))
-            Path(path).with_name("before-restore.new").replace(Path(path).with_name("before-restore.sqlite"))
-            database.replace(Path(path).with_name("looked.sqlite"))
-            Path(path).with_name("looked.sqlite").unlink()
+        for one in saved:
+            backups.restore(database, Path(one), Path(path).with_name(backups.BEFORE), Path(path).parent)
             said.send(one)
 
 
@@ -92,7 +87,7 @@ class Restored(unittest.TestCase):
                 for _ in range(20):
                     database.write(lambda c, n=name: projects.add_project(c, n, Plan(partings=(level(1, 5.0),))))  # type: ignore[misc]
                 database.close()
-                backup(place / "hinoki.sqlite", place / "saved.sqlite")
+                backups.backup(place / "hinoki.sqlite", place / "saved.sqlite")
                 saved.append(str(place / "saved.sqlite"))
             Database(path).close()
             context = multiprocessing.get_context("fork")
@@ -114,9 +109,8 @@ class Restored(unittest.TestCase):
                     names = [p.name for p in projects.list_projects(c)]
                 self.assertEqual((len(names), len(set(names))), (20, 1))
                 database.close()
-                looked_through(path.with_name("before-restore.sqlite"), path.with_name("again.sqlite"))
+                backups.looked_through(path.with_name(backups.BEFORE), path.with_name("again.sqlite"))
                 path.with_name("again.sqlite").unlink()
-                path.with_name("looked.sqlite").unlink(missing_ok=True)
 
 
 class Killed(unittest.TestCase):

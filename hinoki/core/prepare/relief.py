@@ -8,6 +8,7 @@ from pydantic import Field
 from hinoki.core.findings import Finding
 from hinoki.core.mesh import Mesh, Points
 from hinoki.core.prepare.base import Outcome, StepBase, Tell, number
+from hinoki.core.progress import along
 from hinoki.core.shape import Body, Shape
 
 if TYPE_CHECKING:
@@ -33,8 +34,7 @@ class ReliefStep(StepBase, frozen=True):
     def apply(self, shape: Shape, tell: Tell) -> Outcome:
         """Move every vertex by (factor − 1) times its height over the smoothed surface."""
         bodies, most, folds, where = [], 0.0, 0, None
-        for step, body in enumerate(shape.bodies):
-            tell(step / len(shape.bodies), "Smoothing")
+        for body in along(shape.bodies, tell, "Smoothing"):
             raised, moved = relieved(body.mesh, self.detail_mm, self.factor)
             most = max(most, float(moved.max(initial=0.0)))
             turned = np.flatnonzero(

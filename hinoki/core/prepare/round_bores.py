@@ -8,6 +8,7 @@ from pydantic import Field
 from hinoki.core.frames import plane_frame
 from hinoki.core.health.bores import LEAST_LOSS_MM, Bore, find_bores, meant_round
 from hinoki.core.prepare.base import Outcome, StepBase, StepRefused, Tell, number
+from hinoki.core.progress import along
 from hinoki.core.shape import Shape
 from hinoki.core.solid import Solid
 
@@ -29,8 +30,7 @@ class RoundBoresStep(StepBase, frozen=True):
     def apply(self, shape: Shape, tell: Tell) -> Outcome:
         """Cut a true bore along each coarse one."""
         found: list[Bore] = []
-        for step, body in enumerate(shape.bodies):
-            tell(step / len(shape.bodies), "Looking for coarse bores")
+        for body in along(shape.bodies, tell, "Looking for coarse bores"):
             found += meant_round(find_bores(body.mesh, LEAST_LOSS_MM if not self.wider_mm else 0.005))
         if not found:
             raise StepRefused("There are no coarse round bores to make true.", self.id)
