@@ -63,9 +63,9 @@ def serve(more: list[str]) -> int:
 
 
 def bench(more: list[str]) -> int:
-    """Measure speed against the bare kernel; `fuzz` and `soak` are benches of their own."""
+    """Measure speed against the bare kernel; `fuzz`, `soak` and `kept` are benches of their own."""
     setup([])
-    name, rest = (more[0], more[1:]) if more and more[0] in ("fuzz", "soak") else ("run", more)
+    name, rest = (more[0], more[1:]) if more and more[0] in ("fuzz", "soak", "kept") else ("run", more)
     return _call([_python(), "-m", f"bench.{name}", *rest], check=False)
 
 
