@@ -8,18 +8,18 @@ import numpy as np
 from playwright.sync_api import Page
 
 from bench.model import Line, as_table, serving
-from hinoki.core.assembling.assembled import Assembled, assembled
-from hinoki.core.assembling.sheet import sheet_of
-from hinoki.core.assembling.sheet_pdf import write_pdf
-from hinoki.core.assembling.showing import assembly_view
+from hinoki.core.assemble.assembled import Assembled, assembled
+from hinoki.core.assemble.sheets.sheet import sheet_of
+from hinoki.core.assemble.sheets.sheet_pdf import write_pdf
+from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, build
+from hinoki.core.divide.partings import FlatParting, WedgesParting
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.joints import DowelJoint
-from hinoki.core.partings import FlatParting, WedgesParting
-from hinoki.core.plan import Plan
-from hinoki.core.rays import Rays
-from hinoki.demo.project import demo_plan, demo_source
+from hinoki.core.geometry.raycast import Rays
+from hinoki.core.join.joints import DowelJoint
+from hinoki.core.plan.plan import Plan
+from hinoki.demo.lighthouse_project import demo_plan, demo_source
+from hinoki.present.assemble_showing import assembly_view
 from tests.shapes import plan_for, torus
 
 WEDGES = 15

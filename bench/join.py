@@ -4,11 +4,12 @@ import time
 from collections.abc import Sequence
 
 from bench.model import Line, as_table
+from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, build
+from hinoki.core.divide.partings import EvenParting, FlatParting, WedgesParting
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.hole_ladder import Hole
-from hinoki.core.joints import (
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints import (
     SIDES,
     DovetailJoint,
     DowelJoint,
@@ -22,10 +23,9 @@ from hinoki.core.joints import (
     ThreadJoint,
     TongueJoint,
 )
-from hinoki.core.ladder import clearances, ladder
-from hinoki.core.partings import EvenParting, FlatParting, WedgesParting
-from hinoki.core.solid import Solid
-from hinoki.core.suit import SuitWish, suited
+from hinoki.core.join.ladders.fit_ladder import clearances, ladder
+from hinoki.core.join.ladders.hole_ladder import Hole
+from hinoki.core.join.recommend import SuitWish, suited
 from tests.shapes import plan_for, torus
 
 ROUNDS = 5

@@ -15,11 +15,11 @@ import uvicorn
 
 from hinoki.api.app import make_app
 from hinoki.api.state import State
-from hinoki.core.plan import Plan
+from hinoki.core.plan.plan import Plan
+from hinoki.core.printlog.project_status import standing_of
 from hinoki.core.printlog.records import Item
-from hinoki.core.printlog.standing import standing_of
-from hinoki.core.view import BuildView, PieceView, RestView
-from hinoki.store import prints, projects
+from hinoki.present.schemas.build import BuildView, PieceView, RestView
+from hinoki.store.tables import prints, projects
 from tests.printed import item, prepared
 from tests.shapes import level
 

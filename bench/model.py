@@ -19,17 +19,17 @@ from playwright.sync_api import Page, sync_playwright
 from bench.floor import RECORD
 from hinoki.api.app import make_app
 from hinoki.api.state import State
+from hinoki.core.build import build
 from hinoki.core.cache import Cache
-from hinoki.core.display import display_buffer
-from hinoki.core.engine import build
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.health.thickness import face_thickness
-from hinoki.core.plan import Plan
-from hinoki.core.prepare import HollowStep
-from hinoki.core.prepare.offset import Distances
-from hinoki.core.shape import Body, Shape
-from hinoki.core.solid import Solid
-from hinoki.store import projects
+from hinoki.core.geometry.display_mesh import display_buffer
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.health.thickness import face_thickness
+from hinoki.core.model.model import Body, Shape
+from hinoki.core.model.steps import HollowStep
+from hinoki.core.model.steps.offset import Distances
+from hinoki.core.plan.plan import Plan
+from hinoki.store.tables import projects
 from tests.api.serving import free_port
 from tests.shapes import plan_for, torus
 from tests.ui.serving import FLAGS, browser_path

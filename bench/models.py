@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.solid import Solid
 from hinoki.demo.shapes import noise, turned
 from tests.shapes import box, ellipsoid, torus, tube
 

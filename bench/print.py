@@ -6,22 +6,22 @@ from collections.abc import Callable
 import numpy as np
 
 from bench.model import Line, as_table
-from hinoki.core.estimating.estimate import estimate
-from hinoki.core.estimating.settings import PrintSettings
-from hinoki.core.materials import Material
-from hinoki.core.orient import rest_on
-from hinoki.core.orienting.directions import spread_over_sphere
-from hinoki.core.orienting.quick import quick
-from hinoki.core.orienting.support import support_of
-from hinoki.core.orienting.surface import surface_of
-from hinoki.core.orienting.walls import walls_of
-from hinoki.core.packing.bed import surface_of as bed_of
-from hinoki.core.packing.boxes import boxed
-from hinoki.core.packing.pack import Rules, pack
-from hinoki.core.printers import Printer
-from hinoki.core.rays import Rays
-from hinoki.core.solid import Solid
-from tests.core.test_packing import blob
+from hinoki.core.batch.estimate.estimate import estimate
+from hinoki.core.batch.estimate.settings import PrintSettings
+from hinoki.core.batch.packing.pack import Rules, pack
+from hinoki.core.batch.packing.raster_bed import surface_of as bed_of
+from hinoki.core.batch.packing.rectpack_backend import boxed
+from hinoki.core.geometry.raycast import Rays
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.orient.directions import spread_over_sphere
+from hinoki.core.orient.fast_scores import quick
+from hinoki.core.orient.ray_grid import walls_of
+from hinoki.core.orient.resting_faces import rest_on
+from hinoki.core.orient.support import support_of
+from hinoki.core.orient.surface import surface_of
+from hinoki.core.workshop.materials import Material
+from hinoki.core.workshop.printers import Printer
+from tests.core.batch.test_packing import blob
 from tests.shapes import torus
 
 ROUNDS = 3

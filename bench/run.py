@@ -18,13 +18,13 @@ from bench.join import table as join_table
 from bench.log import table as log_table
 from bench.model import table as model_table
 from bench.print import table as print_table
+from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, build
-from hinoki.core.export import lying
+from hinoki.core.divide.partings import FlatParting
+from hinoki.core.export.archive import lying
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.joints import PinJoint
-from hinoki.core.partings import FlatParting
-from hinoki.core.plan import Plan
+from hinoki.core.join.joints import PinJoint
+from hinoki.core.plan.plan import Plan
 from tests.shapes import plan_for, torus
 
 SIZES = {100_000: (316, 158), 500_000: (707, 354), 1_000_000: (1000, 500)}

@@ -11,7 +11,7 @@ from pypdfium2 import PdfDocument
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.solid import Solid
 from tests.shapes import box, stl_of, tube
 from tests.ui.browser import BrowserCase
 

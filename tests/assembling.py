@@ -2,15 +2,15 @@
 
 from collections.abc import Mapping
 
-from hinoki.core.assembling.assembled import Assembled, assembled
-from hinoki.core.assembling.from_meshes import assembled_meshes
-from hinoki.core.assembling.showing import assembly_view
-from hinoki.core.assembling.units import scene_of
-from hinoki.core.assembling.view import AssemblyView
+from hinoki.core.assemble.assembled import Assembled, assembled
+from hinoki.core.assemble.from_meshes import assembled_meshes
+from hinoki.core.assemble.parts import scene_of
+from hinoki.core.build import Built
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built
-from hinoki.core.plan import Plan
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.plan import Plan
+from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.schemas.assemble import AssemblyView
 
 
 def assembly(result: Built, plan: Plan | None = None, cache: Cache | None = None) -> AssemblyView:

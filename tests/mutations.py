@@ -9,7 +9,7 @@ import zipfile
 from random import Random
 
 from hinoki.core.formats.base import NamedMesh
-from hinoki.core.formats.writing import write_file
+from hinoki.core.formats.write import write_file
 from tests.shapes import box, torus
 
 ODD_NUMBERS = (

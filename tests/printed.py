@@ -1,8 +1,8 @@
 """Made print logs for tests: batches, prints and items with known figures."""
 
-from hinoki.core.estimating.settings import PrintSettings
-from hinoki.core.printlog.life import PieceState, PrintState, Reason, Result
+from hinoki.core.batch.estimate.settings import PrintSettings
 from hinoki.core.printlog.records import Item, PreparedBatch, PreparedItem, Print, Progress
+from hinoki.core.printlog.states import PieceState, PrintState, Reason, Result
 
 AT = "2026-05-04T08:00:00.000+00:00"
 

@@ -4,14 +4,14 @@ import hashlib
 
 import numpy as np
 
+from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, build
+from hinoki.core.divide.partings import FlatParting, Parting
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.mesh import Mesh
-from hinoki.core.partings import FlatParting, Parting
-from hinoki.core.plan import ModelUse, Plan
-from hinoki.core.printers import Printer
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.plan import ModelUse, Plan
+from hinoki.core.workshop.printers import Printer
 
 
 def box(x: float, y: float, z: float) -> Solid:

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 
 import uvicorn
 
-from hinoki.stand_ins.printer import make_printer
-from hinoki.stand_ins.printing import Simulation
+from hinoki.printers.simulator.print_job import Simulation
+from hinoki.printers.simulator.service import make_printer
 from tests.api.serving import free_port
 
 

@@ -6,11 +6,12 @@ from pathlib import Path
 from PIL import Image
 
 from hinoki.core.formats.registry import read_file
-from hinoki.core.photographs import as_kept
 from hinoki.core.printlog.fit_answers import FitAnswer
-from hinoki.store import fit_answers, print_photos, prints, projects, step_photos, ticks
+from hinoki.core.printlog.photographs import as_kept
 from hinoki.store.database import Database
-from hinoki.store.sources import SourceFacts, add_source
+from hinoki.store.tables import fit_answers, print_photos, prints, projects, step_photos
+from hinoki.store.tables import ticked_steps as ticks
+from hinoki.store.tables.sources import SourceFacts, add_source
 from tests.printed import prepared
 from tests.shapes import box, level, plan_for, stl_of
 

@@ -10,28 +10,18 @@ from fastapi.staticfiles import StaticFiles
 from starlette.responses import FileResponse, Response
 
 from hinoki import __version__
-from hinoki.api import (
-    assembly,
-    builds,
-    divide,
-    doors,
-    exports,
-    hardware,
-    join,
-    keeping,
-    ladders,
-    machines,
-    models,
-    orient,
-    printlog,
-    prints,
-    problems,
-    projects,
-    surface,
-    workshop,
-)
-from hinoki.api.declared import document
-from hinoki.api.doors import Phrase
+from hinoki.api.http import access as doors
+from hinoki.api.http import problems
+from hinoki.api.http.access import Phrase
+from hinoki.api.http.problem_statuses import document
+from hinoki.api.routers import assemble as assembly
+from hinoki.api.routers import builds, divide, hardware, join, orient, printlog, prints, projects, workshop
+from hinoki.api.routers import export as exports
+from hinoki.api.routers import fit_ladders as ladders
+from hinoki.api.routers import model as surface
+from hinoki.api.routers import model_upload as models
+from hinoki.api.routers import printers as machines
+from hinoki.api.routers import shelf as keeping
 from hinoki.api.state import State
 
 WEB = Path(__file__).parents[2] / "web" / "dist"

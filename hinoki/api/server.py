@@ -13,13 +13,14 @@ from hinoki.api.app import WEB, make_app
 from hinoki.api.state import State
 from hinoki.core.errors import BadPlan
 from hinoki.core.formats.registry import read_file
-from hinoki.core.printlog.machine import Machine
+from hinoki.core.printlog.printer_connection import Machine
 from hinoki.core.printlog.spools import NewSpool
 from hinoki.logs import configure
-from hinoki.stand_ins.starting import DEMO_SPEED, StandIn, running
-from hinoki.store import machines, projects, spools
+from hinoki.printers.simulator.launch import DEMO_SPEED, StandIn, running
 from hinoki.store.cache_files import LIMIT
-from hinoki.store.sources import SourceFacts, add_source
+from hinoki.store.tables import printers as machines
+from hinoki.store.tables import projects, spools
+from hinoki.store.tables.sources import SourceFacts, add_source
 
 if TYPE_CHECKING:
     from hinoki.demo.projects import Demo

@@ -15,20 +15,21 @@ from typing import Any
 import orjson
 
 from hinoki import __version__
-from hinoki.api.watching import Watch
-from hinoki.core.export import ExportWish
-from hinoki.core.printables import Known
+from hinoki.api.printer_watch import Watch
+from hinoki.core.batch.print_items import Known
+from hinoki.core.export.archive import ExportWish
+from hinoki.core.export.manifest import WentOut
+from hinoki.core.printlog.project_status import needed_of
 from hinoki.core.printlog.records import Print
-from hinoki.core.printlog.standing import needed_of
-from hinoki.core.view import BuildView
-from hinoki.core.went_out import WentOut
-from hinoki.store import prints, projects, spools, went_out, workshop
+from hinoki.jobs.job import ENDED, Job, Kind
+from hinoki.jobs.pool import Pool
+from hinoki.present.schemas.build import BuildView
 from hinoki.store.backups import BEFORE, restore
 from hinoki.store.cache_files import LIMIT, CacheFiles, used
 from hinoki.store.database import Database
-from hinoki.store.locking import locked
-from hinoki.workers.jobs import ENDED, Job, Kind
-from hinoki.workers.pool import Pool
+from hinoki.store.folder_lock import locked
+from hinoki.store.tables import export_history as went_out
+from hinoki.store.tables import prints, projects, spools, workshop
 
 CACHE_FORMAT = 6
 UPLOAD_LIMIT = 500_000_000

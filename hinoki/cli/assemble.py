@@ -6,20 +6,20 @@ from pathlib import Path
 
 import orjson
 
-from hinoki.cli.given import LARGEST_BYTES
-from hinoki.core.assembling.from_meshes import assembled_meshes
-from hinoki.core.assembling.sheet import sheet_of
-from hinoki.core.assembling.sheet_pdf import write_pdf
-from hinoki.core.assembling.showing import assembly_view
-from hinoki.core.assembling.view import AssemblyView
-from hinoki.core.assembling.wish import Assembling
+from hinoki.cli.arguments import LARGEST_BYTES
+from hinoki.core.assemble.from_meshes import assembled_meshes
+from hinoki.core.assemble.settings import Assembling
+from hinoki.core.assemble.sheets.sheet import sheet_of
+from hinoki.core.assemble.sheets.sheet_pdf import write_pdf
 from hinoki.core.cache import Cache
 from hinoki.core.errors import HinokiError, OpenSurface, UnreadableModel
+from hinoki.core.export.report import assembly_report
 from hinoki.core.formats.registry import read_file
-from hinoki.core.mesh import MM_PER_UNIT, Mesh
-from hinoki.core.plan import Plan
-from hinoki.core.report import assembly_report
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.mesh import MM_PER_UNIT, Mesh
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.plan import Plan
+from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.schemas.assemble import AssemblyView
 
 ASSEMBLE_SCHEMA = "hinoki-assemble/1"
 ENDINGS = (".stl", ".obj", ".ply", ".3mf", ".glb", ".gltf", ".step", ".stp")

@@ -5,12 +5,12 @@ import sys
 
 import orjson
 
-from hinoki.cli.given import add_model, read_model, unit_of
+from hinoki.cli.arguments import add_model, read_model, unit_of
 from hinoki.core.formats.registry import read_file
-from hinoki.core.health.survey import survey
-from hinoki.core.shape import brought_in
-from hinoki.core.survey_view import issue_view
-from hinoki.core.units import NAMES
+from hinoki.core.model.health.diagnostics import survey
+from hinoki.core.model.model import brought_in
+from hinoki.core.model.units import NAMES
+from hinoki.present.model import issue_view
 
 INSPECT_SCHEMA = "hinoki-inspect/1"
 

@@ -7,12 +7,12 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from hinoki.core.errors import BadPlan
-from hinoki.core.hole_ladder import Hole
-from hinoki.core.joints import Joint
-from hinoki.core.joints.suggest import KINDS
-from hinoki.core.ladder import TRIED, clearances, ladder, least_for
-from hinoki.core.materials import materials
-from hinoki.core.printers import presets
+from hinoki.core.join.dimensions.sizing import KINDS
+from hinoki.core.join.joints import Joint
+from hinoki.core.join.ladders.fit_ladder import TRIED, clearances, ladder, least_for
+from hinoki.core.join.ladders.hole_ladder import Hole
+from hinoki.core.workshop.materials import materials
+from hinoki.core.workshop.printers import presets
 
 ANY_FACE = {"parting": "p1", "member": 0, "a": "p1-", "b": "p1+"}
 

@@ -6,27 +6,27 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
+from hinoki.cli.arguments import add_bed, add_model, add_stance, plan_for, read_model
 from hinoki.cli.assemble import steps_told
-from hinoki.cli.given import add_bed, add_model, add_stance, plan_for, read_model
 from hinoki.cli.progress_bar import ProgressBar
 from hinoki.cli.propose import add_wishes, wishes_of
-from hinoki.core.assembling.whole import Assembly, assembly_of
-from hinoki.core.batching import Batches
+from hinoki.core.assemble.service import Assembly, assembly_of
+from hinoki.core.batch.batches import Batches
+from hinoki.core.batch.print_plan import printing_of
+from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, build
+from hinoki.core.divide.propose import divided
 from hinoki.core.errors import BadPlan
-from hinoki.core.export import ExportWish, Outgoing, export_files
-from hinoki.core.joints.suggest import KINDS
-from hinoki.core.orienting.laid import laid
-from hinoki.core.orienting.pieces import OrientWish
-from hinoki.core.orienting.weigh import PRESETS
-from hinoki.core.plan import Plan
-from hinoki.core.prepare.repair import recommended
-from hinoki.core.printing import printing_of
+from hinoki.core.export.archive import ExportWish, Outgoing, export_files
+from hinoki.core.join.dimensions.sizing import KINDS
+from hinoki.core.join.recommend import SuitWish, settled, suggested
+from hinoki.core.model.prepared_model import prepared
+from hinoki.core.model.steps.repair import recommended
+from hinoki.core.orient.all_pieces import laid
+from hinoki.core.orient.pieces import OrientWish
+from hinoki.core.orient.scoring import PRESETS
+from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import quiet
-from hinoki.core.propose import divided
-from hinoki.core.read import prepared
-from hinoki.core.suit import SuitWish, settled, suggested
 
 UNMATCHED = ("parting-misses", "parting-twice", "joint-unplaced", "joint-no-room", "piece-gone", "mark-lost")
 """findings that say what of a plan did not match another model"""

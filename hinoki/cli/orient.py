@@ -7,17 +7,17 @@ from collections.abc import Sequence
 import numpy as np
 import orjson
 
-from hinoki.cli.given import add_bed, add_model, plan_for, read_model
-from hinoki.core.batches_view import took_view
+from hinoki.cli.arguments import add_bed, add_model, plan_for, read_model
+from hinoki.core.batch.print_items import estimated, things
+from hinoki.core.build import build
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build
 from hinoki.core.errors import UnreadableModel
-from hinoki.core.orienting.pieces import OrientWish, groups_of, lying, oriented
-from hinoki.core.orienting.search import Candidate
-from hinoki.core.orienting.showing import SHOWN, candidate_view
-from hinoki.core.orienting.weigh import PRESETS
-from hinoki.core.plan import Plan
-from hinoki.core.printables import estimated, things
+from hinoki.core.orient.pieces import OrientWish, groups_of, lying, oriented
+from hinoki.core.orient.scoring import PRESETS
+from hinoki.core.orient.search import Candidate
+from hinoki.core.plan.plan import Plan
+from hinoki.present.batches import took_view
+from hinoki.present.orient import SHOWN, candidate_view
 
 ORIENT_SCHEMA = "hinoki-orient/1"
 _DOWN = np.array([0.0, 0.0, -1.0])

@@ -4,16 +4,16 @@ import argparse
 import sys
 from pathlib import Path
 
-from hinoki.cli.given import add_model, read_model, unit_of
+from hinoki.cli.arguments import add_model, read_model, unit_of
 from hinoki.core.findings import mm
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
-from hinoki.core.formats.writing import WRITERS, write_file
-from hinoki.core.prepare.repair import RepairStep, recommended
+from hinoki.core.formats.write import WRITERS, write_file
+from hinoki.core.model.model import Shape, brought_in
+from hinoki.core.model.repair.compare import Comparison, compared
+from hinoki.core.model.steps.repair import RepairStep, recommended
+from hinoki.core.model.units import NAMES
 from hinoki.core.progress import quiet
-from hinoki.core.repair.compare import Comparison, compared
-from hinoki.core.shape import Shape, brought_in
-from hinoki.core.units import NAMES
 
 
 def declare(parser: argparse.ArgumentParser) -> None:

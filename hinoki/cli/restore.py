@@ -22,7 +22,7 @@ def _restore(options: argparse.Namespace) -> int:
     from hinoki.core.errors import BadPlan
     from hinoki.store.backups import BEFORE, looked_through
     from hinoki.store.database import Database
-    from hinoki.store.locking import locked
+    from hinoki.store.folder_lock import locked
 
     folder = data_folder(options.data, demo=False)
     if options.back == (options.file is not None):

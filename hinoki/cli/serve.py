@@ -28,7 +28,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
 def _serve(options: argparse.Namespace) -> int:
     from hinoki.api.server import serve
     from hinoki.core.errors import BadPlan
-    from hinoki.workers.memory import LIMIT
+    from hinoki.jobs.memory import LIMIT
 
     for name, megabytes, least in (("--cache-mb", options.cache_mb, 50), ("--worker-mb", options.worker_mb, 300)):
         if megabytes is not None and megabytes < least:

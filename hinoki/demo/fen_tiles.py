@@ -5,8 +5,8 @@ All made up.
 
 import numpy as np
 
-from hinoki.core.mesh import Mesh, Points
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.mesh import Mesh, Points
+from hinoki.core.geometry.solid import Solid
 from hinoki.demo.shapes import noise
 
 NAME = "Withy fen board"

@@ -4,8 +4,8 @@ from itertools import pairwise
 
 import numpy as np
 
-from hinoki.core.mesh import Mesh
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.solid import Solid
 from hinoki.demo.shapes import noise, turned
 
 NAME = "Tern Holm lighthouse"

@@ -2,16 +2,16 @@
 
 import hashlib
 
-from hinoki.core.assembling.wish import Assembling, Glued
+from hinoki.core.assemble.settings import Assembling, Glued
+from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
-from hinoki.core.engine import Built, build
+from hinoki.core.divide.partings import FlatParting, HatchParting
+from hinoki.core.divide.partings.outlines import Rectangle
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.joints.suggest import SuitKind
-from hinoki.core.partings import FlatParting, HatchParting
-from hinoki.core.partings.outlines import Rectangle
-from hinoki.core.plan import ModelUse, PieceNote, Plan
-from hinoki.core.prepare import RepairStep, StandStep
-from hinoki.core.suit import SuitWish, settled, suggested, suited
+from hinoki.core.join.dimensions.sizing import SuitKind
+from hinoki.core.join.recommend import SuitWish, settled, suggested, suited
+from hinoki.core.model.steps import RepairStep, StandStep
+from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
 from hinoki.demo.owl_mask import FILE_NAME, NAME, raw_owl_mask
 
 PROJECT_NAME = NAME

@@ -5,8 +5,8 @@ The raw file lies on its back (Y is up when it is worn), has one hole in the che
 
 import numpy as np
 
-from hinoki.core.mesh import Mesh, Points
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.mesh import Mesh, Points
+from hinoki.core.geometry.solid import Solid
 from hinoki.demo.shapes import noise
 
 NAME = "Barn owl festival mask"

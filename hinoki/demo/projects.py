@@ -11,12 +11,13 @@ from pathlib import Path
 
 import orjson
 
+from hinoki.core.build import build
 from hinoki.core.cache import Cache
-from hinoki.core.engine import build
 from hinoki.core.findings import Accepted
-from hinoki.core.plan import Plan, read_plan
-from hinoki.demo import fen_project, harbour_project, mask_project, project
-from hinoki.demo.resting import laid
+from hinoki.core.plan.plan import Plan, read_plan
+from hinoki.demo import fen_project, harbour_project, mask_project
+from hinoki.demo import lighthouse_project as project
+from hinoki.demo.resting_sides import laid
 
 PLANS = Path(__file__).parent / "plans"
 

@@ -3,8 +3,8 @@
 import numpy as np
 from shapely.geometry import Polygon
 
-from hinoki.core.mesh import Mesh, Points
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.mesh import Mesh, Points
+from hinoki.core.geometry.solid import Solid
 
 
 def turned(profile: Points, around: int, wobble: Points | None = None) -> Solid:

@@ -19,12 +19,12 @@ from typing import Any
 from pydantic import ValidationError
 
 from hinoki.core.errors import HinokiError, TooLarge
-from hinoki.core.photographs import is_photograph
-from hinoki.core.plan import explain, read_plan
+from hinoki.core.plan.plan import explain, read_plan
+from hinoki.core.printlog.photographs import is_photograph
 from hinoki.core.printlog.records import PreparedBatch, Progress
-from hinoki.store.archived import Kept, PrintRow, RevisionRow, SourceRow
-from hinoki.store.projects import Facts, project, recount
-from hinoki.store.sources import SourceFacts, add_source, sha256_of, source_bytes, source_facts
+from hinoki.store.archive_schema import Kept, PrintRow, RevisionRow, SourceRow
+from hinoki.store.tables.projects import Facts, project, recount
+from hinoki.store.tables.sources import SourceFacts, add_source, sha256_of, source_bytes, source_facts
 
 SCHEMA = "hinoki-project/1"
 LARGEST = 2_000_000_000

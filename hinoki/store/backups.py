@@ -8,9 +8,12 @@ from contextlib import closing
 from pathlib import Path
 
 from hinoki.core.errors import HinokiError
-from hinoki.core.plan import read_plan
-from hinoki.store import fit_answers, ladders, machines, own_hardware, prints, projects, spools, went_out, workshop
+from hinoki.core.plan.plan import read_plan
 from hinoki.store.database import Database, migrate, migrations, newest_schema, reader_connection
+from hinoki.store.tables import export_history as went_out
+from hinoki.store.tables import fit_answers, ladders, prints, projects, spools, workshop
+from hinoki.store.tables import inventory as own_hardware
+from hinoki.store.tables import printers as machines
 
 APPLICATION_ID = int.from_bytes(b"HINO", "big")
 MARKED_FROM = 8

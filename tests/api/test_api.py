@@ -16,10 +16,10 @@ from fastapi.testclient import TestClient
 
 import hinoki.api
 from hinoki.api.app import make_app
-from hinoki.api.heeding import Heeding
+from hinoki.api.http.strict_route import Heeding
 from hinoki.api.openapi import document
 from hinoki.api.state import State
-from hinoki.core.display import MAGIC
+from hinoki.core.geometry.display_mesh import MAGIC
 from hinoki.store.backups import backup
 from tests.shapes import box, stl_of, tube
 

@@ -20,8 +20,8 @@ from schemathesis.specs.openapi.checks import content_type_conformance, status_c
 from hinoki.api.app import make_app
 from hinoki.api.state import State
 from hinoki.core.formats.registry import read_file
-from hinoki.store import projects
-from hinoki.store.sources import SourceFacts, add_source
+from hinoki.store.tables import projects
+from hinoki.store.tables.sources import SourceFacts, add_source
 from tests.effort import THOROUGH, either
 from tests.shapes import box, level, plan_for, stl_of
 

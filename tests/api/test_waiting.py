@@ -10,9 +10,9 @@ import httpx
 
 from hinoki.api.app import make_app
 from hinoki.api.state import State
-from hinoki.core.plan import Plan
-from hinoki.store import projects
-from hinoki.workers.jobs import Failure, Job
+from hinoki.core.plan.plan import Plan
+from hinoki.jobs.job import Failure, Job
+from hinoki.store.tables import projects
 
 UPLOADS = 60
 """more than there are threads for requests"""

@@ -6,12 +6,12 @@ import unittest
 
 import numpy as np
 
-from hinoki.core.assembling.assembled import Assembled
-from hinoki.core.assembling.view import AssemblyView, StepView
-from hinoki.core.joints import FaceRef, ThreadJoint
-from hinoki.core.solid import Solid
+from hinoki.core.assemble.assembled import Assembled
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints import FaceRef, ThreadJoint
+from hinoki.present.schemas.assemble import AssemblyView, StepView
 from tests.assembling import assembly, of_bodies
-from tests.core.bodies import burr, cabinet, of_cells, open_box, rings_on_a_post, square_link
+from tests.core.assemble.bodies import burr, cabinet, of_cells, open_box, rings_on_a_post, square_link
 from tests.shapes import built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")

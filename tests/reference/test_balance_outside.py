@@ -6,10 +6,10 @@ import unittest
 
 import numpy as np
 
-from hinoki.core.assembling.balance import Hollow, fillings, hang_points, hollow_of, hung, standing
-from hinoki.core.assembling.weights import Weight, combined, printed
-from hinoki.core.assembling.wish import Ballast
-from hinoki.core.solid import Solid
+from hinoki.core.assemble.balance import Hollow, fillings, hang_points, hollow_of, hung, standing
+from hinoki.core.assemble.settings import Ballast
+from hinoki.core.assemble.weights import Weight, combined, printed
+from hinoki.core.geometry.solid import Solid
 from tests.shapes import box, tube
 
 

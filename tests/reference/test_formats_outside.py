@@ -11,8 +11,8 @@ import trimesh
 
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
-from hinoki.core.formats.writing import WRITERS, write_file
-from hinoki.core.mesh import Mesh
+from hinoki.core.formats.write import WRITERS, write_file
+from hinoki.core.geometry.mesh import Mesh
 from tests.shapes import torus, tube
 from tests.step_files import step_box, step_cylinder
 

@@ -9,13 +9,13 @@ import trimesh
 from stl import mesh as numpy_stl
 
 from hinoki.core.cache import Cache
-from hinoki.core.export import export_files
+from hinoki.core.divide.cut import part_model
+from hinoki.core.export.archive import export_files
 from hinoki.core.formats.stl import read_stl, write_stl
-from hinoki.core.frames import plane_frame
-from hinoki.core.pieces import part_model
-from hinoki.core.sections import largest_circle, least_wall, section_of
-from hinoki.core.solid import SAGITTA_MM, Solid, round_sides
-from hinoki.core.suit import suggested
+from hinoki.core.geometry.frames import plane_frame
+from hinoki.core.geometry.sections import largest_circle, least_wall, section_of
+from hinoki.core.geometry.solid import SAGITTA_MM, Solid, round_sides
+from hinoki.core.join.recommend import suggested
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 
@@ -145,7 +145,7 @@ class TradeFacts(unittest.TestCase):
     def test_a_tall_body_on_a_small_printer(self) -> None:
         # an 1 100 mm model in sections up to 150 mm: at least 8
         data = stl_of(tube(40, 30, 1100))
-        from hinoki.core.partings import EvenParting
+        from hinoki.core.divide.partings import EvenParting
 
         plan = plan_for(data, EvenParting(id="p1", axis="z", greatest_mm=150), bed=(180, 180, 180))
         view = built(data, plan).view
@@ -153,14 +153,14 @@ class TradeFacts(unittest.TestCase):
         self.assertTrue(all(p.fits for p in view.pieces))
 
     def test_default_clearances(self) -> None:
-        from hinoki.core.fits import Fits
+        from hinoki.core.workshop.fits import Fits
 
         fits = Fits()
         self.assertEqual((fits.press, fits.snug, fits.sliding), (0.05, 0.10, 0.20))
 
 
 def _sphere(radius: float, around: int):  # type: ignore[no-untyped-def]
-    from hinoki.core.mesh import Mesh
+    from hinoki.core.geometry.mesh import Mesh
 
     ball = trimesh.creation.uv_sphere(radius=radius, count=[around // 2, around])
     return Mesh(np.array(ball.vertices), np.array(ball.faces, dtype=np.int64))

@@ -6,8 +6,8 @@ import math
 import unittest
 from pathlib import Path
 
-from hinoki.core.hardware import Magnet, magnets
-from hinoki.core.screws import clearance_hole_mm, head_of, inserts_of, nut_of
+from hinoki.core.workshop.hardware import Magnet, magnets
+from hinoki.core.workshop.screw_tables import clearance_hole_mm, head_of, inserts_of, nut_of
 
 SIZES = ((2, "M2-0.4"), (2.5, "M2.5-0.45"), (3, "M3-0.5"), (4, "M4-0.7"), (5, "M5-0.8"), (6, "M6-1"), (8, "M8-1.25"))
 

@@ -7,14 +7,14 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.clearance import measured_clearance
-from hinoki.core.engine import Built
-from hinoki.core.fits import Fits
-from hinoki.core.frames import plane_frame
-from hinoki.core.joints import DovetailJoint, FaceRef, Joint, KeyJoint, LipJoint, PinJoint, TongueJoint
-from hinoki.core.joints.pegs import section_ring
-from hinoki.core.sections import section_of
-from hinoki.core.solid import Solid
+from hinoki.core.build import Built
+from hinoki.core.geometry.frames import plane_frame
+from hinoki.core.geometry.sections import section_of
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.clearance import measured_clearance
+from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, KeyJoint, LipJoint, PinJoint, TongueJoint
+from hinoki.core.join.joints.pegs import section_ring
+from hinoki.core.workshop.fits import Fits
 from tests.shapes import box, built, level, plan_for, shell_of, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -94,9 +94,9 @@ class Key(unittest.TestCase):
 class LipAndPins(unittest.TestCase):
     def test_a_two_millimetre_wall_gets_a_lip_one_thick_and_three_high(self) -> None:
         """Lip of half the wall, 1.5 times the wall high: 1 × 3 in a 2 mm wall, 0.1 each side (common practice)."""
-        from hinoki.core.join import standing_on
-        from hinoki.core.joints.placing import Depths
-        from hinoki.core.joints.suggest import suggest
+        from hinoki.core.join.apply import standing_on
+        from hinoki.core.join.dimensions.placing import Depths
+        from hinoki.core.join.dimensions.sizing import suggest
 
         solid = tube(30, 28, 60)
         data = stl_of(solid)

@@ -8,13 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import binomtest
 
-from hinoki.core.estimating.estimate import Estimate
-from hinoki.core.estimating.factor import PLAIN, Factor
-from hinoki.core.materials import Material
+from hinoki.core.batch.estimate.estimate import Estimate
+from hinoki.core.batch.estimate.factor import PLAIN, Factor
+from hinoki.core.batch.spares import SMALL_FOOT_MM2 as SPARE_FOOT_MM2
 from hinoki.core.printlog.learning import factor_of, wilson_upper
-from hinoki.core.spares import SMALL_FOOT_MM2 as SPARE_FOOT_MM2
-from hinoki.stand_ins.printing import SMALL_MM2
-from hinoki.store.sources import now
+from hinoki.core.workshop.materials import Material
+from hinoki.printers.simulator.print_job import SMALL_MM2
+from hinoki.store.tables.sources import now
 from tests.effort import tried
 
 

@@ -6,15 +6,15 @@ import unittest
 import numpy as np
 import trimesh
 
-from hinoki.core.health.bores import find_bores
-from hinoki.core.health.thickness import face_thickness
-from hinoki.core.mesh import Mesh
-from hinoki.core.prepare import HollowStep, RatioStep, RoundBoresStep, StretchStep
-from hinoki.core.prepare.hollow import fineness, sampled
-from hinoki.core.prepare.offset import cavity_of
-from hinoki.core.shape import Body, Shape
-from hinoki.core.solid import Solid
-from hinoki.core.units import propose_unit
+from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.health.bores import find_bores
+from hinoki.core.model.health.thickness import face_thickness
+from hinoki.core.model.model import Body, Shape
+from hinoki.core.model.steps import HollowStep, RatioStep, RoundBoresStep, StretchStep
+from hinoki.core.model.steps.hollow import fineness, sampled
+from hinoki.core.model.steps.offset import cavity_of
+from hinoki.core.model.units import propose_unit
 from tests.effort import either
 from tests.shapes import box, tube
 

@@ -13,20 +13,20 @@ import shapely
 import trimesh
 from PIL import Image
 
+from hinoki.core.batch.packing.item import Item, rectangle
+from hinoki.core.batch.packing.pack import Rules, pack
+from hinoki.core.batch.packing.raster_bed import surface_of
+from hinoki.core.batch.packing.settings import Batching
+from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.cache import Cache
-from hinoki.core.export import ExportWish, Outgoing, export_files
-from hinoki.core.joints import DowelJoint, FaceRef
-from hinoki.core.orienting.pieces import OrientWish, best_rests
-from hinoki.core.packing.bed import surface_of
-from hinoki.core.packing.item import Item, rectangle
-from hinoki.core.packing.pack import Rules, pack
-from hinoki.core.packing.wish import Batching
-from hinoki.core.picture import picture
-from hinoki.core.printers import Printer
-from hinoki.core.printing import printing_of
-from hinoki.core.solid import Solid
-from hinoki.core.suit import suggested
-from tests.core.test_packing import blob
+from hinoki.core.export.archive import ExportWish, Outgoing, export_files
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.geometry.thumbnail import picture
+from hinoki.core.join.joints import DowelJoint, FaceRef
+from hinoki.core.join.recommend import suggested
+from hinoki.core.orient.pieces import OrientWish, best_rests
+from hinoki.core.workshop.printers import Printer
+from tests.core.batch.test_packing import blob
 from tests.effort import either
 from tests.reference.test_3mf import objects, read_strictly
 from tests.shapes import box, built, level, plan_for, stl_of

@@ -10,11 +10,11 @@ from scipy.spatial import ConvexHull
 from shapely.geometry import Polygon
 
 from hinoki.core.cache import Cache
-from hinoki.core.frames import plane_frame
-from hinoki.core.partings import EvenParting, FlatParting, HatchParting
-from hinoki.core.pieces import part_model
-from hinoki.core.sections import section_of
-from hinoki.core.solid import Solid
+from hinoki.core.divide.cut import part_model
+from hinoki.core.divide.partings import EvenParting, FlatParting, HatchParting
+from hinoki.core.geometry.frames import plane_frame
+from hinoki.core.geometry.sections import section_of
+from hinoki.core.geometry.solid import Solid
 from tests.effort import tried
 from tests.shapes import box, torus
 

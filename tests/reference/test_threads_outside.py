@@ -9,11 +9,11 @@ from pathlib import Path
 
 import numpy as np
 
-from hinoki.core.clearance import measured_clearance
-from hinoki.core.engine import Built
-from hinoki.core.joints import FaceRef, ThreadJoint
-from hinoki.core.solid import Solid
-from hinoki.core.threads import minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
+from hinoki.core.build import Built
+from hinoki.core.geometry.screw_threads import minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.clearance import measured_clearance
+from hinoki.core.join.joints import FaceRef, ThreadJoint
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")

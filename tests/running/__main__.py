@@ -47,7 +47,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="run.py test", description="Run the tests.")
-    parser.add_argument("names", nargs="*", help="core, core.test_engine, core.test_engine.Class.test_name; all without")
+    parser.add_argument("names", nargs="*", help="core, core.test_build, core.test_build.Class.test_name; all without")
     parser.add_argument("-k", action="append", default=[], metavar="WORDS", help="only tests whose name holds this")
     parser.add_argument("--changed", nargs="?", const="HEAD", metavar="REV", help="only what a change since REV can touch")
     parser.add_argument("--thorough", action="store_true", help="many more examples, kills and shapes")

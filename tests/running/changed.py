@@ -18,44 +18,38 @@ from tests.running.units import ROOT
 
 ABOUT = {
     "model": """
-        hinoki/core/formats hinoki/core/health hinoki/core/prepare hinoki/core/repair hinoki/core/read.py
-        hinoki/core/survey_view.py hinoki/core/units.py hinoki/core/shape.py hinoki/api/models.py
-        hinoki/api/uploads.py hinoki/api/surface.py hinoki/cli/inspect.py hinoki/cli/repair.py
-        web/src/stations/model
+        hinoki/core/formats hinoki/core/model hinoki/present/model.py hinoki/api/routers/model
+        hinoki/api/http/uploads.py hinoki/cli/inspect.py hinoki/cli/repair.py web/src/stations/model
     """,
     "divide": """
-        hinoki/core/partings hinoki/core/propose hinoki/core/marking.py hinoki/core/marks.py
-        hinoki/core/picks.py hinoki/core/variants.py hinoki/core/together.py hinoki/api/divide.py
-        hinoki/cli/propose.py web/src/stations/divide
+        hinoki/core/divide hinoki/core/plan/variants.py hinoki/api/routers/divide.py hinoki/cli/propose.py
+        web/src/stations/divide
     """,
     "join": """
-        hinoki/core/joints hinoki/core/ladder hinoki/core/hole_ladder.py hinoki/core/ways
-        hinoki/core/modules.py hinoki/core/suit.py hinoki/core/collaring.py hinoki/core/mating_marks.py
-        hinoki/core/one_way.py hinoki/core/threads.py hinoki/core/screws.py hinoki/core/hardware.py
-        hinoki/core/own_hardware.py hinoki/core/fits.py hinoki/api/join.py hinoki/api/ladders.py
-        hinoki/api/hardware.py hinoki/cli/ladder.py web/src/stations/join web/src/sheet web/src/workshop
+        hinoki/core/join hinoki/core/geometry/screw_threads.py hinoki/core/workshop
+        hinoki/api/routers/join.py hinoki/api/routers/fit_ladders.py hinoki/api/routers/hardware.py
+        hinoki/cli/ladder.py web/src/stations/join web/src/sheet web/src/workshop
     """,
     "print": """
-        hinoki/core/orient hinoki/core/packing hinoki/core/estimating hinoki/core/batch
-        hinoki/core/printing.py hinoki/core/printables.py hinoki/core/laying.py hinoki/core/moving.py
-        hinoki/core/timetable.py hinoki/core/spares.py hinoki/core/what_if.py hinoki/core/went_out.py
-        hinoki/core/export hinoki/api/orient.py hinoki/api/exports.py hinoki/cli/orient.py
-        web/src/stations/orient web/src/stations/batch
+        hinoki/core/orient hinoki/core/batch hinoki/core/export hinoki/present/orient.py
+        hinoki/present/batches.py hinoki/api/routers/orient.py hinoki/api/routers/export.py
+        hinoki/cli/orient.py web/src/stations/orient web/src/stations/batch
     """,
     "assemble": """
-        hinoki/core/assembling hinoki/api/assembly.py hinoki/cli/assemble.py hinoki/store/step_photos.py
-        hinoki/store/ticks.py web/src/stations/assemble web/src/stores/assembly.ts
+        hinoki/core/assemble hinoki/present/assemble hinoki/present/schemas/assemble.py
+        hinoki/api/routers/assemble.py hinoki/cli/assemble.py hinoki/store/tables/step_photos.py
+        hinoki/store/tables/ticked_steps.py web/src/stations/assemble web/src/stores/assembly.ts
     """,
     "log": """
-        hinoki/core/printlog hinoki/machines hinoki/stand_ins hinoki/store/print hinoki/store/machines.py
-        hinoki/store/spools.py hinoki/store/archive.py hinoki/api/printlog.py hinoki/api/prints.py
-        hinoki/api/machines.py hinoki/api/watching.py hinoki/api/keeping.py hinoki/workers/log_work.py
-        web/src/stations/log web/src/stores/printlog.ts web/src/shelf
+        hinoki/core/printlog hinoki/printers hinoki/store/tables/print hinoki/store/tables/spools.py
+        hinoki/store/archive hinoki/api/routers/print hinoki/api/printer_watch.py
+        hinoki/api/routers/shelf.py hinoki/jobs/log_work.py web/src/stations/log
+        web/src/stores/printlog.ts web/src/shelf
     """,
 }
 """subjects, and the beginnings of the paths that are about each"""
 DRIVING: dict[str, tuple[str, ...]] = {
-    "tests.ui.test_model_station": ("model",),
+    "tests.ui.test_model": ("model",),
     "tests.ui.test_divide": ("divide",),
     "tests.ui.test_wedges": ("divide",),
     "tests.ui.test_join": ("join",),
@@ -63,26 +57,31 @@ DRIVING: dict[str, tuple[str, ...]] = {
     "tests.ui.test_workshop": ("join",),
     "tests.ui.test_print": ("print",),
     "tests.ui.test_assemble": ("assemble",),
-    "tests.ui.test_print_log": ("log",),
+    "tests.ui.test_printlog": ("log",),
     "tests.ui.test_whole_job": ("everything",),
-    "tests.api.test_surface": ("model",),
+    "tests.api.test_model": ("model",),
     "tests.api.test_divide": ("divide",),
     "tests.api.test_join": ("join",),
-    "tests.api.test_ladders": ("join",),
+    "tests.api.test_fit_ladders": ("join",),
     "tests.api.test_print": ("print",),
-    "tests.api.test_assembly": ("assemble",),
-    "tests.api.test_print_log": ("log",),
-    "tests.api.test_keeping": ("log",),
+    "tests.api.test_assemble": ("assemble",),
+    "tests.api.test_printlog": ("log",),
+    "tests.api.test_shelf": ("log",),
     "tests.api.test_killed": ("everything",),
     "tests.api.test_api": ("everything",),
-    "tests.core.test_cli": ("everything",),
-    "tests.core.test_cli_model": ("model",),
-    "tests.core.test_cli_assemble": ("assemble",),
-    "tests.workers.test_questions": ("everything",),
-    "tests.workers.test_pool": ("everything",),
+    "tests.cli.test_make": ("everything",),
+    "tests.cli.test_inspect_and_repair": ("model",),
+    "tests.cli.test_assemble": ("assemble",),
+    "tests.jobs.test_questions": ("everything",),
+    "tests.jobs.test_pool": ("everything",),
 }
 """tests that drive the whole application, by what they are about"""
-REGISTRIES = ("hinoki.core.joints", "hinoki.core.partings", "hinoki.core.prepare", "hinoki.core.ways")
+REGISTRIES = (
+    "hinoki.core.join.joints",
+    "hinoki.core.divide.partings",
+    "hinoki.core.model.steps",
+    "hinoki.core.join.channels",
+)
 EVERYTHING = ("run.py", "constraints.txt", "reference.txt", "pyproject.toml", "tests/running", "web/package")
 
 

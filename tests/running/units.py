@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).parents[2]
-SUITES = ("core", "reference", "workers", "api", "ui")
+SUITES = ("core", "reference", "store", "jobs", "printers", "demo", "cli", "tools", "api", "ui")
 MEASURED = ROOT / ".setup" / "durations.json"
 """seconds of every test, fixture and check in the last runs on this machine"""
 COMMITTED = Path(__file__).parent / "durations.json"
@@ -60,7 +60,7 @@ def checks() -> list[Unit]:
 
 
 def collected(names: Sequence[str], patterns: Sequence[str] = ()) -> list[Unit]:
-    """The classes of tests under `names`: suites (core), modules (core.test_engine), classes or tests; all for none.
+    """The classes of tests under `names`: suites (core), modules (core.test_build), classes or tests; all for none.
 
     `patterns` keep the tests whose name holds one of them, as unittest's -k does. Raises SystemExit for unknown names.
     """

@@ -7,7 +7,7 @@ import httpx
 
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.solid import Solid
 from hinoki.demo.projects import DEMOS, MASK
 from tests.ui.serving import noted
 

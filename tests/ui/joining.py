@@ -6,8 +6,8 @@ import zipfile
 from pathlib import Path
 from typing import Any
 
-from hinoki.core.partings import FlatParting
-from hinoki.core.solid import Solid
+from hinoki.core.divide.partings import FlatParting
+from hinoki.core.geometry.solid import Solid
 from tests.shapes import box, stl_of
 from tests.ui.browser import BrowserCase
 

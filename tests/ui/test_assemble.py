@@ -5,9 +5,9 @@ import io
 from PIL import Image
 from playwright.sync_api import expect
 
-from hinoki.core.partings import LumpsParting
-from hinoki.core.solid import Solid
-from tests.core.bodies import cabinet, square_link
+from hinoki.core.divide.partings import LumpsParting
+from hinoki.core.geometry.solid import Solid
+from tests.core.assemble.bodies import cabinet, square_link
 from tests.shapes import stl_of
 from tests.ui.joining import JoinCase
 

@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.solid import Solid
 from tests.shapes import box, stl_of, tube
 from tests.ui.joining import JoinCase
 

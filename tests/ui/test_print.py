@@ -6,7 +6,7 @@ import zipfile
 
 from playwright.sync_api import expect
 
-from hinoki.core.solid import Solid
+from hinoki.core.geometry.solid import Solid
 from tests.shapes import ellipsoid, stl_of, tube
 from tests.ui.joining import JoinCase
 

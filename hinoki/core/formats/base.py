@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hinoki.core.errors import UnreadableModel
-from hinoki.core.mesh import Faces, Mesh, Points, Unit, stacked
+from hinoki.core.geometry.mesh import Faces, Mesh, Points, Unit, stacked
 
 FARTHEST = 1e7
 """coordinates beyond this (10 km in millimetres) cannot be a model in any unit"""

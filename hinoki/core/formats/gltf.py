@@ -10,7 +10,7 @@ import numpy as np
 
 from hinoki.core.errors import HinokiError, UnreadableModel
 from hinoki.core.formats.base import ModelFile, NamedMesh, checked, refuse_empty, refuse_many, refuse_wild, whole_file
-from hinoki.core.mesh import Mesh, merge_corners
+from hinoki.core.geometry.mesh import Mesh, merge_corners
 
 DEEPEST = 64
 UPRIGHT = np.array([[1.0, 0, 0], [0, 0, -1], [0, 1, 0]])

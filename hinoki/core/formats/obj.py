@@ -6,7 +6,7 @@ import numpy as np
 
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.formats.base import ModelFile, NamedMesh, fan, refuse_empty, refuse_many, refuse_wild, whole_file, with_corners
-from hinoki.core.mesh import Mesh
+from hinoki.core.geometry.mesh import Mesh
 
 LARGEST_INDEX = 2**31
 _QUIET = {b"vt", b"vn", b"mtllib", b"usemtl", b"s", b"#"}

@@ -8,7 +8,7 @@ import numpy as np
 
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.formats.base import ModelFile, checked, fans, refuse_empty, refuse_many, whole_file
-from hinoki.core.mesh import Faces, Mesh, Points
+from hinoki.core.geometry.mesh import Faces, Mesh, Points
 
 _TYPES = {
     "char": "i1", "int8": "i1", "uchar": "u1", "uint8": "u1", "short": "i2", "int16": "i2", "ushort": "u2", "uint16": "u2",

@@ -14,14 +14,14 @@ import numpy as np
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.formats.base import ModelFile, NamedMesh, refuse_empty
 from hinoki.core.formats.gltf import UPRIGHT, read_glb
-from hinoki.core.mesh import Mesh
+from hinoki.core.geometry.mesh import Mesh
 
 TOLERANCE_MM = 0.02
 """how far a triangle may lie from the curved surface it stands for"""
 TURN_RAD = 0.2
 LONGEST_S = 300.0
 _RUN = (
-    "import sys; from hinoki.core.lifeline import end_with; end_with(sys.stdin.fileno());"
+    "import sys; from hinoki.core.parent_process import end_with; end_with(sys.stdin.fileno());"
     "import cascadio; a = sys.argv; sys.exit(bool(cascadio.step_to_glb(a[1], a[2], float(a[3]), float(a[4]))))"
 )
 """ends with the process that started it, whose end of its input is then closed"""

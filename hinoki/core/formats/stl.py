@@ -6,7 +6,7 @@ import numpy as np
 
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.formats.base import FARTHEST
-from hinoki.core.mesh import Mesh, merge_corners
+from hinoki.core.geometry.mesh import Mesh, merge_corners
 
 RECORD = np.dtype([("normal", "<f4", (3,)), ("corners", "<f4", (3, 3)), ("attribute", "<u2")])
 HEADER_BYTES = 84

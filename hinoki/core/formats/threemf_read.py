@@ -14,7 +14,7 @@ from defusedxml.ElementTree import iterparse
 from hinoki.core.errors import UnreadableModel
 from hinoki.core.formats.archive import open_archive, unpacked
 from hinoki.core.formats.base import MOST_OBJECTS, MOST_TRIANGLES, ModelFile, NamedMesh, checked, refuse_empty, whole_file
-from hinoki.core.mesh import Faces, Points, Unit
+from hinoki.core.geometry.mesh import Faces, Points, Unit
 
 CORE = "{http://schemas.microsoft.com/3dmanufacturing/core/2015/02}"
 MODEL_RELATION = "http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 from pydantic import BaseModel, Field
 
-from hinoki.core.fits import FITS, Fit
-from hinoki.core.ladder_answers import ANSWERS, FIT_OF, Answer, LadderEntry
+from hinoki.core.join.ladders.fit_ladder_answers import ANSWERS, FIT_OF, Answer, LadderEntry
+from hinoki.core.workshop.fits import FITS, Fit
 
 SECOND_TRY_MM = 0.1
 """how much more clearance on each side is tried after one that was too tight (common practice: 0.1 → 0.2 each side)"""

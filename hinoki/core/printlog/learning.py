@@ -7,9 +7,9 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from hinoki.core.estimating.factor import Factor
-from hinoki.core.printlog.life import REASONS, Reason
+from hinoki.core.batch.estimate.factor import Factor
 from hinoki.core.printlog.records import Item, Print
+from hinoki.core.printlog.states import REASONS, Reason
 
 Took = tuple[float, float | None, float, float | None]
 """minutes estimated and measured, grams estimated and measured"""

@@ -1,4 +1,4 @@
-/** Planes of partings in the browser, worked out like hinoki/core/partings/flat.py does. */
+/** Planes of partings in the browser, worked out like hinoki/core/divide/partings/flat.py does. */
 import { Vector3 } from 'three'
 import type { Parting, Vec3 } from '@/api/client'
 

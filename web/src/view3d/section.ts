@@ -125,7 +125,7 @@ function chained(segments: readonly number[]): Point[][] {
   return rings
 }
 
-/** Smallest thickness, by rays inwards from points along the outline; as in hinoki/core/sections.py. `turn` is 1 where
+/** Smallest thickness, by rays inwards from points along the outline; as in hinoki/core/geometry/sections.py. `turn` is 1 where
  * the material lies left of the segments. */
 function leastWall(segments: readonly number[], turn: 1 | -1, samples = 160): number | null {
   const count = segments.length / 4

@@ -1,0 +1,1 @@
+"""What all routers share: who is let in, refusals, uploads."""

@@ -1,0 +1,84 @@
+"""What touches what: groups that hang together, objects that have nothing to do with each other, what would hang in the air."""
+
+from collections.abc import Callable
+
+import numpy as np
+
+from hinoki.core.assemble.motion.blocking_graph import Blocking
+from hinoki.core.assemble.parts import Ids, Scene
+
+PLAY_MM = 0.5
+"""what stands apart by less touches, with some play"""
+FLOOR_MM = 1e-3
+
+
+class Touching:
+    """Answers about the units of a scene, each pair looked at once."""
+
+    def __init__(self, blocking: Blocking) -> None:
+        self._blocking, self._scene = blocking, blocking.scene
+        self._known: dict[str, list[str]] = {}
+        self._met: dict[str, list[str]] = {}
+        self._names = sorted(self._scene.units)
+        boxes = [self._scene.units[name].box for name in self._names]
+        self._low, self._high = (np.array([box[k] for box in boxes]).reshape(-1, 3) for k in (0, 1))
+        self._floor = min((float(u.box[0][2]) for u in self._scene.units.values() if u.is_piece), default=0.0)
+
+    def groups(self, units: Ids) -> list[Ids]:
+        """The groups of units that touch each other, largest first; what is no piece and touches none is with the first."""
+        return _groups_of(self._scene, units, lambda one, left: [n for n in self.beside(one) if n in left])
+
+    def objects(self, units: Ids) -> list[Ids]:
+        """The groups that have nothing to do with each other: they neither touch nor reach into each other's boxes."""
+        return _groups_of(self._scene, units, lambda one, left: [n for n in self._meeting(one) if n in left])
+
+    def beside(self, unit: str) -> list[str]:
+        """Units that one touches, or all but touches: things that came in separate stand with some play."""
+        if unit not in self._known:
+            near = self._blocking.near(unit)
+            play = [other for other in self._within(unit, PLAY_MM) if other not in near and self._gap(unit, other) < PLAY_MM]
+            self._known[unit] = [*near, *play]
+        return self._known[unit]
+
+    def _meeting(self, unit: str) -> list[str]:
+        """Units that one touches, or whose boxes reach into its own."""
+        if unit not in self._met:
+            self._met[unit] = list(dict.fromkeys([*self.beside(unit), *self._within(unit, 0.0)]))
+        return self._met[unit]
+
+    def _within(self, unit: str, mm: float) -> list[str]:
+        """Units whose boxes come nearer to that of one than `mm`."""
+        at = self._names.index(unit)
+        near = (self._low < self._high[at] + mm).all(axis=1) & (self._high > self._low[at] - mm).all(axis=1)
+        return [self._names[k] for k in np.flatnonzero(near) if k != at]
+
+    def _gap(self, one: str, other: str) -> float:
+        pairs = ((a, b) for a in self._scene.units[one].solids for b in self._scene.units[other].solids)
+        return min(a.gap(b, PLAY_MM) for a, b in pairs)
+
+    def stays(self, rest: Ids) -> bool:
+        """Whether nothing of what is left would hang in the air: it hangs together, or each group of it stands on the floor."""
+        groups = self.groups(rest)
+        return len(groups) == 1 or all(
+            min(float(self._scene.units[u].box[0][2]) for u in group) < self._floor + FLOOR_MM for group in groups
+        )
+
+
+def _groups_of(scene: Scene, units: Ids, beside: Callable[[str, set[str]], list[str]]) -> list[Ids]:
+    groups: list[Ids] = []
+    left = set(units)
+    while left:
+        group, new = set[str](), [min(left)]
+        while new:
+            one = new.pop()
+            if one in left:
+                left.discard(one)
+                group.add(one)
+                new += beside(one, left)
+        groups.append(frozenset(group))
+    groups.sort(key=lambda g: (-len(g), min(g)))
+    with_pieces = [g for g in groups if any(scene.units[u].is_piece for u in g)]
+    if not with_pieces:
+        return [units]
+    others = units.difference(*with_pieces)
+    return [with_pieces[0] | others, *with_pieces[1:]]

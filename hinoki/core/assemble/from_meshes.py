@@ -1,0 +1,68 @@
+"""The assembly of meshes that are placed as assembled, without a plan: each file one piece, told apart by what they touch."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from hinoki.core.assemble.assembled import Assembled, plan_scene, weigh_up
+from hinoki.core.assemble.parts import Scene, Unit
+from hinoki.core.assemble.retention import Holding
+from hinoki.core.assemble.weights import weights_of
+from hinoki.core.build import Built
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.present.schemas.build import BuildView
+
+TOUCH_MM = 0.5
+TOUCH_SHARE = 0.005
+"""bodies nearer than this are neighbours; on large models than this share of their size: play grows with them"""
+
+
+def scene_of_meshes(bodies: Sequence[tuple[str, Solid]]) -> Scene:
+    """A scene of bodies by name, in the order given."""
+    scene = Scene()
+    for number, (name, solid) in enumerate(bodies, start=1):
+        mesh = solid.mesh
+        made_by = key_of("mesh", mesh.vertices.tobytes().hex(), mesh.faces.tobytes().hex())
+        scene.units[name] = Unit(
+            id=name, kind="piece", name=name, solids=(solid,), made_by=made_by, keys=(name,), numbers=(number,)
+        )
+        scene.numbers[name] = number
+    each = list(scene.units.values())
+    touch = max(TOUCH_MM, TOUCH_SHARE * _size(scene))
+    for k, one in enumerate(each):
+        low, high = one.box
+        for two in each[k + 1 :]:
+            least, most = two.box
+            if (least > high + touch).any() or (most < low - touch).any():
+                continue
+            if one.solid.gap(two.solid, touch) < touch:
+                shared = np.sort(np.minimum(high, most) - np.maximum(low, least))
+                scene.together[frozenset((one.id, two.id))] = float(max(shared[2], 0.0) * max(shared[1], 0.0))
+    return scene
+
+
+def _size(scene: Scene) -> float:
+    boxes = [u.box for u in scene.units.values()]
+    return (
+        float(np.linalg.norm(np.max([b[1] for b in boxes], axis=0) - np.min([b[0] for b in boxes], axis=0))) if boxes else 0.0
+    )
+
+
+def assembled_meshes(
+    bodies: Sequence[tuple[str, Solid]], plan: Plan, cache: Cache, seconds: float, tell: Tell = quiet
+) -> tuple[Assembled, Built]:
+    """Plan the assembly of bodies; an empty build stands for what is not there."""
+    built = Built(BuildView(state="whole", numbers={name: k for k, (name, _) in enumerate(bodies, start=1)}))
+    tell(0.0, "Looking for what touches what")
+    scene = scene_of_meshes(bodies)
+    out = plan_scene(scene, plan.assembling, cache, part_of(tell, 0.1, 0.9), seconds)
+    out.weights = weights_of(built, scene, plan)
+    if scene.units:
+        weigh_up(out, plan.assembling, [s for _, s in bodies], None, cache)
+        out.holding = Holding(out.blocking, out.weights, out.glued)
+        base = out.order.steps[0].lead if out.order.steps else bodies[0][0]
+        out.falls = out.holding.falls(plan.assembling.attitude, frozenset(), base)
+    return out, built

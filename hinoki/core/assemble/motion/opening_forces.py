@@ -1,0 +1,97 @@
+"""Doors, lids and modules: how they open, what shuts them, and whether that is stronger than their weight."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from hinoki.core.assemble.motion.moves import Motion
+from hinoki.core.assemble.parts import Scene
+from hinoki.core.assemble.weights import Weight
+from hinoki.core.build import Built
+from hinoki.core.cache import Cache
+from hinoki.core.check.swing import axis_of, swung
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.joints import HingeJoint
+from hinoki.core.workshop.materials import GRAVITY
+
+
+@dataclass(frozen=True)
+class Opens:
+    """A part that opens: by swinging (`opens_deg`, and what it touches first, if anything), sliding or lifting off.
+
+    `shut_nmm` is the torque with which magnets shut a door, `weight_nmm` what its weight does against that at worst, the hinge
+    level; for parts that lift off both are forces in newtons, `pulls`.
+    """
+
+    unit: str
+    how: str
+    opens_deg: float | None = None
+    touches: str | None = None
+    at_deg: float | None = None
+    shut: float = 0.0
+    weight: float = 0.0
+    torque: bool = False
+
+    @property
+    def stays_shut(self) -> bool | None:
+        """Whether magnets hold it shut in any attitude; None without magnets."""
+        return None if self.shut <= 0 else self.shut > self.weight
+
+
+def opening(
+    built: Built, scene: Scene, weights: Mapping[str, Weight], comes_off: Mapping[str, Motion], cache: Cache
+) -> list[Opens]:
+    """All doors on hinges, and what must come off again, by how it does."""
+    found: list[Opens] = []
+    for one in built.placed:
+        axis = axis_of(one)
+        door, frame = scene.of_piece(one.face.b.key), scene.of_piece(one.face.a.key)
+        if axis is None or door is None or frame is None or not isinstance(one.joint, HingeJoint):
+            continue
+        n, at = axis.frame.n, axis.frame.origin
+        weight = weights[door.id] if door.id != frame.id else _alone(one, weights[door.id])
+        arm = weight.centre - at
+        level = float(np.linalg.norm(arm - n * float(arm @ n)))
+        shut = 0.0
+        for other in built.placed:
+            if {other.face.a.key, other.face.b.key} != {one.face.a.key, one.face.b.key} or other.joint.kind != "magnet":
+                continue
+            pull = float(getattr(other.joint, "pull_n", lambda: 0.0)())
+            for place in other.places:
+                to = other.standing.frame.world(np.array([place]))[0] - at
+                off = float(np.linalg.norm(np.cross(to - n * float(to @ n), other.standing.frame.n)))
+                shut += pull * off
+        swing = swung(one, built.parts, cache)
+        found.append(
+            Opens(
+                unit=door.id,
+                how=f"swings open by {one.joint.opens_deg:g}° on the {one.joint.label()}",
+                opens_deg=one.joint.opens_deg,
+                touches=swing.piece or None,
+                at_deg=swing.angle,
+                shut=round(shut, 1),
+                weight=round(weight.grams / 1000 * GRAVITY * level, 1),
+                torque=True,
+            )
+        )
+    doors = {o.unit for o in found}
+    for unit, motion in ((u, m) for u, m in comes_off.items() if u not in doors):
+        pulls = sum(h.pull_n for h in scene.held if unit in (h.a, h.b))
+        how = {
+            "slide": "lifts straight off" if motion.way[2] > 0.9 else "slides off",
+            "screw": f"screws off, {motion.turns:g} turns",
+            "swing": "swings open and comes off its hinge",
+            "two slides": "comes off in two moves",
+            "pull": "is pulled out",
+        }[motion.kind]
+        weight_n = weights[unit].grams / 1000 * GRAVITY
+        found.append(Opens(unit, how, shut=round(pulls, 1), weight=round(weight_n, 2)))
+    return found
+
+
+def _alone(one: PlacedJoint, together: Weight) -> Weight:
+    """The share of a door that prints in place with its frame, by volume."""
+    a, b = one.face.a.solid, one.face.b.solid
+    share = b.volume_mm3 / max(1e-9, a.volume_mm3 + b.volume_mm3)
+    return Weight(together.grams * share, b.centre_of_mass)

@@ -1,0 +1,129 @@
+"""Motions that turn: threads unscrewed along their own helix, tried in positions by exact overlap."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from hinoki.core.assemble.motion.slide_collision import Form, slide
+from hinoki.core.assemble.parts import Door, Thread, Unit
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.geometry.frames import Frame, plane_frame
+from hinoki.core.geometry.mesh import Points, stacked
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints.base import Direction, direction_of
+from hinoki.core.join.profiles.hinge_sweep import swing_of
+
+STEP_DEG = 30.0
+OPENINGS = (15.0, 30.0, 45.0, 60.0, 90.0)
+"""by how much a door is opened before it is tried to come off, in turn"""
+FREE_MM3 = 0.5
+"""what a thread that is tight shares with its socket by rounding; more is a real meeting"""
+
+
+@dataclass(frozen=True)
+class Turned:
+    """How unscrewing went: free, or where and what was met at which angle."""
+
+    free: bool
+    angle_deg: float = 0.0
+    met: str = ""
+    volume_mm3: float = 0.0
+    at: tuple[float, float, float] | None = None
+
+
+def frame_of(thread: Thread) -> Frame:
+    """The thread's axis as a frame, `n` the way it comes off."""
+    return plane_frame(np.array(thread.at), np.array(thread.axis))
+
+
+def turns_of(thread: Thread) -> float:
+    """Turns until its ridges are free."""
+    return thread.length_mm / thread.lead_mm
+
+
+def screwed(thread: Thread, turns: float) -> Points:
+    """The (3, 4) matrix of the outer unit unscrewed by so many turns."""
+    frame = frame_of(thread)
+    n, at = frame.n, frame.origin
+    angle = 2 * math.pi * turns * thread.turn
+    cross = np.array([[0, -n[2], n[1]], [n[2], 0, -n[0]], [-n[1], n[0], 0]])
+    turn = np.eye(3) + math.sin(angle) * cross + (1 - math.cos(angle)) * (cross @ cross)
+    return np.column_stack([turn, at - turn @ at + n * thread.lead_mm * turns])
+
+
+def unscrewed(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Turned:
+    """Unscrew units off the others in steps of STEP_DEG, until the thread is free."""
+    key = key_of(
+        "unscrew", thread.at, thread.axis, thread.lead_mm, thread.length_mm, thread.turn,
+        [u.made_by for u in moving], [u.made_by for u in still],
+    )  # fmt: skip
+    return cache.get(key, lambda: _tried(thread, moving, still))
+
+
+@dataclass(frozen=True)
+class Swung:
+    """A door swung open by `angle_deg` and then slid off along `way`."""
+
+    angle_deg: float
+    way: Direction
+
+
+def swung_off(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Swung | None:
+    """How a door whose pin is out comes off its frame: swung open as little as will do, in steps, and then straight away."""
+    key = key_of(
+        "swung", door.opens_deg, door.axis.frame.to_world.tolist(), [u.made_by for u in moving], [u.made_by for u in still]
+    )
+    return cache.get(key, lambda: _swung(door, moving, still, cache))
+
+
+def _swung(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Swung | None:
+    frame = door.axis.frame
+    angles = [a for a in OPENINGS if a < door.opens_deg] + [door.opens_deg]
+    others = {f"{u.id} {k}": s for u in still for k, s in enumerate(u.solids)}
+    for before, angle in zip([0.0, *angles], angles, strict=False):
+        if any(swing_of(s, others, door.axis, angle, before).angle is not None for u in moving for s in u.solids):
+            return None
+        turned = door.axis.turned(angle)
+        body = Form(stacked([s.placed(turned).mesh for u in moving for s in u.solids]))
+        for k in range(8):
+            spin = math.radians(45 * k + 90)
+            way = math.cos(spin) * frame.u + math.sin(spin) * frame.v
+            if all(slide(body, u.form(cache), way).free for u in still):
+                return Swung(angle, direction_of(way))
+    return None
+
+
+def _tried(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit]) -> Turned:
+    frame = frame_of(thread)
+    lowest = math.inf
+    far = high = 0.0
+    for unit in moving:
+        seen = frame.seen(np.concatenate([s.mesh.vertices for s in unit.solids]))
+        far = max(far, float(np.hypot(seen[:, 0], seen[:, 1]).max()))
+        lowest, high = min(lowest, float(seen[:, 2].min())), max(high, float(seen[:, 2].max()))
+    swept = Solid.cylinder(far + 1.0, lowest - 1.0, high + thread.length_mm + 1.0).placed(frame.to_world)
+    # only what the other units have within reach of the turning ones, and of these only what has company there
+    near = [(u.id, s.common(swept)) for u in still for s in u.solids if s.box_meets(swept)]
+    near = [(name, s) for name, s in near if not s.empty]
+    if not near:
+        return Turned(True)
+    tops = [float(frame.seen(s.mesh.vertices)[:, 2].max()) for _, s in near]
+    lid = Solid.cylinder(far + 2.0, lowest - 2.0, max(tops) + 0.5).placed(frame.to_world)
+    bodies = [part for u in moving for s in u.solids if not (part := s.common(lid)).empty]
+    whole = turns_of(thread)
+    steps = max(1, math.ceil(whole * 360 / STEP_DEG))
+    for step in range(steps + 1):
+        turns = whole * step / steps
+        matrix = screwed(thread, turns)
+        for body in bodies:
+            turned = body.placed(matrix)
+            for name, solid in near:
+                if not solid.box_meets(turned):
+                    continue
+                both = solid.common(turned)
+                if both.volume_mm3 > FREE_MM3:
+                    x, y, z = (round(float(c), 2) for c in both.centre_of_box)
+                    return Turned(False, round(turns * 360, 0), name, round(both.volume_mm3, 2), (x, y, z))
+    return Turned(True)

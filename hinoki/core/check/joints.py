@@ -1,0 +1,200 @@
+"""Findings about joints: walls, feet beside the face, bores that meet, too little room, faces that are gone."""
+
+from collections.abc import Mapping, Sequence
+from functools import partial
+
+import numpy as np
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.check.fixes import fewer, in_collar, joint_fixes, tighter
+from hinoki.core.check.walls import finding_for
+from hinoki.core.divide.mating_faces import face_label
+from hinoki.core.findings import Finding, Fix
+from hinoki.core.geometry.rotational_symmetry import turns_of
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.insertion import agreed, by_pair
+from hinoki.core.join.joints import Joint, Place
+from hinoki.core.join.joints.base import direction_of
+from hinoki.core.join.joints.pegs import PegJoint
+from hinoki.core.plan.plan import Plan
+
+
+def joint_findings(
+    placed: PlacedJoint, everyone: Sequence[PlacedJoint], numbers: Mapping[str, int], plan: Plan
+) -> list[Finding]:
+    """Everything noticed about one placed joint."""
+    joint, face = placed.joint, face_label(placed.face, numbers)
+    found = [
+        finding_for(
+            weak,
+            placed.name(weak.tool.index),
+            joint.id,
+            face,
+            numbers[placed.part(weak.tool.side).key],
+            plan.least_wall_mm,
+            (
+                *joint_fixes(placed, weak.tool.index),
+                *(tighter(placed, plan.least_wall_mm - weak.wall_mm, plan) if weak.wall_mm is not None else ()),
+            ),
+        )
+        for weak in placed.weak
+    ]
+    for index in placed.beside:
+        found.append(
+            Finding(
+                severity="must-fix",
+                code="joint-beside-face",
+                station="join",
+                face=face,
+                joint=joint.id,
+                message=f"{placed.name(index)} on {face} does not stand wholly on the mating face. Move it inwards.",
+                at_mm=_at(placed, placed.places[index]),
+                fixes=joint_fixes(placed, index),
+            )
+        )
+    for problem in placed.problems:
+        index = placed.places.index(problem.at) if problem.at in placed.places else 0
+        found.append(
+            Finding(
+                severity=problem.severity,
+                code=problem.code,
+                station="join",
+                face=face,
+                joint=joint.id,
+                message=f"{placed.name(index)} on {face} {problem.message}",
+                at_mm=_at(placed, problem.at) if problem.at else None,
+            )
+        )
+    others = {p.joint.id: p for p in everyone}
+    for own, other_id, other_index in placed.clashes:
+        other = others[other_id]
+        found.append(
+            Finding(
+                severity="must-fix",
+                code="joints-meet",
+                station="join",
+                face=face,
+                joint=joint.id,
+                message=f"{placed.name(own)} on {face} and {other.name(other_index)} on "
+                f"{face_label(other.face, numbers)} meet inside the piece. Move one of them.",
+                fixes=joint_fixes(placed, own),
+            )
+        )
+    if joint.places is None and len(placed.places) < joint.wanted:
+        many = len(placed.places)
+        found.append(
+            Finding(
+                severity="look-at" if many else "must-fix",
+                code="joint-no-room",
+                station="join",
+                face=face,
+                joint=joint.id,
+                message=f"{joint.label()} wanted on {face}, but there is room for {many or 'none'}. "
+                "Use fewer, smaller or shorter ones.",
+                fixes=(*fewer(placed), *in_collar(placed)),
+            )
+        )
+    return found
+
+
+def motion_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -> list[Finding]:
+    """Joints between the same two pieces that cannot go together: no motion serves them all."""
+    found: list[Finding] = []
+    for several in by_pair(placed).values():
+        so_far: list[PlacedJoint] = []
+        for one in several:
+            own = one.joint.motions(one.standing)
+            if own is None:
+                continue
+            if agreed([*so_far, one]):
+                so_far.append(one)
+                continue
+            first = next((p for p in so_far if not agreed([p, one])), so_far[-1])
+            face = face_label(one.face, numbers)
+            found.append(
+                Finding(
+                    severity="must-fix",
+                    code="motions-at-odds",
+                    station="join",
+                    face=face,
+                    joint=one.joint.id,
+                    message=f"On {face} the {one.joint.label()} {_goes(one)}, but the {first.joint.label()} on "
+                    f"{face_label(first.face, numbers)} {_goes(first)}: the pieces cannot be put together. "
+                    "Take one of them out, or use butterfly keys, which go in afterwards.",
+                )
+            )
+            break
+    return found
+
+
+def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cache: Cache) -> list[Finding]:
+    """Faces whose pieces could be put together turned, by what their joints take of the face."""
+    found: list[Finding] = []
+    by_face: dict[str, list[PlacedJoint]] = {}
+    for one in placed:
+        by_face.setdefault(one.face.ref.id, []).append(one)
+    for several in by_face.values():
+        if any(p.joint.screws for p in several):  # turning is how it goes in
+            continue
+        key = key_of("turns", [p.made_by for p in several])
+        angles = cache.get(key, partial(_turns, several))
+        wanted = [p for p in several if p.joint.turns_never]
+        if not angles:
+            continue
+        face = face_label(several[0].face, numbers)
+        how = "any way round" if len(angles) > 30 else "turned by " + ", ".join(f"{a:.0f}°" for a in angles[:4])
+        fixes = tuple(
+            Fix(kind="joint", label="Only one way", joint={**p.joint.model_dump(mode="json"), "one_way": True, "places": None})
+            for p in several
+            if isinstance(p.joint, PegJoint) and not p.joint.one_way
+        )[:1]
+        found.append(
+            Finding(
+                severity="look-at" if wanted else "note",
+                code="turned-assembly",
+                station="join",
+                face=face,
+                joint=several[0].joint.id,
+                message=f"The pieces of {face} can be put together {how}. "
+                + ("Move a pin, or use more of them." if wanted else "Choose “Only one way” for pins, or mark the faces."),
+                fixes=fixes,
+            )
+        )
+    return found
+
+
+def _turns(placed: Sequence[PlacedJoint]) -> list[float]:
+    one = placed[0]
+    taken = [p.joint.footprint(p.standing, place) for p in placed for place in p.places]
+    return turns_of(one.face.shape, taken, max(p.clearance_mm for p in placed), [s for p in placed for s in p.sorts])
+
+
+def _goes(placed: PlacedJoint) -> str:
+    if placed.joint.screws:
+        return "screws in"
+    motions = placed.joint.motions(placed.standing) or ()
+    straight = direction_of(-placed.face.frame.n)
+    if motions == (straight,):
+        return "goes straight in"
+    along = "slides along its line"
+    return f"goes straight in or {along}" if straight in motions else f"only {along}"
+
+
+def _at(placed: PlacedJoint, place: Place) -> tuple[float, float, float]:
+    x, y, z = placed.face.frame.world(np.array([place]))[0]
+    return round(float(x), 2), round(float(y), 2), round(float(z), 2)
+
+
+def unplaced_findings(joints: Sequence[Joint]) -> list[Finding]:
+    """Joints whose mating face is not there now."""
+    return [
+        Finding(
+            severity="look-at",
+            code="joint-unplaced",
+            station="join",
+            joint=j.id,
+            message=f"{j.label()} waits: the mating face {j.face.a} | {j.face.b} is not there now. "
+            "It comes back when the face does; or take it out.",
+        )
+        for j in joints
+    ]

@@ -1,0 +1,96 @@
+"""Magnets: where printing pauses to lay them in, and whether they hold the weight."""
+
+import math
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+
+from hinoki.core.divide.mating_faces import face_label
+from hinoki.core.findings import Finding, Fix
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.joints import SIDES, MagnetJoint
+from hinoki.core.plan.plan import Plan
+from hinoki.present.schemas.build import PieceView
+
+SAFE = 2.0
+"""how many times its weight a pull is to be: magnets let go with a jerk (common practice)"""
+UPRIGHT = 0.99
+
+
+def magnet_findings(
+    placed: Sequence[PlacedJoint], pieces: Sequence[PieceView], numbers: Mapping[str, int], plan: Plan
+) -> list[Finding]:
+    """Notes about pauses while printing, and a finding where the magnets of a face do not hold the lighter piece."""
+    by_key = {p.key: p for p in pieces}
+    found: list[Finding] = []
+    for one in placed:
+        joint = one.joint
+        if not isinstance(joint, MagnetJoint) or not one.places:
+            continue
+        label = face_label(one.face, numbers)
+        both = [by_key[one.part(side).key] for side in SIDES]
+        layer = min(plan.printer_of(p.key).layers_mm[1] for p in both)
+        found += _uneven(joint, label, layer)
+        if joint.held == "laid in":
+            found += [_pause(one, joint, piece, label, plan) for piece in both]
+        lighter = min(both, key=lambda p: p.volume_mm3)
+        weight = plan.material.weight_n(lighter.volume_mm3)
+        pull = joint.pull_n() * len(one.places)
+        if pull < SAFE * weight:
+            found.append(
+                Finding(
+                    severity="look-at",
+                    code="magnet-weak",
+                    station="join",
+                    face=label,
+                    joint=joint.id,
+                    message=f"The {joint.label()} on {label} {'pull' if joint.wanted > 1 else 'pulls'} about {pull:.1f} N in "
+                    f"all; piece {lighter.number} weighs {weight:.1f} N printed full. Use more or larger ones, or a thinner "
+                    "skin.",
+                )
+            )
+    return found
+
+
+def _uneven(joint: MagnetJoint, label: str, layer_mm: float) -> list[Finding]:
+    """A skin that is no whole number of layers: the printer makes it thicker or thinner."""
+    layers = joint.skin_mm / layer_mm
+    if joint.skin_mm <= 0 or abs(layers - round(layers)) < 0.01:
+        return []
+    whole = max(2, round(layers)) * layer_mm
+    better = joint.model_copy(update={"skin_mm": round(whole, 3)})
+    text = f"The skin of {joint.skin_mm:g} mm on {label} is {layers:.1f} layers of {layer_mm:g} mm. Make it {whole:.2g} mm."
+    fix = Fix(kind="joint", label=f"Skin of {whole:.2g} mm", joint=better.model_dump(mode="json"))
+    return [
+        Finding(
+            severity="look-at", code="magnet-layers", station="join", face=label, joint=joint.id, message=text, fixes=(fix,)
+        )
+    ]
+
+
+def _pause(one: PlacedJoint, joint: MagnetJoint, piece: PieceView, label: str, plan: Plan) -> Finding:
+    """The layer before which printing pauses: the one that closes the pockets, with the piece as it lies."""
+    side = next(s for s in SIDES if one.part(s).key == piece.key)
+    matrix = np.array(piece.rest.matrix).reshape(3, 4)
+    cuts = [t.cut.placed(matrix) for t in one.tools.of(side) if t.cut is not None]
+    top = max(float(c.bounds[1][2]) for c in cuts)
+    layer_mm = plan.printer_of(piece.key).layers_mm[1]
+    layer = math.ceil(round(top / layer_mm, 6)) + 1
+    text = (
+        f"Pause before layer {layer} ({(layer - 1) * layer_mm:.2f} mm) of piece {piece.number} and lay in the magnets "
+        f"of {label}, at layers of {layer_mm:g} mm."
+    )
+    up = abs(float(np.array(piece.rest.down) @ one.face.frame.n))
+    if up < UPRIGHT:
+        text += " The piece lies so that the pockets are on their side; lay it on the face, or on its back."
+    elif float(np.array(piece.rest.down) @ (one.face.frame.n if side == "a" else -one.face.frame.n)) < 0 and joint.skin_mm <= 0:
+        text = f"The pockets of {label} in piece {piece.number} stay open at the top: lay the magnets in after printing."
+    return Finding(
+        severity="note" if up >= UPRIGHT else "look-at",
+        code="magnet-pause",
+        station="join",
+        face=label,
+        joint=joint.id,
+        piece=piece.number,
+        message=text,
+    )

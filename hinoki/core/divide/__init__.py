@@ -1,0 +1,1 @@
+"""Dividing: partings cut the model into pieces, and say where the pieces meet."""

@@ -1,0 +1,103 @@
+"""Pieces that cuts separated and that are to stay one: joined again, as long as they touch."""
+
+from collections.abc import Sequence
+from functools import partial
+
+from pydantic import BaseModel, Field
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.divide.cut import Part, Parted
+from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.findings import Finding, Fix
+from hinoki.core.geometry.solid import Solid
+
+TOUCH_MM = 1e-4
+
+
+class Together(BaseModel, frozen=True):
+    """Pieces by their keys that stay one. The piece that comes of them has the key of the first."""
+
+    pieces: tuple[str, ...] = Field(min_length=2, max_length=500)
+
+
+def keep_together(parted: Parted, groups: Sequence[Together], cache: Cache) -> None:
+    """Join the pieces of every group; says what is not there now and what does not touch."""
+    for group in groups:
+        found = [p for p in parted.parts if p.key in group.pieces]
+        gone = sorted(set(group.pieces) - {p.key for p in found})
+        if gone:
+            parted.findings.append(
+                Finding(
+                    severity="look-at",
+                    code="together-gone",
+                    station="divide",
+                    message=f"{len(gone)} of {len(group.pieces)} pieces to keep together are not there now "
+                    f"({', '.join(gone[:3])}{', …' if len(gone) > 3 else ''}). They join again when they come back.",
+                )
+            )
+        if len(found) < 2:
+            continue
+        key = key_of("together", [p.made_by for p in found])
+        solid = cache.get(key, partial(Solid.rejoined, [p.solid for p in found]), lambda s: s.triangles)
+        if len(solid.lumps()) > _lumps(found):
+            parted.findings.append(
+                Finding(
+                    severity="must-fix",
+                    code="together-apart",
+                    station="divide",
+                    message=f"{' and '.join(p.key for p in found[:3])} are to stay together but do not touch. "
+                    "Take the one that stands apart out of the group.",
+                )
+            )
+            continue
+        first = found[0]
+        ends = {(e.parting, e.member, e.side): e for p in found for e in p.ends}
+        made = dict.fromkeys(m for p in found for m in p.made)
+        one = Part(first.key, solid, key, tuple(ends.values()), tuple(made))
+        parted.parts = [one if p is first else p for p in parted.parts if p is first or p not in found]
+
+
+def sliver_findings(
+    parts: Sequence[Part], faces: Sequence[MatingFace], numbers: dict[str, int], under_mm3: float
+) -> list[Finding]:
+    """A finding for every piece smaller than `under_mm3`, with the fix of giving it to the piece it shares most with."""
+    found = []
+    for part in parts:
+        volume = part.solid.volume_mm3
+        if volume >= under_mm3 or len(parts) == 1:
+            continue
+        other = _closest(part, parts, faces)
+        fixes: tuple[Fix, ...] = ()
+        if other is not None:
+            label = f"Give it to piece {numbers[other.key]}"
+            fixes = (Fix(kind="together", label=label, pieces=(other.key, part.key)),)
+        found.append(
+            Finding(
+                severity="look-at",
+                code="piece-sliver",
+                station="divide",
+                piece=numbers[part.key],
+                message=f"Piece {numbers[part.key]} is a sliver of {volume:.2f} mm³. "
+                + (f"Give it to piece {numbers[other.key]}, or move the parting." if other else "Move the parting."),
+                fixes=fixes,
+            )
+        )
+    return found
+
+
+def _closest(part: Part, parts: Sequence[Part], faces: Sequence[MatingFace]) -> Part | None:
+    """The piece with which a part shares the largest face; else one that it touches."""
+    best: tuple[float, Part] | None = None
+    for face in faces:
+        for own, other in ((face.a, face.b), (face.b, face.a)):
+            if own.key == part.key and (best is None or face.shape.area > best[0]):
+                best = face.shape.area, other
+    if best is not None:
+        return best[1]
+    touching = [p for p in parts if p.key != part.key and p.solid.gap(part.solid, 1.0) < TOUCH_MM]
+    return max(touching, key=lambda p: p.solid.volume_mm3, default=None)
+
+
+def _lumps(parts: Sequence[Part]) -> int:
+    """The most lumps there may be: pieces of several lumps have them already."""
+    return 1 + sum(len(p.solid.lumps()) - 1 for p in parts)

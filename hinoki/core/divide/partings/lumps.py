@@ -1,0 +1,84 @@
+"""Lumps: what is separate in the model already becomes pieces of its own; specks are dropped or stay with a neighbour."""
+
+from collections.abc import Sequence
+from typing import Annotated, Literal, Self
+
+import numpy as np
+from pydantic import Field
+
+from hinoki.core.divide.partings.base import Cut, CutUp, Member, PartingBase, Reach, Remark, uncut
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.solid import Solid
+
+
+class LumpsParting(PartingBase, frozen=True):
+    """Separates the lumps of a piece; a cavity stays with the lump around it. Specks are lumps smaller than a volume."""
+
+    kind: Literal["lumps"] = "lumps"
+    speck_mm3: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] = Field(
+        0.0, title="Specks under", description="volume of a lump that counts as a speck; 0 for none"
+    )
+    specks: Literal["neighbour", "drop"] = Field("neighbour", title="Specks", description="what becomes of them")
+
+    @property
+    def takes_away(self) -> bool:
+        """Dropped specks are lost to the model."""
+        return self.speck_mm3 > 0 and self.specks == "drop"
+
+    def members(self, reach: Reach) -> list[Member]:  # noqa: ARG002
+        """No planes: nothing is cut."""
+        return []
+
+    def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:  # noqa: ARG002
+        """The lumps, low ones first."""
+        lumps = solid.lumps()
+        large = [lump for lump in lumps if lump.volume_mm3 >= self.speck_mm3]
+        small = [lump for lump in lumps if lump.volume_mm3 < self.speck_mm3]
+        if not large:
+            text = f"{self.id.upper()}: every lump is smaller than {self.speck_mm3:g} mm³, so none was taken for a speck. "
+            return uncut(solid, Remark("look-at", "lumps-all-specks", text + "Choose a smaller volume."))
+        remarks = []
+        if small:
+            dropped = self.specks == "drop"
+            volume = sum(s.volume_mm3 for s in small)
+            what = "1 speck" if len(small) == 1 else f"{len(small)} specks"
+            how = (
+                "dropped"
+                if dropped
+                else "left with the lump nearest to it"
+                if len(small) == 1
+                else "left with their neighbours"
+            )
+            text = f"{self.id.upper()}: {what} of {volume:.1f} mm³ in all {'was' if len(small) == 1 else 'were'} {how}."
+            remarks.append(Remark("note", "specks", text))
+        groups = [[lump] for lump in large]
+        if small and self.specks == "neighbour":
+            for speck, at in zip(small, _nearest(small, large), strict=True):
+                groups[at].append(speck)
+        if len(groups) == 1 and not (small and self.takes_away):
+            text = f"{self.id.upper()}: what it is set to separate is one lump already, so nothing changes."
+            return uncut(solid, *(remarks or [Remark("look-at", "lumps-one", text)]))
+        cuts = [
+            Cut(f":{k}", group[0] if len(group) == 1 else Solid.together(group), (), whole=True)
+            for k, group in enumerate(groups)
+        ]
+        return CutUp(tuple(cuts), tuple(remarks))
+
+    def label(self) -> str:
+        """Such as “Lumps, specks under 5 mm³ dropped”."""
+        how = "dropped" if self.specks == "drop" else "kept by their neighbours"
+        return f"Lumps, specks under {self.speck_mm3:g} mm³ {how}" if self.speck_mm3 else "Lumps"
+
+    def mirrored(self, axis: int, about_mm: float) -> Self:  # noqa: ARG002
+        """The same: it has no place."""
+        return self
+
+
+def _nearest(small: Sequence[Solid], large: Sequence[Solid]) -> list[int]:
+    """For each small solid the large one whose corners come nearest to its middle."""
+    from scipy.spatial import cKDTree
+
+    corners: list[Points] = [lump.mesh.vertices for lump in large]
+    owner = np.repeat(np.arange(len(large)), [len(c) for c in corners])
+    tree = cKDTree(np.concatenate(corners))
+    return [int(owner[tree.query(speck.centre_of_box)[1]]) for speck in small]

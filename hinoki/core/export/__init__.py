@@ -1,0 +1,1 @@
+"""What leaves Hinoki: files of pieces and batches, drawings, tables, the report."""

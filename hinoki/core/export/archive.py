@@ -1,0 +1,177 @@
+"""What leaves Hinoki: piece files, 3MF, the model put together, drawings, the plan, the report and the lists. Byte-identical
+for equal input."""
+
+import io
+import time
+import zipfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import orjson
+from pydantic import BaseModel, Field
+
+from hinoki.core.assemble.service import Assembly
+from hinoki.core.assemble.sheets.sheet_pdf import write_pdf
+from hinoki.core.batch.print_items import printed_matrix
+from hinoki.core.batch.print_plan import Printing
+from hinoki.core.build import Built
+from hinoki.core.export.batches import batch_files
+from hinoki.core.export.face_drawings import face_drawings, face_dxf, face_svg
+from hinoki.core.export.report import loose_file, piece_stems, report
+from hinoki.core.export.tables import cut_list, hardware_list
+from hinoki.core.formats.base import NamedMesh
+from hinoki.core.formats.gltf import write_glb
+from hinoki.core.formats.threemf_write import Placed, write_3mf
+from hinoki.core.formats.write import write_file
+from hinoki.core.geometry.mesh import Mesh, Points, rounded_to_single
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.progress import Tell, quiet
+from hinoki.present.schemas.build import PieceView
+
+GAP_MM = 10.0
+_EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+class ExportWish(BaseModel, frozen=True):
+    """What goes out besides the batches, the plan, the report and the lists."""
+
+    pieces: Literal["stl", "obj", "ply"] = Field("stl", title="Pieces as", description="each as it lies on the bed")
+    model: bool = Field(True, title="Model as GLB", description="put together, and moved apart")
+    faces: bool = Field(True, title="Mating faces", description="drawn 1 : 1, as SVG and DXF")
+    assembly: bool = Field(True, title="Assembly sheets", description="as PDF")
+
+
+@dataclass(frozen=True)
+class Outgoing:
+    """What goes out of a build, and the name and revision of the project it is of, where it has one."""
+
+    wish: ExportWish = ExportWish()  # noqa: RUF009 - frozen
+    printing: Printing | None = None
+    assembly: Assembly | None = None
+    title: str = ""
+    revision: int | None = None
+
+
+def lying(plan: Plan, built: Built, piece: PieceView) -> Mesh:
+    """A piece as it will lie on the bed, larger by what its material shrinks where that is wanted, rounded as files hold it."""
+    matrix = printed_matrix(plan, piece)
+    body = built.meshes[piece.mesh]
+    if isinstance(body, Solid):
+        return rounded_to_single(body.placed(matrix).mesh)
+    return rounded_to_single(Mesh(body.vertices @ matrix[:, :3].T + matrix[:, 3], body.faces))
+
+
+def export_files(
+    plan: Plan,
+    built: Built,
+    progress: Tell = quiet,
+    seconds: dict[str, float] | None = None,
+    begun: float | None = None,
+    outgoing: Outgoing = Outgoing(),
+) -> Iterator[tuple[str, bytes]]:
+    """All files of an export, as (path, content), the report last.
+
+    `seconds`, when given, holds what the builds took and is written into the report with the time of writing and the
+    total since `begun` (perf_counter); without it the report's times are zero, so that equal plans give equal bytes.
+    """
+    writing = time.perf_counter()
+    wish, printing = outgoing.wish, outgoing.printing
+    title = outgoing.title or (plan.model.file_name if plan.model else "")
+    pieces = built.view.pieces
+    stems = piece_stems(pieces)
+    placed: list[Placed] = []
+    shapes: dict[int, tuple[int, bool]] = {}
+    places: dict[int, Points] = {}
+    shift = 0.0
+    for step, piece in enumerate(pieces):
+        progress(0.6 * step / max(1, len(pieces)), f"Writing {piece.name}")
+        mesh = lying(plan, built, piece)
+        shapes[piece.number] = len(mesh.faces), mesh.edges.closed
+        name = f"{stems[piece.number]}.{wish.pieces}"
+        yield f"pieces/{name}", write_file([NamedMesh(f"Hinoki {stems[piece.number]}", mesh)], name)
+        # side by side, so that no two objects share a place; what prints as one stays as it stands
+        at = next((places[n] for n in piece.prints_with if n in places), None)
+        if at is None:
+            low = np.min(
+                [mesh.bounds[0], *(lying(plan, built, p).bounds[0] for p in pieces if p.number in piece.prints_with)], axis=0
+            )
+            at = np.array([shift - low[0], -low[1], 0.0])
+            shift += plan.material_of(piece.key).enlarged * piece.rest.size_mm[0] + GAP_MM
+        places[piece.number] = at
+        placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, at))
+    for loose in built.view.loose:
+        name = loose_file(loose, wish.pieces)
+        yield name, write_file([NamedMesh(f"Hinoki {loose.name}", built.loose[loose.name].mesh)], name)
+    progress(0.65, "Writing the 3MF")
+    yield "pieces.3mf", write_3mf(placed, title)
+    if printing is not None:
+        progress(0.7, "Writing the batches")
+        yield from batch_files(printing.batches, title, outgoing.revision)
+    if wish.model and pieces:
+        progress(0.8, "Writing the model")
+        for name, apart in (("assembled", 0.0), ("spread", 1.0)):
+            yield f"model/{name}.glb", write_glb(spread(built, apart))
+    if wish.faces:
+        progress(0.88, "Drawing the mating faces")
+        for drawing in face_drawings(built):
+            stem = drawing.label.replace("|", "-").replace(" ", "-")
+            yield f"faces/{stem}.svg", face_svg(drawing)
+            yield f"faces/{stem}.dxf", face_dxf(drawing)
+    if outgoing.assembly is not None and outgoing.assembly.sheet is not None:
+        progress(0.92, "Writing the assembly sheets")
+        yield "assembly.pdf", write_pdf(outgoing.assembly.sheet)
+    yield "plan.json", exported_plan(plan, built).json_text().encode()
+    yield "cut-list.csv", cut_list(built, stems, wish.pieces, printing).encode()
+    yield "hardware.csv", hardware_list(built).encode()
+    if seconds is not None:
+        seconds["write"] = time.perf_counter() - writing
+        seconds["total"] = time.perf_counter() - (writing if begun is None else begun)
+    progress(0.95, "Writing the report")
+    told = report(
+        plan, built, stems, shapes, seconds or {}, printing, wish.pieces, outgoing.assembly.view if outgoing.assembly else None
+    )
+    yield "report.json", orjson.dumps(told, option=orjson.OPT_INDENT_2)
+
+
+def export_zip(plan: Plan, built: Built, progress: Tell = quiet, outgoing: Outgoing = Outgoing()) -> bytes:
+    """All files in one ZIP."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+        for path, content in export_files(plan, built, progress, outgoing=outgoing):
+            method = zipfile.ZIP_STORED if path.endswith(".3mf") else zipfile.ZIP_DEFLATED
+            archive.writestr(zipfile.ZipInfo(path, _EPOCH), content, method, 1)
+    return out.getvalue()
+
+
+def spread(built: Built, apart: float) -> list[NamedMesh]:
+    """The pieces where they are in the model, moved apart from its middle by a share of their distance; heights from its foot,
+    and a little less."""
+    model = built.view.model
+    if model is None:
+        return []
+    low, high = np.array(model.low_mm), np.array(model.high_mm)
+    found = []
+    for piece in built.view.pieces:
+        centre = (np.array(piece.low_mm) + np.array(piece.high_mm)) / 2
+        away = centre - (low + high) / 2
+        way = np.array([0.9 * away[0], 0.9 * away[1], 0.6 * (centre[2] - low[2])]) * apart
+        body = built.meshes[piece.mesh]
+        mesh = body.mesh if isinstance(body, Solid) else body
+        found.append(NamedMesh(f"{piece.number} {piece.name}", Mesh(mesh.vertices + way, mesh.faces)))
+    return found
+
+
+def exported_plan(plan: Plan, built: Built) -> Plan:
+    """The plan with the piece numbers of its build, so that they are kept elsewhere too."""
+    notes = dict(plan.pieces)
+    for key, number in sorted(built.view.numbers.items(), key=lambda item: item[1]):
+        note = notes.get(key)
+        shown = next((p for p in built.view.pieces if p.key == key), None)
+        if note is not None:
+            notes[key] = note.model_copy(update={"number": number})
+        elif shown is not None:
+            notes[key] = PieceNote(number=number)
+    return plan.model_copy(update={"pieces": notes})

@@ -1,0 +1,74 @@
+"""The lists of an export as tables: what is cut, and what is to be bought."""
+
+import csv
+import io
+
+from hinoki.core.batch.batches import prints_on
+from hinoki.core.batch.print_plan import Printing
+from hinoki.core.build import Built
+from hinoki.core.export.batches import estimates_of
+
+
+def hardware_list(built: Built) -> str:
+    """What is to be bought, and glued, as a table."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["what", "needed", "spares", "length_mm"])
+    for item in built.view.hardware:
+        rows.writerow([item.name, item.count, item.spares, "" if item.length_mm is None else f"{item.length_mm:.1f}"])
+    return out.getvalue()
+
+
+def cut_list(built: Built, stems: dict[int, str], ending: str = "stl", printing: Printing | None = None) -> str:
+    """Pieces by number, with what they take and the batch they print in where that is known; then loose parts."""
+    out = io.StringIO()
+    table = csv.writer(out, lineterminator="\n")
+    table.writerow(
+        [
+            "number",
+            "name",
+            "key",
+            "file",
+            "size_x_mm",
+            "size_y_mm",
+            "size_z_mm",
+            "resting_x_mm",
+            "resting_y_mm",
+            "resting_z_mm",
+            "rests_on",
+            "volume_cm3",
+            "fits",
+            "mates_with",
+            "batch",
+            "mass_g",
+            "minutes",
+            "cost",
+        ]
+    )
+    batches = prints_on(printing.batches) if printing is not None else {}
+    took = estimates_of(printing.batches) if printing is not None else {}
+    for p in built.view.pieces:
+        table.writerow(
+            [
+                p.number,
+                _cell(p.name),
+                p.key,
+                f"pieces/{stems[p.number]}.{ending}",
+                *(f"{v:.2f}" for v in p.size_mm),
+                *(f"{v:.2f}" for v in p.rest.size_mm),
+                p.rest.what,
+                f"{p.volume_mm3 / 1000:.2f}",
+                "yes" if p.fits else "no",
+                " ".join(map(str, p.neighbours)),
+                batches.get(p.number, ""),
+                *(took.get(p.number, {}).get(name, "") for name in ("mass_g", "minutes", "cost")),
+            ]
+        )
+    for item in built.view.loose:
+        table.writerow(["", f"{item.printed} × {item.name}", "loose", "", *(f"{v:.2f}" for v in item.size_mm), *[""] * 11])
+    return out.getvalue()
+
+
+def _cell(text: str) -> str:
+    """Text that a spreadsheet will not take for a formula."""
+    return f"'{text}" if text[:1] in "=+-@\t" else text

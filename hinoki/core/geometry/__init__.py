@@ -1,0 +1,1 @@
+"""Geometry: meshes, solids, frames, rotations, rays, sections, symmetry. Knows nothing of the job."""

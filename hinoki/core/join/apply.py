@@ -1,0 +1,344 @@
+"""The join stage: joints are placed on their faces, checked, and applied to the pieces."""
+
+from collections import defaultdict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.check.walls import NOTHING_MM3, Weak, weak_tools
+from hinoki.core.divide.cut import Part
+from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.join.dimensions.placing import Depths, auto_places
+from hinoki.core.join.joints import SIDES, HingeJoint, Joint, Place, Problem, SideName, Standing, Tools
+from hinoki.core.join.joints.base import JUST_INSIDE_MM
+from hinoki.core.join.joints.magnet import Pole
+from hinoki.core.join.keying import asymmetric
+from hinoki.core.join.reinforcement import Ground, bossed
+from hinoki.core.plan.plan import Plan
+from hinoki.core.workshop.fits import Fit
+
+LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+NOTHING_MM2 = 1e-3
+CRUMB_MM3 = 0.5
+"""a separate lump under this that a joint left is no part of the piece"""
+HAIR_MM = 1e-4
+"""far above the rounding of coordinates, far below anything that can be seen"""
+NO_HOLLOW = Problem(
+    "joint-collar",
+    "has no collar: there is no hollow beside the face that leaves a way through. Make it thinner, or 0.",
+    "note",
+)
+
+CUT_STAYS = Problem(
+    "joint-cut-printed",
+    "cannot keep its cut as it was printed: male parts of this kind cannot be made thinner. Clear “Cut as printed”, and print "
+    "the piece that is cut again.",
+    "must-fix",
+)
+
+
+@dataclass
+class PlacedJoint:
+    """A joint on its face: where its elements stand, its tools, and what was found about them."""
+
+    joint: Joint
+    face: MatingFace
+    standing: Standing
+    places: list[Place]
+    tools: Tools
+    room: MultiPolygon
+    made_by: str
+    problems: list[Problem] = field(default_factory=list)
+    weak: list[Weak] = field(default_factory=list)
+    beside: list[int] = field(default_factory=list)
+    """elements that do not stand wholly on the face"""
+    clashes: list[tuple[int, str, int]] = field(default_factory=list)
+    """(own element, other joint, other element) whose bores meet inside a piece"""
+    first_letter: int = 0
+    gains: Mapping[SideName, Solid] = field(default_factory=dict)
+    """the collars of the two pieces, where the joint has some; its face is then the one with them"""
+    bare: MultiPolygon = field(default_factory=MultiPolygon)
+    """the face as it is without collars"""
+
+    @property
+    def collar(self) -> MultiPolygon:
+        """What collars add to the face."""
+        return as_multi(shapely.difference(self.face.shape, self.bare), 1e-2) if self.gains else MultiPolygon()
+
+    @property
+    def clearance_mm(self) -> float:
+        """On each side."""
+        return self.standing.clearance_mm
+
+    @property
+    def stands(self) -> list[Place]:
+        """The places of its elements; for a joint that follows the outline the frame's origin, which stands for all of it."""
+        return self.places if self.joint.wanted else [(0.0, 0.0)]
+
+    @property
+    def poles(self) -> list[Pole]:
+        """Which pole of piece A's magnets looks at piece B, for each place; empty for other joints."""
+        return list(self.joint.poles_at(self.standing, self.places))
+
+    @property
+    def sorts(self) -> list[str]:
+        """What tells its elements apart beside their places: their poles."""
+        return list(self.poles) or [""] * len(self.places)
+
+    def name(self, index: int) -> str:
+        """Such as “Pin C”; a joint without places has one name."""
+        kind = self.joint.elements.capitalize()
+        return f"{kind} {letter(self.first_letter + index)}" if self.places else kind
+
+    def part(self, side: SideName) -> Part:
+        """The piece on a side."""
+        return self.face.part(side)
+
+
+def letter(index: int) -> str:
+    """A, B … Z, AA, AB …"""
+    return LETTERS[index] if index < 26 else letter(index // 26 - 1) + LETTERS[index % 26]
+
+
+def place_joints(
+    plan: Plan, faces: Sequence[MatingFace], ground: Ground, cache: Cache, progress: Callable[[float, str], None]
+) -> tuple[list[PlacedJoint], list[Joint]]:
+    """All joints whose face is there, placed and checked, off the ways of `ground`; and the joints whose face is not."""
+    by_id = {face.ref.id: face for face in faces}
+    placed: list[PlacedJoint] = []
+    unplaced: list[Joint] = []
+    used: dict[str, int] = defaultdict(int)
+    order = {joint.id: k for k, joint in enumerate(plan.joints)}
+    # hinges stand where the edge lets them; all others leave them their room
+    for step, joint in enumerate(sorted(plan.joints, key=lambda j: not isinstance(j, HingeJoint))):
+        progress(step / max(1, len(plan.joints)), f"Placing {joint.label()}")
+        face = by_id.get(joint.face.id)
+        if face is None:
+            unplaced.append(joint)
+        else:
+            placed.append(_place(joint, face, plan, placed, ground, cache))
+    placed.sort(key=lambda one: order[one.joint.id])
+    for one in placed:
+        one.first_letter = used[one.face.ref.id]
+        used[one.face.ref.id] += len(one.places)
+    _find_clashes(placed)
+    return placed, sorted(unplaced, key=lambda joint: order[joint.id])
+
+
+def standing_on(face: MatingFace, plan: Plan, fit: Fit, own_clearance_mm: float | None = None) -> Standing:
+    """Where a joint stands on a face: with a clearance of its own, or that of its fit for the two pieces' printers."""
+    keys = face.a.key, face.b.key
+    return Standing(
+        face.frame,
+        face.shape,
+        plan.clearance_mm(fit, *keys) if own_clearance_mm is None else own_clearance_mm,
+        plan.least_wall_mm,
+        max(plan.printer_of(key).line_mm for key in keys),
+        face.thick_at,
+        face.top_at,
+        Depths(face),
+        face.off,
+        face.apart_mm,
+    )
+
+
+def best_side(face: MatingFace, plan: Plan) -> SideName:
+    """The piece on which male parts point up most: by the side it was chosen to lie on, else as the model stands."""
+
+    def up(key: str) -> np.ndarray:
+        note = plan.pieces.get(key)
+        return -np.array(note.down) if note and note.down else np.array([0.0, 0.0, 1.0])
+
+    on_a, on_b = float(face.frame.n @ up(face.a.key)), float(-face.frame.n @ up(face.b.key))
+    return "a" if on_a >= on_b - 1e-6 else "b"
+
+
+@dataclass
+class Shaping:
+    """What else shapes a piece besides its joints (its marks): what it gains, what it loses, and the hash of that."""
+
+    adds: list[Solid] = field(default_factory=list)
+    cuts: list[Solid] = field(default_factory=list)
+    keys: list[str] = field(default_factory=list)
+
+
+def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache, more: Shaping | None = None) -> Part:
+    """The piece with its joints: what they add, without what they cut, in two batched kernel calls."""
+    own = [(p, side) for p in placed for side in SIDES if p.part(side).key == part.key and p.tools.of(side)]
+    more = more or Shaping()
+    if not own and not more.keys:
+        return part
+    key = key_of("join", part.made_by, [(p.made_by, side) for p, side in own], more.keys)
+    solid = cache.get(key, lambda: _apply(part.solid, own, more), lambda s: s.triangles)
+    return Part(part.key, solid, key, part.ends)
+
+
+def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]], more: Shaping) -> Solid:
+    adds = list(more.adds)
+    cuts = list(more.cuts)
+    for placed, side in own:
+        if side in placed.gains:
+            adds.append(placed.gains[side])
+        other = placed.part("b" if side == "a" else "a").solid
+        doubtful = {weak.tool.index for weak in placed.weak if weak.through_mm is not None} | set(placed.beside)
+        for tool in placed.tools.of(side):
+            if tool.add is not None and (tool.clipped or tool.index in doubtful):
+                # A ∪ (add ∩ (A ∪ B)) = A ∪ (add ∩ B): only what may stick out of B pays for the clipping. B is moved into A by
+                # a hair: where the face slants, rounding would leave a slit between the two
+                adds.append(
+                    tool.add.common(other.moved(*(HAIR_MM * (placed.face.frame.n if side == "b" else -placed.face.frame.n))))
+                )
+            elif tool.add is not None:
+                adds.append(tool.add)
+            if tool.cut is not None:
+                cuts.append(tool.cut)
+    done = solid.plus(adds).minus(cuts)
+    return done.without_crumbs(CRUMB_MM3) if any(p.joint.leaves_crumbs for p, _ in own) else done
+
+
+def _place(
+    joint: Joint, face: MatingFace, plan: Plan, before: Sequence[PlacedJoint], ground: Ground, cache: Cache
+) -> PlacedJoint:
+    joint = joint.placed_on(best_side(face, plan))
+    kept = _kept(face, before)
+
+    def on(face: MatingFace) -> Standing:
+        return replace(standing_on(face, plan, joint.fit, joint.clearance_mm), kept=kept)
+
+    standing, bare = on(face), face.shape
+    wish = joint.collar(standing)
+    grown = ground.collared(face, wish, cache) if wish else None
+    if grown:
+        face = grown.face
+        standing = on(face)
+    near = [*_near(joint, face, standing, before), *_ways_near(face, ground)]
+    # the id does not shape anything, so it stays out of the keys
+    shape = joint.model_dump(mode="json", exclude={"id", "places", "fit", "clearance_mm"})
+    figures = standing.clearance_mm, standing.least_wall_mm, standing.line_mm, kept.wkb_hex
+    asked = key_of("placed", face.made_by, shape, joint.places, figures, [n.key for n in near])
+
+    def choose() -> tuple[list[Place], MultiPolygon]:
+        taken = [(n.side, n.cut) for n in near]
+        places, room = auto_places(joint, Depths(face), standing, taken)
+        if joint.places is not None:
+            return list(joint.places), room
+        if joint.turns_never:
+            places = asymmetric(
+                joint, standing, places, room, joint.apart_mm + 2 * standing.clearance_mm + standing.least_wall_mm
+            )
+        return places, room
+
+    def make() -> tuple[Tools, list[Weak], list[Problem]]:
+        tools = _beyond_gap(_tools(joint, standing, places), standing)
+        on_face = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
+        weak = [
+            weak
+            for side in SIDES
+            for weak in weak_tools(tools.of(side), face.part(side).solid, standing.least_wall_mm, on_face, standing.frame)
+        ]
+        cannot = joint.cut_as_printed_mm is not None and joint.thinner(standing.clearance_mm - joint.cut_as_printed_mm) is None
+        problems = joint.problems(standing, places, Depths(face))
+        return tools, weak, [*problems, CUT_STAYS] if cannot else list(problems)
+
+    places, room = cache.get(asked, choose)
+    if grown and wish and wish.around_mm is not None:
+        grown = bossed(grown, bare, places, wish.around_mm)
+        face, standing = grown.face, on(grown.face)
+    key = key_of("tools", face.made_by, shape, places, figures)
+    tools, weak, problems = cache.get(key, make, lambda made: 400 * len(made[0].each) + 100)
+    if wish and not grown:
+        problems = [*problems, NO_HOLLOW]
+    beside = _beside(joint, standing, places)
+    gains = grown.gains if grown else {}
+    return PlacedJoint(joint, face, standing, places, tools, room, key, problems, weak, beside, gains=gains, bare=bare)
+
+
+def _kept(face: MatingFace, before: Sequence[PlacedJoint]) -> shapely.Geometry:
+    """What of a face the joints that were placed on it take for themselves."""
+    own = [o.joint.keeps(o.standing, place) for o in before if o.face.ref.id == face.ref.id for place in o.places]
+    return shapely.union_all(own) if own else MultiPolygon()
+
+
+def _tools(joint: Joint, standing: Standing, places: Sequence[Place]) -> Tools:
+    """The tools of a joint; where its cut is printed already and stays, its male parts are thinner by what is asked more."""
+    printed = joint.cut_as_printed_mm
+    thin = None if printed is None else joint.thinner(standing.clearance_mm - printed)
+    if printed is None or thin is None:
+        return joint.tools(standing, places)
+    as_printed = replace(standing, clearance_mm=printed)
+    return joint.tools(as_printed, places).with_male_of(thin.tools(as_printed, places))
+
+
+def _beyond_gap(tools: Tools, standing: Standing) -> Tools:
+    """The tools with their guards where the pieces are: what of a bore lies between two pieces needs no material."""
+    if not standing.apart_mm:
+        return tools
+    frame, half = standing.frame, standing.apart_mm / 2 + JUST_INSIDE_MM
+    ends = {"a": Frame(frame.origin, frame.v, frame.u, -frame.n).raised(half), "b": frame.raised(half)}
+    each = []
+    for tool in tools.each:
+        bore, around = (guard and guard.ahead_of(ends[tool.side]) for guard in (tool.bore, tool.around))
+        each.append(replace(tool, bore=bore, around=around))
+    return Tools(each, tools.loose)
+
+
+@dataclass(frozen=True)
+class _Near:
+    """A bore of another joint close to a face, in the piece on `side` of it."""
+
+    side: SideName
+    cut: Solid
+    key: str
+
+
+def _near(joint: Joint, face: MatingFace, standing: Standing, before: Sequence[PlacedJoint]) -> list[_Near]:
+    """The bores placed before that a joint on `face` could meet; far ones do not matter, so they change nothing."""
+    deep = max(joint.reach_mm("a"), joint.reach_mm("b")) + standing.least_wall_mm + 1.0
+    corners = face.frame.world(np.array(shapely.get_coordinates(shapely.box(*face.shape.bounds))))
+    low, high = corners.min(axis=0) - deep, corners.max(axis=0) + deep
+    return [
+        _Near(side, tool.cut, key_of(other.made_by, tool.side, tool.index))
+        for other in before
+        for other_side in SIDES
+        for side in SIDES
+        if other.part(other_side).key == face.part(side).key
+        for tool in other.tools.of(other_side)
+        if tool.cut is not None and (tool.cut.bounds[0] <= high).all() and (tool.cut.bounds[1] >= low).all()
+    ]
+
+
+def _ways_near(face: MatingFace, ground: Ground) -> list[_Near]:
+    """The bores of ways through the two pieces of a face."""
+    return [_Near(side, bore, key) for side in SIDES for bore, key, pieces in ground.bores if face.part(side).key in pieces]
+
+
+def _beside(joint: Joint, standing: Standing, places: Sequence[Place]) -> list[int]:
+    if not joint.within_face:
+        return []
+    feet = [joint.footprint(standing, place) for place in places]
+    return [
+        i for i, foot in enumerate(feet) if foot.is_empty or foot.difference(standing.shape.buffer(0.02)).area > NOTHING_MM2
+    ]
+
+
+def _find_clashes(placed: Sequence[PlacedJoint]) -> None:
+    """Note every pair of cuts that meet inside one piece."""
+    in_piece: dict[str, list[tuple[PlacedJoint, int, Solid]]] = defaultdict(list)
+    for one in placed:
+        for side in SIDES:
+            for tool in one.tools.of(side):
+                if tool.cut is not None:
+                    in_piece[one.part(side).key].append((one, tool.index, tool.bore or tool.cut))
+    for bores in in_piece.values():
+        for i, (one, index, bore) in enumerate(bores):
+            for other, other_index, other_bore in bores[i + 1 :]:
+                if one is other and index == other_index:
+                    continue
+                if bore.box_meets(other_bore) and bore.common(other_bore).volume_mm3 > NOTHING_MM3:
+                    one.clashes.append((index, other.joint.id, other_index))

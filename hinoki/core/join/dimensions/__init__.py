@@ -1,0 +1,1 @@
+"""How large joints are, where they sit, and what they hold."""

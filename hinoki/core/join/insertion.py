@@ -1,0 +1,33 @@
+"""How two pieces can go together: the motions on which all joints between them agree."""
+
+from collections.abc import Iterable, Sequence
+
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.joints.base import Direction
+
+Pair = tuple[str, str]
+
+
+def by_pair(placed: Sequence[PlacedJoint]) -> dict[Pair, list[PlacedJoint]]:
+    """The joints between each two pieces."""
+    pairs: dict[Pair, list[PlacedJoint]] = {}
+    for one in placed:
+        pairs.setdefault((one.face.a.key, one.face.b.key), []).append(one)
+    return pairs
+
+
+def agreed(joints: Iterable[PlacedJoint]) -> frozenset[Direction] | None:
+    """The motions that serve all of these joints; none left where they are at odds.
+
+    What is screwed in has nothing beside it.
+    """
+    joints = list(joints)
+    held = [one for one in joints if one.joint.motions(one.standing) is not None]
+    if len(held) > 1 and any(one.joint.screws for one in held):
+        return frozenset()
+    left: frozenset[Direction] | None = None
+    for one in joints:
+        own = one.joint.motions(one.standing)
+        if own is not None:
+            left = frozenset(own) if left is None else left & frozenset(own)
+    return left

@@ -1,0 +1,69 @@
+"""Kinds of joint, one module each; a new kind is registered in this union and nowhere else."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from hinoki.core.join.joints.base import (
+    SIDES,
+    FaceRef,
+    JointBase,
+    Loose,
+    Place,
+    Problem,
+    SideName,
+    Standing,
+    Tool,
+    Tools,
+)
+from hinoki.core.join.joints.butt import ButtJoint
+from hinoki.core.join.joints.dovetail import DovetailJoint
+from hinoki.core.join.joints.dowel import DowelJoint
+from hinoki.core.join.joints.hinge import HingeJoint
+from hinoki.core.join.joints.key import KeyJoint
+from hinoki.core.join.joints.lip import LipJoint
+from hinoki.core.join.joints.magnet import MagnetJoint
+from hinoki.core.join.joints.pin import PinJoint
+from hinoki.core.join.joints.screw import ScrewJoint
+from hinoki.core.join.joints.thread import ThreadJoint
+from hinoki.core.join.joints.tongue import TongueJoint
+
+Joint = Annotated[
+    PinJoint
+    | DowelJoint
+    | DovetailJoint
+    | KeyJoint
+    | LipJoint
+    | TongueJoint
+    | ThreadJoint
+    | MagnetJoint
+    | ScrewJoint
+    | HingeJoint
+    | ButtJoint,
+    Field(discriminator="kind"),
+]
+
+__all__ = [
+    "SIDES",
+    "ButtJoint",
+    "DovetailJoint",
+    "DowelJoint",
+    "FaceRef",
+    "HingeJoint",
+    "Joint",
+    "JointBase",
+    "KeyJoint",
+    "LipJoint",
+    "Loose",
+    "MagnetJoint",
+    "PinJoint",
+    "Place",
+    "Problem",
+    "ScrewJoint",
+    "SideName",
+    "Standing",
+    "ThreadJoint",
+    "TongueJoint",
+    "Tool",
+    "Tools",
+]

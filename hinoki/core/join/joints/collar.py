@@ -1,0 +1,115 @@
+"""Collars: what both pieces gain on the hidden inner side of a face, where the wall of a shell is too thin to hold a joint.
+
+A collar follows the inner wall and ends in a cone of 45°, so that it prints without support. It lies in the hollow only: the
+outside of the model stays as it was. The hollow is what the sections of the whole model enclose and is not material.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import shapely
+from shapely.geometry import MultiPolygon, Polygon
+
+from hinoki.core.divide.filmless_cut import split_at
+from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.sections import FramedSolid
+from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.join.joints.base import ROOT_MM, CollarWish, SideName
+
+SLICE_MM = 0.5
+"""height of the slices in which a collar follows a wall that leans"""
+LAYER_MM = 0.4
+"""height of the steps of its cone: each ledge is narrower than a printed line"""
+COARSE_MM = 0.03
+"""how far its outlines may be off: less than it reaches into the wall"""
+INNER_MM = 0.06
+"""the same for the side that looks into the hollow"""
+ARC = 6
+"""straight pieces to a quarter turn round a corner"""
+SAME_MM2 = 0.05
+"""slices that differ by less are one"""
+JUST_OFF_MM = 0.01
+
+
+@dataclass(frozen=True)
+class Bounds:
+    """Where a piece may gain material: its sides of these planes, −1 below and 1 above, and not where other pieces are."""
+
+    planes: Sequence[tuple[Frame, int]]
+    others: Sequence[Solid]
+
+
+def collar(wish: CollarWish, whole: FramedSolid, frame: Frame, side: SideName, shape: MultiPolygon, bounds: Bounds) -> Solid:
+    """The collar of the piece on `side` of a face of outline `shape`, in the world; nothing where the face has no hollow
+    beside it that is wide enough."""
+    deep = wish.deep_mm[side]
+    up = 1.0 if side == "b" else -1.0
+    around = hollow_beside(whole.section(up * JUST_OFF_MM), shape, wish.thick_mm)
+    if around.is_empty:
+        return Solid.nothing()
+    slices = _slices(lambda d: whole.section(up * max(d, JUST_OFF_MM)), around, wish.thick_mm, deep)
+    body = Solid.united([Solid.drawn(area, *sorted((up * low, up * high))) for area, low, high in slices])
+    return _within(body.placed(frame.to_world), bounds)
+
+
+def hollow_beside(section: MultiPolygon, shape: MultiPolygon, thick_mm: float) -> MultiPolygon:
+    """The hollows in a section that touch the face `shape` and still leave a way through with a collar in them."""
+    near = shape.buffer(2 * JUST_OFF_MM)
+    wide = [hole for hole in _holes(section) if shapely.intersects(hole, near) and not hole.buffer(-thick_mm).is_empty]
+    return as_multi(shapely.difference(shapely.union_all(wide), section)) if wide else MultiPolygon()
+
+
+def _holes(section: MultiPolygon) -> list[Polygon]:
+    return [Polygon(ring) for part in section.geoms for ring in part.interiors]
+
+
+def _slices(
+    section: Callable[[float], MultiPolygon], around: MultiPolygon, thick: float, deep: float
+) -> list[tuple[MultiPolygon, float, float]]:
+    """Areas with the depths they reach from and to: straight down to `deep`, then ever thinner until the wall is met."""
+    around = as_multi(shapely.simplify(around, COARSE_MM))
+    steps = max(1, round(deep / SLICE_MM))
+    levels = [(deep * k / steps, deep * (k + 1) / steps, thick) for k in range(steps)]
+    # beyond where the wall stood at the face, too, since it may lean away
+    levels += [
+        (deep + k * LAYER_MM, deep + (k + 1) * LAYER_MM, thick - (k + 1) * LAYER_MM) for k in range(round(2 * thick / LAYER_MM))
+    ]
+    found: list[tuple[MultiPolygon, float, float]] = []
+    above = _level(section(0.0))
+    for low, high, left in levels:
+        below = _level(section(high))
+        free = shapely.simplify(shapely.union(above.hollow, below.hollow), COARSE_MM)
+        free = free.buffer(ROOT_MM, join_style="mitre")
+        for there in (above, below):  # where the wall leans, no further than its outside
+            free = shapely.intersection(free, there.outline)
+        inner = shapely.simplify(around.buffer(-left, quad_segs=ARC), INNER_MM)
+        ring = shapely.difference(around.buffer(high + ROOT_MM, quad_segs=ARC), inner)
+        area = as_multi(shapely.intersection(free, ring), 1e-3)
+        above = below
+        if area.is_empty:
+            break
+        if found and shapely.symmetric_difference(found[-1][0], area).area < SAME_MM2:
+            found[-1] = found[-1][0], found[-1][1], high
+        else:
+            found.append((area, low, high))
+    return found
+
+
+class _Level(NamedTuple):
+    """What a section leaves hollow within itself, and all within its outside."""
+
+    hollow: shapely.Geometry
+    outline: shapely.Geometry
+
+
+def _level(section: MultiPolygon) -> _Level:
+    outline = shapely.union_all([Polygon(part.exterior) for part in section.geoms])
+    return _Level(shapely.difference(shapely.union_all(_holes(section)), section), outline)
+
+
+def _within(body: Solid, bounds: Bounds) -> Solid:
+    for frame, side in bounds.planes:
+        above, below = split_at(body, frame)
+        body = above if side > 0 else below
+    return body.minus([other for other in bounds.others if other.box_meets(body)])

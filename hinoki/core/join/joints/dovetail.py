@@ -1,0 +1,223 @@
+"""Dovetail: a tail that widens away from its face slides into a groove of the same section and cannot be pulled off."""
+
+from collections.abc import Sequence
+from math import atan2, degrees, hypot
+from typing import Annotated, Literal, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.dimensions.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.joints.base import (
+    JUST_INSIDE_MM,
+    OPENING_MM,
+    ROOT_MM,
+    Direction,
+    Measure,
+    Place,
+    Problem,
+    Sections,
+    Small,
+    Standing,
+    Tool,
+    Tools,
+    direction_of,
+    scaled,
+)
+from hinoki.core.join.profiles.sliding_profile import SHARP, Run, RunningJoint, jams
+
+OVER_MM = 0.002
+"""how far parts of a cut reach into each other, so that rounding leaves no film between them"""
+LEAST_FLANK_DEG = 45.0
+"""a flank nearer to the face than this leans too far to print without support (common practice)"""
+
+
+class DovetailJoint(RunningJoint, frozen=True):
+    """A tail `neck_mm` wide at the face and `head_mm` at its end, `depth_mm` high.
+
+    Open at both ends, or closed at one: then piece B slides along `along_deg` up to the stop. Over the last `lock_mm` before
+    that end there is no clearance, so that it locks.
+    """
+
+    kind: Literal["dovetail"] = "dovetail"
+    neck_mm: Measure = Field(5.0, title="Neck", description="width at the face, mm")
+    head_mm: Measure = Field(10.0, title="Head", description="width at its end, mm")
+    height_mm: Measure = Field(3.0, title="Depth", description="mm")
+    ends: Literal["through", "closed"] = Field("through", title="Ends", description="closed: it stops at one end")
+    lock_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(
+        3.0, title="Locks over", description="last part without clearance, mm"
+    )
+    lead_mm: Small = Field(0.1, title="Lead-in", description="chamfer at the mouth, mm")
+
+    @model_validator(mode="after")
+    def _widens(self) -> "DovetailJoint":
+        if self.head_mm < self.neck_mm + 0.2:
+            raise ValueError("the head of a dovetail must be wider than its neck, by 0.2 mm at least")
+        return self
+
+    @property
+    def half_mm(self) -> float:
+        """Half the head."""
+        return self.head_mm / 2
+
+    @property
+    def flank_deg(self) -> float:
+        """The angle between a flank and the face."""
+        return degrees(atan2(self.height_mm, (self.head_mm - self.neck_mm) / 2))
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Tension of the necks, between their layers: F = σ · neck · length."""
+        runs = [run for place in places if (run := self.run(standing, place))]
+        area = self.neck_mm * sum(run.length for run in runs)
+        return Strength(ACROSS_LAYERS * stuff.tension_mpa * area, "necks in tension, σ·A")
+
+    def stops(self) -> tuple[bool, bool]:
+        """A closed one stops where it arrives: at its start on piece A, at its end on piece B."""
+        closed = self.ends == "closed"
+        return closed and self.on == "a", closed and self.on == "b"
+
+    def male_ring(self) -> Points:
+        """The tail's section (n, 2), its head's corners broken."""
+        a, b, d = self.neck_mm / 2, self.head_mm / 2, self.height_mm
+        long = hypot(b - a, d)
+        edge = min(self.edge_mm, 0.4 * long, 0.8 * b)
+        under = b - edge * (b - a) / long, d - edge * d / long
+        right = [(a, -ROOT_MM), (a, 0.0), under, (b - edge, d)] if edge > 1e-6 else [(a, -ROOT_MM), (a, 0.0), (b, d)]
+        return np.array([*right, *((-x, y) for x, y in reversed(right))])
+
+    def groove_ring(self, grown: float, low: float, lead: float = 0.0) -> Points:
+        """The groove's section (n, 2): flanks and floor `grown` off the tail, from `low` up; with `low` below the face its
+        mouth is broken. `lead` widens all of it."""
+        lean = (self.head_mm - self.neck_mm) / 2 / self.height_mm
+        mouth = self.neck_mm / 2 + grown * hypot(lean, 1.0) + lead
+        floor = self.height_mm + grown + lead
+        edge = min(self.edge_mm, 0.4 * self.height_mm)
+        if low >= 0:
+            right = [(mouth + lean * low, low)]
+        elif edge > 1e-6:
+            right = [(mouth + edge, low), (mouth + edge, 0.0), (mouth + lean * edge, edge)]
+        else:
+            right = [(mouth, low), (mouth, 0.0)]
+        right.append((mouth + lean * floor, floor))
+        return np.array([*right, *((-x, y) for x, y in reversed(right))])
+
+    def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
+        """A tail on one side and its groove in the other, for each place."""
+        each: list[Tool] = []
+        for index, place in enumerate(places):
+            run = self.run(standing, place)
+            if run is None:
+                continue
+            each += self._one(index, standing, run, self.matrix(standing.frame, place))
+        return Tools(each)
+
+    def _one(self, index: int, standing: Standing, run: Run, matrix: Points) -> list[Tool]:
+        gap, wall = standing.clearance_mm, standing.least_wall_mm
+        # seen from the end where it arrives, whichever that is, `far` is where it locks
+        arrives_at_start = self.on == "a"
+        start, end = run.start - run.before, run.end + run.after
+        tail = self.body(self.male_ring(), start, end, matrix)
+        free = self.groove_ring(gap, -OPENING_MM)
+        closed = self.ends == "closed"
+        lock = min(self.lock_mm, run.length / 2) if gap > 0 else 0.0
+        s0 = (run.start - gap if closed else start) if arrives_at_start else start
+        s1 = end if arrives_at_start else (run.end + gap if closed else end)
+        cuts = []
+        if lock > 0:  # the last part has no clearance; its mouth is as wide, for it is broken
+            tight = self.groove_ring(0.0, -OPENING_MM)
+            low, high = (s0, run.start + lock + OVER_MM) if arrives_at_start else (run.end - lock - OVER_MM, s1)
+            cuts.append(self.body(tight, low, high, matrix))
+            s0, s1 = (run.start + lock, s1) if arrives_at_start else (s0, run.end - lock)
+        cuts.append(self.body(free, s0, s1, matrix))
+        if self.lead_mm > 0:
+            cuts.append(self._mouth(gap, run, arrives_at_start, matrix))
+        inside, outside = self.inner(run, standing)
+        floor = self.height_mm + gap
+        ring = self.groove_ring(gap, JUST_INSIDE_MM)
+        grown = self.groove_ring(gap + wall, JUST_INSIDE_MM)
+        grown = np.column_stack([grown[:, 0], np.minimum(grown[:, 1], floor)])
+        half = float(ring[:, 0].max())
+        below = np.array([[-half, floor], [half, floor], [half, floor + wall], [-half, floor + wall]])
+        bare = self.male_ring()
+        bare = np.column_stack([bare[:, 0], np.maximum(bare[:, 1], 0.0)])
+        first, last = (run.start + lock + 0.5, run.end) if arrives_at_start else (run.start, run.end - lock - 0.5)
+        return [
+            Tool(
+                self.on,
+                index,
+                add=tail,
+                clipped=True,
+                probe=self.body(bare, first, last - self.lead_mm, matrix) if last - first > 1.0 else None,
+            ),
+            Tool(
+                self.female,
+                index,
+                cut=Solid.united(cuts),
+                bore=self.body(ring, inside, outside, matrix),
+                around=self.body(grown, inside, outside, matrix),
+                beyond=self.body(below, inside, outside, matrix),
+            ),
+        ]
+
+    def _mouth(self, gap: float, run: Run, arrives_at_start: bool, matrix: Points) -> Solid:
+        """The groove widened towards the end where the tail comes in."""
+        narrow, wide = self.groove_ring(gap, -OPENING_MM), self.groove_ring(gap, -OPENING_MM, self.lead_mm)
+        if arrives_at_start:
+            low, high, beyond = run.end - self.lead_mm, run.end, (run.end - OVER_MM, run.end + run.after)
+            cone = Solid.frustum(narrow, wide, low, high)
+        else:
+            low, high, beyond = run.start, run.start + self.lead_mm, (run.start - run.before, run.start + OVER_MM)
+            cone = Solid.frustum(wide, narrow, low, high)
+        more = [Solid.drawn_ring(wide, *beyond)] if beyond[1] - beyond[0] > 2 * OVER_MM else []
+        return cone.plus(more).placed(matrix)
+
+    def motions(self, standing: Standing) -> tuple[Direction, ...]:
+        """Along the tail; one way only where it is closed or locks at its end."""
+        way = direction_of(self.way(standing.frame))
+        return (way,) if self.ends == "closed" or self.lock_mm > 0 else super().motions(standing)
+
+    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
+        """Short slides, sharp edges, flanks that lean too far, a neck too thin to print."""
+        found = []
+        runs = [(place, run) for place in places if (run := self.run(standing, place)) is not None]
+        for place, run in runs:
+            found += [Problem("joint-slide-short", text, at=place) for text in jams(run.length, self.head_mm)]
+        if self.edge_mm < 0.1:
+            found.append(SHARP)
+        if self.flank_deg < LEAST_FLANK_DEG:
+            found.append(
+                Problem(
+                    "joint-leans",
+                    f"has flanks at {self.flank_deg:.0f}° to the face, which need support. Make the head narrower or the "
+                    "depth greater.",
+                )
+            )
+        if self.neck_mm < 2 * standing.line_mm:
+            found.append(
+                Problem(
+                    "joint-under-line",
+                    f"has a neck of {self.neck_mm:g} mm, under two printed lines. Make it wider.",
+                    "must-fix",
+                )
+            )
+        return found
+
+    def thinner(self, by_mm: float) -> Self | None:
+        """Its flanks moved inwards, leaning as they do, and its head lower."""
+        lean = (self.head_mm - self.neck_mm) / 2 / self.height_mm
+        low, neck = self.height_mm - by_mm, self.neck_mm - 2 * by_mm * hypot(lean, 1.0)
+        if low < 0.8 or neck < 0.8:
+            return None
+        sizes = {"neck_mm": neck, "head_mm": neck + 2 * lean * low, "height_mm": low, "stop_mm": self.stop_mm + by_mm}
+        return self.model_copy(update={name: round(size, 6) for name, size in sizes.items()})
+
+    def smaller(self) -> Self | None:
+        """Four fifths of its measures, in steps of 0.1 mm."""
+        return scaled(self, ("neck_mm", "head_mm", "height_mm"), 1.0)
+
+    def label(self) -> str:
+        """Such as “dovetail 5/10 × 3”."""
+        many = f"{self.wanted} dovetails" if self.wanted != 1 else "dovetail"
+        return f"{many} {self.neck_mm:g}/{self.head_mm:g} × {self.height_mm:g}"

@@ -1,0 +1,204 @@
+"""Lip: a rim along the outline of the face, half the wall thick, that goes into a rebate of the other piece."""
+
+from collections.abc import Sequence
+from typing import Annotated, Literal, Self
+
+import shapely
+from pydantic import Field
+from shapely.geometry import MultiPolygon, Polygon
+
+from hinoki.core.geometry.sections import least_wall
+from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.join.dimensions.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.joints.base import (
+    OPENING_MM,
+    ROOT_MM,
+    JointBase,
+    Measure,
+    Place,
+    Problem,
+    Sections,
+    SideName,
+    Small,
+    Standing,
+    Tool,
+    Tools,
+)
+
+THICKEST_MM = 4.0
+"""half a wall, but not more: a full face gets a rebate this wide all round"""
+STEP_MM = 0.12
+"""a chamfer is made in steps no higher than a layer"""
+SQUEEZED = 0.75
+"""depth of the groove for a seal as a share of the seal's section: it is squeezed by a quarter (common practice)"""
+
+
+class LipJoint(JointBase, frozen=True):
+    """A rim `height_mm` high on side `on`: along the inner or the outer outline, or in the middle of the wall.
+
+    An inner one fills what the other piece has inside its line, an outer one what it has outside, so that both follow walls
+    that curve or lean.
+    """
+
+    kind: Literal["lip"] = "lip"
+    on: SideName = Field("a", title="Stands on")
+    runs: Literal["inner", "outer", "middle"] = Field("inner", title="Runs along", description="which side of the wall")
+    thickness_mm: Measure | None = Field(None, title="Thickness", description="mm; none: half the wall")
+    height_mm: Measure = Field(3.0, title="Height", description="mm; about 1.5 times the wall")
+    tip_mm: Small = Field(0.5, title="Chamfer", description="at its upper edge, mm")
+    seal_mm: Annotated[float, Field(ge=0, le=3, allow_inf_nan=False)] = Field(
+        0.0, title="Round seal", description="section of a seal laid around it, 1 to 3 mm; 0: none"
+    )
+
+    @property
+    def wanted(self) -> int:
+        """It follows the outline, so it needs no place."""
+        return 0
+
+    @property
+    def stands_on(self) -> SideName | None:
+        """The side chosen."""
+        return self.on
+
+    @property
+    def female(self) -> SideName:
+        """The side with the rebate."""
+        return "b" if self.on == "a" else "a"
+
+    def reach_mm(self, side: SideName) -> float:
+        """Its height on the side of the rebate."""
+        return self.height_mm if side == self.female else 0.0
+
+    def thick_mm(self, standing: Standing) -> float:
+        """Its thickness: as typed, or half the wall."""
+        if self.thickness_mm is not None:
+            return self.thickness_mm
+        wall = least_wall(standing.shape)
+        return max(2 * standing.line_mm, min(THICKEST_MM, wall[0] / 2) if wall else 1.0)
+
+    def cover(self, standing: Standing, grown: float) -> MultiPolygon:
+        """The flat area in which all that the other piece has becomes lip, moved outwards by `grown`; a hinge is left out."""
+        area = self._all_round(standing, grown)
+        if shapely.is_empty(standing.kept):
+            return area
+        beside = standing.line_mm + standing.clearance_mm - grown
+        return as_multi(shapely.difference(area, shapely.buffer(standing.kept, beside, join_style="mitre")), 1e-3)
+
+    def _all_round(self, standing: Standing, grown: float) -> MultiPolygon:
+        shape = as_multi(shapely.simplify(standing.shape, 0.003))
+        thick = self.thick_mm(standing)
+        holes = [Polygon(ring) for part in shape.geoms for ring in part.interiors]
+        if self.runs == "inner" and holes:
+            return as_multi(shapely.union_all([hole.buffer(thick + grown) for hole in holes]))
+        if self.runs == "outer":
+            inside = shapely.union_all([Polygon(part.exterior) for part in shape.geoms]).buffer(-(thick + grown))
+            x0, y0, x1, y1 = shape.bounds
+            far = self.height_mm + 5.0
+            return as_multi(shapely.difference(shapely.box(x0 - far, y0 - far, x1 + far, y1 + far), inside))
+        wall = least_wall(shape)
+        land = thick if wall is None or wall[0] >= 2 * THICKEST_MM else max(0.0, (wall[0] - thick) / 2)
+        return as_multi(shape.buffer(-land + grown, join_style="mitre"))
+
+    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """The rim on the face."""
+        return as_multi(shapely.intersection(self.cover(standing, 0.0), standing.shape))
+
+    def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
+        """The rim on one side, the rebate in the other, and the groove for a seal beside the rim."""
+        area = self.cover(standing, 0.0)
+        if area.is_empty:
+            return Tools()
+        gap, tip = standing.clearance_mm, min(self.tip_mm, 0.6 * self.height_mm, 0.6 * self.thick_mm(standing))
+        steps = max(1, round(tip / STEP_MM + 0.499)) if tip > 0 else 0
+        each = tip / steps if steps else 0.0
+        levels = [(-ROOT_MM, self.height_mm - tip, 0.0)]
+        levels += [
+            (self.height_mm - tip + k * each - 0.001, self.height_mm - tip + (k + 1) * each, -(k + 1) * each)
+            for k in range(steps)
+        ]
+        rim = Solid.united([self._drawn(self.cover(standing, off), low, high, standing) for low, high, off in levels])
+        rebate = self.cover(standing, gap)
+        deep = self.height_mm + standing.end_gap_mm
+        tools = [
+            Tool(
+                self.on, 0, add=rim, clipped=True, probe=self._drawn(area, 0.3 * self.height_mm, self.height_mm - tip, standing)
+            ),
+            Tool(self.female, 0, cut=self._drawn(rebate, -OPENING_MM, deep, standing)),
+        ]
+        groove = self.seal_area(standing)
+        if not groove.is_empty:
+            tools.append(Tool(self.on, 1, cut=self._drawn(groove, -SQUEEZED * self.seal_mm, OPENING_MM, standing)))
+        return Tools(tools)
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Shear of the rim sideways; half of it stands against any one direction: F = τ · A / 2."""
+        area = self.footprint(standing, (0.0, 0.0)).area / 2
+        return Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "rim in shear, τ·A/2")
+
+    def seal_area(self, standing: Standing) -> MultiPolygon:
+        """Where the groove for the seal lies: beside the rim, on the land that stays flush."""
+        if self.seal_mm <= 0:
+            return MultiPolygon()
+        band = shapely.difference(self.cover(standing, self.seal_mm), self.cover(standing, 0.0))
+        return as_multi(shapely.intersection(band, standing.shape), 1e-3)
+
+    def _drawn(self, area: MultiPolygon, low: float, high: float, standing: Standing) -> Solid:
+        """An area drawn out along the direction in which the lip stands."""
+        if area.is_empty:
+            return Solid.nothing()
+        levels = (low, high) if self.on == "a" else (-high, -low)
+        return Solid.drawn(area, *levels).placed(standing.frame.to_world)
+
+    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
+        """A rim or a rebate that gets too thin anywhere over its height, a side of the wall that is not there, a seal
+        without room."""
+        found = []
+        if self.runs == "inner" and not any(part.interiors for part in standing.shape.geoms):
+            found.append(
+                Problem(
+                    "joint-lip-side",
+                    "has no inner outline to follow and stands in the middle. Let it run so, or outside.",
+                    "note",
+                )
+            )
+        area, rebate = self.cover(standing, 0.0), self.cover(standing, standing.clearance_mm)
+        least = 2 * standing.line_mm
+        walls: dict[str, float] = {}
+        for share in (0.02, 0.5, 1.0):
+            there = sections.section(self.female, share * self.height_mm)
+            for name, shape in (
+                ("rim", as_multi(shapely.intersection(there, area), 1e-3)),
+                ("wall beside it", as_multi(shapely.difference(there, rebate), 1e-3)),
+            ):
+                wall = least_wall(shape) if not shape.is_empty else (0.0, None)
+                if wall is not None:
+                    walls[name] = min(walls.get(name, wall[0]), wall[0])
+        for name, wall_mm in walls.items():
+            if wall_mm < least - 1e-3:
+                found.append(
+                    Problem(
+                        "joint-under-line",
+                        f"leaves the {name} only {wall_mm:.2f} mm thick somewhere; two printed lines are {least:g} mm. "
+                        "Make it lower, or of another thickness.",
+                        "must-fix" if wall_mm < least / 2 else "look-at",
+                    )
+                )
+        if self.seal_mm > 0:
+            groove = self.seal_area(standing)
+            left = shapely.difference(standing.shape, shapely.union(area, groove))
+            if groove.is_empty or shapely.is_empty(left) or not groove.buffer(-0.45 * self.seal_mm).length > 0:
+                found.append(
+                    Problem(
+                        "joint-seal", f"has no room for a seal of {self.seal_mm:g} mm beside it. Use a thinner one.", "must-fix"
+                    )
+                )
+        return found
+
+    def smaller(self) -> Self | None:
+        """A millimetre lower."""
+        return self.model_copy(update={"height_mm": self.height_mm - 1}) if self.height_mm >= 2 else None
+
+    def label(self) -> str:
+        """Such as “inner lip, 3 high”."""
+        thick = f"{self.thickness_mm:g} × " if self.thickness_mm is not None else ""
+        return f"{self.runs} lip {thick}{self.height_mm:g}" + (" with seal" if self.seal_mm else "")

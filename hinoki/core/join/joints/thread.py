@@ -1,0 +1,302 @@
+"""Thread: a threaded plug, or ring, on one piece that screws into a socket of the other."""
+
+import math
+from collections.abc import Sequence
+from typing import Annotated, Literal, Self
+
+import numpy as np
+import shapely
+from pydantic import Field, model_validator
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.geometry.screw_threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
+from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.join.dimensions.point_spacing import spread
+from hinoki.core.join.dimensions.strength import Strength, Stuff
+from hinoki.core.join.joints.base import (
+    JUST_INSIDE_MM,
+    OPENING_MM,
+    ROOT_MM,
+    SIDES,
+    CollarWish,
+    Loose,
+    Measure,
+    Place,
+    Problem,
+    Sections,
+    SideName,
+    Small,
+    Spares,
+    Standing,
+    Tool,
+    Tools,
+)
+from hinoki.core.join.joints.pegs import Thick, into
+from hinoki.core.join.profiles.male_side import SidedJoint
+from hinoki.core.workshop.fits import Fit
+
+Pitch = Annotated[float, Field(ge=0.4, le=20, allow_inf_nan=False)]
+WOBBLES_BELOW = 0.4
+"""engagement as a share of the diameter (common practice: M25 with 5 mm wobbles, with 10 mm it is firm)"""
+MOST_PITCH = 0.3
+"""pitch as a share of the diameter: with more, less than two thirds of the diameter are left at the roots"""
+CENTRED_MM = 0.05
+"""how far from the middle of a hollow a threaded ring may stand"""
+
+
+class ThreadJoint(SidedJoint, frozen=True):
+    """A thread of `length_mm` engagement about the normal of the face; a ring with `bore_mm` through it where that is set."""
+
+    kind: Literal["thread"] = "thread"
+    fit: Fit = Field("sliding", title="Fit")
+    diameter_mm: Measure = Field(20.0, title="Diameter", description="over the ridges, mm")
+    pitch_mm: Pitch = Field(2.5, title="Pitch", description="from ridge to ridge, mm; coarse ones print better")
+    length_mm: Measure = Field(10.0, title="Engagement", description="how far it screws in, mm")
+    hand: Literal["right", "left"] = Field("right", title="Hand")
+    starts: int = Field(1, ge=1, le=4, title="Starts", description="ridges side by side: fewer turns to the end")
+    bore_mm: Annotated[float, Field(ge=0, le=400, allow_inf_nan=False)] = Field(
+        0.0, title="Bore", description="hollow through its middle, mm; 0: none"
+    )
+    lines_up: bool = Field(
+        False, title="Outsides line up", description="turned so that it is tight where the pieces stand as in the model"
+    )
+    tip_mm: Small | None = Field(None, title="Start chamfer", description="45°, mm; none: as deep as the thread")
+    collar_mm: Thick = Field(0.0, title="Collar", description="ring inside the hollow that it stands in, mm thick; 0: none")
+
+    plug: Literal["part", "loose"] = Field("part", title="Plug", description="part of a piece, or loose between two sockets")
+    spares: Spares | None = Field(None, title="Spares", description="of a loose plug; none: by its size")
+
+    @model_validator(mode="after")
+    def _has_a_core(self) -> "ThreadJoint":
+        if self.pitch_mm > MOST_PITCH * self.diameter_mm:
+            raise ValueError(
+                f"a pitch of {self.pitch_mm:g} mm leaves no core in a thread of {self.diameter_mm:g} mm; "
+                f"{MOST_PITCH * self.diameter_mm:.1f} mm is the most"
+            )
+        return self
+
+    @property
+    def wanted(self) -> int:
+        """One: two threads on one face could not be turned."""
+        return 1 if self.places is None else min(1, len(self.places))
+
+    def reach_mm(self, side: SideName) -> float:
+        """Its length on the side of the socket."""
+        return self.length_mm if side in self.sockets else 0.0
+
+    @property
+    def sockets(self) -> tuple[SideName, ...]:
+        """The sides that have a socket."""
+        return SIDES if self.plug == "loose" else (self.female,)
+
+    @property
+    def stands_on(self) -> SideName | None:
+        """The side its plug grows from."""
+        return None if self.plug == "loose" else super().stands_on
+
+    @property
+    def spares_wanted(self) -> int | None:
+        """As typed."""
+        return self.spares
+
+    def loose_name(self) -> str | None:
+        """Such as “threaded plug 20 × 2.5, 20 long”."""
+        if self.plug == "part":
+            return None
+        hand = ", left-handed" if self.hand == "left" else ""
+        return f"threaded plug {self.diameter_mm:g} × {self.pitch_mm:g}, {2 * self.length_mm:g} long{hand}"
+
+    @property
+    def minor_mm(self) -> float:
+        """Diameter at the roots."""
+        return minor_diameter_mm(self.diameter_mm, self.pitch_mm)
+
+    @property
+    def deep_mm(self) -> float:
+        """Height of the ridges."""
+        return (self.diameter_mm - self.minor_mm) / 2
+
+    @property
+    def chamfer_mm(self) -> float:
+        """Of the plug's end and of the socket's mouth."""
+        wanted = self.deep_mm if self.tip_mm is None else self.tip_mm
+        return min(wanted, 0.4 * self.length_mm)
+
+    def tightens_deg(self, clearance_mm: float) -> float:
+        """The angle by which the thread turns on, once the faces touch, before its flanks do: the play along the axis, as a
+        part of a turn."""
+        play = clearance_mm * math.tan(math.radians(FLANK_DEG))
+        return 360.0 * play / (self.starts * self.pitch_mm)
+
+    def collar(self, standing: Standing) -> CollarWish | None:
+        """As thick as was typed, and deep enough for the socket and its end."""
+        if self.collar_mm <= 0:
+            return None
+        end = standing.end_gap_mm + standing.least_wall_mm
+        return CollarWish(self.collar_mm, {side: max(self.reach_mm(side) + end, 0.5 * self.length_mm) for side in SIDES})
+
+    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """Its section, without the bore."""
+        whole = shapely.Point(place).buffer(self.diameter_mm / 2)
+        return shapely.difference(whole, shapely.Point(place).buffer(self.bore_mm / 2)) if self.bore_mm else whole
+
+    def _needed(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """What must be material around its place."""
+        least = shapely.Point(place).buffer(self.diameter_mm / 2 + standing.clearance_mm + standing.least_wall_mm, quad_segs=32)
+        return shapely.difference(least, shapely.Point(place).buffer(self.minor_mm / 2)) if self.bore_mm else least
+
+    def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
+        """Where its axis may stand; a ring only in the middle of a hollow."""
+        if not self.bore_mm:
+            return section.buffer(-(self.diameter_mm / 2 + standing.clearance_mm + standing.least_wall_mm))
+        # the hollow of the face may end further in: then the ring's groove goes on in full material
+        middles = [shapely.Polygon(ring).centroid for part in standing.shape.geoms for ring in part.interiors]
+        good = [m for m in middles if shapely.covers(section.buffer(CENTRED_MM), self._needed(standing, (m.x, m.y)))]
+        return as_multi(shapely.union_all([m.buffer(CENTRED_MM) for m in good])) if good else MultiPolygon()
+
+    def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
+        """In the middle of the widest room."""
+        return spread(room, 1, apart_mm)
+
+    def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
+        """The plug or ring on one side, the socket in the other."""
+        each: list[Tool] = []
+        loose: list[Loose] = []
+        for index, place in enumerate(places[:1]):
+            for side in self.sockets:
+                each.append(self._socket(side, index, standing, into(standing.frame, side, place)))
+            if self.plug == "part":
+                each.append(self._plug(index, standing, into(standing.frame, self.female, place)))
+                continue
+            # a thread looks the same from both ends: both halves have one hand
+            halves = [self._pointed(standing, 0.0).placed(into(standing.frame, side, place)) for side in SIDES]
+            loose.append(Loose(Solid.united(halves), standing.frame.to_frame))
+        return Tools(each, loose)
+
+    def _plug(self, index: int, standing: Standing, matrix: np.ndarray) -> Tool:
+        gap = standing.clearance_mm
+        shift = -gap * math.tan(math.radians(FLANK_DEG)) if self.lines_up else 0.0
+        plug = self._pointed(standing, shift)
+        # its clearance is told with the play shared by both flanks, as it is before it is tight
+        middle = self._pointed(standing, 0.0) if self.lines_up else plug
+        wide = self.diameter_mm
+        probe = middle.common(Solid.box([-wide, -wide, 0.02], [wide, wide, self.length_mm]))
+        return Tool(self.male, index, add=plug.placed(matrix), probe=probe.placed(matrix))
+
+    def _pointed(self, standing: Standing, shifted_mm: float) -> Solid:
+        """The threaded bar smaller by the clearance, its end chamfered, its bore through it."""
+        gap, tip, high = standing.clearance_mm, self.chamfer_mm, self.length_mm
+        thread = threaded(
+            self.diameter_mm, self.pitch_mm, -ROOT_MM, high, starts=self.starts, right=self.hand == "right", grown_mm=-gap,
+            shifted_mm=shifted_mm,
+        )  # fmt: skip
+        wide = self.diameter_mm / 2 - gap
+        if tip > 0:
+            straight = Solid.cylinder(wide + 1, -1, high - tip + 1e-3)
+            thread = thread.common(straight.plus([Solid.cone(wide + 1e-3, wide - tip, high - tip, high)]))
+        return thread.minus([Solid.cylinder(self.bore_mm / 2, -1, high + 1, around=True)]) if self.bore_mm else thread
+
+    def _socket(self, side: SideName, index: int, standing: Standing, matrix: np.ndarray) -> Tool:
+        gap, wall, deep = standing.clearance_mm, standing.least_wall_mm, self.length_mm + standing.end_gap_mm
+        outer, inner = self.diameter_mm / 2, self.minor_mm / 2
+        groove = threaded(
+            self.diameter_mm, self.pitch_mm, -OPENING_MM, deep, starts=self.starts, right=self.hand == "right", around=True
+        )
+        # the mouth is open by 45°, so that no ridge begins in mid-air and the first turn finds its way
+        mouth = Solid.cone(outer + OPENING_MM, inner, -OPENING_MM, outer - inner)
+        cut = groove.plus([mouth]) if self.chamfer_mm > 0 else groove
+        bore = Solid.cylinder(outer, JUST_INSIDE_MM, deep, around=True)
+        around = Solid.cylinder(outer + wall, JUST_INSIDE_MM, deep)
+        beyond = Solid.cylinder(outer, deep, deep + wall)
+        if self.bore_mm:
+            core = Solid.cylinder(max(0.5, self.bore_mm / 2 - gap), -1, deep + wall + 1)
+            open_ = Solid.cylinder(inner, -1, deep + wall + 1)
+            cut, bore, around = cut.minus([core]), bore.minus([open_]), around.minus([open_])
+            # a ring goes on into a wall that is there anyway: outside the groove it must be whole
+            beyond = around.minus([Solid.cylinder(outer, -1, deep + 1)])
+        return Tool(
+            side,
+            index,
+            cut=cut.placed(matrix),
+            bore=bore.placed(matrix),
+            around=around.placed(matrix),
+            beyond=beyond.placed(matrix),
+        )
+
+    def gap_share(self, clearance_mm: float) -> float:
+        """How far apart flanks stand where one body is smaller by 1 in radius: the radial part of a flank's normal, where the
+        thread climbs most steeply, at the roots of the plug."""
+        slope = 1 / math.tan(math.radians(FLANK_DEG))
+        climb = self.starts * self.pitch_mm / (math.pi * (self.minor_mm - 2 * clearance_mm))
+        return 1 / math.sqrt(1 + slope**2 * (1 + climb**2))
+
+    @property
+    def screws(self) -> bool:
+        """It is turned in."""
+        return True
+
+    def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """Stripping of the ridges at the pitch diameter, half of whose cylinder is ridge: F = τ · π · d2 · L / 2."""
+        area = math.pi * pitch_diameter_mm(self.diameter_mm, self.pitch_mm) * self.length_mm / 2
+        return Strength(len(places[:1]) * stuff.shear_mpa * area, "thread stripping, τ·π·d2·L/2")
+
+    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
+        """Ridges that do not print, too little engagement, a ring too thin."""
+        found = []
+        if self.deep_mm < standing.line_mm:
+            found.append(
+                Problem(
+                    "thread-too-fine",
+                    f"has ridges of {self.deep_mm:.2f} mm; the printer draws lines of {standing.line_mm:g} mm. "
+                    f"Use a pitch of {math.ceil(standing.line_mm / 0.54 * 10) / 10:g} mm or more.",
+                    "must-fix",
+                )
+            )
+        least = WOBBLES_BELOW * self.diameter_mm
+        if self.length_mm < least - 1e-6:
+            found.append(
+                Problem(
+                    "thread-wobbles",
+                    f"is engaged over {self.length_mm:g} mm: below about 0.4 times its diameter it wobbles. "
+                    f"Make it {math.ceil(least)} mm long.",
+                    # the faces around a ring keep it from tipping
+                    "note" if self.bore_mm else "look-at",
+                )
+            )
+        if not (self.lines_up and self.plug == "part") and standing.clearance_mm > 0:
+            what = "Choose “Outsides line up” where that is seen." if self.plug == "part" else "Mark how they stand."
+            turns = self.tightens_deg(standing.clearance_mm)
+            text = f"is tight {turns:.0f}° after the faces touch as they do in the model. {what}"
+            found.append(Problem("thread-turns-on", text, "note"))
+        ring = self.minor_mm / 2 - standing.clearance_mm - self.bore_mm / 2
+        if self.bore_mm and ring < standing.least_wall_mm - 1e-6:
+            found.append(
+                Problem(
+                    "thread-thin-ring",
+                    f"leaves {max(ring, 0):.2f} mm between its bore and the roots of its ridges; "
+                    f"{standing.least_wall_mm:g} mm is the least. Make the bore smaller.",
+                    "must-fix",
+                )
+            )
+        return found
+
+    def smaller(self) -> Self | None:
+        """The next smaller size of ISO 261 with its coarse pitch, as much shorter; a ring has none, since its bore is given."""
+        less = [s for s in thread_sizes() if s.diameter_mm < self.diameter_mm - 1e-6 and s.diameter_mm >= 6]
+        if not less or self.bore_mm:
+            return None
+        length = max(2.0, round(2 * self.length_mm * less[0].diameter_mm / self.diameter_mm) / 2)
+        return self.model_copy(
+            update={"diameter_mm": less[0].diameter_mm, "pitch_mm": less[0].pitch_mm, "length_mm": min(self.length_mm, length)}
+        )
+
+    def label(self) -> str:
+        """Such as “thread M30 × 3.5, 12 long”."""
+        sizes = {(s.diameter_mm, s.pitch_mm) for s in thread_sizes()}
+        name = "M" if (self.diameter_mm, self.pitch_mm) in sizes else "ø"
+        more = (
+            (", loose plug" if self.plug == "loose" else "")
+            + (f", {self.starts} starts" if self.starts > 1 else "")
+            + (", left-handed" if self.hand == "left" else "")
+        )
+        return f"thread {name}{self.diameter_mm:g} × {self.pitch_mm:g}, {self.length_mm:g} long{more}"

@@ -1,0 +1,1 @@
+"""Ladders: test pieces at stepped clearances, and what answering them teaches."""

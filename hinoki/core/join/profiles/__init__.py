@@ -1,0 +1,1 @@
+"""Shapes that several kinds of joint are made of."""

@@ -1,0 +1,1 @@
+"""Tiles that meet side by side, and the poles of their magnets."""

@@ -1,0 +1,251 @@
+"""Modules: equal pieces, such as the tiles of a field, that magnets in their sides let meet in any order."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Annotated, Literal
+
+import numpy as np
+import shapely
+from pydantic import BaseModel, Field
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.check.walls import Weak, weak_tools
+from hinoki.core.divide.cut import Part
+from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.sections import flat_faces_at
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints import FaceRef, MagnetJoint, Standing, Tool
+from hinoki.core.join.joints.base import Bought, Measure
+from hinoki.core.join.joints.pegs import into
+from hinoki.core.join.tiles.polarity import Edge, Side, pattern, turned_to_hold
+from hinoki.core.workshop.fits import Fit
+from hinoki.core.workshop.hardware import GLUE_POINT, Hardware, MagnetShape
+
+if TYPE_CHECKING:
+    from hinoki.core.plan.plan import Plan
+
+FLAT = 1e-4
+OUTERMOST_MM = 0.02
+LEAST_SIDE_MM2 = 4.0
+TOGETHER_MM = 0.5
+"""sides whose middles lie nearer than this stand against each other"""
+MOST_TRIES = 200_000
+"""for fields as they stand in a model: more would take seconds"""
+NO_FACE = FaceRef(parting="p0", member=0, a="", b="")
+
+
+class ModuleSet(BaseModel, frozen=True):
+    """Pieces that are to meet side by side, whichever and however turned."""
+
+    id: str = Field(pattern=r"^m[1-9][0-9]{0,3}$", title="Name")
+    pieces: tuple[str, ...] | None = Field(None, max_length=500, title="Pieces", description="their keys; none: all")
+    a_side: Literal[1, 2] = Field(2, title="Magnets a side", description="2: N and S in a row; 1: N and S in turn")
+    shape: MagnetShape = Field("disc", title="Shape")
+    diameter_mm: Measure = Field(6.0, title="Diameter", description="a block's length, mm")
+    width_mm: Measure = Field(5.0, title="Width", description="of a block, upright, mm")
+    hole_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(0.0, title="Hole", description="of a ring, mm")
+    thick_mm: Annotated[float, Field(ge=0.5, le=50, allow_inf_nan=False)] = Field(3.0, title="Thickness", description="mm")
+    held: Literal["glue", "press"] = Field("glue", title="Held by")
+    apart_mm: Measure | None = Field(None, title="Apart", description="of two a side, middle to middle; none: half the side")
+    high_mm: Measure | None = Field(
+        None, title="Height", description="of their middles above the underside; none: half the height all sides have"
+    )
+    fit: Fit = Field("snug", title="Fit")
+    jig: bool = Field(False, title="Pole jig", description="print a handle that puts them in the right way round")
+
+    @property
+    def magnets(self) -> MagnetJoint:
+        """One side's magnets as a joint."""
+        return MagnetJoint(
+            id="j1", face=NO_FACE, count=self.a_side, shape=self.shape, diameter_mm=self.diameter_mm, width_mm=self.width_mm,
+            hole_mm=self.hole_mm, thick_mm=self.thick_mm, held=self.held, fit=self.fit,
+        )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class ModuleSide:
+    """A flat, upright side: its frame (origin in the middle of its width at the underside's level, `v` up, `n` outwards), its
+    width, and where it begins and ends above the underside."""
+
+    frame: Frame
+    wide_mm: float
+    low_mm: float
+    high_mm: float
+
+    def standing(self, clearance_mm: float, wall_mm: float) -> Standing:
+        """Its outline as what magnets stand on."""
+        outline = shapely.box(-self.wide_mm / 2, self.low_mm, self.wide_mm / 2, self.high_mm)
+        return Standing(self.frame, MultiPolygon([outline]), clearance_mm, wall_mm)
+
+
+@dataclass
+class Module:
+    """One piece as a module: its sides in turn, seen from above to the left, and by how many of them its pattern is turned."""
+
+    part: Part
+    sides: list[ModuleSide]
+    turned: int = 0
+    tools: list[Tool] = field(default_factory=list)
+    weak: list[Weak] = field(default_factory=list)
+
+
+@dataclass
+class Modules:
+    """A set of modules as it is in the pieces: the pattern of one of them, and what was found."""
+
+    wanted: ModuleSet
+    each: list[Module]
+    pattern: list[Side]
+    edges: list[Edge]
+    as_it_stands: bool
+    """whether all neighbours hold as they stand in the model"""
+    key: str
+    clearance_mm: float = 0.0
+
+    @property
+    def many(self) -> int:
+        """How many sides each has; 0 where they differ."""
+        return len(self.pattern)
+
+    def bought(self, wall_mm: float) -> list[tuple[str, Bought]]:
+        """The magnets as halves, each with the key of its piece."""
+        magnets = self.wanted.magnets
+        found: list[tuple[str, Bought]] = []
+        for module in self.each if self.pattern else []:
+            for side, spots in zip(module.sides, poles_of(module, self.pattern), strict=True):
+                standing = side.standing(self.clearance_mm, wall_mm)
+                for x, z, pole in spots:
+                    matrix = into(side.frame, "a", (x, z))
+                    found += [(module.part.key, b) for b in magnets.halves(matrix, pole, "a", standing)]
+        return found
+
+    def hardware(self, copies: Mapping[str, int] | None = None) -> list[Hardware]:
+        """One magnet for each pocket of every copy of a piece (by its key; one where none is told), and glue."""
+        count = sum(len(m.tools) * (copies or {}).get(m.part.key, 1) for m in self.each)
+        if not count:
+            return []
+        glue = [Hardware(GLUE_POINT, count)] if self.wanted.held == "glue" else []
+        return [Hardware(self.wanted.magnets.magnet.name, count), *glue]
+
+
+def sides_of(solid: Solid, least_mm: float) -> list[ModuleSide]:
+    """The outermost flat upright sides of a module, at least `least_mm` wide; in turn, the one looking along X first."""
+    mesh = solid.mesh
+    double, normals = np.linalg.norm(mesh.face_vectors, axis=1), mesh.face_normals
+    upright = np.abs(normals[:, 2]) < FLAT
+    under = float(solid.bounds[0][2])
+    areas: dict[tuple[float, float, float], float] = {}
+    ends = {}
+    for normal, at, area in zip(normals[upright], mesh.vertices[mesh.faces[upright, 0]], double[upright] / 2, strict=True):
+        key = round(float(normal[0]), 3) + 0.0, round(float(normal[1]), 3) + 0.0, round(float(normal @ at), 2)
+        areas[key] = areas.get(key, 0.0) + float(area)
+        ends[key] = normal, at
+    found = []
+    for key, area in areas.items():
+        normal, at = ends[key]
+        out = float((mesh.vertices @ normal).max())
+        if area < LEAST_SIDE_MM2 or float(normal @ at) < out - OUTERMOST_MM:
+            continue
+        side = _side(solid, normal, at, under)
+        if side is not None and side.wide_mm >= least_mm:
+            found.append(side)
+    return sorted(found, key=lambda s: float(np.arctan2(s.frame.n[1], s.frame.n[0])) % (2 * np.pi - 1e-6))
+
+
+def _side(solid: Solid, normal: Points, at: Points, under: float) -> ModuleSide | None:
+    up = np.array([0.0, 0.0, 1.0])
+    n = np.array([normal[0], normal[1], 0.0]) / np.hypot(normal[0], normal[1])
+    origin = n * float(n @ at) + up * under
+    frame = Frame(origin, np.cross(up, n), up, n)
+    shape = flat_faces_at(solid.mesh, frame, True)
+    if shape.is_empty:
+        return None
+    x0, low, x1, high = shape.bounds
+    return ModuleSide(
+        Frame(frame.world(np.array([[(x0 + x1) / 2, 0.0]]))[0], frame.u, frame.v, frame.n), x1 - x0, max(0.0, low), high
+    )
+
+
+def modules_in(wanted: ModuleSet, parts: Sequence[Part], clearance_mm: float, least_wall_mm: float, cache: Cache) -> Modules:
+    """The modules of a set: their sides, the pattern of poles, how each is turned so that neighbours hold, and the pockets."""
+    own = [p for p in parts if wanted.pieces is None or p.key in wanted.pieces]
+    magnets = wanted.magnets
+    least = 2 * (magnets.radius_mm + clearance_mm + least_wall_mm)
+    key = key_of(
+        "modules", wanted.model_dump(mode="json", exclude={"id"}), [p.made_by for p in own], clearance_mm, least_wall_mm
+    )
+
+    def make() -> Modules:
+        each = []
+        for part in own:
+            sides = cache.get(key_of("sides", part.made_by, least), lambda part=part: sides_of(part.solid, least))  # type: ignore[misc]
+            each.append(Module(part, sides))
+        counts = {len(m.sides) for m in each}
+        if len(counts) != 1 or counts & {0, 1, 2}:
+            return Modules(wanted, each, [], [], True, key, clearance_mm)
+        every = [s for m in each for s in m.sides]
+        high = wanted.high_mm or (max(s.low_mm for s in every) + min(s.high_mm for s in every)) / 2
+        apart = wanted.apart_mm or min(s.wide_mm for s in every) / 2
+        poles = pattern(len(each[0].sides), wanted.a_side, apart, high)
+        edges = _edges(each)
+        turns = turned_to_hold(poles, len(each), edges, MOST_TRIES)
+        made = Modules(wanted, each, poles, edges, turns is not None, key, clearance_mm)
+        for module, turn in zip(each, turns or [0] * len(each), strict=True):
+            module.turned = turn
+            _bore(module, magnets, poles, clearance_mm, least_wall_mm)
+        return made
+
+    return cache.get(key, make, lambda made: 400 * sum(len(m.tools) for m in made.each) + 100)
+
+
+def _edges(each: Sequence[Module]) -> list[Edge]:
+    """Which sides stand against each other in the model, whole side to whole side."""
+    found: list[Edge] = []
+    for a, one in enumerate(each):
+        for b in range(a + 1, len(each)):
+            for i, side in enumerate(one.sides):
+                for j, other in enumerate(each[b].sides):
+                    if float(side.frame.n @ other.frame.n) < -1 + FLAT and (
+                        float(np.linalg.norm(side.frame.origin - other.frame.origin)) < TOGETHER_MM
+                    ):
+                        found.append((a, i, b, j))
+    return found
+
+
+def poles_of(module: Module, sides: Sequence[Side]) -> list[Side]:
+    """The pattern as it lies on the sides of one module: turned by so many of them."""
+    count = len(sides)
+    return [sides[(k - module.turned) % count] for k in range(count)]
+
+
+def _bore(module: Module, magnets: MagnetJoint, sides: Sequence[Side], clearance_mm: float, wall_mm: float) -> None:
+    index = 0
+    for side, spots in zip(module.sides, poles_of(module, sides), strict=True):
+        standing = side.standing(clearance_mm, wall_mm)
+        tools: list[Tool] = []
+        for x, z, _ in spots:
+            tools.append(magnets.pocket("a", index, standing, (x, z))[0])
+            index += 1
+        module.weak += weak_tools(tools, module.part.solid, wall_mm, set(range(index)), side.frame)
+        module.tools += tools
+
+
+def all_modules(plan: "Plan", parts: Sequence[Part], cache: Cache) -> list[Modules]:
+    """The modules of all sets of a plan."""
+    found = []
+    for wanted in plan.modules:
+        keys = [p.key for p in parts if wanted.pieces is None or p.key in wanted.pieces]
+        found.append(modules_in(wanted, parts, plan.clearance_mm(wanted.fit, *keys), plan.least_wall_mm, cache))
+    return found
+
+
+def pockets_of(modules: Sequence[Modules]) -> list[tuple[Solid, str, list[str]]]:
+    """What all of them cut: for each piece its pockets, their hash, and its key."""
+    return [
+        (Solid.united([t.cut for t in m.tools if t.cut is not None]), key_of(one.key, m.part.key), [m.part.key])
+        for one in modules
+        for m in one.each
+        if m.tools
+    ]

@@ -1,0 +1,1 @@
+"""The model: read, looked over, made right and prepared, step by step."""

@@ -1,0 +1,119 @@
+"""The read and prepare stages: model files become bodies in millimetres on the bed; the steps in the plan change them."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import partial
+
+import numpy as np
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.errors import Cancelled, HinokiError
+from hinoki.core.findings import Finding
+from hinoki.core.formats.registry import read_file
+from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.health.diagnostics import as_finding, ordered, quick_issues
+from hinoki.core.model.model import Shape, brought_in
+from hinoki.core.model.steps import PrepareStep
+from hinoki.core.model.steps.base import Tell
+from hinoki.core.plan.plan import Plan
+
+
+@dataclass(frozen=True)
+class Done:
+    """One prepare step as done: the shape before it and after, what was said, what was found."""
+
+    step: PrepareStep
+    before: Shape
+    before_key: str
+    after: Shape
+    said: tuple[str, ...] = ()
+    findings: tuple[Finding, ...] = ()
+    refused: bool = False
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A model as it stands on the bed; `solid` is None where the surface does not close."""
+
+    shape: Shape
+    key: str
+    raw: Shape
+    raw_key: str
+    done: tuple[Done, ...] = ()
+    findings: list[Finding] = field(default_factory=list)
+
+    @property
+    def mesh(self) -> Mesh:
+        """The surface."""
+        return self.shape.mesh
+
+    @property
+    def solid(self) -> Solid | None:
+        """The solid inside, if there is one."""
+        return self.shape.solid
+
+
+def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: Tell, closely: bool = True) -> Prepared:
+    """Read the plan's files and do its steps, each remembered by what went into it.
+
+    Raises UnreadableModel; a step that cannot be done leaves the shape as it was and becomes a finding.
+    """
+    uses = plan.model_files
+    key = raw_key = key_of("read", [[u.source, u.unit] for u in uses])
+
+    def read() -> Shape:
+        return brought_in([(read_file(source_of(use.source), use.file_name), use.unit) for use in uses])
+
+    tell(0.0, "Reading the model")
+    raw = shape = cache.get(key, read, lambda s: 2 * s.weight)
+    done: list[Done] = []
+    steps = [s for s in plan.prepare if s.on]
+    for number, step in enumerate(steps):
+
+        def part(fraction: float, phrase: str, number: int = number) -> None:
+            tell((number + fraction) / len(steps), phrase)
+
+        before, before_key = shape, key
+        key = key_of("step", key, step.model_dump(mode="json", exclude={"id", "name", "on"}))
+        part(0.0, step.label())
+        one: Done = cache.get(key, partial(_do, step, before, before_key, part), lambda d: d.after.weight)
+        own = tuple(f.model_copy(update={"step": step.id}) for f in one.findings)
+        done.append(replace(one, step=step, findings=own))
+        shape = one.after
+        if one.refused:
+            key = before_key
+    solid = shape.solid
+    issues = cache.get(key_of("issues", key, closely), lambda: ordered(quick_issues(shape.mesh, solid, closely)))
+    findings = [as_finding(i) for i in issues]
+    if shape.solid is None and not any(f.severity == "must-fix" for f in findings):
+        text = "The surface is not closed: its faces contradict each other. Repair it under “Make it right”."
+        findings.insert(0, Finding(severity="must-fix", code="surface-open", station="model", message=text))
+    return Prepared(shape, key, raw, raw_key, tuple(done), [*findings, *(f for d in done for f in d.findings)])
+
+
+def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
+    if step.needs_closed and before.solid is None:
+        text = f"{step.label()} waits: it needs a closed surface. Put a repair before it."
+        return _refused(step, before, key, text, "step-needs-closed")
+    try:
+        outcome = step.apply(before, tell)
+    except Cancelled:
+        raise
+    except HinokiError as error:
+        return _refused(step, before, key, error.message, "step-refused")
+    after = outcome.shape
+    if not after.bodies or not len(after.mesh.faces):
+        return _refused(step, before, key, f"{step.label()} would leave nothing of the model.", "step-refused")
+    after = after.settled() if step.resettles else _let_down(after)
+    return Done(step, before, key, after, tuple(outcome.said), tuple(outcome.findings))
+
+
+def _refused(step: PrepareStep, before: Shape, key: str, text: str, code: str) -> Done:
+    finding = Finding(severity="must-fix", code=code, station="model", step=step.id, message=text)
+    return Done(step, before, key, before, (), (finding,), True)
+
+
+def _let_down(shape: Shape) -> Shape:
+    low = float(shape.bounds[0][2])
+    return shape if abs(low) < 1e-9 else shape.moved(np.column_stack([np.eye(3), [0.0, 0.0, -low]]))

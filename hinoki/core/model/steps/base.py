@@ -1,0 +1,61 @@
+"""What every prepare step says about itself: a label, whether it needs a closed surface, and what it does to a shape."""
+
+from abc import abstractmethod
+from dataclasses import dataclass, field
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import BaseModel, Field
+
+from hinoki.core.errors import StepRefused
+from hinoki.core.findings import Finding
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.model.model import Shape
+from hinoki.core.progress import Tell
+
+Axis = Literal["x", "y", "z"]
+Coordinate = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
+Spot = tuple[Coordinate, Coordinate, Coordinate]
+AXES: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
+
+
+@dataclass
+class Outcome:
+    """What came of a step: the shape, sentences about it, and findings."""
+
+    shape: Shape
+    said: list[str] = field(default_factory=list)
+    findings: list[Finding] = field(default_factory=list)
+
+
+class StepBase(BaseModel, frozen=True):
+    """A prepare step. Places and lengths are millimetres in the model as the steps before leave it."""
+
+    needs_closed: ClassVar[bool] = True
+    resettles: ClassVar[bool] = False
+    """whether the model is centred on the bed again afterwards; it is always let down onto the bed"""
+
+    id: str = Field(pattern=r"^s[1-9][0-9]{0,3}$", title="Name")
+    name: str = Field("", max_length=80)
+    on: bool = True
+
+    @abstractmethod
+    def label(self) -> str:
+        """Such as “Hollow, wall 3 mm”."""
+
+    @abstractmethod
+    def apply(self, shape: Shape, tell: Tell) -> Outcome:
+        """The shape with the step done. Raises StepRefused."""
+
+
+def about_middle(linear: Points, middle: Points) -> Points:
+    """The (3, 4) matrix of a (3, 3) map that keeps `middle` in place."""
+    return np.column_stack([linear, middle - linear @ middle])
+
+
+def number(value: float) -> str:
+    """A length in a label: at most two decimals."""
+    return f"{value:.2f}".rstrip("0").rstrip(".")
+
+
+__all__ = ["AXES", "Axis", "Coordinate", "Outcome", "Spot", "StepBase", "StepRefused", "Tell", "about_middle", "number"]

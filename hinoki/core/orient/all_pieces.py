@@ -1,0 +1,140 @@
+"""All pieces laid at once, with what hangs on that: pins move to the piece that lies better for them, and back."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+
+from hinoki.core.build import Built
+from hinoki.core.cache import Cache
+from hinoki.core.check.standing_on_pins import dowels_for, standing_out, stands_on_pins
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.joints import Joint, SideName
+from hinoki.core.join.profiles.male_side import SidedJoint
+from hinoki.core.orient.pieces import OrientWish, best_rests, with_rests
+from hinoki.core.orient.search import Candidate
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.present.schemas.build import PieceView
+
+Rebuild = Callable[[Plan], Built]
+LAID_AGAIN = 3
+"""pins stand on the piece that lies better for it, so how a piece lies can change its size"""
+MOST_MOVED = 6
+"""faces whose pins are tried on the other piece"""
+
+
+@dataclass
+class Laid:
+    """The plan with every piece laid, its build, and the candidates of the pieces that were looked at, by key."""
+
+    plan: Plan
+    built: Built
+    found: dict[str, list[Candidate]] = field(default_factory=dict)
+
+    @property
+    def against(self) -> tuple[int, int]:
+        """How much must be fixed (pieces that do not fit or lie on a point among it), and how many pieces stand badly."""
+        view = self.built.view
+        return sum(f.severity == "must-fix" for f in view.findings), sum(_poor(p, self) for p in view.pieces)
+
+    def sides(self, before: Plan) -> dict[str, SideName]:
+        """The joints whose male parts stand on another side than before, by name, and on which."""
+        were = {j.id: j for j in before.joints}
+        return {
+            j.id: j.male
+            for j in self.plan.joints
+            if isinstance(j, SidedJoint) and j.on != "auto" and (was := were.get(j.id)) is not None and was != j
+        }
+
+
+def laid(
+    plan: Plan,
+    built: Built,
+    rebuild: Rebuild,
+    wish: OrientWish,
+    cache: Cache,
+    tell: Tell = quiet,
+    also_chosen: bool = True,
+    dowels: bool = False,
+    only: Sequence[str] = (),
+    most_moved: int = MOST_MOVED,
+) -> Laid:
+    """Every piece (or `only` some, by key) that is not locked (with `also_chosen` off, whose side was not chosen either) on its
+    best side.
+
+    Where a piece does not fit, would fall over or stands on pins, and male parts stand out of a mating face of it, they are put
+    on the other piece, or with `dowels` pins are made dowels, if less is wrong then; on `most_moved` faces at most.
+    """
+    looking = part_of(tell, 0.0, 0.7)
+    found = _looked(plan, built, only, wish, cache) if only else best_rests(plan, built, wish, cache, looking, also_chosen)
+    free = set(found)
+    here = _again(Laid(with_rests(plan, found), built, found), rebuild, wish, cache, free)
+    tried = 0
+    for key in [p.key for p in here.built.view.pieces if p.key in free]:
+        for joints in standing_out(here.built.placed, key):
+            piece = next(p for p in here.built.view.pieces if p.key == key)
+            if tried >= most_moved or (piece.fits and not _poor(piece, here)):
+                break
+            tried += 1
+            tell(0.7 + 0.3 * tried / most_moved, f"Trying the pins of piece {piece.number} on the other piece")
+            for others in (_on_the_other(joints, key), _dowels(joints, here.plan) if dowels else {}):
+                other = _again(_changed(here, joints, others, rebuild, wish, cache, free), rebuild, wish, cache, free)
+                if others and other.against < here.against:
+                    here = other
+                    break
+    return here
+
+
+def _again(one: Laid, rebuild: Rebuild, wish: OrientWish, cache: Cache, free: set[str]) -> Laid:
+    """Built as it is laid now; what does not fit any more is laid anew."""
+    built = rebuild(one.plan)
+    plan, found = one.plan, dict(one.found)
+    for _ in range(LAID_AGAIN):
+        over = [p.key for p in built.view.pieces if not p.fits and p.key in free]
+        if not over:
+            break
+        found |= _looked(plan, built, over, wish, cache)
+        plan = with_rests(plan, {key: found[key] for key in over})
+        built = rebuild(plan)
+    return Laid(plan, built, found)
+
+
+def _on_the_other(joints: Sequence[PlacedJoint], key: str) -> dict[str, Joint]:
+    """Joints with their male parts on the pieces other than `key`, by name."""
+    return {one.joint.id: one.joint.model_copy(update={"on": "b" if one.face.a.key == key else "a"}) for one in joints}
+
+
+def _dowels(joints: Sequence[PlacedJoint], plan: Plan) -> dict[str, Joint]:
+    """Dowels instead of pins, by name; nothing where any of them has no room for some."""
+    made = {one.joint.id: dowels_for(one, plan) for one in joints}
+    found = {name: joint for name, joint in made.items() if joint is not None}
+    return found if len(found) == len(made) else {}
+
+
+def _changed(
+    here: Laid,
+    joints: Sequence[PlacedJoint],
+    others: dict[str, Joint],
+    rebuild: Rebuild,
+    wish: OrientWish,
+    cache: Cache,
+    free: set[str],
+) -> Laid:
+    """Other joints instead of some, and all pieces that this changes laid anew."""
+    plan = here.plan.model_copy(update={"joints": tuple(others.get(j.id, j) for j in here.plan.joints)})
+    changed = {k for one in joints for k in (one.face.a.key, one.face.b.key)} & free
+    found = _looked(plan, rebuild(plan), sorted(changed), wish, cache)
+    return Laid(with_rests(plan, found), here.built, here.found | found)
+
+
+def _looked(plan: Plan, built: Built, keys: Sequence[str], wish: OrientWish, cache: Cache) -> dict[str, list[Candidate]]:
+    found: dict[str, list[Candidate]] = {}
+    for key in keys:
+        found |= best_rests(plan, built, wish.model_copy(update={"piece": key}), cache)
+    return {key: found[key] for key in keys}
+
+
+def _poor(piece: PieceView, one: Laid) -> bool:
+    """Whether a piece would fall over as it lies, or stands on its own pins."""
+    if one.plan.printer_of(piece.key).process != "filament":
+        return False
+    return not piece.rest.stands or bool(stands_on_pins(piece, one.built.placed))

@@ -1,0 +1,160 @@
+"""What changed between two plans: their parts named, and, where both are built, what became of the pieces."""
+
+from collections.abc import Iterable, Sequence
+from typing import Any, Literal
+
+from pydantic import BaseModel
+
+from hinoki.core.plan.plan import Plan
+from hinoki.present.schemas.build import BuildView, PieceView
+
+How = Literal["added", "taken out", "changed"]
+SAME_MM3 = 0.05
+
+
+class PlanChange(BaseModel):
+    """One thing that is not as it was: what kind it is, its name, how, and what of it."""
+
+    what: str
+    name: str
+    how: How
+    told: str = ""
+
+
+class PieceChange(BaseModel):
+    """A piece that is not as it was."""
+
+    number: int
+    name: str
+    how: How
+    told: str = ""
+
+
+class PlanComparison(BaseModel):
+    """All changes; those of the pieces where both revisions are built."""
+
+    changes: list[PlanChange]
+    pieces: list[PieceChange] | None
+
+
+_LISTS = (("parting", "partings"), ("joint", "joints"), ("prepare step", "prepare"), ("mark", "marks"), ("way", "ways"),
+          ("set of modules", "modules"), ("variant", "variants"))  # fmt: skip
+_PARTS = (
+    ("model", "model"), ("model", "also"), ("printer", "printer"), ("printer", "more_printers"), ("material", "material"),
+    ("material", "more_materials"), ("settings", "printing"), ("beds", "batching"), ("least wall", "least_wall_mm"),
+    ("fits", "fits"), ("fits", "more_fits"), ("pieces joined again", "together"), ("mating marks", "mating_marks"),
+    ("assembly", "assembling"), ("accepted findings", "accepted"), ("division", "division_name"),
+)  # fmt: skip
+
+
+def compared(before: Plan, after: Plan, was: BuildView | None = None, now: BuildView | None = None) -> PlanComparison:
+    """What changed from one plan to another."""
+    changes: list[PlanChange] = []
+    for what, field in _LISTS:
+        changes += _listed(what, getattr(before, field), getattr(after, field))
+    for what, field in _PARTS:
+        one, two = _plain(getattr(before, field)), _plain(getattr(after, field))
+        if one != two:
+            name = _name_of(getattr(after, field), what)
+            changes.append(PlanChange(what=what, name=name, how="changed", told=_told(one, two)))
+    changes += _notes(before, after)
+    pieces = _pieces(was, now) if was is not None and now is not None else None
+    return PlanComparison(changes=changes, pieces=pieces)
+
+
+def _listed(what: str, before: Sequence[Any], after: Sequence[Any]) -> Iterable[PlanChange]:
+    was, now = {one.id: one for one in before}, {one.id: one for one in after}
+    for key, one in now.items():
+        if key not in was:
+            yield PlanChange(what=what, name=_label(one), how="added")
+        elif was[key] != one:
+            yield PlanChange(what=what, name=_label(one), how="changed", told=_told(_plain(was[key]), _plain(one)))
+    for key, one in was.items():
+        if key not in now:
+            yield PlanChange(what=what, name=_label(one), how="taken out")
+    if list(was) != list(now) and set(was) == set(now):
+        yield PlanChange(what=what, name="order", how="changed", told=", ".join(now))
+
+
+def _notes(before: Plan, after: Plan) -> Iterable[PlanChange]:
+    """What was set for single pieces."""
+    for key in sorted({*before.pieces, *after.pieces}):
+        one, two = before.pieces.get(key), after.pieces.get(key)
+        if one != two:
+            name = (two and two.name) or (one and one.name) or key
+            yield PlanChange(what="piece", name=name, how="changed", told=_told(_plain(one), _plain(two)))
+
+
+def _label(one: Any) -> str:
+    label = getattr(one, "label", None)
+    text = str(label()) if callable(label) else getattr(one, "name", "")
+    return f"{one.id} {text}".strip()
+
+
+def _name_of(value: Any, what: str) -> str:
+    return str(getattr(value, "name", None) or getattr(value, "file_name", None) or what)
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    if isinstance(value, tuple | list):
+        return [_plain(v) for v in value]
+    if isinstance(value, dict):
+        return {k: _plain(v) for k, v in value.items()}
+    return value
+
+
+def _told(before: Any, after: Any) -> str:
+    """The fields that differ, each from … to …; at most six."""
+    if not (isinstance(before, dict) and isinstance(after, dict)):
+        long = isinstance(before, dict | list) or isinstance(after, dict | list)
+        return "" if long else f"{_short(before)} → {_short(after)}"
+    parts = [
+        f"{_words(key)} {_short(before.get(key))} → {_short(after.get(key))}"
+        for key in {**before, **after}
+        if before.get(key) != after.get(key)
+    ]
+    more = f" and {len(parts) - 6} more" if len(parts) > 6 else ""
+    return ", ".join(parts[:6]) + more
+
+
+def _words(field: str) -> str:
+    return field.removesuffix("_mm").removesuffix("_deg").removesuffix("_percent").replace("_", " ")
+
+
+def _short(value: Any) -> str:
+    if value is None:
+        return "none"
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    if isinstance(value, float):
+        return f"{value:g}"
+    if isinstance(value, dict):
+        return f"{len(value)} set"
+    text = ", ".join(_short(v) for v in value) if isinstance(value, list) else str(value)
+    return text if len(text) <= 40 else f"{text[:37]}…"
+
+
+def _pieces(was: BuildView, now: BuildView) -> list[PieceChange]:
+    before, after = {p.key: p for p in was.pieces}, {p.key: p for p in now.pieces}
+    found = [
+        _piece(before.get(key), piece) for key, piece in after.items() if key not in before or before[key].shape != piece.shape
+    ]
+    found += [PieceChange(number=p.number, name=p.name, how="taken out") for key, p in before.items() if key not in after]
+    return sorted(found, key=lambda c: c.number)
+
+
+def _piece(before: PieceView | None, piece: PieceView) -> PieceChange:
+    if before is None:
+        return PieceChange(number=piece.number, name=piece.name, how="added", told=_size(piece))
+    told = []
+    if before.size_mm != piece.size_mm:
+        told.append(f"{_size(before)} → {_size(piece)}")
+    more = piece.volume_mm3 - before.volume_mm3
+    told.append(f"{more / 1000:+.2f} cm³".replace("-", "−") if abs(more) > SAME_MM3 else "of the same volume")
+    return PieceChange(number=piece.number, name=piece.name, how="changed", told=", ".join(told))
+
+
+def _size(piece: PieceView) -> str:
+    return " × ".join(f"{v:.1f}" for v in piece.size_mm) + " mm"

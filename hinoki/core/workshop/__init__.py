@@ -1,0 +1,1 @@
+"""What the maker owns: printers, materials, fits, hardware and stock."""

@@ -1,0 +1,115 @@
+"""The maker's own hardware: sizes that no table has, and what lies in the drawer."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
+
+from hinoki.core.join.channels.base import BarShape
+from hinoki.core.join.channels.rod import rod_name
+from hinoki.core.join.joints.base import Measure
+from hinoki.core.join.joints.screw import Size
+from hinoki.core.workshop.hardware import Hardware, MagnetShape, spares_of, table
+
+Thin = Annotated[float, Field(ge=0.5, le=50, allow_inf_nan=False)]
+Values = dict[str, float | str]
+
+
+class OwnMagnet(BaseModel, frozen=True):
+    """A magnet; a block has a width, a ring a hole."""
+
+    kind: Literal["magnet"] = "magnet"
+    shape: MagnetShape = Field("disc", title="Shape")
+    diameter_mm: Measure = Field(8.0, title="Diameter", description="a block's length, mm")
+    width_mm: Measure = Field(5.0, title="Width", description="of a block, mm")
+    hole_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(0.0, title="Hole", description="of a ring, mm")
+    thick_mm: Thin = Field(3.0, title="Thickness", description="mm")
+
+    @property
+    def values(self) -> Values:
+        """What a joint gets with it."""
+        more: Values = {"width_mm": self.width_mm} if self.shape == "block" else {}
+        more |= {"hole_mm": self.hole_mm} if self.shape == "ring" else {}
+        return {"shape": self.shape, "diameter_mm": self.diameter_mm, "thick_mm": self.thick_mm, **more}
+
+
+class OwnRod(BaseModel, frozen=True):
+    """A rod."""
+
+    kind: Literal["rod"] = "rod"
+    shape: BarShape = Field("round", title="Shape")
+    diameter_mm: Measure = Field(4.0, title="Diameter", description="across flats for a square one, mm")
+    of: str = Field("steel", min_length=1, max_length=40, title="Made of")
+
+    @property
+    def values(self) -> Values:
+        """What a way gets with it."""
+        return {"shape": self.shape, "diameter_mm": self.diameter_mm, "of": self.of}
+
+
+class OwnInsert(BaseModel, frozen=True):
+    """A heat-set insert."""
+
+    kind: Literal["insert"] = "insert"
+    size: Size = Field("M3", title="Size")
+    insert_bore_mm: Measure = Field(4.0, title="Bore", description="the hole it goes into, mm")
+    insert_long_mm: Measure = Field(5.0, title="Length", description="mm")
+
+    @property
+    def values(self) -> Values:
+        """What a screw gets with it."""
+        return {
+            "into": "insert", "size": self.size, "insert_bore_mm": self.insert_bore_mm, "insert_long_mm": self.insert_long_mm,
+        }  # fmt: skip
+
+
+Own = Annotated[OwnMagnet | OwnRod | OwnInsert, Field(discriminator="kind")]
+
+
+class OwnSize(BaseModel, frozen=True):
+    """A size of the maker's own, under a name of their own."""
+
+    id: str = Field(pattern=r"^[a-z0-9-]{1,60}$")
+    name: str = Field(min_length=1, max_length=60)
+    size: Own
+
+
+class StockItem(BaseModel, frozen=True):
+    """How many of a thing lie in the drawer; of what is cut to length how much in all."""
+
+    name: str = Field(min_length=1, max_length=120)
+    count: int = Field(0, ge=0, le=1_000_000)
+    length_mm: Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)] | None = None
+
+
+@dataclass(frozen=True)
+class ToBuy:
+    """What of a thing is still to be bought: a count, or a length."""
+
+    name: str
+    count: int
+    length_mm: float | None = None
+
+
+def to_buy(needed: Iterable[Hardware], stock: Mapping[str, StockItem]) -> list[ToBuy]:
+    """For every thing needed (all lengths of one thing together) what the drawer lacks, spares counted in."""
+    counts: dict[str, int] = {}
+    lengths: dict[str, float] = {}
+    for item in needed:
+        if item.length_mm is None:
+            counts[item.name] = counts.get(item.name, 0) + item.count + spares_of(item)
+        else:
+            lengths[item.name] = lengths.get(item.name, 0.0) + item.count * item.length_mm
+    nothing = StockItem(name="-")
+    bought = [ToBuy(name, max(0, count - stock.get(name, nothing).count)) for name, count in counts.items()]
+    cut = [
+        ToBuy(name, 0, round(max(0.0, long - (stock.get(name, nothing).length_mm or 0.0)), 1)) for name, long in lengths.items()
+    ]
+    return sorted([*bought, *cut], key=lambda b: b.name)
+
+
+def rods_on_sale() -> list[tuple[str, Values]]:
+    """The rods of the table, by name, with what a way gets with each."""
+    rows = [OwnRod(shape=r["shape"], diameter_mm=float(r["across_mm"]), of=r["of"]) for r in table("rods")]
+    return [(rod_name(r.shape, r.diameter_mm, r.of), r.values) for r in rows]

@@ -1,0 +1,214 @@
+"""The worker pool: a project always goes to the same worker, so that its solids are still there.
+
+Ready-made pools restart a process on every cancel and hand jobs to whichever is free; here the geometry kept alive in a
+worker is what makes the second build cheap, so each worker has its own queue and is stopped politely first. Only a build does
+not wait behind other work: while its worker is busy with a proposal, an assembly or the like, a spare one makes it.
+"""
+
+import logging
+import queue
+import threading
+import time
+import zlib
+from functools import partial
+from multiprocessing.connection import Connection
+from multiprocessing.process import BaseProcess
+from pathlib import Path
+
+from hinoki.jobs.forkserver import read_ahead, serve_jobs, worker_context
+from hinoki.jobs.job import ENDED, Failure, Job
+
+GRACE_S = 6.0
+"""time a worker has to stop by itself before it is ended"""
+LONGEST_S = 900.0
+SPARE_S = 120.0
+"""how long a spare worker is kept after its last build"""
+LOG = logging.getLogger(__name__)
+SUDDEN = Failure("The worker doing this stopped suddenly. Nothing was changed and the rest goes on; try it again.")
+
+
+class Pool:
+    """Worker processes and their queues."""
+
+    def __init__(self, database: Path, cache_folder: Path, workers: int = 2, longest_s: float = LONGEST_S) -> None:
+        read_ahead()
+        self._new_seat = partial(_Seat, database, cache_folder, longest_s)
+        self._seats = [self._new_seat() for _ in range(workers)]
+        self._spare: list[_Seat] = []
+        self._jobs: dict[str, Job] = {}
+        self._lock = threading.Lock()
+
+    def submit(self, job: Job) -> Job:
+        """Queue a job; older builds of the same project are cancelled, since nobody waits for them any more."""
+        with self._lock:
+            for other in list(self._jobs.values()):
+                if other.state in ENDED:
+                    if len(self._jobs) > 500:
+                        del self._jobs[other.id]
+                elif job.kind == "build" == other.kind and other.project_id == job.project_id:
+                    other.cancel_asked = True
+            self._jobs[job.id] = job
+            self._seat_for(job).put(job)
+        return job
+
+    def _seat_for(self, job: Job) -> "_Seat":
+        """The project's own worker; for a build that would wait there, a spare one."""
+        own = self._seats[zlib.crc32(job.project_id.encode()) % len(self._seats)]
+        if job.kind != "build" or not own.keeps_waiting(job):
+            return own
+        free = next((seat for seat in self._spare if not seat.keeps_waiting(job)), None)
+        if free is None and len(self._spare) < len(self._seats):
+            free = self._new_seat(SPARE_S)
+            self._spare.append(free)
+        return free or own
+
+    def job(self, job_id: str) -> Job | None:
+        """A job by its id."""
+        return self._jobs.get(job_id)
+
+    def running(self, project_id: str) -> list[Job]:
+        """Jobs of a project that have not ended."""
+        return [j for j in list(self._jobs.values()) if j.project_id == project_id and j.state not in ENDED]
+
+    def processes(self) -> list[int]:
+        """Process ids of the workers that are alive."""
+        seats = (*self._seats, *self._spare)
+        return [s.process.pid for s in seats if s.process is not None and s.process.pid and s.process.is_alive()]
+
+    def close(self) -> None:
+        """End all workers."""
+        for seat in (*self._seats, *self._spare):
+            seat.close()
+
+
+class _Seat:
+    """One worker process, its queue, and the thread that looks after it."""
+
+    def __init__(self, database: Path, cache_folder: Path, longest_s: float, idle_s: float | None = None) -> None:
+        self._where = str(database), str(cache_folder)
+        self._longest_s, self._idle_s = longest_s, idle_s
+        self._queue: queue.Queue[Job | None] = queue.Queue()
+        self._waiting: list[Job] = []
+        """jobs that were put here and have not ended"""
+        self.process: BaseProcess | None = None
+        self._pipe: Connection | None = None
+        self._line: Connection | None = None
+        """never written to: its end is the worker's end"""
+        self._closed = False
+        self._changing = threading.Lock()
+        self._thread = threading.Thread(target=self._look_after, name="worker seat", daemon=True)
+        self._thread.start()
+
+    def put(self, job: Job) -> None:
+        """Queue a job."""
+        self._waiting.append(job)
+        self._queue.put(job)
+
+    def keeps_waiting(self, build: Job) -> bool:
+        """Whether a build would wait here for anything but an older build of its project, which is stopped anyway."""
+        self._waiting = [j for j in self._waiting if j.state not in ENDED]
+        return any(not (j.kind == "build" and j.project_id == build.project_id) for j in self._waiting)
+
+    def close(self) -> None:
+        """End the process and the thread; the thread sees its pipe end, and what still waits is cancelled."""
+        with self._changing:
+            self._closed = True
+            self._kill()
+        self._queue.put(None)
+        self._thread.join(timeout=5)
+        self._end_process()
+
+    def _look_after(self) -> None:
+        while (job := self._next()) is not None:
+            if job.cancel_asked or self._closed:
+                job.end("cancelled")
+                continue
+            try:
+                self._run(job)
+            except (EOFError, OSError):
+                self._end_process()
+                job.end("failed", failure=SUDDEN)
+            except Exception:  # whatever it was, the next job needs somebody to look after it
+                LOG.exception("job=%s kind=%s project=%s could not be looked after", job.id, job.kind, job.project_id)
+                self._end_process()
+                job.end("failed", failure=SUDDEN)
+
+    def _next(self) -> Job | None:
+        """The next job, or None at the end; a spare worker's process ends while it has nothing to do for long."""
+        try:
+            return self._queue.get(timeout=self._idle_s)
+        except queue.Empty:
+            self._end_process()
+            return self._queue.get()
+
+    def _run(self, job: Job) -> None:
+        pipe = self._started()
+        job.state = "running"
+        job.tell()
+        pipe.send(("job", job.id, job.kind, job.payload))
+        began, asked_at = time.monotonic(), 0.0
+        while True:
+            if pipe.poll(0.05) and self._hear(job, pipe.recv()):
+                return
+            now = time.monotonic()
+            if job.cancel_asked and not asked_at:
+                asked_at = now
+                pipe.send(("cancel", job.id))
+            if asked_at and now - asked_at > GRACE_S:
+                self._end_process()
+                job.end("cancelled")
+                return
+            if now - began > self._longest_s:
+                self._end_process()
+                minutes = self._longest_s / 60
+                job.end("failed", failure=Failure(f"This took longer than {minutes:g} minutes and was stopped.", status=504))
+                return
+
+    def _hear(self, job: Job, message: tuple) -> bool:  # type: ignore[type-arg]
+        """Take a worker's message; True when the job has ended."""
+        what, job_id, *rest = message
+        if job_id != job.id:
+            return False
+        if what == "progress":
+            job.told(*rest)
+            return False
+        if what == "pieces":
+            job.told_pieces(*rest)
+            return False
+        if what == "done":
+            job.end("done", result=rest[0])
+        elif what == "cancelled":
+            job.end("cancelled")
+        else:
+            job.end("failed", failure=Failure(*rest))
+        return True
+
+    def _started(self) -> Connection:
+        """The pipe to the process, started where it does not run. Raises OSError once the seat is closed."""
+        if self.process is None or not self.process.is_alive() or self._pipe is None:
+            self._end_process()
+            with self._changing:
+                if self._closed:
+                    raise OSError("the pool is closed")
+                context = worker_context()
+                self._pipe, theirs = context.Pipe()
+                line, self._line = context.Pipe(duplex=False)
+                self.process = context.Process(  # type: ignore[attr-defined]
+                    target=serve_jobs, args=(theirs, line, *self._where), name="hinoki worker", daemon=True
+                )
+                self.process.start()
+                theirs.close()
+                line.close()
+        return self._pipe
+
+    def _end_process(self) -> None:
+        self._kill()
+        for end in (self._pipe, self._line):
+            if end is not None:
+                end.close()
+        self.process = self._pipe = self._line = None
+
+    def _kill(self) -> None:
+        if self.process is not None and self.process.is_alive():
+            self.process.kill()
+            self.process.join(timeout=5)

@@ -1,0 +1,14 @@
+"""What workers read before they begin, once for all of them; while it is read, an end of the server is not missed."""
+
+import os
+from importlib import import_module
+
+from hinoki.core.parent_process import SERVER, Watched
+
+HEAVY = ("hinoki.jobs.worker", "igl", "scipy.ndimage", "scipy.spatial", "scipy.sparse.csgraph", "trimesh", "networkx")
+"""what workers read when they are asked the usual questions"""
+
+watched = Watched(int(os.environ[SERVER]))
+for name in HEAVY:
+    import_module(name)
+watched.stop()  # no thread may run where processes are copied

@@ -1,0 +1,1 @@
+"""What screens and reports see of the domain. Nothing is decided here."""

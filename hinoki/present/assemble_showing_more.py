@@ -1,0 +1,235 @@
+"""What holds, how it stands, how it comes apart: as data."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from hinoki.core.assemble.assembled import Assembled
+from hinoki.core.assemble.balance import Standing, fillings, hang_points, hung, standing, whole_weight
+from hinoki.core.assemble.motion.moves import Motion
+from hinoki.core.assemble.motion.opening_forces import Opens
+from hinoki.core.assemble.motion.removal import Replacing
+from hinoki.core.assemble.parts import Ids, Scene, upper
+from hinoki.core.assemble.retention import WAYS, Falls
+from hinoki.core.assemble.settings import Attitude, Ballast
+from hinoki.core.assemble.sheets.instructions import off_words
+from hinoki.core.build import Built
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.plan import Plan
+from hinoki.present.build import vec
+from hinoki.present.schemas.assemble import (
+    BalanceView,
+    BallastView,
+    FallView,
+    FreeView,
+    HangView,
+    HoldsView,
+    HoldView,
+    LockedView,
+    OffView,
+    OpensView,
+    ReplaceView,
+    TipView,
+)
+
+LEAST_HOLLOW_MM3 = 20_000.0
+"""a smaller hollow holds no ballast worth the name"""
+
+
+def locked_views(out: Assembled) -> list[LockedView]:
+    """Sets for which no order was found, and what frees them."""
+    found = []
+    for units, frees in out.freed:
+        words = out.scene.named(sorted(units))
+        overlap = next(((a, b, v) for a, b, v in out.overlaps if {a, b} <= units), None)
+        if overlap is not None:
+            pair = out.scene.named(overlap[:2])
+            says = f"{upper(pair)} overlap by {overlap[2]:g} mm³ where they stand, so no order can be told for {words}."
+        elif out.natural.cut_short:
+            says = f"Time ran out before an order was found for {words}; it is not known whether there is one."
+        else:
+            says = (
+                f"{upper(words)} lock each other: none of them comes off the others, singly or in groups, by the moves tried."
+            )
+        found.append(
+            LockedView(
+                units=sorted(units),
+                numbers=sorted(n for u in units for n in out.scene.units[u].numbers),
+                says=says,
+                frees=[
+                    FreeView(
+                        way=f.way, words=f.words, joint=f.joint, unit=f.unit,
+                        direction=vec(np.array(f.direction), 6) if f.direction else None,
+                    )
+                    for f in frees
+                ],
+            )
+        )  # fmt: skip
+    return found
+
+
+def off_view(units: Ids, motion: Motion, scene: Scene) -> OffView:
+    """Something that comes off."""
+    return OffView(
+        units=sorted(units), words=off_words(units, motion, scene), kind=motion.kind,
+        direction=vec(np.array(motion.way), 6), proof=motion.proof,
+    )  # fmt: skip
+
+
+def replace_view(one: Replacing, scene: Scene) -> ReplaceView:
+    """What must come off so that a unit does, in words too."""
+    what = scene.named([one.unit])
+    steps = [off_view(units, motion, scene) for units, motion in one.first]
+    if not one.possible:
+        says = f"{upper(what)} cannot be taken out again: no order was found that frees it."
+    elif one.breaks:
+        others = sorted({x for pair in one.breaks for x in pair} - {one.unit})
+        says = f"{upper(what)} cannot be had without breaking the glue to {scene.named(others)}."
+    elif not steps:
+        says = f"{upper(what)} comes off as it is; nothing else has to."
+    else:
+        names = sorted({u for units, _ in one.first for u in units})
+        says = f"To replace {what}, {scene.named(names)} must come off first."
+    return ReplaceView(
+        unit=one.unit,
+        possible=one.possible,
+        says=says,
+        first=steps,
+        itself=off_view(frozenset((one.unit,)), one.motion, scene) if one.motion else None,
+        breaks=list(one.breaks),
+    )
+
+
+def holds_view(out: Assembled, attitude: Attitude) -> list[HoldsView]:
+    """What holds every piece in each of six directions."""
+    holding = out.holding
+    if holding is None:
+        return []
+    found = []
+    for unit in out.scene.units.values():
+        if not unit.is_piece:
+            continue
+        ways = []
+        for name, way in WAYS:
+            hold = holding.of(unit.id, way, attitude)
+            ways.append(HoldView(way=name, kind=hold.kind, by=list(hold.by), newtons=hold.newtons))
+        found.append(HoldsView(unit=unit.id, ways=ways))
+    return found
+
+
+def falls_view(out: Assembled, attitude: Attitude) -> list[FallView]:
+    """What falls in the attitude, and what hangs on magnets."""
+    return [FallView(units=sorted(f.units), says=_falls(f, out.scene, attitude), falls=f.falls) for f in out.falls]
+
+
+def _falls(one: Falls, scene: Scene, attitude: Attitude) -> str:
+    what, weight = scene.named(sorted(one.units)), f"{one.weight_n:.1f} N"
+    where = {"standing": "Standing", "hung": "Hung up", "upside down": "Upside down"}[attitude]
+    several = len(one.units) > 1 or any(len(scene.units[u].numbers) > 1 for u in one.units)
+    falls, hold = ("fall", "are held") if several else ("falls", "is held")
+    if one.pull_n <= 0:
+        return f"{where}, {what} ({weight}) {falls} off: nothing holds it. Glue it, or use magnets or a thread."
+    pull = f"{one.pull_n:.1f} N"
+    if one.falls:
+        return f"{where}, {what} ({weight}) {falls} off: the magnets pull {pull} only. Use larger ones."
+    return f"{where}, {what} ({weight}) {hold} by magnets that pull {pull}."
+
+
+def balance_view(plan: Plan, built: Built, out: Assembled) -> BalanceView | None:
+    """How the model stands and hangs."""
+    stands, whole, wish = out.stands, out.whole, plan.assembling
+    if stands is None or whole is None:
+        return None
+    kinds = out.scene.units
+    printed = sum(w.grams for i, w in out.weights.items() if kinds[i].kind in ("piece", "loose", "stand"))
+    towards, least = stands.least
+    solids = [s for u in kinds.values() if u.kind in ("piece", "stand") for s in u.solids]
+    ballasts = _ballasts(out, solids, stands) if out.hollow is not None else []
+    model = built.prepared.solid if built.prepared else None
+    hangs: list[tuple[str, list[Points], bool]] = []
+    if wish.hangs_at:
+        hangs.append(("as chosen", [np.array(p) for p in wish.hangs_at], True))
+    if model is not None:
+        hangs += [(what, points, False) for what, points in hang_points(model, whole.centre)]
+    return BalanceView(
+        mass_g=round(whole.grams, 1),
+        printed_g=round(printed, 1),
+        bought_g=round(sum(w.grams for w in out.weights.values()) - printed, 1),
+        ballast_g=round(out.ballast.grams, 1) if out.ballast else 0.0,
+        centre_mm=vec(whole.centre, 2),
+        floor_mm=round(stands.floor_mm, 3),
+        foot=[(round(float(x), 2), round(float(y), 2)) for x, y in stands.foot],
+        tip_deg=round(least, 2),
+        tip_towards_deg=round(towards, 1),
+        tips=[TipView(towards_deg=a, tip_deg=round(t, 2)) for a, t in stands.tips],
+        least_base_mm=round(stands.least_base_mm(), 1),
+        hollow_cm3=round(out.hollow.volume_mm3 / 1000, 1) if out.hollow else 0.0,
+        open_below=bool(out.hollow and out.hollow.open_below),
+        ballasts=ballasts,
+        hangs=[h for what, points, chosen in hangs if (h := _hang(what, points, chosen, whole.centre, whole.grams))],
+    )
+
+
+def _ballasts(out: Assembled, solids: Sequence[Solid], stands: Standing) -> list[BallastView]:
+    """What each filling gives, up to the quarter, the half and all of the hollow's height."""
+    hollow = out.hollow
+    if hollow is None or hollow.volume_mm3 < LEAST_HOLLOW_MM3:
+        return []
+    filled = np.flatnonzero(hollow.areas > 0)
+    low = float(hollow.heights[filled[0]] - hollow.thick_mm / 2 - stands.floor_mm)
+    high = float(hollow.heights[filled[-1]] + hollow.thick_mm / 2 - stands.floor_mm)
+    found = []
+    for stuff in fillings().values():
+        for share in (0.25, 0.5, 1.0):
+            up_to = low + share * (high - low)
+            ballast = hollow.filled(Ballast(filling=stuff.id, up_to_mm=up_to), stands.floor_mm)
+            whole = whole_weight(list(out.weights.values()), ballast)
+            foot = standing(solids, whole.centre)
+            found.append(
+                BallastView(
+                    filling=stuff.id,
+                    name=stuff.name,
+                    bulk_g_cm3=round(stuff.bulk_g_cm3, 2),
+                    up_to_mm=round(up_to, 1),
+                    volume_cm3=round(ballast.grams / stuff.bulk_g_cm3, 1),
+                    mass_g=round(ballast.grams, 0),
+                    tip_deg=round(foot.least[1], 1),
+                    centre_mm=vec(whole.centre, 1),
+                )
+            )
+    return found
+
+
+def _hang(what: str, points: list[Points], chosen: bool, centre: Points, grams: float) -> HangView | None:
+    how = hung(centre, points)
+    if how is None:
+        return None
+    return HangView(
+        what=what,
+        points=[vec(p, 2) for p in points[:2]],
+        leans_deg=round(how.leans_deg, 1),
+        shares_g=[round(s * grams, 0) for s in how.shares],
+        chosen=chosen,
+    )
+
+
+def opens_view(out: Assembled) -> list[OpensView]:
+    """Doors, lids and what must come off again."""
+    return [OpensView(unit=o.unit, says=_opens(o, out.scene), stays_shut=o.stays_shut) for o in out.opens]
+
+
+def _opens(one: Opens, scene: Scene) -> str:
+    what = upper(scene.named([one.unit]))
+    says = f"{what} {one.how}"
+    if one.opens_deg is not None:
+        if one.at_deg is None:
+            says += ", free of everything (tried by sampling)"
+        else:
+            met = next((u for u in scene.units.values() if one.touches in u.keys), None)
+            says += f", but touches {scene.named([met.id]) if met else 'something'} at {one.at_deg:.0f}°"
+    if one.shut > 0:
+        unit = "N·mm" if one.torque else "N"
+        side = "more" if one.stays_shut else "less"
+        says += f"; its magnets hold it with {one.shut:.0f} {unit}, {side} than its weight's {one.weight:.1f} {unit} at worst"
+    return says + "."

@@ -1,0 +1,1 @@
+"""The data of screens, as Pydantic models."""

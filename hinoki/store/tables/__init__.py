@@ -1,0 +1,1 @@
+"""Functions on the tables of the database, one module a subject."""

@@ -1,0 +1,268 @@
+"""Projects and their revisions: every edit is a new revision; undo and redo move a pointer."""
+
+import sqlite3
+import uuid
+from dataclasses import dataclass
+
+from pydantic import BaseModel
+
+from hinoki.core.errors import ChangedElsewhere, NotFound
+from hinoki.core.plan.plan import Plan, read_plan
+from hinoki.store.tables.sources import now
+
+
+class Facts(BaseModel, frozen=True):
+    """What the shelf shows of a plan without reading it."""
+
+    model_name: str | None = None
+    partings: int = 0
+    joints: int = 0
+    printer: str = ""
+
+    @classmethod
+    def of(cls, plan: Plan) -> "Facts":
+        """Of a plan."""
+        name = plan.model.file_name if plan.model else None
+        return cls(model_name=name, partings=len(plan.partings), joints=len(plan.joints), printer=plan.printer.name)
+
+
+NO_FACTS = Facts()
+_COLUMNS = "id, name, created_at, updated_at, head, tip, archived_at, facts, pieces, printed, installed"
+
+
+@dataclass(frozen=True)
+class ProjectRow:
+    """A project on the shelf."""
+
+    id: str
+    name: str
+    created_at: str
+    updated_at: str
+    head: int
+    tip: int
+    archived_at: str | None = None
+    facts: Facts = NO_FACTS
+    pieces: int = 0
+    printed: int = 0
+    installed: int = 0
+
+
+@dataclass(frozen=True)
+class Revision:
+    """A project's plan at one revision, and where undo and redo would lead."""
+
+    project_id: str
+    number: int
+    label: str
+    plan: Plan
+    created_at: str
+    undo_label: str | None
+    redo_label: str | None
+
+
+def add_project(connection: sqlite3.Connection, name: str, plan: Plan, label: str = "Begun") -> str:
+    """A new project with its first revision; gives its id."""
+    project_id, at = uuid.uuid4().hex, now()
+    facts = Facts.of(plan).model_dump_json()
+    connection.execute(
+        "INSERT INTO projects (id, name, created_at, updated_at, head, tip, facts) VALUES (?, ?, ?, ?, 1, 1, ?)",
+        (project_id, name, at, at, facts),
+    )
+    _insert(connection, project_id, 1, 0, label, plan, at)
+    return project_id
+
+
+def list_projects(connection: sqlite3.Connection) -> list[ProjectRow]:
+    """All projects, the oldest first."""
+    return [_row(row) for row in connection.execute(f"SELECT {_COLUMNS} FROM projects ORDER BY created_at, id")]
+
+
+def project(connection: sqlite3.Connection, project_id: str) -> ProjectRow:
+    """One project. Raises NotFound."""
+    row = connection.execute(f"SELECT {_COLUMNS} FROM projects WHERE id = ?", (project_id,)).fetchone()
+    if row is None:
+        raise NotFound("There is no such project; it may have been deleted in another window.", "project")
+    return _row(row)
+
+
+def rename_project(connection: sqlite3.Connection, project_id: str, name: str) -> None:
+    """Give a project another name. Raises NotFound."""
+    project(connection, project_id)
+    connection.execute("UPDATE projects SET name = ?, updated_at = ? WHERE id = ?", (name, now(), project_id))
+
+
+def delete_project(connection: sqlite3.Connection, project_id: str) -> None:
+    """Delete a project, its revisions, and model files no other project uses. Raises NotFound."""
+    project(connection, project_id)
+    connection.execute("DELETE FROM projects WHERE id = ?", (project_id,))
+    connection.execute(
+        "DELETE FROM sources WHERE sha256 NOT IN "
+        "(SELECT json_extract(plan, '$.model.source') FROM revisions WHERE json_extract(plan, '$.model') IS NOT NULL) "
+        "AND sha256 NOT IN (SELECT json_extract(a.value, '$.source') FROM revisions r, json_each(r.plan, '$.also') a)"
+    )
+
+
+def revision(connection: sqlite3.Connection, project_id: str, number: int | None = None) -> Revision:
+    """A revision, by default the one shown. Raises NotFound."""
+    owner = project(connection, project_id)
+    number = number or owner.head
+    row = connection.execute(
+        "SELECT number, label, plan, created_at, parent FROM revisions WHERE project_id = ? AND number = ?",
+        (project_id, number),
+    ).fetchone()
+    if row is None:
+        raise NotFound(f"This project has no revision {number}.", "revision")
+    after = _redo_number(connection, owner)
+    redo = _label(connection, project_id, after) if after else None
+    undo = row["label"] if row["parent"] else None
+    return Revision(project_id, row["number"], row["label"], read_plan(row["plan"]), row["created_at"], undo, redo)
+
+
+def add_revision(connection: sqlite3.Connection, project_id: str, base: int, plan: Plan, label: str) -> Revision:
+    """Save an edit made on revision `base`. Raises ChangedElsewhere when another is shown by now."""
+    owner = _unchanged(connection, project_id, base)
+    newest = connection.execute("SELECT max(number) FROM revisions WHERE project_id = ?", (project_id,)).fetchone()[0]
+    number, at = newest + 1, now()
+    _insert(connection, project_id, number, owner.head, label, plan, at)
+    facts = Facts.of(plan).model_dump_json()
+    connection.execute(
+        "UPDATE projects SET head = ?, tip = ?, updated_at = ?, facts = ? WHERE id = ?", (number, number, at, facts, project_id)
+    )
+    return revision(connection, project_id)
+
+
+def undo(connection: sqlite3.Connection, project_id: str, base: int) -> Revision:
+    """Go back one revision. Raises NotFound at the first one."""
+    owner = _unchanged(connection, project_id, base)
+    parent = connection.execute(
+        "SELECT parent FROM revisions WHERE project_id = ? AND number = ?", (project_id, owner.head)
+    ).fetchone()[0]
+    if not parent:
+        raise NotFound("There is nothing to undo.", "revision")
+    return _move(connection, project_id, parent)
+
+
+def redo(connection: sqlite3.Connection, project_id: str, base: int) -> Revision:
+    """Go forward again. Raises NotFound at the newest one."""
+    after = _redo_number(connection, _unchanged(connection, project_id, base))
+    if not after:
+        raise NotFound("There is nothing to redo.", "revision")
+    return _move(connection, project_id, after)
+
+
+def history(connection: sqlite3.Connection, project_id: str) -> list[tuple[int, int, str, str, str]]:
+    """(number, parent, label, created_at, name) of all revisions, newest first."""
+    project(connection, project_id)
+    rows = connection.execute(
+        "SELECT number, parent, label, created_at, name FROM revisions WHERE project_id = ? ORDER BY number DESC", (project_id,)
+    )
+    return [tuple(row) for row in rows]
+
+
+def piece_numbers(connection: sqlite3.Connection, project_id: str) -> dict[str, int]:
+    """Piece numbers given so far, by key."""
+    rows = connection.execute("SELECT piece_key, number FROM piece_numbers WHERE project_id = ?", (project_id,))
+    return {row["piece_key"]: row["number"] for row in rows}
+
+
+def remember_numbers(connection: sqlite3.Connection, project_id: str, numbers: dict[str, int]) -> None:
+    """Keep the numbers a build gave. A project that was deleted meanwhile is passed over."""
+    connection.executemany(
+        "INSERT INTO piece_numbers SELECT id, ?, ? FROM projects WHERE id = ?"
+        " ON CONFLICT DO UPDATE SET number = excluded.number",
+        [(key, number, project_id) for key, number in numbers.items()],
+    )
+
+
+def name_revision(connection: sqlite3.Connection, project_id: str, number: int, name: str) -> None:
+    """Give a revision a name, or take it away with an empty one. Raises NotFound."""
+    revision(connection, project_id, number)
+    connection.execute("UPDATE revisions SET name = ? WHERE project_id = ? AND number = ?", (name, project_id, number))
+
+
+def put_away(connection: sqlite3.Connection, project_id: str, away: bool) -> None:
+    """Put a project away from the shelf, or back. Raises NotFound."""
+    project(connection, project_id)
+    connection.execute("UPDATE projects SET archived_at = ? WHERE id = ?", (now() if away else None, project_id))
+
+
+def remember_shapes(connection: sqlite3.Connection, project_id: str, revision_number: int, shapes: dict[str, str]) -> None:
+    """Keep the shapes of the pieces of a build, where it is the one that is shown."""
+    row = connection.execute("SELECT head FROM projects WHERE id = ?", (project_id,)).fetchone()
+    if row is None or row["head"] != revision_number:
+        return
+    connection.execute("DELETE FROM piece_shapes WHERE project_id = ?", (project_id,))
+    connection.executemany(
+        "INSERT INTO piece_shapes VALUES (?, ?, ?)", [(project_id, key, shape) for key, shape in shapes.items()]
+    )
+    recount(connection, project_id)
+
+
+def shapes(connection: sqlite3.Connection, project_id: str) -> dict[str, str]:
+    """The shapes of the pieces of the revision built last, by key."""
+    rows = connection.execute("SELECT key, shape FROM piece_shapes WHERE project_id = ?", (project_id,))
+    return {row["key"]: row["shape"] for row in rows}
+
+
+def recount(connection: sqlite3.Connection, project_id: str) -> None:
+    """Count anew how many pieces there are, how many of them are printed as they are now, and how many are finished."""
+    done = "('finished', 'installed')"
+    made = "('printed', 'cleaned', 'fitted', 'finished', 'installed', 'spare')"
+    there = (
+        "SELECT count(*) FROM piece_shapes s WHERE s.project_id = :p AND EXISTS (SELECT 1 FROM print_items i "
+        "WHERE i.project_id = s.project_id AND i.key = s.key AND i.shape = s.shape AND i.state IN {})"
+    )
+    connection.execute(
+        "UPDATE projects SET pieces = (SELECT count(*) FROM piece_shapes WHERE project_id = :p), "
+        f"printed = ({there.format(made)}), installed = ({there.format(done)}) WHERE id = :p",
+        {"p": project_id},
+    )
+
+
+def _row(row: sqlite3.Row) -> ProjectRow:
+    return ProjectRow(**{**dict(row), "facts": Facts.model_validate_json(row["facts"])})
+
+
+def _insert(connection: sqlite3.Connection, project_id: str, number: int, parent: int, label: str, plan: Plan, at: str) -> None:
+    connection.execute(
+        "INSERT INTO revisions (project_id, number, parent, label, plan, created_at) VALUES (?, ?, ?, ?, ?, ?)",
+        (project_id, number, parent, label, plan.json_text(), at),
+    )
+
+
+def _unchanged(connection: sqlite3.Connection, project_id: str, base: int) -> ProjectRow:
+    owner = project(connection, project_id)
+    if owner.head != base:
+        raise ChangedElsewhere(
+            f"The project was changed elsewhere: it is at revision {owner.head}, your edit was made on {base}. "
+            "It has been loaded anew; make the edit again.",
+            "base_revision",
+        )
+    return owner
+
+
+def _redo_number(connection: sqlite3.Connection, owner: ProjectRow) -> int:
+    """The child of the shown revision on the way to the tip; 0 at the tip."""
+    if owner.tip == owner.head:
+        return 0
+    row = connection.execute(
+        "WITH RECURSIVE way (number, parent) AS ("
+        " SELECT number, parent FROM revisions WHERE project_id = :p AND number = :tip"
+        " UNION SELECT r.number, r.parent FROM revisions r JOIN way ON r.number = way.parent WHERE r.project_id = :p)"
+        " SELECT number FROM way WHERE parent = :head",
+        {"p": owner.id, "tip": owner.tip, "head": owner.head},
+    ).fetchone()
+    return int(row[0]) if row else 0
+
+
+def _label(connection: sqlite3.Connection, project_id: str, number: int) -> str:
+    row = connection.execute("SELECT label FROM revisions WHERE project_id = ? AND number = ?", (project_id, number)).fetchone()
+    return str(row[0])
+
+
+def _move(connection: sqlite3.Connection, project_id: str, number: int) -> Revision:
+    connection.execute("UPDATE projects SET head = ?, updated_at = ? WHERE id = ?", (number, now(), project_id))
+    shown = revision(connection, project_id)
+    facts = Facts.of(shown.plan).model_dump_json()
+    connection.execute("UPDATE projects SET facts = ? WHERE id = ?", (facts, project_id))
+    return shown

@@ -1,0 +1,226 @@
+"""Orders that the maker changes, what must come off again, what holds, and wishes that cannot be met."""
+
+import unittest
+from dataclasses import replace
+
+from hinoki.core.assemble.assembled import assembled
+from hinoki.core.assemble.from_meshes import assembled_meshes
+from hinoki.core.assemble.reorder import GroupSteps, MoveStep, Ungroup, members, rearranged
+from hinoki.core.assemble.settings import Assembling, Glued, PinnedStep
+from hinoki.core.cache import Cache
+from hinoki.core.errors import BadPlan
+from hinoki.core.export.report import assembly_report
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.recommend import suggested
+from hinoki.core.plan.plan import Plan
+from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.schemas.assemble import AssemblyView
+from tests.assembling import of_bodies
+from tests.core.assemble.bodies import cabinet, open_box, rings_on_a_post, square_link
+from tests.shapes import box, built, level, plan_for, stl_of
+
+
+def wished(bodies: dict[str, Solid], **wish: object) -> AssemblyView:
+    """The assembly of bodies with wishes."""
+    return of_bodies(bodies, Plan(assembling=Assembling(**wish)))[1]  # type: ignore[arg-type]
+
+
+def steps(*pairs: tuple[str, str | None]) -> tuple[PinnedStep, ...]:
+    return tuple(PinnedStep(unit=u, onto=o) for u, o in pairs)
+
+
+def codes(view: AssemblyView) -> list[str]:
+    return [f.code for f in view.findings]
+
+
+class Pinned(unittest.TestCase):
+    """An order of the maker's own."""
+
+    def test_one_that_works_is_proved_as_it_is(self) -> None:
+        order = steps(("foot", None), ("ring 0", "foot"), ("ring 1", "ring 0"))
+        view = wished(rings_on_a_post(2), order=order)
+        self.assertEqual([s.proof for s in view.steps], ["proved"] * 3)
+        self.assertTrue(view.pinned)
+        self.assertEqual(tuple(view.order), order)
+
+    def test_a_step_that_comes_too_late_says_what_it_meets_with_the_overlap(self) -> None:
+        order = steps(("foot", None), ("ring 1", "foot"), ("ring 0", "foot"))
+        view = wished(rings_on_a_post(2), order=order)
+        late = view.steps[2]
+        self.assertEqual(late.proof, "does not work")
+        assert late.meets is not None
+        assert late.why is not None
+        self.assertEqual(late.meets.units, ["ring 1"])
+        self.assertIn("Bring it in before", late.why)
+        self.assertIsNotNone(late.meets.overlap)
+        self.assertGreater(late.meets.overlap_mm3, 1.0)
+        assert late.meets.at is not None
+        self.assertAlmostEqual(late.meets.at[2], 30.0, delta=2.5)  # where the upper ring begins
+        self.assertIn("step-blocked", codes(view))
+
+    def test_the_frame_before_the_drawer_is_refused_and_put_right_by_moving_a_step(self) -> None:
+        wrong = steps(("carcass", None), ("frame", "carcass"), ("drawer", "carcass"))
+        view = wished(cabinet(), order=wrong)
+        self.assertEqual([s.proof for s in view.steps], ["proved", "proved", "does not work"])
+        self.assertEqual(view.steps[2].meets and view.steps[2].meets.units, ["frame"])
+        right = rearranged(wrong, MoveStep(unit="drawer", before="frame"))
+        self.assertEqual([s.proof for s in wished(cabinet(), order=right).steps], ["proved"] * 3)
+
+    def test_what_came_later_stands_at_the_end_and_what_is_gone_waits(self) -> None:
+        order = steps(("foot", None), ("ring 0", "foot"), ("ring 7", "ring 0"))
+        view = wished(rings_on_a_post(2), order=order)
+        self.assertEqual([(s.lead, s.added) for s in view.steps], [("foot", False), ("ring 0", False), ("ring 1", True)])
+        self.assertIn("order-added", codes(view))
+        self.assertIn("order-gone", codes(view))
+
+    def test_a_circle_is_said_not_followed(self) -> None:
+        order = steps(("foot", None), ("ring 0", "foot"), ("ring 1", "ring 0"), ("ring 0", "ring 1"))
+        view = wished(rings_on_a_post(2), order=order)
+        self.assertEqual([s.proof for s in view.steps], ["proved", "proved", "proved", "does not work"])
+        self.assertIn("twice", view.steps[3].why or "")
+
+
+class Arranged(unittest.TestCase):
+    """Changes to an order, as steps."""
+
+    order = steps(("a", None), ("b", "a"), ("c", "b"), ("d", "a"))
+
+    def test_a_step_is_put_before_another_or_at_the_end(self) -> None:
+        moved = rearranged(self.order, MoveStep(unit="d", before="b"))
+        self.assertEqual([s.unit for s in moved], ["a", "d", "b", "c"])
+        self.assertEqual([s.unit for s in rearranged(self.order, MoveStep(unit="b"))], ["a", "c", "d", "b"])
+
+    def test_another_one_begins(self) -> None:
+        moved = rearranged(self.order, MoveStep(unit="b", before="a"))
+        self.assertEqual([(s.unit, s.onto) for s in moved], [("b", None), ("a", "b"), ("c", "b"), ("d", "a")])
+        later = rearranged(self.order, MoveStep(unit="a"))
+        self.assertEqual([(s.unit, s.onto) for s in later], [("b", None), ("c", "b"), ("d", "a"), ("a", "b")])
+
+    def test_a_group_is_built_first_and_resolved_again(self) -> None:
+        grouped = rearranged(self.order, GroupSteps(units=("b", "c")))
+        self.assertEqual([(s.unit, s.onto) for s in grouped], [("a", None), ("c", "b"), ("b", "a"), ("d", "a")])
+        self.assertEqual(members(grouped, "b"), ["c", "b"])
+        again = rearranged(grouped, Ungroup(unit="b"))
+        self.assertEqual([s.unit for s in again], ["a", "b", "c", "d"])
+
+    def test_what_cannot_be_is_refused_in_words(self) -> None:
+        for change, said in (
+            (MoveStep(unit="z"), "There is no step for z"),
+            (GroupSteps(units=("a", "b")), "begins with cannot be part of a group"),
+            (Ungroup(unit="d"), "no group to resolve"),
+        ):
+            with self.assertRaisesRegex(BadPlan, said):
+                rearranged(self.order, change)
+        circle = steps(("a", None), ("b", "c"), ("c", "b"))
+        with self.assertRaisesRegex(BadPlan, "in a circle"):
+            rearranged(circle, GroupSteps(units=("b", "c")))
+
+
+class ComesOff(unittest.TestCase):
+    """Glue, and what must come off again."""
+
+    def test_glue_makes_two_one_when_something_is_taken_out(self) -> None:
+        view = wished(rings_on_a_post(3), glued=(Glued(a="ring 1", b="ring 2"),))
+        how = next(r for r in view.replacing if r.unit == "ring 0")
+        self.assertEqual([sorted(o.units) for o in how.first], [["ring 1", "ring 2"]])
+        glued = next(r for r in view.replacing if r.unit == "ring 1")
+        self.assertEqual(glued.breaks, [("ring 1", "ring 2")])
+        self.assertIn("glue", glued.says)
+
+    def test_what_must_come_off_and_is_glued_is_refused(self) -> None:
+        view = wished(rings_on_a_post(2), glued=(Glued(a="ring 1", b="ring 0"),), comes_off=("ring 1",))
+        self.assertIn("comes-off-glued", codes(view))
+        self.assertIn("comes-off-gone", codes(wished(rings_on_a_post(2), comes_off=("nothing",))))
+
+    def test_a_glued_step_cannot_be_undone_and_its_note_is_kept(self) -> None:
+        view = wished(rings_on_a_post(2), glued=(Glued(a="ring 0", b="foot"),), notes={"ring 0": "sand the post first"})
+        step = next(s for s in view.steps if s.lead == "ring 0")
+        self.assertTrue(step.glue)
+        self.assertFalse(step.undo)
+        self.assertEqual(step.note, "sand the post first")
+        self.assertTrue(next(s for s in view.steps if s.lead == "ring 1").undo)
+
+
+class Holds(unittest.TestCase):
+    """What holds each body, and what falls."""
+
+    def ways(self, view: AssemblyView, unit: str) -> dict[str, str]:
+        return {w.way: w.kind for w in next(h for h in view.holds if h.unit == unit).ways}
+
+    def test_rings_are_held_all_round_but_only_by_weight_upwards(self) -> None:
+        ways = self.ways(wished(rings_on_a_post(2)), "ring 1")
+        self.assertEqual(ways["up"], "weight")
+        self.assertEqual({ways[w] for w in ("down", "left", "right", "front", "back")}, {"shape"})
+
+    def test_glue_holds_too(self) -> None:
+        view = wished(rings_on_a_post(1), glued=(Glued(a="ring 0", b="foot"),))
+        self.assertEqual(self.ways(view, "ring 0")["up"], "glue")
+
+    def test_carried_upside_down_loose_rings_fall(self) -> None:
+        self.assertEqual(wished(rings_on_a_post(2)).falls, [])
+        view = wished(rings_on_a_post(2), attitude="upside down")
+        fallen = {u for f in view.falls if f.falls for u in f.units}
+        self.assertEqual(fallen, {"ring 0", "ring 1"})
+        self.assertIn("falls-off", codes(view))
+
+
+class BadInput(unittest.TestCase):
+    """Nothing, too much, or what cannot be."""
+
+    def test_nothing_has_no_steps(self) -> None:
+        view = wished({})
+        self.assertEqual((view.steps, view.locked, view.findings), ([], [], []))
+
+    def test_bodies_that_overlap_are_said_with_how_much(self) -> None:
+        view = wished({"a": box(20, 20, 20), "b": box(20, 20, 20).moved(5, 0, 0)})
+        overlap = next(f for f in view.findings if f.code == "pieces-overlap")
+        self.assertIn("6000 mm³", overlap.message)
+        self.assertEqual([s.proof for s in view.steps if s.onto], ["does not work"])
+
+    def test_what_is_advised_about_an_overlap_depends_on_whether_a_joint_is_there(self) -> None:
+        """Two parts of a model that reach into each other have no joint whose clearance could be greater."""
+        view = wished({"a": box(20, 20, 20), "b": box(20, 20, 20).moved(5, 0, 0)})
+        said = next(f.message for f in view.findings if f.code == "pieces-overlap")
+        self.assertIn("unite them", said)
+        self.assertNotIn("clearance", said)
+        data = stl_of(box(40, 40, 60))
+        plan = plan_for(data, level(1, 20))
+        plan = suggested(built(data, plan), plan, "pin", "snug")
+        result = built(data, plan)
+        out = assembled(plan, result, Cache())
+        held = out.scene.held[0]
+        tight = replace(out, overlaps=[(held.a, held.b, 12.0)])
+        said = next(f.message for f in assembly_view(plan, result, tight, Cache())[0].findings if f.code == "pieces-overlap")
+        self.assertIn("12 mm³", said)
+        self.assertIn("more clearance", said)
+
+    def test_a_time_limit_says_what_is_not_known(self) -> None:
+        plan, cache = Plan(), Cache()
+        out, built = assembled_meshes(list(rings_on_a_post(4).items()), plan, cache, 0.0)
+        view = assembly_view(plan, built, out, cache)[0]
+        self.assertTrue(view.cut_short)
+        self.assertNotIn("proved", {s.proof for s in view.steps})
+        self.assertIn("order-not-found", codes(view))
+        self.assertNotIn("no-order", codes(view))
+        self.assertTrue(assembly_report(view)["cut_short"])
+
+    def test_two_hundred_loose_dowels_are_put_in_one_after_another(self) -> None:
+        spots = [(10.0 * (k % 20), 10.0 * (k // 20)) for k in range(200)]
+        board = Solid.box([-6, -6, 0], [196, 96, 12]).minus([Solid.cylinder(2.1, 4, 13).moved(x, y, 0) for x, y in spots])
+        dowels = {f"dowel {k:03}": Solid.cylinder(2, 4.1, 20).moved(x, y, 0) for k, (x, y) in enumerate(spots)}
+        out, _ = assembled_meshes([("board", board), *dowels.items()], Plan(), Cache(), 120.0)
+        self.assertEqual((out.order.steps[0].lead, len(out.order.steps)), ("board", 201))
+        self.assertEqual({s.motion.proof for s in out.order.steps if s.motion}, {"proved"})
+
+    def test_an_l_key_needs_two_slides(self) -> None:
+        # a block in an L-shaped channel: up to the bend, then out
+        shell = open_box(60, 40, 10, 40).plus([Solid.box([-30, -30, 40], [30, 30, 50])])
+        shell = shell.minus([Solid.box([-20, -30, 10], [-4, 20, 20]), Solid.box([-20, -31, 9.9], [-3.9, -19, 26.2])])
+        view = wished({"shell": shell, "bar": Solid.box([-19, -18, 24], [-5, -2, 39])})
+        self.assertEqual(view.steps[1].motion.kind, "two slides")
+        self.assertEqual(len(view.steps[1].motion.legs), 2)
+
+    def test_a_locked_set_has_no_step_that_is_called_proved(self) -> None:
+        view = wished({"one": square_link((0, 0, 0), "xy"), "two": square_link((30, 0, 0), "xz")})
+        self.assertEqual({s.proof for s in view.steps}, {"no order"})
+        self.assertIn("lock each other", view.locked[0].says)

@@ -1,0 +1,106 @@
+"""What is moved as one hangs together, and what is brought onto something touches it: nothing is left in the air."""
+
+import itertools
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hinoki.core.build import Built
+from hinoki.core.divide.partings import LumpsParting, Parting
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints import SIDES
+from hinoki.core.join.recommend import SuitWish, suited
+from hinoki.core.plan.plan import Plan
+from tests.assembling import assembly, loose_steps
+from tests.effort import tried
+from tests.shapes import across, box, built, level, plan_for, stl_of
+
+
+def parted(solid: Solid, *partings: Parting, jointed: bool = False) -> tuple[Built, Plan]:
+    """A model parted, with the joints that suit it where asked."""
+    data = stl_of(solid)
+    plan = plan_for(data, *partings)
+    if jointed:
+        plan = plan.model_copy(update={"joints": suited(built(data, plan), plan, SuitWish(kind="pin")).joints})
+    return built(data, plan), plan
+
+
+def ship() -> Solid:
+    """A hull with two masts of different height."""
+    masts = [Solid.cylinder(4, 20, 120).moved(-40, 0, 0), Solid.cylinder(4, 20, 100).moved(40, 0, 0)]
+    return Solid.box([-80, -20, 0], [80, 20, 30]).plus(masts)
+
+
+class Groups(unittest.TestCase):
+    def works(self, result: Built, plan: Plan) -> list[tuple[frozenset[int], int | None]]:
+        """The steps of an order that works: pieces moved, and the piece they go onto."""
+        view = assembly(result, plan)
+        self.assertEqual((view.locked, view.cut_short, loose_steps(result, view)), ([], False, []))
+        self.assertEqual(sorted(s.lead for s in view.steps), sorted(u.id for u in view.units))
+        numbers = {u.id: u.numbers for u in view.units}
+        return [(frozenset(n for u in s.units for n in numbers[u]), s.onto_piece) for s in view.steps]
+
+    def test_the_tops_of_two_masts_go_on_one_by_one(self) -> None:
+        """One plane parts both masts; each top goes onto its own mast."""
+        for jointed in (False, True):
+            result, plan = parted(ship(), level(1, 30), level(2, 70), jointed=jointed)
+            pieces = {p.number: p for p in result.view.pieces}
+            steps = self.works(result, plan)
+            for moved, onto in steps:
+                if onto is None:
+                    continue
+                middles = {round((pieces[n].low_mm[0] + pieces[n].high_mm[0]) / 2) for n in moved}
+                self.assertEqual(len(middles), 1)
+                self.assertIn(onto, {n for m in moved for n in pieces[m].neighbours})
+
+    def test_separate_objects_are_put_together_each_by_itself(self) -> None:
+        towers = box(20, 20, 60).plus([box(20, 20, 60).moved(100, 0, 0)])
+        result, plan = parted(towers, LumpsParting(id="p1"), level(2, 30))
+        steps = self.works(result, plan)
+        self.assertEqual(sum(onto is None for _, onto in steps), 2)
+        self.assertIn("beside", [s.how for s in assembly(result, plan).steps if s.onto is None][1])
+
+    def test_what_bridges_two_towers_comes_last(self) -> None:
+        """Towers that stand by themselves are set down; the lintel goes onto both."""
+        gate = Solid.box([-50, -10, 0], [-30, 10, 60]).plus(
+            [Solid.box([30, -10, 0], [50, 10, 60]), Solid.box([-50, -10, 50], [50, 10, 70])]
+        )
+        result, plan = parted(gate, level(1, 50))
+        steps = self.works(result, plan)
+        self.assertEqual([onto is None for _, onto in steps], [True, True, False])
+        self.assertEqual(steps[2][0], {3})
+
+    def test_flat_faces_part_with_a_move_of_some_length(self) -> None:
+        result, plan = parted(box(40, 40, 40), level(1, 20))
+        (_, step) = assembly(result, plan).steps
+        assert step.motion is not None
+        self.assertGreater(step.motion.distance_mm, 1)
+
+    @tried(12, seconds=6)
+    @given(
+        full=st.lists(st.booleans(), min_size=18, max_size=18), cuts=st.sets(st.integers(0, 3), min_size=2, max_size=4),
+        jointed=st.booleans(),
+    )  # fmt: skip
+    def test_random_heaps_of_blocks(self, full: list[bool], cuts: set[int], jointed: bool) -> None:
+        places = [p for p, there in zip(itertools.product(range(3), range(3), range(2)), full, strict=True) if there]
+        if len(places) < 3:
+            return
+        heap = Solid.united(
+            [Solid.box([30 * x, 30 * y, 30 * z], [30 * x + 30, 30 * y + 30, 30 * z + 30]) for x, y, z in places]
+        )
+        planes = [across(1, "x", 15), across(2, "y", 45), level(3, 30), across(4, "x", 75)]
+        result, plan = parted(heap, *(planes[k] for k in sorted(cuts)), jointed=jointed)
+        if len(result.parts) > 1 and all(j.places for j in result.placed):
+            self.assertEqual(loose_steps(result, assembly(result, plan)), [])
+
+
+class Sides(unittest.TestCase):
+    def test_both_sides_of_a_joint_touch(self) -> None:
+        result, _ = parted(ship(), level(1, 30), jointed=True)
+        for one in result.placed:
+            self.assertLess(one.part(SIDES[0]).solid.gap(one.part(SIDES[1]).solid, 1), 0.05)
+
+
+if __name__ == "__main__":
+    unittest.main()

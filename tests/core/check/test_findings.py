@@ -1,0 +1,120 @@
+"""Findings: every code is documented, fixes put right what they are for, what is accepted comes back when it changes."""
+
+import re
+import unittest
+from pathlib import Path
+
+from hinoki.core.findings import Accepted, Finding, counted
+from hinoki.core.join.dimensions.sizing import KINDS
+from hinoki.core.join.joints import FaceRef, Joint, PinJoint
+from hinoki.core.plan.plan import Plan
+from tests.shapes import across, box, built, level, plan_for, stl_of
+
+ROOT = Path(__file__).parents[3]
+BLOCK = stl_of(box(60, 60, 60))
+FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
+CODE = r'"([a-z]+(?:-[a-z]+)*)"'
+
+
+def found(plan: Plan, code: str, data: bytes = BLOCK) -> list[Finding]:
+    return [f for f in built(data, plan).view.findings if f.code == code]
+
+
+def pinned(*places: tuple[float, float], **more: object) -> Plan:
+    joint = PinJoint(id="j1", face=FACE, count=1, diameter_mm=8, length_mm=6, places=places or None, **more)  # type: ignore[arg-type]
+    return plan_for(BLOCK, level(1, 30), joints=(joint,))
+
+
+def mended(plan: Plan, joint: Joint) -> Plan:
+    return Plan.model_validate({**plan.model_dump(by_alias=True), "joints": [joint]})
+
+
+class Sentences(unittest.TestCase):
+    def test_one_is_said_as_one(self) -> None:
+        said = [counted(n, "face is", "faces are") for n in (0, 1, 2, 12_345)]
+        self.assertEqual(said, ["0 faces are", "1 face is", "2 faces are", "12,345 faces are"])
+
+
+class Codes(unittest.TestCase):
+    def test_every_code_is_documented(self) -> None:
+        known = set(re.findall(r"^\| `([a-z-]+)`", (ROOT / "docs" / "findings.md").read_text(), re.MULTILINE))
+        used = set()
+        for path in sorted({*(ROOT / "hinoki" / "core").rglob("*.py")} - {ROOT / "hinoki" / "core" / "errors.py"}):
+            text = path.read_text()
+            used |= set(re.findall(rf"code={CODE}", text)) | set(re.findall(rf"code = {CODE}", text))
+            for call in re.findall(r"(?:Problem|Remark)\((?:[^()]|\([^()]*\))*?\)", text, re.DOTALL):
+                used |= {c for c in re.findall(CODE, call)[:3] if c not in ("must-fix", "look-at", "note")}
+        self.assertGreater(len(used), 30)
+        self.assertEqual(used - known, set())
+
+
+class Fixes(unittest.TestCase):
+    def test_a_pin_too_near_the_edge_is_moved_inwards_or_made_smaller(self) -> None:
+        plan = pinned((24.5, 0.0))
+        finding = found(plan, "joint-thin-wall")[0]
+        self.assertEqual([f.label for f in finding.fixes][1:], ["Spread anew", "Make it 1 pin ø6 × 4.5"])
+        self.assertRegex(finding.fixes[0].label, r"Move it inwards by \d\.\d mm")
+        for fix in finding.fixes[:2]:
+            after = mended(plan, PinJoint.model_validate(fix.joint))
+            self.assertEqual(found(after, "joint-thin-wall"), [], fix.label)
+
+    def test_a_wall_short_by_a_tenth_is_mended_by_a_tighter_fit(self) -> None:
+        plan = pinned((24.15, 0.0), fit="loose")  # 30 - 24.15 - 4 - 0.3: 1.55 of 1.6 mm are left
+        finding = found(plan, "joint-thin-wall")[0]
+        fix = next(f for f in finding.fixes if "fit" in f.label)
+        self.assertEqual(fix.label, "Make the fit sliding, 0.20 each side")
+        self.assertEqual(found(mended(plan, PinJoint.model_validate(fix.joint)), "joint-thin-wall"), [])
+
+    def test_a_smaller_joint_is_a_valid_joint_of_the_same_kind(self) -> None:
+        from hinoki.core.join.apply import standing_on
+        from hinoki.core.join.dimensions.placing import Depths
+        from hinoki.core.join.dimensions.sizing import suggest
+
+        plan = plan_for(BLOCK, level(1, 30))
+        face = built(BLOCK, plan).faces[0]
+        for kind in KINDS:
+            joint = suggest(kind, "j1", Depths(face), "snug", standing_on(face, plan, "snug"))
+            assert joint is not None
+            for _ in range(20):
+                smaller = joint.smaller()
+                if smaller is None:
+                    break
+                joint = type(joint).model_validate(smaller.model_dump())
+            self.assertIsNone(joint.smaller(), kind)
+
+    def test_as_many_pins_as_there_is_room_for(self) -> None:
+        joint = PinJoint(id="j1", face=FACE, count=40, diameter_mm=20, length_mm=6)
+        plan = plan_for(BLOCK, level(1, 30), joints=(joint,))
+        finding = found(plan, "joint-no-room")[0]
+        self.assertRegex(finding.fixes[0].label, r"Leave it at \d")
+        self.assertEqual(found(mended(plan, PinJoint.model_validate(finding.fixes[0].joint)), "joint-no-room"), [])
+
+    def test_a_bare_face_can_be_glued(self) -> None:
+        fix = found(plan_for(BLOCK, level(1, 30)), "face-bare")[0].fixes[0]
+        self.assertEqual((fix.kind, (fix.joint or {})["kind"]), ("add-joint", "butt"))
+
+    def test_a_parting_is_shifted_where_that_alone_is_enough(self) -> None:
+        bar = stl_of(box(100, 20, 20))
+        plan = plan_for(bar, across(1, "x", 5.0), bed=(53, 30, 30))
+        fix = found(plan, "piece-over", bar)[0].fixes[0]
+        self.assertEqual((fix.kind, fix.parting, fix.by_mm), ("shift", "p1", -2.1))
+        self.assertEqual(found(plan_for(bar, across(1, "x", 5.0 + fix.by_mm), bed=(53, 30, 30)), "piece-over", bar), [])
+        far = plan_for(bar, across(1, "x", 5.0), bed=(40, 30, 30))  # neither half fits, whatever is shifted
+        self.assertEqual([f.fixes for f in found(far, "piece-over", bar)], [(), ()])
+
+
+class Accepting(unittest.TestCase):
+    def test_what_was_accepted_stays_so_until_it_changes(self) -> None:
+        plan = pinned((24.5, 0.0))
+        finding = found(plan, "joint-thin-wall")[0]
+        accepted = {finding.id: Accepted(reason="will glue", message=finding.message)}
+        same = plan.model_copy(update={"accepted": accepted})
+        self.assertEqual(found(same, "joint-thin-wall")[0].accepted, "will glue")
+        moved = pinned((25.0, 0.0)).model_copy(update={"accepted": accepted})
+        self.assertIsNone(found(moved, "joint-thin-wall")[0].accepted)
+
+    def test_ids_are_the_same_in_every_build_and_differ_between_findings(self) -> None:
+        plan = pinned((24.5, 0.0))
+        first, second = (built(BLOCK, plan).view.findings for _ in range(2))
+        self.assertEqual([f.id for f in first], [f.id for f in second])
+        self.assertEqual(len({f.id for f in first}), len(first))

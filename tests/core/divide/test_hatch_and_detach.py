@@ -1,0 +1,174 @@
+"""Hatches and detached features."""
+
+import math
+import unittest
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from hinoki.core.cache import Cache
+from hinoki.core.divide.mating_faces import mating_faces
+from hinoki.core.divide.partings import DetachParting, HatchParting
+from hinoki.core.divide.partings.outlines import Circle, Free, FreePoint, Rectangle
+from hinoki.core.geometry.solid import Solid
+from tests.core.divide.test_partings import keys, parted
+from tests.effort import tried
+from tests.shapes import across, box
+
+
+def hatch(**more: object) -> HatchParting:
+    """A hatch of 30 × 20 in the top of a box 40 high."""
+    return HatchParting.model_validate(
+        {"id": "p1", "at_mm": (0, 0, 40), "outline": {"shape": "rectangle", "corner_mm": 0}, "gap_mm": 0.25, **more}
+    )
+
+
+class Hatch(unittest.TestCase):
+    def test_the_hatch_is_smaller_by_the_gap_on_every_side_and_as_deep_as_asked(self) -> None:
+        body, lid = (p.solid for p in parted(box(100, 60, 40), hatch(depth_mm=5)).parts)
+        np.testing.assert_allclose(lid.size, [29.5, 19.5, 5], atol=1e-6)
+        self.assertAlmostEqual(100 * 60 * 40 - body.volume_mm3, 30 * 20 * 5, places=6)
+
+    def test_the_gap_measured_on_the_result(self) -> None:
+        for gap in (0.1, 0.25, 0.6):
+            body, lid = (p.solid for p in parted(box(100, 60, 40), hatch(gap_mm=gap, depth_mm=5)).parts)
+            self.assertAlmostEqual(body.gap(lid.moved(0, 0, 1), 5), min(gap, 1), places=6)
+
+    def test_what_the_gap_takes_is_known(self) -> None:
+        result = parted(box(100, 60, 40), hatch(depth_mm=5))
+        total = sum(p.solid.volume_mm3 for p in result.parts)
+        self.assertAlmostEqual(total + result.lost_mm3, 100 * 60 * 40, places=6)
+        self.assertAlmostEqual(result.lost_mm3, (30 * 20 - 29.5 * 19.5) * 5, places=6)
+
+    def test_it_rests_on_its_ledge(self) -> None:
+        result = parted(box(100, 60, 40), hatch(depth_mm=6, rebate_mm=3, rebate_depth_mm=2))
+        faces = {f.ref.member: f.shape.area for f in mating_faces(result.parts, Cache())}
+        self.assertAlmostEqual(faces[0], 23.5 * 13.5, places=3)
+        self.assertAlmostEqual(faces[1], 29.5 * 19.5 - 24 * 14, places=3)
+
+    def test_the_taper_leans_every_side(self) -> None:
+        taper = hatch(depth_mm=6, taper_deg=20, gap_mm=0)
+        _, lid = (p.solid for p in parted(box(100, 60, 40), taper).parts)
+        bottom = lid.slice(34 + 1e-6).bounds
+        self.assertAlmostEqual(bottom[2], 15 - 6 * math.tan(math.radians(20)), places=3)
+
+    def test_circle_and_free_outline(self) -> None:
+        _, lid = (
+            p.solid for p in parted(box(100, 60, 40), hatch(outline=Circle(diameter_mm=20), gap_mm=0.5, depth_mm=5)).parts
+        )
+        self.assertAlmostEqual(lid.size[0], 19, places=6)
+        corners = tuple(FreePoint(x_mm=x, y_mm=y) for x, y in ((-15, -10), (15, -10), (15, 10), (0, 10), (0, 0), (-15, 0)))
+        _, lid = (p.solid for p in parted(box(100, 60, 40), hatch(outline=Free(corners=corners), gap_mm=0.5, depth_mm=5)).parts)
+        self.assertAlmostEqual(lid.volume_mm3, (29 * 9 + 14 * 10) * 5, places=6)
+
+    def test_a_curved_surface_keeps_its_shape_on_the_hatch(self) -> None:
+        bar = Solid.cylinder(30, -50, 50)
+        side = HatchParting(id="p1", at_mm=(30, 0, 0), outward=(1, 0, 0), depth_mm=8, gap_mm=0, outline=Rectangle())
+        result = parted(bar, side)
+        self.assertAlmostEqual(result.parts[1].solid.bounds[1][0], 30, places=3)
+        self.assertAlmostEqual(sum(p.solid.volume_mm3 for p in result.parts), bar.volume_mm3, places=5)
+
+    def test_what_stands_above_the_outline_is_left(self) -> None:
+        arched = box(100, 60, 40).plus([Solid.box([-50, -10, 60], [50, 10, 80]), Solid.box([-50, -10, 39], [-40, 10, 61])])
+        _, lid = (p.solid for p in parted(arched, hatch(depth_mm=5)).parts)
+        self.assertAlmostEqual(lid.bounds[1][2], 40, places=6)
+
+    def test_outside_and_too_deep_are_said(self) -> None:
+        for more, code in (({"at_mm": (200, 0, 40)}, "hatch-outside"), ({"depth_mm": 50}, "hatch-through")):
+            result = parted(box(100, 60, 40), hatch(**more))
+            self.assertEqual(([f.code for f in result.findings], keys(result)), ([code], ["whole"]))
+
+    def test_through_the_wall_of_a_shell_it_would_fall_in_without_a_rebate(self) -> None:
+        shell = box(100, 60, 40).minus([Solid.box([-47, -27, 3], [47, 27, 37])])
+        loose = parted(shell, hatch(depth_mm=6))
+        self.assertEqual([f.code for f in loose.findings], ["hatch-loose"])
+        self.assertEqual(parted(shell, hatch(depth_mm=6, rebate_mm=2, rebate_depth_mm=1.5)).findings, [])
+
+    def test_through_a_wall_its_straight_sides_are_its_mating_faces(self) -> None:
+        shell = box(100, 60, 40).minus([Solid.box([-47, -27, 3], [47, 27, 37])])
+        for gap in (0.0, 0.25):
+            faces = mating_faces(parted(shell, hatch(depth_mm=3, gap_mm=gap)).parts, Cache())
+            # what both have of a side: the hatch is shorter by the gap at both ends
+            areas = [(20 - 2 * gap) * 3, (30 - 2 * gap) * 3]
+            self.assertEqual([f.ref.member for f in faces], [2, 3, 4, 5])
+            np.testing.assert_allclose([f.shape.area for f in faces], 2 * areas, atol=1e-6)
+            for face in faces:
+                self.assertAlmostEqual(face.apart_mm, gap)
+                self.assertLess(float(face.frame.n @ face.frame.origin), 0)  # from the body into the hatch
+        round_one = hatch(depth_mm=3, outline={"shape": "circle", "diameter_mm": 20})
+        self.assertEqual(mating_faces(parted(shell, round_one).parts, Cache()), [])
+
+    def test_its_sides_lean_with_its_taper(self) -> None:
+        shell = box(100, 60, 40).minus([Solid.box([-47, -27, 3], [47, 27, 37])])
+        faces = mating_faces(parted(shell, hatch(depth_mm=3, taper_deg=30, gap_mm=0.2)).parts, Cache())
+        self.assertEqual(len(faces), 4)
+        lean = 3 / math.cos(math.radians(30))
+        for face, long in zip(faces, (20, 30, 20, 30), strict=True):
+            # a trapezoid, drawn in by the gap all round
+            self.assertAlmostEqual(face.shape.area, (lean - 0.1) * (long - 0.4 - 3 * math.tan(math.radians(30))), delta=0.2)
+            self.assertAlmostEqual(float(face.frame.n[2]), 0.5, places=4)
+
+    def test_in_a_full_block_it_lies_on_its_bottom_only(self) -> None:
+        faces = mating_faces(parted(box(100, 60, 40), hatch(depth_mm=3)).parts, Cache())
+        self.assertEqual([f.ref.member for f in faces], [0])
+
+    def test_a_parting_in_line_with_a_side_is_no_second_cut(self) -> None:
+        shell = box(100, 60, 40).minus([Solid.box([-47, -27, 3], [47, 27, 37])])
+        result = parted(shell, hatch(depth_mm=3, gap_mm=0), across(2, "x", 15.0))
+        self.assertNotIn("parting-twice", [f.code for f in result.findings])
+
+    def test_nonsense_is_refused_in_a_sentence(self) -> None:
+        for more, said in (
+            ({"rebate_mm": 2, "rebate_depth_mm": 9}, "as deep as the hatch"),
+            ({"taper_deg": 45, "depth_mm": 20}, "nothing of the hatch is left"),
+            ({"outward": (0, 0, 0)}, "points nowhere"),
+            ({"outline": {"shape": "rectangle", "width_mm": 10, "height_mm": 10, "corner_mm": 5}}, "corner radius"),
+        ):
+            with self.assertRaisesRegex(ValidationError, said):
+                hatch(**more)
+
+    @tried(8)
+    @given(st.integers(0, 2), st.floats(0, 360), st.sampled_from([0.0, 10.0]), st.sampled_from([0.0, 2.0]))
+    def test_the_mirrored_hatch_is_the_mirror_image(self, axis: int, turn: float, taper: float, rebate: float) -> None:
+        corners = tuple(FreePoint(x_mm=x, y_mm=y) for x, y in ((-12, -8), (14, -9), (3, 11)))
+        one = hatch(outline=Free(corners=corners), turn_deg=turn, taper_deg=taper, rebate_mm=rebate, depth_mm=3, gap_mm=0.1)
+        one = one.model_copy(update={"at_mm": (5.0, -4.0, 40.0), "rebate_depth_mm": 1.0})
+        about = 20.0 if axis == 2 else 0.0
+        lids = [parted(box(100, 60, 40), h).parts[1].solid for h in (one, one.mirrored(axis, about))]
+        there = lids[0].centre_of_box.copy()
+        there[axis] = 2 * about - there[axis]
+        np.testing.assert_allclose(lids[1].centre_of_box, there, atol=1e-4)
+        self.assertAlmostEqual(lids[0].volume_mm3, lids[1].volume_mm3, places=3)
+
+
+def figure() -> Solid:
+    """A trunk with an arm to each side, at one height."""
+    return box(20, 20, 100).plus([Solid.box([-60, -4, 70], [60, 4, 78])])
+
+
+class Detach(unittest.TestCase):
+    def test_only_the_picked_arm_comes_off_though_the_plane_crosses_both(self) -> None:
+        forked = figure().plus([Solid.box([50, -4, 70], [58, 4, 100]), Solid.box([-58, -4, 70], [-50, 4, 100])])
+        both = DetachParting(id="p1", through_mm=(54, 0, 85), normal=(0, 0, 1))
+        result = parted(forked, both)
+        self.assertEqual(keys(result), ["p1-", "p1+"])
+        self.assertAlmostEqual(result.parts[1].solid.volume_mm3, 8 * 8 * 15, places=6)
+        self.assertAlmostEqual(sum(p.solid.volume_mm3 for p in result.parts), forked.volume_mm3, places=5)
+        self.assertEqual(len(result.parts[0].solid.lumps()), 1)
+
+    def test_its_face_is_the_loop_only(self) -> None:
+        result = parted(figure(), DetachParting(id="p1", through_mm=(20, 0, 74), normal=(1, 0, 0)))
+        self.assertEqual([round(f.shape.area, 3) for f in mating_faces(result.parts, Cache())], [64.0])
+
+    def test_a_feature_that_is_held_elsewhere_too_is_not_cut(self) -> None:
+        handle = box(20, 20, 100).plus([Solid.box([9, -4, 20], [40, 4, 28]), Solid.box([9, -4, 70], [40, 4, 78])])
+        handle = handle.plus([Solid.box([32, -4, 20], [40, 4, 78])])
+        result = parted(handle, DetachParting(id="p1", through_mm=(20, 0, 74), normal=(1, 0, 0)))
+        self.assertEqual([f.code for f in result.findings], ["detach-still-held"])
+        self.assertEqual(keys(result), ["whole"])
+
+    def test_beyond_the_model_it_misses(self) -> None:
+        result = parted(figure(), DetachParting(id="p1", through_mm=(90, 0, 74), normal=(1, 0, 0)))
+        self.assertEqual([f.code for f in result.findings], ["parting-misses"])

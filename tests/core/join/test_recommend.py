@@ -1,0 +1,100 @@
+"""What Hinoki chooses itself breaks none of its own rules, and can be put together."""
+
+import unittest
+
+import numpy as np
+
+from hinoki.core.assemble.assembled import assembled
+from hinoki.core.build import Built, build
+from hinoki.core.cache import Cache
+from hinoki.core.divide.partings import FlatParting, Parting, WedgesParting
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.dimensions.sizing import Kind
+from hinoki.core.join.profiles.sliding_profile import RunningJoint
+from hinoki.core.join.recommend import SuitWish, suited
+from hinoki.core.join.unlock import suited_together, unlocked
+from hinoki.core.plan.plan import Plan
+from tests.shapes import across, box, leaning_tube, level, plan_for, stl_of, tube
+
+
+def _circle(radius: float) -> np.ndarray:
+    turn = np.linspace(0, 2 * np.pi, 72, endpoint=False)
+    return radius * np.column_stack([np.cos(turn), np.sin(turn)])
+
+
+SLANTED: tuple[Kind, ...] = ("pin", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge")
+TRIED: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "magnet")
+SHAPES: dict[str, tuple[Solid, Parting]] = {
+    "leaning outwards": (leaning_tube((40, 30), (60, 50), 80), level(1, 40)),
+    "cone": (Solid.frustum(_circle(40), _circle(12), 0, 90), level(1, 60)),
+    "slim bar": (box(200, 9, 9), across(1, "x", 0)),
+}
+
+
+class Own(unittest.TestCase):
+    def base(self, solid: Solid, *partings: Parting) -> tuple[Plan, Cache]:
+        self.data = stl_of(solid)
+        return plan_for(self.data, *partings), Cache()
+
+    def built(self, plan: Plan, cache: Cache) -> Built:
+        return build(plan, lambda _: self.data, cache, for_screen=False)
+
+    def test_no_kind_breaks_a_rule_on_any_shape(self) -> None:
+        found = set()
+        for name, (solid, parting) in SHAPES.items():
+            plan, cache = self.base(solid, parting)
+            bare = self.built(plan, cache)
+            for kind in TRIED:
+                joints = suited(bare, plan, SuitWish(kind=kind), cache=cache).joints
+                found |= {j.kind for j in joints}
+                after = self.built(plan.model_copy(update={"joints": tuple(joints)}), cache)
+                wrong = [f.message for f in after.view.findings if f.severity == "must-fix" and f.station == "join"]
+                self.assertEqual(wrong, [], (name, kind))
+        self.assertTrue({"dovetail", "lip", "pin", "dowel", "tongue", "magnet"} <= found, found)
+
+    def test_on_slanting_planes_no_kind_leaves_a_slit_or_a_film(self) -> None:
+        """Planes whose corners have no round coordinates; every direction of what slides."""
+        found = set()
+        thick = Solid.cylinder(45, 0, 50)
+        for name, solid, parting in (
+            ("wedges", tube(90, 60, 40), WedgesParting(id="p1", axis="z", count=3)),
+            ("tilted", thick, FlatParting(id="p1", axis="z", at_mm=25, tilt_deg=(23, 17))),
+        ):
+            plan, cache = self.base(solid, parting)
+            bare = self.built(plan, cache)
+            face = [f.ref.id for f in bare.faces][-1:]
+            for kind in SLANTED:
+                for joint in suited(bare, plan, SuitWish(kind=kind, faces=face), cache=cache).joints:
+                    turns = (0.0, 90.0, -90.0) if isinstance(joint, RunningJoint) else (None,)
+                    for along in turns:
+                        one = joint if along is None else joint.model_copy(update={"along_deg": along, "places": None})
+                        after = self.built(plan.model_copy(update={"joints": (one,)}), cache)
+                        self.assertEqual([f.message for f in after.view.findings if f.code == "film"], [], (name, kind, along))
+                        self.assertEqual({len(p.solid.lumps()) for p in after.parts}, {1}, (name, kind, along))
+                        found.add(kind)
+        self.assertEqual(found, set(SLANTED))
+
+    def ring(self) -> tuple[Plan, Cache]:
+        return self.base(tube(90, 60, 40), WedgesParting(id="p1", axis="z", count=3))
+
+    def test_joints_all_round_a_ring_do_not_lock_it(self) -> None:
+        for kind, left in (("dovetail", {"dovetail": 3}), ("pin", {"pin": 2, "key": 1})):
+            plan, cache = self.ring()
+            bare = self.built(plan, cache)
+            alone = plan.model_copy(update={"joints": tuple(suited(bare, plan, SuitWish(kind=kind)).joints)})
+            self.assertTrue(assembled(alone, self.built(alone, cache), cache).order.locked)
+            found = suited_together(bare, plan, SuitWish(kind=kind), lambda p, c=cache: self.built(p, c), cache)  # type: ignore[misc]
+            kinds = [j.kind for j in found.joints]
+            self.assertEqual({k: kinds.count(k) for k in kinds}, left)
+            both = plan.model_copy(update={"joints": tuple(found.joints)})
+            after = self.built(both, cache)
+            self.assertEqual(assembled(both, after, cache).order.locked, [])
+            self.assertEqual([f.message for f in after.view.findings if f.severity == "must-fix"], [])
+
+    def test_joints_of_the_makers_own_stay_as_they_are(self) -> None:
+        plan, cache = self.ring()
+        bare = self.built(plan, cache)
+        pins = suited(bare, plan, SuitWish(kind="pin")).joints
+        both = plan.model_copy(update={"joints": tuple(pins)})
+        after, _, locked = unlocked(both, self.built(both, cache), lambda p: self.built(p, cache), cache, kept=pins)
+        self.assertEqual((after.joints, locked), (both.joints, True))

@@ -1,0 +1,143 @@
+"""Collars: pins in shells too thin for them, with the outside as it was."""
+
+import itertools
+import unittest
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely import Polygon
+
+from hinoki.core.build import Built, build
+from hinoki.core.cache import Cache
+from hinoki.core.divide.partings import WedgesParting
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
+from hinoki.core.join.recommend import SuitWish, suited
+from tests.effort import either, tried
+from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
+
+FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
+THIN = tube(40, 38, 60)
+
+
+def pins(**more: object) -> PinJoint:
+    measures = {"count": 3, "diameter_mm": 5, "length_mm": 5, "collar_mm": 8, **more}
+    return PinJoint(id="j1", face=FACE, **measures)  # type: ignore[arg-type]
+
+
+def joined(solid: Solid, joint: Joint, at: float = 30) -> Built:
+    data = stl_of(solid)
+    return built(data, plan_for(data, level(1, at), joints=(joint,)))
+
+
+def found(result: Built) -> set[str]:
+    return {f.code for f in result.view.findings if f.station == "join" and f.severity != "note"}
+
+
+def outer(solid: Solid) -> float:
+    """Area within the outlines of 60 sections, every hollow filled: what the outside encloses."""
+    low, high = solid.bounds
+    levels = np.linspace(low[2] + 0.013, high[2] - 0.013, 60)
+    return sum(Polygon(part.exterior).area for z in levels for part in solid.slice(float(z)).geoms)
+
+
+class Collars(unittest.TestCase):
+    def test_a_thin_shell_holds_pins_in_a_collar_only(self) -> None:
+        self.assertIn("joint-no-room", found(joined(THIN, pins(collar_mm=0))))
+        result = joined(THIN, pins())
+        self.assertEqual((found(result), len(result.placed[0].places)), (set(), 3))
+
+    def test_the_outside_stays_and_pieces_do_not_overlap(self) -> None:
+        result = joined(THIN, pins())
+        low, high = result.parts
+        self.assertLess(abs(low.solid.common(high.solid).volume_mm3), 1e-6)
+        self.assertAlmostEqual(low.solid.bounds[1][2], 30 + 5, places=6)
+        for joined_part, bare in zip(result.parts, result.before, strict=True):
+            np.testing.assert_allclose(joined_part.solid.bounds[0][:2], bare.solid.bounds[0][:2], atol=1e-9)
+            np.testing.assert_allclose(joined_part.solid.bounds[1][:2], bare.solid.bounds[1][:2], atol=1e-9)
+        self.assertAlmostEqual(outer(high.solid), outer(result.before[1].solid), delta=0.5)
+
+    def test_its_volume_is_that_of_a_ring_and_a_cone(self) -> None:
+        """A ring 38 to 30 mm, straight over the bore's depth and wall, then a cone of 45° (Guldin's rule for its triangle)."""
+        placed = joined(THIN, pins()).placed[0]
+        deep = 5 + placed.standing.end_gap_mm + placed.standing.least_wall_mm
+        ring = np.pi * (38**2 - 30**2) * deep
+        cone = 2 * np.pi * (38 - 8 / 3) * 8 * 8 / 2
+        self.assertAlmostEqual(placed.gains["b"].volume_mm3 / (ring + cone), 1.0, delta=0.03)
+
+    def test_its_end_prints_without_support(self) -> None:
+        """Whichever way round the piece prints, no slice of the collar stands out over the one below by more than a line."""
+        gained = joined(THIN, pins()).placed[0].gains["b"]
+        low, high = gained.bounds[0][2], gained.bounds[1][2]
+        slices = [gained.slice(float(z)) for z in np.arange(low + 0.1, high, 0.2)]
+        for below, above in itertools.pairwise(slices):
+            self.assertTrue(below.buffer(0.06).covers(above), "lying on the face")
+            self.assertTrue(above.buffer(0.45).covers(below), "the other way round")
+
+    def test_wedges_of_a_shell_get_collars_on_their_own_side(self) -> None:
+        data = stl_of(shell_of(40, 40, 40, 2))
+        plan = plan_for(data, WedgesParting(id="p1", count=3))
+        cache = Cache()
+        first = build(plan, lambda _: data, cache, for_screen=False)
+        faces = [f for f in first.faces if f.shape.area > 50]
+        joints = tuple(
+            PinJoint(id=f"j{k + 1}", face=f.ref, count=2, diameter_mm=4, length_mm=4, collar_mm=7) for k, f in enumerate(faces)
+        )
+        result = build(plan.model_copy(update={"joints": joints}), lambda _: data, cache, for_screen=False)
+        self.assertEqual(found(result), set())
+        parts = [p.solid for p in result.parts]
+        for k, one in enumerate(parts):
+            self.assertEqual(len(one.lumps()), 1)
+            for other in parts[k + 1 :]:
+                self.assertLess(abs(one.common(other).volume_mm3), 1e-3)
+
+    def test_a_full_face_has_no_collar_and_says_so(self) -> None:
+        notes = {f.code for f in joined(box(60, 60, 60), pins()).view.findings}
+        self.assertIn("joint-collar", notes)
+
+    def test_what_suits_a_thin_shell_stands_in_a_collar(self) -> None:
+        data = stl_of(tube(40, 38.6, 60))
+        plan = plan_for(data, level(1, 30))
+        result = built(data, plan)
+        for kind in either(("auto",), ("auto", "dowel")):
+            joint = suited(result, plan, SuitWish(kind=kind)).joints[0]  # type: ignore[arg-type]
+            assert isinstance(joint, PinJoint | DowelJoint)
+            self.assertGreater(joint.collar_mm, 3)
+            again = plan.model_copy(update={"joints": (joint,)})
+            self.assertEqual(found(built(data, again)), set())
+
+    def test_no_room_offers_a_collar_and_that_helps(self) -> None:
+        result = joined(THIN, pins(collar_mm=0))
+        finding = next(f for f in result.view.findings if f.code == "joint-no-room")
+        fix = next(f for f in finding.fixes if "collar" in f.label)
+        assert fix.joint is not None
+        self.assertEqual(found(joined(THIN, PinJoint.model_validate(fix.joint))), set())
+
+    @tried(4)
+    @given(
+        low=st.floats(30, 45), lean=st.floats(-12, 12), wall=st.floats(1.2, 2.5), diameter=st.floats(2, 5),
+        thick=st.floats(6, 12), loose=st.booleans(),
+    )  # fmt: skip
+    def test_leaning_walls(self, low: float, lean: float, wall: float, diameter: float, thick: float, loose: bool) -> None:
+        shell = leaning_tube((low, low - wall), (low + lean, low + lean - wall), 60)
+        more = {"id": "j1", "face": FACE, "count": 2, "diameter_mm": diameter, "collar_mm": thick}
+        joint = DowelJoint(length_mm=8, **more) if loose else PinJoint(length_mm=4, **more)  # type: ignore[arg-type]
+        result = joined(shell, joint)
+        a, b = (p.solid for p in result.parts)
+        self.assertLess(abs(a.common(b).volume_mm3), 1e-6)
+        self.assertEqual([len(a.lumps()), len(b.lumps())], [1, 1])
+        assert result.prepared is not None
+        assert result.prepared.solid is not None
+        hull = result.prepared.solid.hull
+        for piece in (a, b):
+            self.assertLess(piece.minus([hull]).volume_mm3, 1e-3)
+        if result.placed[0].places and "joint-thin-wall" not in found(result):
+            for placed in result.placed:
+                gaps = [t.probe.gap(b if t.side == "a" else a, 2.0) for t in placed.tools.each if t.probe is not None]
+                gaps += [part.solid.gap(s, 2.0) for part in placed.tools.loose for s in (a, b)]
+                np.testing.assert_allclose(gaps, placed.clearance_mm, atol=0.01)
+
+
+if __name__ == "__main__":
+    unittest.main()

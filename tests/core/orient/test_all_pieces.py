@@ -1,0 +1,76 @@
+"""All pieces laid at once: pins go to the piece that stands with them, and nothing is left standing on its pins."""
+
+import unittest
+
+from hinoki.core.build import Built, build
+from hinoki.core.cache import Cache
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
+from hinoki.core.orient.all_pieces import Laid, laid
+from hinoki.core.orient.pieces import OrientWish
+from hinoki.core.plan.plan import Plan
+from tests.shapes import across, ellipsoid, plan_for, stl_of
+
+FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
+EGG = ellipsoid(40, 40, 40)
+
+
+def snout() -> Solid:
+    """Half an egg, at X below 0, on a block."""
+    half = EGG.minus([Solid.box([0, -50, -50], [50, 50, 50])])
+    return half.plus([Solid.box([-1, -40, -40], [40, 40, 40])])
+
+
+class Sides(unittest.TestCase):
+    def lay(self, solid: Solid, on: str, dowels: bool = False, **note: object) -> tuple[Plan, Built, Laid]:
+        data, cache = stl_of(solid), Cache()
+
+        def rebuild(plan: Plan) -> Built:
+            return build(plan, lambda _: data, cache, for_screen=False)
+
+        pins: Joint = PinJoint(id="j1", face=FACE, count=2, diameter_mm=5, length_mm=8, on=on)
+        plan = plan_for(data, across(1, "x", 0.0), joints=(pins,), **note)
+        built = rebuild(plan)
+        return plan, built, laid(plan, built, rebuild, OrientWish(), cache, dowels=dowels)
+
+    def codes(self, one: Laid) -> set[str]:
+        return {f.code for f in one.built.view.findings if f.code.startswith("piece-")}
+
+    def test_pins_go_to_the_piece_that_has_another_base(self) -> None:
+        plan, built, found = self.lay(snout(), "a")
+        self.assertEqual(found.sides(plan), {"j1": "b"})
+        self.assertEqual(self.codes(found), set())
+        half, block = found.built.view.pieces
+        self.assertGreater(half.rest.contact_mm2, 4000)
+        self.assertTrue(block.rest.stands)
+        self.assertEqual([p.joint.stands_on for p in built.placed], ["a"])
+
+    def test_they_stay_where_that_is_well(self) -> None:
+        plan, _, found = self.lay(snout(), "b")
+        self.assertEqual((found.sides(plan), self.codes(found)), ({}, set()))
+
+    def test_where_both_have_but_one_base_it_is_told_with_dowels_as_a_fix(self) -> None:
+        plan, _, found = self.lay(EGG, "a")
+        self.assertEqual((found.sides(plan), self.codes(found)), ({}, {"piece-on-pins"}))
+        (told,) = [f for f in found.built.view.findings if f.code == "piece-on-pins"]
+        self.assertRegex(told.message, r"stands on its pins while it prints: \d+ mm² touch the bed, of a mating face of 5,0")
+        (fix,) = told.fixes  # the other half lies on the same face: it is no place for the pins
+        assert fix.joint is not None
+        joint = DowelJoint.model_validate(fix.joint)
+        after = self.mended(found, joint)
+        self.assertEqual([f.message for f in after.view.findings if f.severity != "note"], [])
+
+    def mended(self, one: Laid, joint: Joint) -> Built:
+        data = stl_of(EGG)
+        return build(one.plan.model_copy(update={"joints": (joint,)}), lambda _: data, Cache(), for_screen=False)
+
+    def test_hinoki_takes_dowels_there_where_the_choice_is_its_own(self) -> None:
+        _, _, found = self.lay(EGG, "auto", dowels=True)
+        self.assertEqual(([j.kind for j in found.plan.joints], self.codes(found)), (["dowel"], set()))
+        self.assertTrue(all(p.rest.contact_mm2 > 4000 for p in found.built.view.pieces))
+
+    def test_what_is_locked_stays(self) -> None:
+        lies = {"p1-": {"down": (1.0, 0.0, 0.0), "locked": True}, "p1+": {"down": (1.0, 0.0, 0.0), "locked": True}}
+        plan, _, found = self.lay(snout(), "a", pieces=lies)
+        self.assertEqual(found.sides(plan), {})
+        self.assertEqual({k: n.down for k, n in found.plan.pieces.items()}, {k: v["down"] for k, v in lies.items()})
