@@ -9,8 +9,6 @@ from playwright.sync_api import Page
 
 from bench.model import Line, as_table, serving
 from hinoki.core.assemble.assembled import Assembled, assembled
-from hinoki.core.assemble.sheets.sheet import sheet_of
-from hinoki.core.assemble.sheets.sheet_pdf import write_pdf
 from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, WedgesParting
@@ -20,6 +18,8 @@ from hinoki.core.join.joints import DowelJoint
 from hinoki.core.plan.plan import Plan
 from hinoki.demo.lighthouse_project import demo_plan, demo_source
 from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.sheets.sheet import sheet_of
+from hinoki.present.sheets.sheet_pdf import write_pdf
 from tests.shapes import plan_for, torus
 
 WEDGES = 15

@@ -12,9 +12,9 @@ from bench.model import Line, as_table, serving
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting
-from hinoki.core.divide.propose import Wishes, propose
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.propose import Wishes, propose
 from tests.shapes import plan_for, torus
 
 BED = (220.0, 220.0, 250.0)

@@ -25,7 +25,7 @@ from hinoki.core.join.joints import (
 )
 from hinoki.core.join.ladders.fit_ladder import clearances, ladder
 from hinoki.core.join.ladders.hole_ladder import Hole
-from hinoki.core.join.recommend import SuitWish, suited
+from hinoki.core.propose.recommend_joints import SuitWish, suited
 from tests.shapes import plan_for, torus
 
 ROUNDS = 5

@@ -14,7 +14,7 @@ import httpx
 import uvicorn
 
 from hinoki.api.app import make_app
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
 from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.project_status import standing_of
 from hinoki.core.printlog.records import Item

@@ -18,17 +18,17 @@ from playwright.sync_api import Page, sync_playwright
 
 from bench.floor import RECORD
 from hinoki.api.app import make_app
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.geometry.display_mesh import display_buffer
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.thickness import face_thickness
-from hinoki.core.model.model import Body, Shape
 from hinoki.core.model.steps import HollowStep
 from hinoki.core.model.steps.offset import Distances
 from hinoki.core.plan.plan import Plan
+from hinoki.present.display_mesh import display_buffer
 from hinoki.store.tables import projects
 from tests.api.serving import free_port
 from tests.shapes import plan_for, torus

@@ -7,18 +7,18 @@ import numpy as np
 
 from bench.model import Line, as_table
 from hinoki.core.batch.estimate.estimate import estimate
-from hinoki.core.batch.estimate.settings import PrintSettings
 from hinoki.core.batch.packing.pack import Rules, pack
 from hinoki.core.batch.packing.raster_bed import surface_of as bed_of
 from hinoki.core.batch.packing.rectpack_backend import boxed
 from hinoki.core.geometry.raycast import Rays
+from hinoki.core.geometry.rotations import spread_over_sphere
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.orient.directions import spread_over_sphere
 from hinoki.core.orient.fast_scores import quick
 from hinoki.core.orient.ray_grid import walls_of
-from hinoki.core.orient.resting_faces import rest_on
+from hinoki.core.orient.resting.resting_faces import rest_on
 from hinoki.core.orient.support import support_of
 from hinoki.core.orient.surface import surface_of
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 from tests.core.batch.test_packing import blob

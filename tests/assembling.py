@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from hinoki.core.assemble.assembled import Assembled, assembled
 from hinoki.core.assemble.from_meshes import assembled_meshes
-from hinoki.core.assemble.parts import scene_of
+from hinoki.core.assemble.scene.parts import scene_of
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.solid import Solid

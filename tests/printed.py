@@ -1,6 +1,6 @@
 """Made print logs for tests: batches, prints and items with known figures."""
 
-from hinoki.core.batch.estimate.settings import PrintSettings
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.printlog.records import Item, PreparedBatch, PreparedItem, Print, Progress
 from hinoki.core.printlog.states import PieceState, PrintState, Reason, Result
 

@@ -10,10 +10,6 @@ from fastapi.staticfiles import StaticFiles
 from starlette.responses import FileResponse, Response
 
 from hinoki import __version__
-from hinoki.api.http import access as doors
-from hinoki.api.http import problems
-from hinoki.api.http.access import Phrase
-from hinoki.api.http.problem_statuses import document
 from hinoki.api.routers import assemble as assembly
 from hinoki.api.routers import builds, divide, hardware, join, orient, printlog, prints, projects, workshop
 from hinoki.api.routers import export as exports
@@ -22,7 +18,11 @@ from hinoki.api.routers import model as surface
 from hinoki.api.routers import model_upload as models
 from hinoki.api.routers import printers as machines
 from hinoki.api.routers import shelf as keeping
-from hinoki.api.state import State
+from hinoki.api.shared import access as doors
+from hinoki.api.shared import problems
+from hinoki.api.shared.access import Phrase
+from hinoki.api.shared.problem_statuses import document
+from hinoki.api.shared.state import State
 
 WEB = Path(__file__).parents[2] / "web" / "dist"
 

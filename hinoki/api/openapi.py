@@ -6,7 +6,7 @@ import tempfile
 from pathlib import Path
 
 from hinoki.api.app import make_app
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
 
 
 def document() -> str:

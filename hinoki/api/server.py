@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import uvicorn
 
 from hinoki.api.app import WEB, make_app
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
 from hinoki.core.errors import BadPlan
 from hinoki.core.formats.registry import read_file
 from hinoki.core.printlog.printer_connection import Machine

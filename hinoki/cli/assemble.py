@@ -8,18 +8,18 @@ import orjson
 
 from hinoki.cli.arguments import LARGEST_BYTES
 from hinoki.core.assemble.from_meshes import assembled_meshes
-from hinoki.core.assemble.settings import Assembling
-from hinoki.core.assemble.sheets.sheet import sheet_of
-from hinoki.core.assemble.sheets.sheet_pdf import write_pdf
 from hinoki.core.cache import Cache
 from hinoki.core.errors import HinokiError, OpenSurface, UnreadableModel
-from hinoki.core.export.report import assembly_report
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.mesh import MM_PER_UNIT, Mesh
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.plan import Plan
 from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.report import assembly_report
 from hinoki.present.schemas.assemble import AssemblyView
+from hinoki.present.sheets.sheet import sheet_of
+from hinoki.present.sheets.sheet_pdf import write_pdf
 
 ASSEMBLE_SCHEMA = "hinoki-assemble/1"
 ENDINGS = (".stl", ".obj", ".ply", ".3mf", ".glb", ".gltf", ".step", ".stp")

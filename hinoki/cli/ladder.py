@@ -7,10 +7,10 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from hinoki.core.errors import BadPlan
-from hinoki.core.join.dimensions.sizing import KINDS
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import TRIED, clearances, ladder, least_for
 from hinoki.core.join.ladders.hole_ladder import Hole
+from hinoki.core.join.sizing.recommended_sizes import KINDS
 from hinoki.core.workshop.materials import materials
 from hinoki.core.workshop.printers import presets
 

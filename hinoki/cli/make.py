@@ -15,11 +15,9 @@ from hinoki.core.batch.batches import Batches
 from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
-from hinoki.core.divide.propose import divided
 from hinoki.core.errors import BadPlan
 from hinoki.core.export.archive import ExportWish, Outgoing, export_files
-from hinoki.core.join.dimensions.sizing import KINDS
-from hinoki.core.join.recommend import SuitWish, settled, suggested
+from hinoki.core.join.sizing.recommended_sizes import KINDS
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps.repair import recommended
 from hinoki.core.orient.all_pieces import laid
@@ -27,6 +25,8 @@ from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.orient.scoring import PRESETS
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import quiet
+from hinoki.core.propose import divided
+from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
 
 UNMATCHED = ("parting-misses", "parting-twice", "joint-unplaced", "joint-no-room", "piece-gone", "mark-lost")
 """findings that say what of a plan did not match another model"""

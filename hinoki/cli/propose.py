@@ -9,9 +9,9 @@ import orjson
 from hinoki.cli.arguments import add_bed, add_model, add_stance, plan_for, read_model
 from hinoki.cli.progress_bar import ProgressBar
 from hinoki.core.cache import Cache
-from hinoki.core.divide.propose import Figures, Proposals, Wishes, propose, taken
-from hinoki.core.divide.propose.search import WEIGHTS
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose import Figures, Proposals, Wishes, propose, taken
+from hinoki.core.propose.search import WEIGHTS
 
 PROPOSALS_SCHEMA = "hinoki-proposals/1"
 

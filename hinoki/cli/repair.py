@@ -9,7 +9,7 @@ from hinoki.core.findings import mm
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.write import WRITERS, write_file
-from hinoki.core.model.model import Shape, brought_in
+from hinoki.core.geometry.shape import Shape, brought_in
 from hinoki.core.model.repair.compare import Comparison, compared
 from hinoki.core.model.steps.repair import RepairStep, recommended
 from hinoki.core.model.units import NAMES

@@ -33,17 +33,17 @@ from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import PlacedJoint, joined, place_joints
-from hinoki.core.join.channels.cut import Bored, bored, rod_findings, rod_motions, way_findings
-from hinoki.core.join.hardware_bodies import bought_views
+from hinoki.core.join.channel_cuts import Bored, bored, rod_findings, rod_motions, way_findings
 from hinoki.core.join.labels import FaceMark, mark_faces, shaping_of
-from hinoki.core.join.loose_parts import loose_parts
 from hinoki.core.join.reinforcement import Ground
-from hinoki.core.join.shopping_list import printed_often, shopping
+from hinoki.core.join.supplies.hardware_bodies import bought_views
+from hinoki.core.join.supplies.loose_parts import loose_parts
+from hinoki.core.join.supplies.shopping_list import printed_often, shopping
 from hinoki.core.join.tiles.pole_jig import jigs
 from hinoki.core.join.tiles.tiles import Modules, all_modules, pockets_of
 from hinoki.core.model.prepared_model import Prepared, prepared
-from hinoki.core.orient.default_resting import pieces_laid
-from hinoki.core.orient.resting_faces import laid_open
+from hinoki.core.orient.resting.default_resting import pieces_laid
+from hinoki.core.orient.resting.resting_faces import laid_open
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.workshop.hardware import spares_of

@@ -5,10 +5,10 @@ import hashlib
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, WedgesParting
-from hinoki.core.divide.regions import Box, Mark
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.join.recommend import settled, suggested
 from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
+from hinoki.core.plan.regions import Box, Mark
+from hinoki.core.propose.recommend_joints import settled, suggested
 from hinoki.demo.harbour import FILE_NAME, NAME, QUAY, harbour
 
 PROJECT_NAME = NAME

@@ -2,16 +2,16 @@
 
 import hashlib
 
-from hinoki.core.assemble.settings import Assembling
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.join.channels import CableWay, RodWay, Way
-from hinoki.core.join.dimensions.sizing import SuitKind
 from hinoki.core.join.joints import DovetailJoint, Joint, MagnetJoint, ThreadJoint
-from hinoki.core.join.recommend import SuitWish, settled, suited
+from hinoki.core.join.sizing.recommended_sizes import SuitKind
+from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
+from hinoki.core.propose.recommend_joints import SuitWish, settled, suited
 from hinoki.demo.lighthouse import FILE_NAME, NAME, lighthouse
 
 PROJECT_NAME = f"{NAME} 1:60"

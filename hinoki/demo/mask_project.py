@@ -2,16 +2,16 @@
 
 import hashlib
 
-from hinoki.core.assemble.settings import Assembling, Glued
 from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, HatchParting
 from hinoki.core.divide.partings.outlines import Rectangle
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.join.dimensions.sizing import SuitKind
-from hinoki.core.join.recommend import SuitWish, settled, suggested, suited
+from hinoki.core.join.sizing.recommended_sizes import SuitKind
 from hinoki.core.model.steps import RepairStep, StandStep
+from hinoki.core.plan.assembly_settings import Assembling, Glued
 from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
+from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested, suited
 from hinoki.demo.owl_mask import FILE_NAME, NAME, raw_owl_mask
 
 PROJECT_NAME = NAME

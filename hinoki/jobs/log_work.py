@@ -9,9 +9,7 @@ import numpy as np
 from hinoki.core.batch.batches import batched
 from hinoki.core.batch.print_items import Known
 from hinoki.core.errors import NotFound
-from hinoki.core.geometry.display_mesh import MAGIC
 from hinoki.core.geometry.mesh import Mesh
-from hinoki.core.geometry.thumbnail import picture, pigment
 from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.core.printlog.dispatch import prepared_batch
 from hinoki.core.printlog.edit_impact import PrintedPiece
@@ -19,6 +17,8 @@ from hinoki.core.printlog.edit_impact import touches as touched_by
 from hinoki.core.printlog.shape_diff import difference
 from hinoki.core.progress import Tell, part_of
 from hinoki.jobs.atomic_write import save
+from hinoki.present.display_mesh import MAGIC
+from hinoki.present.thumbnail import picture, pigment
 
 if TYPE_CHECKING:
     from hinoki.core.build import Built
@@ -110,7 +110,7 @@ def portrait(worker: Worker, plan: str, meshes: list[tuple[str, int]], target: s
 
 
 def _drawing(worker: Worker, name: str) -> Mesh:
-    """A display mesh read back (see hinoki.core.geometry.display_mesh)."""
+    """A display mesh read back (see hinoki.present.display_mesh)."""
     content = (worker.folder / "meshes" / f"{name}.bin").read_bytes()
     start = len(MAGIC)
     vertices, triangles = (int(n) for n in np.frombuffer(content, "<u4", 2, start))

@@ -14,8 +14,6 @@ import orjson
 
 from hinoki.core.assemble.assembled import assembled
 from hinoki.core.assemble.service import assembly_of
-from hinoki.core.assemble.sheets.sheet_html import write_html
-from hinoki.core.assemble.sheets.sheet_pdf import write_pdf
 from hinoki.core.batch.batches import batched
 from hinoki.core.batch.print_items import Known
 from hinoki.core.batch.print_plan import printing_of
@@ -24,7 +22,6 @@ from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.from_selection import EdgeLines, Picked, picked_parting, sharp_edges
-from hinoki.core.divide.propose import Proposal, Wishes, figures_for, propose, prove, tried_with_joints
 from hinoki.core.divide.region_tracking import Stroke, painted
 from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.export.archive import ExportWish, Outgoing, export_zip
@@ -32,14 +29,11 @@ from hinoki.core.export.manifest import WentOut
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.write import write_file
-from hinoki.core.geometry.display_mesh import display_arrays, display_buffer, thickness_buffer
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import TRIED, clearances, ladder, least_for
 from hinoki.core.join.ladders.hole_ladder import Hole
-from hinoki.core.join.recommend import SuitWish
-from hinoki.core.join.unlock import suited_together
 from hinoki.core.model.health.diagnostics import survey
 from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.model.repair.compare import compared
@@ -50,15 +44,21 @@ from hinoki.core.model.units import propose_unit
 from hinoki.core.orient.all_pieces import laid
 from hinoki.core.orient.pieces import OrientWish, best_rests
 from hinoki.core.plan.plan import Plan, read_plan
-from hinoki.core.plan.variants import DivisionsView, VariantFigures, of_variant
 from hinoki.core.progress import Tell, part_of
+from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove, tried_with_joints
+from hinoki.core.propose.recommend_joints import SuitWish
+from hinoki.core.propose.unlock_joints import suited_together
+from hinoki.core.propose.variants import DivisionsView, VariantFigures, of_variant
 from hinoki.jobs import log_work
 from hinoki.jobs.atomic_write import save
 from hinoki.jobs.memory import keep_within
 from hinoki.present.assemble_showing import assembly_view
 from hinoki.present.batches import batches_view
+from hinoki.present.display_mesh import display_arrays, display_buffer, thickness_buffer
 from hinoki.present.model import DrainsView, TrialView, survey_view
 from hinoki.present.orient import orient_view
+from hinoki.present.sheets.sheet_html import write_html
+from hinoki.present.sheets.sheet_pdf import write_pdf
 from hinoki.store.cache_files import used
 from hinoki.store.database import reader_connection
 from hinoki.store.tables.sources import source_bytes

@@ -9,11 +9,9 @@ from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.assemble.findings import findings_of
 from hinoki.core.assemble.motion.moves import Motion
 from hinoki.core.assemble.motion.screw_and_swing import frame_of
-from hinoki.core.assemble.parts import Ids
 from hinoki.core.assemble.planning import Step
 from hinoki.core.assemble.retention import stays_put
-from hinoki.core.assemble.sheets.instructions import closed_by, how_of, is_glued, needs_of, notes_of, title_of
-from hinoki.core.assemble.sheets.viewpoint import FRONT, HIDDEN, Body, Look, apart_mm, best_look
+from hinoki.core.assemble.scene.parts import Ids
 from hinoki.core.assemble.validate_order import Refusal, pinned_steps
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache, key_of
@@ -21,7 +19,7 @@ from hinoki.core.findings import name_findings
 from hinoki.core.geometry.mesh import Mesh, Points, stacked
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import PlacedJoint, letter
-from hinoki.core.join.joints.base import Direction, direction_of
+from hinoki.core.join.contract.base import Direction, direction_of
 from hinoki.core.plan.plan import Plan
 from hinoki.present.assemble_showing_more import balance_view, falls_view, holds_view, locked_views, opens_view, replace_view
 from hinoki.present.build import vec
@@ -37,6 +35,8 @@ from hinoki.present.schemas.assemble import (
     UnitView,
 )
 from hinoki.present.schemas.build import Vec3
+from hinoki.present.sheets.instructions import closed_by, how_of, is_glued, needs_of, notes_of, title_of
+from hinoki.present.sheets.viewpoint import FRONT, HIDDEN, Body, Look, apart_mm, best_look
 
 CONTACT_POINTS = 24
 MOST_GUIDES = 6

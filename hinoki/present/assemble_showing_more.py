@@ -8,14 +8,13 @@ from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.assemble.balance import Standing, fillings, hang_points, hung, standing, whole_weight
 from hinoki.core.assemble.motion.moves import Motion
 from hinoki.core.assemble.motion.opening_forces import Opens
-from hinoki.core.assemble.motion.removal import Replacing
-from hinoki.core.assemble.parts import Ids, Scene, upper
+from hinoki.core.assemble.removal import Replacing
 from hinoki.core.assemble.retention import WAYS, Falls
-from hinoki.core.assemble.settings import Attitude, Ballast
-from hinoki.core.assemble.sheets.instructions import off_words
+from hinoki.core.assemble.scene.parts import Ids, Scene, upper
 from hinoki.core.build import Built
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.assembly_settings import Attitude, Ballast
 from hinoki.core.plan.plan import Plan
 from hinoki.present.build import vec
 from hinoki.present.schemas.assemble import (
@@ -32,6 +31,7 @@ from hinoki.present.schemas.assemble import (
     ReplaceView,
     TipView,
 )
+from hinoki.present.sheets.instructions import off_words
 
 LEAST_HOLLOW_MM3 = 20_000.0
 """a smaller hollow holds no ballast worth the name"""

@@ -5,10 +5,10 @@ from pydantic import BaseModel, Field
 from hinoki.core.batch.batches import Batch, Batches, on_bed
 from hinoki.core.batch.estimate.estimate import Estimate, summed
 from hinoki.core.batch.packing.item import Placement, rings
-from hinoki.core.batch.packing.settings import LADDER
 from hinoki.core.batch.print_items import Printable
 from hinoki.core.batch.schedule import timetable
 from hinoki.core.batch.spares import SpareView, spares
+from hinoki.core.plan.batch_settings import LADDER
 from hinoki.core.plan.plan import Plan
 
 Ring = list[tuple[float, float]]

@@ -11,16 +11,16 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Parted
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.divide.partings import PartingBase
-from hinoki.core.divide.regions import Mark
 from hinoki.core.divide.seams import Seam, lines_of
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.sections import largest_circle, least_wall, section_of, slim
+from hinoki.core.geometry.shape import Body
 from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.model.model import Body
 from hinoki.core.model.prepared_model import Prepared
-from hinoki.core.orient.resting_faces import Rest
+from hinoki.core.orient.resting.resting_faces import Rest
 from hinoki.core.plan.plan import Plan
+from hinoki.core.plan.regions import Mark
 from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.workshop.printers import over_by
 from hinoki.present.schemas.build import (

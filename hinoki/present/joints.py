@@ -8,7 +8,6 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.check.swing import axis_of
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.divide.partings import LapParting
 from hinoki.core.findings import Finding
@@ -16,10 +15,11 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import largest_circle, least_wall, slim
 from hinoki.core.geometry.solid import as_multi
 from hinoki.core.join.apply import PlacedJoint, letter
-from hinoki.core.join.dimensions.placing import Depths
-from hinoki.core.join.dimensions.strength import Strength
+from hinoki.core.join.contract.strength import Strength
+from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import SIDES, HingeJoint, MagnetJoint, SideName
 from hinoki.core.join.labels import FaceMark
+from hinoki.core.join.placing import Depths
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, quiet
 from hinoki.present.build import frame_view, vec

@@ -20,7 +20,7 @@ from hinoki.core.orient.fast_scores import hanging_from
 from hinoki.core.orient.layer_areas import areas
 from hinoki.core.orient.pieces import Group, groups_of, lies_now, mates
 from hinoki.core.orient.ray_grid import walls_of
-from hinoki.core.orient.resting_faces import TOUCH_MM
+from hinoki.core.orient.resting.resting_faces import TOUCH_MM
 from hinoki.core.orient.search import Candidate
 from hinoki.core.orient.support import Support
 from hinoki.core.orient.surface import JOINT, MATING, SHOW

@@ -11,8 +11,8 @@ from unittest.mock import patch
 from fastapi.testclient import TestClient
 
 from hinoki.api.app import make_app
-from hinoki.api.http.access import Phrase
-from hinoki.api.http.response_headers import HEADERS
+from hinoki.api.shared.access import Phrase
+from hinoki.api.shared.response_headers import HEADERS
 from hinoki.cli import main
 from hinoki.core.errors import HinokiError
 from hinoki.core.printlog.printer_connection import Machine, refuse_bad_address

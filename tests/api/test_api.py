@@ -14,12 +14,12 @@ from typing import Any
 
 from fastapi.testclient import TestClient
 
-import hinoki.api
+import hinoki.api.routers
 from hinoki.api.app import make_app
-from hinoki.api.http.strict_route import Heeding
 from hinoki.api.openapi import document
-from hinoki.api.state import State
-from hinoki.core.geometry.display_mesh import MAGIC
+from hinoki.api.shared.state import State
+from hinoki.api.shared.strict_route import Heeding
+from hinoki.present.display_mesh import MAGIC
 from hinoki.store.backups import backup
 from tests.shapes import box, stl_of, tube
 
@@ -261,7 +261,9 @@ class Refusals(ApiCase):
         self.assertEqual(self.client.get(f"/api/projects/{project}").json()["revision"], 1)
 
     def test_every_route_heeds_all_it_is_asked(self) -> None:
-        modules = [importlib.import_module(f"hinoki.api.{m.name}") for m in pkgutil.iter_modules(hinoki.api.__path__)]
+        modules = [
+            importlib.import_module(f"hinoki.api.routers.{m.name}") for m in pkgutil.iter_modules(hinoki.api.routers.__path__)
+        ]
         routes = [route for module in modules if hasattr(module, "router") for route in module.router.routes]
         paths = make_app(self.state).openapi()["paths"]
         self.assertEqual({r.path for r in routes}, set(paths))

@@ -18,7 +18,7 @@ from schemathesis.generation import GenerationMode
 from schemathesis.specs.openapi.checks import content_type_conformance, status_code_conformance
 
 from hinoki.api.app import make_app
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
 from hinoki.core.formats.registry import read_file
 from hinoki.store.tables import projects
 from hinoki.store.tables.sources import SourceFacts, add_source

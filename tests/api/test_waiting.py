@@ -9,7 +9,7 @@ from pathlib import Path
 import httpx
 
 from hinoki.api.app import make_app
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
 from hinoki.core.plan.plan import Plan
 from hinoki.jobs.job import Failure, Job
 from hinoki.store.tables import projects

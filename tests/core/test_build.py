@@ -8,15 +8,15 @@ import numpy as np
 from hinoki.core.assemble.assembled import assembled
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
-from hinoki.core.divide.propose import Wishes, divided
 from hinoki.core.errors import BadPlan
 from hinoki.core.export.archive import export_files, export_zip, exported_plan
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.recommend import SuitWish, suggested
-from hinoki.core.orient.resting_faces import rest_on, rests, turn_down
+from hinoki.core.orient.resting.resting_faces import rest_on, rests, turn_down
 from hinoki.core.plan.plan import PieceNote, Plan, read_plan
+from hinoki.core.propose import Wishes, divided
+from hinoki.core.propose.recommend_joints import SuitWish, suggested
 from hinoki.core.workshop.printers import Printer, box_fits, presets, turn_on_bed
 from tests.assembling import assembly
 from tests.effort import either

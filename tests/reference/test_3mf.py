@@ -9,7 +9,7 @@ import numpy as np
 
 from hinoki.core.export.archive import export_files
 from hinoki.core.formats.threemf_write import Placed, write_3mf
-from hinoki.core.join.recommend import suggested
+from hinoki.core.propose.recommend_joints import suggested
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 

@@ -7,9 +7,9 @@ import unittest
 import numpy as np
 
 from hinoki.core.assemble.balance import Hollow, fillings, hang_points, hollow_of, hung, standing
-from hinoki.core.assemble.settings import Ballast
-from hinoki.core.assemble.weights import Weight, combined, printed
+from hinoki.core.assemble.scene.weights import Weight, combined, printed
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.assembly_settings import Ballast
 from tests.shapes import box, tube
 
 

@@ -15,7 +15,7 @@ from hinoki.core.formats.stl import read_stl, write_stl
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import largest_circle, least_wall, section_of
 from hinoki.core.geometry.solid import SAGITTA_MM, Solid, round_sides
-from hinoki.core.join.recommend import suggested
+from hinoki.core.propose.recommend_joints import suggested
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 

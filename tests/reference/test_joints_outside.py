@@ -95,8 +95,8 @@ class LipAndPins(unittest.TestCase):
     def test_a_two_millimetre_wall_gets_a_lip_one_thick_and_three_high(self) -> None:
         """Lip of half the wall, 1.5 times the wall high: 1 × 3 in a 2 mm wall, 0.1 each side (common practice)."""
         from hinoki.core.join.apply import standing_on
-        from hinoki.core.join.dimensions.placing import Depths
-        from hinoki.core.join.dimensions.sizing import suggest
+        from hinoki.core.join.placing import Depths
+        from hinoki.core.join.sizing.recommended_sizes import suggest
 
         solid = tube(30, 28, 60)
         data = stl_of(solid)

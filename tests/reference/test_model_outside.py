@@ -7,10 +7,10 @@ import numpy as np
 import trimesh
 
 from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.bores import find_bores
 from hinoki.core.model.health.thickness import face_thickness
-from hinoki.core.model.model import Body, Shape
 from hinoki.core.model.steps import HollowStep, RatioStep, RoundBoresStep, StretchStep
 from hinoki.core.model.steps.hollow import fineness, sampled
 from hinoki.core.model.steps.offset import cavity_of

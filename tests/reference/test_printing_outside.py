@@ -16,16 +16,16 @@ from PIL import Image
 from hinoki.core.batch.packing.item import Item, rectangle
 from hinoki.core.batch.packing.pack import Rules, pack
 from hinoki.core.batch.packing.raster_bed import surface_of
-from hinoki.core.batch.packing.settings import Batching
 from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.cache import Cache
 from hinoki.core.export.archive import ExportWish, Outgoing, export_files
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.geometry.thumbnail import picture
 from hinoki.core.join.joints import DowelJoint, FaceRef
-from hinoki.core.join.recommend import suggested
 from hinoki.core.orient.pieces import OrientWish, best_rests
+from hinoki.core.plan.batch_settings import Batching
+from hinoki.core.propose.recommend_joints import suggested
 from hinoki.core.workshop.printers import Printer
+from hinoki.present.thumbnail import picture
 from tests.core.batch.test_packing import blob
 from tests.effort import either
 from tests.reference.test_3mf import objects, read_strictly

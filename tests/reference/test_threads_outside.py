@@ -10,9 +10,9 @@ from pathlib import Path
 import numpy as np
 
 from hinoki.core.build import Built
-from hinoki.core.geometry.screw_threads import minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
+from hinoki.core.join.contract.screw_threads import minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
 from hinoki.core.join.joints import FaceRef, ThreadJoint
 from tests.shapes import box, built, level, plan_for, stl_of
 

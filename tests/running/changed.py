@@ -19,14 +19,14 @@ from tests.running.units import ROOT
 ABOUT = {
     "model": """
         hinoki/core/formats hinoki/core/model hinoki/present/model.py hinoki/api/routers/model
-        hinoki/api/http/uploads.py hinoki/cli/inspect.py hinoki/cli/repair.py web/src/stations/model
+        hinoki/api/shared/uploads.py hinoki/cli/inspect.py hinoki/cli/repair.py web/src/stations/model
     """,
     "divide": """
-        hinoki/core/divide hinoki/core/plan/variants.py hinoki/api/routers/divide.py hinoki/cli/propose.py
+        hinoki/core/divide hinoki/core/propose/variants.py hinoki/api/routers/divide.py hinoki/cli/propose.py
         web/src/stations/divide
     """,
     "join": """
-        hinoki/core/join hinoki/core/geometry/screw_threads.py hinoki/core/workshop
+        hinoki/core/join hinoki/core/join/contract/screw_threads.py hinoki/core/workshop
         hinoki/api/routers/join.py hinoki/api/routers/fit_ladders.py hinoki/api/routers/hardware.py
         hinoki/cli/ladder.py web/src/stations/join web/src/sheet web/src/workshop
     """,
@@ -36,13 +36,13 @@ ABOUT = {
         hinoki/cli/orient.py web/src/stations/orient web/src/stations/batch
     """,
     "assemble": """
-        hinoki/core/assemble hinoki/present/assemble hinoki/present/schemas/assemble.py
+        hinoki/core/assemble hinoki/present/sheets hinoki/present/assemble hinoki/present/schemas/assemble.py
         hinoki/api/routers/assemble.py hinoki/cli/assemble.py hinoki/store/tables/step_photos.py
         hinoki/store/tables/ticked_steps.py web/src/stations/assemble web/src/stores/assembly.ts
     """,
     "log": """
         hinoki/core/printlog hinoki/printers hinoki/store/tables/print hinoki/store/tables/spools.py
-        hinoki/store/archive hinoki/api/routers/print hinoki/api/printer_watch.py
+        hinoki/store/archive hinoki/api/routers/print hinoki/api/shared/printer_watch.py
         hinoki/api/routers/shelf.py hinoki/jobs/log_work.py web/src/stations/log
         web/src/stores/printlog.ts web/src/shelf
     """,

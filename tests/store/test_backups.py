@@ -8,7 +8,7 @@ import unittest
 from contextlib import closing
 from pathlib import Path
 
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
 from hinoki.cli import main
 from hinoki.core.errors import Closing, HinokiError, InUse
 from hinoki.store import archive

@@ -9,16 +9,16 @@ from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
-from hinoki.api.http.photographs import read_photo
-from hinoki.api.http.strict_route import Heeding, file_of
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.model import answer_of, asked
 from hinoki.api.routers.projects import Shared, shown
-from hinoki.api.state import State
+from hinoki.api.shared.photographs import read_photo
+from hinoki.api.shared.state import State
+from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.assemble.reorder import Change, rearranged
-from hinoki.core.assemble.settings import PinnedStep, UnitId
 from hinoki.core.errors import NotFound
-from hinoki.core.export.report import file_stem
+from hinoki.core.plan.assembly_settings import PinnedStep, UnitId
+from hinoki.present.report import file_stem
 from hinoki.present.schemas.assemble import AssemblyView
 from hinoki.store.tables import projects, step_photos
 from hinoki.store.tables import ticked_steps as ticks

@@ -9,9 +9,9 @@ from pydantic import BaseModel, Field
 from sse_starlette.sse import EventSourceResponse
 from starlette.responses import FileResponse, Response
 
-from hinoki.api.http.strict_route import Heeding, file_of
 from hinoki.api.routers.projects import Shared, shown
-from hinoki.api.state import job_view
+from hinoki.api.shared.state import job_view
+from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.errors import NotFound
 from hinoki.present.schemas.build import BuildView
 

@@ -4,19 +4,19 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 from starlette.responses import Response
 
-from hinoki.api.http.strict_route import Heeding
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.model import answer_of, asked
 from hinoki.api.routers.projects import RevisionView, Shared, shown, told
+from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.divide.from_selection import EdgeLines, Picked, PickedPlane
 from hinoki.core.divide.partings import Parting
 from hinoki.core.divide.partings.duplicate import Again, once_more
-from hinoki.core.divide.propose import Proposal, Proposals, Wishes, taken
 from hinoki.core.divide.region_tracking import Stroke
-from hinoki.core.divide.regions import Painted
 from hinoki.core.errors import BadPlan
 from hinoki.core.plan.plan import plan_from
-from hinoki.core.plan.variants import DivisionsView, VariantWish, after_wish
+from hinoki.core.plan.regions import Painted
+from hinoki.core.propose import Proposal, Proposals, Wishes, taken
+from hinoki.core.propose.variants import DivisionsView, VariantWish, after_wish
 from hinoki.store.tables import projects
 
 router = APIRouter(prefix="/api", route_class=Heeding)

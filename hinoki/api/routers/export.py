@@ -6,13 +6,13 @@ from fastapi import APIRouter
 from pydantic import BaseModel
 from starlette.responses import FileResponse
 
-from hinoki.api.http.strict_route import Heeding, file_of
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.projects import Shared, shown
-from hinoki.api.state import job_view
+from hinoki.api.shared.state import job_view
+from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.errors import NotFound
 from hinoki.core.export.archive import ExportWish
-from hinoki.core.export.report import file_stem
+from hinoki.present.report import file_stem
 from hinoki.present.schemas.build import BuildView
 from hinoki.store.tables import projects
 from hinoki.store.tables.export_history import went_out

@@ -8,15 +8,15 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from starlette.responses import FileResponse
 
-from hinoki.api.http.strict_route import Heeding, file_of
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.model import asked
 from hinoki.api.routers.projects import Shared, shown
-from hinoki.api.state import job_view
+from hinoki.api.shared.state import job_view
+from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.errors import NotFound
 from hinoki.core.join.ladders.fit_ladder import Tried, clearances, least_for
-from hinoki.core.join.ladders.fit_ladder_answers import Answers, LadderEntry, Learned, learned
 from hinoki.core.plan.plan import Plan
+from hinoki.core.workshop.fit_ladder_answers import Answers, LadderEntry, Learned, learned
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.workshop import FitEntry, Workshop
 from hinoki.store.tables import ladders as kept

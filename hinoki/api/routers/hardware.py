@@ -5,9 +5,9 @@ from dataclasses import asdict
 from fastapi import APIRouter
 from pydantic import BaseModel
 
-from hinoki.api.http.strict_route import Heeding
 from hinoki.api.routers.projects import Shared
-from hinoki.core.geometry.screw_threads import thread_sizes
+from hinoki.api.shared.strict_route import Heeding
+from hinoki.core.join.contract.screw_threads import thread_sizes
 from hinoki.core.workshop.hardware import magnets
 from hinoki.core.workshop.inventory import rods_on_sale
 from hinoki.store.tables.inventory import own_sizes

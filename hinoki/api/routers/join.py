@@ -3,11 +3,11 @@
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from hinoki.api.http.strict_route import Heeding
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.model import answer_of, asked
 from hinoki.api.routers.projects import Shared
-from hinoki.core.join.recommend import SuitView, SuitWish
+from hinoki.api.shared.strict_route import Heeding
+from hinoki.core.propose.recommend_joints import SuitView, SuitWish
 from hinoki.store.tables import projects
 
 router = APIRouter(prefix="/api", route_class=Heeding)

@@ -8,10 +8,10 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from starlette.responses import FileResponse, Response
 
-from hinoki.api.http.strict_route import Heeding, file_of
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.projects import Shared, shown
-from hinoki.api.state import State, job_view
+from hinoki.api.shared.state import State, job_view
+from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.errors import NotFound
 from hinoki.core.model.steps import RepairStep
 from hinoki.jobs.job import Job, Kind

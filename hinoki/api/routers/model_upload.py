@@ -7,10 +7,10 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
-from hinoki.api.http.strict_route import Heeding
-from hinoki.api.http.uploads import receive
 from hinoki.api.routers.projects import RevisionView, Shared, told
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
+from hinoki.api.shared.strict_route import Heeding
+from hinoki.api.shared.uploads import receive
 from hinoki.core.errors import HinokiError, TooLarge
 from hinoki.core.geometry.mesh import Unit
 from hinoki.core.plan.plan import ModelUse

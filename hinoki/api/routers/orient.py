@@ -6,11 +6,11 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
-from hinoki.api.http.strict_route import Heeding
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.model import answer_of, asked
 from hinoki.api.routers.projects import Shared, shown
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
+from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.batch.manual_move import Move, Moved, moved
 from hinoki.core.batch.scenarios import WhatIf, WhatIfView
 from hinoki.core.errors import NotFound

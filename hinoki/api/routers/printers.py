@@ -9,9 +9,9 @@ from fastapi import APIRouter, Request
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
-from hinoki.api.http.strict_route import Heeding
 from hinoki.api.routers.projects import Shared
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
+from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.errors import NotFound
 from hinoki.core.printlog.printer_connection import Machine, refuse_bad_address
 from hinoki.core.printlog.spools import NewSpool, Spool

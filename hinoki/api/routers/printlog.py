@@ -7,13 +7,12 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
-from hinoki.api.http.strict_route import Heeding
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.model import answer_of, asked
 from hinoki.api.routers.projects import Shared, shown
-from hinoki.api.state import job_view
+from hinoki.api.shared.state import job_view
+from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.errors import HinokiError, NotFound
-from hinoki.core.join.ladders.fit_ladder_answers import Answer
 from hinoki.core.plan.plan import Plan, plan_from
 from hinoki.core.printlog.edit_impact import Touches, printed_now, shapes_may_change
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson, lessons
@@ -23,6 +22,7 @@ from hinoki.core.printlog.records import NOTE, Item
 from hinoki.core.printlog.shape_diff import Difference
 from hinoki.core.printlog.states import MADE, PIECE_STATES, PieceState, Reason, Result, by_hand
 from hinoki.core.printlog.view import LogView
+from hinoki.core.workshop.fit_ladder_answers import Answer
 from hinoki.core.workshop.fits import FITS, Fit
 from hinoki.core.workshop.workshop import Workshop
 from hinoki.present.batches import BatchesView

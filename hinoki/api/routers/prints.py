@@ -9,13 +9,13 @@ from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
-from hinoki.api.http.photographs import read_photo
-from hinoki.api.http.strict_route import Heeding, file_of
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.model import answer_of, asked
 from hinoki.api.routers.orient import LayOut, given
 from hinoki.api.routers.projects import Shared, shown
-from hinoki.api.state import State
+from hinoki.api.shared.photographs import read_photo
+from hinoki.api.shared.state import State
+from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.errors import ChangedElsewhere, HinokiError, NotFound
 from hinoki.core.printlog.records import NOTE, Grams, Minutes, PreparedBatch, Print
 from hinoki.core.printlog.states import ENDED, PrintState, refuse_print_step

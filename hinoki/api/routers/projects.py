@@ -8,8 +8,8 @@ from fastapi import APIRouter, Depends, Request
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
-from hinoki.api.http.strict_route import Heeding
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
+from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.check.partings import refuse_partings
 from hinoki.core.errors import NotFound
 from hinoki.core.geometry.mesh import MM_PER_UNIT, Points

@@ -13,15 +13,15 @@ from starlette.background import BackgroundTask
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, JSONResponse, Response
 
-from hinoki.api.http.strict_route import Heeding, file_of
-from hinoki.api.http.uploads import receive
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.projects import Name, RevisionView, Shared, shown
-from hinoki.api.state import State, job_view
+from hinoki.api.shared.state import State, job_view
+from hinoki.api.shared.strict_route import Heeding, file_of
+from hinoki.api.shared.uploads import receive
 from hinoki.core.errors import NotFound, TooLarge
-from hinoki.core.export.report import file_stem
 from hinoki.core.plan.diff import PlanComparison, compared
 from hinoki.core.plan.plan import Plan
+from hinoki.present.report import file_stem
 from hinoki.present.schemas.build import BuildView
 from hinoki.store import archive
 from hinoki.store.backups import backup

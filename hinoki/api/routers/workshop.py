@@ -6,9 +6,9 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
-from hinoki.api.http.strict_route import Heeding
 from hinoki.api.routers.projects import Shared
-from hinoki.api.state import State
+from hinoki.api.shared.state import State
+from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.errors import BadPlan
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import Hardware

@@ -10,16 +10,16 @@ from hinoki.core.assemble.interlocks import Freed, freeing
 from hinoki.core.assemble.motion.blocking_graph import Blocking
 from hinoki.core.assemble.motion.moves import Moves
 from hinoki.core.assemble.motion.opening_forces import Opens, opening
-from hinoki.core.assemble.motion.removal import Replacing, glued_pairs, to_replace
-from hinoki.core.assemble.parts import Ids, Scene, reach_of, scene_of, upper
 from hinoki.core.assemble.planning import Order, Planner
+from hinoki.core.assemble.removal import Replacing, glued_pairs, to_replace
 from hinoki.core.assemble.retention import Falls, Holding
-from hinoki.core.assemble.settings import Assembling
+from hinoki.core.assemble.scene.parts import Ids, Scene, reach_of, scene_of, upper
+from hinoki.core.assemble.scene.weights import Weight, weights_of
 from hinoki.core.assemble.validate_order import Follower, Refusal
-from hinoki.core.assemble.weights import Weight, weights_of
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 

@@ -9,10 +9,10 @@ from importlib import resources
 import numpy as np
 import shapely
 
-from hinoki.core.assemble.settings import Ballast
-from hinoki.core.assemble.weights import Weight, combined
+from hinoki.core.assemble.scene.weights import Weight, combined
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.assembly_settings import Ballast
 
 ON_FLOOR_MM = 0.3
 """what lies no higher above the lowest point stands on the floor"""

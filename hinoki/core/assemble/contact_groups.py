@@ -5,7 +5,7 @@ from collections.abc import Callable
 import numpy as np
 
 from hinoki.core.assemble.motion.blocking_graph import Blocking
-from hinoki.core.assemble.parts import Ids, Scene
+from hinoki.core.assemble.scene.parts import Ids, Scene
 
 PLAY_MM = 0.5
 """what stands apart by less touches, with some play"""

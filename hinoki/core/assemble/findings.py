@@ -2,7 +2,7 @@
 
 from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.assemble.balance import SAFE_TIP_DEG
-from hinoki.core.assemble.parts import upper
+from hinoki.core.assemble.scene.parts import upper
 from hinoki.core.findings import Finding, Severity
 from hinoki.core.plan.plan import Plan
 from hinoki.present.schemas.assemble import AssemblyView

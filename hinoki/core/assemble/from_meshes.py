@@ -5,9 +5,9 @@ from collections.abc import Sequence
 import numpy as np
 
 from hinoki.core.assemble.assembled import Assembled, plan_scene, weigh_up
-from hinoki.core.assemble.parts import Scene, Unit
 from hinoki.core.assemble.retention import Holding
-from hinoki.core.assemble.weights import weights_of
+from hinoki.core.assemble.scene.parts import Scene, Unit
+from hinoki.core.assemble.scene.weights import weights_of
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.solid import Solid

@@ -9,12 +9,12 @@ import numpy as np
 
 from hinoki.core.assemble.motion.blocking_graph import Blocking
 from hinoki.core.assemble.motion.moves import PLAIN, Moves
-from hinoki.core.assemble.parts import Held, Ids, Scene, Unit
 from hinoki.core.assemble.planning import Planner
+from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Unit
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints.base import Direction, direction_of
+from hinoki.core.join.contract.base import Direction, direction_of
 
 Way = Literal["turn", "loosen", "leave out", "split"]
 LOOSENED = {"pin": "butterfly keys", "dovetail": "butterfly keys", "tongue": "butterfly keys", "lip": "a plain butt"}

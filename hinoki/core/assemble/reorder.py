@@ -5,8 +5,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.assemble.settings import PinnedStep, UnitId
 from hinoki.core.errors import BadPlan
+from hinoki.core.plan.assembly_settings import PinnedStep, UnitId
 
 
 class MoveStep(BaseModel, frozen=True):

@@ -7,10 +7,10 @@ from typing import Literal
 import numpy as np
 
 from hinoki.core.assemble.motion.blocking_graph import ALIKE, Blocking
-from hinoki.core.assemble.parts import Held, Ids
-from hinoki.core.assemble.settings import Attitude
-from hinoki.core.assemble.weights import Weight
-from hinoki.core.join.joints.base import Direction
+from hinoki.core.assemble.scene.parts import Held, Ids
+from hinoki.core.assemble.scene.weights import Weight
+from hinoki.core.join.contract.base import Direction
+from hinoki.core.plan.assembly_settings import Attitude
 from hinoki.core.workshop.materials import GRAVITY
 
 HoldKind = Literal["shape", "thread", "glue", "magnet", "friction", "weight", "nothing"]

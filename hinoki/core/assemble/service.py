@@ -4,13 +4,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from hinoki.core.assemble.assembled import assembled
-from hinoki.core.assemble.sheets.sheet import Sheet, sheet_of
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.present.assemble_showing import assembly_view
 from hinoki.present.schemas.assemble import AssemblyView
+from hinoki.present.sheets.sheet import Sheet, sheet_of
 
 
 @dataclass(frozen=True)

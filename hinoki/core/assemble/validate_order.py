@@ -8,13 +8,13 @@ import numpy as np
 
 from hinoki.core.assemble.motion.moves import Moves
 from hinoki.core.assemble.motion.screw_and_swing import screwed, unscrewed
-from hinoki.core.assemble.motion.slide_collision import WITHIN_MM
-from hinoki.core.assemble.parts import Ids, upper
 from hinoki.core.assemble.planning import Order, Planner, Step
-from hinoki.core.assemble.settings import PinnedStep
+from hinoki.core.assemble.scene.parts import Ids, upper
 from hinoki.core.cache import Cache
+from hinoki.core.geometry.slide_collision import WITHIN_MM
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints.base import Direction
+from hinoki.core.join.contract.base import Direction
+from hinoki.core.plan.assembly_settings import PinnedStep
 
 INTO_MM = 2.0
 """how far past its first touch a move is followed to show where the bodies meet"""

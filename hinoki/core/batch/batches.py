@@ -12,12 +12,12 @@ from hinoki.core.batch.packing.manual_placements import held
 from hinoki.core.batch.packing.pack import Packed, Rules, pack
 from hinoki.core.batch.packing.raster_bed import Surface
 from hinoki.core.batch.packing.raster_bed import surface_of as bed_of
-from hinoki.core.batch.packing.settings import Batching, Laid
 from hinoki.core.batch.print_items import NOTHING_KNOWN, Body, Known, Printable, bounds_of, printables
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.frames import composed
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.plan.batch_settings import Batching, Laid
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.workshop.materials import Material

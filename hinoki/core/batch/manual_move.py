@@ -10,9 +10,9 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.batch.packing.item import Item, Placement, centred, turned
 from hinoki.core.batch.packing.manual_placements import meets
 from hinoki.core.batch.packing.raster_bed import Bed, Surface
-from hinoki.core.batch.packing.settings import Key, Laid, Offset
 from hinoki.core.errors import NotFound, Overlap
 from hinoki.core.geometry.solid import as_multi
+from hinoki.core.plan.batch_settings import Key, Laid, Offset
 from hinoki.present.batches import SIMPLER_MM, BatchesView, BatchView, LaidView
 
 

@@ -11,7 +11,6 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.batch.estimate.estimate import Estimate, estimate, together
 from hinoki.core.batch.estimate.factor import PLAIN, Factor
 from hinoki.core.batch.packing.item import Item, centred
-from hinoki.core.batch.packing.settings import LADDER, LadderAsked, copy_key, loose_key
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.errors import BadPlan
@@ -21,6 +20,7 @@ from hinoki.core.geometry.solid import Solid, as_multi
 from hinoki.core.join.ladders.fit_ladder import Ladder, clearances, ladder, least_for
 from hinoki.core.orient.support import support_of
 from hinoki.core.orient.surface import surface_of
+from hinoki.core.plan.batch_settings import LADDER, LadderAsked, copy_key, loose_key
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.workshop.materials import Material

@@ -7,13 +7,13 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from hinoki.core.batch.estimate.estimate import Estimate, estimate, summed
-from hinoki.core.batch.estimate.settings import PrintSettings
 from hinoki.core.batch.print_items import Body, Thing, things
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.orient.support import support_of
 from hinoki.core.orient.surface import surface_of
 from hinoki.core.plan.plan import Plan
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.workshop.materials import Material
 from hinoki.present.batches import TookView, took_view

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from hinoki.core.batch.batches import Batch
-from hinoki.core.batch.packing.settings import Batching
+from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.printers import Printer
 

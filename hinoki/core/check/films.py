@@ -14,9 +14,9 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
-from hinoki.core.divide.filmless_cut import FILM_MM
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.equal_rows import different
+from hinoki.core.geometry.filmless_cut import FILM_MM
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.solid import Solid, as_multi

@@ -12,7 +12,7 @@ from hinoki.core.findings import Fix
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.joints.pegs import PegJoint
-from hinoki.core.join.reinforcement import WIDER_MM, collar_for
+from hinoki.core.join.sizing.collar_sizing import WIDER_MM, collar_for
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.fits import FITS
 from hinoki.present.schemas.build import BuildView, PieceView

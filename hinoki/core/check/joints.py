@@ -7,15 +7,15 @@ import numpy as np
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.check.fixes import fewer, in_collar, joint_fixes, tighter
-from hinoki.core.check.walls import finding_for
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.geometry.rotational_symmetry import turns_of
 from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.contract.base import direction_of
 from hinoki.core.join.insertion import agreed, by_pair
 from hinoki.core.join.joints import Joint, Place
-from hinoki.core.join.joints.base import direction_of
 from hinoki.core.join.joints.pegs import PegJoint
+from hinoki.core.join.walls import finding_for
 from hinoki.core.plan.plan import Plan
 
 

@@ -7,7 +7,6 @@ from typing import Literal
 import numpy as np
 import shapely
 
-from hinoki.core.check.walls import NOTHING_MM3
 from hinoki.core.findings import Finding, Severity, mm
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.sections import slim
@@ -15,6 +14,7 @@ from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES
 from hinoki.core.join.tiles.polarity import SAMPLES, Edge, sample_field, turned_to_hold, turns_between
 from hinoki.core.join.tiles.tiles import Module, Modules, poles_of
+from hinoki.core.join.walls import NOTHING_MM3
 from hinoki.core.plan.plan import Plan
 from hinoki.present.schemas.build import BuildView, FaceView, ModulesView, PoleView, SideView
 

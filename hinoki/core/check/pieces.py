@@ -1,9 +1,9 @@
 """Findings about pieces: those that do not fit, those without a joint, settings for pieces that are gone."""
 
-from hinoki.core.batch.packing.settings import LADDER, loose_key, thing_of
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.join.joints import ButtJoint
-from hinoki.core.orient.resting_faces import LEAST_CONTACT_MM2
+from hinoki.core.orient.resting.resting_faces import LEAST_CONTACT_MM2
+from hinoki.core.plan.batch_settings import LADDER, loose_key, thing_of
 from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.present.schemas.build import BuildView, FaceView, PieceView
 

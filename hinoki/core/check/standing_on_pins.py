@@ -5,37 +5,12 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from hinoki.core.findings import Finding, Fix
-from hinoki.core.join.apply import PlacedJoint, standing_on
-from hinoki.core.join.dimensions.placing import Depths
-from hinoki.core.join.dimensions.sizing import suggest
-from hinoki.core.join.joints import SIDES, Joint, PinJoint, SideName
-from hinoki.core.join.profiles.male_side import SidedJoint
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.joints import SIDES, PinJoint, SideName
+from hinoki.core.join.sizing.dowel_alternative import dowels_for
+from hinoki.core.orient.standing_on_pins import SAME_WAY, stands_on_pins
 from hinoki.core.plan.plan import Plan
 from hinoki.present.schemas.build import BuildView, PieceView
-
-SHARE = 0.25
-"""of its mating faces in a plane: a piece that touches the bed with less there stands on what sticks out of them"""
-SAME_WAY = 0.9999
-
-
-def standing_out(placed: Sequence[PlacedJoint], key: str) -> list[list[PlacedJoint]]:
-    """The joints with male parts on a piece, those whose faces lie in one plane together, the largest plane first."""
-    groups: list[list[PlacedJoint]] = []
-    for one in placed:
-        side = one.joint.stands_on
-        if not isinstance(one.joint, SidedJoint) or not one.places or side is None or one.part(side).key != key:
-            continue
-        group = next((g for g in groups if g[0].face.frame.same_plane(one.face.frame)), None)
-        if group is None:
-            groups.append([one])
-        else:
-            group.append(one)
-    return sorted(groups, key=lambda g: -sum(one.face.shape.area for one in g))
-
-
-def stands_on_pins(piece: PieceView, placed: Sequence[PlacedJoint]) -> list[PlacedJoint]:
-    """The joints on whose male parts a piece stands while it prints; none for most."""
-    return next((g for g in standing_out(placed, piece.key) if _on(piece, g)), [])
 
 
 def on_pins_findings(view: BuildView, plan: Plan, placed: Sequence[PlacedJoint]) -> list[Finding]:
@@ -63,13 +38,6 @@ def on_pins_findings(view: BuildView, plan: Plan, placed: Sequence[PlacedJoint])
     return found
 
 
-def _on(piece: PieceView, group: Sequence[PlacedJoint]) -> bool:
-    one = group[0]
-    out = one.face.frame.n if one.joint.stands_on == "a" else -one.face.frame.n
-    area = sum(j.face.shape.area for j in group)
-    return float(out @ np.array(piece.rest.down)) > SAME_WAY and piece.rest.contact_mm2 < SHARE * area
-
-
 def _to_the_other(one: PlacedJoint, pieces: Mapping[str, PieceView]) -> list[Fix]:
     """The male parts on the other piece, where that does not lie on the same face."""
     side: SideName = next(s for s in SIDES if s != one.joint.stands_on)
@@ -79,13 +47,6 @@ def _to_the_other(one: PlacedJoint, pieces: Mapping[str, PieceView]) -> list[Fix
         return []
     moved = one.joint.model_copy(update={"on": side})
     return [Fix(kind="joint", label=f"Put them on piece {other.number}", joint=moved.model_dump(mode="json"))]
-
-
-def dowels_for(one: PlacedJoint, plan: Plan) -> Joint | None:
-    """Dowels that suit the face of pins; None for other joints, and where there is no room for any."""
-    if not isinstance(one.joint, PinJoint):
-        return None
-    return suggest("dowel", one.joint.id, Depths(one.face), one.joint.fit, standing_on(one.face, plan, one.joint.fit))
 
 
 def _as_dowels(one: PlacedJoint, plan: Plan) -> list[Fix]:

@@ -5,11 +5,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from hinoki.core.check.walls import NOTHING_MM3
 from hinoki.core.findings import Finding, Severity
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.channels import StandWay
-from hinoki.core.join.channels.cut import Bored
+from hinoki.core.join.walls import NOTHING_MM3
 
 SAFE_DEG = 10.0
 """a model that tips at less falls when the table is knocked (common practice)"""

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding
 from hinoki.core.join.apply import PlacedJoint
-from hinoki.core.join.dimensions.strength import Strength, Stuff
+from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.joints import SIDES
 from hinoki.core.plan.plan import Plan
 from hinoki.present.schemas.build import FaceView, PieceView

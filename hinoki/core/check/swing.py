@@ -3,35 +3,14 @@
 import math
 from collections.abc import Mapping, Sequence
 
-from hinoki.core.cache import Cache, key_of
-from hinoki.core.check.walls import NOTHING_MM3
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.hinge_sweep import FIRST_DEG, STEP_DEG, Swing, axis_of, swung
 from hinoki.core.join.joints import SIDES, HingeJoint
-from hinoki.core.join.joints.hinge import Axis
-from hinoki.core.join.profiles.hinge_sweep import FIRST_DEG, STEP_DEG, Swing, swing_of
-
-
-def axis_of(placed: PlacedJoint) -> Axis | None:
-    """Where a placed hinge turns; None for other joints, and where it has no edge."""
-    joint = placed.joint
-    if not isinstance(joint, HingeJoint) or not placed.places:
-        return None
-    return joint.axis(placed.standing, placed.places[0])
-
-
-def swung(one: PlacedJoint, parts: Sequence[Part], cache: Cache) -> Swing:
-    """How the door of a hinge swings among the finished pieces; free where it has no axis."""
-    axis = axis_of(one)
-    if axis is None or not isinstance(one.joint, HingeJoint):
-        return Swing(None)
-    opens, where = one.joint.opens_deg, axis
-    door = next(p for p in parts if p.key == one.face.b.key)
-    others = {p.key: p.solid for p in parts if p.key != door.key}
-    key = key_of("swing", [p.made_by for p in parts], door.made_by, one.made_by, opens)
-    return cache.get(key, lambda: swing_of(door.solid, others, where, opens))
+from hinoki.core.join.walls import NOTHING_MM3
 
 
 def in_place_note(one: PlacedJoint, numbers: Mapping[str, int]) -> Finding:

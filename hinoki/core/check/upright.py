@@ -7,8 +7,8 @@ import numpy as np
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.contract.base import direction_of
 from hinoki.core.join.joints import SIDES
-from hinoki.core.join.joints.base import direction_of
 from hinoki.present.schemas.build import PieceView
 
 UPRIGHT_DEG = 5.0

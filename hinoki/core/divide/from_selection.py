@@ -11,9 +11,9 @@ from hinoki.core.divide.partings import Parting
 from hinoki.core.divide.partings.base import Spot
 from hinoki.core.divide.partings.flat import plane_fields
 from hinoki.core.errors import BadPlan
+from hinoki.core.geometry.lumps import directed_edges
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.health.edges import directed_edges
 from hinoki.core.progress import Tell
 
 FEATURE_DEG = 30.0

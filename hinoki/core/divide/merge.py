@@ -3,21 +3,14 @@
 from collections.abc import Sequence
 from functools import partial
 
-from pydantic import BaseModel, Field
-
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part, Parted
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.together import Together
 
 TOUCH_MM = 1e-4
-
-
-class Together(BaseModel, frozen=True):
-    """Pieces by their keys that stay one. The piece that comes of them has the key of the first."""
-
-    pieces: tuple[str, ...] = Field(min_length=2, max_length=500)
 
 
 def keep_together(parted: Parted, groups: Sequence[Together], cache: Cache) -> None:

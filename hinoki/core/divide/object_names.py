@@ -6,7 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from hinoki.core.divide.cut import Part
-from hinoki.core.model.model import Body
+from hinoki.core.geometry.shape import Body
 
 SAME_MM = 1e-3
 SAME_SHARE = 1e-6

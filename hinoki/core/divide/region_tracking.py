@@ -10,9 +10,9 @@ from pydantic import BaseModel, Field, model_validator
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.partings.base import Spot
-from hinoki.core.divide.regions import Box, Mark, MarkKind, Painted, Trace, painted_on, traced, unpacked
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
+from hinoki.core.plan.regions import Box, Mark, MarkKind, Painted, Trace, painted_on, traced, unpacked
 
 FITTING = 0.9
 """share of a trace that must lie on the surface for it to be the mark's"""

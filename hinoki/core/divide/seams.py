@@ -14,9 +14,9 @@ import numpy as np
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.equal_rows import different
+from hinoki.core.geometry.lumps import lumps_of
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.health.edges import lumps_of
 from hinoki.core.progress import Tell, along, quiet
 
 THIN_MM = 0.05

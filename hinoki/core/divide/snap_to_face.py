@@ -6,8 +6,8 @@ from functools import partial
 import numpy as np
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.divide.filmless_cut import FILM_MM
 from hinoki.core.divide.partings.base import Member, Remark, box_sides
+from hinoki.core.geometry.filmless_cut import FILM_MM
 from hinoki.core.geometry.solid import Solid
 
 ON_FACE_MM = 1e-7

@@ -13,13 +13,11 @@ import orjson
 from pydantic import BaseModel, Field
 
 from hinoki.core.assemble.service import Assembly
-from hinoki.core.assemble.sheets.sheet_pdf import write_pdf
 from hinoki.core.batch.print_items import printed_matrix
 from hinoki.core.batch.print_plan import Printing
 from hinoki.core.build import Built
 from hinoki.core.export.batches import batch_files
 from hinoki.core.export.face_drawings import face_drawings, face_dxf, face_svg
-from hinoki.core.export.report import loose_file, piece_stems, report
 from hinoki.core.export.tables import cut_list, hardware_list
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.gltf import write_glb
@@ -29,7 +27,9 @@ from hinoki.core.geometry.mesh import Mesh, Points, rounded_to_single
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, quiet
+from hinoki.present.report import loose_file, piece_stems, report
 from hinoki.present.schemas.build import PieceView
+from hinoki.present.sheets.sheet_pdf import write_pdf
 
 GAP_MM = 10.0
 _EPOCH = (1980, 1, 1, 0, 0, 0)

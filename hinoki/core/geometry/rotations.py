@@ -24,3 +24,30 @@ def turns_down(downs: Points) -> Points:
     turns[:, 1] = np.column_stack([rest * kx * ky, 1 - rest * kx * kx, -sine * kx])
     turns[:, 2] = np.column_stack([-sine * ky, sine * kx, 1 - rest])
     return turns
+
+
+SPREAD = 640
+"""directions spread evenly over the sphere"""
+
+
+AROUND = 8
+
+
+def spread_over_sphere(count: int = SPREAD) -> Points:
+    """Unit vectors (count, 3), evenly spread: a spiral in steps of the golden angle (Fibonacci lattice, Swinbank 2006)."""
+    k = np.arange(count) + 0.5
+    z = 1 - 2 * k / count
+    turn = np.pi * (3 - np.sqrt(5)) * k
+    r = np.sqrt(1 - z**2)
+    return np.column_stack([r * np.cos(turn), r * np.sin(turn), z])
+
+
+def around(down: Points, degrees: float) -> Points:
+    """Directions (AROUND, 3) on a cone about another."""
+    side = np.cross(down, [1.0, 0, 0] if abs(down[0]) < 0.9 else [0, 1.0, 0])
+    side = side / np.linalg.norm(side)
+    other = np.cross(down, side)
+    turn = 2 * np.pi * np.arange(AROUND) / AROUND
+    lean = np.radians(degrees)
+    ring = np.cos(turn)[:, None] * side + np.sin(turn)[:, None] * other
+    return np.asarray(np.cos(lean) * down + np.sin(lean) * ring)

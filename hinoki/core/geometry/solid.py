@@ -393,7 +393,7 @@ def _stacked(bodies: Sequence[manifold3d.Manifold]) -> manifold3d.Manifold:
 
 def _apart(body: manifold3d.Manifold) -> list[manifold3d.Manifold]:
     """The lumps and cavities of a body. The kernel looks through all of it for each of them, so many are told apart here."""
-    from hinoki.core.model.health.edges import lumps_of
+    from hinoki.core.geometry.lumps import lumps_of
 
     out = body.to_mesh64()
     faces, corners = np.asarray(out.tri_verts, dtype=np.int64), np.asarray(out.vert_properties, dtype=np.float64)

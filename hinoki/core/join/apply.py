@@ -9,17 +9,17 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.check.walls import NOTHING_MM3, Weak, weak_tools
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.dimensions.placing import Depths, auto_places
+from hinoki.core.join.contract.base import JUST_INSIDE_MM
 from hinoki.core.join.joints import SIDES, HingeJoint, Joint, Place, Problem, SideName, Standing, Tools
-from hinoki.core.join.joints.base import JUST_INSIDE_MM
 from hinoki.core.join.joints.magnet import Pole
 from hinoki.core.join.keying import asymmetric
+from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.join.reinforcement import Ground, bossed
+from hinoki.core.join.walls import NOTHING_MM3, Weak, weak_tools
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.fits import Fit
 

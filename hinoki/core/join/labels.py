@@ -16,10 +16,10 @@ from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.geometry.solid import Solid, as_multi
 from hinoki.core.geometry.text_outlines import STEM, lettered
 from hinoki.core.join.apply import PlacedJoint, Shaping, letter
-from hinoki.core.join.dimensions.point_spacing import points_over
+from hinoki.core.join.contract.base import OPENING_MM, ROOT_MM
+from hinoki.core.join.contract.point_spacing import points_over
 from hinoki.core.join.joints import SIDES, Place, SideName
-from hinoki.core.join.joints.base import OPENING_MM, ROOT_MM
-from hinoki.core.join.label_settings import MatingMarks
+from hinoki.core.plan.label_settings import MatingMarks
 
 SIZES_MM = (12.0, 10.0, 8.0, 6.0, 5.0, 4.0, 3.0)
 AROUND_MM = 1.0

@@ -11,9 +11,9 @@ from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.shape import Shape, brought_in
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.diagnostics import as_finding, ordered, quick_issues
-from hinoki.core.model.model import Shape, brought_in
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.model.steps.base import Tell
 from hinoki.core.plan.plan import Plan

@@ -5,12 +5,13 @@ from dataclasses import dataclass, field
 
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache
-from hinoki.core.check.standing_on_pins import dowels_for, standing_out, stands_on_pins
 from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.contract.male_side import SidedJoint
 from hinoki.core.join.joints import Joint, SideName
-from hinoki.core.join.profiles.male_side import SidedJoint
+from hinoki.core.join.sizing.dowel_alternative import dowels_for
 from hinoki.core.orient.pieces import OrientWish, best_rests, with_rests
 from hinoki.core.orient.search import Candidate
+from hinoki.core.orient.standing_on_pins import standing_out, stands_on_pins
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.present.schemas.build import PieceView

@@ -5,26 +5,15 @@ from collections.abc import Sequence
 import numpy as np
 
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.rotations import spread_over_sphere
 from hinoki.core.orient.surface import Surface
 
-SPREAD = 640
-"""directions spread evenly over the sphere"""
 MOST_FLATS = 24
 LEAST_FLAT = 0.002
 """a flat face counts from this share of the hull's surface on"""
 SAME = 1 - 1e-6
 CLOSE_DEG = (4.0, 2.0, 1.0)
 """how far a refined direction moves, step by step"""
-AROUND = 8
-
-
-def spread_over_sphere(count: int = SPREAD) -> Points:
-    """Unit vectors (count, 3), evenly spread: a spiral in steps of the golden angle (Fibonacci lattice, Swinbank 2006)."""
-    k = np.arange(count) + 0.5
-    z = 1 - 2 * k / count
-    turn = np.pi * (3 - np.sqrt(5)) * k
-    r = np.sqrt(1 - z**2)
-    return np.column_stack([r * np.cos(turn), r * np.sin(turn), z])
 
 
 def candidates(surface: Surface, mating: Sequence[Points] = ()) -> list[tuple[Points, str]]:
@@ -53,14 +42,3 @@ def _flats(surface: Surface) -> list[Points]:
     areas = np.bincount(inverse, weights=length[keep] / 2, minlength=len(codes))
     big = np.argsort(-areas, kind="stable")[:MOST_FLATS]
     return [normals[first[k]] for k in big if areas[k] >= LEAST_FLAT * float(length.sum() / 2)]
-
-
-def around(down: Points, degrees: float) -> Points:
-    """Directions (AROUND, 3) on a cone about another."""
-    side = np.cross(down, [1.0, 0, 0] if abs(down[0]) < 0.9 else [0, 1.0, 0])
-    side = side / np.linalg.norm(side)
-    other = np.cross(down, side)
-    turn = 2 * np.pi * np.arange(AROUND) / AROUND
-    lean = np.radians(degrees)
-    ring = np.cos(turn)[:, None] * side + np.sin(turn)[:, None] * other
-    return np.asarray(np.cos(lean) * down + np.sin(lean) * ring)

@@ -15,7 +15,7 @@ from hinoki.core.geometry.mesh import Faces, Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import SIDES, PinJoint
 from hinoki.core.orient.congruence import Shape, turn_between
-from hinoki.core.orient.default_resting import as_one, printed_together, turned_to_print
+from hinoki.core.orient.resting.default_resting import as_one, printed_together, turned_to_print
 from hinoki.core.orient.scoring import PRESETS, Preset, Weights
 from hinoki.core.orient.search import Attitude, Candidate, measured, ranked, search
 from hinoki.core.orient.surface import Surface, surface_of

@@ -11,13 +11,14 @@ from hinoki.core.batch.packing.item import Item, centred
 from hinoki.core.batch.packing.raster_bed import Bed
 from hinoki.core.batch.packing.raster_bed import surface_of as bed_of
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.rotations import around
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.orient.bed_fit import fitting, ways_that_fit
-from hinoki.core.orient.directions import CLOSE_DEG, around, candidates
+from hinoki.core.orient.directions import CLOSE_DEG, candidates
 from hinoki.core.orient.fast_scores import quick
 from hinoki.core.orient.layer_areas import NOTHING, Suction, suction
 from hinoki.core.orient.ray_grid import walls_of
-from hinoki.core.orient.resting_faces import LEAST_CONTACT_MM2, LEAST_TIP_DEG, UPRIGHT, Rest, rest_on
+from hinoki.core.orient.resting.bed_fit import fitting, ways_that_fit
+from hinoki.core.orient.resting.resting_faces import LEAST_CONTACT_MM2, LEAST_TIP_DEG, UPRIGHT, Rest, rest_on
 from hinoki.core.orient.scoring import PRESETS, Weights, weighed
 from hinoki.core.orient.support import Support, columns_under
 from hinoki.core.orient.surface import MATING, SHOW, Surface

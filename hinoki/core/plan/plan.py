@@ -5,20 +5,20 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
-from hinoki.core.assemble.settings import Assembling
-from hinoki.core.batch.estimate.settings import PrintSettings
-from hinoki.core.batch.packing.settings import Batching
-from hinoki.core.divide.merge import Together
 from hinoki.core.divide.partings import Parting
-from hinoki.core.divide.regions import Mark
 from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Accepted
 from hinoki.core.geometry.mesh import Unit
 from hinoki.core.join.channels import Way
 from hinoki.core.join.joints import Joint
-from hinoki.core.join.label_settings import MatingMarks
-from hinoki.core.join.tiles.tiles import ModuleSet
 from hinoki.core.model.steps import PrepareStep
+from hinoki.core.plan.assembly_settings import Assembling
+from hinoki.core.plan.batch_settings import Batching
+from hinoki.core.plan.label_settings import MatingMarks
+from hinoki.core.plan.print_settings import PrintSettings
+from hinoki.core.plan.regions import Mark
+from hinoki.core.plan.tile_set import ModuleSet
+from hinoki.core.plan.together import Together
 from hinoki.core.unknown_fields import named, unknown_fields
 from hinoki.core.workshop.fits import Fit, Fits
 from hinoki.core.workshop.materials import Material, materials

@@ -3,10 +3,10 @@
 from collections.abc import Mapping
 
 from hinoki.core.batch.batches import Batch, Batches
-from hinoki.core.batch.packing.settings import loose_key
 from hinoki.core.build import Built
 from hinoki.core.errors import NotFound
 from hinoki.core.export.batches import batch_content, body_name
+from hinoki.core.plan.batch_settings import loose_key
 from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.records import PreparedBatch, PreparedItem
 

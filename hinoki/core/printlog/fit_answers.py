@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 from pydantic import BaseModel, Field
 
-from hinoki.core.join.ladders.fit_ladder_answers import ANSWERS, FIT_OF, Answer, LadderEntry
+from hinoki.core.workshop.fit_ladder_answers import ANSWERS, FIT_OF, Answer, LadderEntry
 from hinoki.core.workshop.fits import FITS, Fit
 
 SECOND_TRY_MM = 0.1

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.batch.packing.settings import LADDER, loose_key, thing_of
+from hinoki.core.plan.batch_settings import LADDER, loose_key, thing_of
 from hinoki.core.printlog.records import Item
 from hinoki.core.printlog.states import LIVE, MADE, PIECE_STATES, PieceState
 from hinoki.present.batches import BatchesView

@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.batch.estimate.settings import PrintSettings
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.printlog.states import ACTIVE, PieceState, PrintState, Reason, Result
 
 Grams = Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)]

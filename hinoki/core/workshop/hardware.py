@@ -108,3 +108,16 @@ def added_up(items: Iterable[Hardware]) -> list[Hardware]:
         Hardware(name, count, length)
         for (name, length), count in sorted(counts.items(), key=lambda c: (c[0][0], c[0][1] or 0.0))
     ]
+
+
+BarShape = Literal["round", "square"]
+
+
+def rod_name(shape: BarShape, across_mm: float, of: str) -> str:
+    """What a rod is called: “rod ø4, steel”."""
+    return f"{'square ' if shape == 'square' else ''}rod {across(shape, across_mm)}, {of}"
+
+
+def across(shape: BarShape, size_mm: float) -> str:
+    """How wide a bar is, as it is written: “ø4” for a round one, “□4” for a square one."""
+    return f"{'ø' if shape == 'round' else '□'}{size_mm:g}"

@@ -6,11 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.join.channels.base import BarShape
-from hinoki.core.join.channels.rod import rod_name
-from hinoki.core.join.joints.base import Measure
-from hinoki.core.join.joints.screw import Size
-from hinoki.core.workshop.hardware import Hardware, MagnetShape, spares_of, table
+from hinoki.core.geometry.measures import Measure
+from hinoki.core.workshop.hardware import BarShape, Hardware, MagnetShape, rod_name, spares_of, table
+from hinoki.core.workshop.screw_tables import Size
 
 Thin = Annotated[float, Field(ge=0.5, le=50, allow_inf_nan=False)]
 Values = dict[str, float | str]

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Literal
 
 from hinoki.core.workshop.hardware import table
 
@@ -63,3 +64,6 @@ def _heads(name: str) -> dict[float, Head]:
 @lru_cache(maxsize=8)
 def _column(name: str, column: str) -> dict[float, float]:
     return {float(r["size_mm"]): float(r[column]) for r in table(name)}
+
+
+Size = Literal["M2", "M2.5", "M3", "M4", "M5", "M6", "M8"]

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.join.ladders.fit_ladder_answers import LadderEntry
+from hinoki.core.workshop.fit_ladder_answers import LadderEntry
 from hinoki.core.workshop.fits import Fit, Fits
 from hinoki.core.workshop.inventory import OwnSize, StockItem
 from hinoki.core.workshop.materials import Material

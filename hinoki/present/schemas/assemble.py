@@ -6,10 +6,10 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.assemble.interlocks import Way
 from hinoki.core.assemble.motion.moves import MotionKind, Proof
-from hinoki.core.assemble.parts import UnitKind
 from hinoki.core.assemble.retention import HoldKind
-from hinoki.core.assemble.settings import PinnedStep
+from hinoki.core.assemble.scene.parts import UnitKind
 from hinoki.core.findings import Finding
+from hinoki.core.plan.assembly_settings import PinnedStep
 from hinoki.present.schemas.build import Vec3
 
 StepProof = Literal[Proof, "does not work", "no order"]

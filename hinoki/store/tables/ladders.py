@@ -2,7 +2,7 @@
 
 import sqlite3
 
-from hinoki.core.join.ladders.fit_ladder_answers import Answers, LadderEntry, learned
+from hinoki.core.workshop.fit_ladder_answers import Answers, LadderEntry, learned
 from hinoki.store.tables.sources import now
 
 

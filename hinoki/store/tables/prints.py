@@ -8,8 +8,8 @@ from typing import Any
 import orjson
 
 from hinoki.core.batch.estimate.factor import Factor
-from hinoki.core.batch.estimate.settings import PrintSettings
 from hinoki.core.errors import ChangedElsewhere, NotFound
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.printlog.learning import factor_of
 from hinoki.core.printlog.records import Item, PreparedBatch, PreparedItem, Print, Progress
 from hinoki.core.printlog.states import (

@@ -3,7 +3,7 @@
 import sqlite3
 
 from hinoki.core.errors import InUse, NotFound
-from hinoki.core.join.ladders.fit_ladder_answers import LadderEntry
+from hinoki.core.workshop.fit_ladder_answers import LadderEntry
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.materials import Material, materials
 from hinoki.core.workshop.printers import Printer, presets

@@ -6,14 +6,14 @@ from dataclasses import replace
 from hinoki.core.assemble.assembled import assembled
 from hinoki.core.assemble.from_meshes import assembled_meshes
 from hinoki.core.assemble.reorder import GroupSteps, MoveStep, Ungroup, members, rearranged
-from hinoki.core.assemble.settings import Assembling, Glued, PinnedStep
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
-from hinoki.core.export.report import assembly_report
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.recommend import suggested
+from hinoki.core.plan.assembly_settings import Assembling, Glued, PinnedStep
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose.recommend_joints import suggested
 from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.report import assembly_report
 from hinoki.present.schemas.assemble import AssemblyView
 from tests.assembling import of_bodies
 from tests.core.assemble.bodies import cabinet, open_box, rings_on_a_post, square_link

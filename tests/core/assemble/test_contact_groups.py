@@ -10,8 +10,8 @@ from hinoki.core.build import Built
 from hinoki.core.divide.partings import LumpsParting, Parting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import SIDES
-from hinoki.core.join.recommend import SuitWish, suited
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose.recommend_joints import SuitWish, suited
 from tests.assembling import assembly, loose_steps
 from tests.effort import tried
 from tests.shapes import across, box, built, level, plan_for, stl_of

@@ -10,21 +10,21 @@ import numpy as np
 import pypdfium2 as pdfium
 from PIL import Image
 
-from hinoki.core.assemble.motion.slide_collision import Form
 from hinoki.core.assemble.service import assembly_of
-from hinoki.core.assemble.settings import Assembling
-from hinoki.core.assemble.sheets.line_drawing import Drawn, draw, view_of
-from hinoki.core.assemble.sheets.sheet import Sheet
-from hinoki.core.assemble.sheets.sheet_html import write_html
-from hinoki.core.assemble.sheets.sheet_pdf import font_file, write_pdf
-from hinoki.core.assemble.sheets.viewpoint import FRONT, best_look
-from hinoki.core.assemble.sheets.viewpoint import Body as Seen
 from hinoki.core.cache import Cache
 from hinoki.core.errors import HinokiError, TooLarge
+from hinoki.core.geometry.slide_collision import Form
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, MagnetJoint, PinJoint
+from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.photographs import LONGEST_PX, as_kept
+from hinoki.present.sheets.line_drawing import Drawn, draw, view_of
+from hinoki.present.sheets.sheet import Sheet
+from hinoki.present.sheets.sheet_html import write_html
+from hinoki.present.sheets.sheet_pdf import font_file, write_pdf
+from hinoki.present.sheets.viewpoint import FRONT, best_look
+from hinoki.present.sheets.viewpoint import Body as Seen
 from tests.shapes import box, built, level, plan_for, stl_of
 
 LOW = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-")

@@ -5,7 +5,7 @@ import unittest
 
 import numpy as np
 
-from hinoki.core.assemble.motion.slide_collision import Form, slide
+from hinoki.core.geometry.slide_collision import Form, slide
 from hinoki.core.geometry.solid import Solid
 from tests.shapes import box, tube
 

@@ -6,7 +6,6 @@ import unittest
 import shapely
 
 from hinoki.core.batch.batches import batched, on_bed
-from hinoki.core.batch.packing.settings import Batching
 from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache
@@ -14,6 +13,7 @@ from hinoki.core.export.archive import Outgoing, export_files, export_zip
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, HingeJoint
+from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.materials import Material
 from hinoki.present.batches import batches_view

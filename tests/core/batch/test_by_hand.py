@@ -5,12 +5,10 @@ import unittest
 
 from hinoki.core.batch.batches import Batch, Batches, batched
 from hinoki.core.batch.estimate.estimate import Estimate
-from hinoki.core.batch.estimate.settings import PrintSettings
 from hinoki.core.batch.manual_move import Move, moved
 from hinoki.core.batch.packing.item import rectangle
 from hinoki.core.batch.packing.pack import Rules, pack
 from hinoki.core.batch.packing.raster_bed import surface_of
-from hinoki.core.batch.packing.settings import Batching, LadderAsked, Laid
 from hinoki.core.batch.scenarios import Option, what_if
 from hinoki.core.batch.schedule import Run, timetable
 from hinoki.core.build import Built
@@ -18,7 +16,9 @@ from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan, NotFound, Overlap
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef
+from hinoki.core.plan.batch_settings import Batching, LadderAsked, Laid
 from hinoki.core.plan.plan import PieceNote, Plan, plan_from
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import KeptFree, Printer
 from hinoki.present.batches import BatchesView, batches_view

@@ -7,8 +7,8 @@ import numpy as np
 
 from hinoki.core.batch.estimate.estimate import Estimate, estimate, together
 from hinoki.core.batch.estimate.layers import layered
-from hinoki.core.batch.estimate.settings import PrintSettings
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 from tests.shapes import box, tube

@@ -5,8 +5,8 @@ import unittest
 from pathlib import Path
 
 from hinoki.core.findings import Accepted, Finding, counted
-from hinoki.core.join.dimensions.sizing import KINDS
 from hinoki.core.join.joints import FaceRef, Joint, PinJoint
+from hinoki.core.join.sizing.recommended_sizes import KINDS
 from hinoki.core.plan.plan import Plan
 from tests.shapes import across, box, built, level, plan_for, stl_of
 
@@ -67,8 +67,8 @@ class Fixes(unittest.TestCase):
 
     def test_a_smaller_joint_is_a_valid_joint_of_the_same_kind(self) -> None:
         from hinoki.core.join.apply import standing_on
-        from hinoki.core.join.dimensions.placing import Depths
-        from hinoki.core.join.dimensions.sizing import suggest
+        from hinoki.core.join.placing import Depths
+        from hinoki.core.join.sizing.recommended_sizes import suggest
 
         plan = plan_for(BLOCK, level(1, 30))
         face = built(BLOCK, plan).faces[0]

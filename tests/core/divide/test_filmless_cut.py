@@ -15,12 +15,12 @@ from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.check.films import crowded_edges, film_findings, films
 from hinoki.core.divide.cut import Part, part_model
-from hinoki.core.divide.filmless_cut import split_at
 from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import FlatParting, HatchParting, LapParting, PartingBase, ProfileParting, WedgesParting
 from hinoki.core.divide.partings.flat import plane_fields
 from hinoki.core.divide.partings.outlines import Rectangle
 from hinoki.core.divide.partings.profile import LinePoint
+from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid

@@ -8,8 +8,8 @@ from hinoki.core.divide.object_names import names_from_file
 from hinoki.core.divide.partings import LumpsParting
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.write import write_file
+from hinoki.core.geometry.shape import Body
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.model import Body
 from hinoki.core.plan.plan import PieceNote
 from tests.shapes import box, built, level, plan_for
 

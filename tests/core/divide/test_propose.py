@@ -10,17 +10,17 @@ from hypothesis import strategies as st
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import EvenParting, WedgesParting
-from hinoki.core.divide.propose import Proposals, Wishes, propose, prove, taken, tried_with_joints
-from hinoki.core.divide.propose.bed_fit import Room
-from hinoki.core.divide.propose.feasibility import carry
-from hinoki.core.divide.propose.figures import batches_of
-from hinoki.core.divide.propose.revolution import axis_of_revolution
-from hinoki.core.divide.regions import Mark
 from hinoki.core.errors import BadPlan, Cancelled
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan
-from hinoki.core.plan.variants import VariantWish, after_wish, of_variant
+from hinoki.core.plan.regions import Mark
 from hinoki.core.progress import quiet
+from hinoki.core.propose import Proposals, Wishes, propose, prove, taken, tried_with_joints
+from hinoki.core.propose.bed_fit import Room
+from hinoki.core.propose.feasibility import carry
+from hinoki.core.propose.figures import batches_of
+from hinoki.core.propose.revolution import axis_of_revolution
+from hinoki.core.propose.variants import VariantWish, after_wish, of_variant
 from hinoki.core.workshop.printers import Printer
 from tests.effort import either, tried
 from tests.shapes import box, level, plan_for, stl_of, torus, tube

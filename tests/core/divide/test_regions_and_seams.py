@@ -9,14 +9,14 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from hinoki.core.cache import Cache
-from hinoki.core.divide.merge import Together
 from hinoki.core.divide.partings import FlatParting, HatchParting, LapParting, WedgesParting
 from hinoki.core.divide.region_tracking import brushed, carried_over, marked
-from hinoki.core.divide.regions import Mark, packed, painted_on, traced, unpacked
 from hinoki.core.divide.seams import lines_of
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.regions import Mark, packed, painted_on, traced, unpacked
+from hinoki.core.plan.together import Together
 from hinoki.present.schemas.build import BuildView, PartingView
 from tests.effort import tried
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube

@@ -11,7 +11,7 @@ from hinoki.core.divide.cut import part_model
 from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import LumpsParting, WedgesParting
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.recommend import suggested
+from hinoki.core.propose.recommend_joints import suggested
 from tests.assembling import assembly
 from tests.core.divide.test_partings import keys, parted
 from tests.effort import tried

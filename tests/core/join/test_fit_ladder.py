@@ -23,7 +23,7 @@ from hinoki.core.join.joints import (
     TongueJoint,
 )
 from hinoki.core.join.ladders.fit_ladder import Ladder, clearances, ladder
-from hinoki.core.join.ladders.fit_ladder_answers import ANSWERS, Answer, Answers, learned
+from hinoki.core.workshop.fit_ladder_answers import ANSWERS, Answer, Answers, learned
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import presets
 from tests.effort import tried

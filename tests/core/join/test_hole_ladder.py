@@ -13,7 +13,7 @@ from hinoki.core.join.joints import FaceRef, MagnetJoint, PinJoint, ScrewJoint
 from hinoki.core.join.ladders.fit_ladder import clearances, ladder, least_for
 from hinoki.core.join.ladders.hole_ladder import FLOOR_MM, Hole, HoleShape, hole_of
 from hinoki.core.join.tiles.pole_jig import jig
-from hinoki.core.join.tiles.tiles import ModuleSet
+from hinoki.core.plan.tile_set import ModuleSet
 from hinoki.core.workshop.hardware import Hardware
 from hinoki.core.workshop.inventory import StockItem, ToBuy, rods_on_sale, to_buy
 from tests.shapes import across, box, built, plan_for, stl_of

@@ -13,8 +13,6 @@ from hinoki.core.build import Built
 from hinoki.core.divide.partings import LapParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import standing_on
-from hinoki.core.join.dimensions.placing import Depths
-from hinoki.core.join.dimensions.sizing import KINDS, suggest
 from hinoki.core.join.joints import (
     ButtJoint,
     DovetailJoint,
@@ -26,6 +24,8 @@ from hinoki.core.join.joints import (
     PinJoint,
     TongueJoint,
 )
+from hinoki.core.join.placing import Depths
+from hinoki.core.join.sizing.recommended_sizes import KINDS, suggest
 from hinoki.core.plan.plan import PieceNote
 from hinoki.core.workshop.fits import Fits
 from hinoki.core.workshop.printers import Printer

@@ -11,7 +11,7 @@ from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.geometry.text_outlines import STEM, lettered
 from hinoki.core.join.joints import FaceRef, PinJoint
-from hinoki.core.join.label_settings import MatingMarks
+from hinoki.core.plan.label_settings import MatingMarks
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")

@@ -14,7 +14,7 @@ from hinoki.core.export.archive import export_files
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.core.join.joints import FaceRef, Joint, MagnetJoint, PinJoint
-from hinoki.core.join.recommend import SuitWish, suited
+from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits
 from hinoki.core.workshop.hardware import Hardware, added_up, magnets, spares_of
 from tests.assembling import assembly

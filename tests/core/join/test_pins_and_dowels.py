@@ -12,8 +12,8 @@ from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
-from hinoki.core.join.recommend import settled, suggested
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose.recommend_joints import settled, suggested
 from hinoki.core.workshop.fits import Fits
 from tests.effort import tried
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube

@@ -9,11 +9,11 @@ from hinoki.core.build import Built, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, Parting, WedgesParting
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.dimensions.sizing import Kind
-from hinoki.core.join.profiles.sliding_profile import RunningJoint
-from hinoki.core.join.recommend import SuitWish, suited
-from hinoki.core.join.unlock import suited_together, unlocked
+from hinoki.core.join.contract.sliding_profile import RunningJoint
+from hinoki.core.join.sizing.recommended_sizes import Kind
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose.recommend_joints import SuitWish, suited
+from hinoki.core.propose.unlock_joints import suited_together, unlocked
 from tests.shapes import across, box, leaning_tube, level, plan_for, stl_of, tube
 
 

@@ -13,7 +13,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import WedgesParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
-from hinoki.core.join.recommend import SuitWish, suited
+from hinoki.core.propose.recommend_joints import SuitWish, suited
 from tests.effort import either, tried
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 

@@ -10,7 +10,7 @@ from hinoki.core.build import Built
 from hinoki.core.divide.partings import FlatParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, ScrewJoint
-from hinoki.core.join.recommend import SuitWish, suited
+from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.screw_tables import clearance_hole_mm, head_of, lengths_of, nut_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 

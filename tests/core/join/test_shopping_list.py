@@ -2,9 +2,9 @@
 
 import unittest
 
-from hinoki.core.batch.packing.settings import Batching
 from hinoki.core.build import Built
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, MagnetJoint, ScrewJoint
+from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.plan import Plan
 from tests.shapes import box, built, level, plan_for, stl_of
 

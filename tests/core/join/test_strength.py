@@ -4,7 +4,7 @@ import math
 import unittest
 
 from hinoki.core.build import Built
-from hinoki.core.join.dimensions.strength import Stuff
+from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.joints import (
     ButtJoint,
     DovetailJoint,

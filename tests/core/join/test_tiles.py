@@ -12,8 +12,9 @@ from hinoki.core.export.archive import export_files
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.tiles.polarity import Side, meets, pattern, sample_field, turned_to_hold, turns_between
-from hinoki.core.join.tiles.tiles import ModuleSet, all_modules
+from hinoki.core.join.tiles.tiles import all_modules
 from hinoki.core.plan.plan import Plan
+from hinoki.core.plan.tile_set import ModuleSet
 from tests.shapes import across, box, built, plan_for, stl_of
 
 

@@ -5,16 +5,16 @@ import unittest
 import numpy as np
 
 from hinoki.core.formats.base import ModelFile, NamedMesh
-from hinoki.core.geometry.display_mesh import MAGIC, MOST_TRIANGLES, display_arrays, display_buffer, thickness_buffer
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.raycast import Rays
+from hinoki.core.geometry.shape import Body, Shape, brought_in, closed_solid
 from hinoki.core.geometry.solid import Solid, triangulated
 from hinoki.core.model.health.report import MOST_PLACES, face_places
-from hinoki.core.model.model import Body, Shape, brought_in, closed_solid
 from hinoki.core.model.steps.hollow import fineness, sampled, thinnest
 from hinoki.core.model.steps.offset import Distances, cavity_of, inner_offset
 from hinoki.core.model.steps.relief import laplacian, smoothed, vertex_normals
 from hinoki.core.progress import quiet
+from hinoki.present.display_mesh import MAGIC, MOST_TRIANGLES, display_arrays, display_buffer, thickness_buffer
 from tests.shapes import box, torus, tube
 
 RING = torus(40, 12, 72, 36, 1.0)

@@ -7,7 +7,7 @@ import numpy as np
 
 from hinoki.core.errors import Cancelled
 from hinoki.core.geometry.mesh import Mesh
-from hinoki.core.model.model import Body, Shape, closed_solid
+from hinoki.core.geometry.shape import Body, Shape, closed_solid
 from hinoki.core.model.repair.compare import compared
 from hinoki.core.model.repair.holes import border_loops, filled
 from hinoki.core.model.repair.rebuild import rebuilt

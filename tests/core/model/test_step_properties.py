@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from hinoki.core.formats.base import fans
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.rotations import turn_down
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.bores import find_bores
 from hinoki.core.model.health.edges import flipped_faces, loop_length, open_loops
-from hinoki.core.model.model import Body, Shape
 from hinoki.core.model.repair.tidy import merged, oriented
 from hinoki.core.model.steps import (
     BoreStep,
@@ -27,7 +27,7 @@ from hinoki.core.model.steps import (
     TurnStep,
 )
 from hinoki.core.model.units import LIKELY_MM, propose_unit
-from hinoki.core.orient.resting_faces import rests
+from hinoki.core.orient.resting.resting_faces import rests
 from hinoki.core.progress import quiet
 from hinoki.core.workshop.printers import presets
 from tests.effort import tried

@@ -11,9 +11,9 @@ from hinoki.core.divide.partings import FlatParting
 from hinoki.core.errors import BadPlan
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.components import Lump, split_lumps
-from hinoki.core.model.model import Body, Shape
 from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.model.steps import (
     BoreStep,

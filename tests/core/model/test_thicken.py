@@ -8,7 +8,7 @@ import numpy as np
 from hinoki.core.errors import StepRefused
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
-from hinoki.core.model.model import Body, Shape, closed_solid
+from hinoki.core.geometry.shape import Body, Shape, closed_solid
 from hinoki.core.model.steps import RepairStep, ThickenStep
 from hinoki.core.model.steps.repair import is_sheet, recommended
 from hinoki.core.progress import quiet

@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 from hinoki.core.errors import Cancelled
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.rotations import spread_over_sphere
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.orient.bed_fit import fits, to_spare
-from hinoki.core.orient.directions import candidates, spread_over_sphere
+from hinoki.core.orient.directions import candidates
 from hinoki.core.orient.fast_scores import quick
+from hinoki.core.orient.resting.bed_fit import fits, to_spare
 from hinoki.core.orient.scoring import PRESETS, Weights, weighed
 from hinoki.core.orient.search import Attitude, Candidate, measured, ranked, search
 from hinoki.core.orient.support import Support, support_of

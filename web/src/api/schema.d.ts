@@ -10234,7 +10234,7 @@ export interface components {
          * Move
          * @description The revision an undo or redo starts from.
          */
-        hinoki__api__projects__Move: {
+        hinoki__api__routers__projects__Move: {
             /** Base Revision */
             base_revision: number;
         };
@@ -10242,7 +10242,7 @@ export interface components {
          * Move
          * @description A thing (its key) to another bed of its group, a place or a turn; without a place Hinoki looks for a free one.
          */
-        hinoki__core__moving__Move: {
+        hinoki__core__batch__manual_move__Move: {
             /** Bed */
             bed: number;
             /** Key */
@@ -15721,7 +15721,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["hinoki__core__moving__Move"];
+                "application/json": components["schemas"]["hinoki__core__batch__manual_move__Move"];
             };
         };
         responses: {
@@ -19812,7 +19812,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["hinoki__api__projects__Move"];
+                "application/json": components["schemas"]["hinoki__api__routers__projects__Move"];
             };
         };
         responses: {
@@ -21037,7 +21037,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["hinoki__api__projects__Move"];
+                "application/json": components["schemas"]["hinoki__api__routers__projects__Move"];
             };
         };
         responses: {

@@ -1,4 +1,4 @@
-/** Fetches display meshes by name and keeps them; see hinoki/core/geometry/display_mesh.py for the layout. */
+/** Fetches display meshes by name and keeps them; see hinoki/present/display_mesh.py for the layout. */
 import { BufferAttribute, BufferGeometry } from 'three'
 import { MeshBVH } from 'three-mesh-bvh'
 import { GenerateMeshBVHWorker } from 'three-mesh-bvh/worker'

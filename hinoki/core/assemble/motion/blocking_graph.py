@@ -5,11 +5,11 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from hinoki.core.assemble.motion.slide_collision import FREE, WITHIN_MM, Slide, slide
-from hinoki.core.assemble.parts import Held, Ids, Scene, Thread, plain_motions
+from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Thread, plain_motions
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.join.joints.base import Direction, direction_of
+from hinoki.core.geometry.slide_collision import FREE, WITHIN_MM, Slide, slide
+from hinoki.core.join.contract.base import Direction, direction_of
 
 ALIKE = 1 - 1e-6
 """directions whose cosine is above this are one"""

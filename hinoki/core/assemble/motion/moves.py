@@ -9,12 +9,12 @@ import numpy as np
 
 from hinoki.core.assemble.motion.blocking_graph import ALIKE, Blocking
 from hinoki.core.assemble.motion.screw_and_swing import frame_of, screwed, swung_off, turns_of, unscrewed
-from hinoki.core.assemble.motion.slide_collision import Form, slide
-from hinoki.core.assemble.parts import FASTENERS, Door, Ids, Thread, Unit
+from hinoki.core.assemble.scene.parts import FASTENERS, Door, Ids, Thread, Unit
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.raycast import Rays
-from hinoki.core.join.joints.base import Direction, direction_of
+from hinoki.core.geometry.slide_collision import Form, slide
+from hinoki.core.join.contract.base import Direction, direction_of
 
 MotionKind = Literal["slide", "screw", "swing", "two slides", "pull"]
 Proof = Literal["proved", "tried by sampling", "not checked"]

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from hinoki.core.assemble.motion.moves import Motion
-from hinoki.core.assemble.parts import Scene
-from hinoki.core.assemble.weights import Weight
+from hinoki.core.assemble.scene.parts import Scene
+from hinoki.core.assemble.scene.weights import Weight
 from hinoki.core.build import Built
 from hinoki.core.cache import Cache
-from hinoki.core.check.swing import axis_of, swung
 from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.hinge_sweep import axis_of, swung
 from hinoki.core.join.joints import HingeJoint
 from hinoki.core.workshop.materials import GRAVITY
 

@@ -6,14 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hinoki.core.assemble.motion.slide_collision import Form, slide
-from hinoki.core.assemble.parts import Door, Thread, Unit
+from hinoki.core.assemble.scene.parts import Door, Thread, Unit
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points, stacked
+from hinoki.core.geometry.slide_collision import Form, slide
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints.base import Direction, direction_of
-from hinoki.core.join.profiles.hinge_sweep import swing_of
+from hinoki.core.join.contract.base import Direction, direction_of
+from hinoki.core.join.hinge_sweep import swing_of
 
 STEP_DEG = 30.0
 OPENINGS = (15.0, 30.0, 45.0, 60.0, 90.0)

@@ -5,9 +5,9 @@ from dataclasses import dataclass, replace
 
 from hinoki.core.batch.estimate.factor import SURE, Factor
 from hinoki.core.batch.estimate.layers import Layered, layered
-from hinoki.core.batch.estimate.settings import PrintSettings
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 

@@ -7,7 +7,7 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.batch.packing.item import Item, Placement
 from hinoki.core.batch.packing.raster_bed import Surface
-from hinoki.core.batch.packing.settings import Laid
+from hinoki.core.plan.batch_settings import Laid
 
 OVER_MM2 = 0.5
 """outlines are a little rough: so much of an overlap is none"""

@@ -8,7 +8,6 @@ import shapely
 from pydantic import Field
 from shapely.geometry import Point, Polygon
 
-from hinoki.core.divide.filmless_cut import split_at
 from hinoki.core.divide.partings.base import (
     Cut,
     CutUp,
@@ -23,6 +22,7 @@ from hinoki.core.divide.partings.base import (
     spot,
     uncut,
 )
+from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import flat_faces_at

@@ -7,7 +7,6 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from hinoki.core.divide.filmless_cut import split_at
 from hinoki.core.divide.partings.base import (
     SKIN_MM,
     Cut,
@@ -22,6 +21,7 @@ from hinoki.core.divide.partings.base import (
 )
 from hinoki.core.divide.partings.flat import Axis, Tilt, plane_fields, tilted
 from hinoki.core.errors import BadPlan
+from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid

@@ -8,8 +8,8 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, MultiPolygon, Point, Polygon
 
-from hinoki.core.divide.filmless_cut import cut_out
 from hinoki.core.divide.partings.base import SKIN_MM, Cut, Remark
+from hinoki.core.geometry.filmless_cut import cut_out
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid, as_multi

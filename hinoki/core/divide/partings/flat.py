@@ -7,7 +7,6 @@ from typing import Annotated, Any, Literal, Self
 import numpy as np
 from pydantic import Field
 
-from hinoki.core.divide.filmless_cut import split_at
 from hinoki.core.divide.partings.base import (
     OTHER_AXES,
     SKIN_MM,
@@ -22,6 +21,7 @@ from hinoki.core.divide.partings.base import (
     sides_of,
     uncut,
 )
+from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame, crossed, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid

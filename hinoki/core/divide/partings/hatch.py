@@ -8,7 +8,6 @@ import numpy as np
 from pydantic import Field, model_validator
 from shapely.geometry import Polygon
 
-from hinoki.core.divide.filmless_cut import LEAST_KERF_MM, kerf_for
 from hinoki.core.divide.partings.base import (
     Cut,
     CutUp,
@@ -24,6 +23,7 @@ from hinoki.core.divide.partings.base import (
     uncut,
 )
 from hinoki.core.divide.partings.outlines import Free, FreePoint, HatchOutline, Rectangle
+from hinoki.core.geometry.filmless_cut import LEAST_KERF_MM, kerf_for
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid

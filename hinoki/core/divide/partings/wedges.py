@@ -8,7 +8,6 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from hinoki.core.divide.filmless_cut import split_at
 from hinoki.core.divide.partings.base import (
     OTHER_AXES,
     Cut,
@@ -23,6 +22,7 @@ from hinoki.core.divide.partings.base import (
     spot,
     uncut,
 )
+from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid

@@ -2,20 +2,19 @@
 
 import math
 from abc import abstractmethod
-from typing import Annotated, Literal
+from typing import Annotated
 
 import numpy as np
 from pydantic import BaseModel, Field, model_validator
 
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints.base import Loose
+from hinoki.core.join.contract.base import Loose
 from hinoki.core.workshop.fits import Fit
-from hinoki.core.workshop.hardware import Hardware
+from hinoki.core.workshop.hardware import BarShape, Hardware
 
 Length = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
 Spot = tuple[Length, Length, Length]
-BarShape = Literal["round", "square"]
 Across = Annotated[float, Field(ge=0.5, le=200, allow_inf_nan=False)]
 END_GAP_MM = 0.5
 """a rod's bore is longer than the rod by this at either end"""
@@ -94,8 +93,3 @@ def bar(shape: BarShape, half: float, low: float, high: float, around: bool) -> 
     if shape == "square":
         return Solid.box([-half, -half, low], [half, half, high])
     return Solid.cylinder(half, low, high, around)
-
-
-def across(shape: BarShape, size_mm: float) -> str:
-    """How wide a bar is, as it is written: “ø4” for a round one, “□4” for a square one."""
-    return f"{'ø' if shape == 'round' else '□'}{size_mm:g}"

@@ -8,9 +8,9 @@ from pydantic import Field
 
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.channels.base import END_GAP_MM, BarShape, WayBase, across, along, bar
+from hinoki.core.join.channels.base import END_GAP_MM, WayBase, along, bar
 from hinoki.core.workshop.fits import Fit
-from hinoki.core.workshop.hardware import Hardware
+from hinoki.core.workshop.hardware import BarShape, Hardware, across, rod_name
 
 
 class RodWay(WayBase, frozen=True):
@@ -54,8 +54,3 @@ class RodWay(WayBase, frozen=True):
     def label(self) -> str:
         """Such as “rod ø4, 212 long”."""
         return f"rod {across(self.shape, self.diameter_mm)}, {self.long_mm:.0f} long"
-
-
-def rod_name(shape: BarShape, across_mm: float, of: str) -> str:
-    """What a rod is called: “rod ø4, steel”."""
-    return f"{'square ' if shape == 'square' else ''}rod {across(shape, across_mm)}, {of}"

@@ -9,11 +9,10 @@ from pydantic import Field, model_validator
 from hinoki.core.geometry.frames import shifted
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.channels.base import END_GAP_MM, BarShape, WayBase, across, along, bar
-from hinoki.core.join.channels.rod import rod_name
-from hinoki.core.join.joints.base import Loose
+from hinoki.core.join.channels.base import END_GAP_MM, WayBase, along, bar
+from hinoki.core.join.contract.base import Loose
 from hinoki.core.workshop.fits import Fit
-from hinoki.core.workshop.hardware import Hardware
+from hinoki.core.workshop.hardware import BarShape, Hardware, across, rod_name
 
 Wide = Annotated[float, Field(ge=5, le=2000, allow_inf_nan=False)]
 FLOOR_MM = 1.2

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     SIDES,
     FaceRef,
     JointBase,

@@ -7,8 +7,8 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.join.dimensions.strength import GLUE_MPA, Strength, Stuff
-from hinoki.core.join.joints.base import Direction, JointBase, Place, SideName, Standing, Tools
+from hinoki.core.join.contract.base import Direction, JointBase, Place, SideName, Standing, Tools
+from hinoki.core.join.contract.strength import GLUE_MPA, Strength, Stuff
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
 
 

@@ -7,15 +7,14 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.dimensions.strength import ACROSS_LAYERS, Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
     ROOT_MM,
     Direction,
-    Measure,
     Place,
     Problem,
     Sections,
@@ -26,7 +25,8 @@ from hinoki.core.join.joints.base import (
     direction_of,
     scaled,
 )
-from hinoki.core.join.profiles.sliding_profile import SHARP, Run, RunningJoint, jams
+from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint, jams
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 
 OVER_MM = 0.002
 """how far parts of a cut reach into each other, so that rounding leaves no film between them"""

@@ -11,14 +11,13 @@ from pydantic import Field, model_validator
 from shapely.geometry import LineString, MultiPolygon
 
 from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid, round_sides
-from hinoki.core.join.dimensions.strength import ACROSS_LAYERS, Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     Bought,
     Direction,
     JointBase,
-    Measure,
     Place,
     Problem,
     Sections,
@@ -29,6 +28,7 @@ from hinoki.core.join.joints.base import (
     Tools,
     direction_of,
 )
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.join.joints.edge import Edge, edge_at, strips
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import Hardware

@@ -9,18 +9,16 @@ from pydantic import Field, model_validator
 from shapely.geometry import LinearRing, MultiPolygon
 
 from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.dimensions.point_spacing import spread
-from hinoki.core.join.dimensions.strength import Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     JUST_INSIDE_MM,
     SHARES,
     SIDES,
     Direction,
     JointBase,
     Loose,
-    Measure,
     Place,
     Problem,
     Sections,
@@ -33,7 +31,9 @@ from hinoki.core.join.joints.base import (
     Tools,
     scaled,
 )
-from hinoki.core.join.profiles.outline import Spot, rings_of, spot_at, spot_on
+from hinoki.core.join.contract.outline import Spot, rings_of, spot_at, spot_on
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.strength import Strength, Stuff
 
 LEAD_MM = 0.3
 """chamfer of a key's lower edge, which goes in first"""

@@ -7,14 +7,13 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon, Polygon
 
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.sections import least_wall
 from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.dimensions.strength import ACROSS_LAYERS, Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     OPENING_MM,
     ROOT_MM,
     JointBase,
-    Measure,
     Place,
     Problem,
     Sections,
@@ -24,6 +23,7 @@ from hinoki.core.join.joints.base import (
     Tool,
     Tools,
 )
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 
 THICKEST_MM = 4.0
 """half a wall, but not more: a full face gets a rebate this wide all round"""

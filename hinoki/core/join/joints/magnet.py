@@ -11,19 +11,17 @@ from pydantic import Field, model_validator
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.frames import composed, shifted
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.rotational_symmetry import turns_of
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.dimensions.point_spacing import spread
-from hinoki.core.join.dimensions.strength import Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
     SIDES,
     Bought,
     Direction,
     JointBase,
-    Measure,
     Place,
     Problem,
     Sections,
@@ -32,6 +30,8 @@ from hinoki.core.join.joints.base import (
     Tool,
     Tools,
 )
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.joints.pegs import into
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
 

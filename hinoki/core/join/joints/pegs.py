@@ -10,17 +10,15 @@ from pydantic import Field
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid, round_sides
-from hinoki.core.join.dimensions.point_spacing import spread
-from hinoki.core.join.dimensions.strength import ACROSS_LAYERS, Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
     SIDES,
     CollarWish,
     JointBase,
-    Measure,
     Place,
     SideName,
     Small,
@@ -28,6 +26,8 @@ from hinoki.core.join.joints.base import (
     Tool,
     thinned,
 )
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 
 PegShape = Literal["round", "square", "flat"]
 Thick = Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)]

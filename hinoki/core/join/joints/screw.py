@@ -8,16 +8,14 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.dimensions.point_spacing import spread
-from hinoki.core.join.dimensions.strength import ACROSS_LAYERS, Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     Bought,
     CollarWish,
     Direction,
     JointBase,
-    Measure,
     Place,
     Problem,
     Sections,
@@ -26,14 +24,17 @@ from hinoki.core.join.joints.base import (
     Tool,
     Tools,
 )
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.join.joints.pegs import Thick
-from hinoki.core.join.profiles.screw_tools import TIP_MM, Driven, headed, screw_matrix, threaded
+from hinoki.core.join.joints.screw_tools import TIP_MM, Driven, headed, screw_matrix, threaded
 from hinoki.core.workshop.hardware import Hardware
 from hinoki.core.workshop.screw_tables import (
     PILOT,
     WOOD_HEAD,
     Head,
     Insert,
+    Size,
     clearance_hole_mm,
     head_of,
     inserts_of,
@@ -41,7 +42,6 @@ from hinoki.core.workshop.screw_tables import (
     nut_of,
 )
 
-Size = Literal["M2", "M2.5", "M3", "M4", "M5", "M6", "M8"]
 SIZES: tuple[Size, ...] = get_args(Size)
 LEAST_GRIP_MM = 2.0
 """material under a head: less of it breaks out (common practice)"""

@@ -9,18 +9,15 @@ import shapely
 from pydantic import Field, model_validator
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.geometry.screw_threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.dimensions.point_spacing import spread
-from hinoki.core.join.dimensions.strength import Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
     ROOT_MM,
     SIDES,
     CollarWish,
     Loose,
-    Measure,
     Place,
     Problem,
     Sections,
@@ -31,8 +28,11 @@ from hinoki.core.join.joints.base import (
     Tool,
     Tools,
 )
+from hinoki.core.join.contract.male_side import SidedJoint
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.screw_threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
+from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.joints.pegs import Thick, into
-from hinoki.core.join.profiles.male_side import SidedJoint
 from hinoki.core.workshop.fits import Fit
 
 Pitch = Annotated[float, Field(ge=0.4, le=20, allow_inf_nan=False)]

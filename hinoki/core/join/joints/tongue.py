@@ -7,14 +7,13 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.join.dimensions.strength import ACROSS_LAYERS, Strength, Stuff
-from hinoki.core.join.joints.base import (
+from hinoki.core.join.contract.base import (
     JUST_INSIDE_MM,
     OPENING_MM,
     ROOT_MM,
     Direction,
-    Measure,
     Place,
     Problem,
     Sections,
@@ -25,7 +24,8 @@ from hinoki.core.join.joints.base import (
     scaled,
     thinned,
 )
-from hinoki.core.join.profiles.sliding_profile import SHARP, Run, RunningJoint
+from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 
 
 class TongueJoint(RunningJoint, frozen=True):

@@ -7,11 +7,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, Field
 
+from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid, round_sides
 from hinoki.core.geometry.text_outlines import lettered
 from hinoki.core.join.joints import MagnetJoint, ScrewJoint
-from hinoki.core.join.joints.base import Measure
 
 FLOOR_MM = 1.2
 """what is left under a blind hole"""

@@ -2,26 +2,25 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Annotated, Literal
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
-from pydantic import BaseModel, Field
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.check.walls import Weak, weak_tools
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import flat_faces_at
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import FaceRef, MagnetJoint, Standing, Tool
-from hinoki.core.join.joints.base import Bought, Measure
+from hinoki.core.join.contract.base import Bought
+from hinoki.core.join.joints import MagnetJoint, Standing, Tool
 from hinoki.core.join.joints.pegs import into
 from hinoki.core.join.tiles.polarity import Edge, Side, pattern, turned_to_hold
-from hinoki.core.workshop.fits import Fit
-from hinoki.core.workshop.hardware import GLUE_POINT, Hardware, MagnetShape
+from hinoki.core.join.walls import Weak, weak_tools
+from hinoki.core.plan.tile_set import ModuleSet
+from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
 
 if TYPE_CHECKING:
     from hinoki.core.plan.plan import Plan
@@ -33,35 +32,6 @@ TOGETHER_MM = 0.5
 """sides whose middles lie nearer than this stand against each other"""
 MOST_TRIES = 200_000
 """for fields as they stand in a model: more would take seconds"""
-NO_FACE = FaceRef(parting="p0", member=0, a="", b="")
-
-
-class ModuleSet(BaseModel, frozen=True):
-    """Pieces that are to meet side by side, whichever and however turned."""
-
-    id: str = Field(pattern=r"^m[1-9][0-9]{0,3}$", title="Name")
-    pieces: tuple[str, ...] | None = Field(None, max_length=500, title="Pieces", description="their keys; none: all")
-    a_side: Literal[1, 2] = Field(2, title="Magnets a side", description="2: N and S in a row; 1: N and S in turn")
-    shape: MagnetShape = Field("disc", title="Shape")
-    diameter_mm: Measure = Field(6.0, title="Diameter", description="a block's length, mm")
-    width_mm: Measure = Field(5.0, title="Width", description="of a block, upright, mm")
-    hole_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(0.0, title="Hole", description="of a ring, mm")
-    thick_mm: Annotated[float, Field(ge=0.5, le=50, allow_inf_nan=False)] = Field(3.0, title="Thickness", description="mm")
-    held: Literal["glue", "press"] = Field("glue", title="Held by")
-    apart_mm: Measure | None = Field(None, title="Apart", description="of two a side, middle to middle; none: half the side")
-    high_mm: Measure | None = Field(
-        None, title="Height", description="of their middles above the underside; none: half the height all sides have"
-    )
-    fit: Fit = Field("snug", title="Fit")
-    jig: bool = Field(False, title="Pole jig", description="print a handle that puts them in the right way round")
-
-    @property
-    def magnets(self) -> MagnetJoint:
-        """One side's magnets as a joint."""
-        return MagnetJoint(
-            id="j1", face=NO_FACE, count=self.a_side, shape=self.shape, diameter_mm=self.diameter_mm, width_mm=self.width_mm,
-            hole_mm=self.hole_mm, thick_mm=self.thick_mm, held=self.held, fit=self.fit,
-        )  # fmt: skip
 
 
 @dataclass(frozen=True)

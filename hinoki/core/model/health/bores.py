@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from hinoki.core.geometry.lumps import directed_edges
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
-from hinoki.core.model.health.edges import directed_edges
 from hinoki.core.model.health.report import MOST_PLACES, Issue, Place
 
 FLAT_RAD = 0.008

@@ -7,9 +7,9 @@ import numpy as np
 
 from hinoki.core.errors import OpenSurface
 from hinoki.core.findings import counted
+from hinoki.core.geometry.lumps import lumps_of
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.health.edges import lumps_of
 from hinoki.core.model.health.report import MOST_PLACES, Issue, Place
 
 SPECK_SHARE = 1e-5

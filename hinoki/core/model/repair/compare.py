@@ -3,8 +3,9 @@
 import numpy as np
 from pydantic import BaseModel
 
+from hinoki.core.geometry.lumps import lumps_of
 from hinoki.core.geometry.mesh import Mesh
-from hinoki.core.model.health.edges import lumps_of, open_loops
+from hinoki.core.model.health.edges import open_loops
 
 SAMPLES = 20_000
 

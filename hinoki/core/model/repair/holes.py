@@ -3,9 +3,9 @@
 import numpy as np
 
 from hinoki.core.errors import HinokiError
+from hinoki.core.geometry.lumps import directed_edges
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.solid import triangulated
-from hinoki.core.model.health.edges import directed_edges
 from hinoki.core.model.health.self_intersections import hushed, loaded
 
 LONGEST_LOOP = 50_000

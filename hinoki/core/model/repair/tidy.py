@@ -3,9 +3,10 @@
 import numpy as np
 
 from hinoki.core.geometry.equal_rows import different
+from hinoki.core.geometry.lumps import lumps_of
 from hinoki.core.geometry.mesh import Faces, Mesh
 from hinoki.core.model.health.components import inside_out, specks_of, split_lumps
-from hinoki.core.model.health.edges import duplicate_faces, lumps_of
+from hinoki.core.model.health.edges import duplicate_faces
 
 
 def merged(mesh: Mesh, within_mm: float) -> Mesh:

@@ -6,7 +6,7 @@ import numpy as np
 
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.raycast import Rays
-from hinoki.core.orient.directions import spread_over_sphere
+from hinoki.core.geometry.rotations import spread_over_sphere
 
 VIEWS = 32
 """directions from which the surface is looked at"""

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 from hinoki.core.errors import StepRefused
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.model.model import Shape
+from hinoki.core.geometry.shape import Shape
 from hinoki.core.progress import Tell
 
 Axis = Literal["x", "y", "z"]

@@ -5,13 +5,13 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from hinoki.core.divide.filmless_cut import split_at
+from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import AXES as UNIT
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import section_of
+from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.model import Shape
 from hinoki.core.model.steps.base import AXES, Axis, Coordinate, Outcome, Spot, StepBase, StepRefused, Tell, number
 
 Measure = Annotated[float, Field(gt=0, ge=0.05, le=5000, allow_inf_nan=False)]

@@ -9,8 +9,8 @@ from hinoki.core.findings import Finding
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import section_of
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.model import Body, Shape
 from hinoki.core.model.steps.base import AXES, Axis, Coordinate, Outcome, Spot, StepBase, StepRefused, Tell, number
 from hinoki.core.model.steps.inside import formers, lattice
 from hinoki.core.model.steps.offset import Distances, cavity_of

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Mesh, Points
-from hinoki.core.model.model import Body, Shape
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.model.steps.base import Outcome, StepBase, Tell, number
 from hinoki.core.progress import along
 

@@ -8,12 +8,12 @@ from pydantic import Field
 from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.shape import Body, Shape, closed_solid
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.components import overlapping, split_lumps
 from hinoki.core.model.health.diagnostics import quick_issues
 from hinoki.core.model.health.edges import open_loops
 from hinoki.core.model.health.self_intersections import through_faces
-from hinoki.core.model.model import Body, Shape, closed_solid
 from hinoki.core.model.repair.holes import filled
 from hinoki.core.model.repair.rebuild import fixed, rebuilt
 from hinoki.core.model.repair.tidy import merged, oriented, without_duplicates, without_slivers, without_specks

@@ -6,9 +6,9 @@ import numpy as np
 from pydantic import Field
 
 from hinoki.core.geometry.frames import plane_frame
+from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.bores import LEAST_LOSS_MM, Bore, find_bores, meant_round
-from hinoki.core.model.model import Shape
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused, Tell, number
 from hinoki.core.progress import along
 

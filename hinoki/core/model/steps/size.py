@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from hinoki.core.model.model import Shape
+from hinoki.core.geometry.shape import Shape
 from hinoki.core.model.steps.base import AXES, Axis, Outcome, Spot, StepBase, StepRefused, Tell, number
 
 Factor = Annotated[float, Field(gt=0, ge=1e-4, le=1e4, allow_inf_nan=False)]

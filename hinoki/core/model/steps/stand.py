@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from hinoki.core.geometry.rotations import turn_down
-from hinoki.core.model.model import Body, Shape
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.model.steps.base import AXES, Axis, Outcome, StepBase, Tell, about_middle, number
 
 Component = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False)]

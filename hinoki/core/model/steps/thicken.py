@@ -5,8 +5,8 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.model import Body, Shape
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused, Tell, number
 from hinoki.core.model.steps.offset import walled
 

@@ -1,0 +1,1 @@
+"""What is put together: parts, what holds them, and what they weigh."""

@@ -1,0 +1,71 @@
+"""Spreading places over the room there is: the first two far apart, every further one as far from the others as can be."""
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.sections import largest_circle
+from hinoki.core.geometry.solid import as_multi
+from hinoki.core.join.contract.base import Place
+
+MOST_CANDIDATES = 250
+
+
+def spread(room: MultiPolygon, count: int, apart_mm: float) -> list[Place]:
+    """Up to `count` places in `room`, at least `apart_mm` from each other.
+
+    One place stands at the centre of the largest circle; the first two of several at the far ends of the longest
+    chord, every further one as far from the others as can be (farthest-point choice).
+    """
+    if room.is_empty or count < 1:
+        return []
+    radius, centre = largest_circle(room)
+    if count == 1:
+        return [_round(centre)]
+    inner = as_multi(room.buffer(-radius * 0.5))
+    points = _candidates(inner if not inner.is_empty else room)
+    between = np.linalg.norm(points[:, None, :] - points[None, :, :], axis=2)
+    level = np.abs(points[:, None, 1] - points[None, :, 1])
+    first, second = np.unravel_index(int(np.argmax(np.round(between, 1) - 1e-3 * level)), between.shape)
+    if between[first, second] < apart_mm:
+        return [_round(centre)]
+    chosen = sorted([int(first), int(second)], key=lambda i: points[i, 0])
+    while len(chosen) < count:
+        nearest = between[:, chosen].min(axis=1)
+        best = int(np.argmax(np.round(nearest, 1) + 1e-6 * points[:, 1]))
+        if nearest[best] < apart_mm:
+            break
+        chosen.append(best)
+    return [_round(points[i]) for i in chosen]
+
+
+def _scattered(room: MultiPolygon, step: float) -> Points:
+    """Points (n, 2) on the outlines of `room` and on a grid inside it, about `step` from each other."""
+    x0, y0, x1, y1 = room.bounds
+    outline = shapely.get_coordinates(shapely.segmentize(room.boundary, step))
+    along = [np.arange(low + step / 2, high, step) for low, high in ((x0, x1), (y0, y1))]
+    grid = np.array(np.meshgrid(*along)).reshape(2, -1).T
+    inside = grid[shapely.contains_xy(room, grid)] if len(grid) else grid
+    return np.concatenate([outline, inside.reshape(-1, 2)])
+
+
+def points_over(room: MultiPolygon, about: int = 300) -> list[Place]:
+    """Places over a room, on its outlines too, in a fixed order."""
+    step = max(0.5, float(np.sqrt(room.area / about)), float(room.length / about))
+    return sorted({_round(point) for point in _scattered(room, step)})
+
+
+def _candidates(room: MultiPolygon, about: int = 120) -> Points:
+    """Points on the outlines of `room` and on a grid inside it, in a fixed order."""
+    step = max(0.2, float(np.sqrt(room.area / about)), float(room.length / about))
+    scattered = _scattered(room, step)
+    fine = np.round(scattered * 1000).astype(np.int64)
+    wide = int(np.ptp(fine[:, 1])) + 1
+    codes = np.unique((fine[:, 0] - fine[:, 0].min()) * wide + fine[:, 1] - fine[:, 1].min())
+    points = np.column_stack([codes // wide + fine[:, 0].min(), codes % wide + fine[:, 1].min()]) / 1000
+    return points if len(points) <= MOST_CANDIDATES else points[:: len(points) // MOST_CANDIDATES + 1]
+
+
+def _round(point: Points) -> Place:
+    return round(float(point[0]), 2) + 0.0, round(float(point[1]), 2) + 0.0

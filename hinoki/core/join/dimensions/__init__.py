@@ -1,1 +1,0 @@
-"""How large joints are, where they sit, and what they hold."""

@@ -1,0 +1,74 @@
+"""A door that swings about an axis: tried in positions, by exact overlap with what is near it."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from hinoki.core.cache import Cache, key_of
+from hinoki.core.divide.cut import Part
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.joints import HingeJoint
+from hinoki.core.join.joints.hinge import Axis
+
+STEP_DEG = 5.0
+FIRST_DEG = 10.0
+"""so far it is tried degree by degree: that is where a door leaves its frame"""
+FREE_MM3 = 0.02
+"""what two knuckles share by rounding, along their whole length"""
+
+
+@dataclass(frozen=True)
+class Swing:
+    """The first position, in degrees, at which a door touches another piece (its key), how much of it, and where.
+
+    `angle` is None where it swings freely.
+    """
+
+    angle: float | None
+    piece: str = ""
+    volume_mm3: float = 0.0
+    at: tuple[float, float, float] = (0.0, 0.0, 0.0)
+
+
+def swing_of(door: Solid, others: Mapping[str, Solid], axis: Axis, opens_deg: float, from_deg: float = 0.0) -> Swing:
+    """The door turned about the axis to positions STEP_DEG apart, closer where it leaves its frame, and the last one, against
+    what `others` have near it; those below `from_deg` are known to be free."""
+    frame = axis.frame
+    seen = frame.seen(door.mesh.vertices)
+    far = float(np.hypot(seen[:, 0], seen[:, 1]).max()) + 1.0
+    low, high = float(seen[:, 2].min()) - 1.0, float(seen[:, 2].max()) + 1.0
+    reach = Solid.cylinder(far, low, high).placed(frame.to_world)
+    near = {key: solid.common(reach) for key, solid in others.items() if solid.box_meets(reach)}
+    angles = [*np.arange(0.0, min(FIRST_DEG, opens_deg), 1.0), *np.arange(FIRST_DEG, opens_deg, STEP_DEG), opens_deg]
+    for angle in (a for a in angles if a >= from_deg):
+        turned = door.placed(axis.turned(float(angle)))
+        for key, solid in near.items():
+            if not solid.box_meets(turned):
+                continue
+            both = solid.common(turned)
+            if both.volume_mm3 > FREE_MM3:
+                x, y, z = (round(float(c), 2) for c in both.centre_of_box)
+                return Swing(float(angle), key, both.volume_mm3, (x, y, z))
+    return Swing(None)
+
+
+def axis_of(placed: PlacedJoint) -> Axis | None:
+    """Where a placed hinge turns; None for other joints, and where it has no edge."""
+    joint = placed.joint
+    if not isinstance(joint, HingeJoint) or not placed.places:
+        return None
+    return joint.axis(placed.standing, placed.places[0])
+
+
+def swung(one: PlacedJoint, parts: Sequence[Part], cache: Cache) -> Swing:
+    """How the door of a hinge swings among the finished pieces; free where it has no axis."""
+    axis = axis_of(one)
+    if axis is None or not isinstance(one.joint, HingeJoint):
+        return Swing(None)
+    opens, where = one.joint.opens_deg, axis
+    door = next(p for p in parts if p.key == one.face.b.key)
+    others = {p.key: p.solid for p in parts if p.key != door.key}
+    key = key_of("swing", [p.made_by for p in parts], door.made_by, one.made_by, opens)
+    return cache.get(key, lambda: swing_of(door.solid, others, where, opens))

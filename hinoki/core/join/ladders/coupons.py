@@ -1,0 +1,82 @@
+"""Test pieces: each kind of joint shortened to what its fit needs, and the face it stands on then."""
+
+from dataclasses import dataclass
+
+import shapely
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.geometry.solid import as_multi
+from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.sliding_profile import RunningJoint
+from hinoki.core.join.joints.dovetail import DovetailJoint
+from hinoki.core.join.joints.dowel import DowelJoint
+from hinoki.core.join.joints.hinge import HingeJoint
+from hinoki.core.join.joints.key import KeyJoint
+from hinoki.core.join.joints.lip import LipJoint
+from hinoki.core.join.joints.pegs import PegJoint
+from hinoki.core.join.joints.thread import ThreadJoint
+from hinoki.core.join.joints.tongue import TongueJoint
+
+SHORT_MM = 10.0
+"""as long as a test piece needs to be (common practice)"""
+MARGIN_MM = 1.0
+"""beside the least wall, so that a piece can be held"""
+
+
+@dataclass(frozen=True)
+class TestPiece:
+    """A joint shortened, the outline of the face it stands on, about the origin, and how far the piece with the pocket and the
+    other one reach from it, in mm."""
+
+    joint: JointBase
+    shape: MultiPolygon
+    female_mm: float
+    male_mm: float
+
+
+def test_piece(joint: JointBase, wall_mm: float) -> TestPiece | None:
+    """The test piece of a joint; None for kinds without a clearance to be tried: glue, screws."""
+    room = wall_mm + MARGIN_MM
+    anew = {"places": ((0.0, 0.0),), "clearance_mm": None}
+    if isinstance(joint, PegJoint):
+        length = min(joint.length_mm, SHORT_MM)
+        peg = (
+            {"length_mm": 2 * length, "in_a_mm": length} if isinstance(joint, DowelJoint) else {"length_mm": length, "on": "a"}
+        )
+        short: JointBase = joint.model_copy(update={**anew, **peg, "collar_mm": 0.0, "one_way": False})
+        return TestPiece(short, _square(2 * (joint.radius_mm + room)), length + room, 3.0)
+    if isinstance(joint, ThreadJoint):
+        length = min(joint.length_mm, max(SHORT_MM, 3 * joint.starts * joint.pitch_mm))
+        short = joint.model_copy(
+            update={**anew, "length_mm": length, "on": "a", "collar_mm": 0.0, "lines_up": False, "plug": "part"}
+        )
+        return TestPiece(short, _square(joint.diameter_mm + 2 * room), length + room, 3.0)
+    if isinstance(joint, RunningJoint):
+        more = {"lock_mm": 0.0} if isinstance(joint, DovetailJoint) else {}
+        if isinstance(joint, DovetailJoint | TongueJoint):
+            short = joint.model_copy(update={**anew, **more, "count": 1, "along_deg": 0.0, "on": "a", "ends": "through"})
+            return TestPiece(short, _box(SHORT_MM, 2 * (joint.half_mm + room)), joint.height_mm + room, 3.0)
+    if isinstance(joint, KeyJoint):
+        high = joint.deep_mm + room
+        short = joint.model_copy(update={**anew, "places": ((0.0, -high / 2),), "surface": "outside"})
+        return TestPiece(short, _box(joint.end_mm + 2 * room, high), joint.length_mm / 2 + room, joint.length_mm / 2 + room)
+    if isinstance(joint, LipJoint):
+        thick = joint.thickness_mm or 1.5
+        whole = _square(20.0)
+        shape = as_multi(shapely.difference(whole, whole.buffer(-2 * thick, join_style="mitre")))
+        short = joint.model_copy(update={**anew, "places": None, "on": "a", "thickness_mm": thick, "seal_mm": 0.0})
+        return TestPiece(short, shape, joint.height_mm + room, 3.0)
+    if isinstance(joint, HingeJoint):
+        knuckles, deep = 3, 2 * joint.reach_mm("b")
+        length = max(3 * (2 * joint.gap_mm + 3.0), min(joint.length_mm, SHORT_MM))
+        short = joint.model_copy(update={**anew, "length_mm": length, "knuckles": knuckles, "places": ((0.0, deep),)})
+        return TestPiece(short, _box(length + 2.0, 2 * deep), deep, deep)
+    return None
+
+
+def _square(side: float) -> MultiPolygon:
+    return _box(side, side)
+
+
+def _box(x: float, y: float) -> MultiPolygon:
+    return MultiPolygon([shapely.box(-x / 2, -y / 2, x / 2, y / 2)])

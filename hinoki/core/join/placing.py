@@ -1,0 +1,83 @@
+"""Where joints may stand on a mating face: room within both pieces, off what other joints take."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.sections import FramedSolid
+from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.join.contract.base import JointBase, Place, SideName, Standing
+
+OPPOSITE = 2 / 3
+"""of the way from a hinge to the farthest room"""
+
+
+@dataclass
+class Depths:
+    """Sections of the two pieces of a face at growing depths, remembered."""
+
+    face: MatingFace
+    _framed: dict[SideName, FramedSolid] = field(default_factory=dict)
+    _seen: dict[tuple[SideName, float], MultiPolygon] = field(default_factory=dict)
+
+    def section(self, side: SideName, depth: float) -> MultiPolygon:
+        """Section of the piece on `side`, `depth` into it, in the face's plane coordinates."""
+        if side not in self._framed:
+            self._framed[side] = FramedSolid((self.face.a if side == "a" else self.face.b).solid, self.face.frame)
+        key = side, round(depth, 3)
+        if key not in self._seen:
+            self._seen[key] = self._framed[side].section(key[1] if side == "b" else -key[1])
+        return self._seen[key]
+
+
+def room_for(
+    joint: JointBase, depths: Depths, standing: Standing, taken: Sequence[tuple[SideName, Solid]] = ()
+) -> MultiPolygon:
+    """Where the places of a joint may lie.
+
+    `taken` are solids in the pieces (bores of other joints) that the joint must keep clear of.
+    """
+
+    def shadows(side: SideName, deep: float) -> list[shapely.Geometry]:
+        return [_shadow(solid, standing.frame, side, deep) for owner, solid in taken if owner == side]
+
+    room = as_multi(joint.room(standing, depths, shadows), 1e-3)
+    return _opposite(room, standing) if joint.holds_shut and not shapely.is_empty(standing.kept) else room
+
+
+def _opposite(room: MultiPolygon, standing: Standing) -> MultiPolygon:
+    """The part of a room that is farthest from the hinge: there little force holds a lid."""
+    if room.is_empty:
+        return room
+    hinge, middle = (np.array(shapely.centroid(shape).coords[0]) for shape in (standing.kept, standing.shape))
+    away = (middle - hinge) / (float(np.linalg.norm(middle - hinge)) or 1.0)
+    across = np.array([-away[1], away[0]])
+    seen = (shapely.get_coordinates(room) - hinge) @ np.column_stack([away, across])
+    (far, wide), (_, low) = seen.max(axis=0), seen.min(axis=0)
+    corners = ((OPPOSITE * far, low - 1), (far + 1, low - 1), (far + 1, wide + 1), (OPPOSITE * far, wide + 1))
+    there = shapely.Polygon([hinge + x * away + y * across for x, y in corners])
+    return as_multi(shapely.intersection(room, there), 1e-3)
+
+
+def auto_places(
+    joint: JointBase, depths: Depths, standing: Standing, taken: Sequence[tuple[SideName, Solid]] = ()
+) -> tuple[list[Place], MultiPolygon]:
+    """Places for a joint that has none typed, and the room they were chosen from."""
+    if joint.wanted == 0 and joint.places is None:
+        return [], MultiPolygon()
+    room = room_for(joint, depths, standing, taken)
+    apart = joint.apart_mm + 2 * standing.clearance_mm + standing.least_wall_mm
+    return joint.spread(room, apart), room
+
+
+def _shadow(solid: Solid, frame: Frame, side: SideName, deep: float) -> shapely.Geometry:
+    """What `solid` covers of the plane where it lies within `deep` of it on `side`."""
+    seen = solid.placed(frame.to_frame)
+    low, high = float(seen.bounds[0][2]), float(seen.bounds[1][2])
+    from_, to = (low, high) if side == "b" else (-high, -low)
+    return MultiPolygon() if to < 0 or from_ > deep else seen.silhouette()

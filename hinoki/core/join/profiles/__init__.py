@@ -1,1 +1,0 @@
-"""Shapes that several kinds of joint are made of."""

@@ -1,0 +1,1 @@
+"""How large joints suit a mating face."""

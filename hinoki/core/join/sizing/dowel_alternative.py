@@ -1,0 +1,14 @@
+"""Dowels that take the place of pins on a face."""
+
+from hinoki.core.join.apply import PlacedJoint, standing_on
+from hinoki.core.join.joints import Joint, PinJoint
+from hinoki.core.join.placing import Depths
+from hinoki.core.join.sizing.recommended_sizes import suggest
+from hinoki.core.plan.plan import Plan
+
+
+def dowels_for(one: PlacedJoint, plan: Plan) -> Joint | None:
+    """Dowels that suit the face of pins; None for other joints, and where there is no room for any."""
+    if not isinstance(one.joint, PinJoint):
+        return None
+    return suggest("dowel", one.joint.id, Depths(one.face), one.joint.fit, standing_on(one.face, plan, one.joint.fit))

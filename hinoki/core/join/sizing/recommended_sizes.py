@@ -1,0 +1,329 @@
+"""What joint suits a mating face: measures worked out from its size, its walls and the printer's line width."""
+
+import itertools
+import math
+from collections.abc import Callable, Iterator
+from typing import Literal
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.geometry.sections import largest_circle, least_wall
+from hinoki.core.join.contract.screw_threads import minor_diameter_mm, thread_sizes
+from hinoki.core.join.joints import (
+    ButtJoint,
+    DovetailJoint,
+    DowelJoint,
+    FaceRef,
+    Joint,
+    KeyJoint,
+    LipJoint,
+    MagnetJoint,
+    PinJoint,
+    ScrewJoint,
+    SideName,
+    Standing,
+    ThreadJoint,
+    TongueJoint,
+)
+from hinoki.core.join.joints.pegs import PEG_SIZES_MM
+from hinoki.core.join.joints.screw import SIZES
+from hinoki.core.join.placing import Depths, auto_places
+from hinoki.core.join.sizing.hinge_sizing import has_edge, hinge
+from hinoki.core.workshop.fits import Fit
+from hinoki.core.workshop.hardware import magnets
+
+Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt"]
+SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt"]
+KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt")
+Good = Callable[[Joint], bool]
+Suit = Callable[[str, Depths, Fit, Standing], Iterator[Joint]]
+MOST_SIZES = 12
+"""of a kind that are tried on one face"""
+LENGTH_SHARES = (1.2, 0.8, 0.5)
+"""lengths tried, as a share of the diameter: long first, short where the model is low"""
+LEAST_LENGTH_MM = 1.5
+NECKS_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0)
+WIDTHS_MM = (6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
+KEY_SIZES = (2.0, 1.5, 1.25, 1.0, 0.8, 0.6)
+"""of the key 10 × 6/4 × 3 (common practice, slope 1 : 5)"""
+THREAD_LENGTHS = (0.6, 0.45)
+"""engagement as a share of the diameter"""
+LEAST_THREAD_MM = 8.0
+"""finer coarse pitches do not print (common practice)"""
+WIDEST_SHARE = 0.75
+"""of the face's largest circle"""
+SLIMMER_MM = (0.0, 1.0, 2.5)
+"""what a ring is smaller by in radius, where the wall leans inwards further in"""
+OFF_ROUND_MM = 0.1
+"""a collar's outline is a little off that of the hollow"""
+RING_PITCHES_MM = (3.0, 2.0, 1.5)
+LEAST_FACE, MOST_SCREW_MM = 8.0, 5.0
+"""how many times its diameter a face is long at least for a screw; what the largest common insert takes"""
+SHELL_WALL_MM = 6.0
+"""a hollow face with a wall up to this is a shell: a lip suits it best"""
+
+
+SWINGS_NOWHERE = (
+    "A hinge has room, but the piece does not clear its frame when it opens. Give the hatch a wider gap or a taper, or part it "
+    "elsewhere."
+)
+COMES_OUT = "The piece comes out along this face, so only a hinge or magnets suit it."
+
+
+def usual_fit(kind: str) -> Fit:
+    """The fit a kind is made with unless another is wished: threads bind with less (common practice: 0.2 off the radius), and
+    the pins of hinges are to turn."""
+    return "sliding" if kind in ("thread", "hinge") else "snug"
+
+
+def any_will_do(_joint: Joint) -> bool:
+    """Whether a joint is good: it always is."""
+    return True
+
+
+def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Good = any_will_do) -> Joint | None:
+    """A joint of `kind` that leaves the least wall everywhere, at as many places as suit the face; None without room.
+
+    `auto` is the kind that suits the face best; at the side of a hatch that is to come out nothing does by itself. None, too,
+    for what would hold piece B so that it does not come off in its direction. Of the sizes tried it is the first that is
+    `good`. Raises KeyError for a kind that is not known.
+    """
+    if kind == "auto":
+        return None if standing.sideways else _auto(joint_id, depths, fit, standing, good)
+    return _first(kind, joint_id, depths, fit, standing, good)
+
+
+def _first(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Good) -> Joint | None:
+    sizes = itertools.islice(_KINDS[kind](joint_id, depths, fit, standing), MOST_SIZES)
+    return next((joint for joint in sizes if standing.lets_off(joint) and good(joint)), None)
+
+
+def why_not(kind: str, depths: Depths, fit: Fit, standing: Standing) -> str | None:
+    """Why nothing of a kind is suggested for a face that has room for it, in a sentence; None where it has no room."""
+    if kind == "hinge":
+        return SWINGS_NOWHERE if has_edge(depths, fit, standing) else None
+    if not standing.sideways:
+        return None
+    return COMES_OUT if kind == "auto" or next(_KINDS[kind]("j1", depths, fit, standing), None) is not None else None
+
+
+def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Good) -> Joint:
+    """Shells get a lip, faces with room pins, slim walls with an underside keys; a small face a dowel, the rest glue."""
+    shell = any(part.interiors for part in standing.shape.geoms)
+    wall = least_wall(standing.shape)
+    order = ["pin", "key", "dowel", "butt"]
+    if shell and wall is not None and wall[0] <= SHELL_WALL_MM:
+        order.insert(0, "lip")
+    best: Joint | None = None
+    for kind in order:
+        found = _first(kind, joint_id, depths, fit, standing, good)
+        if found is None:
+            continue
+        if kind in ("lip", "butt") or getattr(found, "count", 1) >= 2:
+            return best if kind == "butt" and best is not None else found
+        best = best or found
+    return best or ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
+
+
+def _pegs(kind: Literal["pin", "dowel"]) -> Suit:
+    def suit(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+        radius, _ = largest_circle(standing.shape)
+        extent, _, _ = _measures(standing.shape)
+        most = standing.clearance_mm + standing.least_wall_mm
+        fitting = [d for d in PEG_SIZES_MM if d / 2 + most <= radius and d <= max(1.5, extent / 5)]
+        return _with_room(_peg_sizes(kind, joint_id, depths.face.ref, fit, fitting, _count_for(extent)), depths, standing)
+
+    return suit
+
+
+def _peg_sizes(
+    kind: Literal["pin", "dowel"], joint_id: str, ref: FaceRef, fit: Fit, diameters: list[float], count: int
+) -> Iterator[Joint]:
+    for diameter in diameters:
+        for share in LENGTH_SHARES:
+            length = max(LEAST_LENGTH_MM, round(2 * share * diameter) / 2)
+            if kind == "pin":
+                yield PinJoint(id=joint_id, face=ref, fit=fit, count=count, diameter_mm=diameter, length_mm=length)
+            else:
+                yield DowelJoint(id=joint_id, face=ref, fit=fit, count=count, diameter_mm=diameter, length_mm=2 * length)
+
+
+def _dovetail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    """Neck to head to depth as 5 : 10 : 3 (common practice), along the longer side."""
+    _, across, angle = _measures(standing.shape)
+    sizes: Iterator[Joint] = (
+        DovetailJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, neck_mm=n, head_mm=2 * n, height_mm=0.6 * n, along_deg=angle,
+            stop_mm=max(3.0, standing.least_wall_mm),
+        )
+        for n in NECKS_MM
+        if 2 * n <= 0.5 * across
+    )  # fmt: skip
+    return _with_room(sizes, depths, standing)
+
+
+def _tongue(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    """As wide as a third of the wall at most, along the longer side, not seen from outside."""
+    _, across, angle = _measures(standing.shape)
+    sizes: Iterator[Joint] = (
+        TongueJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, width_mm=w, height_mm=w, along_deg=angle,
+            stop_mm=max(2.0, standing.least_wall_mm),
+        )
+        for w in WIDTHS_MM
+        if w <= 0.4 * across
+    )  # fmt: skip
+    return _with_room(sizes, depths, standing)
+
+
+def _key(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    extent, _, _ = _measures(standing.shape)
+    sizes: Iterator[Joint] = (
+        KeyJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent) if extent > 4 * 6 * s else 1,
+            length_mm=10 * s, end_mm=6 * s, waist_mm=4 * s, thickness_mm=3 * s,
+        )
+        for s in KEY_SIZES
+        if 6 * s <= 0.35 * extent
+    )  # fmt: skip
+    return _with_room(sizes, depths, standing)
+
+
+def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    """Half the wall thick and 1.5 times the wall high (common practice); none where half a wall does not print or would get too
+    thin over its height."""
+    wall = least_wall(standing.shape)
+    if wall is None or wall[0] < 4 * standing.line_mm:
+        return
+    hollow = any(part.interiors for part in standing.shape.geoms)
+    height = min(8.0, max(2.0, round(3 * min(wall[0], SHELL_WALL_MM)) / 2))
+    for high in (height, 0.75 * height, 0.5 * height):  # lower where walls lean or get thinner further in
+        joint = LipJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, height_mm=round(2 * high) / 2, runs="inner" if hollow else "middle"
+        )
+        if not any(p.severity == "must-fix" for p in joint.problems(standing, [], depths)):
+            yield joint
+
+
+def _thread(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    """The largest coarse thread of ISO 261 on a full face; on a ring one of the ring's own diameter, hollow as it is."""
+    for diameter, pitch, bore in (*_full_threads(standing), *ring_threads(standing)):
+        for length in thread_lengths(diameter, pitch):
+            joint = ThreadJoint(
+                id=joint_id, face=depths.face.ref, fit=fit, diameter_mm=diameter, pitch_mm=pitch, bore_mm=bore,
+                length_mm=length,
+            )  # fmt: skip
+            if auto_places(joint, depths, standing)[0]:
+                yield joint
+
+
+def thread_lengths(diameter_mm: float, pitch_mm: float) -> list[float]:
+    """Engagements tried, in half millimetres: firm ones first, then three turns, which may wobble."""
+    firm = [max(5.0, round(2 * share * diameter_mm) / 2) for share in THREAD_LENGTHS]
+    short = max(6.0, math.ceil(6 * pitch_mm) / 2)
+    return [*firm, short] if short < firm[-1] else firm
+
+
+def _full_threads(standing: Standing) -> Iterator[tuple[float, float, float]]:
+    most = 2 * (largest_circle(standing.shape)[0] - standing.clearance_mm - standing.least_wall_mm)
+    for size in thread_sizes():
+        if LEAST_THREAD_MM <= size.diameter_mm <= min(most, WIDEST_SHARE * 2 * largest_circle(standing.shape)[0]):
+            yield size.diameter_mm, size.pitch_mm, 0.0
+
+
+def ring_threads(standing: Standing, collar_mm: float = 0.0) -> Iterator[tuple[float, float, float]]:
+    """Diameter, pitch and bore of threads in the wall of a round shell, with a collar inside it."""
+    spare = standing.clearance_mm + standing.least_wall_mm
+    for part in standing.shape.geoms:
+        for ring in part.interiors:
+            middle = shapely.Polygon(ring).centroid
+            outer, inner = (float(line.distance(middle)) for line in (part.exterior, ring))
+            for slimmer, pitch in itertools.product(SLIMMER_MM, RING_PITCHES_MM):
+                diameter = np.floor(4 * (outer - spare - slimmer)) / 2
+                bore = max(0.0, np.floor(4 * (minor_diameter_mm(diameter, pitch) / 2 - spare)) / 2)
+                # the ring must have material to stand on down to its roots
+                if bore >= 1 and inner - collar_mm <= bore / 2 - (OFF_ROUND_MM if collar_mm else 0.0):
+                    yield float(diameter), pitch, float(bore)
+
+
+def _magnet(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    """Discs on sale up to a fifth of the face, large and thin ones first."""
+    extent, _, _ = _measures(standing.shape)
+    discs = sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
+    sizes: Iterator[Joint] = (
+        MagnetJoint(
+            id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent), diameter_mm=diameter, thick_mm=thick
+        )
+        for diameter, thick in discs
+        if diameter <= max(5.0, extent / 5)
+    )  # fmt: skip
+    return _with_room(sizes, depths, standing)
+
+
+def _screw(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    """Screws into inserts, the size by the face, the heads in the piece that is thinner behind it."""
+    extent, _, _ = _measures(standing.shape)
+    _, middle = largest_circle(standing.shape)
+    place = (float(middle[0]), float(middle[1]))
+    on: SideName = "a" if standing.through("a", place, None) < standing.through("b", place, None) else "b"
+    sizes: Iterator[Joint] = (
+        ScrewJoint(id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent), size=size, on=on)
+        for size in reversed(SIZES)
+        if LEAST_FACE * float(size[1:]) <= max(16.0, extent) and float(size[1:]) <= MOST_SCREW_MM
+    )
+    return _with_room(sizes, depths, standing)
+
+
+def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:  # noqa: ARG001
+    yield ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
+
+
+def _hinge(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    found = hinge(joint_id, depths, fit, standing)
+    if found is not None:
+        yield found
+
+
+def _with_room(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Iterator[Joint]:
+    """Those of `sizes` for which there are two places (or all that were wanted), then those with one."""
+    single: list[Joint] = []
+    for joint in sizes:
+        places, _ = auto_places(joint, depths, standing)
+        if len(places) >= min(2, joint.wanted):
+            yield joint.model_copy(update={"count": len(places)})
+        elif places:
+            single.append(joint.model_copy(update={"count": 1}))
+    yield from single
+
+
+def _count_for(extent: float) -> int:
+    return 2 if extent < 80 else 3 if extent < 160 else 4
+
+
+def _measures(shape: MultiPolygon) -> tuple[float, float, float]:
+    """Length and width of the smallest rectangle around a face, and the direction of its length in whole degrees."""
+    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))[:3]
+    if len(corners) < 3:
+        return 0.0, 0.0, 0.0
+    first, second = corners[1] - corners[0], corners[2] - corners[1]
+    longer, shorter = (first, second) if np.linalg.norm(first) >= np.linalg.norm(second) else (second, first)
+    angle = round(float(np.degrees(np.arctan2(longer[1], longer[0]))))
+    angle = angle - 180 if angle > 90 else angle + 180 if angle <= -90 else angle
+    return float(np.linalg.norm(longer)), float(np.linalg.norm(shorter)), float(angle) + 0.0
+
+
+_KINDS: dict[str, Suit] = {
+    "pin": _pegs("pin"),
+    "dowel": _pegs("dowel"),
+    "dovetail": _dovetail,
+    "key": _key,
+    "lip": _lip,
+    "tongue": _tongue,
+    "thread": _thread,
+    "magnet": _magnet,
+    "screw": _screw,
+    "hinge": _hinge,
+    "butt": _butt,
+}

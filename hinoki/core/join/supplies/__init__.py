@@ -1,0 +1,1 @@
+"""What joints need besides the pieces: loose parts, hardware, what is to be bought."""

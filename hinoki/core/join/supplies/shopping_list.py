@@ -1,0 +1,40 @@
+"""What is bought for a build: for every joint, way and set of modules, and for every copy of a piece that is printed."""
+
+from collections.abc import Mapping, Sequence
+
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.channel_cuts import Bored
+from hinoki.core.join.tiles.tiles import Modules
+from hinoki.core.plan.plan import Plan
+from hinoki.core.workshop.hardware import Hardware, added_up
+
+
+def printed_often(plan: Plan, placed: Sequence[PlacedJoint]) -> dict[str, int]:
+    """How often each piece is printed, by key, where that is more than once; pieces that print as one are printed together."""
+    often = {key: count for key, count in plan.batching.copies.items() if count > 1}
+    for one in placed:
+        if one.joint.prints_together:
+            pair = (one.part("a").key, one.part("b").key)
+            most = max(often.get(key, 1) for key in pair)
+            often |= dict.fromkeys(pair, most) if most > 1 else {}
+    return often
+
+
+def shopping(
+    placed: Sequence[PlacedJoint],
+    ways: Sequence[Bored],
+    modules: Sequence[Modules],
+    tools: Sequence[tuple[str, Solid, Hardware]],
+    often: Mapping[str, int],
+) -> list[Hardware]:
+    """One line for each thing. `often` tells which pieces (by key) are printed more than once."""
+    found: list[Hardware] = []
+    for one in placed:
+        copies = often.get(one.part("a").key, 1), often.get(one.part("b").key, 1)
+        found += one.joint.hardware_of_copies(one.standing, one.places, copies)
+    for way in ways:
+        most = max((often.get(key, 1) for key in way.pieces), default=1)
+        found += [Hardware(h.name, h.count * most, h.length_mm) for h in way.way.hardware()]
+    found += [h for group in modules for h in group.hardware(often)]
+    return added_up([*found, *(h for _, _, h in tools)])

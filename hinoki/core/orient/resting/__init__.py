@@ -1,0 +1,1 @@
+"""Resting faces: which side a piece lies on, found quickly for every build."""

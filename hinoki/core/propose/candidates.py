@@ -1,0 +1,176 @@
+"""Planes and rows of planes that could divide one piece, judged by sections alone.
+
+Offsets are equal parts, lengths of the bed from either end, and places where the section's outline is short. Sections of a
+framed solid cost next to nothing, so many are tried; only the best are cut.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.divide.cut import Part
+from hinoki.core.divide.partings import EvenParting, FlatParting, PartingBase
+from hinoki.core.divide.partings.base import spot
+from hinoki.core.divide.partings.flat import plane_fields
+from hinoki.core.geometry.frames import Frame, plane_frame
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.sections import FramedSolid, largest_circle
+from hinoki.core.propose.bed_fit import Room
+from hinoki.core.propose.constraints import Heed
+
+SCANNED = 16
+"""places along an axis at which the outline is measured"""
+NEAR_MM = 0.5
+SLANTED_DEG = 8.0
+"""principal axes nearer to X, Y, Z than this are not tried as well"""
+MOST_SPANS = 60
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A parting for a piece (without its targets): how many pieces its parts still need, the weighted length of its seam,
+    the share of the piece's length that its shortest part has, and its sections."""
+
+    parting: PartingBase
+    needs: int
+    seam: float
+    smallest: float
+    sections: tuple[MultiPolygon, ...] = ()
+
+
+class Cuttings:
+    """The candidates of one piece."""
+
+    def __init__(self, part: Part, room: Room, heed: Heed) -> None:
+        self._part, self._room, self._heed = part, room, heed
+        self._points = part.solid.mesh.vertices
+        self._low, self._high = part.solid.bounds
+        self._sections: dict[tuple[float, ...], MultiPolygon] = {}
+        self.blocked: set[str] = set()
+        """marks that forbade a plane"""
+
+    def all(self) -> list[Judged]:
+        """Every candidate that lets the parts come nearer to fitting."""
+        found = []
+        for axis in self._directions():
+            found += self._along(axis)
+        return found
+
+    def _directions(self) -> list[Points]:
+        axes = [np.eye(3)[k] for k in range(3)]
+        if len(self._points) > 3:
+            _, own = np.linalg.eigh(np.cov(self._points.T))
+            slanted = math.cos(math.radians(SLANTED_DEG))
+            axes += [spot_unit(own[:, k]) for k in range(3) if np.abs(own[:, k]).max() < slanted]
+        return axes
+
+    def _along(self, axis: Points) -> list[Judged]:
+        heights = self._points @ axis
+        low, high = float(heights.min()), float(heights.max())
+        length = high - low
+        if length <= self._room.lengths[-1] + 1e-4 and self._room.needed_by(self._points) <= 1:
+            return []
+        framed = FramedSolid(self._part.solid, plane_frame(np.zeros(3), axis))
+        found = []
+        spans = {math.ceil((length - 1e-4) / room) for room in self._room.lengths}
+        for count in sorted(s for s in spans if 2 <= s <= MOST_SPANS):
+            offsets = [low + length * k / count for k in range(1, count)]
+            judged = self._judge(framed, axis, heights, offsets, self._even(axis, count))
+            if judged is not None:
+                found.append(judged)
+        for offset in self._offsets(framed, axis, low, high, spans):
+            flat = FlatParting.model_validate({"id": "p1", **plane_fields(self._middle(axis, offset), axis)})
+            judged = self._judge(framed, axis, heights, [offset], flat)
+            if judged is not None:
+                found.append(judged)
+        return found
+
+    def _even(self, axis: Points, count: int) -> PartingBase:
+        fields = plane_fields(np.zeros(3), axis)
+        return EvenParting(id="p1", axis=fields["axis"], tilt_deg=fields["tilt_deg"], parts=count)
+
+    def _middle(self, axis: Points, offset: float) -> Points:
+        """A point on the plane; for a slanted one in the middle of the piece."""
+        if np.abs(axis).max() > 1 - 1e-9:
+            return axis * offset
+        middle = (self._low + self._high) / 2
+        return np.asarray(middle + axis * (offset - float(middle @ axis)))
+
+    def _offsets(self, framed: FramedSolid, axis: Points, low: float, high: float, spans: set[int]) -> list[float]:
+        """Where one plane may be worth it."""
+        length = high - low
+        wanted = [low + length * k / count for count in spans if 2 <= count <= 6 for k in range(1, count)]
+        wanted += [edge for room in self._room.lengths for edge in (low + room, high - room)]
+        scan = low + length * (np.arange(SCANNED) + 0.5) / SCANNED
+        costs = np.array([self._heed.seam_cost(self._section(framed, axis, at), self._frame(axis, at)) for at in scan])
+        lowest = np.flatnonzero((costs[1:-1] <= costs[:-2]) & (costs[1:-1] <= costs[2:])) + 1
+        wanted += scan[lowest[np.argsort(costs[lowest], kind="stable")[:4]]].tolist()
+        # beside what is to stay whole, the plane goes to its edge
+        for kept in self._heed.kept:
+            heights = kept.points @ axis
+            wanted += [float(heights.min()) - 1.0, float(heights.max()) + 1.0]
+        out: list[float] = []
+        for at in sorted(wanted):
+            if low + NEAR_MM < at < high - NEAR_MM and (not out or at - out[-1] > 1e-6):
+                out.append(at)
+        return out
+
+    def _frame(self, axis: Points, offset: float) -> Frame:
+        return plane_frame(axis * offset, axis)
+
+    def _section(self, framed: FramedSolid, axis: Points, offset: float) -> MultiPolygon:
+        key = (*np.round(axis, 9).tolist(), round(offset, 6))
+        if key not in self._sections:
+            self._sections[key] = framed.section(offset)
+        return self._sections[key]
+
+    def _judge(
+        self, framed: FramedSolid, axis: Points, heights: Points, offsets: Sequence[float], parting: PartingBase
+    ) -> Judged | None:
+        seam, rims, sections = 0.0, [], []
+        for at in offsets:
+            frame = self._frame(axis, at)
+            kept = self._heed.crossed(frame, self._low, self._high)
+            if kept is not None:
+                self.blocked.add(kept.mark)
+                return None
+            section = self._section(framed, axis, at)
+            if section.is_empty:
+                return None
+            seam += self._heed.seam_cost(section, frame)
+            rims.append(_rim(section, frame))
+            sections.append(section)
+        slabs = np.searchsorted(np.asarray(offsets), heights)
+        needs = 0
+        for k in range(len(offsets) + 1):
+            points = np.vstack([self._points[slabs == k], *rims[max(0, k - 1) : k + 1]])
+            needs += self._room.needed_by(points)
+        spans = np.diff([heights.min(), *offsets, heights.max()])
+        return Judged(parting, needs, seam, float(spans.min() / spans.sum()), tuple(sections))
+
+
+def room_of(judged: Judged) -> float:
+    """The least room for joints on the sections of a candidate, the radius of a circle in mm."""
+    rooms = [largest_circle(MultiPolygon([part]))[0] for section in judged.sections for part in section.geoms]
+    return min(rooms, default=0.0)
+
+
+def spot_unit(direction: Points) -> Points:
+    """A unit vector that looks along its longest component."""
+    k = int(np.argmax(np.abs(direction)))
+    return np.array(spot(direction if direction[k] > 0 else -direction))
+
+
+def axis_of(parting: PartingBase) -> Points:
+    """The direction (3,) across a candidate's planes."""
+    if isinstance(parting, FlatParting):
+        return parting.frame.n
+    return parting.direction if isinstance(parting, EvenParting) else np.array([0.0, 0.0, 1.0])
+
+
+def _rim(section: MultiPolygon, frame: Frame) -> Points:
+    """Corners of a section's outer outlines as points (n, 3)."""
+    return np.vstack([frame.world(np.asarray(p.exterior.coords)[:-1]) for p in section.geoms])

@@ -1,0 +1,63 @@
+"""Dividing a model without asking: the first proposal that can be carried through is taken."""
+
+from dataclasses import dataclass
+
+from hinoki.core.build import Built, SourceOf, build
+from hinoki.core.cache import Cache
+from hinoki.core.errors import BadPlan
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, quiet
+from hinoki.core.propose.feasibility import carry
+from hinoki.core.propose.proposals import Proposals, Wishes, propose
+from hinoki.core.propose.recommend_joints import SuitWish
+
+KEPT_FOR_PINS_MM = (0.0, 8.0, 16.0)
+"""room kept in turn, where pins stand out of a face and a piece that just fits would not fit with them"""
+
+
+@dataclass(frozen=True)
+class Divided:
+    """A plan with a proposal carried through, its build, the proposals, and why proposals before the one taken were not."""
+
+    plan: Plan
+    built: Built
+    proposals: Proposals | None = None
+    passed_over: tuple[str, ...] = ()
+
+
+def divided(
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    joints: SuitWish | None,
+    wishes: Wishes,
+    progress: Tell = quiet,
+    seconds: dict[str, float] | None = None,
+) -> Divided:
+    """The plan with the first proposal that can be carried through: with joints on it every piece fits and nothing must be
+    fixed. Where there is none, the one with the least against it.
+
+    An open model is built as it is. Raises BadPlan where no division is found.
+    """
+    whole = build(plan, source_of, cache, for_screen=False, seconds=seconds)
+    if whole.prepared is None or whole.prepared.solid is None:
+        return Divided(plan, whole)
+    best: tuple[tuple[int, int], Divided] | None = None
+    for more in KEPT_FOR_PINS_MM:
+        kept = wishes.kept_mm + more
+        wish = wishes.model_copy(update={"kept_mm": kept})
+        found = propose(plan, source_of, cache, wish, lambda f, p: progress(0.7 * f, p))
+        passed: list[str] = []
+        for number, proposal in enumerate(found.proposals, start=1):
+            tried = carry(plan, wish, proposal, joints, source_of, cache, seconds=seconds)
+            one = Divided(tried.plan, tried.built, found, tuple(passed))
+            if not tried.why_not:
+                return one
+            if best is None or (tried.over, len(tried.against)) < best[0]:
+                best = (tried.over, len(tried.against)), one
+            passed.append(f"Proposal {number} ({proposal.title}) was passed over: {tried.why_not}")
+        if best is not None and not best[0][0]:
+            break  # all fits: more room would not help
+    if best is None:
+        raise BadPlan("No division was proposed.", "proposal")
+    return best[1]

@@ -1,0 +1,120 @@
+"""Whether a proposal can be carried through: with joints all pieces fit, nothing must be fixed, and all goes together."""
+
+import time
+from dataclasses import dataclass
+
+from hinoki.core.build import Built, SourceOf, build
+from hinoki.core.cache import Cache
+from hinoki.core.errors import BadPlan
+from hinoki.core.orient.all_pieces import Rebuild, laid
+from hinoki.core.orient.pieces import OrientWish
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.propose.accept import taken
+from hinoki.core.propose.proposals import Proposal, Proposals, Wishes
+from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
+from hinoki.core.propose.unlock_joints import unlocked
+
+CARRY_S = 25.0
+"""after so long no further proposal is tried with joints"""
+MENDED_BY_LAYING = ("piece-over", "piece-unsteady")
+LOCKED = "Its pieces lock each other."
+
+
+@dataclass(frozen=True)
+class Carried:
+    """A plan with a proposal and joints, its build, how many pieces fit on no side, and what else is against it."""
+
+    plan: Plan
+    built: Built
+    over: int
+    against: tuple[str, ...]
+
+    @property
+    def why_not(self) -> str:
+        """What is against it, in a sentence; nothing where it can be carried through."""
+        return self.against[0] if self.against else "Not all fits." if self.over else ""
+
+
+def carry(
+    plan: Plan,
+    wishes: Wishes,
+    proposal: Proposal,
+    joints: SuitWish | None,
+    source_of: SourceOf,
+    cache: Cache,
+    tell: Tell = quiet,
+    seconds: dict[str, float] | None = None,
+) -> Carried:
+    """A proposal taken, with joints as wished on its faces; where they would lock pieces, others."""
+
+    def made(one: Plan, at: float) -> Built:
+        return build(one, source_of, cache, part_of(tell, at, at + 0.2), for_screen=False, seconds=seconds)
+
+    tried = taken(plan, wishes, proposal)
+    built = made(tried, 0.0)
+    if joints is not None and built.faces:
+        tried = suggested(built, tried, joints.kind, joints.fit, seconds, joints.one_way)
+        tried = settled(tried, made(tried, 0.2))
+        built = made(tried, 0.4)
+    locked = False
+    if joints is not None:
+        again: Rebuild = lambda one: build(one, source_of, cache, for_screen=False, seconds=seconds)  # noqa: E731
+        tried, built, locked = unlocked(tried, built, again, cache, part_of(tell, 0.6, 1.0), plan.joints)
+    lying = built if locked else _lying_well(tried, built, source_of, cache, joints)
+    told = [f for f in lying.view.findings if f.station != "model"]
+    against = [f.message for f in told if f.severity == "must-fix"] + [LOCKED] * locked
+    against += [f.message for f in told if f.severity == "look-at" and f.code == "piece-unsteady"]
+    return Carried(tried, built, sum(not piece.fits for piece in lying.view.pieces), tuple(against))
+
+
+def _lying_well(plan: Plan, built: Built, source_of: SourceOf, cache: Cache, joints: SuitWish | None) -> Built:
+    """The build with those pieces on their best side that do not fit or would not stand as they are, where that is all there is
+    against it."""
+    badly = [p.key for p in built.view.pieces if not p.fits or not p.rest.stands]
+    worse = any(
+        f.severity == "must-fix" and f.station != "model" and f.code not in MENDED_BY_LAYING for f in built.view.findings
+    )
+    if worse or not badly:
+        return built
+    own_choice = joints is not None and joints.kind == "auto"
+    rebuild: Rebuild = lambda one: build(one, source_of, cache, for_screen=False)  # noqa: E731
+    return laid(plan, built, rebuild, OrientWish(), cache, dowels=own_choice, only=badly, most_moved=1).built
+
+
+def tried_with_joints(
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    wishes: Wishes,
+    found: Proposals,
+    tell: Tell = quiet,
+    seconds: float = CARRY_S,
+) -> Proposals:
+    """The proposals tried one after another with the joints that suit, until one can be carried through: that one comes first,
+    those that were tried before it last, each with what keeps it from it.
+
+    The first is always tried, others while there is time, what is not proved yet never.
+    """
+    end = time.monotonic() + seconds
+    tried: list[Proposal] = []
+    for step, one in enumerate(found.proposals):
+        done = any(p.with_joints == "" for p in tried)
+        if done or not one.proved or (step and time.monotonic() > end):
+            tried.append(one)
+            continue
+        begin = step / len(found.proposals)
+        tell(begin, f"Trying “{one.title}” with joints")
+        within = part_of(tell, begin, (step + 1) / len(found.proposals))
+        try:
+            why_not = carry(plan, wishes, one, SuitWish(kind="auto"), source_of, cache, within).why_not
+        except BadPlan as error:
+            why_not = error.message
+        tried.append(one.model_copy(update={"with_joints": why_not}))
+    ordered = sorted(tried, key=lambda p: 2 if p.with_joints else 1 if p.with_joints is None else 0)
+    remarks = [*found.remarks]
+    if ordered[0].with_joints:
+        remarks.append("With joints, each of these leaves something to mend; the cards say what.")
+    elif ordered[0] is not tried[0]:
+        remarks.append(f"“{ordered[0].title}” comes first: “{tried[0].title}” leaves something to mend, its card says what.")
+    return found.model_copy(update={"proposals": ordered, "remarks": remarks})

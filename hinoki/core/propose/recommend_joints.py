@@ -1,0 +1,131 @@
+"""Joints that suit the mating faces of a build: for one face, for all that are bare, or copied from another face."""
+
+import time
+from collections.abc import Sequence
+from functools import partial
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from hinoki.core.build import Built, ground_of
+from hinoki.core.cache import Cache
+from hinoki.core.check.joints import joint_findings
+from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.join.apply import place_joints, standing_on
+from hinoki.core.join.joints import ButtJoint, Joint, Standing
+from hinoki.core.join.joints.pegs import PegJoint
+from hinoki.core.join.placing import Depths
+from hinoki.core.join.reinforcement import Ground
+from hinoki.core.join.sizing.collar_sizing import pegs_in_collar, screws_in_bosses, thread_in_collar
+from hinoki.core.join.sizing.recommended_sizes import Good, SuitKind, suggest, usual_fit, why_not
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.workshop.fits import Fit
+
+
+class SuitWish(BaseModel):
+    """What kind of joint is wanted, and on which faces (their ids); none for all that have no joint."""
+
+    kind: SuitKind
+    fit: Fit | None = Field(None, description="none: the usual one of the kind")
+    one_way: bool = Field(False, description="pegs so that pieces cannot be put together turned")
+    faces: list[str] | None = Field(None, max_length=5000)
+
+
+class SuitView(BaseModel):
+    """The joints that suit, and the faces (their ids) with no room for one."""
+
+    joints: list[Joint]
+    without: list[str]
+    why: dict[str, str] = Field({}, description="of those without, why a joint that has room is not put there")
+
+
+def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: Cache | None = None) -> SuitView:
+    """Joints with the measures that suit each face asked for, under free names."""
+    have = {joint.face.id for joint in plan.joints}
+    chosen = [f for f in built.faces if (f.ref.id not in have if wish.faces is None else f.ref.id in wish.faces)]
+    number = _last(plan)
+    ground, cache = ground_of(built), cache or Cache()
+    found = SuitView(joints=[], without=[])
+    for face in along(chosen, tell, lambda k: f"Looking at face {k + 1} of {len(chosen)}"):
+        fit = wish.fit or usual_fit(wish.kind)
+        good = partial(_leaves_nothing_to_fix, face, built, plan, (*plan.joints, *found.joints), cache)
+        joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, fit), wish.kind, fit, ground, cache, good)
+        if joint is None:
+            found.without.append(face.ref.id)
+            if why := why_not(wish.kind, Depths(face), fit, standing_on(face, plan, fit)):
+                found.why[face.ref.id] = why
+        else:
+            number += 1
+            found.joints.append(
+                joint.model_copy(update={"one_way": True}) if wish.one_way and isinstance(joint, PegJoint) else joint
+            )
+    return found
+
+
+def _suiting(
+    joint_id: str,
+    face: MatingFace,
+    standing: Standing,
+    wanted: SuitKind,
+    fit: Fit,
+    ground: Ground | None,
+    cache: Cache,
+    good: Good,
+) -> Joint | None:
+    """What suits one face; in a collar where its wall is too thin for what was asked."""
+    joint = suggest(wanted, joint_id, Depths(face), fit, standing, good)
+    thin = joint is None or (wanted == "auto" and isinstance(joint, ButtJoint))
+    if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "thread", "screw"):
+        return joint
+    if wanted == "thread":
+        return thread_in_collar(joint_id, face, fit, standing, ground, cache, good)
+    if wanted == "screw":
+        return screws_in_bosses(joint_id, face, fit, standing, ground, cache, good)
+    kind: Literal["pin", "dowel"] = "dowel" if wanted == "dowel" else "pin"
+    return pegs_in_collar(kind, joint_id, face, fit, standing, ground, cache, good) or joint
+
+
+def _leaves_nothing_to_fix(
+    face: MatingFace, built: Built, plan: Plan, others: Sequence[Joint], cache: Cache, joint: Joint
+) -> bool:
+    """Whether a joint on a face, beside those that its two pieces have already, breaks none of the rules of joints."""
+    pieces = {face.a.key, face.b.key}
+    near = [j for j in others if {j.face.a, j.face.b} & pieces and j.face.id != joint.face.id]
+    ground = ground_of(built)
+    if ground is None:
+        return True
+    alone = plan.model_copy(update={"joints": (*near, joint)})
+    placed, _ = place_joints(alone, built.faces, ground, cache, quiet)
+    own = placed[-1]
+    found = joint_findings(own, placed, built.view.numbers, alone)
+    meets = any(joint.id == other for one in placed for _, other, _ in one.clashes)
+    return not meets and not any(f.severity == "must-fix" for f in found)
+
+
+def suggested(
+    built: Built, plan: Plan, kind: SuitKind, fit: Fit | None, seconds: dict[str, float] | None = None, one_way: bool = False
+) -> Plan:
+    """The plan with suggested joints of `kind` on every face that has none; the time goes to `seconds`."""
+    begun = time.perf_counter()
+    new = suited(built, plan, SuitWish(kind=kind, fit=fit, one_way=one_way)).joints
+    if seconds is not None:
+        seconds["join"] = seconds.get("join", 0.0) + time.perf_counter() - begun
+    return plan.model_copy(update={"joints": (*plan.joints, *new)})
+
+
+def settled(plan: Plan, built: Built) -> Plan:
+    """The plan without what its spread joints could not have: fewer pegs where there was less room, none where none."""
+    counts = {p.joint.id: len(p.places) for p in built.placed}
+    joints = []
+    for joint in plan.joints:
+        count = counts.get(joint.id, joint.wanted)
+        if joint.places is not None or count == joint.wanted:
+            joints.append(joint)
+        elif count:
+            joints.append(joint.model_copy(update={"count": count}))
+    return plan.model_copy(update={"joints": tuple(joints)})
+
+
+def _last(plan: Plan) -> int:
+    return max((int(j.id[1:]) for j in plan.joints), default=0)

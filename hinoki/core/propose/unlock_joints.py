@@ -1,0 +1,81 @@
+"""Joints that lock pieces, as pins all round a ring do, are made otherwise, so that all can be put together."""
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+
+from hinoki.core.assemble.assembled import assembled
+from hinoki.core.assemble.interlocks import Freed
+from hinoki.core.build import Built
+from hinoki.core.cache import Cache
+from hinoki.core.join.contract.sliding_profile import RunningJoint
+from hinoki.core.join.joints import Joint
+from hinoki.core.join.sizing.recommended_sizes import SuitKind
+from hinoki.core.orient.all_pieces import Rebuild
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.propose.recommend_joints import SuitView, SuitWish, suited
+
+MOST_FREED = 4
+"""joints that are made otherwise"""
+
+
+def suited_together(built: Built, plan: Plan, wish: SuitWish, rebuild: Rebuild, cache: Cache, tell: Tell = quiet) -> SuitView:
+    """Joints that suit faces, and with which all can still be put together."""
+    found = suited(built, plan, wish, part_of(tell, 0.0, 0.5), cache)
+    if len(found.joints) < 2:
+        return found
+    tried = plan.model_copy(update={"joints": (*plan.joints, *found.joints)})
+    after, _, _ = unlocked(tried, rebuild(tried), rebuild, cache, part_of(tell, 0.5, 1.0), plan.joints)
+    kept = {joint.id for joint in plan.joints}
+    return found.model_copy(update={"joints": [joint for joint in after.joints if joint.id not in kept]})
+
+
+def unlocked(
+    plan: Plan, built: Built, rebuild: Rebuild, cache: Cache, tell: Tell = quiet, kept: Sequence[Joint] = ()
+) -> tuple[Plan, Built, bool]:
+    """The plan with other joints where its pieces lock each other: dovetails and tongues turned, keys from outside where there
+    is room for them, else glue; one after another until all can be put together, or until no more are tried, and none of those
+    that are `kept`. Then its build, and whether pieces still lock each other."""
+    staying = {joint.id for joint in kept}
+    for step in range(MOST_FREED + 1):
+        within = part_of(tell, step / (MOST_FREED + 1), (step + 1) / (MOST_FREED + 1))
+        out = assembled(plan, built, cache, within)
+        ways = [one for _, found in out.freed for one in found if one.joint not in (None, *staying)]
+        stuck = {unit.split(" ")[0] for locked, _ in out.freed for unit in locked}  # loose parts are named by their joint
+        named = {ways[0].joint} if ways else stuck - staying
+        joint = next((j for j in plan.joints if j.id in named), None)
+        if not out.order.locked or joint is None or step == MOST_FREED:
+            return plan, built, bool(out.order.locked)
+        plan, built = _turned(plan, built, joint, ways, rebuild) or _replaced(plan, joint, rebuild)
+    raise AssertionError("the last step returns")
+
+
+def _turned(plan: Plan, built: Built, joint: Joint, ways: Sequence[Freed], rebuild: Rebuild) -> tuple[Plan, Built] | None:
+    """The joint slid in along another way, where that frees its pieces and leaves nothing to fix about it."""
+    way = next((w.direction for w in ways if w.way == "turn" and w.joint == joint.id), None)
+    frame = next((f.frame for f in built.faces if f.ref.id == joint.face.id), None)
+    if way is None or frame is None or not isinstance(joint, RunningJoint):
+        return None
+    for turn in (0.0, 180.0):
+        along = math.degrees(math.atan2(float(np.array(way) @ frame.v), float(np.array(way) @ frame.u))) + turn
+        other = joint.model_copy(update={"along_deg": round((along + 180) % 360 - 180, 3), "places": None})
+        if float(other.way(frame) @ np.array(way)) < 0.99:
+            continue
+        tried = plan.model_copy(update={"joints": tuple(other if j.id == joint.id else j for j in plan.joints)})
+        found = rebuild(tried)
+        if not any(f.severity == "must-fix" and f.joint == joint.id for f in found.view.findings):
+            return tried, found
+    return None
+
+
+def _replaced(plan: Plan, joint: Joint, rebuild: Rebuild) -> tuple[Plan, Built]:
+    """Keys on the joint's face, which go in afterwards, or glue."""
+    face = joint.face.id
+    rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id != face)})
+    bare = rebuild(rest)
+    kinds: tuple[SuitKind, ...] = ("butt",) if joint.kind == "key" else ("key", "butt")
+    made = next((j for k in kinds if (j := suited(bare, rest, SuitWish(kind=k, faces=[face])).joints)), [])
+    plan = rest.model_copy(update={"joints": (*rest.joints, *made)})
+    return plan, rebuild(plan)
