@@ -9,7 +9,7 @@ from playwright.sync_api import Page
 
 from bench.model import Line, as_table, serving
 from hinoki.core.assemble.assembled import Assembled, assembled
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, WedgesParting
 from hinoki.core.formats.stl import write_stl
@@ -17,7 +17,7 @@ from hinoki.core.geometry.raycast import Rays
 from hinoki.core.join.joints import DowelJoint
 from hinoki.core.plan.plan import Plan
 from hinoki.demo.lighthouse_project import demo_plan, demo_source
-from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.assemble.view import assembly_view
 from hinoki.present.sheets.sheet import sheet_of
 from hinoki.present.sheets.sheet_pdf import write_pdf
 from tests.shapes import plan_for, torus
@@ -31,7 +31,7 @@ def many() -> tuple[bytes, Plan]:
     """A ring of a million triangles in two layers of 15 wedges, with four dowels between each upper and lower one."""
     data = write_stl(torus(90, 20, 1000, 500, 1.5))
     plan = plan_for(data, FlatParting(id=LEVEL, axis="z", at_mm=20.3), WedgesParting(id="p2", count=WEDGES))
-    built = build(plan, lambda _: data, Cache(), for_screen=False)
+    built = build(plan, lambda _: data, Cache())
     level = [f.ref for f in built.faces if f.ref.parting == LEVEL]
     joints = tuple(
         DowelJoint(id=f"j{k}", face=ref, count=4, diameter_mm=4, length_mm=12) for k, ref in enumerate(level, start=1)
@@ -39,7 +39,7 @@ def many() -> tuple[bytes, Plan]:
     return data, plan.model_copy(update={"joints": joints})
 
 
-def _planned(plan: Plan, built: Built, cache: Cache) -> tuple[Assembled, float]:
+def _planned(plan: Plan, built: Build, cache: Cache) -> tuple[Assembled, float]:
     begun = time.perf_counter()
     out = assembled(plan, built, cache)
     assembly_view(plan, built, out, cache)
@@ -62,15 +62,15 @@ def planning() -> list[Line]:
     """A full plan, and the plan after one joint's dowels are another length."""
     data, plan = many()
     cache = Cache()
-    built = build(plan, lambda _: data, cache, for_screen=False)
+    built = build(plan, lambda _: data, cache)
     out, full = _planned(plan, built, cache)
     loose = sum(len(u.solids) for u in out.scene.units.values() if u.kind == "loose")
     floor = _overlaps(out)
     first = plan.joints[0].model_copy(update={"length_mm": 14.0})
     moved = plan.model_copy(update={"joints": (first, *plan.joints[1:])})
-    again = build(moved, lambda _: data, cache, for_screen=False)
+    again = build(moved, lambda _: data, cache)
     _, after = _planned(moved, again, cache)
-    said = f"{len(built.view.pieces)} pieces, {loose} loose parts, 1 M triangles"
+    said = f"{len(built.pieces)} pieces, {loose} loose parts, 1 M triangles"
     return [
         Line(f"plan of {said}", full, floor, "under 20 s"),
         Line("plan after one joint is changed", after, None, "under 3 s"),
@@ -82,7 +82,7 @@ def sheet() -> Line:
     data = demo_source()
     cache = Cache()
     plan = demo_plan(data, cache)
-    built = build(plan, lambda _: data, cache, for_screen=False)
+    built = build(plan, lambda _: data, cache)
     out = assembled(plan, built, cache)
     view, _ = assembly_view(plan, built, out, cache)
     begun = time.perf_counter()

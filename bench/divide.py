@@ -50,7 +50,7 @@ def proposals() -> list[Line]:
             setattr(Solid, name, method)
     divided = plan.model_copy(update={"partings": found.proposals[0].partings})
     begun = time.perf_counter()
-    build(divided, lambda _: data, Cache(), for_screen=False)
+    build(divided, lambda _: data, Cache())
     floor = time.perf_counter() - begun
     return [
         Line(f"proposals, 500 k triangles, {found.proposals[0].figures.pieces} pieces", seconds, floor, "under 20 s"),
@@ -66,9 +66,9 @@ def undo() -> Line:
     one = plan_for(data, FlatParting(id="p1", axis="x", at_mm=1.7))
     two = plan_for(data, FlatParting(id="p1", axis="x", at_mm=9.7))
     for plan in (one, two):
-        build(plan, lambda _: data, cache, for_screen=False)
+        build(plan, lambda _: data, cache)
     begun = time.perf_counter()
-    build(one, lambda _: data, cache, for_screen=False)
+    build(one, lambda _: data, cache)
     return Line("undo of a moved plane, 500 k triangles, all cached", time.perf_counter() - begun, None, "under 0.1 s")
 
 

@@ -4,7 +4,7 @@ import time
 from collections.abc import Sequence
 
 from bench.model import Line, as_table
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import EvenParting, FlatParting, WedgesParting
 from hinoki.core.formats.stl import write_stl
@@ -32,7 +32,7 @@ ROUNDS = 5
 ANY = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 
 
-def _bare(built: Built) -> float:
+def _bare(built: Build) -> float:
     """Seconds of the kernel's own batched operations for all joints of a build, nothing else."""
     before = {part.key: part.solid for part in built.before}
     work: list[tuple[Solid, list[Solid], list[Solid]]] = []
@@ -60,16 +60,14 @@ def _changed(what: str, joints: Sequence[Joint]) -> list[Line]:
     data = write_stl(torus(90, 20, 1000, 500, 1.5))
     parting = FlatParting(id="p1", axis="x", at_mm=1.7)
     cache = Cache()
-    ref = build(plan_for(data, parting), lambda _: data, cache, for_screen=False).faces[0].ref
+    ref = build(plan_for(data, parting), lambda _: data, cache).faces[0].ref
     best, whole, last = float("inf"), float("inf"), None
     for step, joint in enumerate(joints):
         placed = joint.model_copy(update={"face": ref, "places": ((88.0 + step, 20.0),)})
         plan = plan_for(data, parting, joints=(placed,))
         ended: list[float] = []
         begun = time.perf_counter()
-        last = build(
-            plan, lambda _: data, cache, for_screen=False, on_pieces=lambda _, ended=ended: ended.append(time.perf_counter())
-        )
+        last = build(plan, lambda _: data, cache, on_pieces=lambda _, ended=ended: ended.append(time.perf_counter()))
         if step:
             best = min(best, ended[0] - begun)
             whole = min(whole, time.perf_counter() - begun)
@@ -85,7 +83,7 @@ def everything() -> Line:
     data = write_stl(torus(90, 20, 1000, 500, 1.5))
     plan = plan_for(data, WedgesParting(id="p1", count=12))
     cache = Cache()
-    built = build(plan, lambda _: data, cache, for_screen=False)
+    built = build(plan, lambda _: data, cache)
     joints = suited(built, plan, SuitWish(kind="pin")).joints
     best = float("inf")
     for step in range(ROUNDS):  # each time other pins, so that nothing is remembered but the pieces
@@ -95,7 +93,7 @@ def everything() -> Line:
         begun = time.perf_counter()
         ended: list[float] = []
         built = build(
-            plan.model_copy(update={"joints": thinner}), lambda _: data, cache, for_screen=False,
+            plan.model_copy(update={"joints": thinner}), lambda _: data, cache,
             on_pieces=lambda _, ended=ended: ended.append(time.perf_counter()),
         )  # fmt: skip
         best = min(best, ended[0] - begun)
@@ -123,7 +121,7 @@ def placing() -> Line:
     """What suits thirty faces, measures and places."""
     data = write_stl(torus(90, 20, 400, 200, 1.5))
     plan = plan_for(data, EvenParting(id="p1", axis="x", parts=16))
-    built = build(plan, lambda _: data, Cache(), for_screen=False)
+    built = build(plan, lambda _: data, Cache())
     begun = time.perf_counter()
     suited(built, plan, SuitWish(kind="auto"))
     return Line(f"what suits {len(built.faces)} faces", time.perf_counter() - begun, None, "under 2 s")

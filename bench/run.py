@@ -18,7 +18,7 @@ from bench.join import table as join_table
 from bench.log import table as log_table
 from bench.model import table as model_table
 from bench.print import table as print_table
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting
 from hinoki.core.export.archive import lying
@@ -73,7 +73,7 @@ def measure(triangles: int) -> Row:
         seconds: dict[str, float] = {}
         cache = Cache()
         begun = time.perf_counter()
-        built = build(plan, lambda _: data, cache, for_screen=False, seconds=seconds)
+        built = build(plan, lambda _: data, cache, seconds=seconds)
         writing = time.perf_counter()
         _write(plan, built)
         ended = time.perf_counter()
@@ -81,7 +81,7 @@ def measure(triangles: int) -> Row:
             full, best = ended - begun, {**seconds, "write": ended - writing}
         moved = _moved(plan, built)
         begun = time.perf_counter()
-        again = build(moved, lambda _: data, cache, for_screen=False)
+        again = build(moved, lambda _: data, cache)
         _write(moved, again, {p.made_by for p in built.parts})
         move = min(move, time.perf_counter() - begun)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
@@ -148,26 +148,26 @@ def _table(rows: list[Row]) -> str:
 def _pinned(data: bytes) -> Plan:
     """Two pins on each of the twelve mating faces."""
     plan = plan_for(data, *PARTINGS)
-    faces = build(plan, lambda _: data, Cache(), for_screen=False).faces
+    faces = build(plan, lambda _: data, Cache()).faces
     joints = [PinJoint(id=f"j{i}", face=f.ref, count=2, diameter_mm=4, length_mm=5) for i, f in enumerate(faces, start=1)]
     if len(joints) != 12:
         raise RuntimeError(f"{len(joints)} faces, not 12")
     return plan.model_copy(update={"joints": tuple(joints)})
 
 
-def _moved(plan: Plan, built: Built) -> Plan:
+def _moved(plan: Plan, built: Build) -> Plan:
     (u, v), *others = built.placed[3].places
     joint = plan.joints[3].model_copy(update={"places": ((u + 0.5, v + 0.5), *others)})
     return plan.model_copy(update={"joints": (*plan.joints[:3], joint, *plan.joints[4:])})
 
 
-def _write(plan: Plan, built: Built, known: set[str] = frozenset()) -> None:  # type: ignore[assignment]
-    for piece in built.view.pieces:
+def _write(plan: Plan, built: Build, known: set[str] = frozenset()) -> None:  # type: ignore[assignment]
+    for piece in built.pieces:
         if piece.mesh not in known:
             write_stl(lying(plan, built, piece))
 
 
-def _tools(built: Built) -> list[Tool]:
+def _tools(built: Build) -> list[Tool]:
     """The tools the build used, by the index of the piece in the floor's order of halves (above first)."""
     order = {key: i for i, key in enumerate(f"p1{a} p2{b} p3{c}" for a in "+-" for b in "+-" for c in "+-")}
     tools: list[Tool] = []

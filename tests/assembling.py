@@ -4,16 +4,16 @@ from collections.abc import Mapping
 
 from hinoki.core.assemble.assembled import Assembled, assembled
 from hinoki.core.assemble.from_meshes import assembled_meshes
-from hinoki.core.assemble.scene.parts import scene_of
-from hinoki.core.build import Built
+from hinoki.core.assemble.scene.from_build import scene_of
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan
-from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.assemble.view import assembly_view
 from hinoki.present.schemas.assemble import AssemblyView
 
 
-def assembly(result: Built, plan: Plan | None = None, cache: Cache | None = None) -> AssemblyView:
+def assembly(result: Build, plan: Plan | None = None, cache: Cache | None = None) -> AssemblyView:
     """The assembly of a build."""
     plan, cache = plan or Plan(), cache or Cache()
     return assembly_view(plan, result, assembled(plan, result, cache), cache)[0]
@@ -26,7 +26,7 @@ def of_bodies(bodies: Mapping[str, Solid], plan: Plan | None = None, seconds: fl
     return out, assembly_view(plan, built, out, cache)[0]
 
 
-def loose_steps(built: Built, view: AssemblyView) -> list[str]:
+def loose_steps(built: Build, view: AssemblyView) -> list[str]:
     """What is wrong with the steps of an order: what is brought onto something touches it at the end, or something else that is
     there; what is moved as one hangs together; a move has a length."""
     scene = scene_of(built)

@@ -4,7 +4,7 @@ import hashlib
 
 import numpy as np
 
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, Parting
 from hinoki.core.formats.stl import write_stl
@@ -51,9 +51,9 @@ def stl_of(solid: Solid) -> bytes:
     return write_stl(solid.mesh)
 
 
-def built(data: bytes, plan: Plan, cache: Cache | None = None, for_screen: bool = False) -> Built:
+def built(data: bytes, plan: Plan, cache: Cache | None = None) -> Build:
     """The build of a plan for `data`."""
-    return build(plan, lambda _: data, cache or Cache(), for_screen=for_screen)
+    return build(plan, lambda _: data, cache or Cache())
 
 
 def level(number: int, at: float, only: tuple[str, ...] | None = None) -> FlatParting:

@@ -15,7 +15,7 @@ from hinoki.core.geometry.mesh import MM_PER_UNIT, Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.plan import Plan
-from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.assemble.view import assembly_view
 from hinoki.present.report import assembly_report
 from hinoki.present.schemas.assemble import AssemblyView
 from hinoki.present.sheets.sheet import sheet_of

@@ -7,8 +7,8 @@ import orjson
 
 from hinoki.cli.arguments import add_model, read_model, unit_of
 from hinoki.core.formats.registry import read_file
-from hinoki.core.geometry.shape import brought_in
 from hinoki.core.model.health.diagnostics import survey
+from hinoki.core.model.read import brought_in
 from hinoki.core.model.units import NAMES
 from hinoki.present.model import issue_view
 

@@ -10,23 +10,25 @@ from hinoki.cli.arguments import add_bed, add_model, add_stance, plan_for, read_
 from hinoki.cli.assemble import steps_told
 from hinoki.cli.progress_bar import ProgressBar
 from hinoki.cli.propose import add_wishes, wishes_of
-from hinoki.core.assemble.service import Assembly, assembly_of
 from hinoki.core.batch.batches import Batches
 from hinoki.core.batch.print_plan import printing_of
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import Checked, check
 from hinoki.core.errors import BadPlan
-from hinoki.core.export.archive import ExportWish, Outgoing, export_files
+from hinoki.core.export.archive import ExportWish, export_files
 from hinoki.core.join.sizing.recommended_sizes import KINDS
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps.repair import recommended
-from hinoki.core.orient.all_pieces import laid
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.orient.scoring import PRESETS
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import quiet
 from hinoki.core.propose import divided
+from hinoki.core.propose.lay_pieces import laid
 from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
+from hinoki.present.assemble.assembly import Assembly, assembly_of
+from hinoki.present.export import outgoing_of
 
 UNMATCHED = ("parting-misses", "parting-twice", "joint-unplaced", "joint-no-room", "piece-gone", "mark-lost")
 """findings that say what of a plan did not match another model"""
@@ -78,27 +80,28 @@ def _make(options: argparse.Namespace) -> int:
     joints = None if options.joint == "none" else SuitWish(kind=options.joint, fit=options.fit, one_way=options.one_way)
     try:
         if options.plan:
-            built = build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds)
-            unusable = [f for f in built.view.findings if f.code in UNUSABLE_FINDINGS]
+            built = build(plan, lambda _: data, cache, building, seconds=seconds)
+            unusable = [f for f in check(built, cache).findings if f.code in UNUSABLE_FINDINGS]
             if unusable:
                 raise BadPlan(unusable[0].message, unusable[0].parting)
             if not plan.joints and joints is not None:
                 plan = suggested(built, plan, joints.kind, joints.fit, seconds, joints.one_way)
-                plan = settled(plan, build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds))
-                built = build(plan, lambda _: data, cache, building, for_screen=False, seconds=seconds)
+                plan = settled(plan, build(plan, lambda _: data, cache, building, seconds=seconds))
+                built = build(plan, lambda _: data, cache, building, seconds=seconds)
         else:
             source: Callable[[str], bytes] = lambda _: data  # noqa: E731
             wishes = wishes_of(options)
             made = divided(plan, source, cache, joints, wishes, building, seconds)
             plan, built, passed_over = made.plan, made.built, made.passed_over
         wish = OrientWish(preset=options.lay)
-        rebuild: Callable[[Plan], Built] = lambda p: build(p, lambda _: data, cache, for_screen=False, seconds=seconds)  # noqa: E731
+        rebuild: Callable[[Plan], Build] = lambda p: build(p, lambda _: data, cache, seconds=seconds)  # noqa: E731
         lies = laid(plan, built, rebuild, wish, cache, bar.within(0.5, 0.65), also_chosen=False, dowels=options.joint == "auto")
         plan, built = lies.plan, lies.built
         printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
         assembly = assembly_of(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
+        checked = check(built, cache)
         also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)
-        outgoing = Outgoing(also, printing, assembly, options.model.stem)
+        outgoing = outgoing_of(built, checked, also, printing, assembly, options.model.stem)
         for path, content in export_files(plan, built, bar.within(0.95, 1.0), seconds, begun, outgoing):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
@@ -107,19 +110,18 @@ def _make(options: argparse.Namespace) -> int:
         bar.end()
     for message in passed_over:
         print(message)
-    _table(built, printing.batches, assembly, options.out)
+    _table(built, checked, printing.batches, assembly, options.out)
     if options.other_model:
-        told = [f.message for f in built.view.findings if f.code in UNMATCHED]
+        told = [f.message for f in checked.findings if f.code in UNMATCHED]
         for message in told or ["everything in it matched"]:
             print(f"of the plan: {message}")
-    findings = [*built.view.findings, *assembly.view.findings]
-    return 1 if any(f.severity == "must-fix" for f in findings) else 0
+    return 1 if any(f.severity == "must-fix" for f in (*checked.findings, *assembly.view.findings)) else 0
 
 
 def _repaired(plan: Plan, data: bytes, cache: Cache) -> Plan:
     """The plan with the recommended repair before its other steps, where there is anything to repair."""
     bare = plan.model_copy(update={"prepare": ()})
-    how = recommended(prepared(bare, lambda _: data, cache, quiet, closely=False).mesh, "s1")
+    how = recommended(prepared(bare, lambda _: data, cache, quiet).mesh, "s1")
     if how is None:
         print("nothing to repair: the surface is closed and in order")
         return plan
@@ -128,23 +130,22 @@ def _repaired(plan: Plan, data: bytes, cache: Cache) -> Plan:
     return plan.model_copy(update={"prepare": (how, *others)})
 
 
-def _table(built: Built, laid: Batches, assembly: Assembly, out: Path) -> None:
-    view = built.view
+def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, out: Path) -> None:
     rows = [("", "piece", "size mm", "lies on", "fits")]
-    for p in view.pieces:
+    for p in built.pieces:
         rows.append((str(p.number), p.name, " × ".join(f"{v:.1f}" for v in p.size_mm), p.rest.what, "yes" if p.fits else "NO"))
     widths = [max(len(row[k]) for row in rows) for k in range(5)]
     for row in rows:
         print("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())
-    kinds = Counter(j.kind for j in view.joints)
+    kinds = Counter(one.joint.kind for one in built.placed)
     joints = ", ".join(f"{kind} on {many}" for kind, many in sorted(kinds.items())) or "no joints"
-    print(f"\n{len(view.pieces)} pieces, {len(view.faces)} mating faces ({joints}), written to {out}")
+    print(f"\n{len(built.pieces)} pieces, {len(built.faces)} mating faces ({joints}), written to {out}")
     for batch in laid.each:
         took = batch.took
         hours = f"{int(took.minutes // 60)} h {int(took.minutes % 60):02d}"
         what = ", ".join(str(n) for thing, _ in batch.things for n in thing.thing.numbers) or "loose parts"
         print(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
     print(f"assembly: {steps_told(assembly.view)}")
-    for finding in [*view.findings, *assembly.view.findings]:
+    for finding in (*checked.findings, *assembly.view.findings):
         if finding.severity != "note":
             print(f"{finding.severity.replace('-', ' ')}: {finding.message}")

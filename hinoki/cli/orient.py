@@ -38,7 +38,7 @@ def _orient(options: argparse.Namespace) -> int:
     data = read_model(options.model)
     plan = plan_for(options, data)
     cache = Cache()
-    built = build(plan, lambda _: data, cache, for_screen=False)
+    built = build(plan, lambda _: data, cache)
     groups = groups_of(plan, built, cache)
     if not groups:
         raise UnreadableModel("The surface of this model is open; make it right first, such as with hinoki repair.", "MODEL")

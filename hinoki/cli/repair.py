@@ -9,7 +9,8 @@ from hinoki.core.findings import mm
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.write import WRITERS, write_file
-from hinoki.core.geometry.shape import Shape, brought_in
+from hinoki.core.geometry.shape import Shape
+from hinoki.core.model.read import brought_in
 from hinoki.core.model.repair.compare import Comparison, compared
 from hinoki.core.model.steps.repair import RepairStep, recommended
 from hinoki.core.model.units import NAMES

@@ -41,5 +41,5 @@ def harbour_plan(data: bytes, cache: Cache) -> Plan:
     )
     notes = {key: PieceNote(name=name) for key, name in PIECES.items()}
     plan = Plan(model=model, partings=partings, pieces=notes, marks=marks)
-    plan = suggested(build(plan, lambda _: data, cache, for_screen=False), plan, "pin", "snug")
-    return settled(plan, build(plan, lambda _: data, cache, for_screen=False))
+    plan = suggested(build(plan, lambda _: data, cache), plan, "pin", "snug")
+    return settled(plan, build(plan, lambda _: data, cache))

@@ -47,12 +47,12 @@ def demo_plan(data: bytes, cache: Cache) -> Plan:
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
     notes = {key: PieceNote(name=name) for key, name in NAMES.items()}
     plan = Plan(model=model, partings=partings, pieces=notes, ways=WAYS, assembling=ASSEMBLING)
-    built = build(plan, lambda _: data, cache, for_screen=False)
+    built = build(plan, lambda _: data, cache)
     for parting, kind in KIND_AT.items():
         wish = SuitWish(kind=kind, faces=[f.ref.id for f in built.faces if f.ref.parting == parting])
         plan = plan.model_copy(update={"joints": (*plan.joints, *suited(built, plan, wish).joints)})
     plan = plan.model_copy(update={"joints": tuple(_as_a_maker_would(j) for j in plan.joints)})
-    return settled(plan, build(plan, lambda _: data, cache, for_screen=False))
+    return settled(plan, build(plan, lambda _: data, cache))
 
 
 WAYS: tuple[Way, ...] = (

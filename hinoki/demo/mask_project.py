@@ -2,7 +2,7 @@
 
 import hashlib
 
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, HatchParting
 from hinoki.core.divide.partings.outlines import Rectangle
@@ -64,8 +64,8 @@ def mask_plan(data: bytes, cache: Cache) -> Plan:
         model=model, prepare=prepare, partings=partings, pieces=notes, least_wall_mm=LEAST_WALL_MM, assembling=assembling
     )
 
-    def made(plan: Plan) -> Built:
-        return build(plan, lambda _: data, cache, for_screen=False)
+    def made(plan: Plan) -> Build:
+        return build(plan, lambda _: data, cache)
 
     now = made(plan)
     door = [f.ref.id for f in now.faces if f.ref.parting == "p3"]

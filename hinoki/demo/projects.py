@@ -13,6 +13,7 @@ import orjson
 
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
 from hinoki.core.findings import Accepted
 from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.demo import fen_project, harbour_project, mask_project
@@ -48,7 +49,7 @@ class Demo:
     def worked_out(self, data: bytes, cache: Cache) -> Plan:
         """The plan worked out anew. Pieces that only their support keeps up are known, and may."""
         plan = laid(self.divided(data, cache), self.name)
-        found = build(plan, lambda _: data, cache, for_screen=False).view.findings
+        found = check(build(plan, lambda _: data, cache), cache).findings
         held = {
             f.id: Accepted(reason="its support holds it", message=f.message)
             for f in found

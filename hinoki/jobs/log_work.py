@@ -9,6 +9,7 @@ import numpy as np
 from hinoki.core.batch.batches import batched
 from hinoki.core.batch.print_items import Known
 from hinoki.core.errors import NotFound
+from hinoki.core.export.thumbnail import picture, pigment
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.core.printlog.dispatch import prepared_batch
@@ -18,10 +19,9 @@ from hinoki.core.printlog.shape_diff import difference
 from hinoki.core.progress import Tell, part_of
 from hinoki.jobs.atomic_write import save
 from hinoki.present.display_mesh import MAGIC
-from hinoki.present.thumbnail import picture, pigment
 
 if TYPE_CHECKING:
-    from hinoki.core.build import Built
+    from hinoki.core.build import Build
     from hinoki.core.geometry.solid import Solid
     from hinoki.jobs.worker import Worker
 
@@ -41,7 +41,7 @@ def send(
 ) -> str:
     """Make a batch ready to be sent: its 3MF among the exports, and what the log must know of it."""
     wanted = read_plan(plan)
-    built = worker.built(wanted, numbers, for_screen=False)
+    built = worker.built(wanted, numbers)
     tell = part_of(worker.progress, 0.4, 0.9)
     found = batched(wanted, built, worker.cache, power_price, tell, Known.model_validate(known))
     file = f"{target.removesuffix('.json')}.3mf"
@@ -53,10 +53,10 @@ def send(
 
 def touches(worker: Worker, plan: str, before: str, numbers: dict[str, int], printed: list[dict[str, Any]], target: str) -> str:
     """What an edit does to printed pieces."""
-    was = worker.built(read_plan(before), numbers, False, part_of(worker.progress, 0.0, 0.2))
+    was = worker.built(read_plan(before), numbers, part_of(worker.progress, 0.0, 0.2))
 
-    def build_of(one: Plan, tell: Tell) -> Built:
-        return worker.built(one, numbers, True, tell)
+    def build_of(one: Plan, tell: Tell) -> Build:
+        return worker.built(one, numbers, tell)
 
     pieces = [PrintedPiece.model_validate(p) for p in printed]
     found = touched_by(was, read_plan(plan), build_of, pieces, part_of(worker.progress, 0.2, 1.0))
@@ -75,12 +75,12 @@ def differs(
 ) -> str:
     """Where a piece printed from an earlier plan differs from the plan now. `others` gives the plans that other pieces were
     printed from, each with their keys."""
-    now = worker.built(read_plan(plan), numbers, False, part_of(worker.progress, 0.0, 0.4))
-    was = worker.built(read_plan(printed_plan), numbers, False, part_of(worker.progress, 0.4, 0.7))
+    now = worker.built(read_plan(plan), numbers, part_of(worker.progress, 0.0, 0.4))
+    was = worker.built(read_plan(printed_plan), numbers, part_of(worker.progress, 0.4, 0.7))
     neighbours: dict[str, Solid] = {}
     for step, (own_plan, keys) in enumerate(others):
         tell = part_of(worker.progress, 0.7 + 0.2 * step / len(others), 0.7 + 0.2 * (step + 1) / len(others))
-        one = worker.built(read_plan(own_plan), numbers, False, tell)
+        one = worker.built(read_plan(own_plan), numbers, tell)
         neighbours |= {p.key: p.solid for p in one.parts if p.key in keys}
     if not any(p.key == key for p in now.parts):
         raise NotFound("The plan has no such piece any more; there is nothing to compare it with.", "piece")

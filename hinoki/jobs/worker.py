@@ -3,7 +3,7 @@
 import contextlib
 import logging
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from multiprocessing.connection import Connection
 from pathlib import Path
@@ -13,18 +13,18 @@ import numpy as np
 import orjson
 
 from hinoki.core.assemble.assembled import assembled
-from hinoki.core.assemble.service import assembly_of
 from hinoki.core.batch.batches import batched
 from hinoki.core.batch.print_items import Known
 from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.batch.scenarios import WhatIf, what_if
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache, key_of
+from hinoki.core.check.check import check
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.from_selection import EdgeLines, Picked, picked_parting, sharp_edges
 from hinoki.core.divide.region_tracking import Stroke, painted
 from hinoki.core.errors import Cancelled, HinokiError
-from hinoki.core.export.archive import ExportWish, Outgoing, export_zip
+from hinoki.core.export.archive import ExportWish, export_zip
 from hinoki.core.export.manifest import WentOut
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
@@ -41,20 +41,23 @@ from hinoki.core.model.steps.hollow import HollowStep, fineness, suggested_drain
 from hinoki.core.model.steps.offset import cavity_of
 from hinoki.core.model.steps.repair import RepairStep, recommended
 from hinoki.core.model.units import propose_unit
-from hinoki.core.orient.all_pieces import laid
 from hinoki.core.orient.pieces import OrientWish, best_rests
 from hinoki.core.plan.plan import Plan, read_plan
-from hinoki.core.progress import Tell, part_of
+from hinoki.core.progress import Tell, along, part_of
 from hinoki.core.propose import Proposal, Wishes, figures_for, propose, prove, tried_with_joints
+from hinoki.core.propose.lay_pieces import laid
 from hinoki.core.propose.recommend_joints import SuitWish
 from hinoki.core.propose.unlock_joints import suited_together
 from hinoki.core.propose.variants import DivisionsView, VariantFigures, of_variant
 from hinoki.jobs import log_work
 from hinoki.jobs.atomic_write import save
 from hinoki.jobs.memory import keep_within
-from hinoki.present.assemble_showing import assembly_view
-from hinoki.present.batches import batches_view
+from hinoki.present.assemble.assembly import assembly_of
+from hinoki.present.assemble.view import assembly_view
+from hinoki.present.batches import batches_view, what_if_view
+from hinoki.present.build import Presented, present
 from hinoki.present.display_mesh import display_arrays, display_buffer, thickness_buffer
+from hinoki.present.export import outgoing_of
 from hinoki.present.model import DrainsView, TrialView, survey_view
 from hinoki.present.orient import orient_view
 from hinoki.present.sheets.sheet_html import write_html
@@ -159,14 +162,21 @@ class Worker:
 
     def build(self, plan: str, numbers: dict[str, int], target: str) -> dict[str, Any]:
         """Build a plan for the screen; the view and the meshes go into the cache folder. Gives piece numbers and shapes."""
-        built = build(read_plan(plan), self.source, self.cache, self.progress, numbers, on_pieces=self._show_early)
-        for name, body in built.meshes.items():
+        tell = part_of(self.progress, 0.0, 0.85)
+        built = build(read_plan(plan), self.source, self.cache, tell, numbers, on_pieces=self._show_early)
+        shown = self._shown(built, part_of(self.progress, 0.85, 0.97))
+        for name, body in shown.meshes.items():
             self.progress(0.97, "Drawing")
             self.draw(name, _mesh_of(body))
-        save(self.folder / "builds" / target, built.view.model_dump_json().encode())
-        return {"numbers": built.view.numbers, "shapes": {p.key: p.shape for p in built.view.pieces}}
+        save(self.folder / "builds" / target, shown.view.model_dump_json().encode())
+        return {"numbers": dict(built.numbers), "shapes": {p.key: p.shape for p in built.pieces}}
 
-    def _show_early(self, parts: list[Part]) -> None:
+    def _shown(self, built: Build, tell: Tell) -> Presented:
+        """A build checked, and as screens see it."""
+        checked = check(built, self.cache, part_of(tell, 0.0, 0.3))
+        return present(built, checked, self.cache, part_of(tell, 0.3, 1.0))
+
+    def _show_early(self, parts: Sequence[Part]) -> None:
         """Draw the pieces that are new, and tell their drawings' names before the rest of the build is worked out."""
         new = {part.key: part.made_by for part in parts if self.draw(part.made_by, part.solid.mesh)}
         if new:
@@ -185,17 +195,16 @@ class Worker:
     ) -> str:
         """Write the ZIP of an export into the cache folder, and beside it what it holds of each piece; gives its name."""
         wanted = read_plan(plan)
-        built = self.built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers)
         tell = lambda f, p: self.progress(0.5 + 0.2 * f, p)  # noqa: E731
         printing = printing_of(wanted, built, self.cache, power_price, tell, Known.model_validate(known))
         asked = ExportWish.model_validate(wish)
         assembly = assembly_of(
             wanted, built, self.cache, title, revision, asked.assembly, tell=lambda f, p: self.progress(0.7 + 0.1 * f, p)
         )
-        outgoing = Outgoing(asked, printing, assembly, title, revision)
-        save(
-            self.folder / "exports" / target, export_zip(wanted, built, lambda f, p: self.progress(0.8 + 0.2 * f, p), outgoing)
-        )
+        outgoing = outgoing_of(built, check(built, self.cache), asked, printing, assembly, title, revision)
+        tell = part_of(self.progress, 0.8, 1.0)
+        save(self.folder / "exports" / target, export_zip(wanted, built, tell, outgoing))
         save(self.folder / "exports" / f"{target}.json", WentOut.of(built, printing.batches).model_dump_json().encode())
         return target
 
@@ -212,11 +221,11 @@ class Worker:
 
     def walls(self, plan: str, numbers: dict[str, int], target: str) -> str:
         """Thickness maps of all pieces and loose parts into the cache folder."""
-        built = self.built(read_plan(plan), numbers, for_screen=True)
-        for step, (name, body) in enumerate(built.meshes.items()):
-            self.progress(0.5 + 0.5 * step / len(built.meshes), "Measuring the walls")
-            self._map_walls(name, _mesh_of(body))
-        save(self.folder / "answers" / target, orjson.dumps({"maps": sorted(built.meshes)}))
+        built = self.built(read_plan(plan), numbers, part_of(self.progress, 0.0, 0.4))
+        meshes = self._shown(built, part_of(self.progress, 0.4, 0.5)).meshes
+        for name in along(list(meshes), part_of(self.progress, 0.5, 1.0), "Measuring the walls"):
+            self._map_walls(name, _mesh_of(meshes[name]))
+        save(self.folder / "answers" / target, orjson.dumps({"maps": sorted(meshes)}))
         return target
 
     def _map_walls(self, name: str, mesh: Mesh) -> None:
@@ -307,7 +316,7 @@ class Worker:
         """Joints that suit mating faces."""
         wanted = read_plan(plan)
         built = build(wanted, self.source, self.cache, lambda f, p: self.progress(0.5 * f, p), numbers)
-        again = lambda p: self.built(p, numbers, False, lambda _f, phrase: self.progress(0.75, phrase))  # noqa: E731
+        again = lambda p: self.built(p, numbers, lambda _f, phrase: self.progress(0.75, phrase))  # noqa: E731
         asked, tell = SuitWish.model_validate(wish), part_of(self.progress, 0.5, 1.0)
         found = suited_together(built, wanted, asked, again, self.cache, tell)
         save(self.folder / "answers" / target, found.model_dump_json().encode())
@@ -316,11 +325,11 @@ class Worker:
     def orient(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], known: dict[str, Any], target: str) -> str:
         """The best ways to lay one piece, or all that are not locked; their support columns go into the cache folder."""
         wanted = read_plan(plan)
-        built = self.built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers)
         asked = OrientWish.model_validate(wish)
         tell = part_of(self.progress, 0.4, 0.95)
         if asked.piece is None:
-            again = lambda p: self.built(p, numbers, False, lambda _f, phrase: self.progress(0.9, phrase))  # noqa: E731
+            again = lambda p: self.built(p, numbers, lambda _f, phrase: self.progress(0.9, phrase))  # noqa: E731
             lies = laid(wanted, built, again, asked, self.cache, tell)
             view, meshes = orient_view(lies.plan, lies.built, lies.found, None, self.cache, Known.model_validate(known))
             view.sides = lies.sides(wanted)
@@ -335,7 +344,7 @@ class Worker:
     def batch(self, plan: str, numbers: dict[str, int], power_price: float, known: dict[str, Any], target: str) -> str:
         """All that is printed, estimated and laid out on beds."""
         wanted = read_plan(plan)
-        built = self.built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers)
         tell = lambda f, p: self.progress(0.4 + 0.6 * f, p)  # noqa: E731
         found = batched(wanted, built, self.cache, power_price, tell, Known.model_validate(known))
         for one in found.every:
@@ -347,22 +356,22 @@ class Worker:
     def what_if(self, plan: str, numbers: dict[str, int], wish: dict[str, Any], power_price: float, target: str) -> str:
         """All that is printed, estimated in other ways side by side."""
         wanted = read_plan(plan)
-        built = self.built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers)
         options = WhatIf.model_validate(wish).options
-        found = what_if(wanted, built, options, power_price, self.cache, lambda f, p: self.progress(0.4 + 0.6 * f, p))
+        found = what_if_view(what_if(wanted, built, options, power_price, self.cache, part_of(self.progress, 0.4, 1.0)))
         save(self.folder / "answers" / target, found.model_dump_json().encode())
         return target
 
     def assemble(self, plan: str, numbers: dict[str, int], target: str) -> str:
         """The order in which all goes together, and what is known about it; drawings of what pieces do not show."""
         wanted = read_plan(plan)
-        built = self.built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers)
         out = assembled(wanted, built, self.cache, lambda f, p: self.progress(0.3 + 0.6 * f, p))
         view, meshes = assembly_view(wanted, built, out, self.cache)
         for name, mesh in meshes.items():
             self.draw(name, mesh)
-        for piece in built.view.pieces:
-            self.draw(piece.mesh, _mesh_of(built.meshes[piece.mesh]))
+        for piece in built.pieces:
+            self.draw(piece.made_by, piece.mesh)
         save(self.folder / "answers" / target, view.model_dump_json().encode())
         return target
 
@@ -371,7 +380,7 @@ class Worker:
     ) -> str:
         """Assembly sheets as PDF and as a page to print, drawn for a revision; `photos` tells which steps have photographs."""
         wanted = read_plan(plan)
-        built = self.built(wanted, numbers, for_screen=False)
+        built = self.built(wanted, numbers)
         with contextlib.closing(reader_connection(self._database)) as connection:
             kept = {unit: one for unit in photos if (one := photo(connection, project, unit)) is not None}
         made = assembly_of(
@@ -442,9 +451,9 @@ class Worker:
         save(path, display_buffer(mesh))
         return True
 
-    def built(self, plan: Plan, numbers: dict[str, int], for_screen: bool, tell: Tell | None = None) -> Built:
+    def built(self, plan: Plan, numbers: dict[str, int], tell: Tell | None = None) -> Build:
         """A build of a plan."""
-        return build(plan, self.source, self.cache, tell or self.progress, numbers, for_screen)
+        return build(plan, self.source, self.cache, tell or self.progress, numbers)
 
     def source(self, sha256: str) -> bytes:
         """A model file by its hash."""

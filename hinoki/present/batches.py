@@ -1,19 +1,24 @@
 """Batches told in figures, for screens and reports."""
 
+from collections.abc import Sequence
+
+import shapely
 from pydantic import BaseModel, Field
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.batch.batches import Batch, Batches, on_bed
 from hinoki.core.batch.estimate.estimate import Estimate, summed
+from hinoki.core.batch.manual_move import SIMPLER_MM, LaidBed, LaidThing
 from hinoki.core.batch.packing.item import Placement, rings
+from hinoki.core.batch.packing.raster_bed import Surface
 from hinoki.core.batch.print_items import Printable
+from hinoki.core.batch.scenarios import WhatIfLine
 from hinoki.core.batch.schedule import timetable
 from hinoki.core.batch.spares import SpareView, spares
 from hinoki.core.plan.batch_settings import LADDER
 from hinoki.core.plan.plan import Plan
 
 Ring = list[tuple[float, float]]
-SIMPLER_MM = 0.2
-"""outlines are drawn simpler by so much"""
 
 
 class TookView(BaseModel):
@@ -287,3 +292,46 @@ def _bodies(thing: Printable, place: Placement) -> list[BodyView]:
         BodyView(mesh=body.mesh, number=number, matrix=[round(float(v), 6) for v in matrix.ravel()])
         for number, (body, matrix) in zip(numbers, on_bed(thing, place), strict=True)
     ]
+
+
+class WhatIfLineView(BaseModel):
+    """One option: what all takes, each thing printed by itself."""
+
+    name: str
+    took: TookView
+    stock_lacks_g: float = Field(description="what the stock of its material lacks; 0 where it is enough")
+    fits: bool = Field(description="whether all still fit their printers at this size")
+
+
+class WhatIfView(BaseModel):
+    """All options, in the order asked."""
+
+    lines: list[WhatIfLineView]
+
+
+def what_if_view(lines: Sequence[WhatIfLine]) -> WhatIfView:
+    """The options side by side."""
+    return WhatIfView(
+        lines=[
+            WhatIfLineView(name=one.name, took=took_view(one.took), stock_lacks_g=round(one.stock_lacks_g, 1), fits=one.fits)
+            for one in lines
+        ]
+    )
+
+
+def beds_of(view: BatchesView) -> list[LaidBed]:
+    """The beds as they are shown, to try a move on."""
+    return [
+        LaidBed(one.number, one.group, one.bed, Surface(_shape(one.room), one.room_height_mm), tuple(map(_laid, one.things)))
+        for one in view.batches
+    ]
+
+
+def _laid(thing: LaidView) -> LaidThing:
+    return LaidThing(
+        thing.key, thing.name, _shape(thing.outline), thing.height_mm, thing.x_mm, thing.y_mm, thing.turn_deg, thing.pinned
+    )
+
+
+def _shape(parts: list[list[Ring]]) -> MultiPolygon:
+    return MultiPolygon([shapely.Polygon(rings[0], rings[1:]) for rings in parts])

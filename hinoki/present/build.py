@@ -1,241 +1,191 @@
-"""Turns geometry into the data of hinoki.present.schemas.build."""
+"""A build as screens and reports see it.
 
-from collections.abc import Sequence
+`described` gives every figure and no drawing, which is what reports and lists need; `present` adds what screens draw, and the
+meshes to draw by name.
+"""
+
+from dataclasses import dataclass, field
 from functools import partial
 
-import numpy as np
-import shapely
-from shapely.geometry import MultiPolygon
-
+from hinoki.core.build import Build, VolumeBalance, known_faces
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.divide.cut import Parted
-from hinoki.core.divide.mating_faces import MatingFace
-from hinoki.core.divide.partings import PartingBase
-from hinoki.core.divide.seams import Seam, lines_of
-from hinoki.core.geometry.frames import Frame
-from hinoki.core.geometry.mesh import Faces, Mesh, Points
-from hinoki.core.geometry.sections import largest_circle, least_wall, section_of, slim
-from hinoki.core.geometry.shape import Body
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.model.prepared_model import Prepared
-from hinoki.core.orient.resting.resting_faces import Rest
-from hinoki.core.plan.plan import Plan
-from hinoki.core.plan.regions import Mark
-from hinoki.core.progress import Tell, along, part_of, quiet
-from hinoki.core.workshop.printers import over_by
-from hinoki.present.schemas.build import (
-    FrameView,
-    MarkView,
-    ModelView,
-    ObjectView,
-    PartingView,
-    PieceView,
-    PrepareView,
-    RestView,
-    SectionView,
-    Vec3,
-)
+from hinoki.core.check.check import Checked
+from hinoki.core.divide.seams import outer_faces, seams_of
+from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.channel_cuts import Bored
+from hinoki.core.join.supplies.hardware_bodies import bought_bodies
+from hinoki.core.join.supplies.loose_parts import LoosePart, Seat
+from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.workshop.hardware import Hardware, spares_of
+from hinoki.present.bodies import mark_view, model_view, parting_view, piece_view, rest_view, steps_done, vec
+from hinoki.present.joints import draw_faces, draw_joint, faces_view, joint_view, mating_mark_view
+from hinoki.present.schemas.build import Balance, BoughtView, BuildView, FaceView, HardwareView, LooseAt, LooseView, WayView
+from hinoki.present.tiles import add_poles, tiles_view
 
-MOST_OBJECTS = 200
+MOST_RESTS = 8
+"""sides of a piece that are offered"""
 
 
-def vec(values: Points, digits: int = 3) -> Vec3:
-    """Three rounded numbers; never −0."""
-    x, y, z = (round(float(v), digits) + 0.0 for v in values)
-    return x, y, z
+@dataclass
+class Presented:
+    """What a screen sees of a build, and the bodies it draws, by name."""
+
+    view: BuildView
+    meshes: dict[str, Solid | Mesh] = field(default_factory=dict)
 
 
-def model_view(plan: Plan, ready: Prepared) -> ModelView:
-    """The prepared model."""
-    shape = ready.shape
-    low, high = shape.bounds
-    edges = ready.mesh.edges if ready.solid is None else None
-    return ModelView(
-        name=plan.model.file_name if plan.model else "",
-        triangles=shape.weight,
-        size_mm=vec(high - low),
-        low_mm=vec(low),
-        high_mm=vec(high),
-        volume_mm3=round(shape.volume_mm3, 3),
-        raw_volume_mm3=round(ready.raw.volume_mm3, 3),
-        mass_g=round(plan.material.mass_g(shape.volume_mm3), 2),
-        raw_mass_g=round(plan.material.mass_g(ready.raw.volume_mm3), 2),
-        closed=ready.solid is not None,
-        open_edges=edges.open if edges else 0,
-        crowded_edges=edges.crowded if edges else 0,
-        turned_edges=edges.turned if edges else 0,
-        lumps=len(ready.solid.lumps()) if ready.solid else 0,
-        fits=plan.printer.holds(high - low),
-        over_mm=vec(over_by(high - low, plan.printer.room_mm), 1),
-        mesh=ready.key,
-        raw_mesh=ready.raw_key,
-        objects=[object_view(b) for b in shape.bodies[:MOST_OBJECTS]],
+def described(build: Build, checked: Checked) -> BuildView:
+    """Every figure of a build, without drawings."""
+    ready, plan = build.prepared, build.plan
+    if ready is None:
+        return BuildView(state="empty")
+    balance = build.balance
+    return BuildView(
+        state=build.state,
+        model=model_view(plan, ready),
+        prepare=steps_done(plan, ready),
+        pieces=[piece_view(piece, plan) for piece in build.pieces],
+        faces=faces_with_poles(build),
+        joints=[joint_view(one, build, checked.of_joints.get(one.joint.id, ())) for one in build.placed],
+        mating_marks=[mating_mark_view(mark) for mark in build.marks],
+        loose=[loose_view(item) for item in build.loose],
+        hardware=[hardware_view(item) for item in build.hardware],
+        ways=[_way_view(way, build) for way in build.ways],
+        modules=[tiles_view(one, build) for one in build.modules],
+        findings=list(checked.findings),
+        balance=balance_view(balance) if balance is not None else None,
+        numbers=dict(build.numbers),
     )
 
 
-def object_view(body: Body) -> ObjectView:
-    """One named object of the model."""
-    low, high = body.mesh.bounds
-    return ObjectView(name=body.name, triangles=len(body.mesh.faces), size_mm=vec(high - low), closed=body.solid is not None)
+def faces_with_poles(build: Build) -> list[FaceView]:
+    """The mating faces, with the magnets of tiles in them; without drawings."""
+    faces = faces_view(build)
+    by_id = {face.id: face for face in faces}
+    for one in build.modules:
+        add_poles(by_id, one, build)
+    return faces
 
 
-def steps_done(plan: Plan, ready: Prepared) -> list[PrepareView]:
-    """Every prepare step of the plan, also those that are switched off."""
-    done = {d.step.id: d for d in ready.done}
-    shown = []
-    for step in plan.prepare:
-        one = done.get(step.id)
-        low, high = one.before.bounds if one else (np.zeros(3), np.zeros(3))
-        shown.append(
-            PrepareView(
-                id=step.id,
-                label=step.label(),
-                said=list(one.said) if one else [],
-                refused=one.refused if one else False,
-                before_mesh=one.before_key if one else None,
-                before_low_mm=vec(low),
-                before_high_mm=vec(high),
-                before_volume_mm3=round(one.before.volume_mm3, 3) if one else 0.0,
-                after_volume_mm3=round(one.after.volume_mm3, 3) if one else 0.0,
-                before_mass_g=round(plan.material.mass_g(one.before.volume_mm3), 2) if one else 0.0,
-                after_mass_g=round(plan.material.mass_g(one.after.volume_mm3), 2) if one else 0.0,
-            )
-        )
+def present(build: Build, checked: Checked, cache: Cache, tell: Tell = quiet) -> Presented:
+    """A build with all that screens draw of it."""
+    shown = Presented(described(build, checked))
+    if build.prepared is None:
+        return shown
+    ready, view = build.prepared, shown.view
+    shown.meshes[ready.key] = ready.solid or ready.mesh
+    shown.meshes |= {done.before_key: done.before.solid or done.before.mesh for done in ready.done}
+    shown.meshes |= {piece.made_by: piece.body for piece in build.pieces}
+    if build.state == "whole":
+        _add_rests(shown, build, cache)
+        draw_faces(view.faces, build, cache, part_of(tell, 0.0, 0.4))
+        for joint, placed in zip(view.joints, build.placed, strict=True):
+            draw_joint(joint, placed)
+        _add_regions(shown, build, cache)
+        _add_partings(shown, build, cache, part_of(tell, 0.4, 1.0))
+        _add_bodies(shown, build)
     return shown
 
 
-def frame_view(frame: Frame) -> FrameView:
-    """A frame's numbers."""
-    return FrameView(origin=vec(frame.origin, 6), u=vec(frame.u, 9), v=vec(frame.v, 9), n=vec(frame.n, 9))
+def _add_rests(shown: Presented, build: Build, cache: Cache) -> None:
+    resting = build.resting(cache)
+    for view in shown.view.pieces:
+        view.rests = [rest_view(rest) for rest in resting.rests(view.key)[:MOST_RESTS]]
 
 
-def rest_view(rest: Rest) -> RestView:
-    """A resting face's figures."""
-    return RestView(
-        down=vec(rest.down, 9),
-        what=rest.what,
-        overhang_mm2=round(rest.overhang_mm2, 1),
-        contact_mm2=round(rest.contact_mm2, 1),
-        height_mm=round(float(rest.size_mm[2]), 3),
-        size_mm=vec(rest.size_mm),
-        fits=rest.fits,
-        tip_deg=round(rest.tip_deg, 2),
-        stands=rest.stands,
-        matrix=[float(x) for x in rest.matrix.ravel()],
-    )
-
-
-def piece_view(
-    plan: Plan,
-    key: str,
-    number: int,
-    body: Solid | Mesh,
-    before: Solid | None,
-    made_by: str,
-    found: Sequence[Rest],
-    chosen: bool,
-    near: list[int],
-) -> PieceView:
-    """One piece."""
-    low, high = body.bounds
-    volume = body.volume_mm3
-    note = plan.pieces.get(key)
-    return PieceView(
-        key=key,
-        number=number,
-        name=(note.name if note and note.name else f"Piece {number}"),
-        size_mm=vec(high - low),
-        low_mm=vec(low),
-        high_mm=vec(high),
-        volume_mm3=round(volume, 3),
-        volume_before_joints_mm3=round(before.volume_mm3 if before else volume, 3),
-        triangles=body.triangles if isinstance(body, Solid) else len(body.faces),
-        closed=isinstance(body, Solid),
-        fits=found[0].fits,
-        over_mm=vec(over_by(found[0].size_mm, plan.printer_of(key).room_mm), 1),
-        printer=plan.printer_of(key).name,
-        neighbours=near,
-        mesh=made_by,
-        rest=rest_view(found[0]),
-        rest_chosen=chosen,
-        rests=[rest_view(r) for r in found],
-    )
-
-
-def parting_view(
-    parting: PartingBase,
-    parted: Parted,
-    solid: Solid,
-    made_by: str,
-    cache: Cache,
-    seam: Seam | None,
-    show: Mesh | None,
-    faces: Sequence[MatingFace],
-    tell: Tell = quiet,
-) -> PartingView:
-    """A parting, its sections, and its seam, of which what runs over `show` is told apart.
-
-    The sections are those of the whole model at its planes; where a plane cuts only some of what it meets, those of the
-    mating faces that lie in it.
-    """
-    sections = []
-    for member in along(parted.members.get(parting.id, []), part_of(tell, 0.0, 0.5), "Drawing sections"):
-        frame = member.frame
-        if not parting.cuts_right_through:
-            own = [f for f in faces if (f.ref.parting, f.ref.member) == (parting.id, member.number)]
-            if own:
-                key = key_of("faces", [f.made_by for f in own])
-                sections.append(cache.get(key, partial(_joined_faces, own, member.number, frame)))
+def _add_regions(shown: Presented, build: Build, cache: Cache) -> None:
+    """Where the marks lie on the model now."""
+    ready = build.prepared
+    for mark in build.plan.marks if ready is not None else ():
+        own = build.regions.faces.get(mark.id)
+        if own is None or ready is None:
             continue
-        key = key_of("section", made_by, frame.origin.tolist(), frame.n.tolist())
-        sections.append(cache.get(key, partial(_section, solid, member.number, frame)))
-    lines: list[Points] = []
-    if seam:
-        drawn = partial(lines_of, seam.ends, tell=part_of(tell, 0.5, 1.0))
-        lines = cache.get(key_of("seam lines", seam.hash), drawn)
-    change = parted.changes.get(parting.id)
-    return PartingView(
-        id=parting.id,
-        label=parting.label(),
-        cuts=change is not None and change.cut > 0,
-        pieces_cut=change.cut if change else 0,
-        pieces_made=change.into if change else 0,
-        sections=sections,
-        seam_mm=round(seam.length, 2) if seam else 0.0,
-        seam_show_mm=round(seam.length_on(show), 2) if seam else 0.0,
-        seam=[[vec(p) for p in line] for line in lines],
+        name = key_of("patch", ready.key, mark.painted or mark.box)
+        shown.meshes[name] = cache.get(name, partial(ready.mesh.only, own), lambda m: len(m.faces))
+        shown.view.marks.append(mark_view(mark, own, ready.mesh, name, build.crossed.get(mark.id, set())))
+
+
+def _add_partings(shown: Presented, build: Build, cache: Cache, tell: Tell) -> None:
+    """Partings with their sections and seams."""
+    ready, parted, plan = build.prepared, build.parted, build.plan
+    if ready is None or parted is None:
+        return
+    outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
+    seams = seams_of(parted.parts, outside, cache, part_of(tell, 0.0, 0.5))
+    marked = build.regions.of("show")
+    show = ready.mesh.only(marked) if len(marked) else None
+    solid, count = known_faces(ready, cache), max(1, len(plan.partings))
+    shown.view.partings = [
+        parting_view(
+            parting,
+            parted,
+            solid,
+            ready.key,
+            cache,
+            seams.get(parting.id),
+            show,
+            build.faces,
+            part_of(tell, 0.5 + 0.5 * k / count, 0.5 + 0.5 * (k + 1) / count),
+        )
+        for k, parting in enumerate(plan.partings)
+    ]
+    shown.view.seam_mm = round(sum(s.length for s in seams.values()), 2)
+    shown.view.seam_show_mm = round(sum(s.length_on(show) for s in seams.values()), 2)
+
+
+def _add_bodies(shown: Presented, build: Build) -> None:
+    """Loose parts, what is bought, and channels, as they are drawn."""
+    shown.meshes |= {item.made_by: item.solid for item in build.loose}
+    for body in bought_bodies(build.plan, build.placed, build.modules, build.numbers):
+        shown.meshes[body.made_by] = body.solid
+        seats = [_seat_view(seat) for seat in body.seats]
+        shown.view.bought.append(BoughtView(name=body.name, tone=body.tone, mesh=body.made_by, places=seats))
+    shown.meshes |= {_way_mesh(way): way.way.body() for way in build.ways}
+
+
+def loose_view(item: LoosePart) -> LooseView:
+    """A kind of loose part."""
+    return LooseView(
+        name=item.name,
+        count=item.count,
+        spares=item.spares,
+        size_mm=vec(item.solid.size),
+        mesh=item.made_by,
+        places=[_seat_view(seat) for seat in item.seats],
+        shape=item.shape,
     )
 
 
-def mark_view(mark: Mark, faces: Faces, mesh: Mesh, name: str, crossed_by: set[str]) -> MarkView:
-    """A mark as it lies on the prepared model."""
-    area = float(np.linalg.norm(mesh.face_vectors[faces], axis=1).sum()) / 2
-    return MarkView(
-        id=mark.id,
-        kind=mark.kind,
-        label=mark.label(),
-        faces=len(faces),
-        area_mm2=round(area, 2),
-        mesh=name,
-        crossed_by=sorted(crossed_by),
+def _seat_view(seat: Seat) -> LooseAt:
+    return LooseAt(joint=seat.joint, pieces=seat.pieces, matrix=seat.matrix.ravel().tolist())
+
+
+def hardware_view(item: Hardware) -> HardwareView:
+    """Something to buy."""
+    return HardwareView(name=item.name, count=item.count, spares=spares_of(item), length_mm=item.length_mm)
+
+
+def _way_mesh(way: Bored) -> str:
+    return key_of("way body", way.key)
+
+
+def _way_view(way: Bored, build: Build) -> WayView:
+    return WayView(
+        id=way.way.id,
+        kind=way.way.kind,
+        label=way.way.label(),
+        pieces=sorted(build.numbers[k] for k in way.pieces),
+        long_mm=round(way.way.long_mm, 2),
+        mesh=_way_mesh(way),
     )
 
 
-def _section(solid: Solid, member: int, frame: Frame) -> SectionView:
-    return _measured(section_of(solid, frame), member, frame)
-
-
-def _joined_faces(faces: Sequence[MatingFace], member: int, frame: Frame) -> SectionView:
-    return _measured(as_multi(shapely.union_all([f.shape for f in faces])), member, frame)
-
-
-def _measured(shape: MultiPolygon, member: int, frame: Frame) -> SectionView:
-    wall = least_wall(shape)
-    return SectionView(
-        member=member,
-        frame=frame_view(frame),
-        area_mm2=round(shape.area, 2),
-        least_wall_mm=round(wall[0], 3) if wall else None,
-        room_radius_mm=round(largest_circle(shape)[0], 2),
-        outline=slim(shape),
+def balance_view(balance: VolumeBalance) -> Balance:
+    """Whether the pieces add up to the model."""
+    return Balance(
+        model_mm3=balance.model_mm3,
+        pieces_before_joints_mm3=balance.pieces_mm3,
+        taken_away_mm3=balance.lost_mm3,
+        relative_error=balance.relative_error,
     )

@@ -1,28 +1,28 @@
 """Mating faces, joints and marks as the screens and the report see them."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from functools import partial
 
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
+from hinoki.core.check.strength import held_faces, strength_of
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.divide.partings import LapParting
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import largest_circle, least_wall, slim
-from hinoki.core.geometry.solid import as_multi
 from hinoki.core.join.apply import PlacedJoint, letter
-from hinoki.core.join.contract.strength import Strength
 from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import SIDES, HingeJoint, MagnetJoint, SideName
 from hinoki.core.join.labels import FaceMark
 from hinoki.core.join.placing import Depths
-from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, quiet
-from hinoki.present.build import frame_view, vec
+from hinoki.present.bodies import frame_view, vec
 from hinoki.present.schemas.build import (
     FaceView,
     JointView,
@@ -31,39 +31,46 @@ from hinoki.present.schemas.build import (
     SwingView,
 )
 
-MOST_OBJECTS = 200
 
-
-def faces_view(
-    faces: Sequence[MatingFace], numbers: Mapping[str, int], plan: Plan, cache: Cache | None, tell: Tell = quiet
-) -> list[FaceView]:
-    """The mating faces, labelled with piece numbers; with their drawings when there is a cache to keep those in."""
+def faces_view(build: Build) -> list[FaceView]:
+    """The mating faces, labelled with piece numbers; without their drawings."""
+    plan, numbers = build.plan, build.numbers
     laps = {p.id: f"lap of {p.overlap_mm:g} mm" for p in plan.partings if isinstance(p, LapParting)}
+    held = held_faces(build)
     shown = []
-    for face in along(faces, tell, "Drawing mating faces"):
-        a, b = numbers[face.a.key], numbers[face.b.key]
-        nothing: _Drawing = (None, [], 0.0, [])
-        key = key_of("face drawing", face.made_by)
-        wall, outline, radius, behind = cache.get(key, partial(_drawing, face, cache)) if cache else nothing
-        room = round(radius - plan.least_wall_mm, 3)
+    for face in build.faces:
+        own = held.get(face.ref.id)
         shown.append(
             FaceView(
                 id=face.ref.id,
                 ref=face.ref,
                 label=face_label(face, numbers),
-                a=a,
-                b=b,
+                a=numbers[face.a.key],
+                b=numbers[face.b.key],
                 frame=frame_view(face.frame),
                 area_mm2=round(face.shape.area, 2),
-                least_wall_mm=round(wall[0], 3) if wall else None,
-                outline=outline,
-                room_radius_mm=room,
-                behind=behind,
+                least_wall_mm=None,
+                outline=[],
+                room_radius_mm=round(-plan.least_wall_mm, 3),
                 lap=laps.get(face.ref.parting),
                 apart_mm=round(face.apart_mm, 3),
+                holds_n=round(own.strength.newtons, 1) if own else None,
+                weight_n=round(own.weight_n, 2) if own else None,
             )
         )
     return shown
+
+
+def draw_faces(shown: Sequence[FaceView], build: Build, cache: Cache, tell: Tell = quiet) -> None:
+    """Add the outlines of mating faces, and what is behind them."""
+    views = {view.id: view for view in shown}
+    for face in along(build.faces, tell, "Drawing mating faces"):
+        view = views[face.ref.id]
+        wall, view.outline, radius, view.behind = cache.get(
+            key_of("face drawing", face.made_by), partial(_drawing, face, cache)
+        )
+        view.room_radius_mm = round(radius - build.plan.least_wall_mm, 3)
+        view.least_wall_mm = round(wall[0], 3) if wall else None
 
 
 _Drawing = tuple[tuple[float, Points] | None, Outline, float, list[Outline]]
@@ -85,14 +92,13 @@ def _behind(depths: Depths, side: SideName) -> Outline:
     return slim(depths.section(side, BEHIND_MM), 0.05)
 
 
-def joint_view(
-    placed: PlacedJoint, numbers: Mapping[str, int], findings: list[Finding], for_screen: bool, holds: Strength | None
-) -> JointView:
-    """A joint on its face; its drawing only for the screen."""
-    joint, standing = placed.joint, placed.standing
+def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -> JointView:
+    """A joint on its face, without its drawing."""
+    joint, standing, numbers = placed.joint, placed.standing, build.numbers
     flat = np.array(placed.places).reshape(-1, 2)
     deep = max(joint.reach_mm("a"), joint.reach_mm("b"))
     motions = joint.motions(standing)
+    holds = strength_of(placed, build.plan)
     return JointView(
         id=joint.id,
         face=placed.face.ref.id,
@@ -114,13 +120,20 @@ def joint_view(
         swing=swing_view(placed),
         screws=joint.screws,
         motions=list(motions) if motions is not None else None,
-        shapes=[slim(as_multi(joint.footprint(standing, p))) for p in placed.stands] if for_screen else [],
-        cut_shapes=_cut_shapes(placed) if for_screen else [],
+        shapes=[],
+        cut_shapes=[],
         deep_mm=round(deep + standing.end_gap_mm, 3) if deep and joint.within_face else 0.0,
-        room=slim(placed.room) if for_screen else [],
-        collar=slim(placed.collar) if for_screen else [],
-        findings=findings,
+        room=[],
+        collar=[],
+        findings=list(findings),
     )
+
+
+def draw_joint(view: JointView, placed: PlacedJoint) -> None:
+    """Add the outlines of a joint: what it takes of the face, what it cuts, where there is room."""
+    view.shapes = [slim(as_multi(placed.joint.footprint(placed.standing, p))) for p in placed.stands]
+    view.cut_shapes = _cut_shapes(placed)
+    view.room, view.collar = slim(placed.room), slim(placed.collar)
 
 
 def swing_view(placed: PlacedJoint) -> SwingView | None:

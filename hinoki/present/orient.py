@@ -10,11 +10,11 @@ from hinoki.core.batch.estimate.estimate import Estimate, estimate
 from hinoki.core.batch.estimate.factor import PLAIN
 from hinoki.core.batch.packing.item import rings
 from hinoki.core.batch.print_items import NOTHING_KNOWN, Known, group_of
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.frames import composed, inverted
 from hinoki.core.geometry.mesh import Mesh, Points
-from hinoki.core.geometry.solid import as_multi
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.join.joints import SideName
 from hinoki.core.orient.fast_scores import hanging_from
 from hinoki.core.orient.layer_areas import areas
@@ -25,7 +25,7 @@ from hinoki.core.orient.search import Candidate
 from hinoki.core.orient.support import Support
 from hinoki.core.orient.surface import JOINT, MATING, SHOW
 from hinoki.core.plan.plan import Plan
-from hinoki.present.build import rest_view
+from hinoki.present.bodies import rest_view
 from hinoki.present.schemas.build import RestView, Vec3
 
 SHOWN = 4
@@ -100,7 +100,7 @@ class OrientView(BaseModel):
 
 def orient_view(
     plan: Plan,
-    built: Built,
+    built: Build,
     found: Mapping[str, Sequence[Candidate]],
     alone: str | None,
     cache: Cache,
@@ -108,7 +108,7 @@ def orient_view(
 ) -> tuple[OrientView, dict[str, Mesh]]:
     """The answer, and the meshes to draw by name; those, and how it lies now, only for a piece asked for alone."""
     meshes: dict[str, Mesh] = {}
-    numbers = built.view.numbers
+    numbers = built.numbers
     every = groups_of(plan, built, cache)
     pieces = []
     for key, candidates in found.items():

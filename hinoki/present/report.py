@@ -1,53 +1,34 @@
 """The report of an export: a contract others build on (see docs/report-format.md)."""
 
-import re
-import unicodedata
-from collections.abc import Sequence
+from collections.abc import Mapping
 from typing import Any
 
 from hinoki.core.batch.print_plan import Printing
-from hinoki.core.build import Built
+from hinoki.core.build import Build
+from hinoki.core.check.check import Checked
 from hinoki.core.export.batches import batches_report, estimates_of
+from hinoki.core.export.file_names import loose_file, piece_stems
 from hinoki.core.join.clearance import measured_clearance
-from hinoki.core.plan.plan import Plan
+from hinoki.present.build import described
 from hinoki.present.schemas.assemble import AssemblyView
-from hinoki.present.schemas.build import LooseView, PieceView
+from hinoki.present.schemas.build import PieceView
 
 REPORT_SCHEMA = "hinoki-report/1"
 NO_PARAMETERS = {"id", "face", "kind", "fit", "places", "clearance_mm"}
 
 
-def file_stem(number: int, name: str, digits: int) -> str:
-    """A sortable, readable name for files: `05-tower-lower`."""
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode()
-    words = re.sub(r"[^a-z0-9]+", "-", plain.lower()).strip("-")[:50] or "piece"
-    return f"{number:0{digits}d}-{words}"
-
-
-def piece_stems(pieces: Sequence[PieceView]) -> dict[int, str]:
-    """Names for the files of pieces, by number."""
-    digits = max(2, len(str(max((p.number for p in pieces), default=1))))
-    return {p.number: file_stem(p.number, p.name, digits) for p in pieces}
-
-
-def loose_file(loose: LooseView, ending: str = "stl") -> str:
-    """Where the print file of a kind of loose part lies."""
-    name = file_stem(loose.count, loose.name, 1).split("-", 1)[1]
-    return f"loose/{name}-{loose.printed}-times.{ending}"
-
-
 def report(
-    plan: Plan,
-    built: Built,
-    stems: dict[int, str],
-    shapes: dict[int, tuple[int, bool]],
-    seconds: dict[str, float],
+    built: Build,
+    checked: Checked,
+    shapes: Mapping[int, tuple[int, bool]],
+    seconds: Mapping[str, float],
     printing: Printing | None = None,
     ending: str = "stl",
     assembly: AssemblyView | None = None,
 ) -> dict[str, Any]:
-    """The report; files of pieces end in `ending`."""
-    view, model = built.view, built.view.model
+    """The report; files of pieces end in `ending`. `shapes` tells the triangles of each piece's file, and whether it closes."""
+    plan, view = built.plan, described(built, checked)
+    model, stems, names = view.model, piece_stems(built.pieces), {p.name: p for p in built.loose}
     if model is None:
         raise ValueError("there is nothing to report on without a model")
     findings = [f.model_dump(exclude={"station", "joint", "parting"}) for f in view.findings]
@@ -114,7 +95,7 @@ def report(
                 "count": item.count,
                 "spares": item.spares,
                 "size_mm": item.size_mm,
-                "file": loose_file(item, ending),
+                "file": loose_file(names[item.name], ending),
             }
             for item in view.loose
         ],

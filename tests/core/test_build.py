@@ -1,7 +1,12 @@
 """Builds: numbers, resting faces, assembly, open surfaces, determinism, plans and their versions."""
 
 import json
+import os
+import subprocess
+import sys
 import unittest
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
 import numpy as np
 
@@ -9,7 +14,7 @@ from hinoki.core.assemble.assembled import assembled
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
-from hinoki.core.export.archive import export_files, export_zip, exported_plan
+from hinoki.core.export.archive import export_zip, exported_plan
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
@@ -19,8 +24,12 @@ from hinoki.core.propose import Wishes, divided
 from hinoki.core.propose.recommend_joints import SuitWish, suggested
 from hinoki.core.workshop.printers import Printer, box_fits, presets, turn_on_bed
 from tests.assembling import assembly
+from tests.checked import findings_of
 from tests.effort import either
+from tests.presented import exported, view_of
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
+
+ROOT = Path(__file__).parents[2]
 
 BENCH = presets()[1]
 
@@ -28,14 +37,14 @@ BENCH = presets()[1]
 class Numbers(unittest.TestCase):
     def test_pieces_are_numbered_from_the_bottom_up(self) -> None:
         data = stl_of(box(40, 40, 90))
-        view = built(data, plan_for(data, level(1, 30), level(2, 60))).view
+        view = view_of(built(data, plan_for(data, level(1, 30), level(2, 60))))
         lows = [p.low_mm[2] for p in sorted(view.pieces, key=lambda p: p.number)]
         self.assertEqual(lows, sorted(lows))
 
     def test_a_number_once_given_is_kept(self) -> None:
         data, cache = stl_of(box(40, 40, 90)), Cache()
-        first = build(plan_for(data, level(1, 60)), lambda _: data, cache).view.numbers
-        second = build(plan_for(data, level(1, 60), level(2, 30)), lambda _: data, cache, numbers=first).view.numbers
+        first = build(plan_for(data, level(1, 60)), lambda _: data, cache).numbers
+        second = build(plan_for(data, level(1, 60), level(2, 30)), lambda _: data, cache, numbers=first).numbers
         self.assertEqual(second["p1+"], first["p1+"])
         self.assertEqual(sorted(second.values()), [1, 2, 3])
 
@@ -64,8 +73,8 @@ class Resting(unittest.TestCase):
     def test_the_makers_choice_is_kept(self) -> None:
         data = stl_of(box(30, 50, 70))
         plan = plan_for(data, pieces={"whole": PieceNote(down=(1.0, 0.0, 0.0))})
-        piece = built(data, plan).view.pieces[0]
-        self.assertTrue(piece.rest_chosen)
+        piece = built(data, plan).pieces[0]
+        self.assertTrue(piece.chosen)
         self.assertAlmostEqual(piece.rest.height_mm, 30, places=3)
 
     def test_a_long_piece_fits_across_the_diagonal(self) -> None:
@@ -82,7 +91,7 @@ class Assembling(unittest.TestCase):
     def test_every_piece_appears_once_and_onto_something_already_there(self) -> None:
         data = stl_of(box(90, 90, 90))
         result = built(data, plan_for(data, level(1, 30), across(2, "x", 0), across(3, "y", 10)))
-        numbers, steps = result.view.numbers, assembly(result).steps
+        numbers, steps = result.numbers, assembly(result).steps
         self.assertEqual(sorted(s.piece or 0 for s in steps), sorted(numbers.values()))
         groups: dict[str, set[str]] = {n: {n} for n in numbers}
         for step in steps[1:]:
@@ -98,7 +107,7 @@ class Assembling(unittest.TestCase):
         data = stl_of(box(90, 90, 90))
         plan = plan_for(data, level(1, 40), across(2, "x", 0), across(3, "y", 10))
         result = built(data, suggested(built(data, plan), plan, "pin", "snug"))
-        solids = {result.view.numbers[p.key]: p.solid for p in result.parts}
+        solids = {result.numbers[p.key]: p.solid for p in result.parts}
         there: dict[int, set[int]] = {n: {n} for n in solids}
         for step in assembly(result).steps[1:]:
             assert step.onto_piece is not None
@@ -119,25 +128,25 @@ class OpenSurfaces(unittest.TestCase):
         self.data = write_stl(Mesh(whole.vertices, whole.faces[1:]))
 
     def test_it_is_accepted_and_said(self) -> None:
-        view = built(self.data, plan_for(self.data)).view
+        view = view_of(built(self.data, plan_for(self.data)))
         self.assertEqual((view.state, len(view.pieces), view.pieces[0].closed), ("open", 1, False))
         self.assertIn("3 open edges", next(f.message for f in view.findings if f.code == "surface-open"))
 
     def test_what_cannot_be_done_is_said_when_it_is_tried(self) -> None:
         plan = plan_for(self.data, level(1, 40))
-        view = built(self.data, plan).view
+        view = view_of(built(self.data, plan))
         self.assertIn("open-cannot-part", [f.code for f in view.findings])
         self.assertEqual(len(plan.partings), 1)
 
     def test_it_can_still_be_exported_as_it_is(self) -> None:
         plan = plan_for(self.data)
-        files = dict(export_files(plan, built(self.data, plan)))
+        files = exported(built(self.data, plan))
         self.assertFalse(json.loads(files["report.json"])["pieces"][0]["closed"])
 
     def test_an_inside_out_surface_is_said(self) -> None:
         whole = box(40, 40, 90).mesh
         data = write_stl(Mesh(whole.vertices, whole.faces[:, ::-1]))
-        self.assertIn("surface-inside-out", [f.code for f in built(data, plan_for(data)).view.findings])
+        self.assertIn("surface-inside-out", [f.code for f in findings_of(built(data, plan_for(data)))])
 
 
 class Dividing(unittest.TestCase):
@@ -147,7 +156,7 @@ class Dividing(unittest.TestCase):
         plan = plan_for(data)
         made = divided(plan, lambda _: data, Cache(), SuitWish(kind="pin"), Wishes())
         self.assertEqual(assembled(made.plan, made.built, Cache()).order.locked, [])
-        self.assertEqual([f.message for f in made.built.view.findings if f.severity == "must-fix"], [])
+        self.assertEqual([f.message for f in findings_of(made.built) if f.severity == "must-fix"], [])
         self.assertIn("pin", {j.kind for j in made.plan.joints})
 
     def test_it_always_ends_with_pieces_that_fit_with_their_joints(self) -> None:
@@ -160,9 +169,9 @@ class Dividing(unittest.TestCase):
         for name in either(("block just over", "ring"), tuple(shapes)):
             data = stl_of(shapes[name])
             result = divided(plan_for(data), lambda _, d=data: d, Cache(), SuitWish(kind="pin"), Wishes()).built
-            self.assertTrue(all(p.fits for p in result.view.pieces), name)
-            self.assertTrue(all(np.all(np.array(p.rest.size_mm) <= [220.001, 220.001, 250.001]) for p in result.view.pieces))
-            self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [], name)
+            self.assertTrue(all(p.fits for p in result.pieces), name)
+            self.assertTrue(all(np.all(np.array(p.rest.size_mm) <= [220.001, 220.001, 250.001]) for p in result.pieces))
+            self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [], name)
 
     def test_what_fits_is_not_parted(self) -> None:
         data = stl_of(box(100, 100, 100))
@@ -173,6 +182,31 @@ class Dividing(unittest.TestCase):
         data = stl_of(box(1000, 1000, 1000))
         with self.assertRaisesRegex(BadPlan, "more than 600 pieces"):
             divided(plan_for(data, bed=(20, 20, 20)), lambda _: data, Cache(), None, Wishes())
+
+
+TELLING = """
+from hinoki.core.assemble.assembled import assembled
+from hinoki.core.cache import Cache
+from hinoki.core.join.channels import CableWay
+from tests.shapes import across, box, built, exported, level, plan_for, stl_of
+import hashlib
+
+data = stl_of(box(60, 60, 60))
+way = CableWay(id="w1", start_mm=(15, 15, -5), end_mm=(15, 15, 65))
+plan = plan_for(data, level(1, 30), across(2, "x", 0), across(3, "y", 0), ways=(way,))
+made = built(data, plan)
+for name, content in sorted(exported(made).items()):
+    print(name, hashlib.sha256(content).hexdigest())
+for step in assembled(plan, made, Cache()).order.steps:
+    print(step.lead, step.onto)
+"""
+
+
+def told_in_a_process(seed: int) -> str:
+    """What a process of its own tells of a build, its strings hashed with a seed of their own."""
+    own = {**os.environ, "PYTHONHASHSEED": str(seed)}
+    command = [sys.executable, "-c", TELLING]
+    return subprocess.run(command, cwd=ROOT, env=own, capture_output=True, text=True, check=True).stdout
 
 
 class Exports(unittest.TestCase):
@@ -186,8 +220,14 @@ class Exports(unittest.TestCase):
         two = export_zip(self.plan, built(self.data, self.plan))
         self.assertEqual(one, two)
 
+    def test_equal_plans_give_equal_bytes_in_every_process(self) -> None:
+        """Whatever order a process keeps its sets in: the drawings' files, and the order of assembly."""
+        with ThreadPoolExecutor(2) as both:
+            one, two = both.map(told_in_a_process, (3, 4))
+        self.assertEqual(one, two)
+
     def test_the_report_keeps_its_contract(self) -> None:
-        files = dict(export_files(self.plan, built(self.data, self.plan)))
+        files = exported(built(self.data, self.plan))
         report = json.loads(files["report.json"])
         self.assertEqual(report["schema"], "hinoki-report/1")
         wanted = {
@@ -210,9 +250,9 @@ class Exports(unittest.TestCase):
     def test_the_exported_plan_builds_the_same_pieces_with_the_same_numbers(self) -> None:
         result = built(self.data, self.plan)
         again = read_plan(exported_plan(self.plan, result).json_text())
-        view = built(self.data, again).view
-        self.assertEqual(view.numbers, result.view.numbers)
-        self.assertEqual([p.volume_mm3 for p in view.pieces], [p.volume_mm3 for p in result.view.pieces])
+        other = built(self.data, again)
+        self.assertEqual(other.numbers, result.numbers)
+        self.assertEqual([p.volume_mm3 for p in other.pieces], [p.volume_mm3 for p in result.pieces])
 
 
 class Plans(unittest.TestCase):
@@ -264,9 +304,9 @@ class Plans(unittest.TestCase):
         large = Printer(id="large", name="Large", bed_mm=(900, 900), height_mm=900)
         data = stl_of(box(400, 40, 40))
         plan = plan_for(data).model_copy(update={"more_printers": (large,), "pieces": {"whole": PieceNote(printer_id="large")}})
-        piece = built(data, plan).view.pieces[0]
-        self.assertEqual((piece.fits, piece.printer), (True, "Large"))
-        self.assertFalse(built(data, plan_for(data)).view.pieces[0].fits)
+        piece = built(data, plan).pieces[0]
+        self.assertEqual((piece.fits, plan.printer_of(piece.key).name), (True, "Large"))
+        self.assertFalse(built(data, plan_for(data)).pieces[0].fits)
 
     def test_presets(self) -> None:
         rooms = [p.room_mm.tolist() for p in presets()]
@@ -274,4 +314,4 @@ class Plans(unittest.TestCase):
         self.assertEqual(Printer(bed_mm=(100, 100), height_mm=50, margin_mm=5).room_mm.tolist(), [90, 90, 50])
 
     def test_an_empty_plan_builds_to_nothing(self) -> None:
-        self.assertEqual(build(Plan(), lambda _: b"", Cache()).view.state, "empty")
+        self.assertEqual(build(Plan(), lambda _: b"", Cache()).state, "empty")

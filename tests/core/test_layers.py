@@ -1,45 +1,93 @@
-"""Imports point one way only (docs: architecture)."""
+"""Which rooms of the house may lean on which (docs/architecture.md): contracts of import-linter, and the floors."""
 
-import ast
+import subprocess
+import sys
 import unittest
+from collections import defaultdict
+from functools import cache
 from pathlib import Path
 
-ROOT = Path(__file__).parents[2] / "hinoki"
-MAY_NOT = {
-    "core": {"api", "store", "jobs", "cli", "demo"},
-    "store": {"api", "jobs", "cli", "demo"},
-    "jobs": {"api", "cli", "demo"},
-    "printers": {"api", "store", "jobs", "cli", "demo"},
-    "demo": {"api", "store", "jobs", "cli"},
-}
+import grimp
+
+ROOT = Path(__file__).parents[2]
+FLOORS = """
+    core.errors core.progress core.unknown_fields core.parent_process core.cache core.findings
+    core.geometry
+    core.formats core.workshop
+    core.join.contract core.join.joints core.join.channels core.divide.partings
+    core.model.health core.model.repair core.model.steps
+    core.plan
+    core.model core.divide core.join core.join.sizing core.join.tiles core.join.supplies core.join.ladders
+    core.orient.resting
+    core.build
+    core.batch.packing core.orient core.batch.estimate core.batch
+    core.assemble.scene core.assemble.motion core.assemble
+    core.check
+    core.propose
+    core.export core.printlog
+    present.schemas present.display_mesh present.bodies present.joints present.tiles present.build
+    present.sheets present.assemble present
+"""
+"""the rooms of the core and of what is presented, from the ground up; each may lean on those before it"""
 
 
-def imported(path: Path) -> set[str]:
-    names = set()
-    for node in ast.walk(ast.parse(path.read_text())):
-        if isinstance(node, ast.ImportFrom) and node.module:
-            names.add(node.module)
-        elif isinstance(node, ast.Import):
-            names.update(alias.name for alias in node.names)
-    return names
+@cache
+def graph() -> grimp.ImportGraph:
+    return grimp.build_graph("hinoki")
+
+
+def room_of(module: str, floors: dict[str, int]) -> str:
+    """The room a module stands in: the longest name on the floors that it begins with."""
+    name = module.removeprefix("hinoki.")
+    while name and name not in floors:
+        name = name.rpartition(".")[0]
+    return name
+
+
+MOST_MODULES = 16
+MOST_LINES = 350
+LONGER = {"hinoki/core/geometry/solid.py": 390, "hinoki/jobs/worker.py": 470}
+"""the only door to the kernel: what needs the kernel stands here"""
 
 
 class Layers(unittest.TestCase):
-    def test_no_layer_imports_one_above_it(self) -> None:
-        wrong = [
-            f"{path.relative_to(ROOT)} imports {name}"
-            for layer, forbidden in MAY_NOT.items()
-            for path in (ROOT / layer).rglob("*.py")
-            for name in imported(path)
-            if name.startswith("hinoki.") and name.split(".")[1] in forbidden
-        ]
-        self.assertEqual(wrong, [])
+    def test_the_contracts_hold(self) -> None:
+        done = subprocess.run(
+            [str(Path(sys.executable).parent / "lint-imports"), "--no-cache"],
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        self.assertEqual(done.returncode, 0, done.stdout[-3000:] + done.stderr)
 
-    def test_only_solid_imports_the_kernel(self) -> None:
-        users = {str(p.relative_to(ROOT)) for p in ROOT.rglob("*.py") if "manifold3d" in imported(p)}
-        self.assertEqual(users, {"core/geometry/solid.py"})
+    def test_every_room_leans_only_on_rooms_below_it(self) -> None:
+        floors = {room: k for k, room in enumerate(FLOORS.split())}
+        wrong, unknown = [], set()
+        for module in graph().modules:
+            if not module.startswith(("hinoki.core", "hinoki.present")):
+                continue
+            room = room_of(module, floors)
+            if not room and module not in ("hinoki.core", "hinoki.present"):
+                unknown.add(module)
+            for used in graph().find_modules_directly_imported_by(module):
+                below = room_of(used, floors)
+                if room and below and floors[below] > floors[room]:
+                    wrong.append(f"{module} imports {used}")
+        self.assertEqual((wrong, unknown), ([], set()))
 
-    def test_core_knows_no_web_and_no_database(self) -> None:
-        outside = {"fastapi", "starlette", "uvicorn", "sqlite3", "sse_starlette"}
-        wrong = [(p.name, name) for p in (ROOT / "core").rglob("*.py") for name in imported(p) if name.split(".")[0] in outside]
-        self.assertEqual(wrong, [])
+    def test_no_room_is_too_large_and_no_module_too_long(self) -> None:
+        rooms: dict[str, int] = defaultdict(int)
+        long = {}
+        for path in (ROOT / "hinoki").rglob("*.py"):
+            rooms[str(path.parent.relative_to(ROOT))] += path.name != "__init__.py"
+            lines = len(path.read_text().splitlines())
+            name = str(path.relative_to(ROOT))
+            if lines > LONGER.get(name, MOST_LINES):
+                long[name] = lines
+        self.assertEqual({room: n for room, n in rooms.items() if n > MOST_MODULES}, {})
+        self.assertEqual(long, {})
+
+
+if __name__ == "__main__":
+    unittest.main()

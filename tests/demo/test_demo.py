@@ -6,7 +6,7 @@ import numpy as np
 import orjson
 
 from hinoki.core.batch.batches import batched
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.formats.registry import read_file
 from hinoki.core.model.health.edges import open_loops
@@ -18,6 +18,7 @@ from hinoki.demo.resting_sides import RESTING
 from hinoki.present.batches import batches_view
 from hinoki.present.schemas.assemble import AssemblyView
 from tests.assembling import assembly, loose_steps
+from tests.presented import shown, view_of
 
 
 class DemoCase(unittest.TestCase):
@@ -42,16 +43,16 @@ class DemoCase(unittest.TestCase):
         else:
             self.assertEqual(one, two, f"{where}: make it anew with python3 run.py demos")
 
-    def prints(self, name: str, plan: Plan, built: Built, cache: Cache, batches: int) -> None:
+    def prints(self, name: str, plan: Plan, built: Build, cache: Cache, batches: int) -> None:
         """Every piece lies on a side that was chosen, fits, and is in one of so many batches."""
-        self.assertEqual(set(RESTING[name]), {p.key for p in built.view.pieces})
-        self.assertTrue(all(p.rest_chosen and p.fits for p in built.view.pieces))
+        self.assertEqual(set(RESTING[name]), {p.key for p in built.pieces})
+        self.assertTrue(all(p.chosen and p.fits for p in built.pieces))
         view = batches_view(batched(plan, built, cache), plan)
         self.assertEqual((view.left_over, len(view.batches)), ([], batches))
         numbers = sorted(n for b in view.batches for t in b.things for n in t.pieces)
-        self.assertEqual(numbers, sorted(p.number for p in built.view.pieces))
+        self.assertEqual(numbers, sorted(p.number for p in built.pieces))
 
-    def goes_together(self, plan: Plan, built: Built, cache: Cache) -> AssemblyView:
+    def goes_together(self, plan: Plan, built: Build, cache: Cache) -> AssemblyView:
         """Every unit has a step that works, in an order that is proved or tried."""
         view = assembly(built, plan, cache)
         self.assertEqual((view.locked, view.cut_short), ([], False))
@@ -68,7 +69,7 @@ class Lighthouse(DemoCase):
         cls.data = LIGHTHOUSE.source()
         cls.cache = Cache()
         cls.plan = LIGHTHOUSE.plan(cls.data)
-        cls.built = build(cls.plan, lambda _: cls.data, cls.cache, for_screen=True)
+        cls.built = build(cls.plan, lambda _: cls.data, cls.cache)
 
     def test_it_prints_in_four_batches(self) -> None:
         self.prints(LIGHTHOUSE.name, self.plan, self.built, self.cache, 4)
@@ -91,10 +92,10 @@ class Lighthouse(DemoCase):
         for size, wanted in zip(high - low, (310, 300, 640), strict=True):
             self.assertAlmostEqual(size, wanted, delta=10)
         self.assertTrue(100_000 <= len(mesh.faces) <= 300_000)
-        self.assertEqual(self.built.view.model.lumps, 1)
+        self.assertEqual(view_of(self.built).model.lumps, 1)
 
     def test_it_is_parted_named_pinned_and_fits(self) -> None:
-        view = self.built.view
+        view = view_of(self.built)
         self.assertEqual({p.key for p in view.pieces}, set(NAMES))
         self.assertEqual(sorted(p.name for p in view.pieces), sorted(NAMES.values()))
         self.assertTrue(all(p.fits for p in view.pieces))
@@ -106,7 +107,7 @@ class Lighthouse(DemoCase):
         self.is_shipped(LIGHTHOUSE, self.data, LIGHTHOUSE.worked_out(self.data, self.cache))
 
     def test_screens_get_sections_and_room_for_joints(self) -> None:
-        view = self.built.view
+        view = shown(self.built)
         self.assertEqual(len(view.partings), 6)
         self.assertTrue(all(p.sections and p.sections[0].area_mm2 > 100 for p in view.partings))
         self.assertTrue(all(f.room_radius_mm > 1 for f in view.faces))
@@ -121,8 +122,8 @@ class Harbour(DemoCase):
         cache = Cache()
         plan = HARBOUR.worked_out(data, cache)
         self.is_shipped(HARBOUR, data, plan)
-        built = build(plan, lambda _: data, cache, for_screen=False)
-        view = built.view
+        built = build(plan, lambda _: data, cache)
+        view = view_of(built)
         self.assertEqual(len(view.pieces), 8)
         self.assertTrue(all(p.fits for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.severity != "note" and not f.accepted], [])
@@ -139,8 +140,8 @@ class Mask(DemoCase):
         cache = Cache()
         plan = MASK.worked_out(data, cache)
         self.is_shipped(MASK, data, plan)
-        built = build(plan, lambda _: data, cache, for_screen=False)
-        view = built.view
+        built = build(plan, lambda _: data, cache)
+        view = view_of(built)
         assert view.model is not None
         for size, wanted in zip(sorted(view.model.size_mm), (210, 320, 360), strict=True):
             self.assertAlmostEqual(size, wanted, delta=10)
@@ -161,8 +162,8 @@ class Fen(DemoCase):
         cache = Cache()
         plan = FEN.worked_out(data, cache)
         self.is_shipped(FEN, data, plan)
-        built = build(plan, lambda _: data, cache, for_screen=False)
-        view = built.view
+        built = build(plan, lambda _: data, cache)
+        view = view_of(built)
         self.assertEqual((len(view.pieces), view.modules[0].table), (4, [[0] * 4] * 4))
         self.assertTrue(all(p.fits and p.size_mm[0] == p.size_mm[1] == 120 for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.station != "model" and not f.accepted], [])

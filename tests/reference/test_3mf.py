@@ -58,7 +58,7 @@ class Strict(unittest.TestCase):
         result = built(data, plan)
         found = objects(read_strictly(dict(export_files(plan, result))["pieces.3mf"]))
         self.assertEqual(len(found), 3)
-        for piece in result.view.pieces:
+        for piece in result.pieces:
             volume, closed = found[f"{piece.number} {piece.name}"]
             self.assertTrue(closed)
             self.assertAlmostEqual(volume / piece.volume_mm3, 1, places=5)

@@ -13,9 +13,11 @@ from hinoki.core.divide.cut import part_model
 from hinoki.core.export.archive import export_files
 from hinoki.core.formats.stl import read_stl, write_stl
 from hinoki.core.geometry.frames import plane_frame
+from hinoki.core.geometry.polygons import SAGITTA_MM, round_sides
 from hinoki.core.geometry.sections import largest_circle, least_wall, section_of
-from hinoki.core.geometry.solid import SAGITTA_MM, Solid, round_sides
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.propose.recommend_joints import suggested
+from tests.presented import view_of
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 
@@ -119,7 +121,7 @@ class AgainstTrimesh(unittest.TestCase):
             piece = trimesh.load_mesh(io.BytesIO(content), file_type="stl")
             self.assertTrue(piece.is_watertight, path)
             number = int(path.split("/")[1][:2])
-            view = next(p for p in result.view.pieces if p.number == number)
+            view = next(p for p in result.pieces if p.number == number)
             self.assertAlmostEqual(piece.volume / view.volume_mm3, 1, places=5)
             np.testing.assert_allclose(np.ptp(piece.bounds, axis=0), view.rest.size_mm, atol=2e-3)
             self.assertAlmostEqual(piece.bounds[0][2], 0, places=4)
@@ -148,7 +150,7 @@ class TradeFacts(unittest.TestCase):
         from hinoki.core.divide.partings import EvenParting
 
         plan = plan_for(data, EvenParting(id="p1", axis="z", greatest_mm=150), bed=(180, 180, 180))
-        view = built(data, plan).view
+        view = view_of(built(data, plan))
         self.assertEqual(len(view.pieces), 8)
         self.assertTrue(all(p.fits for p in view.pieces))
 

@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
@@ -21,12 +21,12 @@ FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 Z = np.array([0.0, 0.0, 1.0])
 
 
-def joined(solid: Solid, joint: Joint, at: float = 30, clearance: float = 0.1) -> Built:
+def joined(solid: Solid, joint: Joint, at: float = 30, clearance: float = 0.1) -> Build:
     data = stl_of(solid)
     return built(data, plan_for(data, level(1, at), joints=(joint,), fits=Fits(snug=clearance)))
 
 
-def piece(result: Built, key: str) -> Solid:
+def piece(result: Build, key: str) -> Solid:
     return next(p.solid for p in result.parts if p.key == key)
 
 

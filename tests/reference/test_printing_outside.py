@@ -19,15 +19,16 @@ from hinoki.core.batch.packing.raster_bed import surface_of
 from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.cache import Cache
 from hinoki.core.export.archive import ExportWish, Outgoing, export_files
+from hinoki.core.export.thumbnail import picture
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef
 from hinoki.core.orient.pieces import OrientWish, best_rests
 from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.propose.recommend_joints import suggested
 from hinoki.core.workshop.printers import Printer
-from hinoki.present.thumbnail import picture
 from tests.core.batch.test_packing import blob
 from tests.effort import either
+from tests.presented import exported
 from tests.reference.test_3mf import objects, read_strictly
 from tests.shapes import box, built, level, plan_for, stl_of
 
@@ -35,18 +36,18 @@ FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 DATA = stl_of(box(60, 50, 60))
 
 
-def exported() -> dict[str, bytes]:
+def exported_files() -> dict[str, bytes]:
     plan = plan_for(DATA, level(1, 30), joints=(DowelJoint(id="j1", face=FACE, count=2, length_mm=10),), bed=(100, 100, 100))
     plan = plan.model_copy(update={"batching": Batching(copies={"p1+": 2})})
     result = built(DATA, plan)
     printing = printing_of(plan, result, Cache())
-    return dict(export_files(plan, result, outgoing=Outgoing(printing=printing, title="A & B", revision=7)))
+    return exported(result, printing, "A & B", 7)
 
 
 class Files(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.files = exported()
+        cls.files = exported_files()
 
     def test_every_batch_is_read_in_strict_mode_with_names_facts_and_a_picture(self) -> None:
         batches = sorted(name for name in self.files if name.startswith("batches/"))

@@ -9,11 +9,12 @@ from pathlib import Path
 
 import numpy as np
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.core.join.contract.screw_threads import minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
 from hinoki.core.join.joints import FaceRef, ThreadJoint
+from tests.checked import findings_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -105,7 +106,7 @@ class Sizes(unittest.TestCase):
 class Trade(unittest.TestCase):
     """Facts of the trade (common practice)."""
 
-    def joined(self, **more: object) -> Built:
+    def joined(self, **more: object) -> Build:
         data = stl_of(box(60, 60, 60))
         joint = ThreadJoint(id="j1", face=FACE, **more)  # type: ignore[arg-type]
         return built(data, plan_for(data, level(1, 30), joints=(joint,)))
@@ -113,7 +114,7 @@ class Trade(unittest.TestCase):
     def test_m25_with_five_millimetres_wobbles_and_with_ten_is_firm(self) -> None:
         for length, wobbles in ((5, True), (10, False)):
             result = self.joined(diameter_mm=25, pitch_mm=2, length_mm=length)
-            self.assertEqual("thread-wobbles" in {f.code for f in result.view.findings}, wobbles)
+            self.assertEqual("thread-wobbles" in {f.code for f in findings_of(result)}, wobbles)
 
     def test_two_and_three_tenths_off_the_radius_are_there(self) -> None:
         for off in (0.2, 0.3):

@@ -43,8 +43,8 @@ class Chosen(unittest.TestCase):
         self.assertEqual(len(module.tests), 3)
         (again,) = collected(["core.test_layers.Layers"])
         self.assertEqual(again, module)
-        (one,) = collected(["core.test_layers"], ["kernel"])
-        self.assertEqual(one.tests, ("tests.core.test_layers.Layers.test_only_solid_imports_the_kernel",))
+        (one,) = collected(["core.test_layers"], ["contracts"])
+        self.assertEqual(one.tests, ("tests.core.test_layers.Layers.test_the_contracts_hold",))
 
     def test_a_name_that_is_none_is_refused(self) -> None:
         with self.assertRaisesRegex(SystemExit, "core.test_nothing names no tests"):
@@ -76,7 +76,7 @@ class Changed(unittest.TestCase):
     def test_imports_are_followed(self) -> None:
         found = self.short("hinoki/core/batch/packing/pack.py")
         self.assertLessEqual({"core.batch.test_packing", "core.batch.test_batches", "reference.test_printing_outside"}, found)
-        self.assertNotIn("core.join.test_threads", found)
+        self.assertNotIn("core.divide.test_partings", found)
 
     def test_a_screen_calls_for_its_station_and_the_screens_checks(self) -> None:
         change = touched_by(["web/src/stations/assemble/StepsPage.vue"])
@@ -115,7 +115,7 @@ class Run(unittest.TestCase):
         self.assertEqual((bad.failed, "line 7 is wrong" in bad.said), (1, True))
 
     def test_the_last_line_counts(self) -> None:
-        command = [sys.executable, "-m", "tests.running", "core.test_layers", "-k", "kernel"]
+        command = [sys.executable, "-m", "tests.running", "core.test_layers", "-k", "contracts"]
         done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=True)
         self.assertEqual(done.stdout.splitlines()[-1], "1 passed, 0 failed, 0 skipped")
 

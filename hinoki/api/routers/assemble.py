@@ -17,8 +17,8 @@ from hinoki.api.shared.state import State
 from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.assemble.reorder import Change, rearranged
 from hinoki.core.errors import NotFound
+from hinoki.core.export.file_names import file_stem
 from hinoki.core.plan.assembly_settings import PinnedStep, UnitId
-from hinoki.present.report import file_stem
 from hinoki.present.schemas.assemble import AssemblyView
 from hinoki.store.tables import projects, step_photos
 from hinoki.store.tables import ticked_steps as ticks

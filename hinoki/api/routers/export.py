@@ -12,7 +12,8 @@ from hinoki.api.shared.state import job_view
 from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.errors import NotFound
 from hinoki.core.export.archive import ExportWish
-from hinoki.present.report import file_stem
+from hinoki.core.export.file_names import file_stem
+from hinoki.core.export.manifest import PieceNow
 from hinoki.present.schemas.build import BuildView
 from hinoki.store.tables import projects
 from hinoki.store.tables.export_history import went_out
@@ -44,14 +45,14 @@ class WentView(BaseModel):
 @router.get("/projects/{project_id}/exports")
 def exports(project_id: str, state: Shared) -> list[WentView]:
     """What went out of a project, the newest first."""
-    now = shown(state, project_id)
-    content = state.built(project_id, now.revision)
-    view = BuildView.model_validate_json(content) if content else None
+    content = state.built(project_id, shown(state, project_id).revision)
+    pieces = BuildView.model_validate_json(content).pieces if content else []
+    now = [PieceNow(p.key, p.number, p.shape, p.mesh) for p in pieces] if content else None
     with state.database.reading() as connection:
         kept = went_out(connection, project_id)
     found = []
     for one in kept:
-        changed, gone = one.held.changed_since(view) if view else (None, None)
+        changed, gone = one.held.changed_since(now) if now is not None else (None, None)
         found.append(
             WentView(
                 revision=one.revision, at=one.at, pieces=len(one.held.pieces), batches=one.held.batches,

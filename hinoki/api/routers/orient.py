@@ -12,10 +12,10 @@ from hinoki.api.routers.projects import Shared, shown
 from hinoki.api.shared.state import State
 from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.batch.manual_move import Move, Moved, moved
-from hinoki.core.batch.scenarios import WhatIf, WhatIfView
+from hinoki.core.batch.scenarios import WhatIf
 from hinoki.core.errors import NotFound
 from hinoki.core.orient.pieces import OrientWish
-from hinoki.present.batches import BatchesView
+from hinoki.present.batches import BatchesView, WhatIfView, beds_of
 from hinoki.present.orient import OrientView
 from hinoki.store.tables import projects
 from hinoki.store.tables import workshop as shelf
@@ -74,7 +74,7 @@ def move(project_id: str, name: str, body: Move, state: Shared) -> Moved:
     if content is None:
         raise NotFound("This answer is not there any more; lay the batches out again.", "batches")
     wish = shown(state, project_id).plan.batching
-    return moved(BatchesView.model_validate_json(content), body, wish.gap_mm, wish.turn_deg)
+    return moved(beds_of(BatchesView.model_validate_json(content)), body, wish.gap_mm, wish.turn_deg)
 
 
 @router.get("/orientations/{name}", response_model=OrientView)

@@ -26,6 +26,7 @@ from hinoki.core.workshop.fit_ladder_answers import Answer
 from hinoki.core.workshop.fits import FITS, Fit
 from hinoki.core.workshop.workshop import Workshop
 from hinoki.present.batches import BatchesView
+from hinoki.present.printlog import batch_needs, needed_of
 from hinoki.present.schemas.build import BuildView
 from hinoki.store.tables import fit_answers as told_fits
 from hinoki.store.tables import prints, projects, spools
@@ -77,7 +78,7 @@ def print_log(
     kept_layout = state.answer("batch", layout) if layout else None
     batches = BatchesView.model_validate_json(kept_layout) if kept_layout else None
     standing = _standing(content, items, batches) if content else None
-    left = batches_left(batches, standing, stock) if batches and standing else []
+    left = batches_left(batch_needs(batches), standing, stock) if batches and standing else []
     view = LogView(
         revision=now.revision, prints=kept, older=older, standing=standing, left=left, learned=learned_from(kept, items),
         done=done, answers=answers, lessons=found, steps={s: list(by_hand(s)) for s in PIECE_STATES},
@@ -90,7 +91,7 @@ def _standing(content: bytes, items: list[Item], batches: BatchesView | None) ->
     each = None
     if batches is not None:
         each = {one.key: (one.took.mass_g / one.copies, one.took.minutes / one.copies) for one in batches.each if one.copies}
-    return standing_of(BuildView.model_validate_json(content), items, each)
+    return standing_of(needed_of(BuildView.model_validate_json(content)), items, each)
 
 
 def _lessons(answers: list[FitAnswer], workshop: Workshop, plan: Plan) -> list[FitLesson]:

@@ -19,9 +19,9 @@ from hinoki.api.shared.state import State, job_view
 from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.api.shared.uploads import receive
 from hinoki.core.errors import NotFound, TooLarge
-from hinoki.core.plan.diff import PlanComparison, compared
+from hinoki.core.export.file_names import file_stem
 from hinoki.core.plan.plan import Plan
-from hinoki.present.report import file_stem
+from hinoki.present.comparison import PlanComparison, compared
 from hinoki.present.schemas.build import BuildView
 from hinoki.store import archive
 from hinoki.store.backups import backup

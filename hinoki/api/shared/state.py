@@ -19,10 +19,10 @@ from hinoki.api.shared.printer_watch import Watch
 from hinoki.core.batch.print_items import Known
 from hinoki.core.export.archive import ExportWish
 from hinoki.core.export.manifest import WentOut
-from hinoki.core.printlog.project_status import needed_of
 from hinoki.core.printlog.records import Print
 from hinoki.jobs.job import ENDED, Job, Kind
 from hinoki.jobs.pool import Pool
+from hinoki.present.printlog import needed_of
 from hinoki.present.schemas.build import BuildView
 from hinoki.store.backups import BEFORE, restore
 from hinoki.store.cache_files import LIMIT, CacheFiles, used

@@ -13,10 +13,11 @@ from hinoki.core.assemble.motion.opening_forces import Opens, opening
 from hinoki.core.assemble.planning import Order, Planner
 from hinoki.core.assemble.removal import Replacing, glued_pairs, to_replace
 from hinoki.core.assemble.retention import Falls, Holding
-from hinoki.core.assemble.scene.parts import Ids, Scene, reach_of, scene_of, upper
+from hinoki.core.assemble.scene.from_build import reach_of, scene_of
+from hinoki.core.assemble.scene.parts import Ids, Scene, upper
 from hinoki.core.assemble.scene.weights import Weight, weights_of
 from hinoki.core.assemble.validate_order import Follower, Refusal
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.assembly_settings import Assembling
@@ -61,7 +62,7 @@ class Assembled:
     pinned: bool = False
 
 
-def assembled(plan: Plan, built: Built, cache: Cache, tell: Tell = quiet, seconds: float = SECONDS) -> Assembled:
+def assembled(plan: Plan, built: Build, cache: Cache, tell: Tell = quiet, seconds: float = SECONDS) -> Assembled:
     """Plan the assembly of a build, or follow the order pinned in the plan, and look at what holds and how it stands."""
     tell(0.0, "Gathering what is put together")
     scene = scene_of(built)

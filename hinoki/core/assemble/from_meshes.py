@@ -8,12 +8,11 @@ from hinoki.core.assemble.assembled import Assembled, plan_scene, weigh_up
 from hinoki.core.assemble.retention import Holding
 from hinoki.core.assemble.scene.parts import Scene, Unit
 from hinoki.core.assemble.scene.weights import weights_of
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
-from hinoki.present.schemas.build import BuildView
 
 TOUCH_MM = 0.5
 TOUCH_SHARE = 0.005
@@ -53,9 +52,9 @@ def _size(scene: Scene) -> float:
 
 def assembled_meshes(
     bodies: Sequence[tuple[str, Solid]], plan: Plan, cache: Cache, seconds: float, tell: Tell = quiet
-) -> tuple[Assembled, Built]:
+) -> tuple[Assembled, Build]:
     """Plan the assembly of bodies; an empty build stands for what is not there."""
-    built = Built(BuildView(state="whole", numbers={name: k for k, (name, _) in enumerate(bodies, start=1)}))
+    built = Build(plan, "whole", numbers={name: k for k, (name, _) in enumerate(bodies, start=1)})
     tell(0.0, "Looking for what touches what")
     scene = scene_of_meshes(bodies)
     out = plan_scene(scene, plan.assembling, cache, part_of(tell, 0.1, 0.9), seconds)

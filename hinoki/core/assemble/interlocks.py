@@ -14,7 +14,7 @@ from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Unit
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import Direction, direction_of
+from hinoki.core.join.contract.terms import Direction, direction_of
 
 Way = Literal["turn", "loosen", "leave out", "split"]
 LOOSENED = {"pin": "butterfly keys", "dovetail": "butterfly keys", "tongue": "butterfly keys", "lip": "a plain butt"}

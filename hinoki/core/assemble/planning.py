@@ -13,7 +13,7 @@ import numpy as np
 from hinoki.core.assemble.contact_groups import Touching
 from hinoki.core.assemble.motion.moves import UP, Motion, Moves, Off
 from hinoki.core.assemble.scene.parts import Ids
-from hinoki.core.join.contract.base import Direction, direction_of
+from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.progress import Tell, quiet
 
 TOUCH_MM = 1e-3

@@ -9,7 +9,7 @@ import numpy as np
 from hinoki.core.assemble.motion.blocking_graph import ALIKE, Blocking
 from hinoki.core.assemble.scene.parts import Held, Ids
 from hinoki.core.assemble.scene.weights import Weight
-from hinoki.core.join.contract.base import Direction
+from hinoki.core.join.contract.terms import Direction
 from hinoki.core.plan.assembly_settings import Attitude
 from hinoki.core.workshop.materials import GRAVITY
 

@@ -13,7 +13,7 @@ from hinoki.core.assemble.scene.parts import Ids, upper
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.slide_collision import WITHIN_MM
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import Direction
+from hinoki.core.join.contract.terms import Direction
 from hinoki.core.plan.assembly_settings import PinnedStep
 
 INTO_MM = 2.0

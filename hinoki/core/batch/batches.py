@@ -13,7 +13,7 @@ from hinoki.core.batch.packing.pack import Packed, Rules, pack
 from hinoki.core.batch.packing.raster_bed import Surface
 from hinoki.core.batch.packing.raster_bed import surface_of as bed_of
 from hinoki.core.batch.print_items import NOTHING_KNOWN, Body, Known, Printable, bounds_of, printables
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.frames import composed
 from hinoki.core.geometry.mesh import Points
@@ -59,7 +59,7 @@ class Batches:
 
 
 def batched(
-    plan: Plan, built: Built, cache: Cache, power_price: float = 0.0, tell: Tell = quiet, known: Known = NOTHING_KNOWN
+    plan: Plan, built: Build, cache: Cache, power_price: float = 0.0, tell: Tell = quiet, known: Known = NOTHING_KNOWN
 ) -> Batches:
     """All that is printed, laid out as `plan.batching` says. Raises BadPlan where there is too much of it."""
     every = printables(plan, built, power_price, cache, part_of(tell, 0.0, 0.5), known)

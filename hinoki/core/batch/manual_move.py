@@ -1,9 +1,10 @@
 """Moving one thing by hand: where it would lie is tried against what lies there, by the batches as they are shown."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Annotated
 
 import numpy as np
-import shapely
 from pydantic import BaseModel, Field
 from shapely.geometry import MultiPolygon
 
@@ -11,9 +12,11 @@ from hinoki.core.batch.packing.item import Item, Placement, centred, turned
 from hinoki.core.batch.packing.manual_placements import meets
 from hinoki.core.batch.packing.raster_bed import Bed, Surface
 from hinoki.core.errors import NotFound, Overlap
-from hinoki.core.geometry.solid import as_multi
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.plan.batch_settings import Key, Laid, Offset
-from hinoki.present.batches import SIMPLER_MM, BatchesView, BatchView, LaidView
+
+SIMPLER_MM = 0.2
+"""outlines are kept simpler than they are by so much"""
 
 
 class Move(BaseModel):
@@ -26,27 +29,52 @@ class Move(BaseModel):
     turn_deg: Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)] = 0.0
 
 
+@dataclass(frozen=True)
+class LaidThing:
+    """A thing where it lies on a bed: its outline there, about the middle of the bed, and its height."""
+
+    key: str
+    name: str
+    outline: MultiPolygon
+    height_mm: float
+    x_mm: float
+    y_mm: float
+    turn_deg: float
+    pinned: bool
+
+
+@dataclass(frozen=True)
+class LaidBed:
+    """A bed of a group (a printer and a material): its number in the group, what may be used of it, and what lies on it."""
+
+    number: int
+    group: str
+    bed: int
+    room: Surface
+    things: tuple[LaidThing, ...]
+
+
 class Moved(BaseModel):
     """What then lies where it lies: the thing moved, pinned, and what shares a bed with it, as it was."""
 
     laid: dict[str, Laid]
 
 
-def moved(view: BatchesView, move: Move, gap_mm: float, turn_step_deg: float) -> Moved:
+def moved(beds: Sequence[LaidBed], move: Move, gap_mm: float, turn_step_deg: float) -> Moved:
     """Try a move. Raises Overlap saying what it meets, NotFound where the thing is not laid out."""
-    home = next((b for b in view.batches if any(t.key == move.key for t in b.things)), None)
+    home = next((b for b in beds if any(t.key == move.key for t in b.things)), None)
     if home is None:
         raise NotFound("This is not on any bed any more. Lay the batches out again.", "batches")
     thing = next(t for t in home.things if t.key == move.key)
-    target = next((b for b in view.batches if b.group == home.group and b.bed == move.bed), None)
+    target = next((b for b in beds if b.group == home.group and b.bed == move.bed), None)
     others = [t for t in (target.things if target else []) if t.key != move.key]
-    surface, item = _surface(home), _item(thing)
+    surface, item = home.room, _item(thing)
     if move.x_mm is None or move.y_mm is None:
         place = _free(surface, item, others, gap_mm, turn_step_deg, move)
     else:
         place = Placement(move.key, move.bed - 1, move.turn_deg, move.x_mm, move.y_mm)
     # outlines are drawn simpler than they are: as much more is kept between them
-    wider = [(t.name, as_multi(_shape(t.outline).buffer(2 * SIMPLER_MM))) for t in others]
+    wider = [(t.name, as_multi(t.outline.buffer(2 * SIMPLER_MM))) for t in others]
     against = meets(surface, item, place, wider)
     if against is not None:
         raise Overlap(f"There {thing.name} {against}. It stays where it was; drop it on a free place.", "batches")
@@ -56,7 +84,9 @@ def moved(view: BatchesView, move: Move, gap_mm: float, turn_step_deg: float) ->
     return Moved(laid=laid)
 
 
-def _free(surface: Surface, item: Item, others: list[LaidView], gap_mm: float, turn_step_deg: float, move: Move) -> Placement:
+def _free(
+    surface: Surface, item: Item, others: Sequence[LaidThing], gap_mm: float, turn_step_deg: float, move: Move
+) -> Placement:
     bed = Bed(surface, gap_mm)
     for other in others:
         bed.put(_item(other), Placement(other.key, 0, other.turn_deg, other.x_mm, other.y_mm))
@@ -67,18 +97,10 @@ def _free(surface: Surface, item: Item, others: list[LaidView], gap_mm: float, t
     return Placement(move.key, move.bed - 1, found[2], found[0], found[1])
 
 
-def _as_it_lies(thing: LaidView, bed: int) -> Laid:
+def _as_it_lies(thing: LaidThing, bed: int) -> Laid:
     return Laid(bed=bed, x_mm=thing.x_mm, y_mm=thing.y_mm, turn_deg=thing.turn_deg, pinned=thing.pinned)
 
 
-def _shape(parts: list[list[list[tuple[float, float]]]]) -> MultiPolygon:
-    return MultiPolygon([shapely.Polygon(rings[0], rings[1:]) for rings in parts])
-
-
-def _item(thing: LaidView) -> Item:
+def _item(thing: LaidThing) -> Item:
     """The thing not turned; its `group` is what people call it."""
-    return Item(thing.key, turned(centred(_shape(thing.outline)), -thing.turn_deg), thing.height_mm, thing.name)
-
-
-def _surface(batch: BatchView) -> Surface:
-    return Surface(_shape(batch.room), batch.room_height_mm)
+    return Item(thing.key, turned(centred(thing.outline), -thing.turn_deg), thing.height_mm, thing.name)

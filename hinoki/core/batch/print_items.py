@@ -11,13 +11,15 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.batch.estimate.estimate import Estimate, estimate, together
 from hinoki.core.batch.estimate.factor import PLAIN, Factor
 from hinoki.core.batch.packing.item import Item, centred
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.frames import shifted
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.ladders.fit_ladder import Ladder, clearances, ladder, least_for
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.support import support_of
 from hinoki.core.orient.surface import surface_of
 from hinoki.core.plan.batch_settings import LADDER, LadderAsked, copy_key, loose_key
@@ -25,7 +27,6 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
-from hinoki.present.schemas.build import PieceView
 
 ROUGH_MM = 0.1
 """outlines for the bed are drawn outwards by this much, and simpler"""
@@ -98,28 +99,28 @@ def group_of(printer: Printer, material: Material) -> str:
     return f"{printer.id}/{material.id}"
 
 
-def printed_matrix(plan: Plan, piece: PieceView) -> Points:
+def printed_matrix(plan: Plan, piece: Piece) -> Points:
     """(3, 4) from a piece in the model to how it prints: laid on the bed, and larger by what its material shrinks, about the
     middle of the bed."""
-    return np.asarray(plan.material_of(piece.key).enlarged * np.array(piece.rest.matrix).reshape(3, 4))
+    return np.asarray(plan.material_of(piece.key).enlarged * piece.rest.matrix)
 
 
-def things(plan: Plan, built: Built) -> Iterator[Thing]:
+def things(plan: Plan, built: Build) -> Iterator[Thing]:
     """Pieces by number, what prints together as one, then loose parts, then fit ladders asked for."""
     parts = {p.key: p for p in built.parts}
     copies = plan.batching.copies
     done: set[int] = set()
-    for piece in built.view.pieces:
+    for piece in built.pieces:
         if piece.number in done or piece.key not in parts:
             continue
-        group = [p for p in built.view.pieces if p.number == piece.number or p.number in piece.prints_with]
+        group = [p for p in built.pieces if p.number == piece.number or p.number in piece.prints_with]
         done |= {p.number for p in group}
         yield Thing(
             key=piece.key,
             name=" + ".join(f"{p.number} {p.name}" for p in group),
             numbers=tuple(p.number for p in group),
             bodies=tuple(
-                Body(f"{p.number} {p.name}", p.key, parts[p.key].solid, p.mesh, printed_matrix(plan, p)) for p in group
+                Body(f"{p.number} {p.name}", p.key, parts[p.key].solid, p.made_by, printed_matrix(plan, p)) for p in group
             ),
             made_by=tuple(parts[p.key].made_by for p in group),
             printer=plan.printer_of(piece.key),
@@ -127,16 +128,16 @@ def things(plan: Plan, built: Built) -> Iterator[Thing]:
             wanted=copies.get(piece.key, 1),
             foot_mm2=sum(p.rest.contact_mm2 for p in group[:1]),
         )
-    for loose in built.view.loose:
-        body, key = built.loose[loose.name], loose_key(loose.name)
+    for loose in built.loose:
+        body, key = loose.solid, loose_key(loose.name)
         low, high = body.bounds
         matrix = plan.material_of("").enlarged * shifted(0.0, 0.0, -float(low[2]))
         yield Thing(
             key=key,
             name=loose.name,
             numbers=(),
-            bodies=(Body(loose.name, loose.name, body, loose.mesh, matrix),),
-            made_by=(loose.mesh,),
+            bodies=(Body(loose.name, loose.name, body, loose.made_by, matrix),),
+            made_by=(loose.made_by,),
             printer=plan.printer,
             material=plan.material_of(""),
             wanted=loose.printed + copies.get(key, 1) - 1,
@@ -191,7 +192,7 @@ NOTHING_KNOWN = Known()
 
 
 def printables(
-    plan: Plan, built: Built, power_price: float, cache: Cache, tell: Tell = quiet, known: Known = NOTHING_KNOWN
+    plan: Plan, built: Build, power_price: float, cache: Cache, tell: Tell = quiet, known: Known = NOTHING_KNOWN
 ) -> list[Printable]:
     """Every copy of everything with its outline and estimate. Raises BadPlan where there are too many."""
     every = list(things(plan, built))

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from hinoki.core.batch.batches import Batches, batched
 from hinoki.core.batch.print_items import NOTHING_KNOWN, Known
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.orient.pieces import groups_of, lies_now
 from hinoki.core.orient.search import Candidate
@@ -22,7 +22,7 @@ class Printing:
 
 
 def printing_of(
-    plan: Plan, built: Built, cache: Cache, power_price: float = 0.0, tell: Tell = quiet, known: Known = NOTHING_KNOWN
+    plan: Plan, built: Build, cache: Cache, power_price: float = 0.0, tell: Tell = quiet, known: Known = NOTHING_KNOWN
 ) -> Printing:
     """Measure all pieces as they lie, and lay them out. Raises BadPlan where there is too much of it."""
     groups = groups_of(plan, built, cache)

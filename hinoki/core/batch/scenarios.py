@@ -1,6 +1,7 @@
 """What if: all that is printed estimated with other settings, another material or another size, side by side."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Annotated
 
 import numpy as np
@@ -8,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.batch.estimate.estimate import Estimate, estimate, summed
 from hinoki.core.batch.print_items import Body, Thing, things
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.orient.support import support_of
 from hinoki.core.orient.surface import surface_of
@@ -16,7 +17,6 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.workshop.materials import Material
-from hinoki.present.batches import TookView, took_view
 
 MOST = 6
 
@@ -36,24 +36,21 @@ class WhatIf(BaseModel):
     options: Annotated[list[Option], Field(min_length=1, max_length=MOST)]
 
 
-class WhatIfLine(BaseModel):
+@dataclass(frozen=True)
+class WhatIfLine:
     """One option: what all takes, each thing printed by itself."""
 
     name: str
-    took: TookView
-    stock_lacks_g: float = Field(description="what the stock of its material lacks; 0 where it is enough")
-    fits: bool = Field(description="whether all still fit their printers at this size")
-
-
-class WhatIfView(BaseModel):
-    """All options, in the order asked."""
-
-    lines: list[WhatIfLine]
+    took: Estimate
+    stock_lacks_g: float
+    """what the stock of its material lacks; 0 where it is enough"""
+    fits: bool
+    """whether all still fit their printers at this size"""
 
 
 def what_if(
-    plan: Plan, built: Built, options: Sequence[Option], power_price: float, cache: Cache, tell: Tell = quiet
-) -> WhatIfView:
+    plan: Plan, built: Build, options: Sequence[Option], power_price: float, cache: Cache, tell: Tell = quiet
+) -> list[WhatIfLine]:
     """Everything the plan prints, for every option."""
     every = list(things(plan, built))
     lines = []
@@ -68,9 +65,9 @@ def what_if(
             took += [each] * thing.wanted
             used[material.id] = used.get(material.id, 0.0) + each.mass_g * thing.wanted
             lacks = max(lacks, used[material.id] - material.stock_g)
-        fits = all(p.fits for p in built.view.pieces) and all(_fits(thing, option.scale) for thing in every)
-        lines.append(WhatIfLine(name=option.name, took=took_view(summed(took)), stock_lacks_g=round(lacks, 1), fits=fits))
-    return WhatIfView(lines=lines)
+        fits = all(p.fits for p in built.pieces) and all(_fits(thing, option.scale) for thing in every)
+        lines.append(WhatIfLine(option.name, summed(took), lacks, fits))
+    return lines
 
 
 def _estimated(body: Body, thing: Thing, material: Material, option: Option, power_price: float, cache: Cache) -> Estimate:

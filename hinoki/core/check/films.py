@@ -19,7 +19,8 @@ from hinoki.core.geometry.equal_rows import different
 from hinoki.core.geometry.filmless_cut import FILM_MM
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import Tell, along, quiet
 
 LEAST_FILM_MM2 = 0.05

@@ -1,21 +1,20 @@
 """What puts a finding right: a smaller joint, one moved inwards or spread anew, a parting shifted."""
 
 import math
-from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 import shapely
 
-from hinoki.core.divide.cut import Part
+from hinoki.core.build import Build
 from hinoki.core.findings import Fix
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.sizing.collar_sizing import WIDER_MM, collar_for
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.fits import FITS
-from hinoki.present.schemas.build import BuildView, PieceView
 
 MOST_SHIFT_MM = 40.0
 """a parting is not shifted further than this by a fix"""
@@ -85,28 +84,20 @@ def _inwards(placed: PlacedJoint, index: int) -> tuple[Joint, float] | None:
     return placed.joint.model_copy(update={"places": tuple(places)}), by
 
 
-def add_shifts(view: BuildView, plan: Plan, parts: Sequence[Part]) -> None:
-    """Add to every finding of a piece over its bed the shift of a flat parting that makes it fit, where one alone does."""
-    by_number = {p.number: p for p in view.pieces}
-    by_key = {part.key: part for part in parts}
-    for finding in view.findings:
-        if finding.code == "piece-over" and finding.piece is not None:
-            piece = by_number[finding.piece]
-            finding.fixes = _shifts(piece, by_key[piece.key], view, plan)
-
-
-def _shifts(piece: PieceView, part: Part, view: BuildView, plan: Plan) -> tuple[Fix, ...]:
+def shifts(piece: Piece, build: Build) -> tuple[Fix, ...]:
+    """For a piece over its bed the shifts of a flat parting that make it fit, where one alone does."""
+    plan, part = build.plan, next((p for p in build.parts if p.key == piece.key), None)
     room = np.sort(plan.printer_of(piece.key).room_mm)
-    size = np.array(piece.size_mm)
+    size = piece.size_mm.round(3)
     out = []
-    for end in part.ends:
+    for end in part.ends if part is not None else ():
         axis = int(np.argmax(np.abs(end.frame.n)))
         if abs(end.frame.n[axis]) < 1 - 1e-9 or not any(p.id == end.parting and p.kind == "flat" for p in plan.partings):
             continue
         others = np.sort(np.delete(size, axis))
         allowed = max((room[k] for k in range(3) if (others <= np.delete(room, k) + 1e-6).all()), default=0.0)
         over = math.ceil(10 * (float(size[axis]) - allowed + CLEAR_MM)) / 10
-        if allowed <= 0 or not 0 < over <= MOST_SHIFT_MM or not _neighbours_take(end.parting, axis, over, piece, view, plan):
+        if allowed <= 0 or not 0 < over <= MOST_SHIFT_MM or not _neighbours_take(end.parting, axis, over, piece, build):
             continue
         # a piece below the plane gets shorter when the plane comes down
         by = over * end.side * float(np.sign(end.frame.n[axis]))
@@ -115,13 +106,13 @@ def _shifts(piece: PieceView, part: Part, view: BuildView, plan: Plan) -> tuple[
     return tuple(out)
 
 
-def _neighbours_take(parting: str, axis: int, by: float, piece: PieceView, view: BuildView, plan: Plan) -> bool:
+def _neighbours_take(parting: str, axis: int, by: float, piece: Piece, build: Build) -> bool:
     """Whether the pieces across the parting still fit when they get so much longer."""
-    for other in view.pieces:
+    for other in build.pieces:
         if other.number not in piece.neighbours or not any(s.startswith(parting) for s in other.key.split()):
             continue
-        size = np.array(other.size_mm)
+        size = other.size_mm.round(3)
         size[axis] += by
-        if (np.sort(size) > np.sort(plan.printer_of(other.key).room_mm) + 1e-6).any():
+        if (np.sort(size) > np.sort(build.plan.printer_of(other.key).room_mm) + 1e-6).any():
             return False
     return True

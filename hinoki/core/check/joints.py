@@ -11,7 +11,7 @@ from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.geometry.rotational_symmetry import turns_of
 from hinoki.core.join.apply import PlacedJoint
-from hinoki.core.join.contract.base import direction_of
+from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.insertion import agreed, by_pair
 from hinoki.core.join.joints import Joint, Place
 from hinoki.core.join.joints.pegs import PegJoint

@@ -1,29 +1,25 @@
 """Magnets: where printing pauses to lay them in, and whether they hold the weight."""
 
 import math
-from collections.abc import Mapping, Sequence
 
-import numpy as np
-
+from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES, MagnetJoint
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.plan import Plan
-from hinoki.present.schemas.build import PieceView
 
 SAFE = 2.0
 """how many times its weight a pull is to be: magnets let go with a jerk (common practice)"""
 UPRIGHT = 0.99
 
 
-def magnet_findings(
-    placed: Sequence[PlacedJoint], pieces: Sequence[PieceView], numbers: Mapping[str, int], plan: Plan
-) -> list[Finding]:
+def magnet_findings(build: Build) -> list[Finding]:
     """Notes about pauses while printing, and a finding where the magnets of a face do not hold the lighter piece."""
-    by_key = {p.key: p for p in pieces}
+    by_key, numbers, plan = {p.key: p for p in build.pieces}, build.numbers, build.plan
     found: list[Finding] = []
-    for one in placed:
+    for one in build.placed:
         joint = one.joint
         if not isinstance(joint, MagnetJoint) or not one.places:
             continue
@@ -68,10 +64,10 @@ def _uneven(joint: MagnetJoint, label: str, layer_mm: float) -> list[Finding]:
     ]
 
 
-def _pause(one: PlacedJoint, joint: MagnetJoint, piece: PieceView, label: str, plan: Plan) -> Finding:
+def _pause(one: PlacedJoint, joint: MagnetJoint, piece: Piece, label: str, plan: Plan) -> Finding:
     """The layer before which printing pauses: the one that closes the pockets, with the piece as it lies."""
     side = next(s for s in SIDES if one.part(s).key == piece.key)
-    matrix = np.array(piece.rest.matrix).reshape(3, 4)
+    matrix = piece.rest.matrix
     cuts = [t.cut.placed(matrix) for t in one.tools.of(side) if t.cut is not None]
     top = max(float(c.bounds[1][2]) for c in cuts)
     layer_mm = plan.printer_of(piece.key).layers_mm[1]
@@ -80,10 +76,10 @@ def _pause(one: PlacedJoint, joint: MagnetJoint, piece: PieceView, label: str, p
         f"Pause before layer {layer} ({(layer - 1) * layer_mm:.2f} mm) of piece {piece.number} and lay in the magnets "
         f"of {label}, at layers of {layer_mm:g} mm."
     )
-    up = abs(float(np.array(piece.rest.down) @ one.face.frame.n))
+    up = abs(float(piece.rest.down @ one.face.frame.n))
     if up < UPRIGHT:
         text += " The piece lies so that the pockets are on their side; lay it on the face, or on its back."
-    elif float(np.array(piece.rest.down) @ (one.face.frame.n if side == "a" else -one.face.frame.n)) < 0 and joint.skin_mm <= 0:
+    elif float(piece.rest.down @ (one.face.frame.n if side == "a" else -one.face.frame.n)) < 0 and joint.skin_mm <= 0:
         text = f"The pockets of {label} in piece {piece.number} stay open at the top: lay the magnets in after printing."
     return Finding(
         severity="note" if up >= UPRIGHT else "look-at",

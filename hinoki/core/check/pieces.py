@@ -1,13 +1,22 @@
 """Findings about pieces: those that do not fit, those without a joint, settings for pieces that are gone."""
 
+from hinoki.core.build import Build
+from hinoki.core.cache import Cache
+from hinoki.core.check.fixes import shifts
+from hinoki.core.divide.mating_faces import MatingFace, face_label
+from hinoki.core.divide.partings import LapParting
 from hinoki.core.findings import Finding, Fix
+from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.joints import ButtJoint
+from hinoki.core.join.tiles.tiles import faces_held
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import LEAST_CONTACT_MM2
 from hinoki.core.plan.batch_settings import LADDER, loose_key, thing_of
 from hinoki.core.plan.plan import PieceNote, Plan
-from hinoki.present.schemas.build import BuildView, FaceView, PieceView
 
 BALANCE = 1e-6
+MOST_SIDES = 8
+"""other sides of a piece that are looked at"""
 
 
 def lies(what: str) -> str:
@@ -16,24 +25,25 @@ def lies(what: str) -> str:
     return words.get(what, f"lying with {what}" if what[:1] in "XYZ" else "leaning" if what == "leaning" else "as it was laid")
 
 
-def _glued(face: FaceView) -> Fix:
+def _glued(face: MatingFace) -> Fix:
     joint = ButtJoint(id="j1", face=face.ref)
     return Fix(kind="add-joint", label="Glue it", joint=joint.model_dump(mode="json"))
 
 
-def _gone(plan: Plan, view: BuildView) -> list[str]:
+def _gone(build: Build) -> list[str]:
     """Keys of pieces that something was set for, and that are not there now."""
-    loose = {loose_key(item.name) for item in view.loose}
+    plan = build.plan
+    loose = {loose_key(item.name) for item in build.loose}
     pinned = [key for key, laid in plan.batching.laid.items() if laid.pinned and not key.startswith(LADDER)]
     by_hand = {thing_of(key) for key in (*pinned, *plan.batching.copies)}
     noted = {k for k, n in plan.pieces.items() if n.name or n.down or n.printer_id or n.material_id}
-    return sorted((noted | by_hand) - set(view.numbers) - loose)
+    return sorted((noted | by_hand) - set(build.numbers) - loose)
 
 
-def _unsteady(piece: PieceView) -> Finding:
+def _unsteady(piece: Piece, build: Build, cache: Cache) -> Finding:
     """A piece that would fall over while it prints, with another side it stands on where there is one."""
-    other = next((r for r in piece.rests if r.fits and r.stands), None)
-    down = None if other is None else (other.down[0], other.down[1], other.down[2])
+    other = next((r for r in build.resting(cache).rests(piece.key)[:MOST_SIDES] if r.fits and r.stands), None)
+    down = None if other is None else direction_of(other.down)
     fixes = () if down is None else (Fix(kind="rest", label="Lay it where it stands", pieces=(piece.key,), down=down),)
     todo = "Lay it on another side, print it with a brim, or part it so that a piece gets a foot."
     name, rest = f"{piece.name} ({piece.number})", piece.rest
@@ -54,68 +64,90 @@ def _unsteady(piece: PieceView) -> Finding:
     )
 
 
-def piece_findings(plan: Plan, view: BuildView) -> list[Finding]:
+def piece_findings(build: Build, cache: Cache) -> list[Finding]:
     """Everything noticed about the pieces of a build."""
-    found: list[Finding] = []
-    for piece in view.pieces:
-        if not piece.fits:
-            over = ", ".join(f"{axis} by {v:.1f} mm" for axis, v in zip("XYZ", piece.over_mm, strict=True) if v > 0)
-            room = " × ".join(f"{v:g}" for v in plan.printer_of(piece.key).room_mm)
-            found.append(
-                Finding(
-                    severity="must-fix",
-                    code="piece-over",
-                    station="divide",
-                    piece=piece.number,
-                    message=f"{piece.name} ({piece.number}) does not fit {piece.printer} ({room} mm): "
-                    f"{lies(piece.rest.what)} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
-                )
-            )
-        elif view.state == "whole" and not piece.rest.stands and plan.printer_of(piece.key).process == "filament":
-            found.append(_unsteady(piece))
-    jointed = {j.face for j in view.joints}
-    bare = [f for f in view.faces if f.id not in jointed and f.lap is None and not f.modules and not f.apart_mm]
-    for face in bare:
-        found.append(
-            Finding(
-                severity="note",
-                code="face-bare",
-                station="join",
-                face=face.label,
-                message=f"{face.label} has no joint yet: the pieces would only be glued face to face.",
-                fixes=(_glued(face),),
-            )
-        )
-    if view.state == "whole":
-        for key in _gone(plan, view):
-            note = plan.pieces.get(key, PieceNote())
-            found.append(
-                Finding(
-                    severity="note",
-                    code="piece-gone",
-                    station="divide",
-                    message=f"The settings of {note.name or key} wait: that piece is not there now. "
-                    "They come back when it does.",
-                )
-            )
-    elif plan.partings:
-        found.append(
-            Finding(
-                severity="must-fix",
-                code="open-cannot-part",
-                station="divide",
-                message=f"{len(plan.partings)} {'parting waits' if len(plan.partings) == 1 else 'partings wait'}: an open "
-                "surface cannot be cut into pieces. Close it where it was drawn and bring it in again.",
-            )
-        )
-    if view.balance and view.balance.relative_error > BALANCE:
+    found = [_over(piece, build) if not piece.fits else _unsteady(piece, build, cache) for piece in _lying_badly(build)]
+    found += [_bare(face, build) for face in _without_joint(build)]
+    found += [_waiting(key, build.plan) for key in _gone(build)] if build.state == "whole" else _open(build)
+    balance = build.balance
+    if balance is not None and balance.relative_error > BALANCE:
         found.append(
             Finding(
                 severity="must-fix",
                 code="volume-lost",
                 station="check",
-                message=f"The pieces do not add up to the model: {view.balance.relative_error:.1e} of it is missing or "
+                message=f"The pieces do not add up to the model: {balance.relative_error:.1e} of it is missing or "
                 "doubled. Move the last parting a little and report this.",
             )
         )
     return found
+
+
+def _lying_badly(build: Build) -> list[Piece]:
+    """Pieces that are over their bed, or would not stand on it."""
+    printer_of = build.plan.printer_of
+    return [
+        p
+        for p in build.pieces
+        if not p.fits or (build.state == "whole" and not p.rest.stands and printer_of(p.key).process == "filament")
+    ]
+
+
+def _over(piece: Piece, build: Build) -> Finding:
+    over = ", ".join(f"{axis} by {v:.1f} mm" for axis, v in zip("XYZ", piece.over_mm, strict=True) if round(float(v), 1) > 0)
+    printer = build.plan.printer_of(piece.key)
+    room = " × ".join(f"{v:g}" for v in printer.room_mm)
+    return Finding(
+        severity="must-fix",
+        code="piece-over",
+        station="divide",
+        piece=piece.number,
+        message=f"{piece.name} ({piece.number}) does not fit {printer.name} ({room} mm): "
+        f"{lies(piece.rest.what)} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
+        fixes=shifts(piece, build),
+    )
+
+
+def _without_joint(build: Build) -> list[MatingFace]:
+    jointed = {one.face.ref.id for one in build.placed}
+    laps = {p.id for p in build.plan.partings if isinstance(p, LapParting)}
+    held = {ref for one in build.modules for ref in faces_held(one, build.faces)}
+    return [f for f in build.faces if f.ref.id not in jointed | held and f.ref.parting not in laps and not round(f.apart_mm, 3)]
+
+
+def _bare(face: MatingFace, build: Build) -> Finding:
+    label = face_label(face, build.numbers)
+    return Finding(
+        severity="note",
+        code="face-bare",
+        station="join",
+        face=label,
+        message=f"{label} has no joint yet: the pieces would only be glued face to face.",
+        fixes=(_glued(face),),
+    )
+
+
+def _waiting(key: str, plan: Plan) -> Finding:
+    note = plan.pieces.get(key, PieceNote())
+    return Finding(
+        severity="note",
+        code="piece-gone",
+        station="divide",
+        message=f"The settings of {note.name or key} wait: that piece is not there now. They come back when it does.",
+    )
+
+
+def _open(build: Build) -> list[Finding]:
+    """Partings of a surface that does not close."""
+    count = len(build.plan.partings)
+    if not count:
+        return []
+    return [
+        Finding(
+            severity="must-fix",
+            code="open-cannot-part",
+            station="divide",
+            message=f"{count} {'parting waits' if count == 1 else 'partings wait'}: an open "
+            "surface cannot be cut into pieces. Close it where it was drawn and bring it in again.",
+        )
+    ]

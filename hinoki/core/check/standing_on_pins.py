@@ -1,23 +1,22 @@
 """Pieces that would print standing on the pins of their mating face, though the face itself is a good base."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
-import numpy as np
-
+from hinoki.core.build import Build
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES, PinJoint, SideName
 from hinoki.core.join.sizing.dowel_alternative import dowels_for
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.standing_on_pins import SAME_WAY, stands_on_pins
 from hinoki.core.plan.plan import Plan
-from hinoki.present.schemas.build import BuildView, PieceView
 
 
-def on_pins_findings(view: BuildView, plan: Plan, placed: Sequence[PlacedJoint]) -> list[Finding]:
+def on_pins_findings(build: Build) -> list[Finding]:
     """A finding for every piece that stands on pins, with the pins on the other piece where that lies otherwise, or dowels."""
     found: list[Finding] = []
-    by_key = {p.key: p for p in view.pieces}
-    for piece in view.pieces:
+    by_key, plan, placed = {p.key: p for p in build.pieces}, build.plan, build.placed
+    for piece in build.pieces:
         if plan.printer_of(piece.key).process != "filament":
             continue
         joints = stands_on_pins(piece, placed)
@@ -38,12 +37,12 @@ def on_pins_findings(view: BuildView, plan: Plan, placed: Sequence[PlacedJoint])
     return found
 
 
-def _to_the_other(one: PlacedJoint, pieces: Mapping[str, PieceView]) -> list[Fix]:
+def _to_the_other(one: PlacedJoint, pieces: Mapping[str, Piece]) -> list[Fix]:
     """The male parts on the other piece, where that does not lie on the same face."""
     side: SideName = next(s for s in SIDES if s != one.joint.stands_on)
     other = pieces[one.part(side).key]
     out = one.face.frame.n if side == "a" else -one.face.frame.n
-    if float(out @ np.array(other.rest.down)) > SAME_WAY:
+    if float(out @ other.rest.down) > SAME_WAY:
         return []
     moved = one.joint.model_copy(update={"on": side})
     return [Fix(kind="joint", label=f"Put them on piece {other.number}", joint=moved.model_dump(mode="json"))]

@@ -1,14 +1,14 @@
 """Whether joints hold the weight of the pieces: estimates, with a factor of safety."""
 
-from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
+from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.joints import SIDES
 from hinoki.core.plan.plan import Plan
-from hinoki.present.schemas.build import FaceView, PieceView
 
 SAFE = 3.0
 """a joint is to hold so many times the weight (common practice for printed parts)"""
@@ -19,39 +19,46 @@ def strength_of(placed: PlacedJoint, plan: Plan) -> Strength | None:
     return placed.joint.strength(placed.standing, placed.places, Stuff(plan.material.tension_mpa))
 
 
-def add_strengths(
-    faces: Sequence[FaceView],
-    placed: Sequence[PlacedJoint],
-    pieces: Sequence[PieceView],
-    numbers: Mapping[str, int],
-    plan: Plan,
-) -> list[Finding]:
-    """Tell every face what its strongest joint holds and what the lighter of its pieces weighs when printed full, in newtons;
-    and a finding where that is too little in the worst attitude, the piece hanging from the joint alone."""
-    weights = {p.key: plan.material.weight_n(p.volume_mm3) for p in pieces}
-    by_face: dict[str, list[PlacedJoint]] = {}
-    for one in placed:
-        by_face.setdefault(one.face.ref.id, []).append(one)
+@dataclass(frozen=True)
+class Held:
+    """What the strongest joint of a mating face holds, which it is, and what the lighter piece weighs printed full, newtons."""
+
+    strength: Strength
+    by: PlacedJoint
+    weight_n: float
+
+
+def held_faces(build: Build) -> dict[str, Held]:
+    """By the ids of mating faces, where a joint says what it holds."""
+    plan = build.plan
+    weights = {p.key: plan.material.weight_n(p.volume_mm3) for p in build.pieces}
+    found: dict[str, Held] = {}
+    for one in build.placed:
+        strength, face = strength_of(one, plan), one.face.ref.id
+        if strength is not None and (face not in found or strength.newtons > found[face].strength.newtons):
+            found[face] = Held(strength, one, min(weights[one.part(side).key] for side in SIDES))
+    return found
+
+
+def strength_findings(build: Build) -> list[Finding]:
+    """A finding for every face whose strongest joint holds too little in the worst attitude, hanging from it alone."""
+    held = held_faces(build)
     found: list[Finding] = []
-    for face in faces:
-        own = by_face.get(face.id, [])
-        strengths = [(s, one) for one in own if (s := strength_of(one, plan))]
-        if not strengths:
+    for face in build.faces:
+        one = held.get(face.ref.id)
+        if one is None or one.by.joint.kind == "magnet" or one.strength.newtons >= SAFE * one.weight_n:
             continue
-        best, by = max(strengths, key=lambda s: s[0].newtons)
-        weight = min(weights[by.part(side).key] for side in SIDES)
-        face.holds_n, face.weight_n = round(best.newtons, 1), round(weight, 2)
-        if by.joint.kind != "magnet" and best.newtons < SAFE * weight:
-            found.append(
-                Finding(
-                    severity="look-at",
-                    code="joint-weak",
-                    station="join",
-                    face=face_label(by.face, numbers),
-                    joint=by.joint.id,
-                    message=f"The {by.joint.label()} on {face.label} {'hold' if by.joint.wanted > 1 else 'holds'} about "
-                    f"{best.newtons:.0f} N ({best.how}); hanging from there the lighter piece weighs {weight:.1f} N printed "
-                    "full. Use more or larger ones, or glue.",
-                )
+        label, joint = face_label(face, build.numbers), one.by.joint
+        found.append(
+            Finding(
+                severity="look-at",
+                code="joint-weak",
+                station="join",
+                face=label,
+                joint=joint.id,
+                message=f"The {joint.label()} on {label} {'hold' if joint.wanted > 1 else 'holds'} about "
+                f"{one.strength.newtons:.0f} N ({one.strength.how}); hanging from there the lighter piece weighs "
+                f"{one.weight_n:.1f} N printed full. Use more or larger ones, or glue.",
             )
+        )
     return found

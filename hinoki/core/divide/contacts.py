@@ -11,8 +11,8 @@ from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.equal_rows import different
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Mesh, Points
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import flat_faces_at
-from hinoki.core.geometry.solid import as_multi
 
 TOUCH_MM = 0.02
 """surfaces nearer than this touch"""

@@ -17,8 +17,8 @@ from hinoki.core.divide.cut import End, Part
 from hinoki.core.divide.partings.base import box_sides
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import flat_faces_at
-from hinoki.core.geometry.solid import as_multi
 from hinoki.core.join.joints import FaceRef, Place, SideName
 from hinoki.core.progress import Tell, along, part_of, quiet
 

@@ -1,6 +1,6 @@
 """Pieces that cuts separated and that are to stay one: joined again, as long as they touch."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import partial
 
 from hinoki.core.cache import Cache, key_of
@@ -51,7 +51,7 @@ def keep_together(parted: Parted, groups: Sequence[Together], cache: Cache) -> N
 
 
 def sliver_findings(
-    parts: Sequence[Part], faces: Sequence[MatingFace], numbers: dict[str, int], under_mm3: float
+    parts: Sequence[Part], faces: Sequence[MatingFace], numbers: Mapping[str, int], under_mm3: float
 ) -> list[Finding]:
     """A finding for every piece smaller than `under_mm3`, with the fix of giving it to the piece it shares most with."""
     found = []

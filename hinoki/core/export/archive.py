@@ -4,20 +4,20 @@ for equal input."""
 import io
 import time
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import orjson
 from pydantic import BaseModel, Field
 
-from hinoki.core.assemble.service import Assembly
 from hinoki.core.batch.print_items import printed_matrix
 from hinoki.core.batch.print_plan import Printing
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.export.batches import batch_files
 from hinoki.core.export.face_drawings import face_drawings, face_dxf, face_svg
+from hinoki.core.export.file_names import loose_file, piece_stems
 from hinoki.core.export.tables import cut_list, hardware_list
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.gltf import write_glb
@@ -25,11 +25,9 @@ from hinoki.core.formats.threemf_write import Placed, write_3mf
 from hinoki.core.formats.write import write_file
 from hinoki.core.geometry.mesh import Mesh, Points, rounded_to_single
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, quiet
-from hinoki.present.report import loose_file, piece_stems, report
-from hinoki.present.schemas.build import PieceView
-from hinoki.present.sheets.sheet_pdf import write_pdf
 
 GAP_MM = 10.0
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -44,21 +42,27 @@ class ExportWish(BaseModel, frozen=True):
     assembly: bool = Field(True, title="Assembly sheets", description="as PDF")
 
 
+ReportOf = Callable[[Mapping[int, tuple[int, bool]], Mapping[str, float]], Mapping[str, Any]]
+"""makes the report of what was written: triangles of each piece's file and whether it closes, by number; seconds by stage"""
+
+
 @dataclass(frozen=True)
 class Outgoing:
     """What goes out of a build, and the name and revision of the project it is of, where it has one."""
 
     wish: ExportWish = ExportWish()  # noqa: RUF009 - frozen
     printing: Printing | None = None
-    assembly: Assembly | None = None
     title: str = ""
     revision: int | None = None
+    sheet: bytes | None = None
+    """the assembly sheets as PDF"""
+    report: ReportOf | None = None
 
 
-def lying(plan: Plan, built: Built, piece: PieceView) -> Mesh:
+def lying(plan: Plan, piece: Piece) -> Mesh:
     """A piece as it will lie on the bed, larger by what its material shrinks where that is wanted, rounded as files hold it."""
     matrix = printed_matrix(plan, piece)
-    body = built.meshes[piece.mesh]
+    body = piece.body
     if isinstance(body, Solid):
         return rounded_to_single(body.placed(matrix).mesh)
     return rounded_to_single(Mesh(body.vertices @ matrix[:, :3].T + matrix[:, 3], body.faces))
@@ -66,7 +70,7 @@ def lying(plan: Plan, built: Built, piece: PieceView) -> Mesh:
 
 def export_files(
     plan: Plan,
-    built: Built,
+    built: Build,
     progress: Tell = quiet,
     seconds: dict[str, float] | None = None,
     begun: float | None = None,
@@ -80,7 +84,7 @@ def export_files(
     writing = time.perf_counter()
     wish, printing = outgoing.wish, outgoing.printing
     title = outgoing.title or (plan.model.file_name if plan.model else "")
-    pieces = built.view.pieces
+    pieces = built.pieces
     stems = piece_stems(pieces)
     placed: list[Placed] = []
     shapes: dict[int, tuple[int, bool]] = {}
@@ -88,23 +92,21 @@ def export_files(
     shift = 0.0
     for step, piece in enumerate(pieces):
         progress(0.6 * step / max(1, len(pieces)), f"Writing {piece.name}")
-        mesh = lying(plan, built, piece)
+        mesh = lying(plan, piece)
         shapes[piece.number] = len(mesh.faces), mesh.edges.closed
         name = f"{stems[piece.number]}.{wish.pieces}"
         yield f"pieces/{name}", write_file([NamedMesh(f"Hinoki {stems[piece.number]}", mesh)], name)
         # side by side, so that no two objects share a place; what prints as one stays as it stands
         at = next((places[n] for n in piece.prints_with if n in places), None)
         if at is None:
-            low = np.min(
-                [mesh.bounds[0], *(lying(plan, built, p).bounds[0] for p in pieces if p.number in piece.prints_with)], axis=0
-            )
+            low = np.min([mesh.bounds[0], *(lying(plan, p).bounds[0] for p in pieces if p.number in piece.prints_with)], axis=0)
             at = np.array([shift - low[0], -low[1], 0.0])
             shift += plan.material_of(piece.key).enlarged * piece.rest.size_mm[0] + GAP_MM
         places[piece.number] = at
         placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, at))
-    for loose in built.view.loose:
+    for loose in built.loose:
         name = loose_file(loose, wish.pieces)
-        yield name, write_file([NamedMesh(f"Hinoki {loose.name}", built.loose[loose.name].mesh)], name)
+        yield name, write_file([NamedMesh(f"Hinoki {loose.name}", loose.solid.mesh)], name)
     progress(0.65, "Writing the 3MF")
     yield "pieces.3mf", write_3mf(placed, title)
     if printing is not None:
@@ -120,23 +122,20 @@ def export_files(
             stem = drawing.label.replace("|", "-").replace(" ", "-")
             yield f"faces/{stem}.svg", face_svg(drawing)
             yield f"faces/{stem}.dxf", face_dxf(drawing)
-    if outgoing.assembly is not None and outgoing.assembly.sheet is not None:
-        progress(0.92, "Writing the assembly sheets")
-        yield "assembly.pdf", write_pdf(outgoing.assembly.sheet)
+    if outgoing.sheet is not None:
+        yield "assembly.pdf", outgoing.sheet
     yield "plan.json", exported_plan(plan, built).json_text().encode()
     yield "cut-list.csv", cut_list(built, stems, wish.pieces, printing).encode()
     yield "hardware.csv", hardware_list(built).encode()
     if seconds is not None:
         seconds["write"] = time.perf_counter() - writing
         seconds["total"] = time.perf_counter() - (writing if begun is None else begun)
-    progress(0.95, "Writing the report")
-    told = report(
-        plan, built, stems, shapes, seconds or {}, printing, wish.pieces, outgoing.assembly.view if outgoing.assembly else None
-    )
-    yield "report.json", orjson.dumps(told, option=orjson.OPT_INDENT_2)
+    if outgoing.report is not None:
+        progress(0.95, "Writing the report")
+        yield "report.json", orjson.dumps(outgoing.report(shapes, seconds or {}), option=orjson.OPT_INDENT_2)
 
 
-def export_zip(plan: Plan, built: Built, progress: Tell = quiet, outgoing: Outgoing = Outgoing()) -> bytes:
+def export_zip(plan: Plan, built: Build, progress: Tell = quiet, outgoing: Outgoing = Outgoing()) -> bytes:
     """All files in one ZIP."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
@@ -146,30 +145,28 @@ def export_zip(plan: Plan, built: Built, progress: Tell = quiet, outgoing: Outgo
     return out.getvalue()
 
 
-def spread(built: Built, apart: float) -> list[NamedMesh]:
+def spread(built: Build, apart: float) -> list[NamedMesh]:
     """The pieces where they are in the model, moved apart from its middle by a share of their distance; heights from its foot,
     and a little less."""
-    model = built.view.model
-    if model is None:
+    if built.prepared is None:
         return []
-    low, high = np.array(model.low_mm), np.array(model.high_mm)
+    low, high = built.prepared.shape.bounds
     found = []
-    for piece in built.view.pieces:
-        centre = (np.array(piece.low_mm) + np.array(piece.high_mm)) / 2
+    for piece in built.pieces:
+        centre = (piece.bounds[0] + piece.bounds[1]) / 2
         away = centre - (low + high) / 2
         way = np.array([0.9 * away[0], 0.9 * away[1], 0.6 * (centre[2] - low[2])]) * apart
-        body = built.meshes[piece.mesh]
-        mesh = body.mesh if isinstance(body, Solid) else body
+        mesh = piece.mesh
         found.append(NamedMesh(f"{piece.number} {piece.name}", Mesh(mesh.vertices + way, mesh.faces)))
     return found
 
 
-def exported_plan(plan: Plan, built: Built) -> Plan:
+def exported_plan(plan: Plan, built: Build) -> Plan:
     """The plan with the piece numbers of its build, so that they are kept elsewhere too."""
     notes = dict(plan.pieces)
-    for key, number in sorted(built.view.numbers.items(), key=lambda item: item[1]):
+    for key, number in sorted(built.numbers.items(), key=lambda item: item[1]):
         note = notes.get(key)
-        shown = next((p for p in built.view.pieces if p.key == key), None)
+        shown = next((p for p in built.pieces if p.key == key), None)
         if note is not None:
             notes[key] = note.model_copy(update={"number": number})
         elif shown is not None:

@@ -9,10 +9,10 @@ import numpy as np
 from hinoki.core.batch.batches import Batch, Batches, on_bed
 from hinoki.core.batch.estimate.estimate import summed
 from hinoki.core.batch.print_items import Body, Printable
+from hinoki.core.export.thumbnail import picture, pigment
 from hinoki.core.formats.threemf_write import Placed, write_3mf
 from hinoki.core.geometry.mesh import rounded_to_single
 from hinoki.core.geometry.solid import Solid
-from hinoki.present.thumbnail import picture, pigment
 
 PLATE = "#e2d3b3"
 DRAWN_TRIANGLES = 3_000_000

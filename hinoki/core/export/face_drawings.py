@@ -8,7 +8,8 @@ from xml.sax.saxutils import escape
 import numpy as np
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
+from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.geometry.sections import FramedSolid
 
 JUST_INSIDE_MM = 0.2
@@ -41,23 +42,20 @@ class FaceDrawing:
         return {"face": self.face, "A": self.in_a, "B": self.in_b}
 
 
-def face_drawings(built: Built) -> Iterator[FaceDrawing]:
+def face_drawings(built: Build) -> Iterator[FaceDrawing]:
     """A drawing of every mating face, in their order."""
     solids = {p.key: p.solid for p in built.parts}
-    names = {p.number: f"{p.number} {p.name}" for p in built.view.pieces}
-    views = {f.id: f for f in built.view.faces}
-    labels = {j.id: j.label for j in built.view.joints}
+    names = {p.key: f"{p.number} {p.name}" for p in built.pieces}
     for face in built.faces:
-        view = views[face.ref.id]
-        places = [(one.joint.id, p) for one in built.placed if one.face.ref == face.ref for p in one.places]
+        places = [(one.joint.label(), p) for one in built.placed if one.face.ref == face.ref for p in one.places]
         yield FaceDrawing(
-            label=view.label,
-            a=names[view.a],
-            b=names[view.b],
+            label=face_label(face, built.numbers),
+            a=names[face.a.key],
+            b=names[face.b.key],
             face=face.shape,
             in_a=FramedSolid(solids[face.a.key], face.frame).section(-JUST_INSIDE_MM),
             in_b=FramedSolid(solids[face.b.key], face.frame).section(JUST_INSIDE_MM),
-            centres=tuple((float(u), float(v), labels.get(joint, joint)) for joint, (u, v) in places),
+            centres=tuple((float(u), float(v), label) for label, (u, v) in places),
         )
 
 
@@ -110,6 +108,8 @@ def face_dxf(drawing: FaceDrawing) -> bytes:
         space.add_line((u, v - CROSS_MM), (u, v + CROSS_MM), dxfattribs={"layer": "centres"})
     x0, y0, _, _ = _around(drawing)
     space.add_text(_title(drawing), height=3, dxfattribs={"layer": "text"}).set_placement((x0 + 2, y0 + 2.5))
+    for name in sorted(document.entitydb.dxf_types_in_use()):  # a set, whose order is another in every process
+        document.classes.add_class(name)
     out = io.StringIO()
     document.write(out)
     return out.getvalue().encode()

@@ -1,10 +1,13 @@
 """What an export held, remembered: the shape of each piece by its hash, so that it is known later what has changed since."""
 
+from collections.abc import Sequence
+from typing import NamedTuple
+
 from pydantic import BaseModel
 
 from hinoki.core.batch.batches import Batches, prints_on
-from hinoki.core.build import Built
-from hinoki.present.schemas.build import BuildView
+from hinoki.core.build import Build
+from hinoki.core.join.contract.terms import direction_of
 
 
 class PieceOut(BaseModel):
@@ -18,6 +21,15 @@ class PieceOut(BaseModel):
     batch: int | None
 
 
+class PieceNow(NamedTuple):
+    """A piece as it is now: its number, the hash of its shape, and of what made it."""
+
+    key: str
+    number: int
+    shape: str
+    made_by: str
+
+
 class WentOut(BaseModel):
     """All pieces of an export."""
 
@@ -25,20 +37,27 @@ class WentOut(BaseModel):
     batches: int
 
     @classmethod
-    def of(cls, built: Built, batches: Batches) -> "WentOut":
+    def of(cls, built: Build, batches: Batches) -> "WentOut":
         """Of a build and its batches."""
         where = prints_on(batches)
         return cls(
             batches=len(batches.each),
             pieces=[
-                PieceOut(key=p.key, number=p.number, name=p.name, shape=p.shape, down=p.rest.down, batch=where.get(p.number))
-                for p in built.view.pieces
+                PieceOut(
+                    key=p.key,
+                    number=p.number,
+                    name=p.name,
+                    shape=p.shape,
+                    down=direction_of(p.rest.down),
+                    batch=where.get(p.number),
+                )
+                for p in built.pieces
             ],
         )
 
-    def changed_since(self, view: BuildView) -> tuple[list[int], list[int]]:
+    def changed_since(self, now: Sequence[PieceNow]) -> tuple[list[int], list[int]]:
         """Numbers of pieces whose shape is another now (or that were not there), and of those that are there no more."""
         before = {p.key: p for p in self.pieces}
-        now = {p.key: p for p in view.pieces}
-        changed = [p.number for key, p in now.items() if key not in before or before[key].shape not in (p.shape, p.mesh)]
-        return sorted(changed), sorted(p.number for key, p in before.items() if key not in now)
+        changed = [p.number for p in now if p.key not in before or before[p.key].shape not in (p.shape, p.made_by)]
+        there = {p.key for p in now}
+        return sorted(changed), sorted(p.number for key, p in before.items() if key not in there)

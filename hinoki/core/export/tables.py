@@ -5,21 +5,22 @@ import io
 
 from hinoki.core.batch.batches import prints_on
 from hinoki.core.batch.print_plan import Printing
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.export.batches import estimates_of
+from hinoki.core.workshop.hardware import spares_of
 
 
-def hardware_list(built: Built) -> str:
+def hardware_list(built: Build) -> str:
     """What is to be bought, and glued, as a table."""
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(["what", "needed", "spares", "length_mm"])
-    for item in built.view.hardware:
-        rows.writerow([item.name, item.count, item.spares, "" if item.length_mm is None else f"{item.length_mm:.1f}"])
+    for item in built.hardware:
+        rows.writerow([item.name, item.count, spares_of(item), "" if item.length_mm is None else f"{item.length_mm:.1f}"])
     return out.getvalue()
 
 
-def cut_list(built: Built, stems: dict[int, str], ending: str = "stl", printing: Printing | None = None) -> str:
+def cut_list(built: Build, stems: dict[int, str], ending: str = "stl", printing: Printing | None = None) -> str:
     """Pieces by number, with what they take and the batch they print in where that is known; then loose parts."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
@@ -47,7 +48,7 @@ def cut_list(built: Built, stems: dict[int, str], ending: str = "stl", printing:
     )
     batches = prints_on(printing.batches) if printing is not None else {}
     took = estimates_of(printing.batches) if printing is not None else {}
-    for p in built.view.pieces:
+    for p in built.pieces:
         table.writerow(
             [
                 p.number,
@@ -64,7 +65,7 @@ def cut_list(built: Built, stems: dict[int, str], ending: str = "stl", printing:
                 *(took.get(p.number, {}).get(name, "") for name in ("mass_g", "minutes", "cost")),
             ]
         )
-    for item in built.view.loose:
+    for item in built.loose:
         table.writerow(["", f"{item.printed} × {item.name}", "loose", "", *(f"{v:.2f}" for v in item.size_mm), *[""] * 11])
     return out.getvalue()
 

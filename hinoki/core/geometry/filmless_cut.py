@@ -14,7 +14,8 @@ from shapely.geometry import LineString, MultiPolygon
 
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Mesh, Points
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
 
 FILM_MM = 2e-3
 """faces nearer to a cut than this count as lying in it: nothing thinner can be printed"""

@@ -8,7 +8,8 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
-from hinoki.core.geometry.solid import Solid, as_multi, polygons_of
+from hinoki.core.geometry.polygons import as_multi, polygons_of
+from hinoki.core.geometry.solid import Solid
 
 AT_ONCE = 60_000
 """pairs of rays and edges looked at in one go, so that they stay in the processor's cache"""

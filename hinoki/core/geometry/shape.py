@@ -7,8 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from hinoki.core.errors import OpenSurface
-from hinoki.core.formats.base import ModelFile
-from hinoki.core.geometry.mesh import MM_PER_UNIT, Mesh, Points, Unit, stacked
+from hinoki.core.geometry.mesh import Mesh, Points, stacked
 from hinoki.core.geometry.solid import Solid
 
 
@@ -108,11 +107,3 @@ def closed_solid(mesh: Mesh) -> Solid | None:
     except OpenSurface:
         return None
     return solid if solid.volume_mm3 > 0 else None
-
-
-def brought_in(files: "list[tuple[ModelFile, Unit]]") -> Shape:
-    """What several files hold, in millimetres, each where its file puts it, together settled on the bed."""
-    bodies = [
-        Body(o.name, Mesh(o.mesh.vertices * MM_PER_UNIT[unit], o.mesh.faces)) for file, unit in files for o in file.objects
-    ]
-    return Shape(tuple(bodies)).settled()

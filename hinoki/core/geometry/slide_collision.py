@@ -15,8 +15,8 @@ from numpy.typing import NDArray
 
 from hinoki.core.geometry.frames import turned_to
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.raycast import Rays
-from hinoki.core.geometry.solid import as_multi
 
 WITHIN_MM = 0.02
 """bodies that overlap by less, or would meet over a strip narrower than this, count as free: rounding, and files that hold

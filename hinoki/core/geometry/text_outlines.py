@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon, Polygon
 
-from hinoki.core.geometry.solid import as_multi
+from hinoki.core.geometry.polygons import as_multi
 
 if TYPE_CHECKING:
     from fontTools.ttLib import TTFont

@@ -12,8 +12,9 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.frames import Frame
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.contract.base import JUST_INSIDE_MM
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.terms import JUST_INSIDE_MM
 from hinoki.core.join.joints import SIDES, HingeJoint, Joint, Place, Problem, SideName, Standing, Tools
 from hinoki.core.join.joints.magnet import Pole
 from hinoki.core.join.keying import asymmetric

@@ -12,7 +12,7 @@ from hinoki.core.findings import Finding, Severity
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.channels import WayBase
-from hinoki.core.join.contract.base import Direction, direction_of
+from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.insertion import Pair, agreed, by_pair
 from hinoki.core.join.joints import SIDES
 from hinoki.core.join.walls import NOTHING_MM3

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 
 from hinoki.core.join.apply import PlacedJoint
-from hinoki.core.join.contract.base import Direction
+from hinoki.core.join.contract.terms import Direction
 
 Pair = tuple[str, str]
 

@@ -12,12 +12,13 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.findings import Finding
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import largest_circle
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.geometry.text_outlines import STEM, lettered
 from hinoki.core.join.apply import PlacedJoint, Shaping, letter
-from hinoki.core.join.contract.base import OPENING_MM, ROOT_MM
 from hinoki.core.join.contract.point_spacing import points_over
+from hinoki.core.join.contract.terms import OPENING_MM, ROOT_MM
 from hinoki.core.join.joints import SIDES, Place, SideName
 from hinoki.core.plan.label_settings import MatingMarks
 

@@ -9,9 +9,11 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.contract.base import JointBase, Place, SideName, Standing
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.terms import Place, SideName, Standing
 
 OPPOSITE = 2 / 3
 """of the way from a hinge to the farthest room"""

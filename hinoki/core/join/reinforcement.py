@@ -9,9 +9,10 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.contract.base import CollarWish
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.terms import CollarWish
 from hinoki.core.join.joints import (
     SIDES,
     Place,

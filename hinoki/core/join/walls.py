@@ -9,7 +9,7 @@ from hinoki.core.findings import Finding, Fix, mm
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import Tool
+from hinoki.core.join.contract.terms import Tool
 
 NOTHING_MM3 = 0.005
 """volumes below this are rounding"""

@@ -1,7 +1,7 @@
 """The read and prepare stages: model files become bodies in millimetres on the bed; the steps in the plan change them."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
@@ -11,9 +11,9 @@ from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.mesh import Mesh
-from hinoki.core.geometry.shape import Shape, brought_in
+from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.health.diagnostics import as_finding, ordered, quick_issues
+from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.model.steps.base import Tell
 from hinoki.core.plan.plan import Plan
@@ -41,7 +41,6 @@ class Prepared:
     raw: Shape
     raw_key: str
     done: tuple[Done, ...] = ()
-    findings: list[Finding] = field(default_factory=list)
 
     @property
     def mesh(self) -> Mesh:
@@ -54,7 +53,7 @@ class Prepared:
         return self.shape.solid
 
 
-def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: Tell, closely: bool = True) -> Prepared:
+def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: Tell) -> Prepared:
     """Read the plan's files and do its steps, each remembered by what went into it.
 
     Raises UnreadableModel; a step that cannot be done leaves the shape as it was and becomes a finding.
@@ -83,13 +82,7 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
         shape = one.after
         if one.refused:
             key = before_key
-    solid = shape.solid
-    issues = cache.get(key_of("issues", key, closely), lambda: ordered(quick_issues(shape.mesh, solid, closely)))
-    findings = [as_finding(i) for i in issues]
-    if shape.solid is None and not any(f.severity == "must-fix" for f in findings):
-        text = "The surface is not closed: its faces contradict each other. Repair it under “Make it right”."
-        findings.insert(0, Finding(severity="must-fix", code="surface-open", station="model", message=text))
-    return Prepared(shape, key, raw, raw_key, tuple(done), [*findings, *(f for d in done for f in d.findings)])
+    return Prepared(shape, key, raw, raw_key, tuple(done))
 
 
 def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:

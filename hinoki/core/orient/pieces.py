@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 from pydantic import BaseModel, Field
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.region_tracking import marked
 from hinoki.core.geometry.frames import Frame
@@ -84,10 +84,10 @@ class Mate:
     mirrored: bool
 
 
-def groups_of(plan: Plan, built: Built, cache: Cache) -> list[Group]:
+def groups_of(plan: Plan, built: Build, cache: Cache) -> list[Group]:
     """All pieces by number, what prints as one together."""
     together, turned = printed_together(built.placed), turned_to_print(built.placed)
-    numbers = built.view.numbers
+    numbers = built.numbers
     shown = shown_faces(plan, built, cache)
     by_key = {part.key: part for part in built.parts}
     found, done = [], set[str]()
@@ -115,7 +115,7 @@ def _place(frame: Frame) -> list[float]:
     return [*frame.origin.round(6).tolist(), *frame.n.round(9).tolist()]
 
 
-def attitude_of(built: Built, keys: Sequence[str], turned: dict[str, Points]) -> Attitude:
+def attitude_of(built: Build, keys: Sequence[str], turned: dict[str, Points]) -> Attitude:
     """What the joints of pieces ask of them."""
     upright: list[Points] = []
     pins: list[Points] = []
@@ -131,7 +131,7 @@ def attitude_of(built: Built, keys: Sequence[str], turned: dict[str, Points]) ->
     return Attitude(tuple(upright), tuple(pins))
 
 
-def shown_faces(plan: Plan, built: Built, cache: Cache) -> Faces:
+def shown_faces(plan: Plan, built: Build, cache: Cache) -> Faces:
     """Numbers of the model's faces that are marked to be seen."""
     ready = built.prepared
     if ready is None or not any(m.kind == "show" for m in plan.marks):
@@ -165,14 +165,14 @@ def _key(group: Group) -> list[object]:
     return [list(group.made_by), [t.tolist() for t in group.turned.values()], group.printer, axes, kinds]
 
 
-def lies_now(built: Built, group: Group, cache: Cache) -> Candidate:
+def lies_now(built: Build, group: Group, cache: Cache) -> Candidate:
     """A group measured as its plan has it lie."""
-    rest = next(p.rest for p in built.view.pieces if p.key == group.keys[0])
+    rest = next(p.rest for p in built.pieces if p.key == group.keys[0])
     return lying(group, group.down_of(group.keys[0], np.array(rest.down)), rest.what, cache)
 
 
 def best_rests(
-    plan: Plan, built: Built, wish: OrientWish, cache: Cache, tell: Tell = quiet, also_chosen: bool = True
+    plan: Plan, built: Build, wish: OrientWish, cache: Cache, tell: Tell = quiet, also_chosen: bool = True
 ) -> dict[str, list[Candidate]]:
     """The candidates of the pieces asked for, by key. Of “all”, pieces that are locked are left out (with `also_chosen` off
     those whose side was chosen, too), and what is alike lies alike."""
@@ -194,7 +194,7 @@ def best_rests(
 
 
 def _as_its_like(
-    built: Built, group: Group, candidates: list[Candidate], laid: Sequence[tuple[Group, Candidate]], cache: Cache
+    built: Build, group: Group, candidates: list[Candidate], laid: Sequence[tuple[Group, Candidate]], cache: Cache
 ) -> list[Candidate]:
     """The candidates with the one first that lies as the first piece of the same shape does, unless it breaks a rule."""
     for other, best in laid:
@@ -208,7 +208,7 @@ def _as_its_like(
     return candidates
 
 
-def mates(built: Built, group: Group, every: Sequence[Group], cache: Cache) -> list[Mate]:
+def mates(built: Build, group: Group, every: Sequence[Group], cache: Cache) -> list[Mate]:
     """The other pieces of the same shape as one that prints alone."""
     found = []
     for other in every:
@@ -218,7 +218,7 @@ def mates(built: Built, group: Group, every: Sequence[Group], cache: Cache) -> l
     return found
 
 
-def _turn(built: Built, one: Group, other: Group, cache: Cache) -> Points | None:
+def _turn(built: Build, one: Group, other: Group, cache: Cache) -> Points | None:
     """From one piece that prints alone to another of its shape, before joints, on the same printer."""
     if len(one.keys) > 1 or len(other.keys) > 1 or one.printer.id != other.printer.id:
         return None

@@ -2,14 +2,12 @@
 
 from collections.abc import Sequence
 
-import numpy as np
-
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.male_side import SidedJoint
-from hinoki.present.schemas.build import PieceView
+from hinoki.core.orient.resting.piece import Piece
 
 
-def stands_on_pins(piece: PieceView, placed: Sequence[PlacedJoint]) -> list[PlacedJoint]:
+def stands_on_pins(piece: Piece, placed: Sequence[PlacedJoint]) -> list[PlacedJoint]:
     """The joints on whose male parts a piece stands while it prints; none for most."""
     return next((g for g in standing_out(placed, piece.key) if _on(piece, g)), [])
 
@@ -36,8 +34,8 @@ def standing_out(placed: Sequence[PlacedJoint], key: str) -> list[list[PlacedJoi
     return sorted(groups, key=lambda g: -sum(one.face.shape.area for one in g))
 
 
-def _on(piece: PieceView, group: Sequence[PlacedJoint]) -> bool:
+def _on(piece: Piece, group: Sequence[PlacedJoint]) -> bool:
     one = group[0]
     out = one.face.frame.n if one.joint.stands_on == "a" else -one.face.frame.n
     area = sum(j.face.shape.area for j in group)
-    return float(out @ np.array(piece.rest.down)) > SAME_WAY and piece.rest.contact_mm2 < SHARE * area
+    return float(out @ piece.rest.down) > SAME_WAY and piece.rest.contact_mm2 < SHARE * area

@@ -1,4 +1,4 @@
-"""What changed between two plans: their parts named, and, where both are built, what became of the pieces."""
+"""What changed between two plans: their parts, by name."""
 
 from collections.abc import Iterable, Sequence
 from typing import Any, Literal
@@ -6,10 +6,8 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from hinoki.core.plan.plan import Plan
-from hinoki.present.schemas.build import BuildView, PieceView
 
 How = Literal["added", "taken out", "changed"]
-SAME_MM3 = 0.05
 
 
 class PlanChange(BaseModel):
@@ -19,22 +17,6 @@ class PlanChange(BaseModel):
     name: str
     how: How
     told: str = ""
-
-
-class PieceChange(BaseModel):
-    """A piece that is not as it was."""
-
-    number: int
-    name: str
-    how: How
-    told: str = ""
-
-
-class PlanComparison(BaseModel):
-    """All changes; those of the pieces where both revisions are built."""
-
-    changes: list[PlanChange]
-    pieces: list[PieceChange] | None
 
 
 _LISTS = (("parting", "partings"), ("joint", "joints"), ("prepare step", "prepare"), ("mark", "marks"), ("way", "ways"),
@@ -47,7 +29,7 @@ _PARTS = (
 )  # fmt: skip
 
 
-def compared(before: Plan, after: Plan, was: BuildView | None = None, now: BuildView | None = None) -> PlanComparison:
+def differences(before: Plan, after: Plan) -> list[PlanChange]:
     """What changed from one plan to another."""
     changes: list[PlanChange] = []
     for what, field in _LISTS:
@@ -58,8 +40,7 @@ def compared(before: Plan, after: Plan, was: BuildView | None = None, now: Build
             name = _name_of(getattr(after, field), what)
             changes.append(PlanChange(what=what, name=name, how="changed", told=_told(one, two)))
     changes += _notes(before, after)
-    pieces = _pieces(was, now) if was is not None and now is not None else None
-    return PlanComparison(changes=changes, pieces=pieces)
+    return changes
 
 
 def _listed(what: str, before: Sequence[Any], after: Sequence[Any]) -> Iterable[PlanChange]:
@@ -134,27 +115,3 @@ def _short(value: Any) -> str:
         return f"{len(value)} set"
     text = ", ".join(_short(v) for v in value) if isinstance(value, list) else str(value)
     return text if len(text) <= 40 else f"{text[:37]}…"
-
-
-def _pieces(was: BuildView, now: BuildView) -> list[PieceChange]:
-    before, after = {p.key: p for p in was.pieces}, {p.key: p for p in now.pieces}
-    found = [
-        _piece(before.get(key), piece) for key, piece in after.items() if key not in before or before[key].shape != piece.shape
-    ]
-    found += [PieceChange(number=p.number, name=p.name, how="taken out") for key, p in before.items() if key not in after]
-    return sorted(found, key=lambda c: c.number)
-
-
-def _piece(before: PieceView | None, piece: PieceView) -> PieceChange:
-    if before is None:
-        return PieceChange(number=piece.number, name=piece.name, how="added", told=_size(piece))
-    told = []
-    if before.size_mm != piece.size_mm:
-        told.append(f"{_size(before)} → {_size(piece)}")
-    more = piece.volume_mm3 - before.volume_mm3
-    told.append(f"{more / 1000:+.2f} cm³".replace("-", "−") if abs(more) > SAME_MM3 else "of the same volume")
-    return PieceChange(number=piece.number, name=piece.name, how="changed", told=", ".join(told))
-
-
-def _size(piece: PieceView) -> str:
-    return " × ".join(f"{v:.1f}" for v in piece.size_mm) + " mm"

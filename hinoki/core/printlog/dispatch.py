@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from hinoki.core.batch.batches import Batch, Batches
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.errors import NotFound
 from hinoki.core.export.batches import batch_content, body_name
 from hinoki.core.plan.batch_settings import loose_key
@@ -12,7 +12,7 @@ from hinoki.core.printlog.records import PreparedBatch, PreparedItem
 
 
 def prepared_batch(
-    batches: Batches, number: int, plan: Plan, built: Built, title: str, revision: int, file: str
+    batches: Batches, number: int, plan: Plan, built: Build, title: str, revision: int, file: str
 ) -> tuple[PreparedBatch, bytes]:
     """A batch by its number with its 3MF, which will lie in `file`. Raises NotFound where there is no such batch."""
     batch = next((b for b in batches.each if b.number == number), None)
@@ -21,7 +21,7 @@ def prepared_batch(
             f"There is no batch {number} any more; the plan has {len(batches.each)}. Lay the batches out again.", "batch"
         )
     raw = batch.raw or batch.took
-    shapes = {p.key: p.shape for p in built.view.pieces} | {loose_key(p.name): p.shape for p in built.view.loose}
+    shapes = {p.key: p.shape for p in built.pieces} | {loose_key(p.name): p.shape for p in built.loose}
     reprint = batches.known.only is not None
     return (
         PreparedBatch(

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.core.printlog.records import Print
@@ -87,7 +87,7 @@ def printed_now(prints: Sequence[Print], shapes: Mapping[str, str]) -> list[Prin
 
 
 def touches(
-    before: Built, plan: Plan, build_of: Callable[[Plan, Tell], Built], printed: Sequence[PrintedPiece], tell: Tell = quiet
+    before: Build, plan: Plan, build_of: Callable[[Plan, Tell], Build], printed: Sequence[PrintedPiece], tell: Tell = quiet
 ) -> Touches:
     """What `plan` would do to printed pieces of the build `before`. `build_of` builds a plan."""
     after = build_of(plan, part_of(tell, 0.0, 0.5))
@@ -109,9 +109,9 @@ def touches(
     )
 
 
-def shapes_of(built: Built) -> dict[str, str]:
+def shapes_of(built: Build) -> dict[str, str]:
     """The hash of every piece's shape, by key."""
-    return {p.key: p.shape for p in built.view.pieces}
+    return {p.key: p.shape for p in built.pieces}
 
 
 def _touched(one: PrintedPiece, gone: bool, stays: dict[str, str]) -> Touched:
@@ -126,7 +126,7 @@ def _touched(one: PrintedPiece, gone: bool, stays: dict[str, str]) -> Touched:
     )  # fmt: skip
 
 
-def keep_cuts(before: Built, after: Built, plan: Plan, printed: set[str]) -> tuple[Plan | None, dict[str, str]]:
+def keep_cuts(before: Build, after: Build, plan: Plan, printed: set[str]) -> tuple[Plan | None, dict[str, str]]:
     """The plan with joints changed so that `printed` pieces (their keys) stay, and how each does; None where no joint can.
 
     A joint whose clearance alone changed keeps its places; where the side that is cut is printed, that cut stays, and the male

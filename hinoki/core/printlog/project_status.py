@@ -7,11 +7,9 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.plan.batch_settings import LADDER, loose_key, thing_of
+from hinoki.core.plan.batch_settings import LADDER, thing_of
 from hinoki.core.printlog.records import Item
 from hinoki.core.printlog.states import LIVE, MADE, PIECE_STATES, PieceState
-from hinoki.present.batches import BatchesView
-from hinoki.present.schemas.build import BuildView
 
 BoardState = Literal["planned"] | PieceState
 ORDER: tuple[BoardState, ...] = ("planned", *PIECE_STATES)
@@ -63,12 +61,6 @@ class Held:
         if len(own) < self.needed.count:
             states.append("printed")  # a spare stands in
         return min(states, key=lambda s: _FAR[s])
-
-
-def needed_of(view: BuildView) -> list[Needed]:
-    """All that the model is put together from: pieces by number, then loose parts."""
-    pieces = [Needed(p.key, p.number, p.name, 1, p.shape) for p in view.pieces]
-    return pieces + [Needed(loose_key(p.name), None, p.name, p.count, p.shape) for p in view.loose]
 
 
 def held(needed: Sequence[Needed], items: Iterable[Item]) -> list[Held]:
@@ -132,25 +124,39 @@ class BatchLeft(BaseModel):
     enough: bool
 
 
-def batches_left(batches: BatchesView, standing: Standing, stock_g: Mapping[str, float]) -> list[BatchLeft]:
+@dataclass(frozen=True)
+class BatchNeeds:
+    """A batch of the plan: the material it takes and how much, and the keys and piece numbers of all things on it."""
+
+    number: int
+    material: str
+    mass_g: float
+    things: Sequence[tuple[str, Sequence[int]]]
+
+
+def batches_left(batches: Sequence[BatchNeeds], standing: Standing, stock_g: Mapping[str, float]) -> list[BatchLeft]:
     """Every batch in order; what is printed already needs no material any more. `stock_g` is by the material's name."""
     ready = {row.key for row in standing.board if not row.missing}
     numbers = {row.number for row in standing.board if not row.missing and row.number is not None}
     left = dict(stock_g)
     found = []
-    for one in batches.batches:
-        things = [n in numbers for t in one.things for n in t.pieces]
-        things += [thing_of(t.key) in ready for t in one.things if not t.pieces]
+    for one in batches:
+        things = [n in numbers for _, pieces in one.things for n in pieces]
+        things += [thing_of(key) in ready for key, pieces in one.things if not pieces]
         share = things.count(False) / max(1, len(things))
-        left[one.material] = left.get(one.material, 0.0) - share * one.took.mass_g
+        left[one.material] = left.get(one.material, 0.0) - share * one.mass_g
         enough = share == 0 or left[one.material] >= 0
         found.append(BatchLeft(batch=one.number, made=things.count(True), all=len(things), enough=enough))
     return found
 
 
-def standing_of(view: BuildView, items: Sequence[Item], each: Mapping[str, tuple[float, float]] | None = None) -> Standing:
-    """How a build stands with what was printed. `each` gives grams and minutes of one of each thing, where known."""
-    needed = needed_of(view)
+def standing_of(
+    needed: Sequence[Needed], items: Sequence[Item], each: Mapping[str, tuple[float, float]] | None = None
+) -> Standing:
+    """How a project stands: what the model needs, and what was printed of it.
+
+    `each` gives grams and minutes of one of each thing, where known.
+    """
     rows = held(needed, items)
     known = {n.key for n in needed}
     printed = sum(sum(i.state in MADE for i in row.usable[: row.needed.count]) for row in rows)

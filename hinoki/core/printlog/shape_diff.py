@@ -7,13 +7,11 @@ import numpy as np
 import shapely
 from pydantic import BaseModel, Field
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.divide.seams import outer_faces
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.present.build import vec
-from hinoki.present.schemas.build import Vec3
 
 NOTHING_MM3 = 0.01
 NEAR_MM = 0.05
@@ -45,14 +43,14 @@ class Difference(BaseModel):
     meets: list[Meets] = Field([], description="neighbours it would overlap")
     mates: bool
     says: str
-    at_mm: Vec3 | None = Field(None, description="the middle of what differs")
+    at_mm: tuple[float, float, float] | None = Field(None, description="the middle of what differs")
     reach_mm: float = Field(0.0, description="how far around it that lies")
     more_mesh: str | None = Field(None, description="drawing of what it has more")
     less_mesh: str | None = Field(None, description="drawing of what it lacks")
 
 
 def difference(
-    was: Built, now: Built, key: str, printed: Mapping[str, Solid] | None = None
+    was: Build, now: Build, key: str, printed: Mapping[str, Solid] | None = None
 ) -> tuple[Difference, Solid | None, Solid | None]:
     """The piece `key` as it was printed in the build `was`, beside that of the build `now`; with the bodies of what it has more
     and of what it lacks. `printed` gives neighbours that are printed, as they are, by key; others are as planned now.
@@ -61,7 +59,7 @@ def difference(
     """
     old = next(p for p in was.parts if p.key == key).solid
     new = next(p for p in now.parts if p.key == key).solid
-    number = now.view.numbers.get(key)
+    number = now.numbers.get(key)
     more, less = old.minus([new]), new.minus([old])
     most = max(_farthest(more, new), _farthest(less, old))
     if more.volume_mm3 < NOTHING_MM3 and less.volume_mm3 < NOTHING_MM3 and most < NEAR_MM:
@@ -78,7 +76,10 @@ def difference(
         where.append("outside")
     meets = _met(old, key, now, printed or {})
     low, high = points.min(axis=0), points.max(axis=0)
-    place = {"at_mm": vec((low + high) / 2), "reach_mm": round(float(np.linalg.norm(high - low)) / 2, 2)}
+    place = {
+        "at_mm": tuple(round(float(v), 3) + 0.0 for v in (low + high) / 2),
+        "reach_mm": round(float(np.linalg.norm(high - low)) / 2, 2),
+    }
     return (
         _told(key, number, where or ["inside"], faces, more, less, most, meets, "").model_copy(update=place),
         more if more.volume_mm3 >= NOTHING_MM3 else None,
@@ -144,7 +145,7 @@ def _away(points: Points, mesh: Mesh) -> Points:
     return np.asarray(np.sqrt(np.maximum(0.0, np.asarray(squared))), dtype=np.float64)
 
 
-def _faces_hit(points: Points, built: Built, key: str) -> set[str]:
+def _faces_hit(points: Points, built: Build, key: str) -> set[str]:
     """Mating faces of a piece, by label, that points lie in or at a joint of which they lie."""
     found = set()
     for face in built.faces:
@@ -152,9 +153,9 @@ def _faces_hit(points: Points, built: Built, key: str) -> set[str]:
             continue
         near = face.frame.flat(points[np.abs(face.frame.heights(points)) < NEAR_MM])
         if len(near) and shapely.contains_xy(face.shape.buffer(NEAR_MM), near[:, 0], near[:, 1]).any():
-            found.add(face_label(face, built.view.numbers))
+            found.add(face_label(face, built.numbers))
     for one in built.placed:
-        label = face_label(one.face, built.view.numbers)
+        label = face_label(one.face, built.numbers)
         for tool in one.tools.each:
             if one.part(tool.side).key == key and any(_on(points, body) for body in (tool.add, tool.cut) if body):
                 found.add(label)
@@ -168,7 +169,7 @@ def _on(points: Points, body: Solid) -> bool:
     return bool(len(near) and (_away(near, body.mesh) < NEAR_MM / 10).any())
 
 
-def _on_outside(points: Points, built: Built) -> bool:
+def _on_outside(points: Points, built: Build) -> bool:
     """Whether any of the points lies on the outside of the model as prepared."""
     ready = built.prepared
     if ready is None or not len(points):
@@ -177,13 +178,13 @@ def _on_outside(points: Points, built: Built) -> bool:
     return bool((_away(points, outer) < NEAR_MM).any())
 
 
-def _met(old: Solid, key: str, now: Built, printed: Mapping[str, Solid]) -> list[Meets]:
+def _met(old: Solid, key: str, now: Build, printed: Mapping[str, Solid]) -> list[Meets]:
     """Neighbours that the printed piece would overlap more than the planned one does."""
-    view = next(p for p in now.view.pieces if p.key == key)
+    view = next(p for p in now.pieces if p.key == key)
     new = next(p for p in now.parts if p.key == key).solid
     found = []
     for part in now.parts:
-        number = now.view.numbers[part.key]
+        number = now.numbers[part.key]
         if number not in view.neighbours:
             continue
         other = printed.get(part.key, part.solid)

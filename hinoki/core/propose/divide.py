@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from hinoki.core.build import Built, SourceOf, build
+from hinoki.core.build import Build, SourceOf, build
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.plan.plan import Plan
@@ -20,7 +20,7 @@ class Divided:
     """A plan with a proposal carried through, its build, the proposals, and why proposals before the one taken were not."""
 
     plan: Plan
-    built: Built
+    built: Build
     proposals: Proposals | None = None
     passed_over: tuple[str, ...] = ()
 
@@ -39,7 +39,7 @@ def divided(
 
     An open model is built as it is. Raises BadPlan where no division is found.
     """
-    whole = build(plan, source_of, cache, for_screen=False, seconds=seconds)
+    whole = build(plan, source_of, cache, seconds=seconds)
     if whole.prepared is None or whole.prepared.solid is None:
         return Divided(plan, whole)
     best: tuple[tuple[int, int], Divided] | None = None

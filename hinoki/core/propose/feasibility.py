@@ -3,14 +3,15 @@
 import time
 from dataclasses import dataclass
 
-from hinoki.core.build import Built, SourceOf, build
+from hinoki.core.build import Build, SourceOf, build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
 from hinoki.core.errors import BadPlan
-from hinoki.core.orient.all_pieces import Rebuild, laid
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.accept import taken
+from hinoki.core.propose.lay_pieces import Rebuild, laid
 from hinoki.core.propose.proposals import Proposal, Proposals, Wishes
 from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
 from hinoki.core.propose.unlock_joints import unlocked
@@ -26,7 +27,7 @@ class Carried:
     """A plan with a proposal and joints, its build, how many pieces fit on no side, and what else is against it."""
 
     plan: Plan
-    built: Built
+    built: Build
     over: int
     against: tuple[str, ...]
 
@@ -48,8 +49,8 @@ def carry(
 ) -> Carried:
     """A proposal taken, with joints as wished on its faces; where they would lock pieces, others."""
 
-    def made(one: Plan, at: float) -> Built:
-        return build(one, source_of, cache, part_of(tell, at, at + 0.2), for_screen=False, seconds=seconds)
+    def made(one: Plan, at: float) -> Build:
+        return build(one, source_of, cache, part_of(tell, at, at + 0.2), seconds=seconds)
 
     tried = taken(plan, wishes, proposal)
     built = made(tried, 0.0)
@@ -59,26 +60,27 @@ def carry(
         built = made(tried, 0.4)
     locked = False
     if joints is not None:
-        again: Rebuild = lambda one: build(one, source_of, cache, for_screen=False, seconds=seconds)  # noqa: E731
+        again: Rebuild = lambda one: build(one, source_of, cache, seconds=seconds)  # noqa: E731
         tried, built, locked = unlocked(tried, built, again, cache, part_of(tell, 0.6, 1.0), plan.joints)
     lying = built if locked else _lying_well(tried, built, source_of, cache, joints)
-    told = [f for f in lying.view.findings if f.station != "model"]
+    told = [f for f in check(lying, cache).findings if f.station != "model"]
     against = [f.message for f in told if f.severity == "must-fix"] + [LOCKED] * locked
     against += [f.message for f in told if f.severity == "look-at" and f.code == "piece-unsteady"]
-    return Carried(tried, built, sum(not piece.fits for piece in lying.view.pieces), tuple(against))
+    return Carried(tried, built, sum(not piece.fits for piece in lying.pieces), tuple(against))
 
 
-def _lying_well(plan: Plan, built: Built, source_of: SourceOf, cache: Cache, joints: SuitWish | None) -> Built:
+def _lying_well(plan: Plan, built: Build, source_of: SourceOf, cache: Cache, joints: SuitWish | None) -> Build:
     """The build with those pieces on their best side that do not fit or would not stand as they are, where that is all there is
     against it."""
-    badly = [p.key for p in built.view.pieces if not p.fits or not p.rest.stands]
+    badly = [p.key for p in built.pieces if not p.fits or not p.rest.stands]
     worse = any(
-        f.severity == "must-fix" and f.station != "model" and f.code not in MENDED_BY_LAYING for f in built.view.findings
+        f.severity == "must-fix" and f.station != "model" and f.code not in MENDED_BY_LAYING
+        for f in check(built, cache).findings
     )
     if worse or not badly:
         return built
     own_choice = joints is not None and joints.kind == "auto"
-    rebuild: Rebuild = lambda one: build(one, source_of, cache, for_screen=False)  # noqa: E731
+    rebuild: Rebuild = lambda one: build(one, source_of, cache)  # noqa: E731
     return laid(plan, built, rebuild, OrientWish(), cache, dowels=own_choice, only=badly, most_moved=1).built
 
 

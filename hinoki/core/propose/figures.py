@@ -10,8 +10,8 @@ from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace, mating_faces
 from hinoki.core.divide.seams import seams_of
 from hinoki.core.geometry.mesh import Faces, Mesh
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import largest_circle, least_wall
-from hinoki.core.geometry.solid import as_multi
 from hinoki.core.orient.resting.resting_faces import Rest, rests
 from hinoki.core.workshop.printers import Printer
 

@@ -20,7 +20,7 @@ from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import Tell
+from hinoki.core.progress import Tell, part_of
 from hinoki.core.propose.bed_fit import Room
 from hinoki.core.propose.constraints import Heed, heeded
 from hinoki.core.propose.explanations import remarks_on, says_how, why_not
@@ -157,7 +157,7 @@ def propose(
 
 def _begun(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell: Tell) -> tuple[_Job, Heed]:
     """The body to divide and what its marks ask."""
-    ready = prepared(plan, source_of, cache, lambda f, p: tell(0.1 * f, p), False)
+    ready = prepared(plan, source_of, cache, part_of(tell, 0.0, 0.1))
     if ready.solid is None:
         raise BadPlan("An open surface cannot be divided. Make it right under Model first.", "model")
     now = marked(plan.marks, ready.mesh, ready.key, cache)
@@ -253,7 +253,7 @@ def prove(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, proposa
 
 def figures_for(plan: Plan, source_of: SourceOf, cache: Cache, tell: Tell) -> Figures | None:
     """The figures of the division a plan has; none for an open surface."""
-    ready = prepared(plan, source_of, cache, lambda f, p: tell(0.1 * f, p), False)
+    ready = prepared(plan, source_of, cache, part_of(tell, 0.0, 0.1))
     if ready.solid is None:
         return None
     parted = part_model(known_faces(ready, cache), ready.key, plan.partings, cache, lambda f, p: tell(0.1 + 0.6 * f, p))

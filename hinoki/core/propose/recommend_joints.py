@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.build import Built, ground_of
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.check.joints import joint_findings
 from hinoki.core.divide.mating_faces import MatingFace
@@ -40,12 +40,12 @@ class SuitView(BaseModel):
     why: dict[str, str] = Field({}, description="of those without, why a joint that has room is not put there")
 
 
-def suited(built: Built, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: Cache | None = None) -> SuitView:
+def suited(built: Build, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: Cache | None = None) -> SuitView:
     """Joints with the measures that suit each face asked for, under free names."""
     have = {joint.face.id for joint in plan.joints}
     chosen = [f for f in built.faces if (f.ref.id not in have if wish.faces is None else f.ref.id in wish.faces)]
     number = _last(plan)
-    ground, cache = ground_of(built), cache or Cache()
+    ground, cache = built.ground, cache or Cache()
     found = SuitView(joints=[], without=[])
     for face in along(chosen, tell, lambda k: f"Looking at face {k + 1} of {len(chosen)}"):
         fit = wish.fit or usual_fit(wish.kind)
@@ -87,24 +87,24 @@ def _suiting(
 
 
 def _leaves_nothing_to_fix(
-    face: MatingFace, built: Built, plan: Plan, others: Sequence[Joint], cache: Cache, joint: Joint
+    face: MatingFace, built: Build, plan: Plan, others: Sequence[Joint], cache: Cache, joint: Joint
 ) -> bool:
     """Whether a joint on a face, beside those that its two pieces have already, breaks none of the rules of joints."""
     pieces = {face.a.key, face.b.key}
     near = [j for j in others if {j.face.a, j.face.b} & pieces and j.face.id != joint.face.id]
-    ground = ground_of(built)
+    ground = built.ground
     if ground is None:
         return True
     alone = plan.model_copy(update={"joints": (*near, joint)})
     placed, _ = place_joints(alone, built.faces, ground, cache, quiet)
     own = placed[-1]
-    found = joint_findings(own, placed, built.view.numbers, alone)
+    found = joint_findings(own, placed, built.numbers, alone)
     meets = any(joint.id == other for one in placed for _, other, _ in one.clashes)
     return not meets and not any(f.severity == "must-fix" for f in found)
 
 
 def suggested(
-    built: Built, plan: Plan, kind: SuitKind, fit: Fit | None, seconds: dict[str, float] | None = None, one_way: bool = False
+    built: Build, plan: Plan, kind: SuitKind, fit: Fit | None, seconds: dict[str, float] | None = None, one_way: bool = False
 ) -> Plan:
     """The plan with suggested joints of `kind` on every face that has none; the time goes to `seconds`."""
     begun = time.perf_counter()
@@ -114,7 +114,7 @@ def suggested(
     return plan.model_copy(update={"joints": (*plan.joints, *new)})
 
 
-def settled(plan: Plan, built: Built) -> Plan:
+def settled(plan: Plan, built: Build) -> Plan:
     """The plan without what its spread joints could not have: fewer pegs where there was less room, none where none."""
     counts = {p.joint.id: len(p.places) for p in built.placed}
     joints = []

@@ -7,21 +7,22 @@ import numpy as np
 
 from hinoki.core.assemble.assembled import assembled
 from hinoki.core.assemble.interlocks import Freed
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
 from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.sizing.recommended_sizes import SuitKind
-from hinoki.core.orient.all_pieces import Rebuild
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.propose.lay_pieces import Rebuild
 from hinoki.core.propose.recommend_joints import SuitView, SuitWish, suited
 
 MOST_FREED = 4
 """joints that are made otherwise"""
 
 
-def suited_together(built: Built, plan: Plan, wish: SuitWish, rebuild: Rebuild, cache: Cache, tell: Tell = quiet) -> SuitView:
+def suited_together(built: Build, plan: Plan, wish: SuitWish, rebuild: Rebuild, cache: Cache, tell: Tell = quiet) -> SuitView:
     """Joints that suit faces, and with which all can still be put together."""
     found = suited(built, plan, wish, part_of(tell, 0.0, 0.5), cache)
     if len(found.joints) < 2:
@@ -33,8 +34,8 @@ def suited_together(built: Built, plan: Plan, wish: SuitWish, rebuild: Rebuild, 
 
 
 def unlocked(
-    plan: Plan, built: Built, rebuild: Rebuild, cache: Cache, tell: Tell = quiet, kept: Sequence[Joint] = ()
-) -> tuple[Plan, Built, bool]:
+    plan: Plan, built: Build, rebuild: Rebuild, cache: Cache, tell: Tell = quiet, kept: Sequence[Joint] = ()
+) -> tuple[Plan, Build, bool]:
     """The plan with other joints where its pieces lock each other: dovetails and tongues turned, keys from outside where there
     is room for them, else glue; one after another until all can be put together, or until no more are tried, and none of those
     that are `kept`. Then its build, and whether pieces still lock each other."""
@@ -48,11 +49,13 @@ def unlocked(
         joint = next((j for j in plan.joints if j.id in named), None)
         if not out.order.locked or joint is None or step == MOST_FREED:
             return plan, built, bool(out.order.locked)
-        plan, built = _turned(plan, built, joint, ways, rebuild) or _replaced(plan, joint, rebuild)
+        plan, built = _turned(plan, built, joint, ways, rebuild, cache) or _replaced(plan, joint, rebuild)
     raise AssertionError("the last step returns")
 
 
-def _turned(plan: Plan, built: Built, joint: Joint, ways: Sequence[Freed], rebuild: Rebuild) -> tuple[Plan, Built] | None:
+def _turned(
+    plan: Plan, built: Build, joint: Joint, ways: Sequence[Freed], rebuild: Rebuild, cache: Cache
+) -> tuple[Plan, Build] | None:
     """The joint slid in along another way, where that frees its pieces and leaves nothing to fix about it."""
     way = next((w.direction for w in ways if w.way == "turn" and w.joint == joint.id), None)
     frame = next((f.frame for f in built.faces if f.ref.id == joint.face.id), None)
@@ -65,12 +68,12 @@ def _turned(plan: Plan, built: Built, joint: Joint, ways: Sequence[Freed], rebui
             continue
         tried = plan.model_copy(update={"joints": tuple(other if j.id == joint.id else j for j in plan.joints)})
         found = rebuild(tried)
-        if not any(f.severity == "must-fix" and f.joint == joint.id for f in found.view.findings):
+        if not any(f.severity == "must-fix" and f.joint == joint.id for f in check(found, cache).findings):
             return tried, found
     return None
 
 
-def _replaced(plan: Plan, joint: Joint, rebuild: Rebuild) -> tuple[Plan, Built]:
+def _replaced(plan: Plan, joint: Joint, rebuild: Rebuild) -> tuple[Plan, Build]:
     """Keys on the joint's face, which go in afterwards, or glue."""
     face = joint.face.id
     rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id != face)})

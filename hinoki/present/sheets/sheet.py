@@ -11,17 +11,19 @@ from typing import Literal
 import numpy as np
 
 from hinoki.core.assemble.assembled import Assembled
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
+from hinoki.core.export.thumbnail import LOOSE_COLOUR, pigment
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.sections import slim
 from hinoki.core.geometry.slide_collision import Form
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, quiet
+from hinoki.present.build import faces_with_poles, hardware_view
 from hinoki.present.schemas.assemble import AssemblyView, StepView
-from hinoki.present.schemas.build import FaceView, HardwareView
+from hinoki.present.schemas.build import FaceView, HardwareView, Outline
 from hinoki.present.sheets.line_drawing import Drawn, Picture, View, draw, view_of
 from hinoki.present.sheets.viewpoint import FRONT
-from hinoki.present.thumbnail import LOOSE_COLOUR, pigment
 
 Stroke = tuple[Literal["guide", "arrow"], list[tuple[float, float]]]
 COLOURS = {"rod": "#6f7a80", "screw": "#6f7a80", "pin": "#6f7a80", "cable": "#3c4a3a"}
@@ -109,7 +111,7 @@ class Sheet:
 
 def sheet_of(
     plan: Plan,
-    built: Built,
+    built: Build,
     out: Assembled,
     view: AssemblyView,
     title: str,
@@ -160,7 +162,7 @@ def sheet_of(
         paper=plan.assembling.paper,
         whole=whole,
         facts=_facts(built, view),
-        hardware=[_need(h) for h in built.view.hardware],
+        hardware=[_need(hardware_view(h)) for h in built.hardware],
         tools=tools_for(view),
         groups=[f"{g.name}: {'pieces ' + ', '.join(map(str, g.numbers))}, brought in at step {g.step}" for g in view.groups],
         pieces=pieces,
@@ -227,7 +229,7 @@ def _pair(point: Points) -> tuple[float, float]:
     return float(point[0]), float(point[1])
 
 
-def _panel(step: StepView, picture: Illustration, built: Built, photos: Mapping[str, bytes]) -> Panel:
+def _panel(step: StepView, picture: Illustration, built: Build, photos: Mapping[str, bytes]) -> Panel:
     says = [s for s in (*step.notes, step.hold) if s]
     if step.glue:
         says.append("Glue this joint; it cannot be undone.")
@@ -249,13 +251,14 @@ def _panel(step: StepView, picture: Illustration, built: Built, photos: Mapping[
     )
 
 
-def _faces(step: StepView, built: Built) -> list[FaceSketch]:
+def _faces(step: StepView, built: Build) -> list[FaceSketch]:
     """Mating faces with magnets that the step closes, since their poles are easily mistaken."""
-    numbers = built.view.numbers
+    numbers = built.numbers
     moved = {numbers[k] for u in step.units for k in [u] if k in numbers}
     there = {numbers[u] for u in step.into if u in numbers}
     found = []
-    for face in built.view.faces:
+    outlines = {face.ref.id: slim(face.shape) for face in built.faces}
+    for face in faces_with_poles(built):
         if not ((face.a in moved and face.b in there) or (face.b in moved and face.a in there)):
             continue
         poles = [
@@ -265,13 +268,13 @@ def _faces(step: StepView, built: Built) -> list[FaceSketch]:
             for place, pole in zip(one.places, one.poles, strict=True)
         ] or list(face.poles)
         if poles:
-            found.append(_sketch(face, poles))
+            found.append(_sketch(face, outlines[face.id], poles))
     return found[:MOST_FACES]
 
 
-def _sketch(face: FaceView, poles: Sequence[tuple[float, float, float, str]]) -> FaceSketch:
+def _sketch(face: FaceView, outline: Outline, poles: Sequence[tuple[float, float, float, str]]) -> FaceSketch:
     says = f"{face.label} as seen on piece {face.a}: the poles that look out"
-    return FaceSketch(face.label, face.outline, [(x, y, r, p.upper()) for x, y, r, p in poles], says)
+    return FaceSketch(face.label, outline, [(x, y, r, p.upper()) for x, y, r, p in poles], says)
 
 
 def _need(item: HardwareView) -> tuple[str, str]:
@@ -280,10 +283,11 @@ def _need(item: HardwareView) -> tuple[str, str]:
     return f"{item.count} ×", f"{item.name}{long}{more}"
 
 
-def _facts(built: Built, view: AssemblyView) -> list[str]:
-    model, facts = built.view.model, []
-    if model is not None:
-        facts.append(" × ".join(f"{v:.0f}" for v in model.size_mm) + " mm")
+def _facts(built: Build, view: AssemblyView) -> list[str]:
+    facts = []
+    if built.prepared is not None:
+        low, high = built.prepared.shape.bounds
+        facts.append(" × ".join(f"{v:.0f}" for v in high - low) + " mm")
     pieces = sum(len(u.numbers) for u in view.units)
     facts.append(f"{pieces} pieces")
     if view.balance is not None:

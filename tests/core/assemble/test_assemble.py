@@ -12,7 +12,7 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.assembly_settings import Assembling, Glued, PinnedStep
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import suggested
-from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.assemble.view import assembly_view
 from hinoki.present.report import assembly_report
 from hinoki.present.schemas.assemble import AssemblyView
 from tests.assembling import of_bodies

@@ -3,10 +3,11 @@
 import itertools
 import unittest
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.divide.partings import LumpsParting, Parting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import SIDES
@@ -17,7 +18,7 @@ from tests.effort import tried
 from tests.shapes import across, box, built, level, plan_for, stl_of
 
 
-def parted(solid: Solid, *partings: Parting, jointed: bool = False) -> tuple[Built, Plan]:
+def parted(solid: Solid, *partings: Parting, jointed: bool = False) -> tuple[Build, Plan]:
     """A model parted, with the joints that suit it where asked."""
     data = stl_of(solid)
     plan = plan_for(data, *partings)
@@ -33,7 +34,7 @@ def ship() -> Solid:
 
 
 class Groups(unittest.TestCase):
-    def works(self, result: Built, plan: Plan) -> list[tuple[frozenset[int], int | None]]:
+    def works(self, result: Build, plan: Plan) -> list[tuple[frozenset[int], int | None]]:
         """The steps of an order that works: pieces moved, and the piece they go onto."""
         view = assembly(result, plan)
         self.assertEqual((view.locked, view.cut_short, loose_steps(result, view)), ([], False, []))
@@ -45,12 +46,12 @@ class Groups(unittest.TestCase):
         """One plane parts both masts; each top goes onto its own mast."""
         for jointed in (False, True):
             result, plan = parted(ship(), level(1, 30), level(2, 70), jointed=jointed)
-            pieces = {p.number: p for p in result.view.pieces}
+            pieces = {p.number: p for p in result.pieces}
             steps = self.works(result, plan)
             for moved, onto in steps:
                 if onto is None:
                     continue
-                middles = {round((pieces[n].low_mm[0] + pieces[n].high_mm[0]) / 2) for n in moved}
+                middles = {round(float(np.mean([end[0] for end in pieces[n].bounds]))) for n in moved}
                 self.assertEqual(len(middles), 1)
                 self.assertIn(onto, {n for m in moved for n in pieces[m].neighbours})
 

@@ -10,7 +10,6 @@ import numpy as np
 import pypdfium2 as pdfium
 from PIL import Image
 
-from hinoki.core.assemble.service import assembly_of
 from hinoki.core.cache import Cache
 from hinoki.core.errors import HinokiError, TooLarge
 from hinoki.core.geometry.slide_collision import Form
@@ -19,6 +18,7 @@ from hinoki.core.join.joints import FaceRef, MagnetJoint, PinJoint
 from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.photographs import LONGEST_PX, as_kept
+from hinoki.present.assemble.assembly import assembly_of
 from hinoki.present.sheets.line_drawing import Drawn, draw, view_of
 from hinoki.present.sheets.sheet import Sheet
 from hinoki.present.sheets.sheet_html import write_html

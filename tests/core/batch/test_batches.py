@@ -7,9 +7,9 @@ import shapely
 
 from hinoki.core.batch.batches import batched, on_bed
 from hinoki.core.batch.print_plan import printing_of
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
-from hinoki.core.export.archive import Outgoing, export_files, export_zip
+from hinoki.core.export.archive import Outgoing, export_zip
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, HingeJoint
@@ -17,13 +17,14 @@ from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.materials import Material
 from hinoki.present.batches import batches_view
+from tests.presented import exported
 from tests.shapes import across, box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 BLOCK = box(60, 50, 60)
 
 
-def made(*joints: object, **more: object) -> tuple[Plan, Built]:
+def made(*joints: object, **more: object) -> tuple[Plan, Build]:
     data = stl_of(BLOCK)
     plan = plan_for(data, level(1, 30), joints=joints, bed=(100, 100, 100), **more)
     return plan, built(data, plan)
@@ -79,7 +80,7 @@ class Batched(unittest.TestCase):
 class Files(unittest.TestCase):
     def test_each_batch_is_a_file_with_everything_named_and_placed(self) -> None:
         plan, result = made(DowelJoint(id="j1", face=FACE, count=2))
-        files = dict(export_files(plan, result, outgoing=Outgoing(printing=printing_of(plan, result, Cache()))))
+        files = exported(result, printing_of(plan, result, Cache()))
         report = json.loads(files["report.json"])
         for told in report["batches"]:
             read = read_file(files[told["file"]], "a.3mf")

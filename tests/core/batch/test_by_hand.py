@@ -11,7 +11,7 @@ from hinoki.core.batch.packing.pack import Rules, pack
 from hinoki.core.batch.packing.raster_bed import surface_of
 from hinoki.core.batch.scenarios import Option, what_if
 from hinoki.core.batch.schedule import Run, timetable
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan, NotFound, Overlap
 from hinoki.core.geometry.solid import Solid
@@ -21,7 +21,8 @@ from hinoki.core.plan.plan import PieceNote, Plan, plan_from
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import KeptFree, Printer
-from hinoki.present.batches import BatchesView, batches_view
+from hinoki.present.batches import BatchesView, batches_view, beds_of, what_if_view
+from tests.checked import findings_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -29,7 +30,7 @@ DATA = stl_of(box(60, 50, 60))
 BED = Printer(id="bench", name="Bench", bed_mm=(150, 150), height_mm=150)
 
 
-def made(batching: Batching, **more: object) -> tuple[Plan, Built, Batches, BatchesView]:
+def made(batching: Batching, **more: object) -> tuple[Plan, Build, Batches, BatchesView]:
     plan = plan_for(DATA, level(1, 30), **more).model_copy(update={"printer": BED, "batching": batching})
     result = built(DATA, plan)
     found = batched(plan, result, Cache())
@@ -64,12 +65,12 @@ class ByHand(unittest.TestCase):
         plan, _, _, view = made(Batching())
         bed, x, y, _ = laid_at(view, "p1-")
         with self.assertRaisesRegex(Overlap, "There 2 Piece 2 overlaps 1 Piece 1. It stays where it was"):
-            moved(view, Move(key="p1+", bed=bed, x_mm=x + 5, y_mm=y), 4, 45)
+            moved(beds_of(view), Move(key="p1+", bed=bed, x_mm=x + 5, y_mm=y), 4, 45)
         with self.assertRaisesRegex(Overlap, "stands out over the usable bed"):
-            moved(view, Move(key="p1+", bed=3, x_mm=60, y_mm=0), 4, 45)
+            moved(beds_of(view), Move(key="p1+", bed=3, x_mm=60, y_mm=0), 4, 45)
         with self.assertRaises(NotFound):
-            moved(view, Move(key="p9+", bed=1), 4, 45)
-        done = moved(view, Move(key="p1+", bed=bed, x_mm=30, y_mm=40, turn_deg=90), 4, 45).laid
+            moved(beds_of(view), Move(key="p9+", bed=1), 4, 45)
+        done = moved(beds_of(view), Move(key="p1+", bed=bed, x_mm=30, y_mm=40, turn_deg=90), 4, 45).laid
         self.assertEqual((done["p1+"].x_mm, done["p1+"].pinned, done["p1-"].pinned), (30, True, False))
         after = batches_view(
             batched(plan.model_copy(update={"batching": Batching(laid=done)}), built(DATA, plan), Cache()), plan
@@ -79,12 +80,12 @@ class ByHand(unittest.TestCase):
 
     def test_without_a_place_a_free_one_is_found_also_on_a_new_bed(self) -> None:
         _, _, _, view = made(Batching())
-        done = moved(view, Move(key="p1+", bed=2), 4, 45).laid["p1+"]
+        done = moved(beds_of(view), Move(key="p1+", bed=2), 4, 45).laid["p1+"]
         self.assertEqual(done.bed, 2)
         apart = {k: Laid(bed=n, x_mm=0, y_mm=0) for n, k in ((1, "p1+"), (2, "p1-"))}
         crowded = made(Batching(laid=apart, gap_mm=60))[3]
         with self.assertRaisesRegex(Overlap, "no room for 2 Piece 2 on this bed"):
-            moved(crowded, Move(key="p1+", bed=2), 60, 45)
+            moved(beds_of(crowded), Move(key="p1+", bed=2), 60, 45)
 
 
 class Copies(unittest.TestCase):
@@ -130,7 +131,7 @@ class Ladders(unittest.TestCase):
             "p8+": Laid(bed=1, x_mm=0, y_mm=0, pinned=False),
         }
         _, result, _, _ = made(Batching(ladders=(asked,), laid=laid), joints=(dowels(),))
-        gone = [f.message for f in result.view.findings if f.code == "piece-gone"]
+        gone = [f.message for f in findings_of(result) if f.code == "piece-gone"]
         self.assertEqual(len(gone), 1)
         self.assertIn("The settings of p7+ wait", gone[0])
 
@@ -196,10 +197,10 @@ class Settings(unittest.TestCase):
         tall = stl_of(box(40, 40, 180))
         plan = plan_for(tall, bed=(150, 150, 150), pieces={"whole": PieceNote(down=(0, 0, -1), locked=True)})
         result = built(tall, plan)
-        key = result.view.pieces[0].key
+        key = result.pieces[0].key
         plan = plan.model_copy(update={"pieces": {key: PieceNote(down=(0, 0, -1), locked=True)}})
         result = built(tall, plan)
-        over = next(f for f in result.view.findings if f.code == "piece-over")
+        over = next(f for f in findings_of(result) if f.code == "piece-over")
         self.assertIn("over along Z by 30.0 mm", over.message)
         self.assertEqual(batches_view(batched(plan, result, Cache()), plan).left_over, ["1 Piece 1"])
 
@@ -266,7 +267,7 @@ class WhatIfs(unittest.TestCase):
             Option(name="half, full", printing=full, scale=0.5),
             Option(name="three times", scale=3),
         ]
-        lines = {line.name: line for line in what_if(plan, result, options, 0.0, Cache()).lines}
+        lines = {line.name: line for line in what_if_view(what_if(plan, result, options, 0.0, Cache())).lines}
         self.assertAlmostEqual(lines["as it is"].took.mass_g, view.took.mass_g, delta=0.2)
         self.assertAlmostEqual(lines["full"].took.mass_g, plan.material.mass_g(60 * 50 * 60), delta=0.2)
         self.assertAlmostEqual(lines["dear and full"].took.cost, 2 * lines["full"].took.cost, delta=0.02)
@@ -278,6 +279,6 @@ class WhatIfs(unittest.TestCase):
         arm = box(10, 20, 30).plus([Solid.box([-20, -10, 30], [20, 10, 36])])
         plan = plan_for(stl_of(arm), pieces={"whole": PieceNote(down=(0, 0, -1))})
         result = built(stl_of(arm), plan)
-        one, two = what_if(plan, result, [Option(), Option(scale=2)], 0.0, Cache()).lines
+        one, two = what_if_view(what_if(plan, result, [Option(), Option(scale=2)], 0.0, Cache())).lines
         self.assertGreater(one.took.support_g, 0)
         self.assertAlmostEqual(two.took.support_g, 8 * one.took.support_g, delta=0.5)

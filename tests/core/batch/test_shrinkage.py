@@ -10,18 +10,22 @@ import orjson
 from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
-from hinoki.core.export.archive import Outgoing, export_zip
+from hinoki.core.check.check import check
+from hinoki.core.export.archive import ExportWish, export_zip
 from hinoki.core.formats.registry import read_file
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.materials import Material
+from hinoki.present.export import outgoing_of
 from tests.shapes import box, level, plan_for, stl_of
 
 
 def exported(plan: Plan, data: bytes) -> zipfile.ZipFile:
     cache = Cache()
-    built = build(plan, lambda _: data, cache, for_screen=False)
+    built = build(plan, lambda _: data, cache)
     printing = printing_of(plan, built, cache)
-    return zipfile.ZipFile(io.BytesIO(export_zip(plan, built, outgoing=Outgoing(printing=printing))))
+    return zipfile.ZipFile(
+        io.BytesIO(export_zip(plan, built, outgoing=outgoing_of(built, check(built, cache), ExportWish(), printing)))
+    )
 
 
 def sizes(archive: zipfile.ZipFile, start: str) -> list[list[float]]:
@@ -58,7 +62,7 @@ class Shrinkage(unittest.TestCase):
         data = stl_of(box(99.9, 99.9, 99.9))
         for compensated, fits in ((False, True), (True, False)):
             plan = plan_for(data, bed=(100, 100, 100), material=Material(shrinkage_percent=0.5, compensated=compensated))
-            (piece,) = build(plan, lambda _: data, Cache(), for_screen=False).view.pieces
+            (piece,) = build(plan, lambda _: data, Cache()).pieces
             self.assertEqual(piece.fits, fits)
 
 

@@ -8,6 +8,7 @@ from hinoki.core.findings import Accepted, Finding, counted
 from hinoki.core.join.joints import FaceRef, Joint, PinJoint
 from hinoki.core.join.sizing.recommended_sizes import KINDS
 from hinoki.core.plan.plan import Plan
+from tests.checked import findings_of
 from tests.shapes import across, box, built, level, plan_for, stl_of
 
 ROOT = Path(__file__).parents[3]
@@ -17,7 +18,7 @@ CODE = r'"([a-z]+(?:-[a-z]+)*)"'
 
 
 def found(plan: Plan, code: str, data: bytes = BLOCK) -> list[Finding]:
-    return [f for f in built(data, plan).view.findings if f.code == code]
+    return [f for f in findings_of(built(data, plan)) if f.code == code]
 
 
 def pinned(*places: tuple[float, float], **more: object) -> Plan:
@@ -115,6 +116,6 @@ class Accepting(unittest.TestCase):
 
     def test_ids_are_the_same_in_every_build_and_differ_between_findings(self) -> None:
         plan = pinned((24.5, 0.0))
-        first, second = (built(BLOCK, plan).view.findings for _ in range(2))
+        first, second = (findings_of(built(BLOCK, plan)) for _ in range(2))
         self.assertEqual([f.id for f in first], [f.id for f in second])
         self.assertEqual(len({f.id for f in first}), len(first))

@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.divide.partings import LumpsParting
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
@@ -26,7 +26,7 @@ def together(*solids: Solid) -> bytes:
     return write_stl(Mesh(np.concatenate(vertices), np.concatenate(faces)))
 
 
-def parted(data: bytes, *joints: Joint) -> Built:
+def parted(data: bytes, *joints: Joint) -> Build:
     return built(data, plan_for(data, LUMPS, joints=joints))
 
 

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
 from hinoki.core.check.films import crowded_edges, film_findings, films
 from hinoki.core.divide.cut import Part, part_model
 from hinoki.core.divide.mating_faces import mating_faces
@@ -24,6 +25,8 @@ from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.progress import Tell, part_of
+from hinoki.present.build import present
 from tests.effort import tried
 from tests.shapes import across, box, level, plan_for, stl_of, tube
 
@@ -91,7 +94,11 @@ class ManyLumps(unittest.TestCase):
         posts = [Solid.cylinder(1.2, 3, 14).moved(5.0 * i, 5.0 * j, 0) for i in range(7) for j in range(7)]
         data = stl_of(Solid.box([-5, -5, 0], [35, 35, 4]).plus(posts))
         told: list[tuple[float, str]] = []
-        build(plan_for(data, level(1, 9.0)), lambda _: data, Cache(), lambda share, phrase: told.append((share, phrase)))
+        tell: Tell = lambda share, phrase: told.append((share, phrase))  # noqa: E731
+        cache = Cache()
+        made = build(plan_for(data, level(1, 9.0)), lambda _: data, cache, part_of(tell, 0.0, 0.6))
+        checked = check(made, cache, part_of(tell, 0.6, 0.8))
+        present(made, checked, cache, part_of(tell, 0.8, 1.0))
         shares = [share for share, _ in told]
         self.assertEqual(shares, sorted(shares))
         phrases = Counter(phrase.split(" piece")[0] for _, phrase in told)

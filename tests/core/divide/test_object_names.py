@@ -18,7 +18,7 @@ def names(objects: dict[str, Solid], *more: object, **notes: PieceNote) -> list[
     data = write_file([NamedMesh(name, solid.mesh) for name, solid in objects.items()], "parts.3mf")
     plan = plan_for(data, LumpsParting(id="p1"), *more, pieces=notes)  # type: ignore[arg-type]
     model = plan.model.model_copy(update={"file_name": "parts.3mf"})  # type: ignore[union-attr]
-    return [p.name for p in built(data, plan.model_copy(update={"model": model})).view.pieces]
+    return [p.name for p in built(data, plan.model_copy(update={"model": model})).pieces]
 
 
 PARTS = {"Hull": box(80, 30, 20), "Mast": box(6, 6, 90).moved(100, 0, 0), "Rudder": box(4, 20, 25).moved(-80, 0, 0)}

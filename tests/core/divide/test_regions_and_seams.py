@@ -19,6 +19,7 @@ from hinoki.core.plan.regions import Mark, packed, painted_on, traced, unpacked
 from hinoki.core.plan.together import Together
 from hinoki.present.schemas.build import BuildView, PartingView
 from tests.effort import tried
+from tests.presented import shown
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 
@@ -38,10 +39,10 @@ def _on_ball(count: int) -> np.ndarray:
     return np.column_stack([np.cos(turn) * np.sqrt(1 - z * z), np.sin(turn) * np.sqrt(1 - z * z), z])
 
 
-def view_of(solid: Solid, *partings: object, **more: object) -> BuildView:
+def seen(solid: Solid, *partings: object, **more: object) -> BuildView:
     """The build of a solid as the screens get it."""
     data = stl_of(solid)
-    return built(data, plan_for(data, *partings, **more), for_screen=True).view
+    return shown(built(data, plan_for(data, *partings, **more)))
 
 
 def codes(view: BuildView) -> list[str]:
@@ -100,7 +101,7 @@ class Painting(unittest.TestCase):
         self.assertLess(np.abs(np.linalg.norm(normals, axis=1) - 1).max(), 0.02)
 
     def test_a_mark_that_covers_nothing_is_said(self) -> None:
-        self.assertEqual(codes(view_of(box(40, 40, 40), marks=(boxed(1, "keep", (90, 90, 90), (99, 99, 99)),))), ["mark-lost"])
+        self.assertEqual(codes(seen(box(40, 40, 40), marks=(boxed(1, "keep", (90, 90, 90), (99, 99, 99)),))), ["mark-lost"])
 
     def test_nonsense_is_refused(self) -> None:
         with self.assertRaisesRegex(ValidationError, "low corner"):
@@ -113,7 +114,7 @@ class Crossing(unittest.TestCase):
     bottom = boxed(1, "keep", (-60, -30, -1), (60, 30, 1))
 
     def test_a_parting_through_what_is_to_stay_whole_is_said_and_named(self) -> None:
-        view = view_of(box(100, 40, 60), level(1, 30), across(2, "x", 0), marks=(self.bottom,))
+        view = seen(box(100, 40, 60), level(1, 30), across(2, "x", 0), marks=(self.bottom,))
         self.assertEqual([(f.code, f.parting) for f in view.findings if f.code == "mark-crossed"], [("mark-crossed", "p2")])
         self.assertEqual(view.marks[0].crossed_by, ["p2"])
 
@@ -121,7 +122,7 @@ class Crossing(unittest.TestCase):
         dumbbell = (
             box(20, 20, 20).moved(-40, 0, 0).plus([box(20, 20, 20).moved(40, 0, 0), Solid.box([-35, -5, 5], [35, 5, 15])])
         )
-        self.assertEqual(codes(view_of(dumbbell, across(1, "x", 0), marks=(self.bottom,))), [])
+        self.assertEqual(codes(seen(dumbbell, across(1, "x", 0), marks=(self.bottom,))), [])
 
 
 class Seams(unittest.TestCase):
@@ -129,33 +130,33 @@ class Seams(unittest.TestCase):
         return view.partings[number]
 
     def test_the_seam_of_a_box_is_its_girth(self) -> None:
-        self.assertAlmostEqual(self.seam(view_of(box(100, 40, 60), level(1, 30))).seam_mm, 280, places=2)
+        self.assertAlmostEqual(self.seam(seen(box(100, 40, 60), level(1, 30))).seam_mm, 280, places=2)
 
     def test_a_later_cut_does_not_change_it(self) -> None:
-        view = view_of(box(100, 40, 60), level(1, 30), across(2, "x", 10), across(3, "y", 3))
+        view = seen(box(100, 40, 60), level(1, 30), across(2, "x", 10), across(3, "y", 3))
         self.assertAlmostEqual(self.seam(view).seam_mm, 280, places=2)
         self.assertAlmostEqual(view.seam_mm, 280 + 200 + 320, places=2)
 
     def test_what_runs_on_show_faces_is_told_apart(self) -> None:
-        view = view_of(box(100, 40, 60), across(1, "x", 0), marks=(boxed(1, "show", (-60, -30, 59), (60, 30, 61)),))
+        view = seen(box(100, 40, 60), across(1, "x", 0), marks=(boxed(1, "show", (-60, -30, 59), (60, 30, 61)),))
         self.assertAlmostEqual(self.seam(view).seam_show_mm, 40, places=2)
 
     def test_a_closed_cavity_has_no_seam_to_see(self) -> None:
         shell = box(100, 40, 60).minus([Solid.box([-40, -15, 5], [40, 15, 55])])
-        self.assertAlmostEqual(self.seam(view_of(shell, level(1, 30))).seam_mm, 280, places=2)
+        self.assertAlmostEqual(self.seam(seen(shell, level(1, 30))).seam_mm, 280, places=2)
 
     def test_wedges_lap_and_hatch(self) -> None:
-        ring = view_of(tube(50, 30, 20), WedgesParting(id="p1", count=4))
+        ring = seen(tube(50, 30, 20), WedgesParting(id="p1", count=4))
         self.assertAlmostEqual(self.seam(ring).seam_mm, 4 * (20 + 20 + 20 + 20), delta=0.2)
-        lap = view_of(box(100, 40, 20), LapParting(id="p1", axis="x", at_mm=0, overlap_mm=30, turn_deg=0))
+        lap = seen(box(100, 40, 20), LapParting(id="p1", axis="x", at_mm=0, overlap_mm=30, turn_deg=0))
         self.assertAlmostEqual(self.seam(lap).seam_mm, 2 * 40 + 2 * (20 + 30), delta=0.01)
         hatch = HatchParting.model_validate(
             {"id": "p1", "at_mm": (0, 0, 20), "outline": {"shape": "rectangle", "corner_mm": 0}, "gap_mm": 0.2}
         )
-        self.assertAlmostEqual(self.seam(view_of(box(100, 40, 20), hatch)).seam_mm, 100 - 4 * 0.2, delta=0.01)
+        self.assertAlmostEqual(self.seam(seen(box(100, 40, 20), hatch)).seam_mm, 100 - 4 * 0.2, delta=0.01)
 
     def test_its_lines_are_closed_and_as_long_as_it_says(self) -> None:
-        view = view_of(Solid.from_mesh(torus(40, 12, 60, 24)), across(1, "x", 3))
+        view = seen(Solid.from_mesh(torus(40, 12, 60, 24)), across(1, "x", 3))
         lines = [np.array(line) for line in self.seam(view).seam]
         self.assertEqual(len(lines), 2)
         for line in lines:
@@ -174,25 +175,25 @@ class Seams(unittest.TestCase):
 
 class KeptTogether(unittest.TestCase):
     def test_two_pieces_become_one_again_and_volumes_add_up(self) -> None:
-        view = view_of(box(100, 40, 60), level(1, 30), across(2, "x", 0), together=(Together(pieces=("p1- p2-", "p1- p2+")),))
+        view = seen(box(100, 40, 60), level(1, 30), across(2, "x", 0), together=(Together(pieces=("p1- p2-", "p1- p2+")),))
         self.assertEqual(sorted(p.key for p in view.pieces), ["p1+ p2+", "p1+ p2-", "p1- p2-"])
         self.assertAlmostEqual(view.pieces[0].volume_mm3, 100 * 40 * 30, places=2)
         self.assertLess(view.balance.relative_error, 1e-9)
         self.assertEqual(len(view.faces), 3)
 
     def test_pieces_that_do_not_touch_stay_apart_and_it_is_said(self) -> None:
-        view = view_of(box(100, 40, 90), level(1, 30), level(2, 60), together=(Together(pieces=("p1-", "p1+ p2+")),))
+        view = seen(box(100, 40, 90), level(1, 30), level(2, 60), together=(Together(pieces=("p1-", "p1+ p2+")),))
         self.assertEqual((len(view.pieces), codes(view)), (3, ["together-apart"]))
 
     def test_a_piece_that_is_gone_is_said(self) -> None:
-        view = view_of(box(100, 40, 90), level(1, 30), together=(Together(pieces=("p1-", "p9-")),))
+        view = seen(box(100, 40, 90), level(1, 30), together=(Together(pieces=("p1-", "p9-")),))
         self.assertEqual(codes(view), ["together-gone"])
 
     def test_a_sliver_is_found_and_its_fix_puts_it_right(self) -> None:
-        view = view_of(box(100, 40, 60), level(1, 59.9), sliver_mm3=500)
+        view = seen(box(100, 40, 60), level(1, 59.9), sliver_mm3=500)
         sliver = next(f for f in view.findings if f.code == "piece-sliver")
         self.assertEqual(sliver.fixes[0].label, "Give it to piece 1")
-        mended = view_of(box(100, 40, 60), level(1, 59.9), sliver_mm3=500, together=(Together(pieces=sliver.fixes[0].pieces),))
+        mended = seen(box(100, 40, 60), level(1, 59.9), sliver_mm3=500, together=(Together(pieces=sliver.fixes[0].pieces),))
         self.assertEqual((len(mended.pieces), codes(mended)), (1, []))
 
 
@@ -203,19 +204,19 @@ class InFaces(unittest.TestCase):
         return box(100, 40, 30).plus([Solid.box([-50, -20, 29], [0, 20, 60])])
 
     def test_in_an_inner_face_it_cuts_clean(self) -> None:
-        view = view_of(self.step(), level(1, 30))
+        view = seen(self.step(), level(1, 30))
         self.assertEqual([round(p.volume_mm3, 3) for p in view.pieces], [120000, 60000])
         self.assertLess(view.balance.relative_error, 1e-9)
 
     def test_a_hair_beside_it_is_moved_into_it_and_says_so(self) -> None:
         for at in (30.0006, 29.9995):
-            view = view_of(self.step(), level(1, at))
+            view = seen(self.step(), level(1, at))
             self.assertEqual([round(p.volume_mm3, 3) for p in view.pieces], [120000, 60000])
             self.assertEqual(codes(view), ["parting-settled"])
             self.assertAlmostEqual(view.partings[0].sections[0].frame.origin[2], 30, places=6)
 
     def test_further_off_it_stays_where_it_was_put(self) -> None:
-        view = view_of(self.step(), level(1, 30.004))
+        view = seen(self.step(), level(1, 30.004))
         self.assertEqual(codes(view), [])
         self.assertAlmostEqual(view.partings[0].sections[0].frame.origin[2], 30.004, places=6)
 
@@ -228,7 +229,7 @@ class InFaces(unittest.TestCase):
         tilted = FlatParting(
             id="p1", axis="z", at_mm=float(vertex[2]), tilt_deg=(one, two), pivot_mm=(float(vertex[0]), float(vertex[1]))
         )
-        view = view_of(solid, tilted)
+        view = seen(solid, tilted)
         self.assertLess(view.balance.relative_error, 1e-9)
 
 

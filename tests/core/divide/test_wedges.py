@@ -15,6 +15,7 @@ from hinoki.core.propose.recommend_joints import suggested
 from tests.assembling import assembly
 from tests.core.divide.test_partings import keys, parted
 from tests.effort import tried
+from tests.presented import view_of
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 RING = tube(150, 120, 30)
@@ -113,7 +114,7 @@ class Wedges(unittest.TestCase):
         data = stl_of(RING)
         plan = plan_for(data, WedgesParting(id="p1", count=4), level(2, 15))
         plan = suggested(built(data, plan), plan, "pin", "snug")
-        view = built(data, plan).view
+        view = view_of(built(data, plan))
         self.assertEqual(len(view.pieces), 8)
         self.assertTrue(all(p.fits for p in view.pieces))
         assert view.balance is not None

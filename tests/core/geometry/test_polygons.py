@@ -7,7 +7,7 @@ import shapely
 from shapely import Polygon
 
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import polygons_of
+from hinoki.core.geometry.polygons import polygons_of
 
 
 def square(x: float, y: float, half: float, hole: bool = False) -> Points:

@@ -9,19 +9,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels import CableWay, RodWay, StandWay, Way
 from hinoki.core.join.joints import FaceRef, Joint, LipJoint, PinJoint, ThreadJoint
 from tests.assembling import assembly
+from tests.checked import findings_of
 from tests.effort import tried
+from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-")
 TOWER = box(40, 40, 90)
 
 
-def through(*ways: Way, joints: tuple[Joint, ...] = (), solid: Solid = TOWER) -> Built:
+def through(*ways: Way, joints: tuple[Joint, ...] = (), solid: Solid = TOWER) -> Build:
     data = stl_of(solid)
     return built(data, plan_for(data, level(1, 30), level(2, 60), ways=ways, joints=joints))
 
@@ -34,11 +36,11 @@ def cable(*points: tuple[float, float, float], **more: object) -> CableWay:
     return CableWay(id="w1", start_mm=points[0], via_mm=points[1:-1], end_mm=points[-1], **more)  # type: ignore[arg-type]
 
 
-def codes(result: Built) -> set[str]:
-    return {f.code for f in result.view.findings if f.code.startswith("way")}
+def codes(result: Build) -> set[str]:
+    return {f.code for f in findings_of(result) if f.code.startswith("way")}
 
 
-def lost(result: Built) -> float:
+def lost(result: Build) -> float:
     before = {p.key: p.solid.volume_mm3 for p in result.before}
     return sum(before[p.key] - p.solid.volume_mm3 for p in result.parts)
 
@@ -46,9 +48,9 @@ def lost(result: Built) -> float:
 class Rods(unittest.TestCase):
     def test_a_rod_goes_through_three_pieces_with_its_clearance(self) -> None:
         result = through(rod((0, 0, 10), (0, 0, 80), diameter_mm=4))
-        self.assertEqual((codes(result), result.view.ways[0].pieces), (set(), [1, 2, 3]))
+        self.assertEqual((codes(result), view_of(result).ways[0].pieces), (set(), [1, 2, 3]))
         self.assertAlmostEqual(lost(result), math.pi * 2.2**2 * 71, delta=0.01 * lost(result))
-        body = result.meshes[result.view.ways[0].mesh]
+        body = result.ways[0].way.body()
         assert isinstance(body, Solid)
         for part in result.parts:
             self.assertAlmostEqual(body.gap(part.solid, 3), 0.2, delta=0.02)
@@ -58,7 +60,7 @@ class Rods(unittest.TestCase):
             rod((0, 0, 10), (0, 0, 80)), rod((9, 0, 20), (9, 0, 70), diameter_mm=3).model_copy(update={"id": "w2"})
         )
         self.assertEqual(
-            [(h.name, h.count, h.length_mm, h.spares) for h in bought.view.hardware],
+            [(h.name, h.count, h.length_mm, h.spares) for h in view_of(bought).hardware],
             [("rod ø3, steel", 1, 50.0, 0), ("rod ø4, steel", 1, 70.0, 0)],
         )
 
@@ -69,7 +71,7 @@ class Rods(unittest.TestCase):
     def test_one_that_comes_out_at_the_side_is_told_with_the_place(self) -> None:
         result = through(rod((15, 0, 5), (30, 0, 85)))
         self.assertIn("way-comes-out", codes(result))
-        finding = next(f for f in result.view.findings if f.code == "way-comes-out")
+        finding = next(f for f in findings_of(result) if f.code == "way-comes-out")
         assert finding.at_mm is not None
         self.assertGreater(finding.at_mm[0], 15)
 
@@ -81,7 +83,7 @@ class Rods(unittest.TestCase):
         data = stl_of(box(40, 40, 60))
         way = rod((18.5, 0, 10), (18.5, 0, 50), diameter_mm=2)
         result = built(data, plan_for(data, level(1, 30), ways=(way,), joints=(lip,)))
-        (note,) = (f.message for f in result.view.findings if f.code == "way-through-rim")
+        (note,) = (f.message for f in findings_of(result) if f.code == "way-through-rim")
         self.assertRegex(note, r"takes 2\.\d mm of its rim")
 
     def test_a_hollow_is_not_outside(self) -> None:
@@ -91,7 +93,7 @@ class Rods(unittest.TestCase):
     def test_it_meets_a_pin_and_pins_keep_off_it(self) -> None:
         way = rod((0, 0, 10), (0, 0, 80))
         on_it = PinJoint(id="j1", face=FACE, count=1, places=((0, 0),))
-        messages = [f.message for f in through(way, joints=(on_it,)).view.findings if f.code == "way-meets-joint"]
+        messages = [f.message for f in findings_of(through(way, joints=(on_it,))) if f.code == "way-meets-joint"]
         self.assertEqual(messages, ["The rod ø4, 70 long meets Pin A on 1|2. Move one of them."])
         free = through(way, joints=(PinJoint(id="j1", face=FACE, count=1),))
         self.assertNotIn("way-meets-joint", codes(free))
@@ -162,7 +164,7 @@ class Cables(unittest.TestCase):
         tower = tube(20, 14, 90).plus([Solid.cylinder(20, 60, 90)])
         result = through(cable((0, 0, 50), (0, 0, 91), diameter_mm=5), solid=tower)
         self.assertEqual(codes(result), set())
-        self.assertEqual(result.view.ways[0].pieces, [3])
+        self.assertEqual(view_of(result).ways[0].pieces, [3])
 
 
 if __name__ == "__main__":
@@ -177,24 +179,24 @@ class Stands(unittest.TestCase):
         for shape, area in (("round", math.pi * 4.1**2), ("square", 8.2**2)):
             result = through(self.stand(shape=shape))
             self.assertAlmostEqual(lost(result), area * 25.5, delta=0.003 * lost(result))
-            (base,) = result.view.loose
-            self.assertEqual((base.count, base.size_mm), (1, (100.0, 100.0, 63.0)))
-            body = result.meshes[result.view.ways[0].mesh]
+            (base,) = result.loose
+            self.assertEqual((base.count, base.size_mm.round(3).tolist()), (1, [100.0, 100.0, 63.0]))
+            body = result.ways[0].way.body()
             assert isinstance(body, Solid)
             self.assertAlmostEqual(min(body.gap(p.solid, 3) for p in result.parts), 0.1, delta=0.02)
 
     def test_a_bought_rod_stands_in_both(self) -> None:
         result = through(self.stand(peg="rod", of="brass", base="square", base_mm=80, base_thick_mm=10))
-        self.assertEqual([(h.name, h.length_mm) for h in result.view.hardware], [("rod ø8, brass", 63.8)])
-        base = next(iter(result.loose.values()))
+        self.assertEqual([(h.name, h.length_mm) for h in view_of(result).hardware], [("rod ø8, brass", 63.8)])
+        base = result.loose[0].solid
         bored = 80 * 80 * 10 - base.volume_mm3
         self.assertAlmostEqual(bored, math.pi * 4.1**2 * 8.8 + 320 * 0.5, delta=8)
 
     def test_the_tip_angle_is_the_bases_half_over_the_height_of_the_centre(self) -> None:
         # a block 90 mm high, its base 38 mm below it: the centre lies 83 mm above the table
-        said = {f.code: f.message for f in through(self.stand()).view.findings}
+        said = {f.code: f.message for f in findings_of(through(self.stand()))}
         self.assertIn(f"tips at {math.degrees(math.atan(50 / 83)):.0f}°", said["way-stand-holds"])
-        said = {f.code: f.message for f in through(self.stand(base_mm=20)).view.findings}
+        said = {f.code: f.message for f in findings_of(through(self.stand(base_mm=20)))}
         self.assertIn(f"{2 * 83 * math.tan(math.radians(10)):.0f} mm across", said["way-stand-tips"])
         beside = StandWay(id="w1", start_mm=(16, 0, 25), end_mm=(16, 0, -30), diameter_mm=5, base_mm=20)
         self.assertIn("way-stand-falls", codes(through(beside)))
@@ -203,7 +205,7 @@ class Stands(unittest.TestCase):
         way = StandWay(id="w1", start_mm=(0, 0, 25), end_mm=(20, 0, -30), diameter_mm=5)
         result = through(way)
         self.assertEqual(codes(result), {"way-stand-holds"})
-        base = next(iter(result.loose.values()))
+        base = result.loose[0].solid
         self.assertAlmostEqual(base.slice(1.0).area, base.slice(4.0).area, delta=1e-6)
 
     def test_what_cannot_stand_is_refused_and_what_hardly_holds_is_told(self) -> None:

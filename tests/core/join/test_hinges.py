@@ -8,10 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.divide.partings.hatch import HatchParting
 from hinoki.core.divide.partings.outlines import Circle, Rectangle
-from hinoki.core.export.archive import export_files
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
@@ -22,7 +21,9 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits
 from tests.assembling import assembly
+from tests.checked import findings_of
 from tests.effort import tried
+from tests.presented import exported, view_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 CASE = box(120, 80, 40).minus([Solid.box([-50, -30, 6], [50, 30, 34])])
@@ -42,17 +43,17 @@ def hatch(outline: Rectangle | Circle | None = None, **more: object) -> HatchPar
     )
 
 
-def door(parting: HatchParting | None = None, fits: Fits | None = None, **more: object) -> Built:
+def door(parting: HatchParting | None = None, fits: Fits | None = None, **more: object) -> Build:
     hinge = HingeJoint(id="j1", face=LEDGE, **more)  # type: ignore[arg-type]
     return with_joints(plan_for(stl_of(CASE), parting or hatch(), joints=(hinge,), fits=fits or Fits()))
 
 
-def with_joints(plan: Plan, solid: Solid = CASE) -> Built:
+def with_joints(plan: Plan, solid: Solid = CASE) -> Build:
     return built(stl_of(solid), plan)
 
 
-def codes(result: Built) -> set[str]:
-    return {f.code for f in result.view.findings if f.code.startswith("hinge")}
+def codes(result: Build) -> set[str]:
+    return {f.code for f in findings_of(result) if f.code.startswith("hinge")}
 
 
 class Swings(unittest.TestCase):
@@ -98,7 +99,7 @@ class Swings(unittest.TestCase):
         # the lower edge of a door 5.9 mm deep swings out by up to d²/2L of its far edge
         result = door(hatch(gap_mm=0.2))
         self.assertEqual(codes(result), {"hinge-hits"})
-        finding = next(f for f in result.view.findings if f.code == "hinge-hits")
+        finding = next(f for f in findings_of(result) if f.code == "hinge-hits")
         self.assertRegex(finding.message, r"^Opened by [1-5]°, piece 2 .* wider gap or a taper")
         self.assertIsNotNone(finding.at_mm)
 
@@ -110,7 +111,7 @@ class Swings(unittest.TestCase):
         solid = CASE.plus([wall])
         plan = plan_for(stl_of(solid), hatch(), joints=(HingeJoint(id="j1", face=LEDGE, opens_deg=120, places=((0.0, y),)),))
         blocked = with_joints(plan, solid)
-        finding = next(f for f in blocked.view.findings if f.code == "hinge-hits")
+        finding = next(f for f in findings_of(blocked) if f.code == "hinge-hits")
         self.assertIn("touches piece 1", finding.message)
         (fix,) = finding.fixes
         assert fix.joint is not None
@@ -133,7 +134,7 @@ class Fit(unittest.TestCase):
         self.assertGreater(body.gap(leaf, 3), min(gap_mm, 1.0) - 0.05)
 
     def test_a_pin_is_to_be_bought_and_named_with_its_length(self) -> None:
-        bought = door(pin_mm=1.75, of="brass").view.hardware
+        bought = view_of(door(pin_mm=1.75, of="brass")).hardware
         self.assertEqual([(h.name, h.count, h.length_mm) for h in bought], [("hinge pin ø1.75, brass", 1, 20.0)])
 
     def test_the_step_says_that_the_pin_is_pushed_in(self) -> None:
@@ -145,10 +146,10 @@ class Fit(unittest.TestCase):
     def test_printed_in_place_it_is_one_job_with_a_gap_all_round(self) -> None:
         result = door(pin="in place", gap_mm=0.4)
         self.assertEqual(codes(result), {"hinge-in-place"})
-        self.assertEqual(result.view.hardware, [])
+        self.assertEqual(view_of(result).hardware, [])
         body, leaf = result.parts
-        one, two = result.view.pieces
-        self.assertEqual((one.prints_with, two.prints_with), ([2], [1]))
+        one, two = result.pieces
+        self.assertEqual((one.prints_with, two.prints_with), ((2,), (1,)))
         lying = [p.solid.placed(np.array(v.rest.matrix).reshape(3, 4)) for p, v in zip((body, leaf), (one, two), strict=True)]
         self.assertAlmostEqual(lying[0].gap(lying[1], 3), 0.4, delta=0.02)
         self.assertAlmostEqual(min(float(s.bounds[0][2]) for s in lying), 0, delta=1e-6)
@@ -158,11 +159,11 @@ class Fit(unittest.TestCase):
 
     def test_in_place_the_files_keep_both_as_they_stand(self) -> None:
         result = door(pin="in place")
-        files = dict(export_files(Plan(), result))
+        files = exported(result)
         read = read_file(files["pieces.3mf"], "pieces.3mf")
         low, high = read.mesh.bounds
         # both lie as they hang on each other, opened, not side by side
-        size = result.view.pieces[0].rest.size_mm
+        size = result.pieces[0].rest.size_mm
         self.assertTrue(np.allclose(high - low, size, atol=0.01))
 
     def test_ladders_of_both_kinds(self) -> None:
@@ -174,7 +175,7 @@ class Fit(unittest.TestCase):
         self.assertTrue(np.allclose(gaps, [0.2, 0.3, 0.4, 0.5], atol=0.02))
 
     def test_knuckles_hold_by_their_walls(self) -> None:
-        held = door(length_mm=21, gap_mm=0.4).view.joints[0]
+        held = view_of(door(length_mm=21, gap_mm=0.4)).joints[0]
         # 2 walls of 1.6 mm by 6.6 mm of PLA, half of it across the layers; worked by hand from the material's table
         tension = Plan().material.tension_mpa
         self.assertAlmostEqual(held.holds_n or 0, 0.5 * tension * 2 * 1.6 * 6.6, delta=1)
@@ -191,13 +192,13 @@ class WithoutRebate(unittest.TestCase):
     def test_a_hinge_takes_the_outer_edge_of_a_side_and_the_hatch_swings_out(self) -> None:
         solid, plan = self.case(4, 0.3)
         bare = with_joints(plan, solid)
-        self.assertNotIn("face-bare", {f.code for f in bare.view.findings})
+        self.assertNotIn("face-bare", {f.code for f in findings_of(bare)})
         self.assertEqual(suited(bare, plan, SuitWish(kind="auto")).joints, [])
         found = suited(bare, plan, SuitWish(kind="hinge"))
         self.assertEqual([j.face.member for j in found.joints], [2, 3, 4, 5])
         for joint in found.joints:
             result = with_joints(plan.model_copy(update={"joints": (joint,)}), solid)
-            self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+            self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [])
             axis = axis_of(result.placed[0])
             assert axis is not None
             # on the seam, above the outer surface by half a pin and its play
@@ -213,7 +214,7 @@ class WithoutRebate(unittest.TestCase):
         (magnet,) = suited(bare, plan, SuitWish(kind="magnet", faces=["p1/5 p1:b|p1:h"])).joints
         joints = (hinge, magnet.model_copy(update={"id": "j2"}))
         result = with_joints(plan.model_copy(update={"joints": joints}), solid)
-        self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [])
         self.assertEqual(len(result.placed[1].places), 2)
         disc = magnet.model_dump()["thick_mm"]
         for part, before in zip(result.parts, bare.parts, strict=True):
@@ -251,7 +252,7 @@ class WithoutRebate(unittest.TestCase):
 class WithOthers(unittest.TestCase):
     """A lid has more than its hinge: a rim that leaves it out, and magnets opposite."""
 
-    def lid(self, wall: float, *joints: Joint) -> Built:
+    def lid(self, wall: float, *joints: Joint) -> Build:
         solid = box(80, 60, 40).minus([Solid.box([wall - 40, wall - 30, 4], [40 - wall, 30 - wall, 36])])
         return with_joints(plan_for(stl_of(solid), level(1, 30), joints=joints), solid)
 
@@ -261,7 +262,7 @@ class WithOthers(unittest.TestCase):
             lip = LipJoint(id="j2", face=LID, on=on)
             for joints in ((hinge, lip), (lip, hinge)):
                 result = self.lid(4, *joints)
-                self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+                self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [])
                 self.assertEqual([p.joint.id for p in result.placed], [j.id for j in joints])
                 rim = next(p for p in result.placed if p.joint.kind == "lip")
                 self.assertAlmostEqual(
@@ -275,7 +276,7 @@ class WithOthers(unittest.TestCase):
     def test_magnets_stand_opposite(self) -> None:
         hinge = HingeJoint(id="j1", face=LID, length_mm=30, knuckles=5)
         result = self.lid(10, MagnetJoint(id="j2", face=LID, diameter_mm=4, thick_mm=2), hinge)
-        self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [])
         magnets, barrel = result.placed
         ((_, at),) = barrel.places
         self.assertEqual(len(magnets.places), 2)

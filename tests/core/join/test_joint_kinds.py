@@ -9,7 +9,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.divide.partings import LapParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import standing_on
@@ -30,7 +30,9 @@ from hinoki.core.plan.plan import PieceNote
 from hinoki.core.workshop.fits import Fits
 from hinoki.core.workshop.printers import Printer
 from tests.assembling import assembly
+from tests.checked import findings_of
 from tests.effort import either, tried
+from tests.presented import view_of
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -44,20 +46,20 @@ SLANTED = Solid.hull_of(
 HIGH = {BLOCK: 30, SHELL: 30, LEANING: 30, ROUND: 40}
 
 
-def joined(solid: Solid, *joints: Joint, clearance: float = 0.1, **more: object) -> Built:
+def joined(solid: Solid, *joints: Joint, clearance: float = 0.1, **more: object) -> Build:
     data = stl_of(solid)
     fits = Fits(snug=clearance)
     return built(data, plan_for(data, level(1, HIGH.get(solid, 30)), joints=joints, fits=fits, **more))
 
 
-def sides(result: Built) -> dict[str, Solid]:
+def sides(result: Build) -> dict[str, Solid]:
     return {
         "a": next(p.solid for p in result.parts if p.key == "p1-"),
         "b": next(p.solid for p in result.parts if p.key == "p1+"),
     }
 
 
-def measured(result: Built) -> list[float]:
+def measured(result: Build) -> list[float]:
     """Gaps between male bodies and the pieces they go into, on the finished solids."""
     there, gaps = sides(result), []
     for placed in result.placed:
@@ -68,8 +70,8 @@ def measured(result: Built) -> list[float]:
     return gaps
 
 
-def codes(result: Built) -> set[str]:
-    return {f.code for f in result.view.findings if f.station == "join"}
+def codes(result: Build) -> set[str]:
+    return {f.code for f in findings_of(result) if f.station == "join"}
 
 
 pins = st.builds(
@@ -200,7 +202,7 @@ class EveryKind(unittest.TestCase):
                 joint = self.suits(solid, kind)
                 assert joint is not None, kind
                 result = joined(solid, joint)
-                bad = [f.message for f in result.view.findings if f.station == "join" and f.severity == "must-fix"]
+                bad = [f.message for f in findings_of(result) if f.station == "join" and f.severity == "must-fix"]
                 self.assertEqual(bad, [], kind)
 
     def test_auto_takes_what_suits_each_face(self) -> None:
@@ -258,7 +260,7 @@ class Measures(unittest.TestCase):
 class Slides(unittest.TestCase):
     """A dovetail is tried by moving the finished piece along its way."""
 
-    def overlap(self, result: Built, by: np.ndarray) -> float:
+    def overlap(self, result: Build, by: np.ndarray) -> float:
         there = sides(result)
         x, y, z = by
         return there["a"].common(there["b"].moved(float(x), float(y), float(z))).volume_mm3
@@ -279,7 +281,7 @@ class Slides(unittest.TestCase):
             DovetailJoint(id="j1", face=FACE),
             PinJoint(id="j2", face=FACE, count=1, places=((0.0, 20.0),)),
         )
-        message = next(f.message for f in result.view.findings if f.code == "motions-at-odds")
+        message = next(f.message for f in findings_of(result) if f.code == "motions-at-odds")
         self.assertIn("dovetail 5/10 × 3", message)
         self.assertIn("1 pin", message)
 
@@ -325,13 +327,13 @@ class Noticed(unittest.TestCase):
         data = stl_of(BLOCK)
         lap = LapParting(id="p1", axis="z", at_mm=30, overlap_mm=10)
         result = built(data, plan_for(data, lap))
-        self.assertEqual({f.lap for f in result.view.faces}, {"lap of 10 mm"})
-        self.assertNotIn("face-bare", {f.code for f in result.view.findings})
+        self.assertEqual({f.lap for f in view_of(result).faces}, {"lap of 10 mm"})
+        self.assertNotIn("face-bare", {f.code for f in findings_of(result)})
 
     def test_glue_is_a_joint_too(self) -> None:
         result = joined(BLOCK, ButtJoint(id="j1", face=FACE))
-        self.assertNotIn("face-bare", {f.code for f in result.view.findings})
-        self.assertEqual(result.view.joints[0].label, "butt, glue")
+        self.assertNotIn("face-bare", {f.code for f in findings_of(result)})
+        self.assertEqual(view_of(result).joints[0].label, "butt, glue")
 
 
 class Together(unittest.TestCase):
@@ -341,7 +343,7 @@ class Together(unittest.TestCase):
         for along, expected in ((0.0, [1, 0, 0]), (90.0, [0, 1, 0])):
             result = joined(BLOCK, DovetailJoint(id="j1", face=FACE, along_deg=along, ends="closed"))
             step = assembly(result).steps[1]
-            direction = np.array(step.motion.direction) * (1 if step.piece == result.view.numbers["p1+"] else -1)
+            direction = np.array(step.motion.direction) * (1 if step.piece == result.numbers["p1+"] else -1)
             np.testing.assert_allclose(direction, expected, atol=1e-6)
 
     def test_a_step_without_a_common_way_says_so(self) -> None:

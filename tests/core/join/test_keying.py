@@ -5,21 +5,23 @@ import unittest
 import numpy as np
 import shapely
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.rotational_symmetry import turns_of
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, PinJoint
+from tests.checked import findings_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 
 
-def joined(solid: Solid, joint: Joint) -> Built:
+def joined(solid: Solid, joint: Joint) -> Build:
     data = stl_of(solid)
     return built(data, plan_for(data, level(1, 30), joints=(joint,)))
 
 
-def overlap(result: Built, degrees: float) -> float:
+def overlap(result: Build, degrees: float) -> float:
     """What the pieces would share with the upper one turned about the middle of the face."""
     lower, upper = (next(p.solid for p in result.parts if p.key == key) for key in ("p1-", "p1+"))
     c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
@@ -67,9 +69,9 @@ class OneWay(unittest.TestCase):
         for solid in (box(60, 60, 60), box(60, 40, 60), tube(40, 28, 60)):
             for count in (2, 3, 4):
                 plain = joined(solid, pins(count))
-                said = [f for f in plain.view.findings if f.code == "turned-assembly"]
+                said = [f for f in findings_of(plain) if f.code == "turned-assembly"]
                 mended = joined(solid, pins(count, one_way=True))
-                self.assertNotIn("turned-assembly", {f.code for f in mended.view.findings}, count)
+                self.assertNotIn("turned-assembly", {f.code for f in findings_of(mended)}, count)
                 self.assertEqual(len(mended.placed[0].places), len(plain.placed[0].places))
                 for angle in range(10, 360, 10):
                     self.assertGreater(overlap(mended, angle), 0.5, (count, angle))
@@ -80,6 +82,6 @@ class OneWay(unittest.TestCase):
     def test_places_by_hand_are_left_and_pointed_out(self) -> None:
         result = joined(box(60, 60, 60), pins(2, one_way=True, places=((-15.0, 0.0), (15.0, 0.0))))
         self.assertEqual(result.placed[0].places, [(-15.0, 0.0), (15.0, 0.0)])
-        finding = next(f for f in result.view.findings if f.code == "turned-assembly")
+        finding = next(f for f in findings_of(result) if f.code == "turned-assembly")
         self.assertEqual(finding.severity, "look-at")
         self.assertIn("180°", finding.message)

@@ -5,26 +5,27 @@ import unittest
 import numpy as np
 import shapely
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.geometry.text_outlines import STEM, lettered
 from hinoki.core.join.joints import FaceRef, PinJoint
 from hinoki.core.plan.label_settings import MatingMarks
+from tests.checked import findings_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 BLOCK = stl_of(box(60, 60, 60))
 
 
-def marked(*, data: bytes = BLOCK, pins: bool = True, **wish: object) -> Built:
+def marked(*, data: bytes = BLOCK, pins: bool = True, **wish: object) -> Build:
     joints = (PinJoint(id="j1", face=FACE, count=2, diameter_mm=6, length_mm=6),) if pins else ()
     marks = MatingMarks(on=True, **wish)  # type: ignore[arg-type]
     return built(data, plan_for(data, level(1, 30), joints=joints, mating_marks=marks))
 
 
-def part(result: Built, key: str) -> Solid:
+def part(result: Build, key: str) -> Solid:
     return next(p.solid for p in result.parts if p.key == key)
 
 
@@ -83,7 +84,7 @@ class Marks(unittest.TestCase):
         self.assertGreater(large.marks[0].size_mm, small.marks[0].size_mm)
         tiny = marked(data=stl_of(box(4, 4, 60)), pins=False)
         self.assertEqual(tiny.marks, [])
-        self.assertIn("mating-mark-unreadable", {f.code for f in tiny.view.findings})
+        self.assertIn("mating-mark-unreadable", {f.code for f in findings_of(tiny)})
 
     def test_none_unless_asked(self) -> None:
         self.assertEqual(built(BLOCK, plan_for(BLOCK, level(1, 30))).marks, [])

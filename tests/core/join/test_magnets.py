@@ -9,8 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from hinoki.core.build import Built
-from hinoki.core.export.archive import export_files
+from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.core.join.joints import FaceRef, Joint, MagnetJoint, PinJoint
@@ -18,14 +17,16 @@ from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits
 from hinoki.core.workshop.hardware import Hardware, added_up, magnets, spares_of
 from tests.assembling import assembly
+from tests.checked import findings_of
 from tests.effort import tried
+from tests.presented import exported, view_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 BLOCK = box(60, 60, 60)
 
 
-def joined(*joints: Joint, solid: Solid = BLOCK, at: float = 30, **more: object) -> Built:
+def joined(*joints: Joint, solid: Solid = BLOCK, at: float = 30, **more: object) -> Build:
     data = stl_of(solid)
     return built(data, plan_for(data, level(1, at), joints=joints, **more))
 
@@ -34,15 +35,15 @@ def magnet(**more: object) -> MagnetJoint:
     return MagnetJoint(id="j1", face=FACE, **more)  # type: ignore[arg-type]
 
 
-def found(result: Built, code: str) -> list[str]:
-    return [f.message for f in result.view.findings if f.code == code]
+def found(result: Build, code: str) -> list[str]:
+    return [f.message for f in findings_of(result) if f.code == code]
 
 
 class Layers(unittest.TestCase):
     def test_a_skin_is_whole_layers_or_the_fix_makes_it_so(self) -> None:
         self.assertEqual(found(joined(magnet(held="laid in", skin_mm=0.6)), "magnet-layers"), [])
         result = joined(magnet(held="laid in", skin_mm=0.7))
-        (finding,) = (f for f in result.view.findings if f.code == "magnet-layers")
+        (finding,) = (f for f in findings_of(result) if f.code == "magnet-layers")
         self.assertIn("3.5 layers of 0.2 mm", finding.message)
         assert finding.fixes[0].joint is not None
         self.assertIn(finding.fixes[0].joint["skin_mm"], (0.6, 0.8))
@@ -101,7 +102,7 @@ class Pockets(unittest.TestCase):
         joint = suited(built(data, plan), plan, SuitWish(kind="magnet")).joints[0]
         assert isinstance(joint, MagnetJoint)
         self.assertIn(joint.magnet.name, {m.name for m in magnets()})
-        self.assertEqual([f.severity for f in joined(joint).view.findings if f.severity == "must-fix"], [])
+        self.assertEqual([f.severity for f in findings_of(joined(joint)) if f.severity == "must-fix"], [])
         smaller = joint.smaller()
         assert smaller is not None
         self.assertLess(smaller.diameter_mm, joint.diameter_mm)
@@ -116,7 +117,7 @@ class Poles(unittest.TestCase):
     def test_only_one_way_chooses_poles_that_no_turn_brings_onto_themselves(self) -> None:
         corners = ((-18.0, -18.0), (18.0, -18.0), (18.0, 18.0), (-18.0, 18.0))
         result = joined(magnet(count=4, places=corners, one_way=True))
-        poles = result.view.joints[0].poles
+        poles = view_of(result).joints[0].poles
         self.assertEqual(found(result, "turned-assembly"), [])
         for turn in (1, 2, 3):
             self.assertNotEqual(poles, poles[turn:] + poles[:turn])
@@ -124,7 +125,7 @@ class Poles(unittest.TestCase):
     def test_typed_poles_stay_and_may_allow_a_turn(self) -> None:
         corners = ((-18.0, -18.0), (18.0, -18.0), (18.0, 18.0), (-18.0, 18.0))
         result = joined(magnet(count=4, places=corners, poles=("n", "s", "n", "s")))
-        self.assertEqual(result.view.joints[0].poles, ["n", "s", "n", "s"])
+        self.assertEqual(view_of(result).joints[0].poles, ["n", "s", "n", "s"])
         self.assertIn("by 180°", found(result, "turned-assembly")[0])
 
     def test_magnets_and_pins_go_together(self) -> None:
@@ -159,9 +160,9 @@ class Bought(unittest.TestCase):
         data = stl_of(BLOCK)
         plan = plan_for(data, level(1, 30), joints=(magnet(count=3, diameter_mm=10, thick_mm=3),))
         result = built(data, plan)
-        names = [(h.name, h.count) for h in result.view.hardware]
+        names = [(h.name, h.count) for h in view_of(result).hardware]
         self.assertEqual(names, [("glue point", 6), ("magnet disc 10 × 3", 6)])
-        files = dict(export_files(plan, result))
+        files = exported(result)
         rows = list(csv.reader(io.StringIO(files["hardware.csv"].decode())))
         self.assertEqual(rows[2], ["magnet disc 10 × 3", "6", "1", ""])
         self.assertIn(b'"hardware"', files["report.json"])

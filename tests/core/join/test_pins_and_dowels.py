@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import section_of
@@ -15,18 +15,20 @@ from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import settled, suggested
 from hinoki.core.workshop.fits import Fits
+from tests.checked import findings_of
 from tests.effort import tried
+from tests.presented import view_of
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube
 
 BLOCK = stl_of(box(60, 60, 60))
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 
 
-def with_joint(joint: Joint, data: bytes = BLOCK, **more: object) -> Built:
+def with_joint(joint: Joint, data: bytes = BLOCK, **more: object) -> Build:
     return built(data, plan_for(data, level(1, 30), joints=(joint,), **more))
 
 
-def part(result: Built, key: str) -> Solid:
+def part(result: Build, key: str) -> Solid:
     return next(p.solid for p in result.parts if p.key == key)
 
 
@@ -82,7 +84,7 @@ class Clearance(unittest.TestCase):
 
 class Findings(unittest.TestCase):
     def codes(self, joint: Joint, **more: object) -> dict[str, str]:
-        findings = with_joint(joint, **more).view.findings
+        findings = findings_of(with_joint(joint, **more))
         return {f.code: f.message for f in findings if f.station == "join" and f.severity != "note"}
 
     def test_a_good_pin_has_no_finding(self) -> None:
@@ -127,7 +129,7 @@ class Findings(unittest.TestCase):
             PinJoint(id="j1", face=low, count=1, diameter_mm=6, length_mm=12, places=((6, 0),)),
             PinJoint(id="j2", face=side, count=1, diameter_mm=6, length_mm=12, places=((0, 36),)),
         )
-        view = built(data, plan_for(data, level(1, 30), across(2, "x", 0, only=("p1+",)), joints=joints)).view
+        view = view_of(built(data, plan_for(data, level(1, 30), across(2, "x", 0, only=("p1+",)), joints=joints)))
         self.assertIn("joints-meet", [f.code for f in view.findings])
 
     def test_too_little_room_is_said(self) -> None:
@@ -138,9 +140,9 @@ class Findings(unittest.TestCase):
         joint = PinJoint(id="j1", face=FACE, count=2, diameter_mm=6, length_mm=7)
         plan = plan_for(BLOCK, level(1, 30), joints=(joint,))
         off = plan.model_copy(update={"partings": (level(1, 30).model_copy(update={"on": False}),)})
-        self.assertIn("joint-unplaced", [f.code for f in built(BLOCK, off).view.findings])
+        self.assertIn("joint-unplaced", [f.code for f in findings_of(built(BLOCK, off))])
         self.assertEqual(off.joints, plan.joints)
-        self.assertEqual(len(built(BLOCK, plan).view.joints), 1)
+        self.assertEqual(len(view_of(built(BLOCK, plan)).joints), 1)
 
 
 class Placing(unittest.TestCase):
@@ -149,8 +151,8 @@ class Placing(unittest.TestCase):
         plan = plan_for(data, level(1, 100))
         for kind in ("pin", "dowel"):
             result = built(data, suggested(built(data, plan), plan, kind, "snug"))
-            self.assertEqual([f for f in result.view.findings if f.station == "join"], [])
-            places = np.array(result.view.joints[0].places)
+            self.assertEqual([f for f in findings_of(result) if f.station == "join"], [])
+            places = np.array(view_of(result).joints[0].places)
             self.assertGreater(np.linalg.norm(places[0] - places[1]), 75)
 
     def test_no_joint_is_suggested_where_there_is_no_room(self) -> None:
@@ -162,34 +164,34 @@ class Placing(unittest.TestCase):
         cone = stl_of(Solid.cone(40, 8, 0, 80))
         plan = plan_for(cone, level(1, 40))
         result = built(cone, suggested(built(cone, plan), plan, "dowel", "snug"))
-        self.assertGreater(len(result.view.joints), 0)
-        self.assertEqual([f for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertGreater(len(view_of(result).joints), 0)
+        self.assertEqual([f for f in findings_of(result) if f.severity == "must-fix"], [])
 
     def test_places_keep_when_the_parting_moves(self) -> None:
         joint = PinJoint(id="j1", face=FACE, count=1, diameter_mm=6, length_mm=7, places=((7.5, -3.25),))
         for at in (20, 30, 41.5):
-            view = built(BLOCK, plan_for(BLOCK, level(1, at), joints=(joint,))).view
+            view = view_of(built(BLOCK, plan_for(BLOCK, level(1, at), joints=(joint,))))
             self.assertEqual(view.joints[0].positions_mm, [(7.5, -3.25, at)])
 
     def test_loose_parts_are_told_where_they_sit(self) -> None:
         data = stl_of(box(60, 60, 60))
         dowels = DowelJoint(id="j1", face=FaceRef(parting="p1", member=0, a="p1-", b="p1+"), count=3, length_mm=9, in_a_mm=3)
         result = built(data, plan_for(data, level(1, 30), joints=(dowels,)))
-        (kind,) = result.view.loose
-        for at, loose in zip(kind.places, result.placed[0].tools.loose, strict=True):
+        (kind,) = result.loose
+        for at, loose in zip(kind.seats, result.placed[0].tools.loose, strict=True):
             self.assertEqual((at.joint, sorted(at.pieces)), ("j1", [1, 2]))
-            sits = result.loose[kind.name].placed(np.array(at.matrix).reshape(3, 4))
+            sits = kind.solid.placed(at.matrix)
             self.assertAlmostEqual(sits.common(loose.solid).volume_mm3 / loose.solid.volume_mm3, 1.0, places=6)
 
     def test_dowels_become_loose_parts(self) -> None:
-        view = with_joint(DowelJoint(id="j1", face=FACE, count=3, diameter_mm=6, length_mm=14)).view
+        view = view_of(with_joint(DowelJoint(id="j1", face=FACE, count=3, diameter_mm=6, length_mm=14)))
         self.assertEqual([(p.name, p.count) for p in view.loose], [("dowel 6 × 14", 3)])
         self.assertAlmostEqual(view.loose[0].size_mm[2], 14, places=3)
 
     def test_small_loose_parts_get_spares_and_typed_ones_count(self) -> None:
         for spares, diameter, wanted in ((None, 6, 1), (0, 6, 0), (4, 6, 4), (None, 20, 0)):
             dowels = DowelJoint(id="j1", face=FACE, count=2, diameter_mm=diameter, length_mm=14, spares=spares)
-            (kind,) = with_joint(dowels).view.loose
+            (kind,) = with_joint(dowels).loose
             self.assertEqual((kind.spares, kind.printed), (wanted, 2 + wanted))
 
 
@@ -221,7 +223,7 @@ class Settling(unittest.TestCase):
         result = built(BLOCK, plan)
         after = settled(plan, result)
         self.assertEqual(after.joints[0].count, len(result.placed[0].places))
-        left = {f.code for f in built(BLOCK, after).view.findings if f.station == "join"}
+        left = {f.code for f in findings_of(built(BLOCK, after)) if f.station == "join"}
         self.assertEqual(left, {"turned-assembly"})  # four pins in a square
         huge = many.model_copy(update={"diameter_mm": 70.0})
         plan = plan_for(BLOCK, level(1, 30), joints=(huge,))

@@ -8,12 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from shapely import Polygon
 
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import WedgesParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
 from hinoki.core.propose.recommend_joints import SuitWish, suited
+from tests.checked import findings_of
 from tests.effort import either, tried
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
@@ -26,13 +27,13 @@ def pins(**more: object) -> PinJoint:
     return PinJoint(id="j1", face=FACE, **measures)  # type: ignore[arg-type]
 
 
-def joined(solid: Solid, joint: Joint, at: float = 30) -> Built:
+def joined(solid: Solid, joint: Joint, at: float = 30) -> Build:
     data = stl_of(solid)
     return built(data, plan_for(data, level(1, at), joints=(joint,)))
 
 
-def found(result: Built) -> set[str]:
-    return {f.code for f in result.view.findings if f.station == "join" and f.severity != "note"}
+def found(result: Build) -> set[str]:
+    return {f.code for f in findings_of(result) if f.station == "join" and f.severity != "note"}
 
 
 def outer(solid: Solid) -> float:
@@ -79,12 +80,12 @@ class Collars(unittest.TestCase):
         data = stl_of(shell_of(40, 40, 40, 2))
         plan = plan_for(data, WedgesParting(id="p1", count=3))
         cache = Cache()
-        first = build(plan, lambda _: data, cache, for_screen=False)
+        first = build(plan, lambda _: data, cache)
         faces = [f for f in first.faces if f.shape.area > 50]
         joints = tuple(
             PinJoint(id=f"j{k + 1}", face=f.ref, count=2, diameter_mm=4, length_mm=4, collar_mm=7) for k, f in enumerate(faces)
         )
-        result = build(plan.model_copy(update={"joints": joints}), lambda _: data, cache, for_screen=False)
+        result = build(plan.model_copy(update={"joints": joints}), lambda _: data, cache)
         self.assertEqual(found(result), set())
         parts = [p.solid for p in result.parts]
         for k, one in enumerate(parts):
@@ -93,7 +94,7 @@ class Collars(unittest.TestCase):
                 self.assertLess(abs(one.common(other).volume_mm3), 1e-3)
 
     def test_a_full_face_has_no_collar_and_says_so(self) -> None:
-        notes = {f.code for f in joined(box(60, 60, 60), pins()).view.findings}
+        notes = {f.code for f in findings_of(joined(box(60, 60, 60), pins()))}
         self.assertIn("joint-collar", notes)
 
     def test_what_suits_a_thin_shell_stands_in_a_collar(self) -> None:
@@ -109,7 +110,7 @@ class Collars(unittest.TestCase):
 
     def test_no_room_offers_a_collar_and_that_helps(self) -> None:
         result = joined(THIN, pins(collar_mm=0))
-        finding = next(f for f in result.view.findings if f.code == "joint-no-room")
+        finding = next(f for f in findings_of(result) if f.code == "joint-no-room")
         fix = next(f for f in finding.fixes if "collar" in f.label)
         assert fix.joint is not None
         self.assertEqual(found(joined(THIN, PinJoint.model_validate(fix.joint))), set())

@@ -6,12 +6,14 @@ import unittest
 import numpy as np
 import shapely
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.divide.partings import FlatParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, ScrewJoint
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.screw_tables import clearance_hole_mm, head_of, lengths_of, nut_of
+from tests.checked import findings_of
+from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -23,12 +25,12 @@ def screw(**more: object) -> ScrewJoint:
     return ScrewJoint(id="j1", face=FACE, **measures)  # type: ignore[arg-type]
 
 
-def joined(joint: ScrewJoint, at: float = 40, solid: Solid = BLOCK) -> Built:
+def joined(joint: ScrewJoint, at: float = 40, solid: Solid = BLOCK) -> Build:
     data = stl_of(solid)
     return built(data, plan_for(data, level(1, at), joints=(joint,)))
 
 
-def piece(result: Built, key: str) -> Solid:
+def piece(result: Build, key: str) -> Solid:
     return next(p.solid for p in result.parts if p.key == key)
 
 
@@ -40,8 +42,8 @@ def hole(solid: Solid, height: float) -> float:
     return 2 * math.sqrt(abs(float(x[:-1] @ np.roll(y[:-1], -1) - y[:-1] @ np.roll(x[:-1], -1))) / 2 / math.pi)
 
 
-def found(result: Built, code: str) -> list[str]:
-    return [f.message for f in result.view.findings if f.code == code]
+def found(result: Build, code: str) -> list[str]:
+    return [f.message for f in findings_of(result) if f.code == code]
 
 
 class Holes(unittest.TestCase):
@@ -95,7 +97,7 @@ class Lengths(unittest.TestCase):
         self.assertEqual(result.placed[0].joint.driven(result.placed[0].standing, (0, 0)).length_mm, 40)  # type: ignore[union-attr]
 
     def test_what_is_bought(self) -> None:
-        bought = joined(screw(count=2, places=((-10, 0), (10, 0)))).view.hardware
+        bought = view_of(joined(screw(count=2, places=((-10, 0), (10, 0))))).hardware
         wanted = [("cap screw (ISO 4762) M3 × 25", 2, 1), ("insert M3 × 4", 2, 1)]
         self.assertEqual([(h.name, h.count, h.spares) for h in bought], wanted)
 
@@ -120,7 +122,7 @@ class Noticed(unittest.TestCase):
             assert isinstance(joint, ScrewJoint)
             self.assertEqual(joint.on, on)
             result = built(data, plan.model_copy(update={"joints": (joint,)}))
-            self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+            self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [])
             low, high = (p.solid for p in result.parts)
             self.assertLess(abs(low.common(high).volume_mm3), 1e-6)
 
@@ -152,7 +154,7 @@ class Slots(unittest.TestCase):
         self.assertAlmostEqual(high_y - low, flats + 0.2, delta=0.01)
         # above and below it there is only the bore
         self.assertAlmostEqual(hole(below, 38), clearance_hole_mm(4), delta=0.02)
-        self.assertEqual([f.code for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertEqual([f.code for f in findings_of(result) if f.severity == "must-fix"], [])
 
     def test_the_slot_goes_where_it_is_told_on_either_side(self) -> None:
         for on in ("a", "b"):
@@ -185,7 +187,7 @@ class Leaning(unittest.TestCase):
         self.assertAlmostEqual(
             shapely.Polygon(ring).area, math.pi / 4 * clearance_hole_mm(4) ** 2 / math.cos(math.radians(30)), delta=0.05
         )
-        self.assertEqual([f.code for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertEqual([f.code for f in findings_of(result) if f.severity == "must-fix"], [])
         self.assertIn("leaning 30°", joint.label())
 
     def test_both_sides_lie_on_one_axis(self) -> None:
@@ -200,7 +202,7 @@ class Leaning(unittest.TestCase):
                     self.assertEqual(part.solid.common(ball).volume_mm3, 0)
 
     def test_one_that_leans_out_of_the_side_is_told(self) -> None:
-        codes = {f.code for f in joined(screw(size="M4", tilt_deg=45, places=((-26.0, 0.0),))).view.findings}
+        codes = {f.code for f in findings_of(joined(screw(size="M4", tilt_deg=45, places=((-26.0, 0.0),))))}
         self.assertTrue(codes & {"joint-breaks-through", "joint-thin-wall"})
 
 
@@ -211,7 +213,7 @@ class Bosses(unittest.TestCase):
         joint = ScrewJoint(id="j1", face=FACE, count=3, size="M3", boss_mm=8)
         result = joined(joint, solid=self.TUBE)
         self.assertEqual(len(result.placed[0].places), 3)
-        self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [])
         for part, before in zip(result.parts, result.before, strict=True):
             self.assertEqual(part.solid.size.round(3).tolist(), before.solid.size.round(3).tolist())
             self.assertEqual(len(part.solid.lumps()), 1)
@@ -225,15 +227,15 @@ class Bosses(unittest.TestCase):
         assert isinstance(joint, ScrewJoint)
         self.assertGreater(joint.boss_mm, 0)
         result = joined(joint, solid=self.TUBE)
-        self.assertEqual([f.message for f in result.view.findings if f.severity == "must-fix"], [])
+        self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [])
 
     def test_without_a_boss_there_is_no_room(self) -> None:
         result = joined(ScrewJoint(id="j1", face=FACE, count=3, size="M3"), solid=self.TUBE)
-        self.assertIn("joint-no-room", {f.code for f in result.view.findings})
+        self.assertIn("joint-no-room", {f.code for f in findings_of(result)})
 
 
 class OwnInserts(unittest.TestCase):
     def test_a_typed_insert_sets_bore_length_and_what_is_bought(self) -> None:
         result = joined(screw(size="M3", insert_bore_mm=4.4, insert_long_mm=6))
         self.assertAlmostEqual(hole(piece(result, "p1-"), 39), 4.4, delta=0.02)
-        self.assertIn("insert M3 × 6, ø4.4", [h.name for h in result.view.hardware])
+        self.assertIn("insert M3 × 6, ø4.4", [h.name for h in view_of(result).hardware])

@@ -2,17 +2,18 @@
 
 import unittest
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, MagnetJoint, ScrewJoint
 from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.plan import Plan
+from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 DATA = stl_of(box(60, 60, 40))
 
 
-def printed(joint: Joint, **copies: int) -> tuple[Plan, Built]:
+def printed(joint: Joint, **copies: int) -> tuple[Plan, Build]:
     """A tile of a bottom (`low`) and a top (`high`), each printed so often."""
     often = {"p1-": copies.get("low", 1), "p1+": copies.get("high", 1)}
     plan = plan_for(DATA, level(1, 20), joints=(joint,), batching=Batching(copies=often))
@@ -20,7 +21,7 @@ def printed(joint: Joint, **copies: int) -> tuple[Plan, Built]:
 
 
 def bought(joint: Joint, **copies: int) -> dict[str, int]:
-    return {h.name: h.count for h in printed(joint, **copies)[1].view.hardware}
+    return {h.name: h.count for h in view_of(printed(joint, **copies)[1]).hardware}
 
 
 class Copies(unittest.TestCase):
@@ -40,8 +41,8 @@ class Copies(unittest.TestCase):
     def test_loose_parts_are_printed_as_often(self) -> None:
         joint = DowelJoint(id="j1", face=FACE, count=4)
         for copies, needed in ((1, 4), (5, 20)):
-            (loose,) = printed(joint, low=copies)[1].view.loose
-            self.assertEqual((loose.count, len(loose.places)), (needed, 4))
+            (loose,) = printed(joint, low=copies)[1].loose
+            self.assertEqual((loose.count, len(loose.seats)), (needed, 4))
 
 
 if __name__ == "__main__":

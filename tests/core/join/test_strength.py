@@ -3,7 +3,7 @@
 import math
 import unittest
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.joints import (
     ButtJoint,
@@ -20,19 +20,21 @@ from hinoki.core.join.joints import (
     TongueJoint,
 )
 from hinoki.core.workshop.materials import Material
+from tests.checked import findings_of
+from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 PLASTIC = Material(tension_mpa=50)
 
 
-def joined(joint: Joint, material: Material = PLASTIC) -> Built:
+def joined(joint: Joint, material: Material = PLASTIC) -> Build:
     data = stl_of(box(60, 60, 60))
     return built(data, plan_for(data, level(1, 30), joints=(joint,), material=material))
 
 
 def holds(joint: Joint) -> float:
-    found = joined(joint).view.joints[0].holds_n
+    found = view_of(joined(joint)).joints[0].holds_n
     assert found is not None
     return found
 
@@ -61,11 +63,11 @@ class Formulas(unittest.TestCase):
 
     def test_glue_holds_by_area(self) -> None:
         self.assertAlmostEqual(holds(ButtJoint(id="j1", face=FACE)), 5 * 3600, delta=0.1)
-        self.assertIsNone(joined(ButtJoint(id="j1", face=FACE, glue="")).view.joints[0].holds_n)
+        self.assertIsNone(view_of(joined(ButtJoint(id="j1", face=FACE, glue=""))).joints[0].holds_n)
 
     def test_every_kind_has_an_estimate_with_its_formula_named(self) -> None:
         for kind in (DowelJoint, LipJoint, TongueJoint, MagnetJoint, ScrewJoint):
-            view = joined(kind(id="j1", face=FACE)).view.joints[0]
+            view = view_of(joined(kind(id="j1", face=FACE))).joints[0]
             self.assertGreater(view.holds_n or 0, 1, kind)
             self.assertRegex(view.holds_how, "[AB]|L/2", kind)
 
@@ -76,19 +78,19 @@ class Formulas(unittest.TestCase):
 
 class Told(unittest.TestCase):
     def test_a_face_tells_what_it_holds_and_what_hangs_from_it(self) -> None:
-        face = joined(PinJoint(id="j1", face=FACE, diameter_mm=8, length_mm=6)).view.faces[0]
+        face = view_of(joined(PinJoint(id="j1", face=FACE, diameter_mm=8, length_mm=6))).faces[0]
         self.assertAlmostEqual(face.weight_n or 0, 60 * 60 * 30 / 1000 * 1.24 / 1000 * 9.81, delta=0.03)
         self.assertGreater(face.holds_n or 0, 1000)
 
     def test_a_joint_too_weak_for_the_weight_is_noticed(self) -> None:
         foam = Material(tension_mpa=1, density_g_cm3=20)
         weak = joined(PinJoint(id="j1", face=FACE, count=1, diameter_mm=2, length_mm=2), foam)
-        messages = [f.message for f in weak.view.findings if f.code == "joint-weak"]
+        messages = [f.message for f in findings_of(weak) if f.code == "joint-weak"]
         self.assertRegex(
             messages[0], r"holds about 1 N .pegs in shear, τ·A.; hanging from there the lighter piece weighs 21\.\d N"
         )
         strong = joined(PinJoint(id="j1", face=FACE, count=3, diameter_mm=8, length_mm=6))
-        self.assertEqual([f for f in strong.view.findings if f.code == "joint-weak"], [])
+        self.assertEqual([f for f in findings_of(strong) if f.code == "joint-weak"], [])
 
 
 if __name__ == "__main__":

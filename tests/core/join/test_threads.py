@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.core.join.joints import FaceRef, Joint, PinJoint, ThreadJoint
@@ -15,14 +15,16 @@ from hinoki.core.plan.plan import PieceNote
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits
 from tests.assembling import assembly
+from tests.checked import findings_of
 from tests.effort import tried
+from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 BLOCK = box(60, 60, 60)
 
 
-def joined(solid: Solid, *joints: Joint, **more: object) -> Built:
+def joined(solid: Solid, *joints: Joint, **more: object) -> Build:
     data = stl_of(solid)
     return built(data, plan_for(data, level(1, 30), joints=joints, **more))
 
@@ -32,7 +34,7 @@ def thread(**more: object) -> ThreadJoint:
     return ThreadJoint(id="j1", face=FACE, **measures)  # type: ignore[arg-type]
 
 
-def sides(result: Built) -> tuple[Solid, Solid]:
+def sides(result: Build) -> tuple[Solid, Solid]:
     there = {p.key: p.solid for p in result.parts}
     return there["p1-"], there["p1+"]
 
@@ -43,8 +45,8 @@ def turned(solid: Solid, degrees: float, up: float) -> Solid:
     return solid.placed(np.array([[c, -s, 0, 0], [s, c, 0, 0], [0, 0, 1.0, up]]))
 
 
-def codes(result: Built) -> set[str]:
-    return {f.code for f in result.view.findings if f.station == "join" and f.severity != "note"}
+def codes(result: Build) -> set[str]:
+    return {f.code for f in findings_of(result) if f.station == "join" and f.severity != "note"}
 
 
 class Screwing(unittest.TestCase):
@@ -136,7 +138,7 @@ class Noticed(unittest.TestCase):
             "joint-breaks-through": thread(length_mm=40, places=((0, 0),)),
         }
         for code, joint in cases.items():
-            found = [f for f in joined(BLOCK, joint).view.findings if f.code == code]
+            found = [f for f in findings_of(joined(BLOCK, joint)) if f.code == code]
             self.assertTrue(found, code)
             self.assertRegex(found[0].message, r"\d")
 
@@ -146,14 +148,14 @@ class Noticed(unittest.TestCase):
 
     def test_pins_beside_a_thread_are_at_odds(self) -> None:
         pins = PinJoint(id="j2", face=FACE, count=1, places=((22, 22),))
-        messages = [f.message for f in joined(BLOCK, thread(), pins).view.findings if f.code == "motions-at-odds"]
+        messages = [f.message for f in findings_of(joined(BLOCK, thread(), pins)) if f.code == "motions-at-odds"]
         self.assertEqual(len(messages), 1)
         self.assertIn("screws in", messages[0])
 
     def test_a_piece_that_lies_on_its_side_is_to_be_laid_upright(self) -> None:
         on_side = {"p1-": PieceNote(down=(1, 0, 0))}
         result = joined(BLOCK, thread(), pieces=on_side)
-        finding = next(f for f in result.view.findings if f.code == "thread-leans")
+        finding = next(f for f in findings_of(result) if f.code == "thread-leans")
         self.assertIn("leans by 90°", finding.message)
         fix = finding.fixes[0]
         self.assertEqual((fix.kind, fix.pieces), ("rest", ("p1-",)))
@@ -182,8 +184,8 @@ class LoosePlugs(unittest.TestCase):
 
     def test_it_is_a_loose_part_with_spares_and_no_side_of_its_own(self) -> None:
         result = joined(BLOCK, thread(plug="loose", spares=2))
-        (loose,) = result.view.loose
+        (loose,) = result.loose
         self.assertEqual((loose.name, loose.count, loose.spares), ("threaded plug 24 × 3, 24 long", 1, 2))
-        self.assertIsNone(result.view.joints[0].on)
+        self.assertIsNone(view_of(result).joints[0].on)
         self.assertAlmostEqual(loose.size_mm[2], 24, delta=0.01)
-        self.assertIn("loose plug", result.view.joints[0].label)
+        self.assertIn("loose plug", view_of(result).joints[0].label)

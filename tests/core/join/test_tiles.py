@@ -6,15 +6,15 @@ import unittest
 
 import numpy as np
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
-from hinoki.core.export.archive import export_files
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.tiles.polarity import Side, meets, pattern, sample_field, turned_to_hold, turns_between
 from hinoki.core.join.tiles.tiles import all_modules
-from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.tile_set import ModuleSet
+from tests.checked import findings_of
+from tests.presented import exported, view_of
 from tests.shapes import across, box, built, plan_for, stl_of
 
 
@@ -24,17 +24,17 @@ def regular(sides: int, wide: float, high: float = 20.0) -> Solid:
     return Solid.drawn_ring(wide / (2 * np.sin(np.pi / sides)) * np.column_stack([np.cos(turn), np.sin(turn)]), 0, high)
 
 
-def field(wanted: ModuleSet, solid: Solid | None = None) -> Built:
+def field(wanted: ModuleSet, solid: Solid | None = None) -> Build:
     """Four square tiles of 60 mm."""
     data = stl_of(solid or box(120, 120, 20))
     return built(data, plan_for(data, across(1, "x", 0), across(2, "y", 0), modules=(wanted,)))
 
 
-def held_in_space(result: Built) -> tuple[int, int]:
+def held_in_space(result: Build) -> tuple[int, int]:
     """How many magnets of different pieces look at each other across a seam, and how many of those pull: told by where their
     pockets are in space, not by the table."""
     plan = plan_for(b"", across(1, "x", 0))
-    sets = result.view.modules[0]
+    sets = view_of(result).modules[0]
     placed = []
     wanted = ModuleSet(id="m1", a_side=2 if len(sets.sides[0].magnets) == 2 else 1)
     for one in all_modules(plan.model_copy(update={"modules": (wanted,)}), result.before, Cache()):
@@ -106,23 +106,23 @@ class Tiles(unittest.TestCase):
             lost = before.solid.volume_mm3 - part.solid.volume_mm3
             self.assertAlmostEqual(lost, 8 * np.pi * 4.1**2 * 3.2, delta=0.01 * lost)
             self.assertEqual(part.solid.size.round(6).tolist(), [60, 60, 20])
-        self.assertEqual([(h.name, h.count) for h in result.view.hardware], [("glue point", 32), ("magnet disc 8 × 3", 32)])
-        self.assertEqual([f.code for f in result.view.findings], [])
+        self.assertEqual([(h.name, h.count) for h in view_of(result).hardware], [("glue point", 32), ("magnet disc 8 × 3", 32)])
+        self.assertEqual([f.code for f in findings_of(result)], [])
 
     def test_neighbours_pull_as_they_stand(self) -> None:
         for a_side, facing in ((1, 4), (2, 8)):
             result = field(ModuleSet(id="m1", a_side=a_side))  # type: ignore[arg-type]
             self.assertEqual(held_in_space(result), (facing, facing))
-        self.assertIn("As they stand in the model, all 4 neighbouring sides hold.", result.view.modules[0].says)
+        self.assertIn("As they stand in the model, all 4 neighbouring sides hold.", view_of(result).modules[0].says)
 
     def test_with_one_a_side_the_turned_pattern_is_told(self) -> None:
-        view = field(ModuleSet(id="m1", a_side=1)).view.modules[0]
+        view = view_of(field(ModuleSet(id="m1", a_side=1))).modules[0]
         self.assertEqual(sorted(view.turned.values()), [1, 1])
         self.assertIn("8 after one module is turned by 1 side", view.says[0])
 
     def test_the_report_tells_pattern_table_and_turns(self) -> None:
         result = field(ModuleSet(id="m1", a_side=1))
-        told = json.loads(dict(export_files(Plan(), result))["report.json"]) if result.view.model else {}
+        told = json.loads(exported(result)["report.json"]) if view_of(result).model else {}
         (modules,) = told["modules"]
         self.assertEqual([t["sides"] for t in modules["turned"]], [1, 1])
         self.assertEqual([side[0]["pole"] for side in modules["sides"]], ["n", "s", "n", "s"])
@@ -132,22 +132,22 @@ class Tiles(unittest.TestCase):
         for count in (3, 5, 6):
             data = stl_of(regular(count, 50))
             result = built(data, plan_for(data, modules=(ModuleSet(id="m1"),)))
-            view = result.view.modules[0]
+            view = view_of(result).modules[0]
             self.assertEqual((len(view.sides), len(view.drawn)), (count, 2 * count))
             self.assertIn(f"All {count**2} pairs", view.says[0])
-            self.assertEqual([f.code for f in result.view.findings], [])
+            self.assertEqual([f.code for f in findings_of(result)], [])
 
     def test_a_house_on_a_tile_has_no_sides_of_its_own(self) -> None:
         tile = box(60, 60, 20).plus([Solid.box([-12, -12, 19], [12, 12, 40])])
         data = stl_of(tile)
         result = built(data, plan_for(data, modules=(ModuleSet(id="m1"),)))
-        self.assertEqual(len(result.view.modules[0].sides), 4)
-        self.assertEqual(result.view.modules[0].sides[0].magnets[0].high_mm, 10)
+        self.assertEqual(len(view_of(result).modules[0].sides), 4)
+        self.assertEqual(view_of(result).modules[0].sides[0].magnets[0].high_mm, 10)
 
 
 class Bad(unittest.TestCase):
-    def codes(self, result: Built) -> list[str]:
-        return sorted({f.code for f in result.view.findings if f.code.startswith("module")})
+    def codes(self, result: Build) -> list[str]:
+        return sorted({f.code for f in findings_of(result) if f.code.startswith("module")})
 
     def test_a_round_piece_has_no_sides(self) -> None:
         data = stl_of(Solid.cylinder(30, 0, 20))
@@ -171,4 +171,4 @@ class Bad(unittest.TestCase):
     def test_modules_that_are_gone_wait(self) -> None:
         result = field(ModuleSet(id="m1", pieces=("gone",)))
         self.assertEqual(self.codes(result), ["module-no-pieces"])
-        self.assertEqual(result.view.hardware, [])
+        self.assertEqual(view_of(result).hardware, [])

@@ -7,9 +7,10 @@ import numpy as np
 from hinoki.core.formats.base import ModelFile, NamedMesh
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.raycast import Rays
-from hinoki.core.geometry.shape import Body, Shape, brought_in, closed_solid
+from hinoki.core.geometry.shape import Body, Shape, closed_solid
 from hinoki.core.geometry.solid import Solid, triangulated
 from hinoki.core.model.health.report import MOST_PLACES, face_places
+from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps.hollow import fineness, sampled, thinnest
 from hinoki.core.model.steps.offset import Distances, cavity_of, inner_offset
 from hinoki.core.model.steps.relief import laplacian, smoothed, vertex_normals

@@ -37,6 +37,7 @@ from hinoki.core.model.steps.offset import cavity_of
 from hinoki.core.plan.plan import Plan, plan_from
 from hinoki.core.progress import quiet
 from tests.effort import tried
+from tests.presented import view_of
 from tests.shapes import box, built, plan_for, torus
 
 QUIET = lambda _f, _p: None  # noqa: E731
@@ -290,18 +291,18 @@ class InOrder(unittest.TestCase):
     def test_a_step_that_cannot_be_done_becomes_a_finding_and_the_rest_goes_on(self) -> None:
         found = ready(box(10, 10, 10).mesh, StretchStep(id="s1", at_mm=400), ScaleStep(id="s2", factor=(3, 3, 3)))
         self.assertEqual(size(found.shape), [30, 30, 30])
-        self.assertEqual([(f.code, f.step) for f in found.findings], [("step-refused", "s1")])
+        self.assertEqual([(f.code, f.step) for done in found.done for f in done.findings], [("step-refused", "s1")])
 
     def test_an_open_surface_waits_for_a_repair(self) -> None:
         mesh = Mesh(box(10, 10, 10).mesh.vertices, box(10, 10, 10).mesh.faces[1:])
         found = ready(mesh, HollowStep(id="s1"))
-        self.assertIn("step-needs-closed", [f.code for f in found.findings])
+        self.assertIn("step-needs-closed", [f.code for done in found.done for f in done.findings])
         self.assertIsNone(found.solid)
 
     def test_a_pair_can_be_parted_like_any_model(self) -> None:
         data = write_stl(box(30, 20, 100).mesh)
         plan = plan_for(data, FlatParting(id="p1", axis="z", at_mm=50))
-        view = built(data, plan.model_copy(update={"prepare": (PairStep(id="s1"),)})).view
+        view = view_of(built(data, plan.model_copy(update={"prepare": (PairStep(id="s1"),)})))
         self.assertEqual(len(view.pieces), 4)
         assert view.balance is not None
         self.assertLess(view.balance.relative_error, 1e-9)

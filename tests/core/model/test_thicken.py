@@ -12,6 +12,7 @@ from hinoki.core.geometry.shape import Body, Shape, closed_solid
 from hinoki.core.model.steps import RepairStep, ThickenStep
 from hinoki.core.model.steps.repair import is_sheet, recommended
 from hinoki.core.progress import quiet
+from tests.checked import findings_of
 from tests.shapes import box, built, ellipsoid, plan_for, torus
 
 
@@ -61,7 +62,7 @@ class Open(unittest.TestCase):
         data = write_stl(bowl(40))
         plan = plan_for(data)
         thick = plan.model_copy(update={"prepare": (ThickenStep(id="s1", wall_mm=3),)})
-        said = [[f.code for f in built(data, one).view.findings if f.station == "orient"] for one in (plan, thick)]
+        said = [[f.code for f in findings_of(built(data, one)) if f.station == "orient"] for one in (plan, thick)]
         self.assertEqual(said, [[], ["piece-unsteady"]])
 
 

@@ -2,7 +2,7 @@
 
 import unittest
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
@@ -13,6 +13,7 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.edit_impact import PrintedPiece, Touches, touches
 from hinoki.core.printlog.shape_diff import difference
 from hinoki.core.progress import Tell
+from tests.presented import view_of
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -23,18 +24,18 @@ class Block(unittest.TestCase):
     def setUp(self) -> None:
         self.cache = Cache()
 
-    def make(self, plan: Plan, data: bytes = BLOCK) -> Built:
+    def make(self, plan: Plan, data: bytes = BLOCK) -> Build:
         return built(data, plan, self.cache)
 
     def asked(self, before: Plan, after: Plan, *printed: str, data: bytes = BLOCK) -> Touches:
         was = self.make(before, data)
         pieces = [
             PrintedPiece(key=p.key, number=p.number, name=p.name, shape=p.shape, grams=10, minutes=60, cost=1.5)
-            for p in was.view.pieces
+            for p in was.pieces
             if p.key in printed
         ]
 
-        def build_of(plan: Plan, _tell: Tell) -> Built:
+        def build_of(plan: Plan, _tell: Tell) -> Build:
             return self.make(plan, data)
 
         return touches(was, after, build_of, pieces)
@@ -52,7 +53,7 @@ class Touched(Block):
         self.assertEqual([(t.key, t.can_stay) for t in found.touched], [(cut_side, True)], found)
         assert found.kept is not None
         kept, was = self.make(found.kept, data), self.make(plan, data)
-        shapes = [{p.key: p.shape for p in b.view.pieces}[cut_side] for b in (kept, was)]
+        shapes = [{p.key: p.shape for p in b.pieces}[cut_side] for b in (kept, was)]
         self.assertEqual(*shapes)
         clearance = measured_clearance(kept.placed[0], {p.key: p.solid for p in kept.parts})
         assert clearance is not None
@@ -98,7 +99,7 @@ class Touched(Block):
     def test_a_lip_says_that_it_cannot_keep_its_cut(self) -> None:
         data = stl_of(tube(30, 26, 60))
         lip = LipJoint(id="j1", face=FACE, clearance_mm=0.2, cut_as_printed_mm=0.1)
-        view = self.make(plan_for(data, level(1, 30), joints=(lip,)), data).view
+        view = view_of(self.make(plan_for(data, level(1, 30), joints=(lip,)), data))
         self.assertIn("joint-cut-printed", [f.code for f in view.findings])
 
 

@@ -8,7 +8,6 @@ from hinoki.core.batch.estimate.factor import SURE, Factor
 from hinoki.core.batch.print_items import Known
 from hinoki.core.errors import NotSo
 from hinoki.core.join.joints import FaceRef, PinJoint
-from hinoki.core.plan.diff import compared
 from hinoki.core.plan.plan import PieceNote
 from hinoki.core.printlog.edit_impact import printed_now, shapes_may_change
 from hinoki.core.printlog.fit_answers import FitAnswer, lessons
@@ -24,6 +23,9 @@ from hinoki.core.printlog.states import (
     refuse_piece_step,
     when_ended,
 )
+from hinoki.present.comparison import compared
+from hinoki.present.printlog import needed_of
+from tests.presented import view_of
 from tests.printed import item, prepared, printed
 from tests.shapes import box, built, level, plan_for, stl_of
 
@@ -87,14 +89,14 @@ class Standing(unittest.TestCase):
 
     def test_a_block_in_two(self) -> None:
         data = stl_of(box(60, 50, 60))
-        view = built(data, plan_for(data, level(1, 30))).view
+        view = view_of(built(data, plan_for(data, level(1, 30))))
         shapes = {p.key: p.shape for p in view.pieces}
         items = [
             item("p1-", "failed", 1, shapes["p1-"], reason="warped"),
             item("p1+", "installed", 2, shapes["p1+"], item=1),
             item("gone", "printed", 9, item=2),
         ]
-        now = standing_of(view, items, {"p1-": (30.0, 120.0), "p1+": (10.0, 60.0)})
+        now = standing_of(needed_of(view), items, {"p1-": (30.0, 120.0), "p1+": (10.0, 60.0)})
         self.assertEqual([(r.number, r.state) for r in now.board], [(1, "planned"), (2, "installed")])
         self.assertEqual({a.key: a.count for a in now.again}, {"p1-": 1})
         self.assertEqual(now.again[0].why, ["failed"])
@@ -185,7 +187,7 @@ class Changes(unittest.TestCase):
                 "least_wall_mm": 2.0,
             }
         )
-        found = compared(before, after, built(data, before).view, built(data, after).view)
+        found = compared(before, after, view_of(built(data, before)), view_of(built(data, after)))
         told = {(c.what, c.how): c.told for c in found.changes}
         self.assertEqual(told["parting", "changed"], "at 30 → 32")
         self.assertIn(("parting", "added"), told)

@@ -10121,10 +10121,10 @@ export interface components {
             options: components["schemas"]["Option"][];
         };
         /**
-         * WhatIfLine
+         * WhatIfLineView
          * @description One option: what all takes, each thing printed by itself.
          */
-        WhatIfLine: {
+        WhatIfLineView: {
             /**
              * Fits
              * @description whether all still fit their printers at this size
@@ -10145,7 +10145,7 @@ export interface components {
          */
         WhatIfView: {
             /** Lines */
-            lines: components["schemas"]["WhatIfLine"][];
+            lines: components["schemas"]["WhatIfLineView"][];
         };
         /**
          * Wishes

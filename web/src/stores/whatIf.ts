@@ -16,7 +16,7 @@ export interface Option {
 export const useWhatIf = defineStore('what-if', () => {
   const project = useProject()
   const options = ref<Option[]>([])
-  const lines = shallowRef<Schemas['WhatIfLine'][] | null>(null)
+  const lines = shallowRef<Schemas['WhatIfLineView'][] | null>(null)
   const { busy, ask, stop } = useAsking()
 
   const now = (): Settings => ({ ...(project.plan!.printing as Settings) })

@@ -9,7 +9,7 @@ from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Thread, plain_mot
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.slide_collision import FREE, WITHIN_MM, Slide, slide
-from hinoki.core.join.contract.base import Direction, direction_of
+from hinoki.core.join.contract.terms import Direction, direction_of
 
 ALIKE = 1 - 1e-6
 """directions whose cosine is above this are one"""

@@ -14,7 +14,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.raycast import Rays
 from hinoki.core.geometry.slide_collision import Form, slide
-from hinoki.core.join.contract.base import Direction, direction_of
+from hinoki.core.join.contract.terms import Direction, direction_of
 
 MotionKind = Literal["slide", "screw", "swing", "two slides", "pull"]
 Proof = Literal["proved", "tried by sampling", "not checked"]

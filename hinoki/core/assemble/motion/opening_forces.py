@@ -8,7 +8,7 @@ import numpy as np
 from hinoki.core.assemble.motion.moves import Motion
 from hinoki.core.assemble.scene.parts import Scene
 from hinoki.core.assemble.scene.weights import Weight
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.hinge_sweep import axis_of, swung
@@ -40,7 +40,7 @@ class Opens:
 
 
 def opening(
-    built: Built, scene: Scene, weights: Mapping[str, Weight], comes_off: Mapping[str, Motion], cache: Cache
+    built: Build, scene: Scene, weights: Mapping[str, Weight], comes_off: Mapping[str, Motion], cache: Cache
 ) -> list[Opens]:
     """All doors on hinges, and what must come off again, by how it does."""
     found: list[Opens] = []

@@ -12,7 +12,7 @@ from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.slide_collision import Form, slide
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import Direction, direction_of
+from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.hinge_sweep import swing_of
 
 STEP_DEG = 30.0

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hinoki.core.assemble.scene.parts import Scene, Unit
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan
@@ -75,7 +75,7 @@ def _density(unit: Unit, plan: Plan) -> float:
     return next((density for word, density in OF.items() if word in of.lower()), STEEL)
 
 
-def magnet_weights(built: Built, scene: Scene, plan: Plan) -> dict[str, list[Weight]]:
+def magnet_weights(built: Build, scene: Scene, plan: Plan) -> dict[str, list[Weight]]:
     """The magnets in every unit of pieces, which are part of it."""
     found: dict[str, list[Weight]] = {}
     bodies = [(one.part(b.side).key, b) for one in built.placed for b in one.joint.bought(one.standing, one.places)]
@@ -89,7 +89,7 @@ def magnet_weights(built: Built, scene: Scene, plan: Plan) -> dict[str, list[Wei
     return found
 
 
-def weights_of(built: Built, scene: Scene, plan: Plan) -> dict[str, Weight]:
+def weights_of(built: Build, scene: Scene, plan: Plan) -> dict[str, Weight]:
     """The weight of every unit with the magnets in it."""
     magnets = magnet_weights(built, scene, plan)
     return {i: combined([unit_weight(u, plan), *magnets.get(i, [])]) for i, u in scene.units.items()}

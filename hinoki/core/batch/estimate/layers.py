@@ -7,7 +7,8 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
 
 MOST_SAMPLES = 100
 """sections that are looked at; between them everything is taken to change evenly"""

@@ -7,7 +7,7 @@ import shapely
 from shapely import affinity
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.geometry.solid import as_multi
+from hinoki.core.geometry.polygons import as_multi
 
 
 @dataclass(frozen=True)

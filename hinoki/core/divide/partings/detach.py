@@ -25,8 +25,9 @@ from hinoki.core.divide.partings.base import (
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import flat_faces_at
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.solid import Solid
 
 if TYPE_CHECKING:
     import networkx as nx

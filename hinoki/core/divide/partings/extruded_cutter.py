@@ -12,7 +12,8 @@ from hinoki.core.divide.partings.base import SKIN_MM, Cut, Remark
 from hinoki.core.geometry.filmless_cut import cut_out
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
 
 SWING_DEG = (0.0, 15.0, -15.0, 30.0, -30.0, 45.0, -45.0, 60.0, -60.0, 75.0, -75.0, 90.0, -90.0)
 

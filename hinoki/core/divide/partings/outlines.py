@@ -8,7 +8,7 @@ from shapely.geometry import Polygon
 
 from hinoki.core.divide.partings.base import Length
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import round_sides
+from hinoki.core.geometry.polygons import round_sides
 
 FLAT_MM = 3.0
 """a shorter straight side is no face that a joint could stand on"""

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field, model_validator
 
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import Loose
+from hinoki.core.join.contract.terms import Loose
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import BarShape, Hardware
 

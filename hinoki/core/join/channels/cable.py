@@ -7,7 +7,8 @@ import numpy as np
 from pydantic import Field
 
 from hinoki.core.geometry.mesh import Mesh, Points
-from hinoki.core.geometry.solid import Solid, round_sides
+from hinoki.core.geometry.polygons import round_sides
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels.base import Across, Spot, WayBase, along
 
 ARC_DEG = 5.0

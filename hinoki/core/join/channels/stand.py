@@ -10,7 +10,7 @@ from hinoki.core.geometry.frames import shifted
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels.base import END_GAP_MM, WayBase, along, bar
-from hinoki.core.join.contract.base import Loose
+from hinoki.core.join.contract.terms import Loose
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import BarShape, Hardware, across, rod_name
 

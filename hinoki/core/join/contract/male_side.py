@@ -4,7 +4,8 @@ from typing import Literal, Self
 
 from pydantic import Field
 
-from hinoki.core.join.contract.base import JointBase, SideName
+from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.terms import SideName
 
 
 class SidedJoint(JointBase, frozen=True):

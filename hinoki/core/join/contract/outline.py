@@ -7,7 +7,7 @@ import shapely
 from shapely.geometry import LinearRing, MultiPolygon
 
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.join.contract.base import Place
+from hinoki.core.join.contract.terms import Place
 
 
 @dataclass(frozen=True)

@@ -5,9 +5,9 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import largest_circle
-from hinoki.core.geometry.solid import as_multi
-from hinoki.core.join.contract.base import Place
+from hinoki.core.join.contract.terms import Place
 
 MOST_CANDIDATES = 250
 

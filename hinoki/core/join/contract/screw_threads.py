@@ -11,7 +11,8 @@ from functools import lru_cache
 import numpy as np
 
 from hinoki.core.geometry.mesh import Mesh
-from hinoki.core.geometry.solid import Solid, round_sides
+from hinoki.core.geometry.polygons import round_sides
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.workshop.hardware import table
 
 FLANK_DEG = 30.0

@@ -13,18 +13,10 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.contract.base import (
-    JUST_INSIDE_MM,
-    Direction,
-    JointBase,
-    Place,
-    Problem,
-    SideName,
-    Small,
-    Standing,
-    direction_of,
-)
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.base import JointBase, Small
+from hinoki.core.join.contract.terms import JUST_INSIDE_MM, Direction, Place, Problem, SideName, Standing, direction_of
 
 Angle = Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)]
 

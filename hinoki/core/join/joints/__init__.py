@@ -4,18 +4,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from hinoki.core.join.contract.base import (
-    SIDES,
-    FaceRef,
-    JointBase,
-    Loose,
-    Place,
-    Problem,
-    SideName,
-    Standing,
-    Tool,
-    Tools,
-)
+from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.terms import SIDES, FaceRef, Loose, Place, Problem, SideName, Standing, Tool, Tools
 from hinoki.core.join.joints.butt import ButtJoint
 from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint

@@ -7,8 +7,9 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.join.contract.base import Direction, JointBase, Place, SideName, Standing, Tools
+from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.strength import GLUE_MPA, Strength, Stuff
+from hinoki.core.join.contract.terms import Direction, Place, SideName, Standing, Tools
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
 
 

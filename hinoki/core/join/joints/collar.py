@@ -13,9 +13,10 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.contract.base import ROOT_MM, CollarWish, SideName
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.terms import ROOT_MM, CollarWish, SideName
 
 SLICE_MM = 0.5
 """height of the slices in which a collar follows a wall that leans"""

@@ -10,7 +10,10 @@ from pydantic import Field, model_validator
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import (
+from hinoki.core.join.contract.base import Small, scaled
+from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint, jams
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
     OPENING_MM,
     ROOT_MM,
@@ -18,15 +21,11 @@ from hinoki.core.join.contract.base import (
     Place,
     Problem,
     Sections,
-    Small,
     Standing,
     Tool,
     Tools,
     direction_of,
-    scaled,
 )
-from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint, jams
-from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 
 OVER_MM = 0.002
 """how far parts of a cut reach into each other, so that rounding leaves no film between them"""

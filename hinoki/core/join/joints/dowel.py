@@ -6,7 +6,8 @@ from typing import Literal
 from pydantic import Field
 
 from hinoki.core.geometry.measures import Measure
-from hinoki.core.join.contract.base import Loose, Place, Problem, Sections, SideName, Spares, Standing, Tool, Tools
+from hinoki.core.join.contract.base import Spares
+from hinoki.core.join.contract.terms import Loose, Place, Problem, Sections, SideName, Standing, Tool, Tools
 from hinoki.core.join.joints.pegs import PegJoint, placed_at
 from hinoki.core.join.joints.pin import across, thin_pegs
 

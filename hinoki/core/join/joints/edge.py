@@ -8,8 +8,8 @@ import shapely
 from shapely.geometry import LineString, MultiPolygon
 
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import as_multi
-from hinoki.core.join.contract.base import SIDEWAYS, Place, Standing
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.join.contract.terms import SIDEWAYS, Place, Standing
 
 ABOVE_MM = 0.3
 """how far above the face piece B's outline is taken"""

@@ -13,11 +13,13 @@ from shapely.geometry import LineString, MultiPolygon
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import Solid, round_sides
-from hinoki.core.join.contract.base import (
+from hinoki.core.geometry.polygons import round_sides
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.terms import (
     Bought,
     Direction,
-    JointBase,
     Place,
     Problem,
     Sections,
@@ -28,7 +30,6 @@ from hinoki.core.join.contract.base import (
     Tools,
     direction_of,
 )
-from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.join.joints.edge import Edge, edge_at, strips
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import Hardware

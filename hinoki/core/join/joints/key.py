@@ -12,28 +12,24 @@ from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import (
+from hinoki.core.join.contract.base import SHARES, JointBase, Small, Spares, scaled
+from hinoki.core.join.contract.outline import Spot, rings_of, spot_at, spot_on
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.strength import Strength, Stuff
+from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
-    SHARES,
     SIDES,
     Direction,
-    JointBase,
     Loose,
     Place,
     Problem,
     Sections,
     SideName,
-    Small,
-    Spares,
     Standing,
     Taken,
     Tool,
     Tools,
-    scaled,
 )
-from hinoki.core.join.contract.outline import Spot, rings_of, spot_at, spot_on
-from hinoki.core.join.contract.point_spacing import spread
-from hinoki.core.join.contract.strength import Strength, Stuff
 
 LEAD_MM = 0.3
 """chamfer of a key's lower edge, which goes in first"""

@@ -8,22 +8,12 @@ from pydantic import Field
 from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.geometry.measures import Measure
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import least_wall
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.contract.base import (
-    OPENING_MM,
-    ROOT_MM,
-    JointBase,
-    Place,
-    Problem,
-    Sections,
-    SideName,
-    Small,
-    Standing,
-    Tool,
-    Tools,
-)
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.base import JointBase, Small
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.terms import OPENING_MM, ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
 
 THICKEST_MM = 4.0
 """half a wall, but not more: a full face gets a rebate this wide all round"""

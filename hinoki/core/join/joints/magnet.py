@@ -15,13 +15,15 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.rotational_symmetry import turns_of
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import (
+from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.strength import Strength, Stuff
+from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
     OPENING_MM,
     SIDES,
     Bought,
     Direction,
-    JointBase,
     Place,
     Problem,
     Sections,
@@ -30,8 +32,6 @@ from hinoki.core.join.contract.base import (
     Tool,
     Tools,
 )
-from hinoki.core.join.contract.point_spacing import spread
-from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.joints.pegs import into
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
 

@@ -12,22 +12,12 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import Solid, round_sides
-from hinoki.core.join.contract.base import (
-    JUST_INSIDE_MM,
-    OPENING_MM,
-    SIDES,
-    CollarWish,
-    JointBase,
-    Place,
-    SideName,
-    Small,
-    Standing,
-    Tool,
-    thinned,
-)
+from hinoki.core.geometry.polygons import round_sides
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.base import JointBase, Small, thinned
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.terms import JUST_INSIDE_MM, OPENING_MM, SIDES, CollarWish, Place, SideName, Standing, Tool
 
 PegShape = Literal["round", "square", "flat"]
 Thick = Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)]

@@ -7,8 +7,8 @@ import numpy as np
 from pydantic import Field
 
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
 from hinoki.core.join.contract.male_side import SidedJoint
+from hinoki.core.join.contract.terms import ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
 from hinoki.core.join.joints.pegs import PegJoint, into
 
 RIB_MM = 0.5

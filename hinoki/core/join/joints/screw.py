@@ -11,11 +11,13 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import (
+from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.terms import (
     Bought,
     CollarWish,
     Direction,
-    JointBase,
     Place,
     Problem,
     Sections,
@@ -24,8 +26,6 @@ from hinoki.core.join.contract.base import (
     Tool,
     Tools,
 )
-from hinoki.core.join.contract.point_spacing import spread
-from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.join.joints.pegs import Thick
 from hinoki.core.join.joints.screw_tools import TIP_MM, Driven, headed, screw_matrix, threaded
 from hinoki.core.workshop.hardware import Hardware

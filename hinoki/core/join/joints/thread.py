@@ -10,8 +10,14 @@ from pydantic import Field, model_validator
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.measures import Measure
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.contract.base import (
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.base import Small, Spares
+from hinoki.core.join.contract.male_side import SidedJoint
+from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.screw_threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
+from hinoki.core.join.contract.strength import Strength, Stuff
+from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
     OPENING_MM,
     ROOT_MM,
@@ -22,16 +28,10 @@ from hinoki.core.join.contract.base import (
     Problem,
     Sections,
     SideName,
-    Small,
-    Spares,
     Standing,
     Tool,
     Tools,
 )
-from hinoki.core.join.contract.male_side import SidedJoint
-from hinoki.core.join.contract.point_spacing import spread
-from hinoki.core.join.contract.screw_threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
-from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.joints.pegs import Thick, into
 from hinoki.core.workshop.fits import Fit
 

@@ -9,7 +9,10 @@ from pydantic import Field
 
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.join.contract.base import (
+from hinoki.core.join.contract.base import scaled, thinned
+from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
     OPENING_MM,
     ROOT_MM,
@@ -21,11 +24,7 @@ from hinoki.core.join.contract.base import (
     Tool,
     Tools,
     direction_of,
-    scaled,
-    thinned,
 )
-from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint
-from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 
 
 class TongueJoint(RunningJoint, frozen=True):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.geometry.solid import as_multi
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.join.joints.dovetail import DovetailJoint

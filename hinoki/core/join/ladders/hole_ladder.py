@@ -9,7 +9,8 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import Solid, round_sides
+from hinoki.core.geometry.polygons import round_sides
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.geometry.text_outlines import lettered
 from hinoki.core.join.joints import MagnetJoint, ScrewJoint
 

@@ -5,8 +5,9 @@ from collections.abc import Iterator
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.geometry.solid import Solid, as_multi
-from hinoki.core.join.contract.base import Place, Standing
+from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.terms import Place, Standing
 from hinoki.core.join.hinge_sweep import swing_of
 from hinoki.core.join.joints.hinge import HingeJoint
 from hinoki.core.join.placing import Depths, auto_places

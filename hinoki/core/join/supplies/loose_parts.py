@@ -3,20 +3,55 @@
 import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 from hinoki.core.cache import key_of
 from hinoki.core.geometry.frames import inverted
+from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.joints import SIDES
-from hinoki.present.schemas.build import LooseAt, LooseView
 
 EASILY_LOST_MM2 = 300.0
 """a loose part that takes less of the bed comes loose from it, or gets lost (common practice): some are printed twice"""
 ONE_IN = 6
 """of so many small ones one is printed twice"""
+
+
+@dataclass(frozen=True)
+class Seat:
+    """Where one body that comes to the pieces sits in the model: its joint, the numbers of the pieces, and the matrix (3, 4)
+    from its own mesh to model coordinates."""
+
+    joint: str
+    pieces: tuple[int, int]
+    matrix: Points
+
+
+@dataclass(frozen=True)
+class LoosePart:
+    """A kind of loose part as it lies on the bed, how many the model needs, how many more are printed, and
+    where they sit."""
+
+    name: str
+    count: int
+    spares: int
+    solid: Solid
+    made_by: str
+    shape: str
+    seats: tuple[Seat, ...] = ()
+
+    @property
+    def size_mm(self) -> Points:
+        """The size (3,) of its box."""
+        return self.solid.size
+
+    @property
+    def printed(self) -> int:
+        """How many are printed in all."""
+        return self.count + self.spares
 
 
 def loose_parts(
@@ -25,11 +60,11 @@ def loose_parts(
     tools: Sequence[tuple[str, Solid]],
     numbers: Mapping[str, int],
     copies: Mapping[str, int],
-) -> tuple[list[LooseView], dict[str, Solid]]:
+) -> tuple[LoosePart, ...]:
     """The kinds of loose part by name, and each as it lies on the bed: those of joints, what ways need beside them, and tools
     to work with (their names, and bodies as they print). `copies` tells which pieces (by key) are printed more than once."""
     lying: dict[str, Solid] = {}
-    places: dict[str, list[LooseAt]] = defaultdict(list)
+    places: dict[str, list[Seat]] = defaultdict(list)
     needed: dict[str, int] = defaultdict(int)
     typed: dict[str, int] = defaultdict(int)
     unsaid: dict[str, int] = defaultdict(int)
@@ -45,7 +80,7 @@ def loose_parts(
         for loose in one.tools.loose:
             printed = loose.printed
             lying.setdefault(name, loose.solid.placed(printed))
-            places[name].append(LooseAt(joint=one.joint.id, pieces=(a, b), matrix=inverted(printed).ravel().tolist()))
+            places[name].append(Seat(one.joint.id, (a, b), inverted(printed)))
     for way in ways:
         for name, loose in way.way.loose(way.clearance_mm):
             own = name if name not in lying else f"{name}, {way.way.id}"
@@ -55,19 +90,10 @@ def loose_parts(
     for name, tool in tools:
         lying[name] = tool
         places[name] = []
-    return [_view(name, lying[name], places[name], needed[name], typed[name], unsaid[name]) for name in sorted(places)], lying
+    return tuple(_part(name, lying[name], places[name], needed[name], typed[name], unsaid[name]) for name in sorted(places))
 
 
-def _view(name: str, lying: Solid, places: list[LooseAt], needed: int, typed: int, unsaid: int) -> LooseView:
-    x, y, z = (round(float(c), 3) for c in lying.size)
+def _part(name: str, lying: Solid, seats: Sequence[Seat], needed: int, typed: int, unsaid: int) -> LoosePart:
+    x, y = (round(float(c), 3) for c in lying.size[:2])
     more = math.ceil(unsaid / ONE_IN) if x * y < EASILY_LOST_MM2 else 0
-    mesh = key_of("loose", name)
-    return LooseView(
-        name=name,
-        count=max(1, needed),
-        spares=typed + more,
-        size_mm=(x, y, z),
-        mesh=mesh,
-        places=places,
-        shape=shape_hash(lying),
-    )
+    return LoosePart(name, max(1, needed), typed + more, lying, key_of("loose", name), shape_hash(lying), tuple(seats))

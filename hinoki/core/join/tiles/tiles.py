@@ -10,11 +10,12 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
+from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import flat_faces_at
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import Bought
+from hinoki.core.join.contract.terms import Bought
 from hinoki.core.join.joints import MagnetJoint, Standing, Tool
 from hinoki.core.join.joints.pegs import into
 from hinoki.core.join.tiles.polarity import Edge, Side, pattern, turned_to_hold
@@ -73,6 +74,12 @@ class Modules:
     """whether all neighbours hold as they stand in the model"""
     key: str
     clearance_mm: float = 0.0
+
+    @property
+    def label(self) -> str:
+        """Such as “4 modules, 2 magnets 6 × 3 a side”."""
+        many = len(self.each)
+        return f"{many} {'module' if many == 1 else 'modules'}, {self.wanted.magnets.label()} a side"
 
     @property
     def many(self) -> int:
@@ -219,3 +226,17 @@ def pockets_of(modules: Sequence[Modules]) -> list[tuple[Solid, str, list[str]]]
         for m in one.each
         if m.tools
     ]
+
+
+def faces_held(modules: Modules, faces: Sequence[MatingFace]) -> dict[str, tuple[int, int]]:
+    """The mating faces (their ids) that magnets of tiles hold, with the index of piece A's tile and of its side there."""
+    if not modules.many:
+        return {}
+    edges = {frozenset(modules.each[m].part.key for m in (a, b)): (a, i, b, j) for a, i, b, j in modules.edges}
+    found: dict[str, tuple[int, int]] = {}
+    for face in faces:
+        edge = edges.get(frozenset((face.a.key, face.b.key)))
+        if edge is not None:
+            a, i, b, j = edge
+            found[face.ref.id] = (a, i) if modules.each[a].part.key == face.a.key else (b, j)
+    return found

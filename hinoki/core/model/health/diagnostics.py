@@ -32,20 +32,16 @@ class Survey:
         return {issue.code for issue in self.issues}
 
 
-def quick_issues(mesh: Mesh, solid: Solid | None = None, closely: bool = True) -> list[Issue]:
+def quick_issues(mesh: Mesh, solid: Solid | None = None) -> list[Issue]:
     """What every build says: edges, faces, lumps, size.
 
-    A surface that closes to a `solid` has no open, crowded or turned edges. Slivers and coarse bores are looked for
-    `closely` only.
+    A surface that closes to a `solid` has no open, crowded or turned edges.
     """
     checks = [] if solid is not None else [open_issue, crowded_issue, flipped_issue, duplicate_issue]
-    if closely:
-        checks.append(sliver_issue)
-    found = [f(mesh) for f in checks]
+    found = [f(mesh) for f in (*checks, sliver_issue)]
     issues = [i for i in found if i is not None]
-    if closely or solid is None or len(solid.lumps()) > 1:
-        issues += lump_issues(split_lumps(mesh))
-    bores = bore_issue(meant_round(find_bores(mesh))) if closely else None
+    issues += lump_issues(split_lumps(mesh))
+    bores = bore_issue(meant_round(find_bores(mesh)))
     issues += [bores] if bores else []
     low, high = mesh.bounds
     size = float(np.max(high - low))

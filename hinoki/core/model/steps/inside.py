@@ -5,8 +5,9 @@ import shapely
 
 from hinoki.core.errors import StepRefused
 from hinoki.core.geometry.frames import Frame, plane_frame
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid, largest_circle
-from hinoki.core.geometry.solid import Solid, as_multi
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import Tell, quiet
 
 MOST_STRUTS = 4000

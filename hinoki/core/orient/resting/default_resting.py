@@ -14,14 +14,13 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import PlacedJoint
-from hinoki.core.join.contract.base import Direction
+from hinoki.core.join.contract.terms import Direction
 from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import HingeJoint
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import ALONG, LEAST_CONTACT_MM2, Rest, rest_on, rests
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along
-from hinoki.present.build import piece_view
-from hinoki.present.schemas.build import PieceView
 
 
 def printed_together(placed: Sequence[PlacedJoint]) -> dict[str, frozenset[str]]:
@@ -46,6 +45,59 @@ def turned_to_print(placed: Sequence[PlacedJoint]) -> dict[str, Points]:
     return found
 
 
+class Resting:
+    """How the pieces of a build may lie: those that print as one together, as the way they are printed brings them."""
+
+    def __init__(
+        self,
+        plan: Plan,
+        parts: Sequence[Part],
+        faces: Sequence[MatingFace],
+        placed: Sequence[PlacedJoint],
+        numbers: Mapping[str, int],
+        cache: Cache,
+    ) -> None:
+        self._plan, self._placed, self._numbers, self._cache = plan, placed, numbers, cache
+        self._parts = {part.key: part for part in parts}
+        self._together, self._turned = printed_together(placed), turned_to_print(placed)
+        self._normals: dict[str, list[Points]] = {part.key: [] for part in parts}
+        for face in faces:
+            self._normals[face.a.key].append(face.frame.n)
+            self._normals[face.b.key].append(-face.frame.n)
+
+    def group(self, key: str) -> list[str]:
+        """The keys of the pieces that come off the bed as one with a piece, itself among them, by number."""
+        return sorted(self._together.get(key, {key}), key=lambda k: self._numbers[k])
+
+    def chosen(self, key: str) -> Direction | None:
+        """The direction that the maker chose to point down, as the piece prints."""
+        notes = self._plan.pieces
+        return next((_turned(n.down, self._turned.get(k)) for k in self.group(key) if (n := notes.get(k)) and n.down), None)
+
+    def rests(self, key: str, only_best: bool = False) -> list[Rest]:
+        """The ways to lay a piece, best first, the one that was chosen before all; with `only_best` that one alone."""
+        group, turned = self.group(key), self._turned
+        made_by, printer = [self._parts[k].made_by for k in group], self._plan.bed_for(group[0])
+        out = [np.array(_turned(n, turned.get(k))) for k in group for n in self._normals[k]]
+        opened = [turned[k].tolist() for k in group if k in turned]
+        normals = [n.tolist() for n in out]
+
+        def body() -> Solid:
+            return as_one([(self._parts[k].solid, turned.get(k)) for k in group])
+
+        chosen = self.chosen(key)
+        found: list[Rest] = []
+        if chosen is not None:
+            own_key = key_of("rest on", made_by, opened, printer, chosen, normals)
+            found = [self._cache.get(own_key, lambda: named(rest_on(body(), np.array(chosen), printer), out))]
+        if chosen is None or not only_best:
+            upright = [p.face.frame.n for p in self._placed if p.joint.upright and {p.face.a.key, p.face.b.key} & set(group)]
+            asked = key_of("rest", made_by, opened, printer, normals, only_best, [n.tolist() for n in upright])
+            others = self._cache.get(asked, lambda: rests(body(), out, printer, only_best, upright))
+            found += [r for r in others if not found or r.down @ found[0].down < 1 - 1e-6]
+        return [r.after(turned[key]) for r in found] if key in turned else found
+
+
 def pieces_laid(
     plan: Plan,
     parts: Sequence[Part],
@@ -53,60 +105,38 @@ def pieces_laid(
     faces: Sequence[MatingFace],
     placed: Sequence[PlacedJoint],
     numbers: Mapping[str, int],
+    names: Mapping[str, str],
     cache: Cache,
-    for_screen: bool,
     progress: Tell,
-) -> list[PieceView]:
-    """All pieces by number, with the ways to lay them, best first; other ways than the best only for the screen."""
+) -> tuple[Piece, ...]:
+    """All pieces by number, each on the side it lies on. `names` are those that pieces (by key) have from the model's file."""
     near: dict[str, set[int]] = {part.key: set() for part in parts}
-    normals: dict[str, list[Points]] = {part.key: [] for part in parts}
-    for face in faces:
-        near[face.a.key].add(numbers[face.b.key])
-        near[face.b.key].add(numbers[face.a.key])
-        normals[face.a.key].append(face.frame.n)
-        normals[face.b.key].append(-face.frame.n)
-    for a, b in touching(before, faces, cache):
+    meeting = [(face.a, face.b) for face in faces] + list(touching(before, faces, cache))
+    for a, b in meeting:
         near[a.key].add(numbers[b.key])
         near[b.key].add(numbers[a.key])
     bare = {part.key: part for part in before}
-    by_key = {part.key: part for part in parts}
-    together, turned = printed_together(placed), turned_to_print(placed)
-    views: list[PieceView] = []
+    resting = Resting(plan, parts, faces, placed, numbers, cache)
+    laid = []
     for part in along(parts, progress, lambda k: f"Resting piece {k + 1} of {len(parts)}"):
-        group = sorted(together.get(part.key, {part.key}), key=lambda k: numbers[k])
-        first = by_key[group[0]]
-        chosen = next((_turned(n.down, turned.get(k)) for k in group if (n := plan.pieces.get(k)) and n.down), None)
-        printer, made_by = plan.bed_for(first.key), [by_key[k].made_by for k in group]
-        body = partial(as_one, [(by_key[k].solid, turned.get(k)) for k in group])
-        out = [np.array(_turned(n, turned.get(k))) for k in group for n in normals[k]]
-        opened = [turned[k].tolist() for k in group if k in turned]
-        key = key_of("rest", made_by, opened, printer, [n.tolist() for n in out], for_screen)
-        upright = [p.face.frame.n for p in placed if p.joint.upright and {p.face.a.key, p.face.b.key} & set(group)]
-        found: list[Rest] = cache.get(
-            key,
-            lambda b=body, o=out, p=printer, u=upright: rests(b(), o, p, not for_screen, u),  # type: ignore[misc]
+        number, note = numbers[part.key], plan.pieces.get(part.key)
+        laid.append(
+            Piece(
+                key=part.key,
+                number=number,
+                name=(note.name if note else "") or names.get(part.key) or f"Piece {number}",
+                body=part.solid,
+                made_by=part.made_by,
+                shape=cache.get(key_of("shape hash", part.made_by), partial(shape_hash, part.solid)),
+                bare_mm3=bare[part.key].solid.volume_mm3,
+                rest=resting.rests(part.key, only_best=True)[0],
+                chosen=resting.chosen(part.key) is not None,
+                room_mm=plan.printer_of(part.key).room_mm,
+                neighbours=tuple(sorted(near[part.key])),
+                prints_with=tuple(numbers[k] for k in resting.group(part.key) if k != part.key),
+            )
         )
-        if chosen is not None:
-            own_key = key_of("rest on", made_by, opened, printer, chosen, [n.tolist() for n in out])
-            own = cache.get(own_key, lambda b=body, c=chosen, p=printer, o=out: named(rest_on(b(), np.array(c), p), o))  # type: ignore[misc]
-            found = [own, *(r for r in found if r.down @ own.down < 1 - 1e-6)]
-        if part.key in turned:
-            found = [r.after(turned[part.key]) for r in found]
-        view = piece_view(
-            plan,
-            part.key,
-            numbers[part.key],
-            part.solid,
-            bare[part.key].solid,
-            part.made_by,
-            found[: 8 if for_screen else 1],
-            chosen is not None,
-            sorted(near[part.key]),
-        )
-        view.shape = cache.get(key_of("shape hash", part.made_by), partial(shape_hash, part.solid))
-        view.prints_with = [numbers[k] for k in group if k != part.key]
-        views.append(view)
-    return sorted(views, key=lambda p: p.number)
+    return tuple(sorted(laid, key=lambda p: p.number))
 
 
 def named(rest: Rest, mating: Sequence[Points]) -> Rest:

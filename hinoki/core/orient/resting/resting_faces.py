@@ -50,6 +50,11 @@ class Rest:
     """the least angle by which it tips over the edge of its contact; 0 where its centre of mass is not over it"""
 
     @property
+    def height_mm(self) -> float:
+        """How high it stands above the bed."""
+        return float(self.size_mm[2])
+
+    @property
     def stands(self) -> bool:
         """Whether it stands by itself: on more than a point or an edge, and steadily."""
         return self.contact_mm2 >= LEAST_CONTACT_MM2 and self.tip_deg >= LEAST_TIP_DEG

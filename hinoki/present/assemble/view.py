@@ -6,23 +6,23 @@ import numpy as np
 import shapely
 
 from hinoki.core.assemble.assembled import Assembled
-from hinoki.core.assemble.findings import findings_of
 from hinoki.core.assemble.motion.moves import Motion
 from hinoki.core.assemble.motion.screw_and_swing import frame_of
 from hinoki.core.assemble.planning import Step
 from hinoki.core.assemble.retention import stays_put
 from hinoki.core.assemble.scene.parts import Ids
 from hinoki.core.assemble.validate_order import Refusal, pinned_steps
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.findings import name_findings
 from hinoki.core.geometry.mesh import Mesh, Points, stacked
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import PlacedJoint, letter
-from hinoki.core.join.contract.base import Direction, direction_of
+from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.plan.plan import Plan
-from hinoki.present.assemble_showing_more import balance_view, falls_view, holds_view, locked_views, opens_view, replace_view
-from hinoki.present.build import vec
+from hinoki.present.assemble.findings import findings_of
+from hinoki.present.assemble.outcomes import balance_view, falls_view, holds_view, locked_views, opens_view, replace_view
+from hinoki.present.bodies import vec
 from hinoki.present.schemas.assemble import (
     AssemblyView,
     GroupView,
@@ -42,7 +42,7 @@ CONTACT_POINTS = 24
 MOST_GUIDES = 6
 
 
-def assembly_view(plan: Plan, built: Built, out: Assembled, cache: Cache) -> tuple[AssemblyView, dict[str, Mesh]]:
+def assembly_view(plan: Plan, built: Build, out: Assembled, cache: Cache) -> tuple[AssemblyView, dict[str, Mesh]]:
     """The view, and meshes by name."""
     scene = out.scene
     meshes: dict[str, Mesh] = {}
@@ -71,10 +71,10 @@ def assembly_view(plan: Plan, built: Built, out: Assembled, cache: Cache) -> tup
     return view, meshes
 
 
-def unit_views(out: Assembled, built: Built, meshes: dict[str, Mesh]) -> list[UnitView]:
+def unit_views(out: Assembled, built: Build, meshes: dict[str, Mesh]) -> list[UnitView]:
     """All units: pieces by the drawings of the build, other things by their own."""
     scene = out.scene
-    drawn = {p.key: p.mesh for p in built.view.pieces}
+    drawn = {p.key: p.made_by for p in built.pieces}
     shown = []
     letters = 0
     tones: dict[str, Tone] = {"rod": "steel", "screw": "steel", "pin": "steel", "cable": "wire"}
@@ -139,7 +139,7 @@ def roman(number: int) -> str:
 class _Steps:
     """Makes the views of the steps, one after the other."""
 
-    def __init__(self, plan: Plan, built: Built, out: Assembled, cache: Cache, meshes: dict[str, Mesh], size_mm: float) -> None:
+    def __init__(self, plan: Plan, built: Build, out: Assembled, cache: Cache, meshes: dict[str, Mesh], size_mm: float) -> None:
         self.plan, self.built, self.out, self.cache, self.meshes, self.size_mm = plan, built, out, cache, meshes, size_mm
         self.scene = out.scene
         self._refused: Mapping[int, Refusal] = out.refusals

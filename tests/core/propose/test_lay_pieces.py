@@ -2,13 +2,14 @@
 
 import unittest
 
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
-from hinoki.core.orient.all_pieces import Laid, laid
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose.lay_pieces import Laid, laid
+from tests.checked import findings_of
 from tests.shapes import across, ellipsoid, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -22,11 +23,11 @@ def snout() -> Solid:
 
 
 class Sides(unittest.TestCase):
-    def lay(self, solid: Solid, on: str, dowels: bool = False, **note: object) -> tuple[Plan, Built, Laid]:
+    def lay(self, solid: Solid, on: str, dowels: bool = False, **note: object) -> tuple[Plan, Build, Laid]:
         data, cache = stl_of(solid), Cache()
 
-        def rebuild(plan: Plan) -> Built:
-            return build(plan, lambda _: data, cache, for_screen=False)
+        def rebuild(plan: Plan) -> Build:
+            return build(plan, lambda _: data, cache)
 
         pins: Joint = PinJoint(id="j1", face=FACE, count=2, diameter_mm=5, length_mm=8, on=on)
         plan = plan_for(data, across(1, "x", 0.0), joints=(pins,), **note)
@@ -34,13 +35,13 @@ class Sides(unittest.TestCase):
         return plan, built, laid(plan, built, rebuild, OrientWish(), cache, dowels=dowels)
 
     def codes(self, one: Laid) -> set[str]:
-        return {f.code for f in one.built.view.findings if f.code.startswith("piece-")}
+        return {f.code for f in findings_of(one.built) if f.code.startswith("piece-")}
 
     def test_pins_go_to_the_piece_that_has_another_base(self) -> None:
         plan, built, found = self.lay(snout(), "a")
         self.assertEqual(found.sides(plan), {"j1": "b"})
         self.assertEqual(self.codes(found), set())
-        half, block = found.built.view.pieces
+        half, block = found.built.pieces
         self.assertGreater(half.rest.contact_mm2, 4000)
         self.assertTrue(block.rest.stands)
         self.assertEqual([p.joint.stands_on for p in built.placed], ["a"])
@@ -52,22 +53,22 @@ class Sides(unittest.TestCase):
     def test_where_both_have_but_one_base_it_is_told_with_dowels_as_a_fix(self) -> None:
         plan, _, found = self.lay(EGG, "a")
         self.assertEqual((found.sides(plan), self.codes(found)), ({}, {"piece-on-pins"}))
-        (told,) = [f for f in found.built.view.findings if f.code == "piece-on-pins"]
+        (told,) = [f for f in findings_of(found.built) if f.code == "piece-on-pins"]
         self.assertRegex(told.message, r"stands on its pins while it prints: \d+ mm² touch the bed, of a mating face of 5,0")
         (fix,) = told.fixes  # the other half lies on the same face: it is no place for the pins
         assert fix.joint is not None
         joint = DowelJoint.model_validate(fix.joint)
         after = self.mended(found, joint)
-        self.assertEqual([f.message for f in after.view.findings if f.severity != "note"], [])
+        self.assertEqual([f.message for f in findings_of(after) if f.severity != "note"], [])
 
-    def mended(self, one: Laid, joint: Joint) -> Built:
+    def mended(self, one: Laid, joint: Joint) -> Build:
         data = stl_of(EGG)
-        return build(one.plan.model_copy(update={"joints": (joint,)}), lambda _: data, Cache(), for_screen=False)
+        return build(one.plan.model_copy(update={"joints": (joint,)}), lambda _: data, Cache())
 
     def test_hinoki_takes_dowels_there_where_the_choice_is_its_own(self) -> None:
         _, _, found = self.lay(EGG, "auto", dowels=True)
         self.assertEqual(([j.kind for j in found.plan.joints], self.codes(found)), (["dowel"], set()))
-        self.assertTrue(all(p.rest.contact_mm2 > 4000 for p in found.built.view.pieces))
+        self.assertTrue(all(p.rest.contact_mm2 > 4000 for p in found.built.pieces))
 
     def test_what_is_locked_stays(self) -> None:
         lies = {"p1-": {"down": (1.0, 0.0, 0.0), "locked": True}, "p1+": {"down": (1.0, 0.0, 0.0), "locked": True}}

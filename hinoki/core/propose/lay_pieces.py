@@ -3,20 +3,21 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.male_side import SidedJoint
 from hinoki.core.join.joints import Joint, SideName
 from hinoki.core.join.sizing.dowel_alternative import dowels_for
 from hinoki.core.orient.pieces import OrientWish, best_rests, with_rests
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.search import Candidate
 from hinoki.core.orient.standing_on_pins import standing_out, stands_on_pins
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
-from hinoki.present.schemas.build import PieceView
 
-Rebuild = Callable[[Plan], Built]
+Rebuild = Callable[[Plan], Build]
 LAID_AGAIN = 3
 """pins stand on the piece that lies better for it, so how a piece lies can change its size"""
 MOST_MOVED = 6
@@ -28,14 +29,14 @@ class Laid:
     """The plan with every piece laid, its build, and the candidates of the pieces that were looked at, by key."""
 
     plan: Plan
-    built: Built
+    built: Build
+    cache: Cache
     found: dict[str, list[Candidate]] = field(default_factory=dict)
 
     @property
     def against(self) -> tuple[int, int]:
         """How much must be fixed (pieces that do not fit or lie on a point among it), and how many pieces stand badly."""
-        view = self.built.view
-        return sum(f.severity == "must-fix" for f in view.findings), sum(_poor(p, self) for p in view.pieces)
+        return len(check(self.built, self.cache).must_fix), sum(_poor(p, self) for p in self.built.pieces)
 
     def sides(self, before: Plan) -> dict[str, SideName]:
         """The joints whose male parts stand on another side than before, by name, and on which."""
@@ -49,7 +50,7 @@ class Laid:
 
 def laid(
     plan: Plan,
-    built: Built,
+    built: Build,
     rebuild: Rebuild,
     wish: OrientWish,
     cache: Cache,
@@ -68,11 +69,11 @@ def laid(
     looking = part_of(tell, 0.0, 0.7)
     found = _looked(plan, built, only, wish, cache) if only else best_rests(plan, built, wish, cache, looking, also_chosen)
     free = set(found)
-    here = _again(Laid(with_rests(plan, found), built, found), rebuild, wish, cache, free)
+    here = _again(Laid(with_rests(plan, found), built, cache, found), rebuild, wish, cache, free)
     tried = 0
-    for key in [p.key for p in here.built.view.pieces if p.key in free]:
+    for key in [p.key for p in here.built.pieces if p.key in free]:
         for joints in standing_out(here.built.placed, key):
-            piece = next(p for p in here.built.view.pieces if p.key == key)
+            piece = next(p for p in here.built.pieces if p.key == key)
             if tried >= most_moved or (piece.fits and not _poor(piece, here)):
                 break
             tried += 1
@@ -86,17 +87,17 @@ def laid(
 
 
 def _again(one: Laid, rebuild: Rebuild, wish: OrientWish, cache: Cache, free: set[str]) -> Laid:
-    """Built as it is laid now; what does not fit any more is laid anew."""
+    """Build as it is laid now; what does not fit any more is laid anew."""
     built = rebuild(one.plan)
     plan, found = one.plan, dict(one.found)
     for _ in range(LAID_AGAIN):
-        over = [p.key for p in built.view.pieces if not p.fits and p.key in free]
+        over = [p.key for p in built.pieces if not p.fits and p.key in free]
         if not over:
             break
         found |= _looked(plan, built, over, wish, cache)
         plan = with_rests(plan, {key: found[key] for key in over})
         built = rebuild(plan)
-    return Laid(plan, built, found)
+    return Laid(plan, built, cache, found)
 
 
 def _on_the_other(joints: Sequence[PlacedJoint], key: str) -> dict[str, Joint]:
@@ -124,17 +125,17 @@ def _changed(
     plan = here.plan.model_copy(update={"joints": tuple(others.get(j.id, j) for j in here.plan.joints)})
     changed = {k for one in joints for k in (one.face.a.key, one.face.b.key)} & free
     found = _looked(plan, rebuild(plan), sorted(changed), wish, cache)
-    return Laid(with_rests(plan, found), here.built, here.found | found)
+    return Laid(with_rests(plan, found), here.built, cache, here.found | found)
 
 
-def _looked(plan: Plan, built: Built, keys: Sequence[str], wish: OrientWish, cache: Cache) -> dict[str, list[Candidate]]:
+def _looked(plan: Plan, built: Build, keys: Sequence[str], wish: OrientWish, cache: Cache) -> dict[str, list[Candidate]]:
     found: dict[str, list[Candidate]] = {}
     for key in keys:
         found |= best_rests(plan, built, wish.model_copy(update={"piece": key}), cache)
     return {key: found[key] for key in keys}
 
 
-def _poor(piece: PieceView, one: Laid) -> bool:
+def _poor(piece: Piece, one: Laid) -> bool:
     """Whether a piece would fall over as it lies, or stands on its own pins."""
     if one.plan.printer_of(piece.key).process != "filament":
         return False

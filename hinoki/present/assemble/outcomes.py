@@ -11,12 +11,12 @@ from hinoki.core.assemble.motion.opening_forces import Opens
 from hinoki.core.assemble.removal import Replacing
 from hinoki.core.assemble.retention import WAYS, Falls
 from hinoki.core.assemble.scene.parts import Ids, Scene, upper
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.assembly_settings import Attitude, Ballast
 from hinoki.core.plan.plan import Plan
-from hinoki.present.build import vec
+from hinoki.present.bodies import vec
 from hinoki.present.schemas.assemble import (
     BalanceView,
     BallastView,
@@ -136,7 +136,7 @@ def _falls(one: Falls, scene: Scene, attitude: Attitude) -> str:
     return f"{where}, {what} ({weight}) {hold} by magnets that pull {pull}."
 
 
-def balance_view(plan: Plan, built: Built, out: Assembled) -> BalanceView | None:
+def balance_view(plan: Plan, built: Build, out: Assembled) -> BalanceView | None:
     """How the model stands and hangs."""
     stands, whole, wish = out.stands, out.whole, plan.assembling
     if stands is None or whole is None:

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from hinoki.core.assemble.assembled import assembled
-from hinoki.core.build import Built, build
+from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, Parting, WedgesParting
 from hinoki.core.geometry.solid import Solid
@@ -14,6 +14,7 @@ from hinoki.core.join.sizing.recommended_sizes import Kind
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.propose.unlock_joints import suited_together, unlocked
+from tests.checked import findings_of
 from tests.shapes import across, box, leaning_tube, level, plan_for, stl_of, tube
 
 
@@ -36,8 +37,8 @@ class Own(unittest.TestCase):
         self.data = stl_of(solid)
         return plan_for(self.data, *partings), Cache()
 
-    def built(self, plan: Plan, cache: Cache) -> Built:
-        return build(plan, lambda _: self.data, cache, for_screen=False)
+    def built(self, plan: Plan, cache: Cache) -> Build:
+        return build(plan, lambda _: self.data, cache)
 
     def test_no_kind_breaks_a_rule_on_any_shape(self) -> None:
         found = set()
@@ -48,7 +49,7 @@ class Own(unittest.TestCase):
                 joints = suited(bare, plan, SuitWish(kind=kind), cache=cache).joints
                 found |= {j.kind for j in joints}
                 after = self.built(plan.model_copy(update={"joints": tuple(joints)}), cache)
-                wrong = [f.message for f in after.view.findings if f.severity == "must-fix" and f.station == "join"]
+                wrong = [f.message for f in findings_of(after) if f.severity == "must-fix" and f.station == "join"]
                 self.assertEqual(wrong, [], (name, kind))
         self.assertTrue({"dovetail", "lip", "pin", "dowel", "tongue", "magnet"} <= found, found)
 
@@ -69,7 +70,7 @@ class Own(unittest.TestCase):
                     for along in turns:
                         one = joint if along is None else joint.model_copy(update={"along_deg": along, "places": None})
                         after = self.built(plan.model_copy(update={"joints": (one,)}), cache)
-                        self.assertEqual([f.message for f in after.view.findings if f.code == "film"], [], (name, kind, along))
+                        self.assertEqual([f.message for f in findings_of(after) if f.code == "film"], [], (name, kind, along))
                         self.assertEqual({len(p.solid.lumps()) for p in after.parts}, {1}, (name, kind, along))
                         found.add(kind)
         self.assertEqual(found, set(SLANTED))
@@ -89,7 +90,7 @@ class Own(unittest.TestCase):
             both = plan.model_copy(update={"joints": tuple(found.joints)})
             after = self.built(both, cache)
             self.assertEqual(assembled(both, after, cache).order.locked, [])
-            self.assertEqual([f.message for f in after.view.findings if f.severity == "must-fix"], [])
+            self.assertEqual([f.message for f in findings_of(after) if f.severity == "must-fix"], [])
 
     def test_joints_of_the_makers_own_stay_as_they_are(self) -> None:
         plan, cache = self.ring()

@@ -4,11 +4,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from hinoki.core.assemble.assembled import assembled
-from hinoki.core.build import Built
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
-from hinoki.present.assemble_showing import assembly_view
+from hinoki.present.assemble.view import assembly_view
 from hinoki.present.schemas.assemble import AssemblyView
 from hinoki.present.sheets.sheet import Sheet, sheet_of
 
@@ -23,7 +23,7 @@ class Assembly:
 
 def assembly_of(
     plan: Plan,
-    built: Built,
+    built: Build,
     cache: Cache,
     title: str,
     revision: int | None = None,

@@ -22,7 +22,9 @@ from hinoki.core.propose.figures import batches_of
 from hinoki.core.propose.revolution import axis_of_revolution
 from hinoki.core.propose.variants import VariantWish, after_wish, of_variant
 from hinoki.core.workshop.printers import Printer
+from tests.checked import findings_of
 from tests.effort import either, tried
+from tests.presented import view_of
 from tests.shapes import box, level, plan_for, stl_of, torus, tube
 
 BED = (220.0, 220.0, 250.0)
@@ -128,8 +130,8 @@ class Marks(unittest.TestCase):
     def crossed(self, plan: Plan, data: bytes, found: Proposals) -> list[str]:
         out = []
         for one in found.proposals:
-            built = build(taken(plan, Wishes(), one), lambda _: data, Cache(), for_screen=False)
-            out += [f.message for f in built.view.findings if f.code == "mark-crossed"]
+            built = build(taken(plan, Wishes(), one), lambda _: data, Cache())
+            out += [f.message for f in findings_of(built) if f.code == "mark-crossed"]
         return out
 
     def test_nothing_crosses_what_stays_whole(self) -> None:
@@ -167,7 +169,7 @@ class Parts(unittest.TestCase):
         wishes = Wishes(piece="p1:0")
         found = propose(plan, lambda _: data, Cache(), wishes, lambda _f, _p: None)
         after = taken(plan, wishes, found.proposals[0])
-        view = build(after, lambda _: data, Cache(), for_screen=False).view
+        view = view_of(build(after, lambda _: data, Cache()))
         self.assertEqual(sum(p.key.startswith("p1:0") for p in view.pieces), 2)
         self.assertIn("p1:1", view.numbers)
         self.assertEqual(found.proposals[0].figures.pieces, 3)

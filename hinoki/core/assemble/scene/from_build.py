@@ -1,0 +1,226 @@
+"""The scene of a build: its pieces, loose parts, fasteners and channels as parts that are put together."""
+
+import numpy as np
+
+from hinoki.core.assemble.scene.parts import Door, Held, Scene, Thread, Unit, UnitKind
+from hinoki.core.build import Build
+from hinoki.core.cache import key_of
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.channel_cuts import Bored
+from hinoki.core.join.contract.terms import Direction, direction_of
+from hinoki.core.join.hinge_sweep import axis_of
+from hinoki.core.join.joints import SIDES, HingeJoint, ScrewJoint, ThreadJoint
+from hinoki.core.join.walls import NOTHING_MM3
+from hinoki.core.orient.resting.default_resting import printed_together
+
+
+def scene_of(built: Build) -> Scene:
+    """The units of a build. Pieces carry their piece key as id; what is printed as one, that of the lowest number."""
+    scene = Scene(numbers=dict(built.numbers))
+    together = printed_together(built.placed)
+    by_key = {p.key: p for p in built.parts}
+    names = {p.key: p.name for p in built.pieces}
+    unit_of: dict[str, str] = {}
+    for part in sorted(built.parts, key=lambda p: scene.numbers[p.key]):
+        if part.key in unit_of:
+            continue
+        keys = sorted(together.get(part.key, {part.key}), key=lambda k: scene.numbers[k])
+        numbers = tuple(scene.numbers[k] for k in keys)
+        scene.units[part.key] = Unit(
+            id=part.key,
+            kind="piece",
+            name=" + ".join(names.get(k, k) for k in keys),
+            solids=tuple(by_key[k].solid for k in keys),
+            made_by=key_of("unit", [by_key[k].made_by for k in keys]),
+            keys=tuple(keys),
+            numbers=numbers,
+        )
+        unit_of |= dict.fromkeys(keys, part.key)
+        scene.printed += [(k, keys[0]) for k in keys[1:]]
+    for face in built.faces:
+        _meet(scene, unit_of[face.a.key], unit_of[face.b.key], face.shape.area)
+    numbered = {n: k for k, n in scene.numbers.items()}
+    for piece in built.pieces:
+        for other in piece.neighbours:
+            _meet(scene, unit_of[piece.key], unit_of[numbered[other]], 0.0)
+    _planes(scene, built, unit_of)
+    for one in built.placed:
+        _joint(scene, one, unit_of)
+    for way in built.ways:
+        _way(scene, way, built, unit_of)
+    return scene
+
+
+def _meet(scene: Scene, a: str, b: str, area: float) -> None:
+    if a != b:
+        pair = frozenset((a, b))
+        scene.together[pair] = scene.together.get(pair, 0.0) + area
+
+
+def _planes(scene: Scene, built: Build, unit_of: dict[str, str]) -> None:
+    for part in built.before:
+        for end in part.ends:
+            if end.side < 0:
+                plane = direction_of(end.frame.n), round(end.frame.offset, 4)
+                if plane not in scene.planes:
+                    scene.planes.append(plane)
+    for part in built.before:
+        found = [reach_of(part.solid.mesh.vertices, plane) for plane in scene.planes]
+        known = scene.reaches.setdefault(unit_of[part.key], found)
+        both = zip(known, found, strict=True)
+        scene.reaches[unit_of[part.key]] = [(min(a[0], b[0]), max(a[1], b[1])) for a, b in both]
+    for part in built.before:
+        for made in part.made:
+            if made.off is not None:
+                scene.off[unit_of[part.key]] = made.parting, direction_of(np.array(made.off))
+
+
+def reach_of(vertices: Points, plane: tuple[Direction, float]) -> tuple[float, float]:
+    """How far points (n, 3) reach below and above a plane, given by its normal and its distance from the origin, mm."""
+    heights = vertices @ np.array(plane[0]) - plane[1]
+    return float(heights.min()), float(heights.max())
+
+
+def _joint(scene: Scene, one: PlacedJoint, unit_of: dict[str, str]) -> None:
+    a, b = (unit_of[one.part(side).key] for side in SIDES)
+    joint, standing = one.joint, one.standing
+    there = bool(one.places) or joint.wanted == 0
+    if a == b or not there:
+        return
+    normal = direction_of(standing.frame.n)
+    motions = joint.motions(standing)
+    threaded = isinstance(joint, ThreadJoint)
+    loose_name = joint.loose_name()
+    free = threaded or (loose_name is not None and bool(one.tools.loose))
+    scene.held.append(
+        Held(
+            joint=joint.id,
+            label=joint.label(),
+            kind=joint.kind,
+            a=a,
+            b=b,
+            motions=None if motions is None or free else frozenset(motions),
+            normal=normal,
+            glued=joint.kind == "butt" and bool(getattr(joint, "glue", "")),
+            press=joint.fit == "press" and joint.kind not in ("butt", "magnet", "screw"),
+            pull_n=float(getattr(joint, "pull_n", lambda: 0.0)()) * len(one.places) if joint.kind == "magnet" else 0.0,
+            area_mm2=one.face.shape.area,
+        )
+    )
+    loose = _loose(scene, one, a, b) if loose_name is not None else []
+    if isinstance(joint, ThreadJoint):
+        at = standing.frame.world(np.array([one.places[0]]))[0]
+        spot = float(at[0]), float(at[1]), float(at[2])
+        lead, turn = joint.starts * joint.pitch_mm, 1 if joint.hand == "right" else -1
+        back = direction_of(-standing.frame.n)
+        pairs = [(a, b, normal)] if not loose else [(a, loose[0], normal), (b, loose[0], back)]
+        for inner, outer, axis in pairs:
+            scene.threads.append(Thread(joint.id, inner, outer, spot, axis, lead, joint.length_mm, turn))
+    if isinstance(joint, ScrewJoint):
+        _screws(scene, one, a, b)
+    if isinstance(joint, HingeJoint) and not joint.prints_together:
+        _pin(scene, one, a, b)
+
+
+def _loose(scene: Scene, one: PlacedJoint, a: str, b: str) -> list[str]:
+    """The loose parts of a joint, those that lie alike as one unit; their ids."""
+    groups: dict[Direction, list[Solid]] = {}
+    for loose in one.tools.loose:
+        groups.setdefault(direction_of(loose.flat[2, :3]), []).append(loose.solid)
+    ids = []
+    for k, (up, solids) in enumerate(groups.items()):
+        name = one.joint.loose_name() or "loose part"
+        own = f"{one.joint.id} loose{f' {k + 1}' if k else ''}"
+        n = one.standing.frame.n
+        ways = (direction_of(n), direction_of(-n), up, direction_of(-np.array(up)))
+        count = len(solids)
+        scene.units[own] = Unit(
+            id=own,
+            kind="loose",
+            name=f"{count} × {name}" if count > 1 else name,
+            solids=tuple(solids),
+            made_by=key_of("unit", one.made_by, own.partition(" ")[2]),
+            joins=frozenset((a, b)),
+            joint=one.joint.id,
+            ways=tuple(dict.fromkeys(ways)),
+            count=count,
+        )
+        ids.append(own)
+        for piece in (a, b):
+            _meet(scene, own, piece, 0.0)
+    return ids
+
+
+def _screws(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
+    joint = one.joint
+    if not isinstance(joint, ScrewJoint):
+        return
+    bodies = joint.bought(one.standing, one.places)
+    out = direction_of(joint.axis(one.standing, one.places[0]))
+    names = [h.name for h in joint.hardware(one.standing, one.places) if "screw" in h.name]
+    if not bodies:
+        return
+    own = f"{joint.id} screws"
+    scene.units[own] = Unit(
+        id=own,
+        kind="screw",
+        name=f"{len(bodies)} × {names[0]}" if names else "screws",
+        solids=tuple(body.solid.placed(body.matrix) for body in bodies),
+        made_by=key_of("unit", one.made_by, "screws"),
+        joins=frozenset((a, b)),
+        joint=joint.id,
+        ways=(out,),
+        only=out,
+        count=len(bodies),
+    )
+    for piece in (a, b):
+        _meet(scene, own, piece, 0.0)
+
+
+def _pin(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
+    axis = axis_of(one)
+    bodies = one.joint.bought(one.standing, one.places)
+    if axis is None or not bodies or not isinstance(one.joint, HingeJoint):
+        return
+    own = f"{one.joint.id} pin"
+    scene.units[own] = Unit(
+        id=own,
+        kind="pin",
+        name=f"hinge {bodies[0].name}",
+        solids=tuple(body.solid.placed(body.matrix) for body in bodies),
+        made_by=key_of("unit", one.made_by, "pin"),
+        joins=frozenset((a, b)),
+        joint=one.joint.id,
+        ways=(direction_of(axis.frame.n), direction_of(-axis.frame.n)),
+    )
+    scene.doors.append(Door(one.joint.id, b, a, axis, one.joint.opens_deg, own))
+    for piece in (a, b):
+        _meet(scene, own, piece, 0.0)
+
+
+def _way(scene: Scene, one: Bored, built: Build, unit_of: dict[str, str]) -> None:
+    # its bore is open beyond its ends: only what the wire or rod itself runs in counts
+    body = one.way.body()
+    met = [p.key for p in built.before if p.key in one.pieces and p.solid.common(body).volume_mm3 > NOTHING_MM3]
+    joins = list(dict.fromkeys(unit_of[k] for k in met))
+    if not joins:
+        return
+    path = one.way.path()
+    ends = path[-1] - path[0]
+    along = direction_of(ends / np.linalg.norm(ends))
+    kinds: dict[str, UnitKind] = {"rod": "rod", "cable": "cable", "stand": "stand"}
+    name = one.way.label() if one.way.kind != "cable" else f"wire, {one.way.long_mm:.0f} mm in its tunnel"
+    scene.units[one.way.id] = Unit(
+        id=one.way.id,
+        kind=kinds[one.way.kind],
+        name=name,
+        solids=(body,),
+        made_by=key_of("unit", one.key),
+        joins=frozenset(joins),
+        ways=(along, direction_of(-np.array(along))),
+        path=tuple((float(x), float(y), float(z)) for x, y, z in path),
+    )
+    for piece in joins:
+        _meet(scene, one.way.id, piece, 0.0)

@@ -1,0 +1,72 @@
+"""Everything noticed about a build."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from hinoki.core.build import Build
+from hinoki.core.cache import Cache
+from hinoki.core.check.films import film_findings
+from hinoki.core.check.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
+from hinoki.core.check.magnets import magnet_findings
+from hinoki.core.check.model import model_findings
+from hinoki.core.check.pieces import piece_findings
+from hinoki.core.check.standing_on_pins import on_pins_findings
+from hinoki.core.check.stands import stand_findings
+from hinoki.core.check.strength import strength_findings
+from hinoki.core.check.swing import swing_findings
+from hinoki.core.check.tiles import tile_findings
+from hinoki.core.check.upright import upright_findings
+from hinoki.core.divide.merge import sliver_findings
+from hinoki.core.divide.region_tracking import crossing_findings
+from hinoki.core.findings import Finding, name_findings
+from hinoki.core.join.channel_cuts import rod_findings, rod_motions, way_findings
+from hinoki.core.progress import Tell, quiet
+
+
+@dataclass(frozen=True)
+class Checked:
+    """The findings of a build, and of those the ones about each joint alone, by its id."""
+
+    findings: tuple[Finding, ...]
+    of_joints: Mapping[str, tuple[Finding, ...]] = field(default_factory=dict)
+
+    @property
+    def must_fix(self) -> list[Finding]:
+        """Those without which it cannot be printed or put together."""
+        return [f for f in self.findings if f.severity == "must-fix"]
+
+
+def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
+    """Look at a build from all sides. Findings that the plan accepts carry the reason."""
+    own = {one.joint.id: tuple(joint_findings(one, build.placed, build.numbers, build.plan)) for one in build.placed}
+    found = [*model_findings(build, cache)]
+    if build.state == "whole":
+        found += [*_of_pieces(build, cache, tell), *_of_joints(build, own, cache)]
+    found += piece_findings(build, cache)
+    found += on_pins_findings(build)
+    name_findings(found, build.plan.accepted)
+    return Checked(tuple(found), own)
+
+
+def _of_pieces(build: Build, cache: Cache, tell: Tell) -> list[Finding]:
+    """What the division leaves: regions crossed, slivers, films."""
+    if build.parted is None:
+        return []
+    found = [*build.unreadable, *build.regions.findings, *crossing_findings(build.plan.marks, build.crossed)]
+    found += build.parted.findings
+    found += sliver_findings(build.parted.parts, build.faces, build.numbers, build.plan.sliver_mm3)
+    return found + film_findings(build.parts, build.numbers, cache, tell)
+
+
+def _of_joints(build: Build, own: Mapping[str, tuple[Finding, ...]], cache: Cache) -> list[Finding]:
+    """What is noticed about joints, channels and tiles."""
+    placed, numbers, whole = build.placed, build.numbers, build.whole
+    found = [*tile_findings(build), *(f for several in own.values() for f in several)]
+    if whole is not None:
+        found += rod_findings(rod_motions(build.ways, build.faces), placed, numbers)
+        found += way_findings(build.ways, placed, whole, numbers) + stand_findings(build.ways, whole)
+    found += magnet_findings(build) + strength_findings(build)
+    found += swing_findings(placed, build.parts, build.before, numbers, cache)
+    found += upright_findings(build)
+    found += motion_findings(placed, numbers) + turn_findings(placed, numbers, cache)
+    return found + unplaced_findings(build.unplaced)

@@ -1,0 +1,1 @@
+"""The assembly as screens and sheets see it."""

@@ -1,0 +1,27 @@
+"""What goes out besides bodies: the report and the assembly sheets."""
+
+from functools import partial
+
+from hinoki.core.batch.print_plan import Printing
+from hinoki.core.build import Build
+from hinoki.core.check.check import Checked
+from hinoki.core.export.archive import ExportWish, Outgoing
+from hinoki.present.assemble.assembly import Assembly
+from hinoki.present.report import report
+from hinoki.present.sheets.sheet_pdf import write_pdf
+
+
+def outgoing_of(
+    built: Build,
+    checked: Checked,
+    wish: ExportWish,
+    printing: Printing | None = None,
+    assembly: Assembly | None = None,
+    title: str = "",
+    revision: int | None = None,
+) -> Outgoing:
+    """All that goes out of a build, with its report and its sheets."""
+    steps, drawn = (assembly.view, assembly.sheet) if assembly is not None else (None, None)
+    telling = partial(report, built, checked, printing=printing, ending=wish.pieces, assembly=steps)
+    sheet = write_pdf(drawn) if drawn is not None else None
+    return Outgoing(wish, printing, title, revision, sheet, telling)
