@@ -10,16 +10,25 @@ from fastapi.staticfiles import StaticFiles
 from starlette.responses import FileResponse, Response
 
 from hinoki import __version__
-from hinoki.api.routers import assemble as assembly
-from hinoki.api.routers import builds, divide, hardware, join, orient, printlog, prints, projects, workshop
-from hinoki.api.routers import export as exports
-from hinoki.api.routers import fit_ladders as ladders
-from hinoki.api.routers import model as surface
-from hinoki.api.routers import model_upload as models
-from hinoki.api.routers import printers as machines
-from hinoki.api.routers import shelf as keeping
-from hinoki.api.shared import access as doors
-from hinoki.api.shared import problems
+from hinoki.api.routers import (
+    assemble,
+    batch,
+    builds,
+    divide,
+    export,
+    fit_ladders,
+    hardware,
+    model,
+    model_upload,
+    printers,
+    printlog,
+    prints,
+    projects,
+    shelf,
+    workshop,
+)
+from hinoki.api.routers.operations import operations_router
+from hinoki.api.shared import access, problems
 from hinoki.api.shared.access import Phrase
 from hinoki.api.shared.problem_statuses import document
 from hinoki.api.shared.state import State
@@ -47,10 +56,11 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
     app.state.hinoki = state
     problems.install(app)
 
-    doors.install(app, hosts, Phrase(phrase) if phrase else None)
-    stations = (projects, keeping, models, builds, exports, surface, divide, join, hardware, ladders, orient, assembly)
-    for station in (*stations, prints, printlog, machines, workshop):
-        app.include_router(station.router)
+    access.install(app, hosts, Phrase(phrase) if phrase else None)
+    kept = (projects, shelf, workshop, hardware, printers)
+    for subject in (*kept, model_upload, model, builds, divide, fit_ladders, batch, assemble, export, prints, printlog):
+        app.include_router(subject.router)
+    app.include_router(operations_router())
     if (WEB / "index.html").exists():
         app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
 

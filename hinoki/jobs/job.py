@@ -9,35 +9,10 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from hinoki.core.errors import HinokiError
+from hinoki.operations.context import Situation
+from hinoki.operations.registry import Operation
 
 State = Literal["queued", "running", "done", "failed", "cancelled"]
-Kind = Literal[
-    "inspect",
-    "build",
-    "export",
-    "survey",
-    "trial",
-    "drains",
-    "model-file",
-    "walls",
-    "propose",
-    "prove",
-    "paint",
-    "pick",
-    "compare",
-    "edges",
-    "suit",
-    "ladder",
-    "orient",
-    "batch",
-    "what-if",
-    "assemble",
-    "sheet",
-    "send",
-    "touches",
-    "differs",
-    "portrait",
-]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 LOG = logging.getLogger(__name__)
 
@@ -52,13 +27,22 @@ class Failure:
     code: str = "worker-failed"
 
 
+@dataclass(frozen=True)
+class Asked:
+    """What a worker is given: the request of an operation as plain data, where it is asked, and the name its result goes by."""
+
+    request: dict[str, Any]
+    situation: Situation = Situation()  # noqa: RUF009 - frozen
+    target: str = ""
+
+
 @dataclass
 class Job:
-    """One piece of work in a worker process."""
+    """One piece of work in a worker process: an operation, by its declaration."""
 
-    kind: Kind
+    operation: Operation
     project_id: str
-    payload: dict[str, Any]
+    asked: Asked
     subject: str = ""
     id: str = field(default_factory=lambda: uuid.uuid4().hex)
     state: State = "queued"
@@ -69,10 +53,23 @@ class Job:
     result: Any = None
     failure: Failure | None = None
     cancel_asked: bool = False
+    askers: int = 1
+    """how many wait for it; it is stopped when none is left"""
     on_change: Callable[["Job"], None] = lambda _job: None
     on_done: Callable[["Job", Any], Any] = lambda _job, result: result
     """keeps what came of it before anybody sees that it is done, and gives what is left of the result"""
     _ended: "Future[None]" = field(default_factory=Future)
+
+    @property
+    def kind(self) -> str:
+        """The name of its operation."""
+        return self.operation.name
+
+    def leave(self) -> None:
+        """One of those who asked no longer waits; the last one stops it."""
+        self.askers -= 1
+        if self.askers <= 0:
+            self.cancel_asked = True
 
     def told(self, fraction: float, phrase: str) -> None:
         """Note progress."""

@@ -1,8 +1,9 @@
 """The worker pool: a project always goes to the same worker, so that its solids are still there.
 
 Ready-made pools restart a process on every cancel and hand jobs to whichever is free; here the geometry kept alive in a
-worker is what makes the second build cheap, so each worker has its own queue and is stopped politely first. Only a build does
-not wait behind other work: while its worker is busy with a proposal, an assembly or the like, a spare one makes it.
+worker is what makes the second build cheap, so each worker has its own queue and is stopped politely first. Only what somebody
+waits for, such as a build, does not wait behind other work: while its worker is busy with a proposal, an assembly or the like,
+a spare one does it.
 """
 
 import logging
@@ -45,22 +46,34 @@ class Pool:
                 if other.state in ENDED:
                     if len(self._jobs) > 500:
                         del self._jobs[other.id]
-                elif job.kind == "build" == other.kind and other.project_id == job.project_id:
+                elif job.operation.newest_only and job.kind == other.kind and other.project_id == job.project_id:
                     other.cancel_asked = True
             self._jobs[job.id] = job
             self._seat_for(job).put(job)
         return job
 
     def _seat_for(self, job: Job) -> "_Seat":
-        """The project's own worker; for a build that would wait there, a spare one."""
+        """The project's own worker; for what somebody waits for, and would wait there, a spare one."""
         own = self._seats[zlib.crc32(job.project_id.encode()) % len(self._seats)]
-        if job.kind != "build" or not own.keeps_waiting(job):
+        if job.operation.lane != "interactive" or not own.keeps_waiting(job):
             return own
         free = next((seat for seat in self._spare if not seat.keeps_waiting(job)), None)
         if free is None and len(self._spare) < len(self._seats):
             free = self._new_seat(SPARE_S)
             self._spare.append(free)
         return free or own
+
+    def same(self, job: Job) -> Job | None:
+        """A job that has not ended and asks the same."""
+        asked = job.kind, job.asked.target
+        return next(
+            (
+                j
+                for j in list(self._jobs.values())
+                if asked[1] and (j.kind, j.asked.target) == asked and j.state not in ENDED and not j.cancel_asked
+            ),
+            None,
+        )
 
     def job(self, job_id: str) -> Job | None:
         """A job by its id."""
@@ -104,10 +117,11 @@ class _Seat:
         self._waiting.append(job)
         self._queue.put(job)
 
-    def keeps_waiting(self, build: Job) -> bool:
-        """Whether a build would wait here for anything but an older build of its project, which is stopped anyway."""
+    def keeps_waiting(self, job: Job) -> bool:
+        """Whether a job would wait here for anything but an older one of its kind, which is stopped anyway."""
         self._waiting = [j for j in self._waiting if j.state not in ENDED]
-        return any(not (j.kind == "build" and j.project_id == build.project_id) for j in self._waiting)
+        newest = job.operation.newest_only
+        return any(not (newest and (j.kind, j.project_id) == (job.kind, job.project_id)) for j in self._waiting)
 
     def close(self) -> None:
         """End the process and the thread; the thread sees its pipe end, and what still waits is cancelled."""
@@ -145,7 +159,7 @@ class _Seat:
         pipe = self._started()
         job.state = "running"
         job.tell()
-        pipe.send(("job", job.id, job.kind, job.payload))
+        pipe.send(("job", job.id, job.kind, job.asked))
         began, asked_at = time.monotonic(), 0.0
         while True:
             if pipe.poll(0.05) and self._hear(job, pipe.recv()):

@@ -189,4 +189,4 @@ class Unstorable(ApiCase):
 
     def test_digits_of_other_kinds_are_no_numbers(self) -> None:
         for word in ("\u00b2", "\u0661\u0662", "\u2460"):
-            self.assertEqual(self.client.get(f"/api/picks/{word}").status_code, 404)
+            self.assertEqual(self.client.get(f"/api/results/pick/{word}").status_code, 404)

@@ -17,6 +17,7 @@ from fastapi.testclient import TestClient
 import hinoki.api.routers
 from hinoki.api.app import make_app
 from hinoki.api.openapi import document
+from hinoki.api.routers.operations import operations_router
 from hinoki.api.shared.state import State
 from hinoki.api.shared.strict_route import Heeding
 from hinoki.present.display_mesh import MAGIC
@@ -65,10 +66,11 @@ class ApiCase(unittest.TestCase):
         found: dict[str, Any] = self.client.get(f"/api/projects/{project}").json()["plan"]
         return found
 
-    def answer(self, project: str, question: str, answers: str, body: object = None) -> dict[str, Any]:
-        asked = self.client.post(f"/api/projects/{project}/{question}", json=body)
+    def answer(self, project: str, operation: str, body: object = None) -> dict[str, Any]:
+        """The result of an operation."""
+        asked = self.client.post(f"/api/projects/{project}/{operation}", json=body)
         self.assertEqual(asked.status_code, 202, asked.text)
-        found: dict[str, Any] = self.client.get(f"/api/{answers}/{self.ended(asked.json())}").json()
+        found: dict[str, Any] = self.client.get(f"/api/results/{operation}/{self.ended(asked.json())}").json()
         return found
 
     def ended(self, job: dict[str, Any]) -> str:
@@ -110,7 +112,7 @@ class WholePath(ApiCase):
         view = self.build(project)
         self.assertEqual([p["number"] for p in view["pieces"]], [1, 2])
         self.assertEqual(
-            self.put(project, 3, joints=self.answer(project, "suits", "suits", {"kind": "pin"})["joints"]).json()["revision"], 4
+            self.put(project, 3, joints=self.answer(project, "suggest-joints", {"kind": "pin"})["joints"]).json()["revision"], 4
         )
         view = self.build(project)
         self.assertEqual(len(view["joints"]), 1)
@@ -264,7 +266,8 @@ class Refusals(ApiCase):
         modules = [
             importlib.import_module(f"hinoki.api.routers.{m.name}") for m in pkgutil.iter_modules(hinoki.api.routers.__path__)
         ]
-        routes = [route for module in modules if hasattr(module, "router") for route in module.router.routes]
+        routers = [module.router for module in modules if hasattr(module, "router")]
+        routes = [route for router in (*routers, operations_router()) for route in router.routes]
         paths = make_app(self.state).openapi()["paths"]
         self.assertEqual({r.path for r in routes}, set(paths))
         self.assertEqual([r.path for r in routes if not isinstance(r, Heeding)], [])

@@ -29,27 +29,27 @@ class Assembling(ApiCase):
 
     def test_it_is_planned_and_its_drawings_can_be_fetched(self) -> None:
         project = self.project()
-        view = self.answer(project, "assembly", "assemblies")
+        view = self.answer(project, "assemble")
         self.assertEqual([s["proof"] for s in view["steps"]], ["proved"] * 3)
         for unit in view["units"]:
             self.assertEqual(self.client.get(f"/api/meshes/{unit['bodies'][0]['mesh']}").status_code, 200)
 
     def test_an_order_is_changed_pinned_and_found_not_to_work(self) -> None:
         project = self.project()
-        view = self.answer(project, "assembly", "assemblies")
+        view = self.answer(project, "assemble")
         first, second, third = (s["lead"] for s in view["steps"])
         body = {"steps": view["order"], "change": {"kind": "move", "unit": third, "before": second}}
         steps = self.client.post(f"/api/projects/{project}/assembly/arrange", json=body).json()["steps"]
         self.assertEqual([s["unit"] for s in steps], [first, third, second])
         steps[1]["onto"] = first
         self.assertEqual(self.put(project, self.revision(project), assembling={"order": steps}).status_code, 200)
-        again = self.answer(project, "assembly", "assemblies")
+        again = self.answer(project, "assemble")
         self.assertTrue(again["pinned"])
         self.assertEqual([s["lead"] for s in again["steps"]], [first, third, second])
 
     def test_changes_that_make_no_sense_are_refused(self) -> None:
         project = self.project()
-        order = self.answer(project, "assembly", "assemblies")["order"]
+        order = self.answer(project, "assemble")["order"]
         for change, words in (
             ({"kind": "move", "unit": "nobody"}, "There is no step for nobody"),
             ({"kind": "ungroup", "unit": order[0]["unit"]}, "no group to resolve"),
@@ -58,10 +58,10 @@ class Assembling(ApiCase):
             self.refused(answer, 422, words)
         bad = {"steps": order, "change": {"kind": "swap"}}
         self.assertEqual(self.client.post(f"/api/projects/{project}/assembly/arrange", json=bad).status_code, 422)
-        self.refused(self.client.post("/api/projects/none/assembly"), 404)
+        self.refused(self.client.post("/api/projects/none/assemble"), 404)
 
     def test_without_a_model_there_is_nothing_to_assemble(self) -> None:
-        self.refused(self.client.post(f"/api/projects/{self.begin()}/assembly"), 404, "no model yet")
+        self.refused(self.client.post(f"/api/projects/{self.begin()}/assemble"), 404, "no model yet")
 
     def test_ticks_are_kept_and_taken_back(self) -> None:
         project = self.project()
@@ -94,7 +94,7 @@ class Assembling(ApiCase):
     def test_sheets_are_drawn_and_fetched_as_pdf_and_page(self) -> None:
         project = self.project()
         self.client.put(f"/api/projects/{project}/bench/photo?unit=p1-", content=picture())
-        found = self.answer(project, "assembly/sheets", "sheets")
+        found = self.answer(project, "sheets")
         for ending, kind in (("pdf", "application/pdf"), ("html", "text/html")):
             answer = self.client.get(f"/api/projects/{project}/assembly/sheets/{found['file']}.{ending}")
             self.assertEqual(answer.status_code, 200)

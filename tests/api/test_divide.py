@@ -17,19 +17,19 @@ class DivideApi(ApiCase):
         project = self.bar()
         self.put(project, self.revision(project), partings=[{"kind": "even", "id": "p1", "axis": "x", "parts": 5}])
         wishes = {"prefer": "fewest"}
-        found = self.answer(project, "proposals", "proposals", wishes)
+        found = self.answer(project, "propose", wishes)
         first = found["proposals"][0]
         self.assertEqual(first["figures"]["pieces"], 2)
         for mesh in first["meshes"].values():
             self.assertEqual(self.client.get(f"/api/meshes/{mesh}").status_code, 200)
-        proof = self.answer(project, "proofs", "proofs", {"wishes": wishes, "proposal": first})
+        proof = self.answer(project, "prove", {"wishes": wishes, "proposal": first})
         self.assertEqual(proof["partings"], first["partings"])
         body = {"base_revision": self.revision(project), "wishes": wishes, "proposal": first}
         taken = self.client.post(f"/api/projects/{project}/take", json=body).json()
         self.assertEqual(taken["plan"]["partings"], first["partings"])
         self.assertEqual(taken["plan"]["variants"][0]["partings"][0]["parts"], 5)
         self.assertTrue(all(p["fits"] for p in self.build(project)["pieces"]))
-        table = self.answer(project, "comparison", "comparisons")
+        table = self.answer(project, "compare-variants")
         self.assertEqual([d["figures"]["pieces"] for d in table["divisions"]], [2, 5])
         wish = {"do": "switch", "variant": "v1"}
         body = {"base_revision": self.revision(project), "wish": wish}
@@ -39,10 +39,10 @@ class DivideApi(ApiCase):
 
     def test_a_pick_becomes_a_parting_and_a_bad_one_a_sentence(self) -> None:
         project = self.bar()
-        found = self.answer(project, "picks", "picks", {"what": "face", "at_mm": [[220, 0, 30]], "offset_mm": -70})
+        found = self.answer(project, "pick", {"what": "face", "at_mm": [[220, 0, 30]], "offset_mm": -70})
         self.assertEqual((found["parting"]["axis"], found["parting"]["at_mm"]), ("x", 150.0))
         asked = self.client.post(
-            f"/api/projects/{project}/picks", json={"what": "points", "at_mm": [[0, 0, 0], [1, 0, 0], [2, 0, 0]]}
+            f"/api/projects/{project}/pick", json={"what": "points", "at_mm": [[0, 0, 0], [1, 0, 0], [2, 0, 0]]}
         ).json()
         for _ in range(400):
             job = self.client.get(f"/api/jobs/{asked['id']}").json()
@@ -54,19 +54,19 @@ class DivideApi(ApiCase):
     def test_a_stroke_is_painted_and_erased(self) -> None:
         project = self.bar()
         stroke = {"radius_mm": 5, "at_mm": [[0, 0, 60]], "normals": [[0, 0, 1]]}
-        painted = self.answer(project, "strokes", "strokes", stroke)["painted"]
+        painted = self.answer(project, "paint", stroke)["painted"]
         self.put(project, self.revision(project), marks=[{"id": "k1", "kind": "keep", "painted": painted}])
         self.assertEqual(self.build(project)["marks"][0]["faces"], 1)
-        erased = self.answer(project, "strokes", "strokes", stroke | {"mark": "k1", "erase": True})
+        erased = self.answer(project, "paint", stroke | {"mark": "k1", "erase": True})
         self.assertIsNone(erased["painted"])
-        answer = self.client.post(f"/api/projects/{project}/strokes", json=stroke | {"mark": "k9"})
+        answer = self.client.post(f"/api/projects/{project}/paint", json=stroke | {"mark": "k9"})
         self.refused(answer, 422, "not there any more")
-        answer = self.client.post(f"/api/projects/{project}/strokes", json=stroke | {"normals": [[0, 0, 1], [0, 0, 1]]})
+        answer = self.client.post(f"/api/projects/{project}/paint", json=stroke | {"normals": [[0, 0, 1], [0, 0, 1]]})
         self.refused(answer, 422, "as many normals")
 
     def test_edges_and_once_more(self) -> None:
         project = self.bar()
-        self.assertEqual(len(self.answer(project, "edges", "edges")["lines"]), 12)
+        self.assertEqual(len(self.answer(project, "edges")["lines"]), 12)
         flat = {"kind": "flat", "id": "p1", "axis": "x", "at_mm": 100}
         body = {"parting": flat, "id": "p2", "how": "mirror", "axis": "x", "about_mm": 0}
         mirrored = self.client.post("/api/partings/again", json=body).json()

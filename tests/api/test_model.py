@@ -68,7 +68,7 @@ class Files(SurfaceCase):
         project = self.begin()
         self.bring(project, write_stl(RING))
         for ending in ("stl", "3mf", "obj", "ply", "glb"):
-            name = self.asked(project, "model-file", query=f"?ending={ending}")
+            name = self.asked(project, "model-file", {"ending": ending})
             answer = self.client.get(f"/api/model-files/{name}")
             self.assertIn(f"model.{ending}", answer.headers["content-disposition"])
             found = read_file(answer.content, f"m.{ending}")
@@ -104,7 +104,7 @@ class Surveys(SurfaceCase):
     def test_a_survey_says_what_where_and_maps_the_walls(self) -> None:
         project = self.begin()
         self.bring(project, write_stl(HOLED))
-        found = self.client.get(f"/api/surveys/{self.asked(project, 'survey')}").json()
+        found = self.client.get(f"/api/results/survey/{self.asked(project, 'survey')}").json()
         issue = next(i for i in found["issues"] if i["code"] == "surface-open")
         self.assertEqual(len(issue["places"]), 1)
         self.assertEqual(len(issue["places"][0]["line"]) % 6, 0)
@@ -123,7 +123,12 @@ class Surveys(SurfaceCase):
         self.refused(self.client.get("/api/meshes/abcdef0123456789/thickness"), 404, "Look closely")
 
     def test_answers_that_are_not_there(self) -> None:
-        for path in ("surveys/survey-..%2f..%2fhinoki", "repair-trials/x", "drains/survey-0", "model-files/nothing"):
+        for path in (
+            "results/survey/survey-..%2f..%2fhinoki",
+            "results/repair-trial/x",
+            "results/drains/survey-0",
+            "model-files/nothing",
+        ):
             self.assertEqual(self.client.get(f"/api/{path}").status_code, 404, path)
 
 
@@ -131,7 +136,7 @@ class Repairs(SurfaceCase):
     def test_the_recommended_repair_is_tried_kept_and_taken_back(self) -> None:
         project = self.begin()
         self.bring(project, write_stl(HOLED))
-        trial = self.client.get(f"/api/repair-trials/{self.asked(project, 'repair-trial', {'step': None})}").json()
+        trial = self.client.get(f"/api/results/repair-trial/{self.asked(project, 'repair-trial', {'step': None})}").json()
         self.assertEqual((trial["comparison"]["before"]["holes"], trial["comparison"]["after"]["holes"]), (1, 0))
         for name in (trial["before_mesh"], trial["after_mesh"]):
             self.assertEqual(self.client.get(f"/api/meshes/{name}").status_code, 200)
@@ -146,14 +151,14 @@ class Repairs(SurfaceCase):
     def test_nothing_to_repair(self) -> None:
         project = self.begin()
         self.bring(project, write_stl(RING))
-        trial = self.client.get(f"/api/repair-trials/{self.asked(project, 'repair-trial', {'step': None})}").json()
+        trial = self.client.get(f"/api/results/repair-trial/{self.asked(project, 'repair-trial', {'step': None})}").json()
         self.assertIsNone(trial["step"])
 
     def test_drain_holes_are_suggested_for_a_hollow(self) -> None:
         project = self.begin()
         self.bring(project, stl_of(box(40, 40, 40)))
         self.put(project, 2, prepare=[{"kind": "hollow", "id": "s1", "wall_mm": 3}])
-        found = self.client.get(f"/api/drains/{self.asked(project, 'drains', {'step': 's1'})}").json()
+        found = self.client.get(f"/api/results/drains/{self.asked(project, 'drains', {'step': 's1'})}").json()
         self.assertEqual([d["inwards"][2] for d in found["drains"]], [1, -1])
 
     def test_a_step_that_cannot_be_done_is_a_finding_not_a_failure(self) -> None:

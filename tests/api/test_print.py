@@ -17,18 +17,18 @@ class Printing(ApiCase):
     def test_one_piece_and_all_pieces_are_oriented(self) -> None:
         project = self.project()
         key = self.build(project)["pieces"][0]["key"]
-        one = self.answer(project, "orient", "orientations", {"piece": key, "preset": "fastest"})
+        one = self.answer(project, "orient", {"piece": key, "preset": "fastest"})
         self.assertEqual([p["key"] for p in one["pieces"]], [key])
         best = one["pieces"][0]["candidates"][0]
         self.assertEqual((best["broken"], best["support_mm3"], best["rest"]["height_mm"]), ([], 0, 30))
-        every = self.answer(project, "orient", "orientations", {"weights": {"support": 1}})
+        every = self.answer(project, "orient", {"weights": {"support": 1}})
         self.assertEqual(len(every["pieces"]), 2)
 
     def test_a_locked_piece_is_left_out_of_all(self) -> None:
         project = self.project()
         key = self.build(project)["pieces"][0]["key"]
         self.put(project, self.revision(project), pieces={key: {"down": [1, 0, 0], "locked": True}})
-        every = self.answer(project, "orient", "orientations", {})
+        every = self.answer(project, "orient", {})
         self.assertEqual(len(every["pieces"]), 1)
         self.assertNotEqual(every["pieces"][0]["key"], key)
 
@@ -49,23 +49,23 @@ class Printing(ApiCase):
 
     def test_batches_have_everything_once_and_power_at_the_workshops_price(self) -> None:
         project = self.project()
-        cheap = self.answer(project, "batches", "batches", {})
+        cheap = self.answer(project, "batch", {})
         self.assertEqual(sorted(n for b in cheap["batches"] for t in b["things"] for n in t["pieces"]), [1, 2])
         self.client.put("/api/workshop/settings", json={"currency": "€", "power_price": 1.3})
-        dear = self.answer(project, "batches", "batches", {})
+        dear = self.answer(project, "batch", {})
         kwh = sum(b["took"]["kwh"] for b in dear["batches"])
         self.assertAlmostEqual(dear["took"]["cost"] - cheap["took"]["cost"], kwh * 1.0, delta=0.05)
 
     def test_a_piece_asked_for_alone_tells_how_it_lies_now_and_its_likes(self) -> None:
         project = self.project()
         key = self.build(project)["pieces"][0]["key"]
-        alone = self.answer(project, "orient", "orientations", {"piece": key})["pieces"][0]
+        alone = self.answer(project, "orient", {"piece": key})["pieces"][0]
         self.assertEqual(alone["now"]["rest"]["down"], [0, 0, -1])
         self.assertEqual([m["number"] for m in alone["mates"]], [2])
         self.assertAlmostEqual(alone["layers"][0][1], 3600, delta=150)
         (outline,) = alone["now"]["contact"]
         self.assertEqual((min(x for x, _ in outline), max(y for _, y in outline)), (-30, 30))
-        every = self.answer(project, "orient", "orientations", {})["pieces"][0]
+        every = self.answer(project, "orient", {})["pieces"][0]
         self.assertEqual((every["now"], every["mates"]), (None, []))
 
     def test_a_card_and_the_batches_tell_the_same_time(self) -> None:
@@ -73,16 +73,16 @@ class Printing(ApiCase):
         project = self.project()
         pieces = self.build(project)["pieces"]
         for piece in pieces:
-            alone = self.answer(project, "orient", "orientations", {"piece": piece["key"]})["pieces"][0]
-            batches = self.answer(project, "batches", "batches", {})
+            alone = self.answer(project, "orient", {"piece": piece["key"]})["pieces"][0]
+            batches = self.answer(project, "batch", {})
             (thing,) = (t for t in batches["each"] if t["key"] == piece["key"])
             self.assertAlmostEqual(alone["now"]["minutes"] / thing["took"]["minutes"], 1, delta=0.05)
 
     def test_a_move_by_hand_is_tried_and_an_overlap_refused(self) -> None:
         project = self.project()
-        asked = self.client.post(f"/api/projects/{project}/batches").json()
+        asked = self.client.post(f"/api/projects/{project}/batch").json()
         name = self.ended(asked)
-        view = self.client.get(f"/api/batches/{name}").json()
+        view = self.client.get(f"/api/results/batch/{name}").json()
         one, other = view["batches"][0]["things"]
         path = f"/api/projects/{project}/batches/{name}/move"
         onto = {"key": one["key"], "bed": 1, "x_mm": other["x_mm"], "y_mm": other["y_mm"]}
@@ -90,7 +90,7 @@ class Printing(ApiCase):
         free = self.client.post(path, json={"key": one["key"], "bed": 2}).json()["laid"]
         self.assertEqual((free[one["key"]]["bed"], free[other["key"]]["pinned"]), (2, False))
         self.put(project, self.revision(project), partings=[PARTING], batching={"laid": free})
-        after = self.answer(project, "batches", "batches", None)
+        after = self.answer(project, "batch", None)
         self.assertEqual([[t["key"] for t in b["things"]] for b in after["batches"]], [[other["key"]], [one["key"]]])
         self.refused(self.client.post(path.replace(name, "batch-" + "0" * 32 + ".json"), json=onto), 404, "lay the batches out")
 
@@ -131,4 +131,4 @@ class Printing(ApiCase):
 
     def test_nothing_to_print_is_said(self) -> None:
         project = self.begin()
-        self.refused(self.client.post(f"/api/projects/{project}/batches", json={}), 404, "no model yet")
+        self.refused(self.client.post(f"/api/projects/{project}/batch", json={}), 404, "no model yet")

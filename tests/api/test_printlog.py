@@ -45,7 +45,7 @@ class LogCase(ApiCase):
         return name
 
     def ready(self, batch: int = 1, only: dict[str, int] | None = None) -> str:
-        asked = self.client.post(f"/api/projects/{self.project}/prints/prepare", json={"batch": batch, "only": only})
+        asked = self.client.post(f"/api/projects/{self.project}/prepare-batch", json={"batch": batch, "only": only})
         self.assertEqual(asked.status_code, 202, asked.text)
         return self.ended(asked.json())
 
@@ -96,7 +96,7 @@ class Prints(LogCase):
             self.assertAlmostEqual(factor["factor"]["time"], done["minutes"] / done["batch"]["minutes"], delta=1e-3)
             left = next(s for s in self.client.get("/api/spools").json() if s["id"] == spool)["left_g"]
             self.assertAlmostEqual(left, 400 - done["grams"], delta=0.01)
-            answer = self.answer(self.project, "batches", "batches")
+            answer = self.answer(self.project, "batch")
             self.assertRegex(answer["batches"][0]["rests_on"], r"^\d prints?: time × 1\.")
             (of_all,) = self.client.get("/api/log/factors").json()
             expected = done["batch"]["minutes"] * of_all["factor"]["time"]
@@ -146,7 +146,7 @@ class Prints(LogCase):
             self.client.patch(f"/api/prints/{one['id']}/items/{bad['item']}", json=said)
             (again,) = self.log()["standing"]["again"]
             self.assertEqual((again["key"], again["count"], again["why"]), (bad["key"], 1, ["failed"]))
-            layout = self.answer(self.project, "batches", "batches", {"only": {bad["key"]: 1}})
+            layout = self.answer(self.project, "batch", {"only": {bad["key"]: 1}})
             self.assertEqual([t["pieces"] for b in layout["batches"] for t in b["things"]], [[2]])
             second = self.send(machine, only={bad["key"]: 1})
             self.assertTrue(second["batch"]["reprint"])
@@ -322,7 +322,7 @@ class Edits(LogCase):
         body = {"base_revision": self.revision(self.project), "plan": plan}
         answer = self.client.post(f"/api/projects/{self.project}/plan/touches", json=body).json()
         if answer["job"]:
-            found: dict[str, Any] = self.client.get(f"/api/touches/{self.ended(answer['job'])}").json()
+            found: dict[str, Any] = self.client.get(f"/api/results/edit-impact/{self.ended(answer['job'])}").json()
             return found
         return dict(answer["touches"])
 
@@ -350,7 +350,7 @@ class Edits(LogCase):
         self.assertEqual((row["missing"], len(row["old"])), (1, 1))
         asked = self.client.post(f"/api/prints/{one['id']}/items/{upper['item']}/difference")
         name = self.ended(asked.json())
-        told = self.client.get(f"/api/differences/{name}").json()
+        told = self.client.get(f"/api/results/difference/{name}").json()
         self.assertEqual((told["where"], told["faces"]), (["joint"], ["1|2"]))
         self.assertEqual(self.client.get(f"/api/meshes/{told['more_mesh']}").status_code, 200)
         wrong = self.client.post(f"/api/prints/{one['id']}/items/{upper['item']}/same", json={"difference": name})

@@ -13,6 +13,7 @@ from hinoki.api.shared.state import State
 from hinoki.core.plan.plan import Plan
 from hinoki.jobs.job import Failure, Job
 from hinoki.store.tables import projects
+from tests.questions import job_of
 
 UPLOADS = 60
 """more than there are threads for requests"""
@@ -31,7 +32,7 @@ class Uploads(unittest.TestCase):
         jobs: list[Job] = []
 
         def start(project_id: str, _path: Path, name: str) -> Job:
-            jobs.append(Job("inspect", project_id, {}, name))
+            jobs.append(job_of("inspect", project=project_id, subject=name))
             return jobs[-1]
 
         self.state.start_inspection = start  # type: ignore[method-assign]

@@ -188,7 +188,8 @@ TELLING = """
 from hinoki.core.assemble.assembled import assembled
 from hinoki.core.cache import Cache
 from hinoki.core.join.channels import CableWay
-from tests.shapes import across, box, built, exported, level, plan_for, stl_of
+from tests.presented import exported
+from tests.shapes import across, box, built, level, plan_for, stl_of
 import hashlib
 
 data = stl_of(box(60, 60, 60))

@@ -15,10 +15,10 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.model.steps import HollowStep, StretchStep
 from hinoki.core.plan.plan import ModelUse, Plan
-from hinoki.jobs.job import Job
 from hinoki.jobs.pool import Pool
 from hinoki.store.database import Database
 from hinoki.store.tables.sources import SourceFacts, add_source
+from tests.questions import job_of
 from tests.shapes import box, level, torus
 
 
@@ -42,8 +42,8 @@ class Asking(unittest.TestCase):
         self.database.write(lambda c: add_source(c, path, facts))
         return Plan(model=ModelUse(source=source, file_name="model.stl"), **changes).json_text()
 
-    def ask(self, kind: Any, plan: str, **more: Any) -> dict[str, Any]:
-        name = self.pool.submit(Job(kind, "project", {"plan": plan, "target": "answer.json", **more})).wait(120)
+    def ask(self, operation: str, plan: str, **request: Any) -> dict[str, Any]:
+        name = self.pool.submit(job_of(operation, request, plan, "answer.json")).wait(120)
         found: dict[str, Any] = json.loads((self.folder / "cache" / "answers" / name).read_text())
         return found
 
@@ -57,7 +57,7 @@ class Asking(unittest.TestCase):
     def test_pieces_are_drawn_and_told_before_the_build_is_done(self) -> None:
         heard: list[tuple[str, dict[str, str]]] = []
         plan = self.plan(box(30, 30, 80).mesh, partings=(level(1, 40),))
-        job = Job("build", "project", {"plan": plan, "numbers": {}, "target": "build.json"})
+        job = job_of("build", None, plan, "build.json")
         job.on_change = lambda now: heard.append((now.state, dict(now.pieces)))
         self.pool.submit(job).wait(120)
         state, pieces = next((state, pieces) for state, pieces in heard if pieces)
@@ -68,7 +68,7 @@ class Asking(unittest.TestCase):
 
     def test_walls_are_measured_for_every_piece(self) -> None:
         plan = self.plan(box(30, 30, 80).mesh, partings=(level(1, 40),))
-        found = self.ask("walls", plan, numbers={})
+        found = self.ask("walls", plan)
         for name in found["maps"]:
             self.assertTrue((self.folder / "cache" / "meshes" / f"{name}.thick").exists())
         self.assertGreaterEqual(len(found["maps"]), 3)
@@ -76,7 +76,7 @@ class Asking(unittest.TestCase):
     def test_a_chosen_repair_is_tried_as_it_is(self) -> None:
         mesh = Mesh(box(30, 30, 30).mesh.vertices, box(30, 30, 30).mesh.faces[2:])
         step = {"kind": "repair", "id": "s1", "holes": "leave"}
-        found = self.ask("trial", self.plan(mesh), step=step)
+        found = self.ask("repair-trial", self.plan(mesh), step=step)
         self.assertFalse(found["comparison"]["after"]["closed"])
         self.assertEqual(found["step"]["holes"], "leave")
 
@@ -87,8 +87,7 @@ class Asking(unittest.TestCase):
     def test_a_long_hollow_tells_its_progress_and_can_be_stopped(self) -> None:
         told: list[float] = []
         plan = self.plan(torus(80, 30, 300, 150, 1.5), prepare=(HollowStep(id="s1", wall_mm=2),))
-        payload = {"plan": plan, "numbers": {}, "target": "b.json"}
-        job = Job("build", "project", payload, on_change=lambda j: told.append(j.fraction))
+        job = job_of("build", None, plan, "b.json", on_change=lambda j: told.append(j.fraction))
         self.pool.submit(job)
         while len(set(told)) < 3 and job.state in ("queued", "running"):
             time.sleep(0.01)

@@ -3,14 +3,11 @@
 import re
 from typing import Annotated
 
-import orjson
 from fastapi import APIRouter, Query, Request
 from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
-from hinoki.api.routers.builds import JobView
-from hinoki.api.routers.model import answer_of, asked
 from hinoki.api.routers.projects import Shared, shown
 from hinoki.api.shared.photographs import read_photo
 from hinoki.api.shared.state import State
@@ -19,7 +16,6 @@ from hinoki.core.assemble.reorder import Change, rearranged
 from hinoki.core.errors import NotFound
 from hinoki.core.export.file_names import file_stem
 from hinoki.core.plan.assembly_settings import PinnedStep, UnitId
-from hinoki.present.schemas.assemble import AssemblyView
 from hinoki.store.tables import projects, step_photos
 from hinoki.store.tables import ticked_steps as ticks
 
@@ -53,48 +49,11 @@ class Bench(BaseModel):
     photos: dict[str, str]
 
 
-class SheetFile(BaseModel):
-    """The stem of the files of a sheet."""
-
-    file: str
-
-
-@router.post("/projects/{project_id}/assembly", status_code=202)
-def plan_assembly(project_id: str, state: Shared) -> JobView:
-    """Plan the assembly of the plan that is shown, or follow the order pinned in it."""
-    return asked(state, "assemble", project_id, numbers=_numbers(state, project_id))
-
-
-@router.get("/assemblies/{name}", response_model=AssemblyView)
-def assembly(name: str, state: Shared) -> Response:
-    """The steps, and what is known about them."""
-    return answer_of(state, "assemble", name)
-
-
 @router.post("/projects/{project_id}/assembly/arrange")
 def arrange(project_id: str, body: Arrange, state: Shared) -> Arranged:
     """The steps after one is moved, some are grouped, or a group is resolved. Nothing is kept: pin the answer in the plan."""
     shown(state, project_id)
     return Arranged(steps=list(rearranged(body.steps, body.change)))
-
-
-@router.post("/projects/{project_id}/assembly/sheets", status_code=202)
-def draw_sheets(project_id: str, state: Shared) -> JobView:
-    """Draw the assembly sheets of the revision that is shown."""
-    now = shown(state, project_id)
-    with state.database.reading() as connection:
-        photos = step_photos.photos(connection, project_id)
-    more = {"title": now.name, "drawn_for": now.revision, "project": project_id, "photos": photos}
-    return asked(state, "sheet", project_id, numbers=_numbers(state, project_id), **more)
-
-
-@router.get("/sheets/{name}")
-def sheets(name: str, state: Shared) -> SheetFile:
-    """Where finished sheets lie."""
-    content = state.answer("sheet", name)
-    if content is None:
-        raise NotFound("These sheets are not there any more; draw them again.", "sheets")
-    return SheetFile.model_validate(orjson.loads(content))
 
 
 @router.get(
@@ -105,7 +64,7 @@ def sheets(name: str, state: Shared) -> SheetFile:
 def download_sheet(project_id: str, name: str, state: Shared) -> FileResponse:
     """Finished sheets as PDF, or as a page to print."""
     path = state.cache / "exports" / name
-    if not re.fullmatch(r"sheet-[0-9a-f]{32}\.(pdf|html)", name) or not path.exists():
+    if not re.fullmatch(r"sheets-[0-9a-f]{32}\.(pdf|html)", name) or not path.exists():
         raise NotFound("These sheets are not there any more; draw them again.", "sheets")
     with state.database.reading() as connection:
         title = projects.project(connection, project_id).name
@@ -173,8 +132,3 @@ def _told(state: State, project_id: str) -> Bench:
     now = bench(project_id, state)
     state.listeners.tell(project_id, "bench", now.model_dump())
     return now
-
-
-def _numbers(state: State, project_id: str) -> dict[str, int]:
-    with state.database.reading() as connection:
-        return projects.piece_numbers(connection, project_id)

@@ -79,7 +79,7 @@ def cancel(job_id: str, state: Shared) -> JobView:
     found = state.pool.job(job_id)
     if found is None:
         raise NotFound("There is no such job; it has ended.", "job")
-    found.cancel_asked = True
+    found.leave()
     return JobView.model_validate(job_view(found))
 
 

@@ -27,7 +27,7 @@ def export(project_id: str, state: Shared, wish: ExportWish | None = None) -> Jo
     now = shown(state, project_id)
     if now.plan.model is None:
         raise NotFound("There is no model to export yet. Bring one in first.", "model")
-    return JobView.model_validate(job_view(state.start_export(project_id, now.revision, now.name, wish or ExportWish())))
+    return JobView.model_validate(job_view(state.start_export(project_id, now.revision, wish or ExportWish())))
 
 
 class WentView(BaseModel):

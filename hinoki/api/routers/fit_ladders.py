@@ -3,14 +3,12 @@
 import sqlite3
 from typing import Annotated, Literal
 
-import orjson
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 from starlette.responses import FileResponse
 
 from hinoki.api.routers.builds import JobView
-from hinoki.api.routers.model import asked
-from hinoki.api.routers.projects import Shared, shown
+from hinoki.api.routers.projects import Shared
 from hinoki.api.shared.state import job_view
 from hinoki.api.shared.strict_route import Heeding, file_of
 from hinoki.core.errors import NotFound
@@ -19,20 +17,14 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.fit_ladder_answers import Answers, LadderEntry, Learned, learned
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.workshop import FitEntry, Workshop
+from hinoki.operations.context import Situation
+from hinoki.operations.join import LadderAsked, LadderView
+from hinoki.operations.registry import find
 from hinoki.store.tables import ladders as kept
 from hinoki.store.tables import workshop as shelf
 
 router = APIRouter(prefix="/api", route_class=Heeding)
 Clearance = Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)]
-
-
-class LadderWish(BaseModel):
-    """Which joint, by its name in the plan, and at which clearances."""
-
-    joint: str = Field(max_length=10)
-    from_mm: Annotated[float, Field(ge=-0.5, le=2, allow_inf_nan=False)] = 0.05
-    to_mm: Clearance = 0.3
-    rungs: int = Field(6, ge=3, le=9)
 
 
 class AnyLadder(BaseModel):
@@ -46,17 +38,6 @@ class AnyLadder(BaseModel):
     rungs: int = Field(6, ge=3, le=9)
 
 
-class LadderView(BaseModel):
-    """A ladder that was made: its clearances, how many pieces, and estimates of mass and time."""
-
-    label: str
-    clearances_mm: list[float]
-    pieces: list[str]
-    mass_g: float
-    minutes: float
-    file: str
-
-
 class TakenOver(BaseModel):
     """Clearances of a ladder that become the fits of its printer and material."""
 
@@ -64,15 +45,6 @@ class TakenOver(BaseModel):
     material_id: str = Field(max_length=60)
     clearances_mm: dict[Fit, Clearance]
     note: str = Field("", max_length=200)
-
-
-@router.post("/projects/{project_id}/ladders", status_code=202)
-def make(project_id: str, wish: LadderWish, state: Shared) -> JobView:
-    """Make a ladder of a joint of the plan that is shown."""
-    joint = next((j for j in shown(state, project_id).plan.joints if j.id == wish.joint), None)
-    # senseless ones are refused at once
-    clearances(wish.from_mm, wish.to_mm, wish.rungs, least_for(joint) if joint else 0.0)
-    return asked(state, "ladder", project_id, wish=wish.model_dump())
 
 
 @router.post("/workshop/ladders/make", status_code=202)
@@ -86,23 +58,15 @@ def make_any(wish: AnyLadder, state: Shared) -> JobView:
     if printer is None or material is None:
         raise NotFound("This printer or material is not in the workshop. Choose one that is.", "ladder")
     plan = Plan(printer=printer, material=material).json_text()
-    return JobView.model_validate(job_view(state.ask_about("ladder", plan, wish=wish.model_dump(mode="json"))))
-
-
-@router.get("/ladders/{name}")
-def ladder(name: str, state: Shared) -> LadderView:
-    """What was made."""
-    content = state.answer("ladder", name)
-    if content is None:
-        raise NotFound("This ladder is not there any more; make it again.", "ladder")
-    return LadderView.model_validate_json(content)
+    asked = LadderAsked(of=wish.of, from_mm=wish.from_mm, to_mm=wish.to_mm, rungs=wish.rungs)
+    return JobView.model_validate(job_view(state.questions.ask(find("ladder"), asked, Situation(plan=plan))))
 
 
 @router.get("/ladders/{name}/{ending}", response_class=FileResponse, responses=file_of("application/octet-stream"))
 def ladder_file(name: str, ending: Literal["3mf", "stl"], state: Shared) -> FileResponse:
     """Its pieces as one 3MF, or a ZIP of STL files."""
-    content = state.answer("ladder", name)
-    stem = orjson.loads(content)["file"] if content else ""
+    content = state.questions.answer("ladder", name)
+    stem = LadderView.model_validate_json(content).file if content else ""
     path = state.cache / "exports" / f"{stem}.{'3mf' if ending == '3mf' else 'zip'}"
     if not content or not path.exists():
         raise NotFound("This ladder is not there any more; make it again.", "ladder")

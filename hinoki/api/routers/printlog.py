@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from starlette.responses import Response
 
 from hinoki.api.routers.builds import JobView
-from hinoki.api.routers.model import answer_of, asked
+from hinoki.api.routers.operations import asked
 from hinoki.api.routers.projects import Shared, shown
 from hinoki.api.shared.state import job_view
 from hinoki.api.shared.strict_route import Heeding
@@ -25,6 +25,7 @@ from hinoki.core.printlog.view import LogView
 from hinoki.core.workshop.fit_ladder_answers import Answer
 from hinoki.core.workshop.fits import FITS, Fit
 from hinoki.core.workshop.workshop import Workshop
+from hinoki.operations.printlog import DifferenceAsked, EditAsked, OtherPieces
 from hinoki.present.batches import BatchesView
 from hinoki.present.printlog import batch_needs, needed_of
 from hinoki.present.schemas.build import BuildView
@@ -75,7 +76,7 @@ def print_log(
         found = _lessons(told_fits.fit_answers(connection), workshop, now.plan)
     stock = {m.name: on_spools.get(m.id, m.stock_g) for m in (now.plan.material, *now.plan.more_materials)}
     content = state.built(project_id, now.revision)
-    kept_layout = state.answer("batch", layout) if layout else None
+    kept_layout = state.questions.answer("batch", layout) if layout else None
     batches = BatchesView.model_validate_json(kept_layout) if kept_layout else None
     standing = _standing(content, items, batches) if content else None
     left = batches_left(batch_needs(batches), standing, stock) if batches and standing else []
@@ -184,21 +185,13 @@ def what_it_touches(project_id: str, body: Edited, state: Shared) -> TouchesAnsw
     with state.database.reading() as connection:
         before = projects.revision(connection, project_id, body.base_revision).plan
         kept = prints.prints_of(connection, project_id)
-        numbers = projects.piece_numbers(connection, project_id)
         shapes = projects.shapes(connection, project_id)
-    printed = [p.model_dump() for p in printed_now(kept, shapes)]
+    printed = printed_now(kept, shapes)
     if not printed or not shapes_may_change(before, plan):
         return TouchesAnswer(touches=Touches(), job=None)
-    text = plan.json_text()
-    more = {"before": before.json_text(), "numbers": numbers, "printed": printed}
-    job = state.ask_about("touches", text, project_id, str(body.base_revision), **more)
+    asked = EditAsked(before=before.json_text(), printed=printed)
+    job = state.ask("edit-impact", asked, project_id, body.base_revision, plan.json_text())
     return TouchesAnswer(touches=None, job=JobView.model_validate(job_view(job)))
-
-
-@router.get("/touches/{name}", response_model=Touches)
-def touches(name: str, state: Shared) -> Response:
-    """What the edit touches."""
-    return answer_of(state, "touches", name)
 
 
 @router.post("/prints/{print_id}/items/{item}/difference", status_code=202)
@@ -217,10 +210,9 @@ def compare_piece(print_id: str, item: int, state: Shared) -> JobView:
                     seen.add(made.key)
                     by_revision.setdefault(other.revision, []).append(made.key)
         plan_at = {n: projects.revision(connection, one.project_id, n).plan.json_text() for n in {one.revision, *by_revision}}
-        numbers = projects.piece_numbers(connection, one.project_id)
-    others = [(plan_at[n], keys) for n, keys in by_revision.items()]
-    more = {"printed_plan": plan_at[one.revision], "others": others, "numbers": numbers, "key": found.key}
-    return asked(state, "differs", one.project_id, **more)
+    others = [OtherPieces(plan=plan_at[n], keys=keys) for n, keys in by_revision.items()]
+    request = DifferenceAsked(key=found.key, printed_plan=plan_at[one.revision], others=others)
+    return asked(state, "difference", one.project_id, request)
 
 
 class Same(BaseModel):
@@ -232,7 +224,7 @@ class Same(BaseModel):
 @router.post("/prints/{print_id}/items/{item}/same")
 def found_same(print_id: str, item: int, body: Same, state: Shared) -> Item:
     """A printed piece turned out to be of the shape the plan has now, only described otherwise: it is not out of date."""
-    content = state.answer("differs", body.difference)
+    content = state.questions.answer("difference", body.difference)
     told = Difference.model_validate_json(content) if content else None
     if told is None or told.where != ["nothing"]:
         raise HinokiError("It differs, as far as is known; compare it again.", "difference")
@@ -248,9 +240,3 @@ def found_same(print_id: str, item: int, body: Same, state: Shared) -> Item:
         return next(i for i in prints.one_print(connection, print_id).items if i.item == item)
 
     return state.database.write(take)
-
-
-@router.get("/differences/{name}", response_model=Difference)
-def differing(name: str, state: Shared) -> Response:
-    """Where it differs."""
-    return answer_of(state, "differs", name)

@@ -9,9 +9,6 @@ from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.responses import FileResponse, Response
 
-from hinoki.api.routers.builds import JobView
-from hinoki.api.routers.model import answer_of, asked
-from hinoki.api.routers.orient import LayOut, given
 from hinoki.api.routers.projects import Shared, shown
 from hinoki.api.shared.photographs import read_photo
 from hinoki.api.shared.state import State
@@ -23,12 +20,6 @@ from hinoki.printers.base import Adapter, MachineProblem, Unknown
 from hinoki.store.tables import print_photos, printers, prints
 
 router = APIRouter(prefix="/api", route_class=Heeding)
-
-
-class SendWish(LayOut):
-    """Which batch goes out, of the plan's or of a reprint's."""
-
-    batch: int = Field(ge=1, le=10_000)
 
 
 class NewPrint(BaseModel):
@@ -57,24 +48,10 @@ class Annotation(BaseModel):
     grams: Grams | None = None
 
 
-@router.post("/projects/{project_id}/prints/prepare", status_code=202)
-def prepare(project_id: str, body: SendWish, state: Shared) -> JobView:
-    """Make a batch ready to be sent."""
-    now = shown(state, project_id)
-    more = given(state, project_id, body.only)
-    return asked(state, "send", project_id, batch=body.batch, title=now.name, drawn_for=now.revision, **more)
-
-
-@router.get("/prepared/{name}", response_model=PreparedBatch)
-def prepared(name: str, state: Shared) -> Response:
-    """A batch that is ready to be sent."""
-    return answer_of(state, "send", name)
-
-
 @router.get("/prepared/{name}/file", response_class=FileResponse, responses=file_of("model/3mf"))
 def prepared_file(name: str, state: Shared) -> FileResponse:
     """The 3MF of a batch that is ready."""
-    content = state.answer("send", name)
+    content = state.questions.answer("prepare-batch", name)
     path = state.cache / "exports" / PreparedBatch.model_validate_json(content).file if content else None
     if path is None or not path.exists():
         raise NotFound("This batch is not there any more; prepare it again.", "prepared")
@@ -84,7 +61,7 @@ def prepared_file(name: str, state: Shared) -> FileResponse:
 @router.post("/projects/{project_id}/prints", status_code=201)
 def send_out(project_id: str, body: NewPrint, state: Shared) -> Print:
     """Send a prepared batch out; it is in the log from now on, whatever happens to the printer."""
-    content = state.answer("send", body.prepared)
+    content = state.questions.answer("prepare-batch", body.prepared)
     if content is None:
         raise NotFound("This batch is not there any more; prepare it again.", "prepared")
     if shown(state, project_id).revision != body.revision:

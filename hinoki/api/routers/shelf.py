@@ -21,6 +21,9 @@ from hinoki.api.shared.uploads import receive
 from hinoki.core.errors import NotFound, TooLarge
 from hinoki.core.export.file_names import file_stem
 from hinoki.core.plan.plan import Plan
+from hinoki.operations.context import Situation
+from hinoki.operations.printlog import PictureAsked
+from hinoki.operations.registry import find
 from hinoki.present.comparison import PlanComparison, compared
 from hinoki.present.schemas.build import BuildView
 from hinoki.store import archive
@@ -212,7 +215,8 @@ def project_picture(project_id: str, state: Shared) -> Response:
     view = BuildView.model_validate_json(content) if content else None
     if view is None or not view.pieces:
         return Response(status_code=204)
-    job = state.ask_about("portrait", "picture", project_id, meshes=[[p.mesh, p.number] for p in view.pieces])
+    asked = PictureAsked(pieces=[(p.mesh, p.number) for p in view.pieces])
+    job = state.questions.ask(find("picture"), asked, Situation(), project_id)
     if job.state != "done":
         return JSONResponse(JobView.model_validate(job_view(job)).model_dump(), status_code=202)
     path = state.cache / "exports" / f"{str(job.result).removesuffix('.json')}.png"

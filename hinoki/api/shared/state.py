@@ -3,7 +3,6 @@
 import asyncio
 import contextlib
 import hashlib
-import re
 import shutil
 import tempfile
 import threading
@@ -13,15 +12,20 @@ from pathlib import Path
 from typing import Any
 
 import orjson
+from pydantic import BaseModel
 
 from hinoki import __version__
 from hinoki.api.shared.printer_watch import Watch
-from hinoki.core.batch.print_items import Known
 from hinoki.core.export.archive import ExportWish
 from hinoki.core.export.manifest import WentOut
 from hinoki.core.printlog.records import Print
-from hinoki.jobs.job import ENDED, Job, Kind
+from hinoki.jobs.job import ENDED, Job
 from hinoki.jobs.pool import Pool
+from hinoki.jobs.questions import CACHE_FORMAT, Questions
+from hinoki.operations.build import BuildDone
+from hinoki.operations.context import Situation
+from hinoki.operations.model import Inspect
+from hinoki.operations.registry import Nothing, find
 from hinoki.present.printlog import needed_of
 from hinoki.present.schemas.build import BuildView
 from hinoki.store.backups import BEFORE, restore
@@ -29,9 +33,8 @@ from hinoki.store.cache_files import LIMIT, CacheFiles, used
 from hinoki.store.database import Database
 from hinoki.store.folder_lock import locked
 from hinoki.store.tables import export_history as went_out
-from hinoki.store.tables import prints, projects, spools, workshop
+from hinoki.store.tables import prints, projects, workshop
 
-CACHE_FORMAT = 6
 UPLOAD_LIMIT = 500_000_000
 
 
@@ -55,6 +58,7 @@ class State:
             self.files.changed()  # the limit may be another now
             self.pool = Pool(self.database.path, self.cache)
             opening.callback(self.pool.close)
+            self.questions = Questions(self.database, self.pool, self.cache, self.files, self._tell)
             self.watch = Watch(self.database, self.cache / "exports", self.tell_print, self.needed)
             opening.callback(self.watch.close)
             self._opened = opening.pop_all()
@@ -106,27 +110,18 @@ class State:
 
     def start_build(self, project_id: str, revision: int) -> Job:
         """Ask for a build of a revision; the same one that is under way is given again."""
-        with self._lock:
-            for job in self.pool.running(project_id):
-                if job.kind == "build" and job.subject == str(revision) and not job.cancel_asked:
-                    return job
-            return self.pool.submit(self._job("build", project_id, revision, self.build_path(project_id, revision).name))
+        own = find("build")
+        place = self.questions.situation(project_id, revision, own.needs)
+        target = self.build_path(project_id, revision).name
+        return self.questions.ask(own, Nothing(), place, project_id, str(revision), target, self._keep_build)
 
-    def start_export(self, project_id: str, revision: int, title: str, wish: ExportWish) -> Job:
+    def start_export(self, project_id: str, revision: int, wish: ExportWish) -> Job:
         """Ask for an export of a revision."""
-        more = {**self.known(), "wish": wish.model_dump(mode="json"), "title": title, "revision": revision}
-        asked = hashlib.sha256(orjson.dumps(more, option=orjson.OPT_SORT_KEYS)).hexdigest()[:8]
-        job = self._job("export", project_id, revision, f"{project_id[:12]}-{revision}-{asked}.zip")
-        job.payload.update(more)
-        return self.pool.submit(job)
-
-    def known(self, only: dict[str, int] | None = None) -> dict[str, object]:
-        """What estimates need besides the plan: the price of power, what was learned, what is on spools, and, for a reprint,
-        what alone is to be printed."""
-        with self.database.reading() as connection:
-            price = workshop.settings(connection).power_price
-            found = Known(factors=prints.learned_factors(connection), stock_g=spools.on_spools(connection), only=only)
-        return {"power_price": price, "known": found.model_dump(mode="json")}
+        own = find("export")
+        place = self.questions.situation(project_id, revision, own.needs)
+        asked = hashlib.sha256(wish.model_dump_json().encode()).hexdigest()[:8]
+        target = f"{project_id[:12]}-{revision}-{asked}.json"
+        return self.questions.ask(own, wish, place, project_id, str(revision), target, self._keep_export)
 
     def needed(self, project_id: str) -> dict[str, int]:
         """How many of each thing the model needs as it is shown, where it is built."""
@@ -142,53 +137,33 @@ class State:
         brief = one.model_dump(include={"id", "number", "state", "progress", "gone_since", "minutes", "grams", "why"})
         self.listeners.tell(one.project_id, "print", brief)
 
-    def ask(self, kind: Kind, project_id: str, revision: int, **more: object) -> Job:
-        """Ask a question about a revision's model; the answer becomes a file named by what was asked."""
-        with self.database.reading() as connection:
-            plan = projects.revision(connection, project_id, revision).plan.json_text()
-        return self.ask_about(kind, plan, project_id, str(revision), **more)
-
-    def ask_about(self, kind: Kind, plan: str, project_id: str = "", subject: str = "", **more: object) -> Job:
-        """Ask a question about a plan, given as JSON, that may belong to no project."""
-        asked = orjson.dumps([kind, plan, more, __version__, CACHE_FORMAT])
-        target = f"{kind}-{hashlib.sha256(asked).hexdigest()[:32]}.json"
-        job = Job(kind, project_id, {"plan": plan, "target": target, **more}, subject, on_change=self._tell)
-        self.files.note(project_id, target)
-        if (self.cache / "answers" / target).exists():
-            used(self.cache / "answers" / target)
-            job.state, job.fraction, job.result = "done", 1.0, target
-            return job
-        return self.pool.submit(job)
-
-    def answer(self, kind: Kind, name: str) -> bytes | None:
-        """The answer to a question asked before."""
-        path = self.cache / "answers" / name
-        return path.read_bytes() if re.fullmatch(rf"{kind}-[0-9a-f]{{32}}\.json", name) and path.exists() else None
+    def ask(self, operation: str, request: BaseModel, project_id: str, revision: int, plan: str | None = None) -> Job:
+        """Ask an operation about a revision's plan, or about another of the same project, given as JSON."""
+        own = find(operation)
+        place = self.questions.situation(project_id, revision, own.needs)
+        if plan is not None:
+            place = place.model_copy(update={"plan": plan})
+        return self.questions.ask(own, request, place, project_id, str(revision))
 
     def start_inspection(self, project_id: str, path: Path, file_name: str) -> Job:
         """Ask for an upload to be read."""
         with self.database.reading() as connection:
             projects.project(connection, project_id)
-        payload = {"path": str(path), "file_name": file_name}
-        return self.pool.submit(Job("inspect", project_id, payload, subject=file_name, on_change=self._tell))
+        return self.questions.ask(
+            find("inspect"), Inspect(path=str(path), file_name=file_name), Situation(), project_id, file_name
+        )
 
-    def _job(self, kind: str, project_id: str, revision: int, target: str) -> Job:
-        with self.database.reading() as connection:
-            plan = projects.revision(connection, project_id, revision).plan
-            numbers = projects.piece_numbers(connection, project_id)
-        payload = {"plan": plan.json_text(), "numbers": numbers, "target": target}
-        self.files.note(project_id, target)
-        kind_of: Kind = "build" if kind == "build" else "export"
-        return Job(kind_of, project_id, payload, str(revision), on_change=self._tell, on_done=self._keep)
-
-    def _keep(self, job: Job, result: Any) -> Any:
-        if job.kind == "export":
-            self._remember_export(job)
-            return result
-        if result:
-            self.database.write(lambda c: projects.remember_numbers(c, job.project_id, result["numbers"]))
-            self.database.write(lambda c: projects.remember_shapes(c, job.project_id, int(job.subject), result["shapes"]))
+    def _keep_build(self, job: Job, result: Any) -> Any:
+        done = BuildDone.model_validate(result)
+        self.database.write(lambda c: projects.remember_numbers(c, job.project_id, done.numbers))
+        self.database.write(lambda c: projects.remember_shapes(c, job.project_id, int(job.subject), done.shapes))
         return None
+
+    def _keep_export(self, job: Job, result: Any) -> Any:
+        held = WentOut.model_validate_json((self.cache / "answers" / job.asked.target).read_bytes())
+        wish = ExportWish.model_validate(job.asked.request)
+        self.database.write(lambda c: went_out.remember(c, job.project_id, int(job.subject), wish, held))
+        return f"{str(result).rpartition('.')[0]}.zip"
 
     def _to_be_sent(self) -> list[str]:
         """Files of prints that are not at their printer yet."""
@@ -199,11 +174,6 @@ class State:
         if job.state in ENDED:
             self.files.changed()
         self.listeners.tell(job.project_id, "job", job_view(job))
-
-    def _remember_export(self, job: Job) -> None:
-        held = WentOut.model_validate_json((self.cache / "exports" / f"{job.payload['target']}.json").read_bytes())
-        wish = ExportWish.model_validate(job.payload["wish"])
-        self.database.write(lambda c: went_out.remember(c, job.project_id, int(job.subject), wish, held))
 
     def restore(self, path: Path) -> None:
         """Take over a backup; what was computed from what was here before is computed anew.

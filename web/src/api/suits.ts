@@ -17,10 +17,10 @@ export async function suits(
   faces: string[] | null,
   fit: Schemas['SuitWish']['fit'] = null,
 ): Promise<Suits> {
-  const asked = await api.POST('/api/projects/{project_id}/suits', {
+  const asked = await api.POST('/api/projects/{project_id}/suggest-joints', {
     params: { path: { project_id: projectId } },
     body: { kind, faces, fit, one_way: false },
   })
   const name = await finished(got<JobView>(asked))
-  return got<Suits>(await api.GET('/api/suits/{name}', { params: { path: { name } } }))
+  return got<Suits>(await api.GET('/api/results/suggest-joints/{name}', { params: { path: { name } } }))
 }

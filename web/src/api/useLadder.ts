@@ -17,7 +17,7 @@ export function useLadder() {
     try {
       name.value = await finished(got<JobView>(await ask()))
       made.value = got<Schemas['LadderView']>(
-        await api.GET('/api/ladders/{name}', { params: { path: { name: name.value } } }),
+        await api.GET('/api/results/ladder/{name}', { params: { path: { name: name.value } } }),
       )
       return made.value
     } catch (error) {

@@ -59,8 +59,8 @@ export const useAssembly = defineStore('assembly', () => {
     const params = { path: { project_id: now.project_id } }
     try {
       await ask<Assembly>(
-        () => api.POST('/api/projects/{project_id}/assembly', { params }),
-        (name) => api.GET('/api/assemblies/{name}', { params: { path: { name } } }),
+        () => api.POST('/api/projects/{project_id}/assemble', { params }),
+        (name) => api.GET('/api/results/assemble/{name}', { params: { path: { name } } }),
         (found) => {
           const first = known.value?.project !== now.project_id
           known.value = { project: now.project_id, revision: now.revision, view: found }
@@ -150,8 +150,8 @@ export const useAssembly = defineStore('assembly', () => {
     const params = { path: { project_id: now.project_id } }
     try {
       await drawing.ask<{ file: string }>(
-        () => api.POST('/api/projects/{project_id}/assembly/sheets', { params }),
-        (name) => api.GET('/api/sheets/{name}', { params: { path: { name } } }),
+        () => api.POST('/api/projects/{project_id}/sheets', { params }),
+        (name) => api.GET('/api/results/sheets/{name}', { params: { path: { name } } }),
         (found) => (drawn.value = { project: now.project_id, revision: now.revision, file: found.file }),
       )
     } catch (error) {

@@ -57,8 +57,8 @@ export const useBatching = defineStore('batching', () => {
     const params = { path: { project_id: now.project_id } }
     try {
       await ask<Batches>(
-        () => api.POST('/api/projects/{project_id}/batches', { params }),
-        (name) => api.GET('/api/batches/{name}', { params: { path: { name } } }),
+        () => api.POST('/api/projects/{project_id}/batch', { params }),
+        (name) => api.GET('/api/results/batch/{name}', { params: { path: { name } } }),
         (found, name) => {
           known.value = { project: now.project_id, revision: now.revision, name, batches: found }
           if (!found.batches.some((b) => b.number === inSpace.value)) inSpace.value = null

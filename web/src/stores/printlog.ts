@@ -123,8 +123,8 @@ export const usePrintLog = defineStore('printlog', () => {
     let name = ''
     await sending.ask(
       () =>
-        api.POST('/api/projects/{project_id}/prints/prepare', { params: { path }, body: { batch, only } }),
-      (found) => api.GET('/api/prepared/{name}', { params: { path: { name: found } } }),
+        api.POST('/api/projects/{project_id}/prepare-batch', { params: { path }, body: { batch, only } }),
+      (found) => api.GET('/api/results/prepare-batch/{name}', { params: { path: { name: found } } }),
       (_, found) => (name = found),
     )
     return name
@@ -166,8 +166,8 @@ export const usePrintLog = defineStore('printlog', () => {
     const path = { project_id: project.revision!.project_id }
     try {
       await laying.ask<Batches>(
-        () => api.POST('/api/projects/{project_id}/batches', { params: { path }, body: { only } }),
-        (name) => api.GET('/api/batches/{name}', { params: { path: { name } } }),
+        () => api.POST('/api/projects/{project_id}/batch', { params: { path }, body: { only } }),
+        (name) => api.GET('/api/results/batch/{name}', { params: { path: { name } } }),
         (batches) => (reprint.value = { only, batches }),
       )
     } catch (error) {
@@ -229,7 +229,7 @@ export const usePrintLog = defineStore('printlog', () => {
     try {
       await comparing.ask<Schemas['Difference']>(
         () => api.POST('/api/prints/{print_id}/items/{item}/difference', { params: { path } }),
-        (name) => api.GET('/api/differences/{name}', { params: { path: { name } } }),
+        (name) => api.GET('/api/results/difference/{name}', { params: { path: { name } } }),
         (found, name) => {
           difference.value = { item, found }
           same = found.where[0] === 'nothing' ? name : ''

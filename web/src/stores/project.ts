@@ -185,7 +185,7 @@ export const useProject = defineStore('project', () => {
     )
     const name = answer.job ? await finished(answer.job) : null
     const found = name
-      ? got<Touches>(await api.GET('/api/touches/{name}', { params: { path: { name } } }))
+      ? got<Touches>(await api.GET('/api/results/edit-impact/{name}', { params: { path: { name } } }))
       : answer.touches
     if (!found?.touched?.length) return draft
     const way = await new Promise<TouchWay>((decide) => (touching.value = { found, decide }))
@@ -260,7 +260,7 @@ export const useProject = defineStore('project', () => {
     const params = { path: { project_id: id } }
     const asked = got<JobView>(await api.POST('/api/projects/{project_id}/survey', { params }))
     const name = await finished(asked)
-    const answer = await api.GET('/api/surveys/{name}', { params: { path: { name } } })
+    const answer = await api.GET('/api/results/survey/{name}', { params: { path: { name } } })
     survey.value = got<SurveyView>(answer)
     return survey.value
   }

@@ -34,7 +34,7 @@ export const useWhatIf = defineStore('what-if', () => {
     try {
       await ask<Schemas['WhatIfView']>(
         () => api.POST('/api/projects/{project_id}/what-if', { params, body: { options: every } }),
-        (name) => api.GET('/api/what-ifs/{name}', { params: { path: { name } } }),
+        (name) => api.GET('/api/results/what-if/{name}', { params: { path: { name } } }),
         (found) => (lines.value = found.lines),
       )
     } catch (error) {

@@ -45,7 +45,7 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
       const name = await finished(
         got<JobView>(await api.POST('/api/projects/{project_id}/edges', { params })),
       )
-      const answer = await api.GET('/api/edges/{name}', { params: { path: { name } } })
+      const answer = await api.GET('/api/results/edges/{name}', { params: { path: { name } } })
       edges = got<Schemas['EdgeLines']>(answer).lines
       edgesOf = mesh
     } catch (error) {

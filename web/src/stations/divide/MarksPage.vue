@@ -52,9 +52,9 @@ async function stroke(at: Vec3[], normals: Vec3[]): Promise<void> {
   try {
     const params = { path: { project_id: now.project_id } }
     const name = await finished(
-      got<JobView>(await api.POST('/api/projects/{project_id}/strokes', { params, body: body as never })),
+      got<JobView>(await api.POST('/api/projects/{project_id}/paint', { params, body: body as never })),
     )
-    const answer = await api.GET('/api/strokes/{name}', { params: { path: { name } } })
+    const answer = await api.GET('/api/results/paint/{name}', { params: { path: { name } } })
     const { painted } = got<Schemas['PaintedAnswer']>(answer)
     if (mark) await repaint(mark, painted ?? null)
     else if (painted) await keep({ id: freeId(project.plan), kind: wanted, name: '', on: true, painted })

@@ -67,9 +67,9 @@ async function picked(what: Schemas['Picked']['what'], spots: Spot[]): Promise<v
       offset_mm: what === 'face' ? offset.value : 0,
     } as Schemas['Picked']
     const name = await finished(
-      got<JobView>(await api.POST('/api/projects/{project_id}/picks', { params, body })),
+      got<JobView>(await api.POST('/api/projects/{project_id}/pick', { params, body })),
     )
-    const answer = await api.GET('/api/picks/{name}', { params: { path: { name } } })
+    const answer = await api.GET('/api/results/pick/{name}', { params: { path: { name } } })
     const found = got<Schemas['PickedPlane']>(answer)
     await add({ ...found.parting, id: nextId(project.plan) })
     if (found.said?.length) project.message = found.said[0]!

@@ -52,9 +52,9 @@ async function propose(): Promise<void> {
   try {
     const params = { path: { project_id: now.project_id } }
     const name = await finished(
-      got<JobView>(await api.POST('/api/projects/{project_id}/proposals', { params, body })),
+      got<JobView>(await api.POST('/api/projects/{project_id}/propose', { params, body })),
     )
-    const answer = await api.GET('/api/proposals/{name}', { params: { path: { name } } })
+    const answer = await api.GET('/api/results/propose/{name}', { params: { path: { name } } })
     const proposals = got<Schemas['Proposals']>(answer)
     asked.value = body
     pictures.value = []
@@ -87,9 +87,9 @@ async function take(proposal: Proposal): Promise<void> {
     if (!proposal.proved) {
       const body = { wishes: asked.value, proposal }
       const name = await finished(
-        got<JobView>(await api.POST('/api/projects/{project_id}/proofs', { params, body: body as never })),
+        got<JobView>(await api.POST('/api/projects/{project_id}/prove', { params, body: body as never })),
       )
-      sure = got<Proposal>(await api.GET('/api/proofs/{name}', { params: { path: { name } } }))
+      sure = got<Proposal>(await api.GET('/api/results/prove/{name}', { params: { path: { name } } }))
     }
     const body = { base_revision: project.revision!.revision, wishes: asked.value, proposal: sure }
     const taken = await api.POST('/api/projects/{project_id}/take', { params, body: body as never })

@@ -25,12 +25,12 @@ async function compare(): Promise<void> {
   try {
     const params = { path: { project_id: now.project_id } }
     const answer = await finished(
-      got<JobView>(await api.POST('/api/projects/{project_id}/comparison', { params })),
+      got<JobView>(await api.POST('/api/projects/{project_id}/compare-variants', { params })),
     )
     if (project.revision?.revision !== now.revision) return
     const path = { name: answer }
     comparison.value = got<Schemas['DivisionsView']>(
-      await api.GET('/api/comparisons/{name}', { params: { path } }),
+      await api.GET('/api/results/compare-variants/{name}', { params: { path } }),
     )
   } catch (error) {
     await project.refused(error)

@@ -29,7 +29,7 @@ function make(): void {
   const id = project.revision?.project_id
   if (!id) return
   void makeOf(() =>
-    api.POST('/api/projects/{project_id}/ladders', {
+    api.POST('/api/projects/{project_id}/ladder', {
       params: { path: { project_id: id } },
       body: { joint: props.joint.id, from_mm: low.value, to_mm: high.value, rungs: rungs.value },
     }),

@@ -78,9 +78,9 @@ async function save(ending: string): Promise<void> {
   const id = project.revision?.project_id
   if (!id || !ending) return
   try {
-    const query = { ending: ending as (typeof FORMATS)[number] }
-    const params = { path: { project_id: id }, query }
-    const job = got<JobView>(await api.POST('/api/projects/{project_id}/model-file', { params }))
+    const params = { path: { project_id: id } }
+    const body = { ending: ending as (typeof FORMATS)[number] }
+    const job = got<JobView>(await api.POST('/api/projects/{project_id}/model-file', { params, body }))
     const link = document.createElement('a')
     link.href = `/api/model-files/${await finished(job)}`
     link.download = ''

@@ -29,7 +29,7 @@ async function run(wish: TrialView['step']): Promise<void> {
     const body = { step: wish }
     const job = got<JobView>(await api.POST('/api/projects/{project_id}/repair-trial', { params, body }))
     const path = { name: await finished(job) }
-    trial.value = got<TrialView>(await api.GET('/api/repair-trials/{name}', { params: { path } }))
+    trial.value = got<TrialView>(await api.GET('/api/results/repair-trial/{name}', { params: { path } }))
     step.value = trial.value.step
     await nextTick()
     await draw()

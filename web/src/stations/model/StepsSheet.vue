@@ -133,7 +133,7 @@ async function suggestDrains(): Promise<void> {
       await api.POST('/api/projects/{project_id}/drains', { params, body: { step: now.id } }),
     )
     const path = { name: await finished(job) }
-    const found = got<Schemas['DrainsView']>(await api.GET('/api/drains/{name}', { params: { path } }))
+    const found = got<Schemas['DrainsView']>(await api.GET('/api/results/drains/{name}', { params: { path } }))
     await change({ ...now, drains: found.drains }, 'Suggested drain holes')
   } catch (error) {
     await project.refused(error)

@@ -36,7 +36,7 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
     try {
       await asking.ask<Schemas['OrientView']>(
         () => api.POST('/api/projects/{project_id}/orient', { params, body }),
-        (name) => api.GET('/api/orientations/{name}', { params: { path: { name } } }),
+        (name) => api.GET('/api/results/orient/{name}', { params: { path: { name } } }),
         (answer) => {
           got = answer
           for (const text of answer.said ?? []) project.say(text)
