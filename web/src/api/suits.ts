@@ -1,6 +1,6 @@
 /** Joints that suit mating faces, worked out by the server. */
-import { api, got, type JobView, type Joint, type Schemas } from './client'
-import { finished } from './jobs'
+import { type Joint, type Schemas } from './client'
+import { run } from './operations'
 
 export type SuitKind = Schemas['SuitWish']['kind']
 
@@ -17,10 +17,5 @@ export async function suits(
   faces: string[] | null,
   fit: Schemas['SuitWish']['fit'] = null,
 ): Promise<Suits> {
-  const asked = await api.POST('/api/projects/{project_id}/suggest-joints', {
-    params: { path: { project_id: projectId } },
-    body: { kind, faces, fit, one_way: false },
-  })
-  const name = await finished(got<JobView>(asked))
-  return got<Suits>(await api.GET('/api/results/suggest-joints/{name}', { params: { path: { name } } }))
+  return run('suggest-joints', projectId, { kind, faces, fit, one_way: false })
 }

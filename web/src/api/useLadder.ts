@@ -1,8 +1,9 @@
 /** A fit ladder being made: asked for, waited for, and what came of it. */
 import { ref, shallowRef } from 'vue'
 import { useProject } from '@/stores/project'
-import { api, got, type Answer, type JobView, type Schemas } from './client'
+import { got, type Answer, type JobView, type Schemas } from './client'
 import { finished } from './jobs'
+import { resultOf } from './operations'
 
 export function useLadder() {
   const project = useProject()
@@ -16,10 +17,7 @@ export function useLadder() {
     busy.value = true
     try {
       name.value = await finished(got<JobView>(await ask()))
-      made.value = got<Schemas['LadderView']>(
-        await api.GET('/api/results/ladder/{name}', { params: { path: { name: name.value } } }),
-      )
-      return made.value
+      return (made.value = await resultOf('ladder', name.value))
     } catch (error) {
       await project.refused(error)
       return null

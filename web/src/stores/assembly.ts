@@ -1,7 +1,7 @@
 /** The assembly: asked for when the plan changes, played, rearranged; what was ticked at the bench. */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { useAsking } from '@/api/asking'
+import { useOperation } from '@/api/operations'
 import { api, got, type Answer, type Plan, type Schemas } from '@/api/client'
 import { useProject } from './project'
 
@@ -20,8 +20,8 @@ export const works = (step: AssemblyStep): boolean =>
 export const useAssembly = defineStore('assembly', () => {
   const project = useProject()
   const page = ref<AssemblePage>('steps')
-  const { busy, told, ask, stop } = useAsking()
-  const drawing = useAsking()
+  const { busy, told, ask, stop } = useOperation()
+  const drawing = useOperation()
   const known = shallowRef<{ project: string; revision: number; view: Assembly } | null>(null)
   const bench = shallowRef<Bench>({ ticked: [], photos: {} })
   /** how far the assembly has been played: so many steps are done, and a share of the next */
@@ -56,19 +56,13 @@ export const useAssembly = defineStore('assembly', () => {
   async function plan(): Promise<void> {
     const now = project.revision
     if (!now || busy.value || !project.plan?.model) return
-    const params = { path: { project_id: now.project_id } }
     try {
-      await ask<Assembly>(
-        () => api.POST('/api/projects/{project_id}/assemble', { params }),
-        (name) => api.GET('/api/results/assemble/{name}', { params: { path: { name } } }),
-        (found) => {
-          const first = known.value?.project !== now.project_id
-          known.value = { project: now.project_id, revision: now.revision, view: found }
-          const count = found.steps?.length ?? 0
-          if (first || at.value > count) at.value = count
-          if (out.value && !found.units?.some((u) => u.id === out.value)) out.value = null
-        },
-      )
+      const { result: found } = await ask('assemble', now.project_id)
+      const first = known.value?.project !== now.project_id
+      known.value = { project: now.project_id, revision: now.revision, view: found }
+      const count = found.steps?.length ?? 0
+      if (first || at.value > count) at.value = count
+      if (out.value && !found.units?.some((u) => u.id === out.value)) out.value = null
       await loadBench()
     } catch (error) {
       await project.refused(error)
@@ -147,13 +141,9 @@ export const useAssembly = defineStore('assembly', () => {
   async function drawSheets(): Promise<void> {
     const now = project.revision
     if (!now || drawing.busy.value) return
-    const params = { path: { project_id: now.project_id } }
     try {
-      await drawing.ask<{ file: string }>(
-        () => api.POST('/api/projects/{project_id}/sheets', { params }),
-        (name) => api.GET('/api/results/sheets/{name}', { params: { path: { name } } }),
-        (found) => (drawn.value = { project: now.project_id, revision: now.revision, file: found.file }),
-      )
+      const { result } = await drawing.ask('sheets', now.project_id)
+      drawn.value = { project: now.project_id, revision: now.revision, file: result.file }
     } catch (error) {
       await project.refused(error)
     }

@@ -1,7 +1,7 @@
 /** The layout of all that is printed: asked for when the plan changes, changed by hand, looked at. */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { useAsking } from '@/api/asking'
+import { useOperation } from '@/api/operations'
 import { api, got, type Plan, type Schemas } from '@/api/client'
 import { useProject } from './project'
 
@@ -24,7 +24,7 @@ export interface Wanted {
 export const useBatching = defineStore('batching', () => {
   const project = useProject()
   const page = ref<BatchPage>('beds')
-  const { busy, ask, stop } = useAsking()
+  const { busy, ask, stop } = useOperation()
   const known = shallowRef<{ project: string; revision: number; name: string; batches: Batches } | null>(null)
   const wanted = shallowRef<Wanted | null>(null)
   /** the key of the thing that is chosen */
@@ -54,17 +54,11 @@ export const useBatching = defineStore('batching', () => {
   async function lay(): Promise<void> {
     const now = project.revision
     if (!now || busy.value || !project.plan?.model) return
-    const params = { path: { project_id: now.project_id } }
     try {
-      await ask<Batches>(
-        () => api.POST('/api/projects/{project_id}/batch', { params }),
-        (name) => api.GET('/api/results/batch/{name}', { params: { path: { name } } }),
-        (found, name) => {
-          known.value = { project: now.project_id, revision: now.revision, name, batches: found }
-          if (!found.batches.some((b) => b.number === inSpace.value)) inSpace.value = null
-          if (now.revision === project.revision?.revision) wanted.value = null
-        },
-      )
+      const { name, result } = await ask('batch', now.project_id)
+      known.value = { project: now.project_id, revision: now.revision, name, batches: result }
+      if (!result.batches.some((b) => b.number === inSpace.value)) inSpace.value = null
+      if (now.revision === project.revision?.revision) wanted.value = null
     } catch (error) {
       wanted.value = null
       await project.refused(error)

@@ -1,8 +1,8 @@
 /** The print log of the open project: prints and pieces, printers and spools, what to print again, what differs. */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { useAsking } from '@/api/asking'
-import { api, got, type Answer, type Schemas } from '@/api/client'
+import { useOperation } from '@/api/operations'
+import { api, got, type Answer, type JobView, type Schemas } from '@/api/client'
 import type { PieceState } from '@/api/states'
 import { useBatching, type Batches } from './batching'
 import { useProject } from './project'
@@ -33,9 +33,9 @@ export const usePrintLog = defineStore('printlog', () => {
   const print = ref<string | null>(null)
   /** how many of the newest prints are shown */
   const most = ref(100)
-  const sending = useAsking()
-  const comparing = useAsking()
-  const laying = useAsking()
+  const sending = useOperation()
+  const comparing = useOperation()
+  const laying = useOperation()
   /** what is being made ready to be sent: its row in the list */
   const readying = ref('')
   const reprint = shallowRef<{ only: Record<string, number>; batches: Batches } | null>(null)
@@ -119,15 +119,7 @@ export const usePrintLog = defineStore('printlog', () => {
 
   /** Make a batch ready; gives the name of what is ready. */
   async function ready(batch: number, only: Record<string, number> | null): Promise<string> {
-    const path = { project_id: project.revision!.project_id }
-    let name = ''
-    await sending.ask(
-      () =>
-        api.POST('/api/projects/{project_id}/prepare-batch', { params: { path }, body: { batch, only } }),
-      (found) => api.GET('/api/results/prepare-batch/{name}', { params: { path: { name: found } } }),
-      (_, found) => (name = found),
-    )
-    return name
+    return (await sending.ask('prepare-batch', project.revision!.project_id, { batch, only })).name
   }
 
   async function send(batch: number, only: Record<string, number> | null, way: Way): Promise<boolean> {
@@ -163,13 +155,9 @@ export const usePrintLog = defineStore('printlog', () => {
   /** Lay out what must be printed again. */
   async function layAgain(): Promise<void> {
     const only = Object.fromEntries((standing.value?.again ?? []).map((a) => [a.key, a.count]))
-    const path = { project_id: project.revision!.project_id }
     try {
-      await laying.ask<Batches>(
-        () => api.POST('/api/projects/{project_id}/batch', { params: { path }, body: { only } }),
-        (name) => api.GET('/api/results/batch/{name}', { params: { path: { name } } }),
-        (batches) => (reprint.value = { only, batches }),
-      )
+      const { result } = await laying.ask('batch', project.revision!.project_id, { only })
+      reprint.value = { only, batches: result }
     } catch (error) {
       await project.refused(error)
     }
@@ -225,16 +213,12 @@ export const usePrintLog = defineStore('printlog', () => {
   async function compare(item: Item): Promise<void> {
     difference.value = null
     const path = { print_id: item.print_id, item: item.item }
-    let same = ''
     try {
-      await comparing.ask<Schemas['Difference']>(
-        () => api.POST('/api/prints/{print_id}/items/{item}/difference', { params: { path } }),
-        (name) => api.GET('/api/results/difference/{name}', { params: { path: { name } } }),
-        (found, name) => {
-          difference.value = { item, found }
-          same = found.where[0] === 'nothing' ? name : ''
-        },
+      const { name, result } = await comparing.waitFor('difference', async () =>
+        got<JobView>(await api.POST('/api/prints/{print_id}/items/{item}/difference', { params: { path } })),
       )
+      difference.value = { item, found: result }
+      const same = result.where[0] === 'nothing' ? name : ''
       if (same) {
         const body = { difference: same }
         await change(() => api.POST('/api/prints/{print_id}/items/{item}/same', { params: { path }, body }))

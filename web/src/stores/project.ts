@@ -15,6 +15,7 @@ import {
   type SurveyView,
 } from '@/api/client'
 import { finished, heardOf } from '@/api/jobs'
+import { resultOf, run } from '@/api/operations'
 
 type Sizes = Record<string, Schemas['SizeView'][]>
 
@@ -183,10 +184,7 @@ export const useProject = defineStore('project', () => {
         body: { base_revision: now.revision, plan: draft as unknown as Record<string, unknown> },
       }),
     )
-    const name = answer.job ? await finished(answer.job) : null
-    const found = name
-      ? got<Touches>(await api.GET('/api/results/edit-impact/{name}', { params: { path: { name } } }))
-      : answer.touches
+    const found = answer.job ? await resultOf('edit-impact', await finished(answer.job)) : answer.touches
     if (!found?.touched?.length) return draft
     const way = await new Promise<TouchWay>((decide) => (touching.value = { found, decide }))
     touching.value = null
@@ -256,19 +254,12 @@ export const useProject = defineStore('project', () => {
   /** The survey of the model as it is prepared now; asked for when it is not there yet. */
   const survey = shallowRef<SurveyView | null>(null)
   async function lookClosely(): Promise<SurveyView> {
-    const id = revision.value!.project_id
-    const params = { path: { project_id: id } }
-    const asked = got<JobView>(await api.POST('/api/projects/{project_id}/survey', { params }))
-    const name = await finished(asked)
-    const answer = await api.GET('/api/results/survey/{name}', { params: { path: { name } } })
-    survey.value = got<SurveyView>(answer)
-    return survey.value
+    return (survey.value = await run('survey', revision.value!.project_id))
   }
 
   /** Have the walls of all pieces measured, so that their thickness maps are there. */
   async function measureWalls(): Promise<void> {
-    const params = { path: { project_id: revision.value!.project_id } }
-    await finished(got<JobView>(await api.POST('/api/projects/{project_id}/walls', { params })))
+    await run('walls', revision.value!.project_id)
   }
 
   const exporting = shallowRef<JobView | null>(null)

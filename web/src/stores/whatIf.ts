@@ -1,8 +1,8 @@
 /** What if: options to print everything by, side by side with how it is. */
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { useAsking } from '@/api/asking'
-import { api, type Material, type Schemas } from '@/api/client'
+import { useOperation } from '@/api/operations'
+import { type Material, type Schemas } from '@/api/client'
 import { useProject } from './project'
 
 export type Settings = Required<Schemas['PrintSettings']>
@@ -17,7 +17,7 @@ export const useWhatIf = defineStore('what-if', () => {
   const project = useProject()
   const options = ref<Option[]>([])
   const lines = shallowRef<Schemas['WhatIfLineView'][] | null>(null)
-  const { busy, ask, stop } = useAsking()
+  const { busy, ask, stop } = useOperation()
 
   const now = (): Settings => ({ ...(project.plan!.printing as Settings) })
   function add(name: string, change: Partial<Settings> = {}, scale = 1): void {
@@ -30,13 +30,8 @@ export const useWhatIf = defineStore('what-if', () => {
     const id = project.revision?.project_id
     if (!id || busy.value) return
     const every = [{ name: 'as it is', printing: now(), material: null, scale: 1 }, ...options.value]
-    const params = { path: { project_id: id } }
     try {
-      await ask<Schemas['WhatIfView']>(
-        () => api.POST('/api/projects/{project_id}/what-if', { params, body: { options: every } }),
-        (name) => api.GET('/api/results/what-if/{name}', { params: { path: { name } } }),
-        (found) => (lines.value = found.lines),
-      )
+      lines.value = (await ask('what-if', id, { options: every })).result.lines
     } catch (error) {
       await project.refused(error)
     }

@@ -1,8 +1,7 @@
 /** Drawing a line on the view: clicks become points, which snap to sharp edges of the model nearby. */
 import { Vector2, Vector3 } from 'three'
 import { onBeforeUnmount, onMounted, shallowRef, watch, type ShallowRef } from 'vue'
-import { api, got, type JobView, type Schemas } from '@/api/client'
-import { finished } from '@/api/jobs'
+import { run } from '@/api/operations'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import { frameOf, inPlane, inWorld, turned, vec, type Plane } from './plane'
@@ -41,12 +40,7 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
     const mesh = project.build?.model?.mesh ?? ''
     if (edgesOf === mesh || !project.revision) return
     try {
-      const params = { path: { project_id: project.revision.project_id } }
-      const name = await finished(
-        got<JobView>(await api.POST('/api/projects/{project_id}/edges', { params })),
-      )
-      const answer = await api.GET('/api/results/edges/{name}', { params: { path: { name } } })
-      edges = got<Schemas['EdgeLines']>(answer).lines
+      edges = (await run('edges', project.revision.project_id)).lines
       edgesOf = mesh
     } catch (error) {
       await project.refused(error)

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** Marks on the model: what stays whole, where seams show, where they hide. Painted with a brush, or boxed. */
 import { computed, ref, watch } from 'vue'
-import { api, got, type JobView, type Plan, type Schemas, type Vec3 } from '@/api/client'
+import { type Plan, type Schemas, type Vec3 } from '@/api/client'
 import { mm2 } from '@/api/format'
-import { finished } from '@/api/jobs'
+import { run } from '@/api/operations'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -50,12 +50,7 @@ async function stroke(at: Vec3[], normals: Vec3[]): Promise<void> {
   const mark = chosen.value?.painted ? chosen.value.id : null
   const body = { mark, erase: erase.value, radius_mm: radius.value, at_mm: at, normals }
   try {
-    const params = { path: { project_id: now.project_id } }
-    const name = await finished(
-      got<JobView>(await api.POST('/api/projects/{project_id}/paint', { params, body: body as never })),
-    )
-    const answer = await api.GET('/api/results/paint/{name}', { params: { path: { name } } })
-    const { painted } = got<Schemas['PaintedAnswer']>(answer)
+    const { painted } = await run('paint', now.project_id, body)
     if (mark) await repaint(mark, painted ?? null)
     else if (painted) await keep({ id: freeId(project.plan), kind: wanted, name: '', on: true, painted })
   } catch (error) {

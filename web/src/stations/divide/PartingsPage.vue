@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** The partings in order, ways to add one, and the chosen one. */
 import { computed, onMounted, ref, watch } from 'vue'
-import { api, got, type JobView, type Parting, type Schemas } from '@/api/client'
+import { type Parting, type Schemas } from '@/api/client'
 import { mm } from '@/api/format'
-import { finished } from '@/api/jobs'
+import { run } from '@/api/operations'
 import { useLooking, type Spot } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import OrderTools from '@/ui/OrderTools.vue'
@@ -60,17 +60,12 @@ async function picked(what: Schemas['Picked']['what'], spots: Spot[]): Promise<v
   const now = project.revision
   if (!now || !project.plan) return
   try {
-    const params = { path: { project_id: now.project_id } }
     const body = {
       what,
       at_mm: spots.map((s) => s.at),
       offset_mm: what === 'face' ? offset.value : 0,
     } as Schemas['Picked']
-    const name = await finished(
-      got<JobView>(await api.POST('/api/projects/{project_id}/pick', { params, body })),
-    )
-    const answer = await api.GET('/api/results/pick/{name}', { params: { path: { name } } })
-    const found = got<Schemas['PickedPlane']>(answer)
+    const found = await run('pick', now.project_id, body)
     await add({ ...found.parting, id: nextId(project.plan) })
     if (found.said?.length) project.message = found.said[0]!
   } catch (error) {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** Proposals: what is wished, and three divisions as cards with a picture and figures. */
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
-import { api, got, type JobView, type Printer, type RevisionView, type Schemas } from '@/api/client'
-import { finished } from '@/api/jobs'
+import { api, got, type Printer, type RevisionView, type Schemas } from '@/api/client'
+import { run } from '@/api/operations'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -50,12 +50,7 @@ async function propose(): Promise<void> {
     kept_mm: 0,
   } as Wishes
   try {
-    const params = { path: { project_id: now.project_id } }
-    const name = await finished(
-      got<JobView>(await api.POST('/api/projects/{project_id}/propose', { params, body })),
-    )
-    const answer = await api.GET('/api/results/propose/{name}', { params: { path: { name } } })
-    const proposals = got<Schemas['Proposals']>(answer)
+    const proposals = await run('propose', now.project_id, body)
     asked.value = body
     pictures.value = []
     found.value = proposals
@@ -83,14 +78,8 @@ async function take(proposal: Proposal): Promise<void> {
   busy.value = true
   try {
     const params = { path: { project_id: now.project_id } }
-    let sure = proposal
-    if (!proposal.proved) {
-      const body = { wishes: asked.value, proposal }
-      const name = await finished(
-        got<JobView>(await api.POST('/api/projects/{project_id}/prove', { params, body: body as never })),
-      )
-      sure = got<Proposal>(await api.GET('/api/results/prove/{name}', { params: { path: { name } } }))
-    }
+    const whole = { wishes: asked.value, proposal }
+    const sure = proposal.proved ? proposal : await run('prove', now.project_id, whole)
     const body = { base_revision: project.revision!.revision, wishes: asked.value, proposal: sure }
     const taken = await api.POST('/api/projects/{project_id}/take', { params, body: body as never })
     project.took(got<RevisionView>(taken))

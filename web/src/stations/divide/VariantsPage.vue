@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** Whole divisions kept under names, their figures side by side, and a way to switch. */
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
-import { api, got, type JobView, type RevisionView, type Schemas } from '@/api/client'
-import { finished } from '@/api/jobs'
+import { api, got, type RevisionView, type Schemas } from '@/api/client'
+import { run } from '@/api/operations'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import { figureRows } from './figures'
@@ -23,15 +23,8 @@ async function compare(): Promise<void> {
   const now = project.revision
   if (!now || project.build?.state !== 'whole') return
   try {
-    const params = { path: { project_id: now.project_id } }
-    const answer = await finished(
-      got<JobView>(await api.POST('/api/projects/{project_id}/compare-variants', { params })),
-    )
-    if (project.revision?.revision !== now.revision) return
-    const path = { name: answer }
-    comparison.value = got<Schemas['DivisionsView']>(
-      await api.GET('/api/results/compare-variants/{name}', { params: { path } }),
-    )
+    const found = await run('compare-variants', now.project_id)
+    if (project.revision?.revision === now.revision) comparison.value = found
   } catch (error) {
     await project.refused(error)
   }

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** What was brought in: files, unit, objects; the printer and material; whether it fits. */
 import { computed, ref, shallowRef, useTemplateRef } from 'vue'
-import { api, got, type JobView, type Plan } from '@/api/client'
+import { type Plan } from '@/api/client'
 import { cm3, count, size } from '@/api/format'
 import { finished } from '@/api/jobs'
+import { asked } from '@/api/operations'
 import { uploadModel, type Upload } from '@/api/upload'
 import { useProject } from '@/stores/project'
 import FitTable from './FitTable.vue'
@@ -78,9 +79,7 @@ async function save(ending: string): Promise<void> {
   const id = project.revision?.project_id
   if (!id || !ending) return
   try {
-    const params = { path: { project_id: id } }
-    const body = { ending: ending as (typeof FORMATS)[number] }
-    const job = got<JobView>(await api.POST('/api/projects/{project_id}/model-file', { params, body }))
+    const job = await asked('model-file', id, { ending: ending as (typeof FORMATS)[number] })
     const link = document.createElement('a')
     link.href = `/api/model-files/${await finished(job)}`
     link.download = ''

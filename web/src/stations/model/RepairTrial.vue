@@ -2,9 +2,9 @@
 /** A repair tried out: before and after side by side, what changed, and the choice to keep it. */
 import { Matrix4 } from 'three'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
-import { api, got, type JobView, type PrepareStep, type TrialView } from '@/api/client'
+import { type PrepareStep, type TrialView } from '@/api/client'
 import { cm3, count } from '@/api/format'
-import { finished } from '@/api/jobs'
+import { run } from '@/api/operations'
 import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import { Stage } from '@/view3d/stage'
@@ -20,16 +20,12 @@ const left = useTemplateRef<HTMLCanvasElement>('left')
 const right = useTemplateRef<HTMLCanvasElement>('right')
 let stages: Stage[] = []
 
-async function run(wish: TrialView['step']): Promise<void> {
+async function tryOut(wish: TrialView['step']): Promise<void> {
   const id = project.revision?.project_id
   if (!id) return
   busy.value = true
   try {
-    const params = { path: { project_id: id } }
-    const body = { step: wish }
-    const job = got<JobView>(await api.POST('/api/projects/{project_id}/repair-trial', { params, body }))
-    const path = { name: await finished(job) }
-    trial.value = got<TrialView>(await api.GET('/api/results/repair-trial/{name}', { params: { path } }))
+    trial.value = await run('repair-trial', id, { step: wish })
     step.value = trial.value.step
     await nextTick()
     await draw()
@@ -113,7 +109,7 @@ async function keep(): Promise<void> {
   if (kept) emit('close')
 }
 
-onMounted(() => run(null))
+onMounted(() => tryOut(null))
 onBeforeUnmount(() => stages.forEach((s) => s.end()))
 </script>
 
@@ -165,7 +161,7 @@ onBeforeUnmount(() => stages.forEach((s) => s.end()))
               :value="step as unknown as Record<string, unknown>"
               @change="set"
             />
-            <button class="chip" :disabled="busy || !own" data-test="try-again" @click="run(step)">
+            <button class="chip" :disabled="busy || !own" data-test="try-again" @click="tryOut(step)">
               Try it so
             </button>
           </template>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** The prepare steps: a list in order, each editable, switchable and removable, with points picked in the view. */
 import { computed, ref, watch } from 'vue'
-import { api, got, type JobView, type PrepareStep, type Schemas } from '@/api/client'
+import { type PrepareStep } from '@/api/client'
 import { cm3, count } from '@/api/format'
-import { finished } from '@/api/jobs'
+import { run } from '@/api/operations'
 import { useLooking, type Spot } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
@@ -128,12 +128,7 @@ async function suggestDrains(): Promise<void> {
   if (now?.kind !== 'hollow' || !id) return
   busy.value = true
   try {
-    const params = { path: { project_id: id } }
-    const job = got<JobView>(
-      await api.POST('/api/projects/{project_id}/drains', { params, body: { step: now.id } }),
-    )
-    const path = { name: await finished(job) }
-    const found = got<Schemas['DrainsView']>(await api.GET('/api/results/drains/{name}', { params: { path } }))
+    const found = await run('drains', id, { step: now.id })
     await change({ ...now, drains: found.drains }, 'Suggested drain holes')
   } catch (error) {
     await project.refused(error)

@@ -1,7 +1,7 @@
 /** The search for resting faces: asked for one piece or all, remembered until the piece or what counts changes. */
 import { computed, ref, shallowRef, type Ref } from 'vue'
-import { useAsking } from '@/api/asking'
-import { api, type PieceView, type Schemas } from '@/api/client'
+import { useOperation } from '@/api/operations'
+import { type PieceView, type Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
 
 export type Candidate = Schemas['CandidateView']
@@ -15,7 +15,7 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
   const preset = ref<Preset>('least support')
   /** typed weights, instead of a preset's */
   const weights = shallowRef<Weights | null>(null)
-  const asking = useAsking()
+  const asking = useOperation()
   const found = shallowRef<Record<string, Oriented>>({})
   const counts = computed(() => JSON.stringify(weights.value ?? preset.value))
   const keyOf = (p: PieceView) => `${p.key} ${p.mesh} ${p.printer} ${counts.value} ${p.rest.down.join()}`
@@ -30,24 +30,17 @@ export function useOrienting(piece: Readonly<Ref<PieceView | null>>) {
     if (!id || asking.busy.value) return null
     const own = project.pieces.find((p) => p.key === key)
     const under = own && keyOf(own)
-    const params = { path: { project_id: id } }
     const body = { piece: key, preset: preset.value, weights: weights.value }
-    let got: Schemas['OrientView'] | null = null
     try {
-      await asking.ask<Schemas['OrientView']>(
-        () => api.POST('/api/projects/{project_id}/orient', { params, body }),
-        (name) => api.GET('/api/results/orient/{name}', { params: { path: { name } } }),
-        (answer) => {
-          got = answer
-          for (const text of answer.said ?? []) project.say(text)
-          const one = answer.pieces.find((p) => p.key === key)
-          if (one && under) found.value = { ...found.value, [under]: one }
-        },
-      )
+      const { result } = await asking.ask('orient', id, body)
+      for (const text of result.said ?? []) project.say(text)
+      const one = result.pieces.find((p) => p.key === key)
+      if (one && under) found.value = { ...found.value, [under]: one }
+      return result
     } catch (error) {
       await project.refused(error)
+      return null
     }
-    return got
   }
 
   return { preset, weights, busy: asking.busy, slot, answer, candidates, ask, stop: asking.stop }
