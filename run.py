@@ -1,5 +1,5 @@
 #!/usr/bin/env python3
-"""One entry for everything: setup, demo, serve, test, bench, types, demos. Needs only Python 3.11, Node 20 and npm."""
+"""One entry for everything: setup, demo, serve, dev, test, bench, types, demos. Needs only Python 3.11, Node 20 and npm."""
 
 import hashlib
 import os
@@ -20,7 +20,16 @@ BROWSERS = ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium")
 
 def main() -> int:
     """Run the command named on the command line; gives its exit code."""
-    commands = {"setup": setup, "demo": demo, "serve": serve, "test": test, "bench": bench, "types": types, "demos": demos}
+    commands = {
+        "setup": setup,
+        "demo": demo,
+        "serve": serve,
+        "test": test,
+        "bench": bench,
+        "types": types,
+        "demos": demos,
+        "dev": dev,
+    }
     if len(sys.argv) < 2 or sys.argv[1] not in commands:
         print(f"usage: python3 run.py {' | '.join(commands)}  [options]", file=sys.stderr)
         return 2
@@ -60,6 +69,17 @@ def serve(more: list[str]) -> int:
     """Start the application."""
     setup([])
     return _hinoki(["serve", *more])
+
+
+def dev(more: list[str]) -> int:
+    """Start the application so that a change to Python starts the server anew, and one to the screens is seen at once."""
+    setup([])
+    server = [_python(), "-m", "uvicorn", "hinoki.api.server:development", "--factory", "--reload", "--reload-dir", "hinoki"]
+    with subprocess.Popen([*server, "--port", "8462", "--log-level", "warning", *more], cwd=ROOT) as running:
+        try:
+            return _call(["npm", "run", "--silent", "dev"], cwd=WEB, check=False)
+        finally:
+            running.terminate()
 
 
 def bench(more: list[str]) -> int:

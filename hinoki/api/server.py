@@ -1,6 +1,5 @@
 """Starting the application."""
 
-import os
 import socket
 import sys
 from contextlib import ExitStack
@@ -8,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import uvicorn
+from fastapi import FastAPI
 
 from hinoki.api.app import WEB, make_app
 from hinoki.api.shared.state import State
@@ -18,6 +18,7 @@ from hinoki.core.printlog.spools import NewSpool
 from hinoki.logs import configure
 from hinoki.printers.simulator.launch import DEMO_SPEED, StandIn, running
 from hinoki.store.cache_files import LIMIT
+from hinoki.store.data_folder import data_folder
 from hinoki.store.tables import printers as machines
 from hinoki.store.tables import projects, spools
 from hinoki.store.tables.sources import SourceFacts, add_source
@@ -26,14 +27,6 @@ if TYPE_CHECKING:
     from hinoki.demo.projects import Demo
 
 LOCAL = ("127.0.0.1", "localhost", "::1")
-
-
-def data_folder(chosen: Path | None, demo: bool) -> Path:
-    """Where the database and the cache lie: the chosen folder, or one in the user's data folder."""
-    if chosen is not None:
-        return chosen
-    base = Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
-    return base / ("hinoki-demo" if demo else "hinoki")
 
 
 DEMO_PRINTERS = (
@@ -76,6 +69,14 @@ def serve(
             add_demo_printers(state, addresses)
         uvicorn.run(make_app(state, hosts, phrase), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
     return 0
+
+
+def development() -> FastAPI:
+    """The application with the demo projects, for a server that starts anew at every change (`python3 run.py dev`)."""
+    configure()
+    state = State(data_folder(None, demo=True))
+    add_demos(state)
+    return make_app(state)
 
 
 def add_demo_printers(state: State, addresses: list[str]) -> None:

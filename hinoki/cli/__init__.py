@@ -26,6 +26,8 @@ COMMANDS = {
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run a command; gives the exit code: 0 good, 1 something must be fixed, 2 unusable input."""
     given = list(sys.argv[1:] if arguments is None else arguments)
+    if given[:1] == ["--print-completion"]:
+        return _print_completion(given[1:])
     options = _parser(given).parse_args(given)
     from hinoki.core.errors import HinokiError
 
@@ -41,14 +43,27 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return code
 
 
-def _parser(given: Sequence[str]) -> argparse.ArgumentParser:
-    """A parser that knows every command by name, and what the one asked for takes."""
+def _print_completion(given: Sequence[str]) -> int:
+    """A script by which a shell completes commands and what they take."""
+    import shtab
+
+    shell = given[0] if given else ""
+    if shell not in shtab.SUPPORTED_SHELLS:
+        print(f"hinoki: --print-completion needs one of {', '.join(shtab.SUPPORTED_SHELLS)}", file=sys.stderr)
+        return 2
+    print(shtab.complete(_parser([], whole=True), shell=shell))
+    return 0
+
+
+def _parser(given: Sequence[str], whole: bool = False) -> argparse.ArgumentParser:
+    """A parser that knows every command by name, and what the one asked for takes; with `whole` what all of them take."""
     parser = argparse.ArgumentParser(prog="hinoki", description="Divide, join and lay out models for printing.")
     parser.add_argument("--version", action="version", version=f"hinoki {__version__}")
+    parser.add_argument("--print-completion", metavar="SHELL", help="a script that completes commands: bash, zsh or tcsh")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     wanted = next((word for word in given if not word.startswith("-")), None)
     for name, (module, text) in COMMANDS.items():
         command = commands.add_parser(name, help=text)
-        if name == wanted:
+        if name == wanted or whole:
             import_module(f"hinoki.cli.{module}").declare(command)
     return parser

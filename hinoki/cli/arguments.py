@@ -2,9 +2,9 @@
 
 import argparse
 import hashlib
-import sys
 from pathlib import Path
 
+from hinoki.cli.output import Output, output_of
 from hinoki.core.errors import BadPlan, UnreadableModel
 from hinoki.core.formats.base import ModelFile
 from hinoki.core.formats.registry import read_file
@@ -104,11 +104,11 @@ def plan_for(options: argparse.Namespace, data: bytes) -> Plan:
         plan = given_plan(options.plan.read_bytes())
         options.other_model = plan.model is not None and plan.model.source != source
         if options.other_model:
-            print("note: the plan was made for another model file; it is tried on this one", file=sys.stderr)
+            output_of(options).note("note: the plan was made for another model file; it is tried on this one")
     elif options.bed is None:
         raise BadPlan("--bed is needed when there is no plan, such as --bed 220x220x250.", "--bed")
     file_name = options.model.name[-200:]
-    unit: Unit = options.unit or (plan.model.unit if plan.model else None) or _unit(data, file_name)
+    unit: Unit = options.unit or (plan.model.unit if plan.model else None) or _unit(data, file_name, output_of(options))
     changes: dict[str, object] = {"model": ModelUse(source=source, file_name=file_name, unit=unit)}
     steps = _steps(options, len(plan.prepare))
     if steps:
@@ -123,7 +123,7 @@ def plan_for(options: argparse.Namespace, data: bytes) -> Plan:
     return plan.model_copy(update=changes)
 
 
-def _unit(data: bytes, file_name: str) -> Unit:
+def _unit(data: bytes, file_name: str, output: Output) -> Unit:
     """The unit the file says, or millimetres; what else it may be is said on stderr."""
     file = read_file(data, file_name)
     if file.unit is not None:
@@ -131,7 +131,7 @@ def _unit(data: bytes, file_name: str) -> Unit:
     low, high = file.mesh.bounds
     choice = propose_unit(high - low)
     if choice.doubtful:
-        print(f"note: read in millimetres; {choice.reason} Say so with --unit.", file=sys.stderr)
+        output.note(f"note: read in millimetres; {choice.reason} Say so with --unit.")
     return "mm"
 
 

@@ -1,12 +1,12 @@
 """`hinoki assemble`: plan the assembly of meshes placed as assembled."""
 
 import argparse
-import sys
 from pathlib import Path
 
 import orjson
 
 from hinoki.cli.arguments import LARGEST_BYTES
+from hinoki.cli.output import Output, add_output, output_of
 from hinoki.core.assemble.from_meshes import assembled_meshes
 from hinoki.core.cache import Cache
 from hinoki.core.errors import HinokiError, OpenSurface, UnreadableModel
@@ -31,7 +31,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--unit", choices=sorted(MM_PER_UNIT), default="mm", help="unit of the meshes' numbers (mm)")
     parser.add_argument("--seconds", type=float, default=120.0, metavar="S", help="the most time to look for an order (120)")
     parser.add_argument("--paper", choices=["A4", "Letter"], default="A4")
-    parser.add_argument("--json", action="store_true", help="everything as JSON")
+    add_output(parser, "everything")
     parser.add_argument("--out", type=Path, metavar="DIR", help="write assembly.pdf and assembly.json there")
     parser.set_defaults(run=_assemble)
 
@@ -61,10 +61,8 @@ def _assemble(options: argparse.Namespace) -> int:
         sheet = sheet_of(plan, built, out, view, options.folder.resolve().name, cache)
         (options.out / "assembly.pdf").write_bytes(write_pdf(sheet))
         (options.out / "assembly.json").write_bytes(orjson.dumps(told, option=orjson.OPT_INDENT_2))
-    if options.json:
-        sys.stdout.write(orjson.dumps(told, option=orjson.OPT_INDENT_2).decode() + "\n")
-    else:
-        _table(view)
+    output_of(options).document(told)
+    _say(view, output_of(options))
     return 1 if any(f.severity == "must-fix" for f in view.findings) or view.cut_short else 0
 
 
@@ -97,10 +95,10 @@ def _bodies(folder: Path, factor: float) -> list[tuple[str, Solid]]:
     return found
 
 
-def _table(view: AssemblyView) -> None:
+def _say(view: AssemblyView, output: Output) -> None:
     for step in view.steps:
         mark = "" if step.proof == "proved" else f" ({step.proof})"
         group = f" [{step.builds}]" if step.builds else ""
-        print(f"{step.step:3d}. {step.title}: {step.how}{group}{mark}")
+        output.say(f"{step.step:3d}. {step.title}: {step.how}{group}{mark}")
     for finding in view.findings:
-        print(f"{finding.severity.replace('-', ' ')}: {finding.message}")
+        output.say(f"{finding.severity.replace('-', ' ')}: {finding.message}")

@@ -1,11 +1,9 @@
 """`hinoki inspect`: what one model file is like."""
 
 import argparse
-import sys
-
-import orjson
 
 from hinoki.cli.arguments import add_model, read_model, unit_of
+from hinoki.cli.output import add_output, output_of
 from hinoki.core.formats.registry import read_file
 from hinoki.core.model.health.diagnostics import survey
 from hinoki.core.model.read import brought_in
@@ -20,7 +18,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     add_model(parser, "unit of the numbers (the file's, or a proposed one)")
     parser.add_argument("--least-wall", type=float, default=0.9, metavar="MM")
     parser.add_argument("--line", type=float, default=0.45, metavar="MM", help="line width of the printer")
-    parser.add_argument("--json", action="store_true", help="everything, with places, as JSON")
+    add_output(parser, "everything, with places,")
     parser.set_defaults(run=_inspect)
 
 
@@ -32,8 +30,9 @@ def _inspect(options: argparse.Namespace) -> int:
     low, high = shape.bounds
     size = [round(float(v), 3) for v in high - low]
     closed = shape.solid is not None
-    if options.json:
-        document = {
+    output = output_of(options)
+    output.document(
+        {
             "schema": INSPECT_SCHEMA,
             "name": options.model.name,
             "unit": unit,
@@ -46,16 +45,15 @@ def _inspect(options: argparse.Namespace) -> int:
             "left_out": list(file.left_out),
             "findings": [issue_view(i).model_dump(exclude={"places": {"__all__": {"line"}}}) for i in found.issues],
         }
-        sys.stdout.buffer.write(orjson.dumps(document, option=orjson.OPT_INDENT_2) + b"\n")
-    else:
-        print(f"{options.model.name}: {' × '.join(f'{v:.1f}' for v in size)} mm, {shape.volume_mm3 / 1000:.1f} cm³")
-        print(f"unit: {NAMES[unit]} ({why})")
-        print(f"{len(shape.bodies)} objects, {len(shape.mesh.faces):,} triangles, {'closed' if closed else 'not closed'}")
-        for sentence in file.left_out:
-            print(f"left out: {sentence}")
-        for issue in found.issues:
-            print(f"{issue.severity.replace('-', ' ')}: {issue.message} [{issue.code}]")
-            for place in issue.places[:3]:
-                x, y, z = (float(v) for v in place.at)
-                print(f"    at {x:.1f}, {y:.1f}, {z:.1f}{': ' + place.text if place.text else ''}")
+    )
+    output.say(f"{options.model.name}: {' × '.join(f'{v:.1f}' for v in size)} mm, {shape.volume_mm3 / 1000:.1f} cm³")
+    output.say(f"unit: {NAMES[unit]} ({why})")
+    output.say(f"{len(shape.bodies)} objects, {len(shape.mesh.faces):,} triangles, {'closed' if closed else 'not closed'}")
+    for sentence in file.left_out:
+        output.say(f"left out: {sentence}")
+    for issue in found.issues:
+        output.say(f"{issue.severity.replace('-', ' ')}: {issue.message} [{issue.code}]")
+        for place in issue.places[:3]:
+            x, y, z = (float(v) for v in place.at)
+            output.say(f"    at {x:.1f}, {y:.1f}, {z:.1f}{': ' + place.text if place.text else ''}")
     return 1 if any(i.severity == "must-fix" for i in found.issues) or not closed else 0

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
+from hinoki.cli.output import add_output, output_of
 from hinoki.core.errors import BadPlan
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import TRIED, clearances, ladder, least_for
@@ -28,6 +29,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--rungs", type=int, default=6, metavar="N", help="how many, 3 to 9 (6)")
     parser.add_argument("--least-wall", type=float, default=1.6, metavar="MM", help="wall around the joint (1.6)")
     parser.add_argument("--out", type=Path, required=True, metavar="DIR")
+    add_output(parser, "what was made")
     parser.set_defaults(run=_run)
 
 
@@ -49,7 +51,8 @@ def _run(options: argparse.Namespace) -> int:
     }
     (options.out / "ladder.json").write_text(json.dumps(report, indent=1, ensure_ascii=False))
     size = f"{len(steps)} rungs, {len(made.pieces)} pieces, about {report['mass_g']} g, {report['minutes']} min"
-    print(f"{joint.label()}: {size}")
+    output_of(options).say(f"{joint.label()}: {size}")
+    output_of(options).document(report)
     return 0
 
 

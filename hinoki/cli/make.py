@@ -6,8 +6,11 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
+import orjson
+
 from hinoki.cli.arguments import add_bed, add_model, add_stance, plan_for, read_model
 from hinoki.cli.assemble import steps_told
+from hinoki.cli.output import Output, add_output, output_of
 from hinoki.cli.progress_bar import ProgressBar
 from hinoki.cli.propose import add_wishes, wishes_of
 from hinoki.core.batch.batches import Batches
@@ -62,6 +65,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     add_stance(parser)
     parser.add_argument("--repair", action="store_true", help="make the surface right first, by the mildest means that do")
     parser.add_argument("--hollow", type=float, metavar="MM", help="take out the inside and leave a wall")
+    add_output(parser, "the report")
     parser.set_defaults(run=_make)
 
 
@@ -71,9 +75,9 @@ def _make(options: argparse.Namespace) -> int:
     plan = plan_for(options, data)
     if options.marks:
         plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
-    cache, bar = Cache(), ProgressBar()
+    cache, bar, output = Cache(), ProgressBar(options.quiet), output_of(options)
     if options.repair:
-        plan = _repaired(plan, data, cache)
+        plan = _repaired(plan, data, cache, output)
     building = bar.within(0.0, 0.5)
     seconds: dict[str, float] = {}
     passed_over: tuple[str, ...] = ()
@@ -106,46 +110,48 @@ def _make(options: argparse.Namespace) -> int:
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
             target.write_bytes(content)
+            if path == "report.json":
+                output.document(orjson.loads(content))
     finally:
         bar.end()
     for message in passed_over:
-        print(message)
-    _table(built, checked, printing.batches, assembly, options.out)
+        output.say(message)
+    _table(built, checked, printing.batches, assembly, options.out, output)
     if options.other_model:
         told = [f.message for f in checked.findings if f.code in UNMATCHED]
         for message in told or ["everything in it matched"]:
-            print(f"of the plan: {message}")
+            output.say(f"of the plan: {message}")
     return 1 if any(f.severity == "must-fix" for f in (*checked.findings, *assembly.view.findings)) else 0
 
 
-def _repaired(plan: Plan, data: bytes, cache: Cache) -> Plan:
+def _repaired(plan: Plan, data: bytes, cache: Cache, output: Output) -> Plan:
     """The plan with the recommended repair before its other steps, where there is anything to repair."""
     bare = plan.model_copy(update={"prepare": ()})
     how = recommended(prepared(bare, lambda _: data, cache, quiet).mesh, "s1")
     if how is None:
-        print("nothing to repair: the surface is closed and in order")
+        output.say("nothing to repair: the surface is closed and in order")
         return plan
-    print(how.label())
+    output.say(how.label())
     others = [step.model_copy(update={"id": f"s{number}"}) for number, step in enumerate(plan.prepare, start=2)]
     return plan.model_copy(update={"prepare": (how, *others)})
 
 
-def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, out: Path) -> None:
+def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, out: Path, output: Output) -> None:
     rows = [("", "piece", "size mm", "lies on", "fits")]
     for p in built.pieces:
         rows.append((str(p.number), p.name, " × ".join(f"{v:.1f}" for v in p.size_mm), p.rest.what, "yes" if p.fits else "NO"))
     widths = [max(len(row[k]) for row in rows) for k in range(5)]
     for row in rows:
-        print("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())
+        output.say("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())
     kinds = Counter(one.joint.kind for one in built.placed)
     joints = ", ".join(f"{kind} on {many}" for kind, many in sorted(kinds.items())) or "no joints"
-    print(f"\n{len(built.pieces)} pieces, {len(built.faces)} mating faces ({joints}), written to {out}")
+    output.say(f"\n{len(built.pieces)} pieces, {len(built.faces)} mating faces ({joints}), written to {out}")
     for batch in laid.each:
         took = batch.took
         hours = f"{int(took.minutes // 60)} h {int(took.minutes % 60):02d}"
         what = ", ".join(str(n) for thing, _ in batch.things for n in thing.thing.numbers) or "loose parts"
-        print(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
-    print(f"assembly: {steps_told(assembly.view)}")
+        output.say(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
+    output.say(f"assembly: {steps_told(assembly.view)}")
     for finding in (*checked.findings, *assembly.view.findings):
         if finding.severity != "note":
-            print(f"{finding.severity.replace('-', ' ')}: {finding.message}")
+            output.say(f"{finding.severity.replace('-', ' ')}: {finding.message}")

@@ -5,9 +5,9 @@ import sys
 from collections.abc import Sequence
 
 import numpy as np
-import orjson
 
 from hinoki.cli.arguments import add_bed, add_model, plan_for, read_model
+from hinoki.cli.output import add_output, output_of
 from hinoki.core.batch.print_items import estimated, things
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
@@ -30,7 +30,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     add_bed(parser, (220.0, 220.0, 250.0))
     parser.add_argument("--prefer", choices=list(PRESETS), default="least support")
     parser.add_argument("--all", action="store_true", help=f"all that were measured closely, not only the best {SHOWN}")
-    parser.add_argument("--json", action="store_true", help="everything as JSON")
+    add_output(parser, "everything")
     parser.set_defaults(run=_orient, plan=None, up=None, scale=None, hollow=None, least_wall=None)
 
 
@@ -47,8 +47,9 @@ def _orient(options: argparse.Namespace) -> int:
     found = found if options.all else found[:SHOWN]
     as_is = lying(group, group.down_of(group.keys[0], _DOWN), "as it stands", cache)
     thing = next(things(plan, built))
-    if options.json:
-        document = {
+    output = output_of(options)
+    output.document(
+        {
             "schema": ORIENT_SCHEMA,
             "name": options.model.name,
             "bed_mm": [float(v) for v in plan.printer.room_mm],
@@ -57,13 +58,12 @@ def _orient(options: argparse.Namespace) -> int:
             "candidates": [candidate_view(c).model_dump(exclude=_DRAWN) for c in found],
             "estimate_as_it_stands": took_view(estimated(thing.bodies[0], plan, plan.printer, plan.material, 0.0)).model_dump(),
         }
-        sys.stdout.buffer.write(orjson.dumps(document, option=orjson.OPT_INDENT_2) + b"\n")
-        return _told(found, plan)
-    print(f"{options.model.name} on {' × '.join(f'{v:.0f}' for v in plan.printer.room_mm)} mm, {options.prefer}")
+    )
+    output.say(f"{options.model.name} on {' × '.join(f'{v:.0f}' for v in plan.printer.room_mm)} mm, {options.prefer}")
     for k, one in enumerate(found, start=1):
         view = candidate_view(one)
         down = ", ".join(f"{v:.3f}" for v in view.rest.down)
-        print(
+        output.say(
             f"{k}. {view.rest.what}, down ({down}): support {view.support_mm3 / 1000:.1f} cm³, "
             f"{view.rest.height_mm:.1f} mm high, bed {view.rest.contact_mm2:.0f} mm², tips at {view.tip_deg:.0f}°"
             + "".join(f"; {text}" for text in (*view.broken, *view.said))

@@ -1,12 +1,10 @@
 """`hinoki propose`: divisions of a model, and what is wished of one."""
 
 import argparse
-import sys
 from pathlib import Path
 
-import orjson
-
 from hinoki.cli.arguments import add_bed, add_model, add_stance, plan_for, read_model
+from hinoki.cli.output import Output, add_output, output_of
 from hinoki.cli.progress_bar import ProgressBar
 from hinoki.core.cache import Cache
 from hinoki.core.plan.plan import Plan
@@ -22,7 +20,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     add_bed(parser)
     parser.add_argument("--plan", type=Path, help="a plan whose printer, steps and marks are used")
     add_stance(parser)
-    parser.add_argument("--json", action="store_true", help="the proposals, their figures and their partings as plan JSON")
+    add_output(parser, "the proposals, their figures and their partings as plans,")
     add_wishes(parser)
     parser.set_defaults(run=_propose, least_wall=None, hollow=None)
 
@@ -40,16 +38,14 @@ def wishes_of(options: argparse.Namespace) -> Wishes:
 
 def _propose(options: argparse.Namespace) -> int:
     data = read_model(options.model)
-    plan, bar = plan_for(options, data), ProgressBar()
+    plan, bar, output = plan_for(options, data), ProgressBar(options.quiet), output_of(options)
     wishes = wishes_of(options)
     try:
         found = propose(plan, lambda _: data, Cache(), wishes, bar.show)
     finally:
         bar.end()
-    if options.json:
-        sys.stdout.buffer.write(orjson.dumps(_document(plan, wishes, found), option=orjson.OPT_INDENT_2) + b"\n")
-    else:
-        _print(found)
+    output.document(_document(plan, wishes, found))
+    _say(found, output)
     return 0
 
 
@@ -71,13 +67,13 @@ def _document(plan: Plan, wishes: Wishes, found: Proposals) -> dict[str, object]
     }
 
 
-def _print(found: Proposals) -> None:
+def _say(found: Proposals, output: Output) -> None:
     for number, one in enumerate(found.proposals, start=1):
-        print(f"{number}. {one.title}: {one.says}")
+        output.say(f"{number}. {one.title}: {one.says}")
         for line in figure_lines(one.figures):
-            print(f"   {line}")
+            output.say(f"   {line}")
     for remark in found.remarks:
-        print(f"note: {remark}")
+        output.say(f"note: {remark}")
 
 
 def figure_lines(figures: Figures) -> list[str]:

@@ -8,19 +8,22 @@ from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 
+from hinoki.cli.output import add_output, output_of
+
 
 def declare(parser: argparse.ArgumentParser) -> None:
     """Add what `restore` takes."""
     parser.add_argument("file", type=Path, nargs="?", help="the backup; none with --back")
     parser.add_argument("--data", type=Path, default=None, help="folder of the database")
     parser.add_argument("--back", action="store_true", help="take back what was there before the last restore")
+    add_output(parser, "what was done")
     parser.set_defaults(run=_restore)
 
 
 def _restore(options: argparse.Namespace) -> int:
-    from hinoki.api.server import data_folder
     from hinoki.core.errors import BadPlan
     from hinoki.store.backups import BEFORE, looked_through
+    from hinoki.store.data_folder import data_folder
     from hinoki.store.database import Database
     from hinoki.store.folder_lock import locked
 
@@ -39,7 +42,10 @@ def _restore(options: argparse.Namespace) -> int:
             database.replace(looked)
     for name in ("builds", "exports", "answers"):
         shutil.rmtree(folder / "cache" / name, ignore_errors=True)
-    print(f"Restored from {source} into {folder}" + (f"; what was there is kept as {kept.name}" if kept else ""))
+    put_aside = f"; what was there is kept as {kept.name}" if kept else ""
+    output_of(options).say(f"Restored from {source} into {folder}{put_aside}")
+    done = {"schema": "hinoki-restore/1", "from": str(source), "folder": str(folder), "kept_as": kept.name if kept else None}
+    output_of(options).document(done)
     return 0
 
 
