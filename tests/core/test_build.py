@@ -70,6 +70,15 @@ class Resting(unittest.TestCase):
             np.testing.assert_allclose(high - low, rest.size_mm, atol=1e-6)
             self.assertAlmostEqual(float(np.linalg.det(rest.matrix[:, :3])), 1, places=9)
 
+    def test_another_printer_is_another_question(self) -> None:
+        """What was remembered for one bed is not taken for another, and not for another kind of it."""
+        data, cache = stl_of(box(95, 95, 95)), Cache()
+        fits = {bed: built(data, plan_for(data, bed=(bed, bed, 100)), cache).pieces[0].fits for bed in (100, 50, 100)}
+        self.assertEqual(fits, {100: True, 50: False})
+        round_bed = plan_for(data, bed=(100, 100, 100))
+        printer = round_bed.printer.model_copy(update={"bed_shape": "round"})
+        self.assertFalse(built(data, round_bed.model_copy(update={"printer": printer}), cache).pieces[0].fits)
+
     def test_the_makers_choice_is_kept(self) -> None:
         data = stl_of(box(30, 50, 70))
         plan = plan_for(data, pieces={"whole": PieceNote(down=(1.0, 0.0, 0.0))})

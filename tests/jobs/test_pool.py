@@ -131,6 +131,29 @@ class Working(unittest.TestCase):
             time.sleep(0.01)
         self.assertEqual(len(self.pool.processes()), 1)
 
+    def test_a_newer_build_of_a_project_stops_the_older_ones_and_no_others(self) -> None:
+        first = self.inspect(write_stl(torus(60, 20, 600, 200)))
+        plan = Plan().json_text()
+        with patch("hinoki.jobs.pool._Seat.put"):  # none of them begins
+            old, other = job_of("build", None, plan, "1.json"), job_of("build", None, plan, "2.json", "another")
+            survey, new = job_of("survey", None, plan, "3.json"), job_of("build", None, plan, "4.json")
+            for job in (old, other, survey, new):
+                self.pool.submit(job)
+        self.assertEqual([j.cancel_asked for j in (first, old, other, survey, new)], [False, True, False, False, False])
+        first.wait(60)
+
+    def test_equal_questions_are_the_same_job_until_they_end(self) -> None:
+        with patch("hinoki.jobs.pool._Seat.put"):
+            one = self.pool.submit(job_of("survey", None, "a plan", "a.json"))
+            self.assertIs(self.pool.same(job_of("survey", None, "a plan", "a.json")), one)
+            self.assertIsNone(self.pool.same(job_of("survey", None, "another", "b.json")))
+        one.askers += 1
+        one.leave()
+        self.assertFalse(one.cancel_asked)
+        one.leave()
+        self.assertTrue(one.cancel_asked)
+        self.assertIsNone(self.pool.same(job_of("survey", None, "a plan", "a.json")))
+
     def test_a_queued_job_can_be_cancelled(self) -> None:
         first = self.inspect(write_stl(torus(60, 20, 600, 200)))
         second = self.inspect(write_stl(box(3, 3, 3).mesh))

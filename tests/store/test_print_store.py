@@ -156,6 +156,24 @@ class Kept(unittest.TestCase):
         done = self.write(lambda c: prints.come_to(c, again.id, "done", needed={"loose key": 2}))
         self.assertEqual(done.items[0].state, "spare")
 
+    def test_what_is_out_of_date_does_not_count_as_printed(self) -> None:
+        c = memory()
+        project = projects.add_project(c, "Shed", Plan())
+        projects.remember_shapes(c, project, 1, {"a": "s", "b": "s"})
+        one = prints.add_print(c, project, 1, prepared("a", "b"), (None, "by hand"))
+        for state in ("sent", "printing", "done"):
+            prints.come_to(c, one.id, state)  # type: ignore[arg-type]
+
+        def counts() -> tuple[int, int]:
+            row = next(r for r in projects.list_projects(c) if r.id == project)
+            return row.pieces, row.printed
+
+        self.assertEqual(counts(), (2, 2))
+        projects.remember_shapes(c, project, 1, {"a": "s", "b": "another shape"})
+        self.assertEqual(counts(), (2, 1))
+        projects.remember_shapes(c, project, 1, {"a": "s", "b": "s"})
+        self.assertEqual(counts(), (2, 2))
+
     def test_times_are_iso_8601_and_never_run_backwards(self) -> None:
         one = self.send("a")
         self.assertEqual(datetime.fromisoformat(one.sent_at).tzinfo, UTC)

@@ -234,6 +234,12 @@ class Timetable(unittest.TestCase):
         for a, b in itertools.pairwise(runs):
             self.assertGreaterEqual(b.starts, a.ends + 15)
 
+    def test_what_ends_before_everyone_leaves_is_printed_by_day_and_the_long_one_over_night(self) -> None:
+        runs = self.runs(Batching(), 30, 9, 4)
+        # 8 to 22 o'clock: 9 h end at 17:00 and 4 h at 21:15, then the 30 h run through the night
+        self.assertEqual([r.batch for r in runs], [2, 3, 1])
+        self.assertEqual([round(r.ends) for r in runs], [480 + 540, 480 + 540 + 15 + 240, 480 + 540 + 15 + 240 + 15 + 1800])
+
     def test_several_machines_print_side_by_side(self) -> None:
         runs = self.runs(Batching(), 6, 6, 6, 6, printer=BED.model_copy(update={"machines": 2}))
         self.assertEqual({r.machine for r in runs}, {"Bench, 1 of 2", "Bench, 2 of 2"})

@@ -40,6 +40,24 @@ def found(result: Build, code: str) -> list[str]:
 
 
 class Layers(unittest.TestCase):
+    def test_across_every_gap_unlike_poles_look_at_each_other(self) -> None:
+        """The halves of both magnets of a pair that lie next to the face, by their distance from it."""
+        for poles in (None, ("s",), ("n", "s")):
+            result = joined(magnet(count=2, poles=poles))
+            (placed,) = result.placed
+            near: dict[tuple[str, int], tuple[float, str]] = {}
+            for half in placed.joint.bought(placed.standing, placed.places):
+                middle = half.solid.placed(half.matrix).centre_of_box
+                place = int(
+                    np.argmin(np.linalg.norm(np.array(placed.places) - placed.standing.frame.flat(middle[None]), axis=1))
+                )
+                key, away = (half.side, place), abs(float(placed.standing.frame.heights(middle[None])[0]))
+                near[key] = min(near.get(key, (np.inf, "")), (away, half.tone))
+            for place in range(2):
+                with self.subTest(poles=poles, place=place):
+                    self.assertEqual({near["a", place][1], near["b", place][1]}, {"n", "s"})
+                    self.assertEqual(near["a", place][1], placed.poles[place])
+
     def test_a_skin_is_whole_layers_or_the_fix_makes_it_so(self) -> None:
         self.assertEqual(found(joined(magnet(held="laid in", skin_mm=0.6)), "magnet-layers"), [])
         result = joined(magnet(held="laid in", skin_mm=0.7))

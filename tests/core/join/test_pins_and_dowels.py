@@ -1,8 +1,10 @@
 """Pins and dowels: clearances measured on the result, walls, placing, what is found and what is kept."""
 
+import math
 import unittest
 
 import numpy as np
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -12,6 +14,7 @@ from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
+from hinoki.core.join.joints.pegs import FLAT_AT, section_ring
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import settled, suggested
 from hinoki.core.workshop.fits import Fits
@@ -80,6 +83,22 @@ class Clearance(unittest.TestCase):
         result = with_joint(outside)
         low, high = part(result, "p1-").bounds
         self.assertTrue((low >= -30 - 1e-6).all() and (high[:2] <= 30 + 1e-6).all())
+
+
+class Sections(unittest.TestCase):
+    def test_a_pegs_section_is_that_of_its_shape_and_grows_by_as_much_all_round(self) -> None:
+        """Areas by formula: a square, a circle, and a circle less the segment beyond its flat."""
+        half = 4.0
+        for grown in (0.0, 0.2, 1.0):
+            reach, level = half + grown, FLAT_AT * half + grown
+            angle = 2 * math.acos(level / reach)
+            segment = reach**2 * (angle - math.sin(angle)) / 2
+            areas = {"square": (2 * reach) ** 2, "round": math.pi * reach**2, "flat": math.pi * reach**2 - segment}
+            for shape, area in areas.items():
+                ring = shapely.Polygon(section_ring(shape, half, grown))  # type: ignore[arg-type]
+                with self.subTest(shape=shape, grown=grown):
+                    self.assertAlmostEqual(ring.area, area, delta=0.01 * area)
+                    self.assertAlmostEqual(-ring.bounds[0], level if shape == "flat" else reach, delta=0.02)
 
 
 class Findings(unittest.TestCase):
