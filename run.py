@@ -98,8 +98,7 @@ def demos(_more: list[str]) -> int:
 def types(_more: list[str]) -> int:
     """Make the OpenAPI document and the TypeScript types anew."""
     setup([])
-    text = subprocess.run([_python(), "-m", "hinoki.api.openapi"], cwd=ROOT, check=True, capture_output=True).stdout
-    (WEB / "openapi.json").write_bytes(text)
+    subprocess.run([_python(), "-m", "hinoki.api.openapi", str(WEB)], cwd=ROOT, check=True)
     return _call(["npm", "run", "--silent", "types"], cwd=WEB)
 
 

@@ -1,7 +1,7 @@
 """The print log: how a project stands, how every piece came out, what that teaches."""
 
 import sqlite3
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
@@ -10,6 +10,7 @@ from starlette.responses import Response
 from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.operations import asked
 from hinoki.api.routers.projects import Shared, shown
+from hinoki.api.shared.plan_body import PlanBody
 from hinoki.api.shared.state import job_view
 from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.errors import HinokiError, NotFound
@@ -168,7 +169,7 @@ class Edited(BaseModel):
     """A plan as it would be after an edit, and the revision the edit is made on."""
 
     base_revision: int
-    plan: dict[str, Any]
+    plan: PlanBody
 
 
 class TouchesAnswer(BaseModel):

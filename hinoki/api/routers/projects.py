@@ -8,6 +8,7 @@ from fastapi import APIRouter, Depends, Request
 from pydantic import BaseModel, Field
 from starlette.responses import Response
 
+from hinoki.api.shared.plan_body import PlanBody
 from hinoki.api.shared.state import State
 from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.check.partings import refuse_partings
@@ -74,7 +75,7 @@ class Edit(BaseModel):
 
     base_revision: int
     label: Annotated[str, Field(min_length=1, max_length=120)]
-    plan: dict[str, Any]
+    plan: PlanBody
 
 
 class Move(BaseModel):

@@ -5,6 +5,7 @@ from typing import Any
 from fastapi import FastAPI
 from fastapi.openapi.utils import get_openapi
 
+from hinoki.api.shared.plan_body import NAMED as REFERRED
 from hinoki.api.shared.problems import Problem
 
 PROBLEM = "application/problem+json"
@@ -38,6 +39,10 @@ def document(app: FastAPI) -> dict[str, Any]:
     found.setdefault("components", {}).setdefault("schemas", {})["Problem"] = schema
     for unused in ("HTTPValidationError", "ValidationError"):
         found["components"]["schemas"].pop(unused, None)
+    for schema in found["components"]["schemas"].values():
+        for name, field in schema.get("properties", {}).items():
+            if REFERRED in field:
+                schema["properties"][name] = {"$ref": f"#/components/schemas/{field[REFERRED]}"}
     for path, operations in found["paths"].items():
         for method, operation in operations.items():
             _declare(operation, _statuses(path, method))

@@ -3852,10 +3852,7 @@ export interface components {
             base_revision: number;
             /** Label */
             label: string;
-            /** Plan */
-            plan: {
-                [key: string]: unknown;
-            };
+            plan: components["schemas"]["Plan"];
         };
         /**
          * Edited
@@ -3864,10 +3861,7 @@ export interface components {
         Edited: {
             /** Base Revision */
             base_revision: number;
-            /** Plan */
-            plan: {
-                [key: string]: unknown;
-            };
+            plan: components["schemas"]["Plan"];
         };
         /**
          * EvenParting

@@ -172,7 +172,7 @@ export const useProject = defineStore('project', () => {
       }
       return api.PUT('/api/projects/{project_id}/plan', {
         params: { path: { project_id: now.project_id } },
-        body: { base_revision: now.revision, label, plan: draft as unknown as Record<string, unknown> },
+        body: { base_revision: now.revision, label, plan: draft },
       })
     })
 
@@ -181,7 +181,7 @@ export const useProject = defineStore('project', () => {
     const answer = got<Schemas['TouchesAnswer']>(
       await api.POST('/api/projects/{project_id}/plan/touches', {
         params: { path: { project_id: now.project_id } },
-        body: { base_revision: now.revision, plan: draft as unknown as Record<string, unknown> },
+        body: { base_revision: now.revision, plan: draft },
       }),
     )
     const found = answer.job ? await resultOf('edit-impact', await finished(answer.job)) : answer.touches

@@ -1,27 +1,12 @@
 <script setup lang="ts">
 /** A form drawn from a kind's JSON Schema (titles, limits, choices), so that a new kind needs no new form. */
 import { computed } from 'vue'
-import document from '../../openapi.json'
+import { fieldsOf, type Field } from './schema'
 import RuledNumber from './RuledNumber.vue'
-
-interface Field {
-  type?: string
-  title?: string
-  description?: string
-  enum?: string[]
-  anyOf?: Field[]
-  prefixItems?: Field[]
-  default?: unknown
-  minimum?: number
-  maximum?: number
-  exclusiveMinimum?: number
-  pattern?: string
-  maxLength?: number
-}
 
 const props = defineProps<{
   schema: string
-  value: Record<string, unknown>
+  value: object
   fields?: string[]
   hide?: string[]
   /** words for the choices of a field, by field and choice */
@@ -31,10 +16,9 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [field: string, value: unknown, title: string]; pick: [field: string] }>()
 
+const values = computed(() => props.value as Record<string, unknown>)
 const properties = computed<[string, Field][]>(() => {
-  const all = (
-    document.components.schemas as unknown as Record<string, { properties: Record<string, Field> }>
-  )[props.schema]!.properties
+  const all = fieldsOf(props.schema)
   const names = props.fields ?? Object.keys(all).filter((name) => !props.hide?.includes(name))
   return names.map((name) => [name, all[name]!])
 })
@@ -73,7 +57,7 @@ function set(name: string, value: unknown, field: Field): void {
   emit('change', name, value, field.title ?? name)
 }
 function setPart(name: string, at: number, value: number | null, field: Field): void {
-  const now = [...(props.value[name] as number[])]
+  const now = [...(values.value[name] as number[])]
   now[at] = value ?? 0
   set(name, now, field)
 }
@@ -93,7 +77,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
       class="ruled"
       :aria-label="field.title ?? name"
       :data-test="`field-${name}`"
-      :value="value[name]"
+      :value="values[name]"
       @change="set(name, ($event.target as HTMLSelectElement).value, field)"
     >
       <option v-for="choice in field.enum" :key="choice" :value="choice">
@@ -108,13 +92,13 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
       <RuledNumber
         v-for="(part, at) in inner(field).prefixItems"
         :key="at"
-        :model-value="(value[name] as number[])[at]!"
+        :model-value="(values[name] as number[])[at]!"
         :label="`${field.title ?? name} ${at + 1}`"
         :unit="inner(field).prefixItems!.length > 2 ? '' : unit(name)"
         :digits="
           isTriple(field)
-            ? Math.min(2, digits(part, (value[name] as number[])[at]))
-            : digits(part, (value[name] as number[])[at])
+            ? Math.min(2, digits(part, (values[name] as number[])[at]))
+            : digits(part, (values[name] as number[])[at])
         "
         :step="step(part)"
         :min="least(part)"
@@ -134,7 +118,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
     <input
       v-else-if="field.type === 'boolean'"
       type="checkbox"
-      :checked="value[name] as boolean"
+      :checked="values[name] as boolean"
       :aria-label="field.title ?? name"
       :data-test="`field-${name}`"
       @change="set(name, ($event.target as HTMLInputElement).checked, field)"
@@ -144,17 +128,17 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
       :type="field.pattern?.startsWith('^#') ? 'color' : 'text'"
       class="ruled"
       :maxlength="field.maxLength"
-      :value="value[name]"
+      :value="values[name]"
       :aria-label="field.title ?? name"
       :data-test="`field-${name}`"
       @change="set(name, ($event.target as HTMLInputElement).value, field)"
     />
     <RuledNumber
       v-else-if="isNumber(field)"
-      :model-value="(value[name] as number | null | undefined) ?? null"
+      :model-value="(values[name] as number | null | undefined) ?? null"
       :label="field.title ?? name"
       :unit="unit(name)"
-      :digits="digits(field, value[name])"
+      :digits="digits(field, values[name])"
       :step="step(field)"
       :min="least(field)"
       :max="most(field)"

@@ -122,7 +122,7 @@ const keepStock = () =>
         :key="chosen.id"
         :schema="KINDS[chosen.size.kind].schema"
         :fields="fields"
-        :value="chosen.size as unknown as Record<string, unknown>"
+        :value="chosen.size"
         @change="set"
       />
     </template>

@@ -175,7 +175,7 @@ async function takeIn(): Promise<void> {
           :key="printer.id"
           schema="Printer"
           :fields="PRINTER_FIELDS"
-          :value="printer as unknown as Record<string, unknown>"
+          :value="printer"
           :words="{ ...WORDS, bed_shape: { rectangular: 'rectangular', round: 'round' } }"
           @change="setPrinter"
         />
@@ -213,7 +213,7 @@ async function takeIn(): Promise<void> {
           :key="material.id"
           schema="Material"
           :fields="MATERIAL_FIELDS"
-          :value="material as unknown as Record<string, unknown>"
+          :value="material"
           :words="WORDS"
           @change="setMaterial"
         />
@@ -251,7 +251,7 @@ async function takeIn(): Promise<void> {
         <SchemaForm
           v-if="workshop.all.settings"
           schema="Settings"
-          :value="workshop.all.settings as unknown as Record<string, unknown>"
+          :value="workshop.all.settings"
           @change="setMoney"
         />
         <ThisMachine />

@@ -97,7 +97,7 @@ function pick(): void {
         <SchemaForm
           v-if="assembly.wish"
           schema="Ballast"
-          :value="assembly.wish.ballast as unknown as Record<string, unknown>"
+          :value="assembly.wish.ballast"
           @change="setBallast"
         />
         <p v-if="balance.open_below" class="look small">

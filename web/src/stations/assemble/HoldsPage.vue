@@ -26,7 +26,7 @@ const named = (units: readonly string[]) => units.map((u) => assembly.units.get(
       v-if="assembly.wish"
       schema="Assembling"
       :fields="['attitude']"
-      :value="assembly.wish as unknown as Record<string, unknown>"
+      :value="assembly.wish"
       @change="(_, value) => assembly.edit(`In use it is ${value}`, { attitude: value as 'standing' })"
     />
     <p v-if="!assembly.view?.falls?.length" class="good" data-test="stays">Everything stays together.</p>

@@ -24,7 +24,7 @@ const stale = computed(
       v-if="assembly.wish"
       schema="Assembling"
       :fields="['paper']"
-      :value="assembly.wish as unknown as Record<string, unknown>"
+      :value="assembly.wish"
       @change="(_, value) => assembly.edit(`Paper: ${value}`, { paper: value as 'A4' })"
     />
     <AskedBar

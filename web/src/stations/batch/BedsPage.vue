@@ -27,7 +27,7 @@ const copiesOf = (key: string) => batching.wish?.copies?.[key] ?? 1
       schema="Batching"
       :fields="FIELDS"
       :words="WORDS"
-      :value="batching.wish as unknown as Record<string, unknown>"
+      :value="batching.wish"
       @change="set"
     />
   </div>

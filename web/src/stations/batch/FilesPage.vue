@@ -62,7 +62,7 @@ const since = (w: Schemas['WentView']) => {
     </p>
     <SchemaForm
       schema="ExportWish"
-      :value="project.exportWish as unknown as Record<string, unknown>"
+      :value="project.exportWish"
       :words="{ pieces: { stl: 'STL', obj: 'OBJ', ply: 'PLY' } }"
       @change="set"
     />

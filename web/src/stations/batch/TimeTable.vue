@@ -24,9 +24,10 @@ function set(field: string, value: unknown, title: string): void {
       When <small>{{ days }} {{ days === 1 ? 'day' : 'days' }} from a first morning on</small>
     </h2>
     <SchemaForm
+      v-if="batching.wish"
       schema="Batching"
       :fields="['from_hour', 'to_hour']"
-      :value="batching.wish as unknown as Record<string, unknown>"
+      :value="batching.wish"
       @change="set"
     />
     <svg

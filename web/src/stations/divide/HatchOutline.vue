@@ -66,7 +66,7 @@ const set = (field: string, value: unknown, title: string) =>
   <SchemaForm
     :schema="SCHEMAS[outline.shape]"
     :fields="FIELDS[outline.shape]"
-    :value="outline as unknown as Record<string, unknown>"
+    :value="outline"
     @change="set"
   />
   <div v-if="outline.shape === 'free'" class="row">

@@ -128,7 +128,7 @@ async function again(how: 'copy' | 'mirror', axis: AxisName = 'x'): Promise<void
     <SchemaForm
       :schema="kind.schema"
       :fields="fields"
-      :value="shown as unknown as Record<string, unknown>"
+      :value="shown"
       :words="{
         axis: { x: 'X, across', y: 'Y, front to back', z: 'Z, height' },
         specks: { neighbour: 'stay with their neighbour', drop: 'are dropped' },

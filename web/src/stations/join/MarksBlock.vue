@@ -41,13 +41,7 @@ function flip(): void {
 <template>
   <div v-if="wish" class="block" data-test="mating-marks">
     <h2>Mating marks <small>letters on the faces</small></h2>
-    <SchemaForm
-      schema="MatingMarks"
-      :fields="fields"
-      :value="wish as unknown as Record<string, unknown>"
-      :words="WORDS"
-      @change="set"
-    />
+    <SchemaForm schema="MatingMarks" :fields="fields" :value="wish" :words="WORDS" @change="set" />
     <div v-if="wish.on && face" class="here">
       <span class="soft">
         {{ face.label }}:

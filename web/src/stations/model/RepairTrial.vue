@@ -155,12 +155,7 @@ onBeforeUnmount(() => stages.forEach((s) => s.end()))
           </p>
           <template v-if="step">
             <h2>How</h2>
-            <SchemaForm
-              schema="RepairStep"
-              :fields="kindOf('repair').fields"
-              :value="step as unknown as Record<string, unknown>"
-              @change="set"
-            />
+            <SchemaForm schema="RepairStep" :fields="kindOf('repair').fields" :value="step" @change="set" />
             <button class="chip" :disabled="busy || !own" data-test="try-again" @click="tryOut(step)">
               Try it so
             </button>

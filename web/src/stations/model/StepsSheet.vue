@@ -242,7 +242,7 @@ const fields = computed(() => {
       :schema="kindOf(chosen.kind).schema"
       :fields="fields"
       :picks="kindOf(chosen.kind).picks"
-      :value="chosen as unknown as Record<string, unknown>"
+      :value="chosen"
       :words="WORDS"
       @change="set"
       @pick="pick"

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 /** What counts when a piece is laid: a slider for each measure, 0 to 10. */
-import document from '../../../openapi.json'
+import { fieldsOf, type Field } from '@/ui/schema'
 import type { Weights } from './useOrienting'
 
 const props = defineProps<{ value: Weights }>()
 const emit = defineEmits<{ change: [weights: Weights] }>()
-type Field = { title: string; description: string }
-const FIELDS = Object.entries(document.components.schemas.Weights.properties) as [keyof Weights, Field][]
+const FIELDS = Object.entries(fieldsOf('Weights')) as [keyof Weights, Field][]
 function set(name: keyof Weights, text: string): void {
   emit('change', { ...props.value, [name]: Number(text) })
 }
