@@ -19,6 +19,7 @@ from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.plan.regions import Mark
 from hinoki.core.plan.tile_set import ModuleSet
 from hinoki.core.plan.together import Together
+from hinoki.core.plan.versions import upgraded
 from hinoki.core.unknown_fields import named, unknown_fields
 from hinoki.core.workshop.fits import Fit, Fits
 from hinoki.core.workshop.materials import Material, materials
@@ -175,7 +176,7 @@ def given_plan(text: str | bytes) -> Plan:
 def plan_from(data: Any) -> Plan:
     """A plan from parsed JSON that somebody gives. Raises BadPlan, also for fields that nobody knows."""
     plan = _of_known_schema(data)
-    strange = list(unknown_fields(data, plan.model_dump(mode="json", by_alias=True)))
+    strange = list(unknown_fields(upgraded(data), plan.model_dump(mode="json", by_alias=True)))
     if strange:
         raise BadPlan(named(strange), strange[0])
     return plan
@@ -201,7 +202,7 @@ def _of_known_schema(data: Any) -> Plan:
             "schema",
         )
     try:
-        return Plan.model_validate(data)
+        return Plan.model_validate(upgraded(data))
     except ValidationError as error:
         raise BadPlan(*explain(error)) from error
 
