@@ -11,7 +11,7 @@ from hinoki.core.export.file_names import loose_file, piece_stems
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.present.build import described
 from hinoki.present.schemas.assemble import AssemblyView
-from hinoki.present.schemas.build import PieceView
+from hinoki.present.schemas.build import BuildView, PieceView
 
 REPORT_SCHEMA = "hinoki-report/1"
 NO_PARAMETERS = {"id", "face", "kind", "fit", "places", "clearance_mm"}
@@ -28,15 +28,10 @@ def report(
 ) -> dict[str, Any]:
     """The report; files of pieces end in `ending`. `shapes` tells the triangles of each piece's file, and whether it closes."""
     plan, view = built.plan, described(built, checked)
-    model, stems, names = view.model, piece_stems(built.pieces), {p.name: p for p in built.loose}
+    model = view.model
     if model is None:
         raise ValueError("there is nothing to report on without a model")
     findings = [f.model_dump(exclude={"station", "joint", "parting"}) for f in view.findings]
-    labels = {f.id: f.label for f in view.faces}
-    sides = {f.id: {"a": f.a, "b": f.b} for f in view.faces}
-    estimates = estimates_of(printing.batches) if printing is not None else {}
-    finished = {part.key: part.solid for part in built.parts}
-    gaps = [measured_clearance(one, finished) for one in built.placed]
     return {
         "schema": REPORT_SCHEMA,
         "model": {
@@ -48,72 +43,101 @@ def report(
             "findings": [f.model_dump(include={"severity", "code", "message"}) for f in view.findings if f.station == "model"],
         },
         "bed_mm": [float(v) for v in plan.printer.room_mm],
-        "pieces": [
-            {
-                "key": p.key,
-                "number": p.number,
-                "name": p.name,
-                "file": f"pieces/{stems[p.number]}.{ending}",
-                "size_mm": p.size_mm,
-                "resting_size_mm": p.rest.size_mm,
-                "volume_mm3": p.volume_mm3,
-                "enlarged_percent": round(100 * (plan.material_of(p.key).enlarged - 1), 4),
-                "triangles": shapes[p.number][0],
-                "closed": shapes[p.number][1],
-                "fits": p.fits,
-                "neighbours": p.neighbours,
-                "prints_with": p.prints_with,
-                "resting_matrix": p.rest.matrix,
-                "resting": resting_of(p, printing),
-                "estimate": estimates.get(p.number),
-            }
-            for p in view.pieces
-        ],
-        "joints": [
-            {
-                "id": j.id,
-                "face": j.face_label,
-                "kind": j.kind,
-                "label": j.label,
-                "parameters": one.joint.model_dump(mode="json", exclude=NO_PARAMETERS),
-                "count": j.count,
-                "fit": j.fit,
-                "clearance_mm": j.clearance_mm,
-                "clearance_measured_mm": None if gap is None else round(gap, 4),
-                "stands_on": None if j.on is None else view.numbers[one.part(j.on).key],
-                "motions": j.motions,
-                "positions_mm": j.positions_mm,
-                "loose": one.joint.loose_name(),
-                "findings": [f.model_dump(include={"severity", "code", "message"}) for f in j.findings],
-            }
-            for j, one, gap in zip(view.joints, built.placed, gaps, strict=True)
-        ],
-        "mating_marks": [{"face": labels[m.face], "text": m.text, "piece": sides[m.face][m.side]} for m in view.mating_marks],
-        "loose": [
-            {
-                "name": item.name,
-                "count": item.count,
-                "spares": item.spares,
-                "size_mm": item.size_mm,
-                "file": loose_file(names[item.name], ending),
-            }
-            for item in view.loose
-        ],
+        "pieces": _pieces(built, view, shapes, printing, ending),
+        "joints": _joints(built, view),
+        "mating_marks": _marks(view),
+        "loose": _loose(built, view, ending),
         "hardware": [item.model_dump() for item in view.hardware],
-        "modules": [
-            {
-                **m.model_dump(include={"id", "label", "pieces", "table", "says"}),
-                "turned": [{"piece": piece, "sides": sides} for piece, sides in sorted(m.turned.items())],
-                "sides": [[magnet.model_dump() for magnet in side.magnets] for side in m.sides],
-            }
-            for m in view.modules
-        ],
+        "modules": _tiles(view),
         "batches": batches_report(printing.batches) if printing is not None else [],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": None if assembly is None else assembly_report(assembly),
         "findings": findings,
         "seconds": {k: round(seconds.get(k, 0.0), 3) for k in ("read", "part", "join", "write", "total")},
     }
+
+
+def _pieces(
+    built: Build, view: BuildView, shapes: Mapping[int, tuple[int, bool]], printing: Printing | None, ending: str
+) -> list[dict[str, Any]]:
+    plan, stems = built.plan, piece_stems(built.pieces)
+    estimates = estimates_of(printing.batches) if printing is not None else {}
+    return [
+        {
+            "key": p.key,
+            "number": p.number,
+            "name": p.name,
+            "file": f"pieces/{stems[p.number]}.{ending}",
+            "size_mm": p.size_mm,
+            "resting_size_mm": p.rest.size_mm,
+            "volume_mm3": p.volume_mm3,
+            "enlarged_percent": round(100 * (plan.material_of(p.key).enlarged - 1), 4),
+            "triangles": shapes[p.number][0],
+            "closed": shapes[p.number][1],
+            "fits": p.fits,
+            "neighbours": p.neighbours,
+            "prints_with": p.prints_with,
+            "resting_matrix": p.rest.matrix,
+            "resting": resting_of(p, printing),
+            "estimate": estimates.get(p.number),
+        }
+        for p in view.pieces
+    ]
+
+
+def _joints(built: Build, view: BuildView) -> list[dict[str, Any]]:
+    finished = {part.key: part.solid for part in built.parts}
+    gaps = [measured_clearance(one, finished) for one in built.placed]
+    return [
+        {
+            "id": j.id,
+            "face": j.face_label,
+            "kind": j.kind,
+            "label": j.label,
+            "parameters": one.joint.model_dump(mode="json", exclude=NO_PARAMETERS),
+            "count": j.count,
+            "fit": j.fit,
+            "clearance_mm": j.clearance_mm,
+            "clearance_measured_mm": None if gap is None else round(gap, 4),
+            "stands_on": None if j.on is None else view.numbers[one.part(j.on).key],
+            "motions": j.motions,
+            "positions_mm": j.positions_mm,
+            "loose": one.joint.loose_name(),
+            "findings": [f.model_dump(include={"severity", "code", "message"}) for f in j.findings],
+        }
+        for j, one, gap in zip(view.joints, built.placed, gaps, strict=True)
+    ]
+
+
+def _marks(view: BuildView) -> list[dict[str, Any]]:
+    labels = {f.id: f.label for f in view.faces}
+    sides = {f.id: {"a": f.a, "b": f.b} for f in view.faces}
+    return [{"face": labels[m.face], "text": m.text, "piece": sides[m.face][m.side]} for m in view.mating_marks]
+
+
+def _loose(built: Build, view: BuildView, ending: str) -> list[dict[str, Any]]:
+    names = {p.name: p for p in built.loose}
+    return [
+        {
+            "name": item.name,
+            "count": item.count,
+            "spares": item.spares,
+            "size_mm": item.size_mm,
+            "file": loose_file(names[item.name], ending),
+        }
+        for item in view.loose
+    ]
+
+
+def _tiles(view: BuildView) -> list[dict[str, Any]]:
+    return [
+        {
+            **m.model_dump(include={"id", "label", "pieces", "table", "says"}),
+            "turned": [{"piece": piece, "sides": sides} for piece, sides in sorted(m.turned.items())],
+            "sides": [[magnet.model_dump() for magnet in side.magnets] for side in m.sides],
+        }
+        for m in view.modules
+    ]
 
 
 def assembly_report(view: AssemblyView) -> dict[str, Any]:

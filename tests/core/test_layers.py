@@ -1,5 +1,6 @@
-"""Which rooms of the house may lean on which (docs/architecture.md): contracts of import-linter, and the floors."""
+"""Which rooms of the house may lean on which (docs/architecture.md): contracts of import-linter, and the floors; and sizes."""
 
+import ast
 import subprocess
 import sys
 import unittest
@@ -45,6 +46,7 @@ def room_of(module: str, floors: dict[str, int]) -> str:
 
 
 MOST_MODULES = 16
+MOST_FUNCTION = 60
 MOST_LINES = 350
 LONGER = {"hinoki/core/geometry/solid.py": 390}
 """the only door to the kernel: what needs the kernel stands here"""
@@ -75,6 +77,16 @@ class Layers(unittest.TestCase):
                 if room and below and floors[below] > floors[room]:
                     wrong.append(f"{module} imports {used}")
         self.assertEqual((wrong, unknown), ([], set()))
+
+    def test_no_function_is_too_long(self) -> None:
+        long = {}
+        for path in (ROOT / "hinoki").rglob("*.py"):
+            for node in ast.walk(ast.parse(path.read_text())):
+                if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and node.end_lineno is not None:
+                    lines = node.end_lineno - node.lineno + 1
+                    if lines > MOST_FUNCTION:
+                        long[f"{path.relative_to(ROOT)} {node.name}"] = lines
+        self.assertEqual(long, {})
 
     def test_no_room_is_too_large_and_no_module_too_long(self) -> None:
         rooms: dict[str, int] = defaultdict(int)

@@ -39,6 +39,13 @@ def joint_findings(
         )
         for weak in placed.weak
     ]
+    return [*found, *_standing(placed, face), *_clashing(placed, everyone, numbers), *_without_room(placed, face)]
+
+
+def _standing(placed: PlacedJoint, face: str) -> list[Finding]:
+    """Elements that stand beside the face, and what the kind of joint finds doubtful itself."""
+    joint = placed.joint
+    found = []
     for index in placed.beside:
         found.append(
             Finding(
@@ -65,6 +72,13 @@ def joint_findings(
                 at_mm=_at(placed, problem.at) if problem.at else None,
             )
         )
+    return found
+
+
+def _clashing(placed: PlacedJoint, everyone: Sequence[PlacedJoint], numbers: Mapping[str, int]) -> list[Finding]:
+    """Elements that meet those of other joints."""
+    joint, face = placed.joint, face_label(placed.face, numbers)
+    found = []
     others = {p.joint.id: p for p in everyone}
     for own, other_id, other_index in placed.clashes:
         other = others[other_id]
@@ -80,6 +94,13 @@ def joint_findings(
                 fixes=joint_fixes(placed, own),
             )
         )
+    return found
+
+
+def _without_room(placed: PlacedJoint, face: str) -> list[Finding]:
+    """Fewer elements than wanted."""
+    joint = placed.joint
+    found = []
     if joint.places is None and len(placed.places) < joint.wanted:
         many = len(placed.places)
         found.append(

@@ -27,7 +27,7 @@ from hinoki.core.geometry.mesh import Mesh, Points, rounded_to_single
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.plan import PieceNote, Plan
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, along, part_of, quiet
 
 GAP_MM = 10.0
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -84,26 +84,9 @@ def export_files(
     writing = time.perf_counter()
     wish, printing = outgoing.wish, outgoing.printing
     title = outgoing.title or (plan.model.file_name if plan.model else "")
-    pieces = built.pieces
-    stems = piece_stems(pieces)
+    stems = piece_stems(built.pieces)
     placed: list[Placed] = []
-    shapes: dict[int, tuple[int, bool]] = {}
-    places: dict[int, Points] = {}
-    shift = 0.0
-    for step, piece in enumerate(pieces):
-        progress(0.6 * step / max(1, len(pieces)), f"Writing {piece.name}")
-        mesh = lying(plan, piece)
-        shapes[piece.number] = len(mesh.faces), mesh.edges.closed
-        name = f"{stems[piece.number]}.{wish.pieces}"
-        yield f"pieces/{name}", write_file([NamedMesh(f"Hinoki {stems[piece.number]}", mesh)], name)
-        # side by side, so that no two objects share a place; what prints as one stays as it stands
-        at = next((places[n] for n in piece.prints_with if n in places), None)
-        if at is None:
-            low = np.min([mesh.bounds[0], *(lying(plan, p).bounds[0] for p in pieces if p.number in piece.prints_with)], axis=0)
-            at = np.array([shift - low[0], -low[1], 0.0])
-            shift += plan.material_of(piece.key).enlarged * piece.rest.size_mm[0] + GAP_MM
-        places[piece.number] = at
-        placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, at))
+    yield from _piece_files(plan, built, wish.pieces, placed, part_of(progress, 0.0, 0.6))
     for loose in built.loose:
         name = loose_file(loose, wish.pieces)
         yield name, write_file([NamedMesh(f"Hinoki {loose.name}", loose.solid.mesh)], name)
@@ -112,7 +95,7 @@ def export_files(
     if printing is not None:
         progress(0.7, "Writing the batches")
         yield from batch_files(printing.batches, title, outgoing.revision)
-    if wish.model and pieces:
+    if wish.model and built.pieces:
         progress(0.8, "Writing the model")
         for name, apart in (("assembled", 0.0), ("spread", 1.0)):
             yield f"model/{name}.glb", write_glb(spread(built, apart))
@@ -132,7 +115,28 @@ def export_files(
         seconds["total"] = time.perf_counter() - (writing if begun is None else begun)
     if outgoing.report is not None:
         progress(0.95, "Writing the report")
+        shapes = {p.number: (len(one.mesh.faces), one.mesh.edges.closed) for p, one in zip(built.pieces, placed, strict=True)}
         yield "report.json", orjson.dumps(outgoing.report(shapes, seconds or {}), option=orjson.OPT_INDENT_2)
+
+
+def _piece_files(plan: Plan, built: Build, ending: str, placed: list[Placed], tell: Tell) -> Iterator[tuple[str, bytes]]:
+    """A file for each piece; in `placed` all of them side by side, so that no two share a place, and what prints as one as it
+    stands."""
+    stems = piece_stems(built.pieces)
+    places: dict[int, Points] = {}
+    shift = 0.0
+    for piece in along(built.pieces, tell, lambda k: f"Writing {built.pieces[k].name}"):
+        mesh = lying(plan, piece)
+        name = f"{stems[piece.number]}.{ending}"
+        yield f"pieces/{name}", write_file([NamedMesh(f"Hinoki {stems[piece.number]}", mesh)], name)
+        at = next((places[n] for n in piece.prints_with if n in places), None)
+        if at is None:
+            others = [lying(plan, p).bounds[0] for p in built.pieces if p.number in piece.prints_with]
+            low = np.min([mesh.bounds[0], *others], axis=0)
+            at = np.array([shift - low[0], -low[1], 0.0])
+            shift += plan.material_of(piece.key).enlarged * piece.rest.size_mm[0] + GAP_MM
+        places[piece.number] = at
+        placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, at))
 
 
 def export_zip(plan: Plan, built: Build, progress: Tell = quiet, outgoing: Outgoing = Outgoing()) -> bytes:

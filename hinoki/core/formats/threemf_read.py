@@ -84,51 +84,68 @@ def _model_part(archive: "object") -> str:
     return str(found[0])
 
 
+class _ModelReader:
+    """What one model part of a 3MF file holds, gathered element by element."""
+
+    def __init__(self, part: str) -> None:
+        self.part = part
+        self.objects: dict[str, _Object] = {}
+        self.items: list[tuple[str, Points]] = []
+        self.unit = "millimeter"
+        self.left: dict[str, int] = {}
+        self._now: _Object | None = None
+        self._vertices: list[tuple[float, float, float]] = []
+        self._faces: list[tuple[int, int, int]] = []
+        self._seen_root = False
+
+    @property
+    def where(self) -> str:
+        """Where reading has come to, in words."""
+        return f"object {len(self.objects) + 1}, after corner {len(self._vertices):,} and face {len(self._faces):,}"
+
+    def begin(self, tag: str, element: Element) -> None:
+        """An element begins. Raises UnreadableModel for another document than a model."""
+        if not self._seen_root:
+            self._seen_root = True
+            if tag != "model":
+                raise UnreadableModel("This 3MF file holds no model in the core form. Export it again.", self.part)
+            self.unit = element.get("unit", "millimeter")
+            _refuse_needed(element, self.part)
+        elif tag == "object":
+            self._now = _Object(str(element.get("name", ""))[:80], str(element.get("type", "model")))
+            self._vertices, self._faces = [], []
+
+    def end(self, tag: str, element: Element) -> None:
+        """An element is there whole."""
+        if tag == "vertex":
+            self._vertices.append((float(element.get("x")), float(element.get("y")), float(element.get("z"))))  # type: ignore[arg-type]
+        elif tag == "triangle":
+            self._faces.append((int(element.get("v1")), int(element.get("v2")), int(element.get("v3"))))  # type: ignore[arg-type]
+        elif tag == "component" and self._now is not None:
+            self._now.components.append((str(element.get("objectid")), _matrix(element.get("transform"))))
+        elif tag == "object" and self._now is not None:
+            self._keep(self._now, str(element.get("id")))
+        elif tag == "item":
+            self.items.append((str(element.get("objectid")), _matrix(element.get("transform"))))
+        elif tag.startswith("{") or tag in ("basematerials", "colorgroup", "texture2d"):
+            short = tag.rsplit("}", 1)[-1]
+            self.left[short] = self.left.get(short, 0) + 1
+        if tag in ("vertex", "triangle", "vertices", "triangles", "mesh", "object"):
+            element.clear()
+
+    def _keep(self, now: _Object, name: str) -> None:
+        now.vertices = np.array(self._vertices, dtype=np.float64).reshape(-1, 3)
+        now.faces = np.array(self._faces, dtype=np.int64).reshape(-1, 3)
+        checked(now.name or f"object {name}", now.vertices, now.faces)
+        self.objects[name] = now
+        self._now = None
+
+
 def _parse(content: bytes, part: str) -> tuple[dict[str, _Object], list[tuple[str, Points]], Unit, float, list[str]]:
-    objects: dict[str, _Object] = {}
-    items: list[tuple[str, Points]] = []
-    unit, scale = "millimeter", 1.0
-    left: dict[str, int] = {}
-    now: _Object | None = None
-    vertices: list[tuple[float, float, float]] = []
-    faces: list[tuple[int, int, int]] = []
-    seen_root = False
+    read = _ModelReader(part)
     try:
         for event, element in iterparse(BytesIO(content), events=("start", "end"), forbid_dtd=True):
-            tag = element.tag.removeprefix(CORE)
-            if event == "start":
-                if not seen_root:
-                    seen_root = True
-                    if tag != "model":
-                        raise UnreadableModel("This 3MF file holds no model in the core form. Export it again.", part)
-                    unit = element.get("unit", "millimeter")
-                    _refuse_needed(element, part)
-                elif tag == "object":
-                    now = _Object(str(element.get("name", ""))[:80], str(element.get("type", "model")))
-                    vertices, faces = [], []
-                continue
-            if tag == "vertex":
-                vertices.append((float(element.get("x")), float(element.get("y")), float(element.get("z"))))
-                element.clear()
-            elif tag == "triangle":
-                faces.append((int(element.get("v1")), int(element.get("v2")), int(element.get("v3"))))
-                element.clear()
-            elif tag in ("vertices", "triangles", "mesh"):
-                element.clear()
-            elif tag == "component" and now is not None:
-                now.components.append((str(element.get("objectid")), _matrix(element.get("transform"))))
-            elif tag == "object" and now is not None:
-                now.vertices = np.array(vertices, dtype=np.float64).reshape(-1, 3)
-                now.faces = np.array(faces, dtype=np.int64).reshape(-1, 3)
-                checked(now.name or f"object {element.get('id')}", now.vertices, now.faces)
-                objects[str(element.get("id"))] = now
-                now = None
-                element.clear()
-            elif tag == "item":
-                items.append((str(element.get("objectid")), _matrix(element.get("transform"))))
-            elif tag.startswith("{") or tag in ("basematerials", "colorgroup", "texture2d"):
-                short = tag.rsplit("}", 1)[-1]
-                left[short] = left.get(short, 0) + 1
+            (read.begin if event == "start" else read.end)(element.tag.removeprefix(CORE), element)
     except DefusedXmlException:
         text = (
             f"The part “{part}” of the 3MF file defines entities or refers elsewhere, which no model needs. It was not opened."
@@ -140,15 +157,13 @@ def _parse(content: bytes, part: str) -> tuple[dict[str, _Object], list[tuple[st
             f"The part “{part}” of the 3MF file is not in order at line {line}. Copy or export it again.", f"{part} line {line}"
         ) from None
     except (TypeError, ValueError, OverflowError, LookupError) as error:  # an encoding nobody knows is a LookupError
-        where = f"object {len(objects) + 1}, after corner {len(vertices):,} and face {len(faces):,}"
-        raise UnreadableModel(f"The 3MF file cannot be read in {where} ({error}). Export it again.", where) from None
-    if unit == "micron":
-        unit, scale = "millimeter", 0.001
+        raise UnreadableModel(f"The 3MF file cannot be read in {read.where} ({error}). Export it again.", read.where) from None
+    unit, scale = ("millimeter", 0.001) if read.unit == "micron" else (read.unit, 1.0)
     if unit not in UNITS:
         raise UnreadableModel(
             f"The 3MF file is in “{unit[:40]}”, a unit that is not in the specification. Export it again.", "unit"
         )
-    return objects, items, UNITS[unit], scale, [f"{n} × “{what}” was left out" for what, n in left.items()]
+    return read.objects, read.items, UNITS[unit], scale, [f"{n} × “{what}” was left out" for what, n in read.left.items()]
 
 
 def _refuse_needed(root: Element, part: str) -> None:

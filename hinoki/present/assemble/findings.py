@@ -10,7 +10,14 @@ from hinoki.present.schemas.assemble import AssemblyView
 
 def findings_of(plan: Plan, out: Assembled, view: AssemblyView) -> list[Finding]:
     """Everything noticed about an assembly."""
-    scene, wish = out.scene, plan.assembling
+    found = [*_of_order(out, view), *_of_steps(view), *_of_pinned(out)]
+    _comes_off(plan, out, found)
+    return [*found, *_of_stance(plan, out, view)]
+
+
+def _of_order(out: Assembled, view: AssemblyView) -> list[Finding]:
+    """Pieces that overlap, and those that lock each other."""
+    scene = out.scene
     found: list[Finding] = []
     for a, b, volume in out.overlaps:
         joined = any({h.a, h.b} == {a, b} for h in scene.held)
@@ -29,6 +36,12 @@ def findings_of(plan: Plan, out: Assembled, view: AssemblyView) -> list[Finding]
             found.append(_said("order-not-found", "look-at", text))
         else:
             found.append(_said("no-order", "must-fix", text, piece=locked.numbers[0] if locked.numbers else None))
+    return found
+
+
+def _of_steps(view: AssemblyView) -> list[Finding]:
+    """Steps that do not work, and those that were only tried."""
+    found: list[Finding] = []
     for step in view.steps:
         if step.proof == "does not work" and step.why:
             at = step.meets.at if step.meets else None
@@ -38,6 +51,13 @@ def findings_of(plan: Plan, out: Assembled, view: AssemblyView) -> list[Finding]
             how = what.get(step.motion.kind, "in positions")
             text = f"Step {step.step} ({step.title}) was tried by sampling, not proved: {how}."
             found.append(_said("step-sampled", "note", text, step.piece))
+    return found
+
+
+def _of_pinned(out: Assembled) -> list[Finding]:
+    """What a pinned order does not know, or names in vain."""
+    scene = out.scene
+    found: list[Finding] = []
     if out.added and out.pinned:
         text = (
             f"{upper(scene.named(out.added))} came after the order was pinned and stand at its end. Drag them where they go, "
@@ -47,12 +67,17 @@ def findings_of(plan: Plan, out: Assembled, view: AssemblyView) -> list[Finding]
     if out.gone:
         text = f"The pinned order names {', '.join(out.gone[:3])}, not there now. Their steps wait and come back when they do."
         found.append(_said("order-gone", "note", text))
-    _comes_off(plan, out, found)
+    return found
+
+
+def _of_stance(plan: Plan, out: Assembled, view: AssemblyView) -> list[Finding]:
+    """What falls off, tips over or opens by itself."""
+    found: list[Finding] = []
     for fall in view.falls:
         if fall.falls:
             found.append(_said("falls-off", "look-at", fall.says))
     balance = view.balance
-    if balance is not None and wish.attitude == "standing" and balance.tip_deg < SAFE_TIP_DEG:
+    if balance is not None and plan.assembling.attitude == "standing" and balance.tip_deg < SAFE_TIP_DEG:
         if balance.tip_deg <= 0:
             text = "The model falls over by itself: its centre of mass lies beside its foot. "
         else:

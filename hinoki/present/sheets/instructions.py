@@ -40,17 +40,9 @@ def how_of(step: Step, scene: Scene, way: Direction | None, later: bool = False)
     lead = scene.units[step.lead]
     if step.motion is None:
         return f"Bring {what} to {onto}: this does not work where it stands."
-    motion = step.motion
-    if motion.kind == "screw":
-        hand = "clockwise" if motion.thread is None or motion.thread.turn > 0 else "anticlockwise: its thread is left-handed"
-        return f"Screw {what} onto {onto}, {hand}, {motion.turns:.3g} turns."
-    if motion.kind == "swing":
-        return f"Bring {what} to its hinge on {onto} opened by {motion.swing_deg:.0f}°, and swing it shut."
-    if motion.kind == "pull":
-        return f"Pull the wire through its tunnel: {motion.distance_mm:.0f} mm, and what hangs out at both ends."
-    if motion.kind == "two slides" and motion.then is not None and way is not None:
-        first = _from(tuple(-c for c in motion.then))  # type: ignore[arg-type]
-        return f"Bring {what} in {first}, then {motion.first_mm:.1f} mm {_towards(way)}."
+    special = _special(step.motion, what, onto, way)
+    if special is not None:
+        return special
     if way is None:
         return f"Bring {what} to {onto}."
     if lead.kind == "screw":
@@ -63,6 +55,21 @@ def how_of(step: Step, scene: Scene, way: Direction | None, later: bool = False)
         return f"Lower {what} onto {onto}, straight down."
     verb = "Slide" if abs(way[2]) < 0.1 else "Bring"
     return f"{verb} {what} onto {onto}, {_from(way)}."
+
+
+def _special(motion: Motion, what: str, onto: str, way: Direction | None) -> str | None:
+    """What is done in a motion that is more than a straight way; None for a straight one."""
+    if motion.kind == "screw":
+        hand = "clockwise" if motion.thread is None or motion.thread.turn > 0 else "anticlockwise: its thread is left-handed"
+        return f"Screw {what} onto {onto}, {hand}, {motion.turns:.3g} turns."
+    if motion.kind == "swing":
+        return f"Bring {what} to its hinge on {onto} opened by {motion.swing_deg:.0f}°, and swing it shut."
+    if motion.kind == "pull":
+        return f"Pull the wire through its tunnel: {motion.distance_mm:.0f} mm, and what hangs out at both ends."
+    if motion.kind == "two slides" and motion.then is not None and way is not None:
+        first = _from(tuple(-c for c in motion.then))  # type: ignore[arg-type]
+        return f"Bring {what} in {first}, then {motion.first_mm:.1f} mm {_towards(way)}."
+    return None
 
 
 def _from(way: Direction) -> str:

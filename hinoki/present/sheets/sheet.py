@@ -4,7 +4,7 @@ Few parts a step, all contacts seen, one viewpoint kept as long as it serves: Ag
 """
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -143,19 +143,7 @@ def sheet_of(
         bodies = [body(u, moved, False) for u in step.units] + [body(u, nothing, True) for u in into]
         panels.append(_panel(step, _step_picture(step, bodies, moved, balloons), built, photos or {}))
     tell(0.92, "Drawing the cut list")
-    pieces = []
-    for unit in sorted((u for u in view.units if u.numbers), key=lambda u: u.numbers[0]):
-        small = _drawn([body(unit.id, nothing, False)], FRONT, PIECE_SIZE)
-        low, high = out.scene.units[unit.id].box
-        size = " × ".join(f"{v:.1f}" for v in high - low) + " mm"
-        row = PieceRow(unit.balloon, unit.name, size, f"{unit.mass_g:.0f} g", Illustration(small.png, PIECE_SIZE))
-        pieces.append(row)
-    loose = [(u.balloon, u) for u in view.units if u.kind in ("loose", "stand")]
-    for balloon, unit in loose:
-        one = Form(out.scene.units[unit.id].solids[0].mesh)
-        small = _drawn([Drawn(unit.id, one, nothing, LOOSE_COLOUR)], FRONT, PIECE_SIZE)
-        size = "printed" if unit.count == 1 else f"{unit.count} printed"
-        pieces.append(PieceRow(balloon, unit.name, size, f"{unit.mass_g:.0f} g", Illustration(small.png, PIECE_SIZE)))
+    pieces = _rows(out, view, body)
     sheet = Sheet(
         title=title,
         under=f"Assembly, {len(view.steps)} steps" + (f", revision {revision}" if revision is not None else ""),
@@ -172,6 +160,25 @@ def sheet_of(
     )
     tell(1.0, "Drawn")
     return sheet
+
+
+def _rows(out: Assembled, view: AssemblyView, body: Callable[[str, Points, bool], Drawn]) -> list[PieceRow]:
+    """The cut list: pieces by number, then loose parts."""
+    nothing = np.zeros(3)
+    pieces = []
+    for unit in sorted((u for u in view.units if u.numbers), key=lambda u: u.numbers[0]):
+        small = _drawn([body(unit.id, nothing, False)], FRONT, PIECE_SIZE)
+        low, high = out.scene.units[unit.id].box
+        size = " × ".join(f"{v:.1f}" for v in high - low) + " mm"
+        row = PieceRow(unit.balloon, unit.name, size, f"{unit.mass_g:.0f} g", Illustration(small.png, PIECE_SIZE))
+        pieces.append(row)
+    loose = [(u.balloon, u) for u in view.units if u.kind in ("loose", "stand")]
+    for balloon, unit in loose:
+        one = Form(out.scene.units[unit.id].solids[0].mesh)
+        small = _drawn([Drawn(unit.id, one, nothing, LOOSE_COLOUR)], FRONT, PIECE_SIZE)
+        size = "printed" if unit.count == 1 else f"{unit.count} printed"
+        pieces.append(PieceRow(balloon, unit.name, size, f"{unit.mass_g:.0f} g", Illustration(small.png, PIECE_SIZE)))
+    return pieces
 
 
 def _drawn(bodies: Sequence[Drawn], eye: Points, size: tuple[int, int]) -> Picture:

@@ -52,6 +52,14 @@ def make_printer(simulation: Simulation) -> FastAPI:
                 await run_in_threadpool(_hang, faults)
         return await call_next(request)
 
+    _add_jobs(app, simulation)
+    _add_faults(app, simulation, faults)
+    return app
+
+
+def _add_jobs(app: FastAPI, simulation: Simulation) -> None:
+    """What a printer is asked: how it is, what to print, to pause and to stop, and what is loaded."""
+
     @app.get("/")
     def status() -> dict[str, object]:
         simulation.go_on()
@@ -100,6 +108,10 @@ def make_printer(simulation: Simulation) -> FastAPI:
         simulation.load(body.grams)
         return status()
 
+
+def _add_faults(app: FastAPI, simulation: Simulation, faults: Faults) -> None:
+    """How it is made to misbehave."""
+
     @app.put("/faults")
     def misbehaving(body: Faults) -> dict[str, str]:
         if body.mode == "die":
@@ -111,8 +123,6 @@ def make_printer(simulation: Simulation) -> FastAPI:
         else:
             faults.mode = body.mode
         return {"mode": body.mode}
-
-    return app
 
 
 def _hang(faults: Faults) -> None:

@@ -149,6 +149,12 @@ def lump_issues(lumps: list[Lump]) -> list[Issue]:
                 [_place(lumps[k]) for k in specks[:MOST_PLACES]],
             )
         )
+    return [*found, *_overlap_issues(lumps), *_count_issues(lumps, len(specks), wrong)]
+
+
+def _overlap_issues(lumps: list[Lump]) -> list[Issue]:
+    """Lumps that reach into each other."""
+    found = []
     shared = overlapping(lumps)
     if shared:
         total = sum(v for _, _, v, _ in shared)
@@ -162,7 +168,13 @@ def lump_issues(lumps: list[Lump]) -> list[Issue]:
                 [Place(at, max(1.0, v ** (1 / 3)), None, f"{v:.1f} mm³ shared") for _, _, v, at in shared[:MOST_PLACES]],
             )
         )
-    others = len(lumps) - len(specks)
+    return found
+
+
+def _count_issues(lumps: list[Lump], specks: int, wrong: list[int]) -> list[Issue]:
+    """How many lumps and cavities there are."""
+    found = []
+    others = len(lumps) - specks
     cavities = sum(1 for k, lump in enumerate(lumps) if lump.closed and lump.volume_mm3 < 0 and k not in wrong)
     if others - cavities > 1:
         found.append(

@@ -100,41 +100,23 @@ class RepairStep(StepBase, frozen=True):
 
 def repaired(mesh: Mesh, how: RepairStep, tell: Tell) -> tuple[Mesh, list[str]]:
     """One surface repaired as `how` says, and what was done in words."""
-    said = []
-    now = mesh
+    said: list[str] = []
     tell(0.05, "Merging corners")
-    if how.merge_mm > 0:
-        before = len(now.vertices)
-        now = merged(now, how.merge_mm)
-        if len(now.vertices) < before:
-            said.append(f"{before - len(now.vertices):,} corners merged")
-    for on, change, words in ((how.duplicates, without_duplicates, "duplicate faces"), (how.slivers, _unslivered, "slivers")):
-        if on:
-            before = len(now.faces)
-            now = change(now)
-            if len(now.faces) < before:
-                said.append(f"{before - len(now.faces):,} {words} dropped")
+    now = _tidied(mesh, how, said)
     tell(0.2, "Turning faces")
     if how.orient:
-        before_faces = now.faces
-        now = oriented(now)
-        turned = int((now.faces[:, 0] != before_faces[:, 0]).sum()) if len(now.faces) == len(before_faces) else 0
-        if turned:
-            said.append(f"{turned:,} faces turned round")
+        now = _turned(now, said)
     if how.specks:
         now, gone = without_specks(now)
-        if gone:
-            said.append(f"{gone:,} specks dropped")
+        said += [f"{gone:,} specks dropped"] if gone else []
     tell(0.35, "Filling holes")
     if how.holes != "leave":
         now, count = filled(now, how.holes == "smooth")
-        if count:
-            said.append(f"{count:,} {'hole' if count == 1 else 'holes'} filled")
+        said += [f"{count:,} {'hole' if count == 1 else 'holes'} filled"] if count else []
     tell(0.5, "Uniting lumps")
     if how.unite:
         now, united = _united(now)
-        if united:
-            said.append(f"{united:,} lumps became one")
+        said += [f"{united:,} lumps became one"] if united else []
     if how.untangle:
         tell(0.6, "Untangling faces")
         now = fixed(now)
@@ -143,6 +125,29 @@ def repaired(mesh: Mesh, how: RepairStep, tell: Tell) -> tuple[Mesh, list[str]]:
         now = rebuilt(now, how.rebuild_mm, lambda f, p: tell(0.6 + 0.4 * f, p))
         said.append(f"rebuilt at {how.rebuild_mm:g} mm")
     return now, said
+
+
+def _tidied(mesh: Mesh, how: RepairStep, said: list[str]) -> Mesh:
+    """Corners merged, duplicate faces and slivers dropped, as wished."""
+    now = mesh
+    if how.merge_mm > 0:
+        now = merged(now, how.merge_mm)
+        gone = len(mesh.vertices) - len(now.vertices)
+        said += [f"{gone:,} corners merged"] if gone > 0 else []
+    for on, change, words in ((how.duplicates, without_duplicates, "duplicate faces"), (how.slivers, _unslivered, "slivers")):
+        before = len(now.faces)
+        now = change(now) if on else now
+        gone = before - len(now.faces)
+        said += [f"{gone:,} {words} dropped"] if gone > 0 else []
+    return now
+
+
+def _turned(mesh: Mesh, said: list[str]) -> Mesh:
+    """All faces looking outwards."""
+    now = oriented(mesh)
+    turned = int((now.faces[:, 0] != mesh.faces[:, 0]).sum()) if len(now.faces) == len(mesh.faces) else 0
+    said += [f"{turned:,} faces turned round"] if turned else []
+    return now
 
 
 def _unslivered(mesh: Mesh) -> Mesh:
