@@ -101,17 +101,15 @@ class WholeJob(LogCase):
         self.at("on-board").click()
         self.at("page-pieces").click()
         for _ in range(60):
-            cards = self.at("column-printed").locator("[data-test=board-card]")
-            if cards.count() == 0:
+            printed = self.at("column-printed").locator("[data-test=board-card]").count()
+            if printed == 0:
                 break
-            many = self.at("column-installed").locator("[data-test=board-card]").count()
+            installed = self.at("column-installed").locator("[data-test=board-card]").count()
+            left_after = {"printed": printed - 1, "cleaned": 0, "fitted": 0}
             for column in ("printed", "cleaned", "fitted", "finished"):
-                card = self.at(f"column-{column}").locator("[data-test=board-card]").first
-                card.press("ArrowRight")
-                after = self.at("column-installed" if column == "finished" else f"column-{column}")
-                expect(after.locator("[data-test=board-card]")).to_have_count(
-                    many + 1 if column == "finished" else cards.count() if column == "printed" else 0
-                )
+                self.at(f"column-{column}").locator("[data-test=board-card]").first.press("ArrowRight")
+                after, many = ("installed", installed + 1) if column == "finished" else (column, left_after[column])
+                expect(self.at(f"column-{after}").locator("[data-test=board-card]")).to_have_count(many)
         expect(self.at("progress")).to_contain_text("4 of 4 parts")
         self.at("on-model").click()
         expect(self.at("legend")).to_contain_text("installed 3")
