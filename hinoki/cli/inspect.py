@@ -9,6 +9,7 @@ from hinoki.core.model.health.diagnostics import survey
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.units import NAMES
 from hinoki.present.model import issue_view
+from hinoki.present.words import issue_sentence
 
 INSPECT_SCHEMA = "hinoki-inspect/1"
 
@@ -52,7 +53,7 @@ def _inspect(options: argparse.Namespace) -> int:
     for sentence in file.left_out:
         output.say(f"left out: {sentence}")
     for issue in found.issues:
-        output.say(f"{issue.severity.replace('-', ' ')}: {issue.message} [{issue.code}]")
+        output.say(f"{issue.severity.replace('-', ' ')}: {issue_sentence(issue)} [{issue.code}]")
         for place in issue.places[:3]:
             x, y, z = (float(v) for v in place.at)
             output.say(f"    at {x:.1f}, {y:.1f}, {z:.1f}{': ' + place.text if place.text else ''}")

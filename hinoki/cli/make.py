@@ -28,10 +28,13 @@ from hinoki.core.orient.scoring import PRESETS
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import quiet
 from hinoki.core.propose import divided
+from hinoki.core.propose.divide import PassedOver
 from hinoki.core.propose.lay_pieces import laid
 from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
 from hinoki.present.assemble.assembly import Assembly, assembly_of
 from hinoki.present.export import outgoing_of
+from hinoki.present.findings import finding_views
+from hinoki.present.words import sentence
 
 UNMATCHED = ("parting-misses", "parting-twice", "joint-unplaced", "joint-no-room", "piece-gone", "mark-lost")
 """findings that say what of a plan did not match another model"""
@@ -80,14 +83,14 @@ def _make(options: argparse.Namespace) -> int:
         plan = _repaired(plan, data, cache, output)
     building = bar.within(0.0, 0.5)
     seconds: dict[str, float] = {}
-    passed_over: tuple[str, ...] = ()
+    passed_over: tuple[PassedOver, ...] = ()
     joints = None if options.joint == "none" else SuitWish(kind=options.joint, fit=options.fit, one_way=options.one_way)
     try:
         if options.plan:
             built = build(plan, lambda _: data, cache, building, seconds=seconds)
             unusable = [f for f in check(built, cache).findings if f.code in UNUSABLE_FINDINGS]
             if unusable:
-                raise BadPlan(unusable[0].message, unusable[0].parting)
+                raise BadPlan(sentence(unusable[0]), unusable[0].parting)
             if not plan.joints and joints is not None:
                 plan = suggested(built, plan, joints.kind, joints.fit, seconds, joints.one_way)
                 plan = settled(plan, build(plan, lambda _: data, cache, building, seconds=seconds))
@@ -114,14 +117,14 @@ def _make(options: argparse.Namespace) -> int:
                 output.document(orjson.loads(content))
     finally:
         bar.end()
-    for message in passed_over:
-        output.say(message)
+    for one in passed_over:
+        output.say(f"Proposal {one.number} ({one.title}) was passed over: {sentence(one.against)}")
     _table(built, checked, printing.batches, assembly, options.out, output)
     if options.other_model:
-        told = [f.message for f in checked.findings if f.code in UNMATCHED]
+        told = [sentence(f) for f in checked.findings if f.code in UNMATCHED]
         for message in told or ["everything in it matched"]:
             output.say(f"of the plan: {message}")
-    return 1 if any(f.severity == "must-fix" for f in (*checked.findings, *assembly.view.findings)) else 0
+    return 1 if checked.must_fix or any(f.severity == "must-fix" for f in assembly.view.findings) else 0
 
 
 def _repaired(plan: Plan, data: bytes, cache: Cache, output: Output) -> Plan:
@@ -152,6 +155,6 @@ def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, ou
         what = ", ".join(str(n) for thing, _ in batch.things for n in thing.thing.numbers) or "loose parts"
         output.say(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
     output.say(f"assembly: {steps_told(assembly.view)}")
-    for finding in (*checked.findings, *assembly.view.findings):
+    for finding in (*finding_views(checked.findings, built.plan.accepted), *assembly.view.findings):
         if finding.severity != "note":
             output.say(f"{finding.severity.replace('-', ' ')}: {finding.message}")

@@ -6,7 +6,6 @@ from typing import Any
 
 from hinoki.cli.arguments import add_model, read_model, unit_of
 from hinoki.cli.output import Output, add_output, output_of
-from hinoki.core.findings import mm
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.write import WRITERS, write_file
@@ -16,6 +15,8 @@ from hinoki.core.model.repair.compare import Comparison, compared
 from hinoki.core.model.steps.repair import RepairStep, recommended
 from hinoki.core.model.units import NAMES
 from hinoki.core.progress import quiet
+from hinoki.present.words import sentence
+from hinoki.present.words.wording import mm
 
 REPAIR_SCHEMA = "hinoki-repair/1"
 
@@ -49,16 +50,16 @@ def _repair(options: argparse.Namespace) -> int:
         outcome = how.apply(shape, quiet)
         after = outcome.shape
         output.say(how.label())
-        for sentence in outcome.said:
-            output.say(f"  {sentence}")
+        for done in outcome.said:
+            output.say(f"  {done}")
         for finding in outcome.findings:
-            output.say(f"  {finding.message}")
+            output.say(f"  {sentence(finding)}")
         both = compared(shape.mesh, after.mesh)
         say_comparison(both, output)
         document |= {
             "repair": how.label(),
             "said": list(outcome.said),
-            "findings": [f.message for f in outcome.findings],
+            "findings": [sentence(f) for f in outcome.findings],
             "comparison": both.model_dump(mode="json"),
         }
     options.out.parent.mkdir(parents=True, exist_ok=True)

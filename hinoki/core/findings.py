@@ -1,7 +1,9 @@
-"""Findings: what Hinoki noticed, in words a maker can act on."""
+"""Findings: what Hinoki noticed, as codes with figures. Words are found by `hinoki.present.words`."""
 
 import hashlib
 import json
+import math
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from typing import Any, Literal
 
@@ -9,14 +11,19 @@ from pydantic import BaseModel, Field
 
 Severity = Literal["must-fix", "look-at", "note"]
 Station = Literal["model", "divide", "join", "check", "orient", "batch", "assemble", "log"]
+Param = str | int | float | bool | None | list[str] | list[int] | list[float]
+Params = dict[str, Param]
+SAME_FIGURE = 0.01
+"""figures that differ by less than this share of them say the same to a maker; so do millimetres that differ by less"""
 
 
 class Fix(BaseModel, frozen=True):
     """Something that puts a finding right with one click: pieces joined again, a joint changed or added,
-    a parting shifted, a piece laid otherwise."""
+    a parting shifted, a piece laid otherwise. `code` and `params` tell what it is called."""
 
     kind: Literal["together", "joint", "add-joint", "shift", "rest"]
-    label: str
+    code: str
+    params: Params = {}
     pieces: tuple[str, ...] = ()
     joint: dict[str, Any] | None = Field(None, description="the joint as it would be")
     parting: str | None = None
@@ -25,47 +32,61 @@ class Fix(BaseModel, frozen=True):
 
 
 class Accepted(BaseModel, frozen=True):
-    """Why a finding may stay, and what it said then."""
+    """Why a finding may stay, and what it was then: its sentence, and its figures. Up to 0.8 there were no figures."""
 
     reason: str = Field(min_length=1, max_length=200)
     message: str = Field("", max_length=1000)
+    params: Params | None = Field(None, max_length=40)
 
 
-class Finding(BaseModel):
-    """One thing noticed: what, where, how much, what to do. Its id changes when what it says does."""
+class Finding(BaseModel, frozen=True):
+    """One thing noticed: what (code), how much (params, lengths in mm), where, and what puts it right."""
 
     severity: Severity
     code: str
-    message: str
+    params: Params = {}
     station: Station = "check"
     piece: int | None = None
     face: str | None = None
     joint: str | None = None
     parting: str | None = None
     step: str | None = None
+    about: str | None = Field(None, description="which of several in the same place: an element, a channel, what waits")
     at_mm: tuple[float, float, float] | None = None
     fixes: tuple[Fix, ...] = ()
-    id: str = ""
-    accepted: str | None = Field(None, description="the reason why it may stay")
+
+    @property
+    def id(self) -> str:
+        """A hash of its code and its place: the same however it is worded, and whatever its figures are."""
+        place = [self.code, self.piece, self.face, self.joint, self.parting, self.step, self.about]
+        return hashlib.sha256(json.dumps(place).encode()).hexdigest()[:16]
 
 
-def name_findings(findings: Iterable[Finding], accepted: Mapping[str, Accepted]) -> None:
-    """Give every finding its id, and the reason why it may stay where there is one.
-
-    The id is a hash of all it says, so a finding that was accepted comes back when the thing changes.
-    """
-    for f in findings:
-        said = json.dumps([f.code, f.piece, f.face, f.joint, f.parting, f.step, f.message])
-        f.id = hashlib.sha256(said.encode()).hexdigest()[:16]
-        known = accepted.get(f.id)
-        f.accepted = known.reason if known else None
-
-
-def counted(number: int, one: str, more: str) -> str:
-    """Such as “1 face is” or “1,204 faces are”."""
-    return f"{number:,} {one if number == 1 else more}"
+def told_apart(findings: Iterable[Finding]) -> list[Finding]:
+    """The findings, with a number where several have the same code and place: no two have the same id."""
+    often: Counter[str] = Counter()
+    out = []
+    for one in findings:
+        often[one.id] += 1
+        many = often[one.id]
+        out.append(one if many == 1 else one.model_copy(update={"about": f"{one.about or ''} {many}".strip()}))
+    return out
 
 
-def mm(value: float) -> str:
-    """A length as the interface writes it: one decimal, two below half a millimetre."""
-    return f"{value:.2f} mm" if abs(value) < 0.5 else f"{value:.1f} mm"
+def says_the_same(before: Mapping[str, Param], now: Mapping[str, Param]) -> bool:
+    """Whether the figures of a finding are still what they were. Words and names are not compared."""
+    return _same(_figures(before), _figures(now))
+
+
+def _figures(params: Mapping[str, Param]) -> dict[str, Param]:
+    return {k: v for k, v in params.items() if not isinstance(v, str) and v is not None and v != []}
+
+
+def _same(a: Any, b: Any) -> bool:
+    if isinstance(a, dict):
+        return isinstance(b, dict) and a.keys() == b.keys() and all(_same(a[k], b[k]) for k in a)
+    if isinstance(a, list):
+        return isinstance(b, list) and len(a) == len(b) and all(_same(x, y) for x, y in zip(a, b, strict=True))
+    if isinstance(a, str) or isinstance(b, str):
+        return isinstance(a, str) and isinstance(b, str)
+    return math.isclose(a, b, rel_tol=SAME_FIGURE, abs_tol=SAME_FIGURE)

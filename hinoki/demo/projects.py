@@ -19,6 +19,7 @@ from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.demo import fen_project, harbour_project, mask_project
 from hinoki.demo import lighthouse_project as project
 from hinoki.demo.resting_sides import laid
+from hinoki.present.words import sentence
 
 PLANS = Path(__file__).parent / "plans"
 
@@ -51,7 +52,7 @@ class Demo:
         plan = laid(self.divided(data, cache), self.name)
         found = check(build(plan, lambda _: data, cache), cache).findings
         held = {
-            f.id: Accepted(reason="its support holds it", message=f.message)
+            f.id: Accepted(reason="its support holds it", message=sentence(f), params=f.params)
             for f in found
             if (f.code, f.severity) == ("piece-unsteady", "look-at")
         }

@@ -9,16 +9,17 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.regions import Painted
 from hinoki.core.progress import part_of
-from hinoki.core.propose import Proposal, Proposals, Wishes, figures_for, tried_with_joints
+from hinoki.core.propose import Wishes, figures_for, tried_with_joints
 from hinoki.core.propose import propose as proposed
 from hinoki.core.propose import prove as proved
 from hinoki.core.propose.variants import DivisionsView, VariantFigures, of_variant
 from hinoki.operations.context import Context
 from hinoki.operations.registry import Nothing, operation
+from hinoki.present.proposals import ProposalsView, ProposalView, proposal_view, proposals_view
 
 
 @operation("propose", "divide", "Looking for divisions")
-def propose(asked: Wishes, context: Context) -> Proposals:
+def propose(asked: Wishes, context: Context) -> ProposalsView:
     """Work out three divisions of the model as prepared, or of one of its pieces, and try them with joints."""
 
     def draw(name: str, solid: Solid) -> None:
@@ -26,20 +27,21 @@ def propose(asked: Wishes, context: Context) -> Proposals:
 
     plan, source, cache = context.plan, context.workspace.source, context.cache
     found = proposed(plan, source, cache, asked, context.part(0.0, 0.6), draw)
-    return tried_with_joints(plan, source, cache, asked, found, context.part(0.6, 1.0))
+    return proposals_view(tried_with_joints(plan, source, cache, asked, found, context.part(0.6, 1.0)))
 
 
 class ProofAsked(BaseModel):
     """A proposal to be proved on the model itself, and the wishes it came of."""
 
     wishes: Wishes
-    proposal: Proposal
+    proposal: ProposalView
 
 
 @operation("prove", "divide", "Proving the proposal")
-def prove(asked: ProofAsked, context: Context) -> Proposal:
+def prove(asked: ProofAsked, context: Context) -> ProposalView:
     """Prove a proposal that was made on a thinned copy on the model itself."""
-    return proved(context.plan, context.workspace.source, context.cache, asked.wishes, asked.proposal, context.progress)
+    source, cache = context.workspace.source, context.cache
+    return proposal_view(proved(context.plan, source, cache, asked.wishes, asked.proposal, context.progress))
 
 
 @operation("compare-variants", "divide", "Comparing the divisions")

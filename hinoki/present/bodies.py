@@ -35,8 +35,8 @@ from hinoki.present.schemas.build import (
     PrepareView,
     RestView,
     SectionView,
-    Vec3,
 )
+from hinoki.present.schemas.vectors import Vec3
 
 MOST_OBJECTS = 200
 

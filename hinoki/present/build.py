@@ -19,6 +19,7 @@ from hinoki.core.join.supplies.loose_parts import LoosePart, Seat
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.workshop.hardware import Hardware, spares_of
 from hinoki.present.bodies import mark_view, model_view, parting_view, piece_view, rest_view, steps_done, vec
+from hinoki.present.findings import finding_views
 from hinoki.present.joints import draw_faces, draw_joint, faces_view, joint_view, mating_mark_view
 from hinoki.present.schemas.build import Balance, BoughtView, BuildView, FaceView, HardwareView, LooseAt, LooseView, WayView
 from hinoki.present.tiles import add_poles, tiles_view
@@ -53,7 +54,7 @@ def described(build: Build, checked: Checked) -> BuildView:
         hardware=[hardware_view(item) for item in build.hardware],
         ways=[_way_view(way, build) for way in build.ways],
         modules=[tiles_view(one, build) for one in build.modules],
-        findings=list(checked.findings),
+        findings=finding_views(checked.findings, plan.accepted),
         balance=balance_view(balance) if balance is not None else None,
         numbers=dict(build.numbers),
     )

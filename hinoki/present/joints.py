@@ -23,6 +23,7 @@ from hinoki.core.join.labels import FaceMark
 from hinoki.core.join.placing import Depths
 from hinoki.core.progress import Tell, along, quiet
 from hinoki.present.bodies import frame_view, vec
+from hinoki.present.findings import finding_views
 from hinoki.present.schemas.build import (
     FaceView,
     JointView,
@@ -125,7 +126,7 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
         deep_mm=round(deep + standing.end_gap_mm, 3) if deep and joint.within_face else 0.0,
         room=[],
         collar=[],
-        findings=list(findings),
+        findings=finding_views(findings, build.plan.accepted),
     )
 
 

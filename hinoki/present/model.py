@@ -9,6 +9,7 @@ from hinoki.core.model.prepared_model import Prepared
 from hinoki.core.model.repair.compare import Comparison
 from hinoki.core.model.steps.hollow import Drain
 from hinoki.core.model.steps.repair import RepairStep
+from hinoki.present.words import issue_sentence
 
 Vec3 = tuple[float, float, float]
 
@@ -66,7 +67,7 @@ def issue_view(issue: Issue) -> IssueView:
         )
         for p in issue.places
     ]
-    return IssueView(code=issue.code, severity=issue.severity, count=issue.count, message=issue.message, places=places)
+    return IssueView(code=issue.code, severity=issue.severity, count=issue.count, message=issue_sentence(issue), places=places)
 
 
 def survey_view(found: Survey, ready: Prepared) -> SurveyView:

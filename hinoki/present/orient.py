@@ -26,7 +26,8 @@ from hinoki.core.orient.support import Support
 from hinoki.core.orient.surface import JOINT, MATING, SHOW
 from hinoki.core.plan.plan import Plan
 from hinoki.present.bodies import rest_view
-from hinoki.present.schemas.build import RestView, Vec3
+from hinoki.present.schemas.build import RestView
+from hinoki.present.schemas.vectors import Vec3
 
 SHOWN = 4
 """candidates on cards"""

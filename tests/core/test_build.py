@@ -139,7 +139,7 @@ class OpenSurfaces(unittest.TestCase):
     def test_it_is_accepted_and_said(self) -> None:
         view = view_of(built(self.data, plan_for(self.data)))
         self.assertEqual((view.state, len(view.pieces), view.pieces[0].closed), ("open", 1, False))
-        self.assertIn("3 open edges", next(f.message for f in view.findings if f.code == "surface-open"))
+        self.assertEqual(next(f.params["edges"] for f in view.findings if f.code == "surface-open"), 3)
 
     def test_what_cannot_be_done_is_said_when_it_is_tried(self) -> None:
         plan = plan_for(self.data, level(1, 40))
@@ -165,7 +165,7 @@ class Dividing(unittest.TestCase):
         plan = plan_for(data)
         made = divided(plan, lambda _: data, Cache(), SuitWish(kind="pin"), Wishes())
         self.assertEqual(assembled(made.plan, made.built, Cache()).order.locked, [])
-        self.assertEqual([f.message for f in findings_of(made.built) if f.severity == "must-fix"], [])
+        self.assertEqual([(f.code, f.params) for f in findings_of(made.built) if f.severity == "must-fix"], [])
         self.assertIn("pin", {j.kind for j in made.plan.joints})
 
     def test_it_always_ends_with_pieces_that_fit_with_their_joints(self) -> None:
@@ -180,7 +180,7 @@ class Dividing(unittest.TestCase):
             result = divided(plan_for(data), lambda _, d=data: d, Cache(), SuitWish(kind="pin"), Wishes()).built
             self.assertTrue(all(p.fits for p in result.pieces), name)
             self.assertTrue(all(np.all(np.array(p.rest.size_mm) <= [220.001, 220.001, 250.001]) for p in result.pieces))
-            self.assertEqual([f.message for f in findings_of(result) if f.severity == "must-fix"], [], name)
+            self.assertEqual([(f.code, f.params) for f in findings_of(result) if f.severity == "must-fix"], [], name)
 
     def test_what_fits_is_not_parted(self) -> None:
         data = stl_of(box(100, 100, 100))

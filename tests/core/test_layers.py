@@ -26,7 +26,8 @@ FLOORS = """
     core.check
     core.propose
     core.export core.printlog
-    present.schemas present.display_mesh present.bodies present.joints present.tiles present.build
+    present.schemas present.words present.findings present.display_mesh present.bodies present.joints present.tiles
+    present.build
     present.sheets present.assemble present
 """
 """the rooms of the core and of what is presented, from the ground up; each may lean on those before it"""

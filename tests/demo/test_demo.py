@@ -8,6 +8,7 @@ import orjson
 from hinoki.core.batch.batches import batched
 from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
+from hinoki.core.findings import Accepted
 from hinoki.core.formats.registry import read_file
 from hinoki.core.model.health.edges import open_loops
 from hinoki.core.orient.pieces import OrientWish, best_rests
@@ -19,6 +20,9 @@ from hinoki.present.batches import batches_view
 from hinoki.present.schemas.assemble import AssemblyView
 from tests.assembling import assembly, loose_steps
 from tests.presented import shown, view_of
+
+ACCEPTED_BY_0_8 = {"17e5ba24116ba507": Accepted(reason="its support holds it")}
+"""what the plan of the harbour of 0.8 accepts: one piece that only its support keeps up"""
 
 
 class DemoCase(unittest.TestCase):
@@ -127,6 +131,9 @@ class Harbour(DemoCase):
         self.assertEqual(len(view.pieces), 8)
         self.assertTrue(all(p.fits for p in view.pieces))
         self.assertEqual([f.message for f in view.findings if f.severity != "note" and not f.accepted], [])
+        before = plan.model_copy(update={"accepted": ACCEPTED_BY_0_8})
+        view = view_of(build(before, lambda _: data, cache))
+        self.assertEqual([f.accepted_id for f in view.findings if f.accepted], list(ACCEPTED_BY_0_8))
         self.goes_together(plan, built, cache)
         self.prints(HARBOUR.name, plan, built, cache, 6)
 

@@ -18,33 +18,35 @@ from tests.running.units import ROOT
 
 ABOUT = {
     "model": """
-        hinoki/core/formats hinoki/core/model hinoki/present/model.py hinoki/api/routers/model
-        hinoki/api/shared/uploads.py hinoki/cli/inspect.py hinoki/cli/repair.py web/src/stations/model
+        hinoki/core/formats hinoki/core/model hinoki/present/model.py hinoki/present/words/model.py hinoki/operations/model.py
+        hinoki/api/routers/model hinoki/api/shared/uploads.py hinoki/cli/inspect.py hinoki/cli/repair.py
+        web/src/stations/model
     """,
     "divide": """
-        hinoki/core/divide hinoki/core/propose/variants.py hinoki/api/routers/divide.py hinoki/cli/propose.py
-        web/src/stations/divide
+        hinoki/core/divide hinoki/core/propose hinoki/present/proposals.py hinoki/present/words/divide.py
+        hinoki/operations/divide.py hinoki/api/routers/divide.py hinoki/cli/propose.py web/src/stations/divide
     """,
     "join": """
-        hinoki/core/join hinoki/core/join/contract/screw_threads.py hinoki/core/workshop
-        hinoki/api/routers/join.py hinoki/api/routers/fit_ladders.py hinoki/api/routers/hardware.py
-        hinoki/cli/ladder.py web/src/stations/join web/src/sheet web/src/workshop
+        hinoki/core/join hinoki/core/workshop hinoki/present/joints.py hinoki/present/tiles.py hinoki/present/words/join.py
+        hinoki/operations/join.py hinoki/api/routers/fit_ladders.py hinoki/api/routers/hardware.py
+        hinoki/api/routers/workshop.py hinoki/cli/ladder.py web/src/stations/join web/src/sheet web/src/workshop
     """,
     "print": """
-        hinoki/core/orient hinoki/core/batch hinoki/core/export hinoki/present/orient.py
-        hinoki/present/batches.py hinoki/api/routers/orient.py hinoki/api/routers/export.py
-        hinoki/cli/orient.py web/src/stations/orient web/src/stations/batch
+        hinoki/core/orient hinoki/core/batch hinoki/core/export hinoki/present/orient.py hinoki/present/batches.py
+        hinoki/operations/orient.py hinoki/operations/batch.py hinoki/operations/export.py hinoki/api/routers/batch.py
+        hinoki/api/routers/export.py hinoki/cli/orient.py web/src/stations/orient web/src/stations/batch
     """,
     "assemble": """
         hinoki/core/assemble hinoki/present/sheets hinoki/present/assemble hinoki/present/schemas/assemble.py
-        hinoki/api/routers/assemble.py hinoki/cli/assemble.py hinoki/store/tables/step_photos.py
-        hinoki/store/tables/ticked_steps.py web/src/stations/assemble web/src/stores/assembly.ts
+        hinoki/present/words/assemble.py hinoki/operations/assemble.py hinoki/api/routers/assemble.py hinoki/cli/assemble.py
+        hinoki/store/tables/step_photos.py hinoki/store/tables/ticked_steps.py web/src/stations/assemble
+        web/src/stores/assembly.ts
     """,
     "log": """
-        hinoki/core/printlog hinoki/printers hinoki/store/tables/print hinoki/store/tables/spools.py
-        hinoki/store/archive hinoki/api/routers/print hinoki/api/shared/printer_watch.py
-        hinoki/api/routers/shelf.py hinoki/jobs/log_work.py web/src/stations/log
-        web/src/stores/printlog.ts web/src/shelf
+        hinoki/core/printlog hinoki/present/printlog.py hinoki/operations/printlog.py hinoki/printers
+        hinoki/store/tables/print hinoki/store/tables/spools.py hinoki/store/archive hinoki/api/routers/print
+        hinoki/api/shared/printer_watch.py hinoki/api/routers/shelf.py web/src/stations/printlog web/src/stores/printlog.ts
+        web/src/shelf
     """,
 }
 """subjects, and the beginnings of the paths that are about each"""

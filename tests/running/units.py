@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).parents[2]
-SUITES = ("core", "reference", "store", "jobs", "printers", "demo", "cli", "tools", "api", "ui")
+SUITES = ("core", "present", "reference", "store", "jobs", "printers", "demo", "cli", "tools", "api", "ui")
 MEASURED = ROOT / ".setup" / "durations.json"
 """seconds of every test, fixture and check in the last runs on this machine"""
 COMMITTED = Path(__file__).parent / "durations.json"

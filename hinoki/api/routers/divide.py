@@ -8,8 +8,9 @@ from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.divide.partings import Parting
 from hinoki.core.divide.partings.duplicate import Again, once_more
 from hinoki.core.plan.plan import plan_from
-from hinoki.core.propose import Proposal, Wishes, taken
+from hinoki.core.propose import Wishes, taken
 from hinoki.core.propose.variants import VariantWish, after_wish
+from hinoki.present.proposals import ProposalView
 from hinoki.store.tables import projects
 
 router = APIRouter(prefix="/api", route_class=Heeding)
@@ -20,7 +21,7 @@ class Taking(BaseModel):
 
     base_revision: int
     wishes: Wishes
-    proposal: Proposal
+    proposal: ProposalView
 
 
 class VariantEdit(BaseModel):

@@ -18,7 +18,7 @@ from hinoki.core.check.tiles import tile_findings
 from hinoki.core.check.upright import upright_findings
 from hinoki.core.divide.merge import sliver_findings
 from hinoki.core.divide.region_tracking import crossing_findings
-from hinoki.core.findings import Finding, name_findings
+from hinoki.core.findings import Finding, told_apart
 from hinoki.core.join.channel_cuts import rod_findings, rod_motions, way_findings
 from hinoki.core.progress import Tell, quiet
 
@@ -37,15 +37,14 @@ class Checked:
 
 
 def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
-    """Look at a build from all sides. Findings that the plan accepts carry the reason."""
+    """Look at a build from all sides. No two findings have the same id."""
     own = {one.joint.id: tuple(joint_findings(one, build.placed, build.numbers, build.plan)) for one in build.placed}
     found = [*model_findings(build, cache)]
     if build.state == "whole":
         found += [*_of_pieces(build, cache, tell), *_of_joints(build, own, cache)]
     found += piece_findings(build, cache)
     found += on_pins_findings(build)
-    name_findings(found, build.plan.accepted)
-    return Checked(tuple(found), own)
+    return Checked(tuple(told_apart(found)), own)
 
 
 def _of_pieces(build: Build, cache: Cache, tell: Tell) -> list[Finding]:

@@ -14,7 +14,7 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
-from hinoki.core.findings import Finding
+from hinoki.core.findings import Finding, Params
 from hinoki.core.geometry.equal_rows import different
 from hinoki.core.geometry.filmless_cut import FILM_MM
 from hinoki.core.geometry.frames import plane_frame
@@ -47,16 +47,11 @@ def film_findings(parts: Sequence[Part], numbers: Mapping[str, int], cache: Cach
         here, line_mm = cache.get(key_of("films", part.made_by), partial(_looked_at, part.solid))
         number = numbers[part.key]
         if here:
-            at = ", ".join(f"{v:.1f}" for v in here[0].at_mm)
-            area = sum(f.area_mm2 for f in here)
-            text = (
-                f"Piece {number} has a wall of no thickness, {area:.0f} mm² in all, such as at {at}. It cannot be printed: "
-                "move the cut or the joint that ends there by a little."
-            )
-            found.append(Finding(severity="must-fix", code="film", station="check", piece=number, message=text))
+            params: Params = {"area_mm2": sum(f.area_mm2 for f in here), "at_mm": list(here[0].at_mm)}
+            found.append(Finding(severity="must-fix", code="film", station="check", piece=number, params=params))
         elif line_mm >= LEAST_LINE_MM:
-            text = f"Piece {number} hangs together by a line in places, {line_mm:.1f} mm in all: there it may come apart."
-            found.append(Finding(severity="note", code="film", station="check", piece=number, message=text))
+            params = {"line_mm": line_mm}
+            found.append(Finding(severity="note", code="film", station="check", piece=number, params=params))
     return found
 
 

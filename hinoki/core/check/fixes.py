@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 
 from hinoki.core.build import Build
-from hinoki.core.findings import Fix
+from hinoki.core.findings import Fix, Params
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.joints.pegs import PegJoint
@@ -28,11 +28,11 @@ def joint_fixes(placed: PlacedJoint, index: int | None = None) -> tuple[Fix, ...
     if joint.places is not None:
         if index is not None and (inwards := _inwards(placed, index)) is not None:
             moved, by = inwards
-            out.append(_changed(moved, f"Move it inwards by {by:.1f} mm"))
-        out.append(_changed(joint.model_copy(update={"places": None}), "Spread anew"))
+            out.append(_changed(moved, "inwards", {"by_mm": by}))
+        out.append(_changed(joint.model_copy(update={"places": None}), "spread"))
     smaller = joint.smaller()
     if smaller is not None:
-        out.append(_changed(smaller, f"Make it {smaller.label()}"))
+        out.append(_changed(smaller, "smaller", {"joint": smaller.label()}))
     return tuple(out)
 
 
@@ -44,15 +44,15 @@ def tighter(placed: PlacedJoint, short_mm: float, plan: Plan) -> tuple[Fix, ...]
     if placed.joint.clearance_mm is not None or not found:
         return ()
     fit = max(found, key=lambda f: enough[f])
-    return (_changed(placed.joint.model_copy(update={"fit": fit}), f"Make the fit {fit}, {enough[fit]:.2f} each side"),)
+    return (_changed(placed.joint.model_copy(update={"fit": fit}), "fit", {"fit": fit, "clearance_mm": enough[fit]}),)
 
 
 def fewer(placed: PlacedJoint) -> tuple[Fix, ...]:
     """As many elements as there is room for, or smaller ones."""
     many = len(placed.places)
-    fit = (_changed(placed.joint.model_copy(update={"count": many}), f"Leave it at {many}"),) if many else ()
+    fit = (_changed(placed.joint.model_copy(update={"count": many}), "leave-at", {"count": many}),) if many else ()
     smaller = placed.joint.smaller()
-    return (*fit, _changed(smaller, f"Make it {smaller.label()}")) if smaller is not None else fit
+    return (*fit, _changed(smaller, "smaller", {"joint": smaller.label()})) if smaller is not None else fit
 
 
 def in_collar(placed: PlacedJoint) -> tuple[Fix, ...]:
@@ -63,11 +63,11 @@ def in_collar(placed: PlacedJoint) -> tuple[Fix, ...]:
     thick = collar_for(joint.diameter_mm, replace(placed.standing, shape=placed.bare))
     if thick <= joint.collar_mm:
         thick = joint.collar_mm + WIDER_MM[1]
-    return (_changed(joint.model_copy(update={"collar_mm": thick}), f"Stand it in a collar of {thick:g} mm"),)
+    return (_changed(joint.model_copy(update={"collar_mm": thick}), "collar", {"thick_mm": thick}),)
 
 
-def _changed(joint: Joint, label: str) -> Fix:
-    return Fix(kind="joint", label=label, joint=joint.model_dump(mode="json"))
+def _changed(joint: Joint, code: str, params: Params | None = None) -> Fix:
+    return Fix(kind="joint", code=code, params=params or {}, joint=joint.model_dump(mode="json"))
 
 
 def _inwards(placed: PlacedJoint, index: int) -> tuple[Joint, float] | None:
@@ -101,8 +101,7 @@ def shifts(piece: Piece, build: Build) -> tuple[Fix, ...]:
             continue
         # a piece below the plane gets shorter when the plane comes down
         by = over * end.side * float(np.sign(end.frame.n[axis]))
-        label = f"Shift {end.parting.upper()} by {over:.1f} mm"
-        out.append(Fix(kind="shift", label=label, parting=end.parting, by_mm=round(by, 3)))
+        out.append(Fix(kind="shift", code="shift", params={"by_mm": over}, parting=end.parting, by_mm=round(by, 3)))
     return tuple(out)
 
 

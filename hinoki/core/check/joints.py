@@ -54,7 +54,8 @@ def _standing(placed: PlacedJoint, face: str) -> list[Finding]:
                 station="join",
                 face=face,
                 joint=joint.id,
-                message=f"{placed.name(index)} on {face} does not stand wholly on the mating face. Move it inwards.",
+                params={"name": placed.name(index)},
+                about=str(index),
                 at_mm=_at(placed, placed.places[index]),
                 fixes=joint_fixes(placed, index),
             )
@@ -68,7 +69,8 @@ def _standing(placed: PlacedJoint, face: str) -> list[Finding]:
                 station="join",
                 face=face,
                 joint=joint.id,
-                message=f"{placed.name(index)} on {face} {problem.message}",
+                params={"kind": joint.kind, "name": placed.name(index), **problem.params},
+                about=str(index) if problem.at else None,
                 at_mm=_at(placed, problem.at) if problem.at else None,
             )
         )
@@ -89,8 +91,12 @@ def _clashing(placed: PlacedJoint, everyone: Sequence[PlacedJoint], numbers: Map
                 station="join",
                 face=face,
                 joint=joint.id,
-                message=f"{placed.name(own)} on {face} and {other.name(other_index)} on "
-                f"{face_label(other.face, numbers)} meet inside the piece. Move one of them.",
+                params={
+                    "name": placed.name(own),
+                    "other": other.name(other_index),
+                    "other_face": face_label(other.face, numbers),
+                },
+                about=f"{own} {other_id} {other_index}",
                 fixes=joint_fixes(placed, own),
             )
         )
@@ -110,8 +116,7 @@ def _without_room(placed: PlacedJoint, face: str) -> list[Finding]:
                 station="join",
                 face=face,
                 joint=joint.id,
-                message=f"{joint.label()} wanted on {face}, but there is room for {many or 'none'}. "
-                "Use fewer, smaller or shorter ones.",
+                params={"joint": joint.label(), "room_for": many},
                 fixes=(*fewer(placed), *in_collar(placed)),
             )
         )
@@ -139,9 +144,13 @@ def motion_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -
                     station="join",
                     face=face,
                     joint=one.joint.id,
-                    message=f"On {face} the {one.joint.label()} {_goes(one)}, but the {first.joint.label()} on "
-                    f"{face_label(first.face, numbers)} {_goes(first)}: the pieces cannot be put together. "
-                    "Take one of them out, or use butterfly keys, which go in afterwards.",
+                    params={
+                        "joint": one.joint.label(),
+                        "goes": _goes(one),
+                        "other": first.joint.label(),
+                        "other_face": face_label(first.face, numbers),
+                        "other_goes": _goes(first),
+                    },
                 )
             )
             break
@@ -163,9 +172,8 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
         if not angles:
             continue
         face = face_label(several[0].face, numbers)
-        how = "any way round" if len(angles) > 30 else "turned by " + ", ".join(f"{a:.0f}°" for a in angles[:4])
         fixes = tuple(
-            Fix(kind="joint", label="Only one way", joint={**p.joint.model_dump(mode="json"), "one_way": True, "places": None})
+            Fix(kind="joint", code="one-way", joint={**p.joint.model_dump(mode="json"), "one_way": True, "places": None})
             for p in several
             if isinstance(p.joint, PegJoint) and not p.joint.one_way
         )[:1]
@@ -176,8 +184,7 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
                 station="join",
                 face=face,
                 joint=several[0].joint.id,
-                message=f"The pieces of {face} can be put together {how}. "
-                + ("Move a pin, or use more of them." if wanted else "Choose “Only one way” for pins, or mark the faces."),
+                params={"angles_deg": [float(a) for a in angles], "must_not": bool(wanted)},
                 fixes=fixes,
             )
         )
@@ -191,14 +198,14 @@ def _turns(placed: Sequence[PlacedJoint]) -> list[float]:
 
 
 def _goes(placed: PlacedJoint) -> str:
+    """How its second piece goes on: screwed, straight, along a line, or either."""
     if placed.joint.screws:
-        return "screws in"
+        return "screws"
     motions = placed.joint.motions(placed.standing) or ()
     straight = direction_of(-placed.face.frame.n)
     if motions == (straight,):
-        return "goes straight in"
-    along = "slides along its line"
-    return f"goes straight in or {along}" if straight in motions else f"only {along}"
+        return "straight"
+    return "either" if straight in motions else "along"
 
 
 def _at(placed: PlacedJoint, place: Place) -> tuple[float, float, float]:
@@ -214,8 +221,7 @@ def unplaced_findings(joints: Sequence[Joint]) -> list[Finding]:
             code="joint-unplaced",
             station="join",
             joint=j.id,
-            message=f"{j.label()} waits: the mating face {j.face.a} | {j.face.b} is not there now. "
-            "It comes back when the face does; or take it out.",
+            params={"joint": j.label(), "a": j.face.a, "b": j.face.b},
         )
         for j in joints
     ]

@@ -4,7 +4,7 @@ import math
 
 from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import face_label
-from hinoki.core.findings import Finding, Fix
+from hinoki.core.findings import Finding, Fix, Params
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES, MagnetJoint
 from hinoki.core.orient.resting.piece import Piece
@@ -40,9 +40,13 @@ def magnet_findings(build: Build) -> list[Finding]:
                     station="join",
                     face=label,
                     joint=joint.id,
-                    message=f"The {joint.label()} on {label} {'pull' if joint.wanted > 1 else 'pulls'} about {pull:.1f} N in "
-                    f"all; piece {lighter.number} weighs {weight:.1f} N printed full. Use more or larger ones, or a thinner "
-                    "skin.",
+                    params={
+                        "joint": joint.label(),
+                        "elements": joint.wanted,
+                        "pull_n": pull,
+                        "lighter": lighter.number,
+                        "weight_n": weight,
+                    },
                 )
             )
     return found
@@ -55,11 +59,11 @@ def _uneven(joint: MagnetJoint, label: str, layer_mm: float) -> list[Finding]:
         return []
     whole = max(2, round(layers)) * layer_mm
     better = joint.model_copy(update={"skin_mm": round(whole, 3)})
-    text = f"The skin of {joint.skin_mm:g} mm on {label} is {layers:.1f} layers of {layer_mm:g} mm. Make it {whole:.2g} mm."
-    fix = Fix(kind="joint", label=f"Skin of {whole:.2g} mm", joint=better.model_dump(mode="json"))
+    params: Params = {"skin_mm": joint.skin_mm, "layers": layers, "layer_mm": layer_mm, "whole_mm": whole}
+    fix = Fix(kind="joint", code="skin", params={"skin_mm": whole}, joint=better.model_dump(mode="json"))
     return [
         Finding(
-            severity="look-at", code="magnet-layers", station="join", face=label, joint=joint.id, message=text, fixes=(fix,)
+            severity="look-at", code="magnet-layers", station="join", face=label, joint=joint.id, params=params, fixes=(fix,)
         )
     ]
 
@@ -72,15 +76,12 @@ def _pause(one: PlacedJoint, joint: MagnetJoint, piece: Piece, label: str, plan:
     top = max(float(c.bounds[1][2]) for c in cuts)
     layer_mm = plan.printer_of(piece.key).layers_mm[1]
     layer = math.ceil(round(top / layer_mm, 6)) + 1
-    text = (
-        f"Pause before layer {layer} ({(layer - 1) * layer_mm:.2f} mm) of piece {piece.number} and lay in the magnets "
-        f"of {label}, at layers of {layer_mm:g} mm."
-    )
     up = abs(float(piece.rest.down @ one.face.frame.n))
+    at = "up"
     if up < UPRIGHT:
-        text += " The piece lies so that the pockets are on their side; lay it on the face, or on its back."
+        at = "on their side"
     elif float(piece.rest.down @ (one.face.frame.n if side == "a" else -one.face.frame.n)) < 0 and joint.skin_mm <= 0:
-        text = f"The pockets of {label} in piece {piece.number} stay open at the top: lay the magnets in after printing."
+        at = "open at the top"
     return Finding(
         severity="note" if up >= UPRIGHT else "look-at",
         code="magnet-pause",
@@ -88,5 +89,5 @@ def _pause(one: PlacedJoint, joint: MagnetJoint, piece: Piece, label: str, plan:
         face=label,
         joint=joint.id,
         piece=piece.number,
-        message=text,
+        params={"case": at, "layer": layer, "at_mm": (layer - 1) * layer_mm, "layer_mm": layer_mm},
     )

@@ -14,6 +14,5 @@ def model_findings(build: Build, cache: Cache) -> list[Finding]:
     issues = cache.get(key_of("issues", ready.key), lambda: ordered(quick_issues(ready.mesh, ready.solid)))
     found = [as_finding(i) for i in issues]
     if ready.solid is None and not any(f.severity == "must-fix" for f in found):
-        text = "The surface is not closed: its faces contradict each other. Repair it under “Make it right”."
-        found.insert(0, Finding(severity="must-fix", code="surface-open", station="model", message=text))
+        found.insert(0, Finding(severity="must-fix", code="surface-open", station="model"))
     return [*found, *(f for done in ready.done for f in done.findings)]

@@ -5,7 +5,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.fixes import shifts
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.divide.partings import LapParting
-from hinoki.core.findings import Finding, Fix
+from hinoki.core.findings import Finding, Fix, Params
 from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.joints import ButtJoint
 from hinoki.core.join.tiles.tiles import faces_held
@@ -19,15 +19,9 @@ MOST_SIDES = 8
 """other sides of a piece that are looked at"""
 
 
-def lies(what: str) -> str:
-    """How a piece lies, as a sentence goes on: “lying on its mating face”."""
-    words = {"as it stands": "as it stands", "mating face": "lying on its mating face", "flat face": "lying on a flat face"}
-    return words.get(what, f"lying with {what}" if what[:1] in "XYZ" else "leaning" if what == "leaning" else "as it was laid")
-
-
 def _glued(face: MatingFace) -> Fix:
     joint = ButtJoint(id="j1", face=face.ref)
-    return Fix(kind="add-joint", label="Glue it", joint=joint.model_dump(mode="json"))
+    return Fix(kind="add-joint", code="glue", joint=joint.model_dump(mode="json"))
 
 
 def _gone(build: Build) -> list[str]:
@@ -44,22 +38,18 @@ def _unsteady(piece: Piece, build: Build, cache: Cache) -> Finding:
     """A piece that would fall over while it prints, with another side it stands on where there is one."""
     other = next((r for r in build.resting(cache).rests(piece.key)[:MOST_SIDES] if r.fits and r.stands), None)
     down = None if other is None else direction_of(other.down)
-    fixes = () if down is None else (Fix(kind="rest", label="Lay it where it stands", pieces=(piece.key,), down=down),)
-    todo = "Lay it on another side, print it with a brim, or part it so that a piece gets a foot."
-    name, rest = f"{piece.name} ({piece.number})", piece.rest
-    point = rest.contact_mm2 < LEAST_CONTACT_MM2
-    text = (
-        f"{name} lies on a point or an edge, {rest.contact_mm2:.1f} mm² of it on the bed: it would come loose."
-        if point
-        else f"{name} tips over at {rest.tip_deg:.1f}° as it lies, with {rest.contact_mm2:.0f} mm² on the bed: only its "
-        "support and the bed's hold keep it up."
-    )
+    fixes = () if down is None else (Fix(kind="rest", code="stands", pieces=(piece.key,), down=down),)
+    rest = piece.rest
+    point = bool(rest.contact_mm2 < LEAST_CONTACT_MM2)
+    params: Params = {"name": piece.name, "contact_mm2": float(rest.contact_mm2)}
+    if not point:
+        params |= {"tip_deg": float(rest.tip_deg)}
     return Finding(
         severity="must-fix" if point else "look-at",
         code="piece-unsteady",
         station="orient",
         piece=piece.number,
-        message=f"{text} {todo}",
+        params=params,
         fixes=fixes,
     )
 
@@ -76,8 +66,7 @@ def piece_findings(build: Build, cache: Cache) -> list[Finding]:
                 severity="must-fix",
                 code="volume-lost",
                 station="check",
-                message=f"The pieces do not add up to the model: {balance.relative_error:.1e} of it is missing or "
-                "doubled. Move the last parting a little and report this.",
+                params={"share": balance.relative_error},
             )
         )
     return found
@@ -94,16 +83,19 @@ def _lying_badly(build: Build) -> list[Piece]:
 
 
 def _over(piece: Piece, build: Build) -> Finding:
-    over = ", ".join(f"{axis} by {v:.1f} mm" for axis, v in zip("XYZ", piece.over_mm, strict=True) if round(float(v), 1) > 0)
     printer = build.plan.printer_of(piece.key)
-    room = " × ".join(f"{v:g}" for v in printer.room_mm)
     return Finding(
         severity="must-fix",
         code="piece-over",
         station="divide",
         piece=piece.number,
-        message=f"{piece.name} ({piece.number}) does not fit {printer.name} ({room} mm): "
-        f"{lies(piece.rest.what)} it is over along {over or 'the diagonal'}. Part it, or lay it otherwise.",
+        params={
+            "name": piece.name,
+            "printer": printer.name,
+            "room_mm": [float(v) for v in printer.room_mm],
+            "rests_on": piece.rest.what,
+            "over_mm": [float(v) for v in piece.over_mm],
+        },
         fixes=shifts(piece, build),
     )
 
@@ -122,7 +114,6 @@ def _bare(face: MatingFace, build: Build) -> Finding:
         code="face-bare",
         station="join",
         face=label,
-        message=f"{label} has no joint yet: the pieces would only be glued face to face.",
         fixes=(_glued(face),),
     )
 
@@ -133,7 +124,8 @@ def _waiting(key: str, plan: Plan) -> Finding:
         severity="note",
         code="piece-gone",
         station="divide",
-        message=f"The settings of {note.name or key} wait: that piece is not there now. They come back when it does.",
+        params={"name": note.name or key},
+        about=key,
     )
 
 
@@ -147,7 +139,6 @@ def _open(build: Build) -> list[Finding]:
             severity="must-fix",
             code="open-cannot-part",
             station="divide",
-            message=f"{count} {'parting waits' if count == 1 else 'partings wait'}: an open "
-            "surface cannot be cut into pieces. Close it where it was drawn and bring it in again.",
+            params={"count": count},
         )
     ]

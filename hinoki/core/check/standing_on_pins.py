@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from hinoki.core.build import Build
-from hinoki.core.findings import Finding, Fix
+from hinoki.core.findings import Finding, Fix, Params
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES, PinJoint, SideName
 from hinoki.core.join.sizing.dowel_alternative import dowels_for
@@ -25,13 +25,20 @@ def on_pins_findings(build: Build) -> list[Finding]:
         area, one = sum(j.face.shape.area for j in joints), joints[0]
         fixes = [*_to_the_other(one, by_key), *_as_dowels(one, plan)] if len(joints) == 1 else []
         what = "pins" if isinstance(one.joint, PinJoint) else one.joint.elements
-        text = (
-            f"{piece.name} ({piece.number}) stands on its {what} while it prints: {piece.rest.contact_mm2:.0f} mm² touch the "
-            f"bed, of a mating face of {area:,.0f} mm². Put the {what} on the other piece, use dowels, or lay it otherwise."
-        )
+        params: Params = {
+            "name": piece.name,
+            "elements": what,
+            "contact_mm2": float(piece.rest.contact_mm2),
+            "area_mm2": float(area),
+        }
         found.append(
             Finding(
-                severity="look-at", code="piece-on-pins", station="orient", piece=piece.number, message=text, fixes=tuple(fixes)
+                severity="look-at",
+                code="piece-on-pins",
+                station="orient",
+                piece=piece.number,
+                params=params,
+                fixes=tuple(fixes),
             )
         )
     return found
@@ -45,9 +52,9 @@ def _to_the_other(one: PlacedJoint, pieces: Mapping[str, Piece]) -> list[Fix]:
     if float(out @ other.rest.down) > SAME_WAY:
         return []
     moved = one.joint.model_copy(update={"on": side})
-    return [Fix(kind="joint", label=f"Put them on piece {other.number}", joint=moved.model_dump(mode="json"))]
+    return [Fix(kind="joint", code="other-piece", params={"piece": other.number}, joint=moved.model_dump(mode="json"))]
 
 
 def _as_dowels(one: PlacedJoint, plan: Plan) -> list[Fix]:
     dowels = dowels_for(one, plan)
-    return [] if dowels is None else [Fix(kind="joint", label="Make them dowels", joint=dowels.model_dump(mode="json"))]
+    return [] if dowels is None else [Fix(kind="joint", code="dowels", joint=dowels.model_dump(mode="json"))]

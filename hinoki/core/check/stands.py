@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from hinoki.core.findings import Finding, Severity
+from hinoki.core.findings import Finding, Params, Severity
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.channels import StandWay
@@ -24,15 +24,13 @@ def stand_findings(ways: Sequence[Bored], whole: Solid) -> list[Finding]:
         way = one.way
         if not isinstance(way, StandWay) or not one.pieces:
             continue
-        label = way.label()
         base = way.loose(one.clearance_mm)[0][1].solid
         if base.box_meets(whole) and base.minus([one.bore]).common(whole).volume_mm3 > NOTHING_MM3:
-            found.append(_said("way-stand-meets", "must-fix", f"The base of the {label} meets the model. Set its end lower."))
+            found.append(_about(way, "way-stand-meets", "must-fix"))
         held = one.bore.common(whole).volume_mm3 / (one.bore.volume_mm3 / (way.long_mm + 0.5))
         if held < HELD * way.diameter_mm:
-            enough = HELD * way.diameter_mm
-            text = f"The {label} goes {held:.1f} mm into the model; {enough:.0f} mm hold it. Move its end further in."
-            found.append(_said("way-stand-shallow", "look-at", text))
+            params: Params = {"held_mm": held, "enough_mm": HELD * way.diameter_mm}
+            found.append(_about(way, "way-stand-shallow", "look-at", params))
         found.append(_tips(way, whole))
     return found
 
@@ -43,16 +41,14 @@ def _tips(way: StandWay, whole: Solid) -> Finding:
     high = float(centre[2]) - way.rests_on_mm
     angle = math.degrees(math.atan2(way.base_mm / 2 - off, high))
     needed = 2 * (off + high * math.tan(math.radians(SAFE_DEG)))
-    label = f"The {way.label()}"
-    why = f"its centre of gravity lies {high:.0f} mm above the table and {off:.0f} mm beside the peg"
+    params: Params = {"angle_deg": angle, "high_mm": high, "off_mm": off, "needed_mm": needed, "safe_deg": SAFE_DEG}
     if angle <= 0:
-        text = f"{label} does not hold the model up: {why}. Make the base {needed:.0f} mm wide, or move it."
-        return _said("way-stand-falls", "must-fix", text)
+        return _about(way, "way-stand-falls", "must-fix", params)
     if angle < SAFE_DEG:
-        text = f"{label} tips at {angle:.0f}°: {why}. With {needed:.0f} mm across it tips at {SAFE_DEG:.0f}°."
-        return _said("way-stand-tips", "look-at", text)
-    return _said("way-stand-holds", "note", f"{label} tips at {angle:.0f}°, the model taken as printed full.")
+        return _about(way, "way-stand-tips", "look-at", params)
+    return _about(way, "way-stand-holds", "note", {"angle_deg": angle})
 
 
-def _said(code: str, severity: Severity, message: str) -> Finding:
-    return Finding(severity=severity, code=code, station="join", message=message)
+def _about(way: StandWay, code: str, severity: Severity, params: Params | None = None) -> Finding:
+    every: Params = {"way": way.label(), **(params or {})}
+    return Finding(severity=severity, code=code, station="join", params=every, about=way.id)

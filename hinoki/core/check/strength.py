@@ -56,9 +56,13 @@ def strength_findings(build: Build) -> list[Finding]:
                 station="join",
                 face=label,
                 joint=joint.id,
-                message=f"The {joint.label()} on {label} {'hold' if joint.wanted > 1 else 'holds'} about "
-                f"{one.strength.newtons:.0f} N ({one.strength.how}); hanging from there the lighter piece weighs "
-                f"{one.weight_n:.1f} N printed full. Use more or larger ones, or glue.",
+                params={
+                    "joint": joint.label(),
+                    "elements": joint.wanted,
+                    "holds_n": one.strength.newtons,
+                    "how": one.strength.how,
+                    "weight_n": one.weight_n,
+                },
             )
         )
     return found

@@ -36,9 +36,8 @@ def upright_findings(build: Build) -> list[Finding]:
                     face=face_label(one.face, numbers),
                     joint=one.joint.id,
                     piece=piece.number,
-                    message=f"The thread on {face_label(one.face, numbers)} leans by {lean:.0f}° in piece {piece.number} as it "
-                    "lies on the bed: its ridges would need support, which ruins them. Lay the piece so that it stands.",
-                    fixes=(Fix(kind="rest", label="Lay it upright", pieces=(piece.key,), down=down),),
+                    params={"lean_deg": lean},
+                    fixes=(Fix(kind="rest", code="upright", pieces=(piece.key,), down=down),),
                 )
             )
     return found

@@ -194,7 +194,11 @@ def _planes(members: Sequence[Member]) -> list[list[float]]:
 
 def _remarked(parting: PartingBase, remark: Remark) -> Finding:
     return Finding(
-        severity=remark.severity, code=remark.code, station="divide", parting=parting.id, message=remark.message.strip()
+        severity=remark.severity,
+        code=remark.code,
+        station="divide",
+        parting=parting.id,
+        params={"label": parting.label(), **remark.params},
     )
 
 
@@ -207,20 +211,18 @@ def _say_missing(parting: PartingBase, out: Parted) -> None:
                 code="parting-piece-gone",
                 station="divide",
                 parting=parting.id,
-                message=f"{parting.id.upper()} is set to cut a piece that is not there now "
-                f"({', '.join(gone)}). It comes back when that piece does; or choose other pieces.",
+                params={"gone": gone},
             )
         )
 
 
 def _misses(parting: PartingBase) -> Finding:
-    what = "the model" if parting.only is None else "the pieces it is set to cut"
     return Finding(
         severity="must-fix",
         code="parting-misses",
         station="divide",
         parting=parting.id,
-        message=f"{parting.id.upper()} ({parting.label()}) misses {what}. Move it, or take it out.",
+        params={"label": parting.label(), "case": "model" if parting.only is None else "pieces"},
     )
 
 
@@ -238,8 +240,8 @@ def _same_place(parting: PartingBase, members: Sequence[Member], seen: list[tupl
                         code="parting-twice",
                         station="divide",
                         parting=parting.id,
-                        message=f"{parting.id.upper()} ({parting.label()}) lies in the same place as "
-                        f"{other.id.upper()} ({other.label()}). Move one of them, or take it out.",
+                        params={"label": parting.label(), "other": other.id.upper(), "other_label": other.label()},
+                        about=other.id,
                     )
                 )
                 break

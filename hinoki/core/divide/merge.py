@@ -6,7 +6,7 @@ from functools import partial
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part, Parted
 from hinoki.core.divide.mating_faces import MatingFace
-from hinoki.core.findings import Finding, Fix
+from hinoki.core.findings import Finding, Fix, Params
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.together import Together
 
@@ -24,8 +24,8 @@ def keep_together(parted: Parted, groups: Sequence[Together], cache: Cache) -> N
                     severity="look-at",
                     code="together-gone",
                     station="divide",
-                    message=f"{len(gone)} of {len(group.pieces)} pieces to keep together are not there now "
-                    f"({', '.join(gone[:3])}{', …' if len(gone) > 3 else ''}). They join again when they come back.",
+                    params={"gone": gone, "pieces": len(group.pieces)},
+                    about=" + ".join(sorted(group.pieces)),
                 )
             )
         if len(found) < 2:
@@ -38,8 +38,8 @@ def keep_together(parted: Parted, groups: Sequence[Together], cache: Cache) -> N
                     severity="must-fix",
                     code="together-apart",
                     station="divide",
-                    message=f"{' and '.join(p.key for p in found[:3])} are to stay together but do not touch. "
-                    "Take the one that stands apart out of the group.",
+                    params={"pieces": [p.key for p in found]},
+                    about=" + ".join(sorted(group.pieces)),
                 )
             )
             continue
@@ -62,16 +62,15 @@ def sliver_findings(
         other = _closest(part, parts, faces)
         fixes: tuple[Fix, ...] = ()
         if other is not None:
-            label = f"Give it to piece {numbers[other.key]}"
-            fixes = (Fix(kind="together", label=label, pieces=(other.key, part.key)),)
+            params: Params = {"piece": numbers[other.key]}
+            fixes = (Fix(kind="together", code="give-to", params=params, pieces=(other.key, part.key)),)
         found.append(
             Finding(
                 severity="look-at",
                 code="piece-sliver",
                 station="divide",
                 piece=numbers[part.key],
-                message=f"Piece {numbers[part.key]} is a sliver of {volume:.2f} mm³. "
-                + (f"Give it to piece {numbers[other.key]}, or move the parting." if other else "Move the parting."),
+                params={"piece": numbers[part.key], "volume_mm3": volume, "to": numbers[other.key] if other else None},
                 fixes=fixes,
             )
         )

@@ -109,8 +109,8 @@ def crossing_findings(marks: Sequence[Mark], crossed: Mapping[str, set[str]]) ->
             code="mark-crossed",
             station="divide",
             parting=parting,
-            message=f"{parting.upper()} cuts through “{by_id[mark].label()}”, which is to stay whole. Move the parting, let it "
-            "cut other pieces only, or change the mark.",
+            params={"mark": by_id[mark].label()},
+            about=mark,
         )
         for mark, partings in crossed.items()
         for parting in sorted(partings, key=lambda p: int(p[1:]))
@@ -237,10 +237,10 @@ def _between(parts: Sequence[Part]) -> set[str]:
 
 
 def _lost(mark: Mark) -> Finding:
-    how = "its box holds no face of the model" if mark.box else "the model changed too much to find it again"
     return Finding(
         severity="look-at",
         code="mark-lost",
         station="divide",
-        message=f"“{mark.label()}” covers nothing now: {how}. Set it again, or take it out.",
+        params={"case": "box" if mark.box else "painted", "mark": mark.label()},
+        about=mark.id,
     )

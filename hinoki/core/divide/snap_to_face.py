@@ -33,8 +33,7 @@ def settle(members: Sequence[Member], solids: Sequence[tuple[Solid, str]], cache
             key = key_of("settle", made_by, frame.origin.tolist(), frame.n.tolist())
             shift = cache.get(key, partial(_shift, solid, member)) or shift
         if shift:
-            text = f"The plane was moved by {abs(shift):.4f} mm into a face of the model that it all but lay in."
-            said.append(Remark("note", "parting-settled", text))
+            said.append(Remark("note", "parting-settled", {"by_mm": abs(float(shift))}))
         out.append(Member(member.number, frame.raised(shift)) if shift else member)
     return out, said
 

@@ -30,18 +30,8 @@ CRUMB_MM3 = 0.5
 """a separate lump under this that a joint left is no part of the piece"""
 HAIR_MM = 1e-4
 """far above the rounding of coordinates, far below anything that can be seen"""
-NO_HOLLOW = Problem(
-    "joint-collar",
-    "has no collar: there is no hollow beside the face that leaves a way through. Make it thinner, or 0.",
-    "note",
-)
-
-CUT_STAYS = Problem(
-    "joint-cut-printed",
-    "cannot keep its cut as it was printed: male parts of this kind cannot be made thinner. Clear “Cut as printed”, and print "
-    "the piece that is cut again.",
-    "must-fix",
-)
+NO_HOLLOW = Problem("joint-collar", severity="note")
+CUT_STAYS = Problem("joint-cut-printed", severity="must-fix")
 
 
 @dataclass

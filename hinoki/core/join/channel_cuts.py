@@ -8,7 +8,7 @@ import numpy as np
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace, face_label
-from hinoki.core.findings import Finding, Severity
+from hinoki.core.findings import Finding, Params, Severity
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.channels import WayBase
@@ -59,18 +59,16 @@ def way_findings(
     """Ways that come out of the model, meet joints, bend too tightly, or go through nothing."""
     found: list[Finding] = []
     for one in ways:
-        label, way = one.way.label(), one.way
+        way = one.way
         if not one.pieces:
-            found.append(_said("way-misses", "look-at", f"The {label} goes through no piece. Move its ends inside."))
+            found.append(_about(way, "way-misses", "look-at"))
             continue
         tight = way.tight_mm()
         if tight is not None:
-            text = f"The {label} bends by a radius of {tight:.1f} mm only: its points lie too near each other. Move them apart."
-            found.append(_said("way-too-tight", "look-at", text))
+            found.append(_about(way, "way-too-tight", "look-at", {"radius_mm": float(tight)}))
         across = way.diameter_mm
         if way.kind == "rod" and way.long_mm > MOST_SLENDER * across:
-            text = f"The {label} is {way.long_mm / across:.0f} times as long as it is thick and bends. Use a thicker one."
-            found.append(_said("way-slender", "look-at", text))
+            found.append(_about(way, "way-slender", "look-at", {"times": way.long_mm / across}))
         found += _outside(one, whole, across)
         for joint in placed:
             if not joint.joint.wanted:  # it runs all round: a way may go through a rim
@@ -80,9 +78,8 @@ def way_findings(
             tools = [t for s in sides for t in joint.tools.of(s) if t.cut is not None or t.add is not None]
             hit = next((t for t in tools if _touches(t.cut or t.add, one.bore)), None)
             if hit is not None:
-                name = joint.name(hit.index)
-                text = f"The {label} meets {name} on {face_label(joint.face, numbers)}. Move one of them."
-                found.append(_said("way-meets-joint", "must-fix", text, joint.joint.id))
+                params: Params = {"name": joint.name(hit.index), "face": face_label(joint.face, numbers)}
+                found.append(_about(way, "way-meets-joint", "must-fix", params, joint.joint.id))
     return found
 
 
@@ -94,9 +91,8 @@ def _through_rim(one: Bored, joint: PlacedJoint, numbers: Mapping[str, int]) -> 
     if not lost:
         return []
     long = max(float(np.hypot(*(t.placed(joint.standing.frame.to_frame).size[:2]))) for t in lost)
-    face = face_label(joint.face, numbers)
-    text = f"The {one.way.label()} goes through the {joint.joint.label()} on {face} and takes {long:.1f} mm of its rim."
-    return [_said("way-through-rim", "note", text, joint.joint.id)]
+    params: Params = {"joint": joint.joint.label(), "face": face_label(joint.face, numbers), "long_mm": long}
+    return [_about(one.way, "way-through-rim", "note", params, joint.joint.id)]
 
 
 def rod_motions(ways: Sequence[Bored], faces: Sequence[MatingFace]) -> dict[Pair, frozenset[Direction]]:
@@ -129,8 +125,8 @@ def rod_findings(
             continue
         faces = "|".join(str(n) for n in sorted(numbers[key] for key in pair))
         other = (screws or joints[0]).joint.label() if joints else "other rods"
-        text = f"The rod through {faces} and the {other} there are at odds: no one way serves both. Lay it along that way."
-        found.append(_said("way-at-odds", "must-fix", text))
+        params: Params = {"pieces": faces, "other": other}
+        found.append(Finding(severity="must-fix", code="way-at-odds", station="join", params=params, about=faces))
     return found
 
 
@@ -148,9 +144,8 @@ def _outside(one: Bored, whole: Solid, across: float) -> list[Finding]:
         if (near < across and short) or _hidden(whole, middle):
             continue
         by = min(float(np.min(high - low)), across)
-        text = f"The {one.way.label()} comes out of the model by {by:.1f} mm. Move it inwards or make it thinner."
         at = (round(float(middle[0]), 2), round(float(middle[1]), 2), round(float(middle[2]), 2))
-        return [_said("way-comes-out", "must-fix", text, at=at)]
+        return [_about(one.way, "way-comes-out", "must-fix", {"by_mm": by}, at=at)]
     return []
 
 
@@ -160,10 +155,16 @@ def _hidden(whole: Solid, point: np.ndarray) -> bool:
     return all(len(whole.ray(point, point + FAR_MM * way)) for way in ways)
 
 
-def _said(
-    code: str, severity: Severity, message: str, joint: str | None = None, at: tuple[float, float, float] | None = None
+def _about(
+    way: WayBase,
+    code: str,
+    severity: Severity,
+    params: Params | None = None,
+    joint: str | None = None,
+    at: tuple[float, float, float] | None = None,
 ) -> Finding:
-    return Finding(severity=severity, code=code, station="join", message=message, joint=joint, at_mm=at)
+    every: Params = {"way": way.label(), **(params or {})}
+    return Finding(severity=severity, code=code, station="join", params=every, joint=joint, about=way.id, at_mm=at)
 
 
 def _meets(solid: Solid, bore: Solid) -> bool:

@@ -75,7 +75,6 @@ def mark_faces(
                     code="mating-mark-unreadable",
                     station="join",
                     face=label,
-                    message=f"There is no room on {label} for a mark that could be read. Leave it out there.",
                 )
             )
     return marks, found

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hinoki.core.findings import Finding, Fix, mm
+from hinoki.core.findings import Finding, Fix, Params
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -98,26 +98,18 @@ def _sticks_out(outside: Solid, bore: Solid, piece: Solid) -> float:
 def finding_for(
     weak: Weak, name: str, joint: str, face: str, piece: int, least_wall_mm: float, fixes: tuple[Fix, ...]
 ) -> Finding:
-    """The finding in words; `name` is such as “Pin C”."""
+    """The finding; `name` is such as “Pin C”."""
     mesh = (weak.tool.bore or weak.tool.cut or Solid.box([0, 0, 0], [1, 1, 1])).centre_of_box
     at = tuple(round(float(c), 2) for c in mesh)
+    params: Params = {"name": name, "wall_mm": weak.wall_mm or 0.0, "least_mm": least_wall_mm}
     if weak.through_mm is not None:
-        text = (
-            f"{name} on {face} breaks through the surface of piece {piece} by {mm(weak.through_mm)}. "
-            "Move it inwards or use a smaller or shorter one."
-        )
-        code = "joint-breaks-through"
-    else:
-        text = (
-            f"{name} on {face} leaves a wall of {mm(weak.wall_mm or 0.0)} in piece {piece}; {mm(least_wall_mm)} is the "
-            "least. Move it inwards or use a smaller or shorter one."
-        )
-        code = "joint-thin-wall"
+        params = {"name": name, "through_mm": weak.through_mm}
     return Finding(
         severity="must-fix",
-        code=code,
+        code="joint-thin-wall" if weak.through_mm is None else "joint-breaks-through",
         station="join",
-        message=text,
+        params=params,
+        about=str(weak.tool.index),
         piece=piece,
         face=face,
         joint=joint,

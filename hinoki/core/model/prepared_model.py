@@ -8,7 +8,7 @@ import numpy as np
 
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.errors import Cancelled, HinokiError
-from hinoki.core.findings import Finding
+from hinoki.core.findings import Finding, Params
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.shape import Shape
@@ -87,23 +87,22 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
 
 def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
     if step.needs_closed and before.solid is None:
-        text = f"{step.label()} waits: it needs a closed surface. Put a repair before it."
-        return _refused(step, before, key, text, "step-needs-closed")
+        return _refused(step, before, key, "step-needs-closed", {"step": step.label()})
     try:
         outcome = step.apply(before, tell)
     except Cancelled:
         raise
     except HinokiError as error:
-        return _refused(step, before, key, error.message, "step-refused")
+        return _refused(step, before, key, "step-refused", {"why": error.message})
     after = outcome.shape
     if not after.bodies or not len(after.mesh.faces):
-        return _refused(step, before, key, f"{step.label()} would leave nothing of the model.", "step-refused")
+        return _refused(step, before, key, "step-leaves-nothing", {"step": step.label()})
     after = after.settled() if step.resettles else _let_down(after)
     return Done(step, before, key, after, tuple(outcome.said), tuple(outcome.findings))
 
 
-def _refused(step: PrepareStep, before: Shape, key: str, text: str, code: str) -> Done:
-    finding = Finding(severity="must-fix", code=code, station="model", step=step.id, message=text)
+def _refused(step: PrepareStep, before: Shape, key: str, code: str, params: Params) -> Done:
+    finding = Finding(severity="must-fix", code=code, station="model", step=step.id, params=params)
     return Done(step, before, key, before, (), (finding,), True)
 
 

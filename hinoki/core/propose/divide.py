@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from hinoki.core.build import Build, SourceOf, build
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
+from hinoki.core.findings import Finding
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.propose.feasibility import carry
@@ -22,7 +23,16 @@ class Divided:
     plan: Plan
     built: Build
     proposals: Proposals | None = None
-    passed_over: tuple[str, ...] = ()
+    passed_over: tuple["PassedOver", ...] = ()
+
+
+@dataclass(frozen=True)
+class PassedOver:
+    """A proposal that was not taken: its number, its title, and what was most against it."""
+
+    number: int
+    title: str
+    against: Finding
 
 
 def divided(
@@ -47,15 +57,15 @@ def divided(
         kept = wishes.kept_mm + more
         wish = wishes.model_copy(update={"kept_mm": kept})
         found = propose(plan, source_of, cache, wish, lambda f, p: progress(0.7 * f, p))
-        passed: list[str] = []
+        passed: list[PassedOver] = []
         for number, proposal in enumerate(found.proposals, start=1):
             tried = carry(plan, wish, proposal, joints, source_of, cache, seconds=seconds)
             one = Divided(tried.plan, tried.built, found, tuple(passed))
-            if not tried.why_not:
+            if tried.why_not is None:
                 return one
             if best is None or (tried.over, len(tried.against)) < best[0]:
                 best = (tried.over, len(tried.against)), one
-            passed.append(f"Proposal {number} ({proposal.title}) was passed over: {tried.why_not}")
+            passed.append(PassedOver(number, proposal.title, tried.why_not))
         if best is not None and not best[0][0]:
             break  # all fits: more room would not help
     if best is None:

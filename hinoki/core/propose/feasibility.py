@@ -7,6 +7,7 @@ from hinoki.core.build import Build, SourceOf, build
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
 from hinoki.core.errors import BadPlan
+from hinoki.core.findings import Finding
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
@@ -19,7 +20,8 @@ from hinoki.core.propose.unlock_joints import unlocked
 CARRY_S = 25.0
 """after so long no further proposal is tried with joints"""
 MENDED_BY_LAYING = ("piece-over", "piece-unsteady")
-LOCKED = "Its pieces lock each other."
+LOCKED = Finding(severity="must-fix", code="proposal-locked", station="divide")
+OVER = Finding(severity="must-fix", code="proposal-over", station="divide")
 
 
 @dataclass(frozen=True)
@@ -29,12 +31,12 @@ class Carried:
     plan: Plan
     built: Build
     over: int
-    against: tuple[str, ...]
+    against: tuple[Finding, ...]
 
     @property
-    def why_not(self) -> str:
-        """What is against it, in a sentence; nothing where it can be carried through."""
-        return self.against[0] if self.against else "Not all fits." if self.over else ""
+    def why_not(self) -> Finding | None:
+        """What is most against it; None where it can be carried through."""
+        return self.against[0] if self.against else OVER if self.over else None
 
 
 def carry(
@@ -64,8 +66,8 @@ def carry(
         tried, built, locked = unlocked(tried, built, again, cache, part_of(tell, 0.6, 1.0), plan.joints)
     lying = built if locked else _lying_well(tried, built, source_of, cache, joints)
     told = [f for f in check(lying, cache).findings if f.station != "model"]
-    against = [f.message for f in told if f.severity == "must-fix"] + [LOCKED] * locked
-    against += [f.message for f in told if f.severity == "look-at" and f.code == "piece-unsteady"]
+    against = [f for f in told if f.severity == "must-fix"] + [LOCKED] * locked
+    against += [f for f in told if f.severity == "look-at" and f.code == "piece-unsteady"]
     return Carried(tried, built, sum(not piece.fits for piece in lying.pieces), tuple(against))
 
 
@@ -101,7 +103,7 @@ def tried_with_joints(
     end = time.monotonic() + seconds
     tried: list[Proposal] = []
     for step, one in enumerate(found.proposals):
-        done = any(p.with_joints == "" for p in tried)
+        done = any(p.tried and p.against is None for p in tried)
         if done or not one.proved or (step and time.monotonic() > end):
             tried.append(one)
             continue
@@ -111,11 +113,11 @@ def tried_with_joints(
         try:
             why_not = carry(plan, wishes, one, SuitWish(kind="auto"), source_of, cache, within).why_not
         except BadPlan as error:
-            why_not = error.message
-        tried.append(one.model_copy(update={"with_joints": why_not}))
-    ordered = sorted(tried, key=lambda p: 2 if p.with_joints else 1 if p.with_joints is None else 0)
+            why_not = Finding(severity="must-fix", code="proposal-refused", station="divide", params={"why": error.message})
+        tried.append(one.model_copy(update={"tried": True, "against": why_not}))
+    ordered = sorted(tried, key=lambda p: 2 if p.against else 0 if p.tried else 1)
     remarks = [*found.remarks]
-    if ordered[0].with_joints:
+    if ordered[0].against:
         remarks.append("With joints, each of these leaves something to mend; the cards say what.")
     elif ordered[0] is not tried[0]:
         remarks.append(f"“{ordered[0].title}” comes first: “{tried[0].title}” leaves something to mend, its card says what.")

@@ -16,6 +16,7 @@ from hinoki.core.divide.partings import Parting
 from hinoki.core.divide.region_tracking import marked
 from hinoki.core.divide.seams import outer_faces
 from hinoki.core.errors import BadPlan
+from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.prepared_model import prepared
@@ -63,9 +64,8 @@ class Proposal(BaseModel):
     partings: tuple[Parting, ...]
     printers: dict[str, str] = {}
     proved: bool = Field(True, description="whether it was cut from the model itself, or from a thinned copy only")
-    with_joints: str | None = Field(
-        None, description="what keeps it from being carried through with joints; empty: nothing; none: not tried"
-    )
+    tried: bool = Field(False, description="whether it was tried with joints")
+    against: Finding | None = Field(None, description="what keeps it from being carried through with joints")
     figures: Figures
     numbers: dict[str, int]
     meshes: dict[str, str] = Field({}, description="name of the display mesh of every piece, by its key")

@@ -1,20 +1,18 @@
 """What holds, how it stands, how it comes apart: as data."""
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from hinoki.core.assemble.assembled import Assembled
-from hinoki.core.assemble.balance import Standing, fillings, hang_points, hung, standing, whole_weight
+from hinoki.core.assemble.balance import hang_points, hung
+from hinoki.core.assemble.ballasts import BallastOption, ballast_options
+from hinoki.core.assemble.findings import fall_params, locked_params, opens_params
 from hinoki.core.assemble.motion.moves import Motion
-from hinoki.core.assemble.motion.opening_forces import Opens
 from hinoki.core.assemble.removal import Replacing
-from hinoki.core.assemble.retention import WAYS, Falls
+from hinoki.core.assemble.retention import WAYS
 from hinoki.core.assemble.scene.parts import Ids, Scene, upper
 from hinoki.core.build import Build
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.solid import Solid
-from hinoki.core.plan.assembly_settings import Attitude, Ballast
+from hinoki.core.plan.assembly_settings import Attitude
 from hinoki.core.plan.plan import Plan
 from hinoki.present.bodies import vec
 from hinoki.present.schemas.assemble import (
@@ -32,31 +30,19 @@ from hinoki.present.schemas.assemble import (
     TipView,
 )
 from hinoki.present.sheets.instructions import off_words
-
-LEAST_HOLLOW_MM3 = 20_000.0
-"""a smaller hollow holds no ballast worth the name"""
+from hinoki.present.words.assemble import FALLS, LOCKED, OPENS
+from hinoki.present.words.wording import say
 
 
 def locked_views(out: Assembled) -> list[LockedView]:
     """Sets for which no order was found, and what frees them."""
     found = []
     for units, frees in out.freed:
-        words = out.scene.named(sorted(units))
-        overlap = next(((a, b, v) for a, b, v in out.overlaps if {a, b} <= units), None)
-        if overlap is not None:
-            pair = out.scene.named(overlap[:2])
-            says = f"{upper(pair)} overlap by {overlap[2]:g} mm³ where they stand, so no order can be told for {words}."
-        elif out.natural.cut_short:
-            says = f"Time ran out before an order was found for {words}; it is not known whether there is one."
-        else:
-            says = (
-                f"{upper(words)} lock each other: none of them comes off the others, singly or in groups, by the moves tried."
-            )
         found.append(
             LockedView(
                 units=sorted(units),
                 numbers=sorted(n for u in units for n in out.scene.units[u].numbers),
-                says=says,
+                says=say(LOCKED, locked_params(out, units)),
                 frees=[
                     FreeView(
                         way=f.way, words=f.words, joint=f.joint, unit=f.unit,
@@ -120,20 +106,9 @@ def holds_view(out: Assembled, attitude: Attitude) -> list[HoldsView]:
 
 def falls_view(out: Assembled, attitude: Attitude) -> list[FallView]:
     """What falls in the attitude, and what hangs on magnets."""
-    return [FallView(units=sorted(f.units), says=_falls(f, out.scene, attitude), falls=f.falls) for f in out.falls]
-
-
-def _falls(one: Falls, scene: Scene, attitude: Attitude) -> str:
-    what, weight = scene.named(sorted(one.units)), f"{one.weight_n:.1f} N"
-    where = {"standing": "Standing", "hung": "Hung up", "upside down": "Upside down"}[attitude]
-    several = len(one.units) > 1 or any(len(scene.units[u].numbers) > 1 for u in one.units)
-    falls, hold = ("fall", "are held") if several else ("falls", "is held")
-    if one.pull_n <= 0:
-        return f"{where}, {what} ({weight}) {falls} off: nothing holds it. Glue it, or use magnets or a thread."
-    pull = f"{one.pull_n:.1f} N"
-    if one.falls:
-        return f"{where}, {what} ({weight}) {falls} off: the magnets pull {pull} only. Use larger ones."
-    return f"{where}, {what} ({weight}) {hold} by magnets that pull {pull}."
+    return [
+        FallView(units=sorted(f.units), says=say(FALLS, fall_params(f, out.scene, attitude)), falls=f.falls) for f in out.falls
+    ]
 
 
 def balance_view(plan: Plan, built: Build, out: Assembled) -> BalanceView | None:
@@ -144,8 +119,6 @@ def balance_view(plan: Plan, built: Build, out: Assembled) -> BalanceView | None
     kinds = out.scene.units
     printed = sum(w.grams for i, w in out.weights.items() if kinds[i].kind in ("piece", "loose", "stand"))
     towards, least = stands.least
-    solids = [s for u in kinds.values() if u.kind in ("piece", "stand") for s in u.solids]
-    ballasts = _ballasts(out, solids, stands) if out.hollow is not None else []
     model = built.prepared.solid if built.prepared else None
     hangs: list[tuple[str, list[Points], bool]] = []
     if wish.hangs_at:
@@ -166,39 +139,24 @@ def balance_view(plan: Plan, built: Build, out: Assembled) -> BalanceView | None
         least_base_mm=round(stands.least_base_mm(), 1),
         hollow_cm3=round(out.hollow.volume_mm3 / 1000, 1) if out.hollow else 0.0,
         open_below=bool(out.hollow and out.hollow.open_below),
-        ballasts=ballasts,
+        ballasts=[_ballast_view(option) for option in ballast_options(out)],
         hangs=[h for what, points, chosen in hangs if (h := _hang(what, points, chosen, whole.centre, whole.grams))],
     )
 
 
-def _ballasts(out: Assembled, solids: Sequence[Solid], stands: Standing) -> list[BallastView]:
-    """What each filling gives, up to the quarter, the half and all of the hollow's height."""
-    hollow = out.hollow
-    if hollow is None or hollow.volume_mm3 < LEAST_HOLLOW_MM3:
-        return []
-    filled = np.flatnonzero(hollow.areas > 0)
-    low = float(hollow.heights[filled[0]] - hollow.thick_mm / 2 - stands.floor_mm)
-    high = float(hollow.heights[filled[-1]] + hollow.thick_mm / 2 - stands.floor_mm)
-    found = []
-    for stuff in fillings().values():
-        for share in (0.25, 0.5, 1.0):
-            up_to = low + share * (high - low)
-            ballast = hollow.filled(Ballast(filling=stuff.id, up_to_mm=up_to), stands.floor_mm)
-            whole = whole_weight(list(out.weights.values()), ballast)
-            foot = standing(solids, whole.centre)
-            found.append(
-                BallastView(
-                    filling=stuff.id,
-                    name=stuff.name,
-                    bulk_g_cm3=round(stuff.bulk_g_cm3, 2),
-                    up_to_mm=round(up_to, 1),
-                    volume_cm3=round(ballast.grams / stuff.bulk_g_cm3, 1),
-                    mass_g=round(ballast.grams, 0),
-                    tip_deg=round(foot.least[1], 1),
-                    centre_mm=vec(whole.centre, 1),
-                )
-            )
-    return found
+def _ballast_view(option: BallastOption) -> BallastView:
+    """A filling, up to a height."""
+    stuff, grams = option.filling, option.weight.grams
+    return BallastView(
+        filling=stuff.id,
+        name=stuff.name,
+        bulk_g_cm3=round(stuff.bulk_g_cm3, 2),
+        up_to_mm=round(option.up_to_mm, 1),
+        volume_cm3=round(grams / stuff.bulk_g_cm3, 1),
+        mass_g=round(grams, 0),
+        tip_deg=round(option.tip_deg, 1),
+        centre_mm=vec(option.centre, 1),
+    )
 
 
 def _hang(what: str, points: list[Points], chosen: bool, centre: Points, grams: float) -> HangView | None:
@@ -216,20 +174,4 @@ def _hang(what: str, points: list[Points], chosen: bool, centre: Points, grams: 
 
 def opens_view(out: Assembled) -> list[OpensView]:
     """Doors, lids and what must come off again."""
-    return [OpensView(unit=o.unit, says=_opens(o, out.scene), stays_shut=o.stays_shut) for o in out.opens]
-
-
-def _opens(one: Opens, scene: Scene) -> str:
-    what = upper(scene.named([one.unit]))
-    says = f"{what} {one.how}"
-    if one.opens_deg is not None:
-        if one.at_deg is None:
-            says += ", free of everything (tried by sampling)"
-        else:
-            met = next((u for u in scene.units.values() if one.touches in u.keys), None)
-            says += f", but touches {scene.named([met.id]) if met else 'something'} at {one.at_deg:.0f}°"
-    if one.shut > 0:
-        unit = "N·mm" if one.torque else "N"
-        side = "more" if one.stays_shut else "less"
-        says += f"; its magnets hold it with {one.shut:.0f} {unit}, {side} than its weight's {one.weight:.1f} {unit} at worst"
-    return says + "."
+    return [OpensView(unit=o.unit, says=say(OPENS, opens_params(o, out.scene)), stays_shut=o.stays_shut) for o in out.opens]

@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 
 from hinoki.core.assemble.assembled import Assembled
+from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.assemble.motion.moves import Motion
 from hinoki.core.assemble.motion.screw_and_swing import frame_of
 from hinoki.core.assemble.planning import Step
@@ -14,15 +15,14 @@ from hinoki.core.assemble.scene.parts import Ids
 from hinoki.core.assemble.validate_order import Refusal, pinned_steps
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
-from hinoki.core.findings import name_findings
 from hinoki.core.geometry.mesh import Mesh, Points, stacked
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import PlacedJoint, letter
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.plan.plan import Plan
-from hinoki.present.assemble.findings import findings_of
 from hinoki.present.assemble.outcomes import balance_view, falls_view, holds_view, locked_views, opens_view, replace_view
 from hinoki.present.bodies import vec
+from hinoki.present.findings import finding_views
 from hinoki.present.schemas.assemble import (
     AssemblyView,
     GroupView,
@@ -34,7 +34,7 @@ from hinoki.present.schemas.assemble import (
     Tone,
     UnitView,
 )
-from hinoki.present.schemas.build import Vec3
+from hinoki.present.schemas.vectors import Vec3
 from hinoki.present.sheets.instructions import closed_by, how_of, is_glued, needs_of, notes_of, title_of
 from hinoki.present.sheets.viewpoint import FRONT, HIDDEN, Body, Look, apart_mm, best_look
 
@@ -66,8 +66,7 @@ def assembly_view(plan: Plan, built: Build, out: Assembled, cache: Cache) -> tup
     view.falls = falls_view(out, plan.assembling.attitude)
     view.balance = balance_view(plan, built, out)
     view.opens = opens_view(out)
-    view.findings = findings_of(plan, out, view)
-    name_findings(view.findings, plan.accepted)
+    view.findings = finding_views(assembly_findings(plan, out), plan.accepted)
     return view, meshes
 
 

@@ -8,9 +8,9 @@ from hinoki.core.assemble.interlocks import Way
 from hinoki.core.assemble.motion.moves import MotionKind, Proof
 from hinoki.core.assemble.retention import HoldKind
 from hinoki.core.assemble.scene.parts import UnitKind
-from hinoki.core.findings import Finding
 from hinoki.core.plan.assembly_settings import PinnedStep
-from hinoki.present.schemas.build import Vec3
+from hinoki.present.schemas.findings import FindingView
+from hinoki.present.schemas.vectors import Vec3
 
 StepProof = Literal[Proof, "does not work", "no order"]
 Tone = Literal["piece", "loose", "steel", "wire"]
@@ -247,7 +247,7 @@ class AssemblyView(BaseModel):
     attitude: str = "standing"
     balance: BalanceView | None = None
     opens: list[OpensView] = []
-    findings: list[Finding] = []
+    findings: list[FindingView] = []
     order: list[PinnedStep] = Field([], description="the steps as they can be pinned")
     pinned: bool = False
     cut_short: bool = False

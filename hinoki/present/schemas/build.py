@@ -4,11 +4,11 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.findings import Finding
 from hinoki.core.join.joints import FaceRef, Place
 from hinoki.core.workshop.fits import Fit
+from hinoki.present.schemas.findings import FindingView
+from hinoki.present.schemas.vectors import Vec3
 
-Vec3 = tuple[float, float, float]
 Ring = list[tuple[float, float]]
 Outline = list[list[Ring]]
 
@@ -219,7 +219,7 @@ class JointView(BaseModel):
     deep_mm: float = Field(0.0, description="how deep it goes into a piece, end gap and all")
     room: Outline
     collar: Outline = Field(default_factory=list, description="what both pieces gain inside a hollow, on the face")
-    findings: list[Finding]
+    findings: list[FindingView]
 
 
 class LooseAt(BaseModel):
@@ -338,6 +338,6 @@ class BuildView(BaseModel):
     bought: list[BoughtView] = Field([], description="bodies of hardware, for the screen")
     ways: list[WayView] = []
     modules: list[ModulesView] = []
-    findings: list[Finding] = []
+    findings: list[FindingView] = []
     balance: Balance | None = None
     numbers: dict[str, int] = {}

@@ -3,6 +3,8 @@
 import itertools
 import unittest
 
+import numpy as np
+
 from hinoki.core.batch.batches import Batch, Batches, batched
 from hinoki.core.batch.estimate.estimate import Estimate
 from hinoki.core.batch.manual_move import Move, moved
@@ -131,9 +133,7 @@ class Ladders(unittest.TestCase):
             "p8+": Laid(bed=1, x_mm=0, y_mm=0, pinned=False),
         }
         _, result, _, _ = made(Batching(ladders=(asked,), laid=laid), joints=(dowels(),))
-        gone = [f.message for f in findings_of(result) if f.code == "piece-gone"]
-        self.assertEqual(len(gone), 1)
-        self.assertIn("The settings of p7+ wait", gone[0])
+        self.assertEqual([f.about for f in findings_of(result) if f.code == "piece-gone"], ["p7+"])
 
 
 class Materials(unittest.TestCase):
@@ -201,7 +201,7 @@ class Settings(unittest.TestCase):
         plan = plan.model_copy(update={"pieces": {key: PieceNote(down=(0, 0, -1), locked=True)}})
         result = built(tall, plan)
         over = next(f for f in findings_of(result) if f.code == "piece-over")
-        self.assertIn("over along Z by 30.0 mm", over.message)
+        np.testing.assert_allclose(over.params["over_mm"], [0, 0, 30])  # type: ignore[arg-type]
         self.assertEqual(batches_view(batched(plan, result, Cache()), plan).left_over, ["1 Piece 1"])
 
 

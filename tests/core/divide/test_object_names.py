@@ -2,7 +2,6 @@
 
 import unittest
 
-from hinoki.core.check.pieces import lies
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.object_names import names_from_file
 from hinoki.core.divide.partings import LumpsParting
@@ -42,20 +41,6 @@ class Names(unittest.TestCase):
         for names_, found in ((("Part", "Part"), {}), (("Part", "Knob"), {"p1:0": "Part", "p1:1": "Knob"})):
             bodies = [Body(name, solid=solid) for name, solid in zip(names_, solids, strict=True)]
             self.assertEqual(names_from_file(bodies, parts), found)
-
-    def test_how_a_piece_lies_is_a_sentence(self) -> None:
-        said = [lies(w) for w in ("as it stands", "mating face", "flat face", "leaning", "X down", "chosen")]
-        self.assertEqual(
-            said,
-            [
-                "as it stands",
-                "lying on its mating face",
-                "lying on a flat face",
-                "leaning",
-                "lying with X down",
-                "as it was laid",
-            ],
-        )
 
 
 if __name__ == "__main__":

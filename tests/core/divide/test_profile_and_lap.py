@@ -43,7 +43,7 @@ class Profile(unittest.TestCase):
         result = parted(box(100, 40, 60), profile((-60, 20), (10, 30)))
         self.assertEqual(keys(result), ["whole"])
         self.assertEqual([f.code for f in result.findings], ["line-ends-inside"])
-        self.assertIn("last point", result.findings[0].message)
+        self.assertEqual(result.findings[0].params["end"], "last")
 
     def test_an_end_inside_a_through_hole_is_outside_the_model_but_held_by_it(self) -> None:
         ring = parted(tube(50, 30, 20), profile((0, 0), (80, 0), eye=(0, 0, 1)))

@@ -192,7 +192,7 @@ class KeptTogether(unittest.TestCase):
     def test_a_sliver_is_found_and_its_fix_puts_it_right(self) -> None:
         view = seen(box(100, 40, 60), level(1, 59.9), sliver_mm3=500)
         sliver = next(f for f in view.findings if f.code == "piece-sliver")
-        self.assertEqual(sliver.fixes[0].label, "Give it to piece 1")
+        self.assertEqual((sliver.fixes[0].kind, sliver.params["to"]), ("together", 1))
         mended = seen(box(100, 40, 60), level(1, 59.9), sliver_mm3=500, together=(Together(pieces=sliver.fixes[0].pieces),))
         self.assertEqual((len(mended.pieces), codes(mended)), (1, []))
 

@@ -83,8 +83,9 @@ class Rods(unittest.TestCase):
         data = stl_of(box(40, 40, 60))
         way = rod((18.5, 0, 10), (18.5, 0, 50), diameter_mm=2)
         result = built(data, plan_for(data, level(1, 30), ways=(way,), joints=(lip,)))
-        (note,) = (f.message for f in findings_of(result) if f.code == "way-through-rim")
-        self.assertRegex(note, r"takes 2\.\d mm of its rim")
+        (note,) = (f for f in findings_of(result) if f.code == "way-through-rim")
+        # its bore is ø2.4 and reaches from the rim's inside at 18 mm to 18.5 + 1.2
+        self.assertAlmostEqual(note.params["long_mm"], math.hypot(1.7, 2.4), places=2)  # type: ignore[arg-type]
 
     def test_a_hollow_is_not_outside(self) -> None:
         hollow = box(40, 40, 90).minus([Solid.box([-15, -15, 10], [15, 15, 80])])
@@ -93,8 +94,9 @@ class Rods(unittest.TestCase):
     def test_it_meets_a_pin_and_pins_keep_off_it(self) -> None:
         way = rod((0, 0, 10), (0, 0, 80))
         on_it = PinJoint(id="j1", face=FACE, count=1, places=((0, 0),))
-        messages = [f.message for f in findings_of(through(way, joints=(on_it,))) if f.code == "way-meets-joint"]
-        self.assertEqual(messages, ["The rod ø4, 70 long meets Pin A on 1|2. Move one of them."])
+        (met,) = (f for f in findings_of(through(way, joints=(on_it,))) if f.code == "way-meets-joint")
+        self.assertEqual(met.params, {"way": "rod ø4, 70 long", "name": "Pin A", "face": "1|2"})
+        self.assertEqual((met.joint, met.about), ("j1", "w1"))
         free = through(way, joints=(PinJoint(id="j1", face=FACE, count=1),))
         self.assertNotIn("way-meets-joint", codes(free))
         self.assertGreater(np.hypot(*free.placed[0].places[0]), 2.2 + 2.5 + 1.6)
@@ -194,10 +196,12 @@ class Stands(unittest.TestCase):
 
     def test_the_tip_angle_is_the_bases_half_over_the_height_of_the_centre(self) -> None:
         # a block 90 mm high, its base 38 mm below it: the centre lies 83 mm above the table
-        said = {f.code: f.message for f in findings_of(through(self.stand()))}
-        self.assertIn(f"tips at {math.degrees(math.atan(50 / 83)):.0f}°", said["way-stand-holds"])
-        said = {f.code: f.message for f in findings_of(through(self.stand(base_mm=20)))}
-        self.assertIn(f"{2 * 83 * math.tan(math.radians(10)):.0f} mm across", said["way-stand-tips"])
+        figures = {f.code: f.params for f in findings_of(through(self.stand()))}
+        tip = figures["way-stand-holds"]["angle_deg"]
+        self.assertAlmostEqual(tip, math.degrees(math.atan(50 / 83)), delta=0.5)  # type: ignore[arg-type]
+        figures = {f.code: f.params for f in findings_of(through(self.stand(base_mm=20)))}
+        needed = figures["way-stand-tips"]["needed_mm"]
+        self.assertAlmostEqual(needed, 2 * 83 * math.tan(math.radians(10)), delta=0.5)  # type: ignore[arg-type]
         beside = StandWay(id="w1", start_mm=(16, 0, 25), end_mm=(16, 0, -30), diameter_mm=5, base_mm=20)
         self.assertIn("way-stand-falls", codes(through(beside)))
 

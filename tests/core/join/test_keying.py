@@ -84,4 +84,4 @@ class OneWay(unittest.TestCase):
         self.assertEqual(result.placed[0].places, [(-15.0, 0.0), (15.0, 0.0)])
         finding = next(f for f in findings_of(result) if f.code == "turned-assembly")
         self.assertEqual(finding.severity, "look-at")
-        self.assertIn("180°", finding.message)
+        self.assertEqual([round(a) for a in finding.params["angles_deg"]], [180])  # type: ignore[union-attr, arg-type]

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from hinoki.core.build import Build
+from hinoki.core.findings import Params
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.core.join.joints import FaceRef, Joint, MagnetJoint, PinJoint
@@ -35,8 +36,9 @@ def magnet(**more: object) -> MagnetJoint:
     return MagnetJoint(id="j1", face=FACE, **more)  # type: ignore[arg-type]
 
 
-def found(result: Build, code: str) -> list[str]:
-    return [f.message for f in findings_of(result) if f.code == code]
+def found(result: Build, code: str) -> list[Params]:
+    """The figures of all findings of a code."""
+    return [f.params for f in findings_of(result) if f.code == code]
 
 
 class Layers(unittest.TestCase):
@@ -62,7 +64,8 @@ class Layers(unittest.TestCase):
         self.assertEqual(found(joined(magnet(held="laid in", skin_mm=0.6)), "magnet-layers"), [])
         result = joined(magnet(held="laid in", skin_mm=0.7))
         (finding,) = (f for f in findings_of(result) if f.code == "magnet-layers")
-        self.assertIn("3.5 layers of 0.2 mm", finding.message)
+        self.assertAlmostEqual(finding.params["layers"], 3.5)  # type: ignore[arg-type]
+        self.assertEqual(finding.params["layer_mm"], 0.2)
         assert finding.fixes[0].joint is not None
         self.assertIn(finding.fixes[0].joint["skin_mm"], (0.6, 0.8))
 
@@ -104,7 +107,9 @@ class Pockets(unittest.TestCase):
         self.assertEqual(found(result, "magnet-closed"), [])
         notes = found(result, "magnet-pause")
         self.assertEqual(len(notes), 2)
-        self.assertTrue(any("Pause before layer 149 (29.60 mm) of piece 1" in n for n in notes), notes)
+        (low,) = (f for f in findings_of(result) if f.code == "magnet-pause" and f.piece == 1)
+        self.assertEqual((low.params["case"], low.params["layer"]), ("up", 149))
+        self.assertAlmostEqual(low.params["at_mm"], 29.6)  # type: ignore[arg-type]
 
     def test_thicker_than_the_piece_is_a_finding(self) -> None:
         result = joined(magnet(count=1, diameter_mm=10, thick_mm=5, places=((0, 0),)), solid=box(40, 40, 8), at=4)
@@ -129,8 +134,8 @@ class Pockets(unittest.TestCase):
 class Poles(unittest.TestCase):
     def test_like_poles_allow_every_turn_of_the_pattern(self) -> None:
         corners = ((-18.0, -18.0), (18.0, -18.0), (18.0, 18.0), (-18.0, 18.0))
-        messages = found(joined(magnet(count=4, places=corners)), "turned-assembly")
-        self.assertIn("90°, 180°, 270°", messages[0])
+        (figures,) = found(joined(magnet(count=4, places=corners)), "turned-assembly")
+        self.assertEqual([round(a) for a in figures["angles_deg"]], [90, 180, 270])  # type: ignore[union-attr, arg-type]
 
     def test_only_one_way_chooses_poles_that_no_turn_brings_onto_themselves(self) -> None:
         corners = ((-18.0, -18.0), (18.0, -18.0), (18.0, 18.0), (-18.0, 18.0))
@@ -144,7 +149,7 @@ class Poles(unittest.TestCase):
         corners = ((-18.0, -18.0), (18.0, -18.0), (18.0, 18.0), (-18.0, 18.0))
         result = joined(magnet(count=4, places=corners, poles=("n", "s", "n", "s")))
         self.assertEqual(view_of(result).joints[0].poles, ["n", "s", "n", "s"])
-        self.assertIn("by 180°", found(result, "turned-assembly")[0])
+        self.assertEqual([round(a) for a in found(result, "turned-assembly")[0]["angles_deg"]], [180])  # type: ignore[union-attr, arg-type]
 
     def test_magnets_and_pins_go_together(self) -> None:
         pins = PinJoint(id="j2", face=FACE, count=1, places=((20, 20),))
@@ -154,7 +159,9 @@ class Poles(unittest.TestCase):
 class Pull(unittest.TestCase):
     def test_small_magnets_do_not_hold_a_heavy_piece(self) -> None:
         weak = joined(magnet(count=1, diameter_mm=4, thick_mm=2, skin_mm=1.0, held="laid in"))
-        self.assertRegex(found(weak, "magnet-weak")[0], r"pulls? about \d+\.\d N in all; piece \d weighs 1\.3 N")
+        figures = found(weak, "magnet-weak")[0]
+        self.assertAlmostEqual(figures["weight_n"], 1.3, delta=0.05)  # type: ignore[arg-type]
+        self.assertLess(figures["pull_n"], 2 * figures["weight_n"])  # type: ignore[operator]
         self.assertEqual(found(joined(magnet(count=2, diameter_mm=12.7, thick_mm=3.2)), "magnet-weak"), [])
 
     def test_it_falls_with_the_gap_and_never_passes_its_bound(self) -> None:

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
+from hinoki.core.findings import Finding
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
@@ -102,9 +103,12 @@ class Sections(unittest.TestCase):
 
 
 class Findings(unittest.TestCase):
-    def codes(self, joint: Joint, **more: object) -> dict[str, str]:
+    def codes(self, joint: Joint, **more: object) -> dict[str, Finding]:
         findings = findings_of(with_joint(joint, **more))
-        return {f.code: f.message for f in findings if f.station == "join" and f.severity != "note"}
+        return {f.code: f for f in findings if f.station == "join" and f.severity != "note"}
+
+    def wall_mm(self, joint: Joint) -> float:
+        return float(self.codes(joint)["joint-thin-wall"].params["wall_mm"])  # type: ignore[arg-type]
 
     def test_a_good_pin_has_no_finding(self) -> None:
         self.assertEqual(self.codes(PinJoint(id="j1", face=FACE, count=2, diameter_mm=6, length_mm=7)), {})
@@ -112,21 +116,21 @@ class Findings(unittest.TestCase):
     def test_breaking_through_is_said_with_the_amount(self) -> None:
         # bore radius 4.1 at 26.5 from the middle: 30.6 - 30 = 0.6 mm out
         joint = PinJoint(id="j1", face=FACE, count=1, diameter_mm=8, length_mm=6, places=((26.5, 0),))
-        message = self.codes(joint)["joint-breaks-through"]
-        self.assertIn("piece 2 by 0.6 mm", message)
-        self.assertIn("Pin A on 1|2", message)
+        finding = self.codes(joint)["joint-breaks-through"]
+        self.assertEqual((finding.piece, finding.face, finding.params["name"]), (2, "1|2", "Pin A"))
+        self.assertAlmostEqual(finding.params["through_mm"], 0.6, delta=0.01)  # type: ignore[arg-type]
 
     def test_a_thin_wall_is_said_with_the_amount(self) -> None:
         # 30 - 25 - 4.1 = 0.9 mm left, 1.6 wanted
         joint = PinJoint(id="j1", face=FACE, count=1, diameter_mm=8, length_mm=6, places=((25, 0),))
-        message = self.codes(joint)["joint-thin-wall"]
-        self.assertIn("0.9 mm in piece 2", message)
-        self.assertIn("1.6 mm is the least", message)
+        self.assertAlmostEqual(self.wall_mm(joint), 0.9, delta=0.01)
+        finding = self.codes(joint)["joint-thin-wall"]
+        self.assertEqual((finding.piece, finding.params["least_mm"]), (2, 1.6))
 
     def test_a_thin_end_is_said_with_the_amount(self) -> None:
         # 30 - (29 + 0.3) = 0.7 mm above the bore
         joint = PinJoint(id="j1", face=FACE, count=1, diameter_mm=8, length_mm=29, places=((0, 0),))
-        self.assertIn("0.7 mm", self.codes(joint)["joint-thin-wall"])
+        self.assertAlmostEqual(self.wall_mm(joint), 0.7, delta=0.01)
 
     def test_a_wall_exactly_at_the_least_is_good(self) -> None:
         joint = PinJoint(id="j1", face=FACE, count=1, diameter_mm=8, length_mm=6, places=((30 - 4.1 - 1.6 - 0.011, 0),))
@@ -134,7 +138,7 @@ class Findings(unittest.TestCase):
 
     def test_a_square_peg_is_measured_too(self) -> None:
         joint = DowelJoint(id="j1", face=FACE, count=1, diameter_mm=8, length_mm=6, shape="square", places=((25, 0),))
-        self.assertIn("0.9 mm", self.codes(joint)["joint-thin-wall"])
+        self.assertAlmostEqual(self.wall_mm(joint), 0.9, delta=0.01)
 
     def test_a_foot_beside_the_face_is_said(self) -> None:
         joint = PinJoint(id="j1", face=FACE, count=1, diameter_mm=8, length_mm=6, places=((28, 0),))
@@ -153,7 +157,7 @@ class Findings(unittest.TestCase):
 
     def test_too_little_room_is_said(self) -> None:
         joint = PinJoint(id="j1", face=FACE, count=9, diameter_mm=15, length_mm=6)
-        self.assertIn("room for", self.codes(joint)["joint-no-room"])
+        self.assertLess(self.codes(joint)["joint-no-room"].params["room_for"], 9)  # type: ignore[operator]
 
     def test_a_joint_whose_face_is_gone_waits_and_comes_back(self) -> None:
         joint = PinJoint(id="j1", face=FACE, count=2, diameter_mm=6, length_mm=7)

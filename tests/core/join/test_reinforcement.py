@@ -111,7 +111,7 @@ class Collars(unittest.TestCase):
     def test_no_room_offers_a_collar_and_that_helps(self) -> None:
         result = joined(THIN, pins(collar_mm=0))
         finding = next(f for f in findings_of(result) if f.code == "joint-no-room")
-        fix = next(f for f in finding.fixes if "collar" in f.label)
+        fix = next(f for f in finding.fixes if f.code == "collar")
         assert fix.joint is not None
         self.assertEqual(found(joined(THIN, PinJoint.model_validate(fix.joint))), set())
 

@@ -206,7 +206,7 @@ class Hollowing(unittest.TestCase):
         self.assertEqual(step._too_thin(1.9, at), [])
         (finding,) = step._too_thin(0.43, at)
         self.assertEqual((finding.code, finding.step, finding.at_mm), ("wall-thinner", "s1", (3, 4, 5)))
-        self.assertIn("0.43 mm at 3.0, 4.0, 5.0, where 2 was asked for", finding.message)
+        self.assertEqual((finding.params["wall_mm"], finding.params["wanted_mm"]), (0.43, 2))
 
     def test_the_wall_of_a_long_thin_body_is_kept(self) -> None:
         """Cells are counted in the box around the model, not along its longest side."""

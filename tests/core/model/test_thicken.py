@@ -74,7 +74,7 @@ class Recommended(unittest.TestCase):
         assert how is not None
         out = how.apply(Shape((Body("sheet", sheet),)), quiet)
         self.assertIsNone(closed_solid(out.shape.mesh))
-        self.assertIn("Thicken", out.findings[-1].message)
+        self.assertEqual((out.findings[-1].code, out.findings[-1].params), ("repair-not-closed", {"sheet": True}))
 
     def test_a_hole_is_no_sheet(self) -> None:
         ring = torus(40, 12, 72, 36, 1.0)

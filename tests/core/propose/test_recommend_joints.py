@@ -49,7 +49,7 @@ class Own(unittest.TestCase):
                 joints = suited(bare, plan, SuitWish(kind=kind), cache=cache).joints
                 found |= {j.kind for j in joints}
                 after = self.built(plan.model_copy(update={"joints": tuple(joints)}), cache)
-                wrong = [f.message for f in findings_of(after) if f.severity == "must-fix" and f.station == "join"]
+                wrong = [(f.code, f.params) for f in findings_of(after) if f.severity == "must-fix" and f.station == "join"]
                 self.assertEqual(wrong, [], (name, kind))
         self.assertTrue({"dovetail", "lip", "pin", "dowel", "tongue", "magnet"} <= found, found)
 
@@ -70,7 +70,7 @@ class Own(unittest.TestCase):
                     for along in turns:
                         one = joint if along is None else joint.model_copy(update={"along_deg": along, "places": None})
                         after = self.built(plan.model_copy(update={"joints": (one,)}), cache)
-                        self.assertEqual([f.message for f in findings_of(after) if f.code == "film"], [], (name, kind, along))
+                        self.assertEqual([f.params for f in findings_of(after) if f.code == "film"], [], (name, kind, along))
                         self.assertEqual({len(p.solid.lumps()) for p in after.parts}, {1}, (name, kind, along))
                         found.add(kind)
         self.assertEqual(found, set(SLANTED))
@@ -90,7 +90,7 @@ class Own(unittest.TestCase):
             both = plan.model_copy(update={"joints": tuple(found.joints)})
             after = self.built(both, cache)
             self.assertEqual(assembled(both, after, cache).order.locked, [])
-            self.assertEqual([f.message for f in findings_of(after) if f.severity == "must-fix"], [])
+            self.assertEqual([(f.code, f.params) for f in findings_of(after) if f.severity == "must-fix"], [])
 
     def test_joints_of_the_makers_own_stay_as_they_are(self) -> None:
         plan, cache = self.ring()

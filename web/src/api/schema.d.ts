@@ -2397,7 +2397,7 @@ export interface components {
     schemas: {
         /**
          * Accepted
-         * @description Why a finding may stay, and what it said then.
+         * @description Why a finding may stay, and what it was then: its sentence, and its figures. Up to 0.8 there were no figures.
          */
         Accepted: {
             /**
@@ -2405,6 +2405,10 @@ export interface components {
              * @default
              */
             message: string;
+            /** Params */
+            params?: {
+                [key: string]: string | number | boolean | string[] | number[] | number[] | null;
+            } | null;
             /** Reason */
             reason: string;
         };
@@ -2593,7 +2597,7 @@ export interface components {
              * Findings
              * @default []
              */
-            findings: components["schemas"]["Finding"][];
+            findings: components["schemas"]["FindingView"][];
             /**
              * Groups
              * @default []
@@ -3109,7 +3113,7 @@ export interface components {
              * Findings
              * @default []
              */
-            findings: components["schemas"]["Finding"][];
+            findings: components["schemas"]["FindingView"][];
             /**
              * Hardware
              * @default []
@@ -4163,14 +4167,14 @@ export interface components {
         };
         /**
          * Finding
-         * @description One thing noticed: what, where, how much, what to do. Its id changes when what it says does.
+         * @description One thing noticed: what (code), how much (params, lengths in mm), where, and what puts it right.
          */
         Finding: {
             /**
-             * Accepted
-             * @description the reason why it may stay
+             * About
+             * @description which of several in the same place: an element, a channel, what waits
              */
-            accepted?: string | null;
+            about?: string | null;
             /** At Mm */
             at_mm?: [
                 number,
@@ -4186,15 +4190,15 @@ export interface components {
              * @default []
              */
             fixes: components["schemas"]["Fix"][];
-            /**
-             * Id
-             * @default
-             */
-            id: string;
             /** Joint */
             joint?: string | null;
-            /** Message */
-            message: string;
+            /**
+             * Params
+             * @default {}
+             */
+            params: {
+                [key: string]: string | number | boolean | string[] | number[] | number[] | null;
+            };
             /** Parting */
             parting?: string | null;
             /** Piece */
@@ -4207,6 +4211,67 @@ export interface components {
             /**
              * Station
              * @default check
+             * @enum {string}
+             */
+            station: "model" | "divide" | "join" | "check" | "orient" | "batch" | "assemble" | "log";
+            /** Step */
+            step?: string | null;
+        };
+        /**
+         * FindingView
+         * @description One thing noticed: what, where, how much, what to do. The id is that of its code and place.
+         */
+        FindingView: {
+            /**
+             * Accepted
+             * @description the reason why it may stay
+             */
+            accepted?: string | null;
+            /**
+             * Accepted Id
+             * @description under which id the plan says so: another one where 0.8 accepted it
+             */
+            accepted_id?: string | null;
+            /** At Mm */
+            at_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Code */
+            code: string;
+            /** Face */
+            face?: string | null;
+            /**
+             * Fixes
+             * @default []
+             */
+            fixes: components["schemas"]["FixView"][];
+            /** Id */
+            id: string;
+            /** Joint */
+            joint?: string | null;
+            /** Message */
+            message: string;
+            /**
+             * Params
+             * @description its figures, lengths in mm, and the names in its sentence
+             * @default {}
+             */
+            params: {
+                [key: string]: string | number | boolean | string[] | number[] | number[] | null;
+            };
+            /** Parting */
+            parting?: string | null;
+            /** Piece */
+            piece?: number | null;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "must-fix" | "look-at" | "note";
+            /**
+             * Station
              * @enum {string}
              */
             station: "model" | "divide" | "join" | "check" | "orient" | "batch" | "assemble" | "log";
@@ -4339,9 +4404,58 @@ export interface components {
         /**
          * Fix
          * @description Something that puts a finding right with one click: pieces joined again, a joint changed or added,
-         *     a parting shifted, a piece laid otherwise.
+         *     a parting shifted, a piece laid otherwise. `code` and `params` tell what it is called.
          */
         Fix: {
+            /**
+             * By Mm
+             * @description how far the parting is shifted along its normal
+             * @default 0
+             */
+            by_mm: number;
+            /** Code */
+            code: string;
+            /**
+             * Down
+             * @description the way the piece is to look down on the bed
+             */
+            down?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Joint
+             * @description the joint as it would be
+             */
+            joint?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "together" | "joint" | "add-joint" | "shift" | "rest";
+            /**
+             * Params
+             * @default {}
+             */
+            params: {
+                [key: string]: string | number | boolean | string[] | number[] | number[] | null;
+            };
+            /** Parting */
+            parting?: string | null;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
+        };
+        /**
+         * FixView
+         * @description Something that puts a finding right with one click.
+         */
+        FixView: {
             /**
              * By Mm
              * @description how far the parting is shifted along its normal
@@ -5110,7 +5224,7 @@ export interface components {
             /** Face Label */
             face_label: string;
             /** Findings */
-            findings: components["schemas"]["Finding"][];
+            findings: components["schemas"]["FindingView"][];
             /**
              * Fit
              * @enum {string}
@@ -8184,14 +8298,16 @@ export interface components {
          * @description A proposal to be proved on the model itself, and the wishes it came of.
          */
         ProofAsked: {
-            proposal: components["schemas"]["Proposal"];
+            proposal: components["schemas"]["ProposalView"];
             wishes: components["schemas"]["Wishes"];
         };
         /**
-         * Proposal
-         * @description One division: ordinary partings, which printer each piece is for where it is not the first, and its figures.
+         * ProposalView
+         * @description A proposal, and in words what keeps it from being carried through.
          */
-        Proposal: {
+        ProposalView: {
+            /** @description what keeps it from being carried through with joints */
+            against?: components["schemas"]["Finding"] | null;
             figures: components["schemas"]["Figures"];
             /**
              * Meshes
@@ -8225,20 +8341,26 @@ export interface components {
             /** Title */
             title: string;
             /**
+             * Tried
+             * @description whether it was tried with joints
+             * @default false
+             */
+            tried: boolean;
+            /**
              * With Joints
              * @description what keeps it from being carried through with joints; empty: nothing; none: not tried
              */
             with_joints?: string | null;
         };
         /**
-         * Proposals
-         * @description Up to three proposals, the preferred one first, and what is to be said.
+         * ProposalsView
+         * @description The proposals with their words.
          */
-        Proposals: {
+        ProposalsView: {
             /** Lower Bound */
             lower_bound: number;
             /** Proposals */
-            proposals: components["schemas"]["Proposal"][];
+            proposals: components["schemas"]["ProposalView"][];
             /** Remarks */
             remarks: string[];
         };
@@ -9493,7 +9615,7 @@ export interface components {
         Taking: {
             /** Base Revision */
             base_revision: number;
-            proposal: components["schemas"]["Proposal"];
+            proposal: components["schemas"]["ProposalView"];
             wishes: components["schemas"]["Wishes"];
         };
         /**
@@ -22654,7 +22776,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Proposals"];
+                    "application/json": components["schemas"]["ProposalsView"];
                 };
             };
             /** @description The access phrase is needed. */
@@ -22739,7 +22861,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Proposal"];
+                    "application/json": components["schemas"]["ProposalView"];
                 };
             };
             /** @description The access phrase is needed. */

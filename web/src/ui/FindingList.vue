@@ -48,16 +48,19 @@ function mend(fix: Fix): void {
 }
 function accept(finding: Finding): void {
   const why = reason.value.trim()
-  if (!why || !finding.id) return
+  if (!why) return
   accepting.value = reason.value = ''
   void project.edit(`Accepted: ${why}`, (plan) => {
-    plan.accepted = { ...plan.accepted, [finding.id!]: { reason: why, message: finding.message } }
+    plan.accepted = {
+      ...plan.accepted,
+      [finding.id]: { reason: why, message: finding.message, params: finding.params },
+    }
   })
 }
 function takeBack(finding: Finding): void {
   void project.edit('Took back an acceptance', (plan) => {
     plan.accepted = Object.fromEntries(
-      Object.entries(plan.accepted ?? {}).filter(([id]) => id !== finding.id),
+      Object.entries(plan.accepted ?? {}).filter(([id]) => id !== finding.accepted_id),
     )
   })
 }

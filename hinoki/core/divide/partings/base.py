@@ -1,15 +1,15 @@
 """What every kind of parting has and can do."""
 
 from abc import abstractmethod
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Annotated, Self
+from typing import Annotated, ClassVar, Self
 
 import numpy as np
 from pydantic import AfterValidator, BaseModel, Field
 
-from hinoki.core.findings import Severity
+from hinoki.core.findings import Params, Severity
 from hinoki.core.geometry.frames import AXES, Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -63,11 +63,11 @@ class Cut:
 
 @dataclass(frozen=True)
 class Remark:
-    """Something a parting says about how it cut a piece."""
+    """Something a parting says about how it cut a piece: a finding's severity, code and figures."""
 
     severity: Severity
     code: str
-    message: str
+    params: Params = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -107,6 +107,10 @@ class Reach:
 
 class PartingBase(BaseModel, frozen=True):
     """A cut that divides pieces."""
+
+    words: ClassVar[Mapping[str, str]] = {}
+    """what its remarks say, by code (`code/case` where they have a case); figures stand in braces, as in
+    `hinoki.present.words.wording`"""
 
     id: str = Field(pattern=r"^p[1-9][0-9]{0,3}$", title="Name in keys")
     name: str = Field("", max_length=80, title="Name")

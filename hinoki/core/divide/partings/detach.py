@@ -1,7 +1,7 @@
 """Detach: one feature comes off at a loop around it, whatever else the plane of the loop crosses."""
 
-from collections.abc import Sequence
-from typing import TYPE_CHECKING, Literal, Self
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, ClassVar, Literal, Self
 
 import numpy as np
 import shapely
@@ -35,6 +35,13 @@ if TYPE_CHECKING:
 
 class DetachParting(PartingBase, frozen=True):
     """The feature ahead of a loop: the plane through `through_mm` cuts only the outline that holds that point or is nearest."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "detach-still-held": (
+            "{parting} ({label}): what lies ahead of the loop is joined to the rest elsewhere too, so nothing comes off. "
+            "Detach it there as well, or use a flat parting."
+        ),
+    }
 
     kind: Literal["detach"] = "detach"
     through_mm: Spot = Field((0.0, 0.0, 0.0), title="Loop at", description="a point within the loop")
@@ -70,11 +77,7 @@ class DetachParting(PartingBase, frozen=True):
         first, last = loop[0], loop[1]
         graph.remove_edge(first, last, key=loop[2])
         if nx.has_path(graph, first, last):
-            text = (
-                f"{self.id.upper()} ({self.label()}): what lies ahead of the loop is joined to the rest elsewhere too, so "
-                "nothing comes off. Detach it there as well, or use a flat parting."
-            )
-            return uncut(solid, Remark("must-fix", "detach-still-held", text))
+            return uncut(solid, Remark("must-fix", "detach-still-held"))
         lumps = {("a", k): lump for k, lump in enumerate(above)} | {("b", k): lump for k, lump in enumerate(below)}
         ahead = nx.node_connected_component(graph, first)
         feature, rest = ([lump for name, lump in lumps.items() if (name in ahead) is wanted] for wanted in (True, False))

@@ -72,7 +72,7 @@ def cut_along(solid: Solid, line: Line, off: tuple[float, float, float] | None =
     return cuts
 
 
-def reaching_out(points: Points, shadow: MultiPolygon, name: str) -> tuple[Points | None, Remark | None]:
+def reaching_out(points: Points, shadow: MultiPolygon) -> tuple[Points | None, Remark | None]:
     """The line (n, 2) with both ends led straight out of the shadow (and beyond it), or why that cannot be done."""
     shapely.prepare(shadow)
     far = 2.0 * float(np.linalg.norm(np.ptp(np.vstack([np.reshape(shadow.bounds, (2, 2)), points]), axis=0))) + 10
@@ -82,21 +82,13 @@ def reaching_out(points: Points, shadow: MultiPolygon, name: str) -> tuple[Point
         end, before = (points[0], points[1]) if first else (points[-1], points[-2])
         which = "first" if first else "last"
         if shapely.contains(shadow, Point(end)):
-            text = (
-                f"{name}: the {which} point of its line lies inside the model's outline, so the line ends in the model. "
-                f"Move the {which} point out beyond the outline."
-            )
-            return None, Remark("must-fix", "line-ends-inside", text)
+            return None, Remark("must-fix", "line-ends-inside", {"end": which, "case": "inside"})
         out = _way_out(end, end - before, shadow, line, far)
         if out is None:
-            text = (
-                f"{name}: no straight way out of the model was found from the {which} point of its line. Move it further out."
-            )
-            return None, Remark("must-fix", "line-ends-inside", text)
+            return None, Remark("must-fix", "line-ends-inside", {"end": which, "case": "no way"})
         made = np.vstack([out, made]) if first else np.vstack([made, out])
     if not LineString(made).is_simple:
-        text = f"{name}: its line would cross itself where its ends are led out of the model. Move the ends apart."
-        return None, Remark("must-fix", "line-crosses-itself", text)
+        return None, Remark("must-fix", "line-crosses-itself")
     return made, None
 
 

@@ -1,8 +1,8 @@
 """Hatch: a closed outline projected onto the model and cut to a depth, with a gap all round so that it opens."""
 
 import math
-from collections.abc import Sequence
-from typing import Annotated, Literal, Self
+from collections.abc import Mapping, Sequence
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -41,6 +41,19 @@ Gap = Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)]
 
 class HatchParting(PartingBase, frozen=True):
     """A door, a lid, a cover. The outline is that of the opening; the hatch is smaller by the gap on every side."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "hatch-outside": (
+            "{parting} ({label}): nothing of the model lies under its outline within its depth. Move it onto the model."
+        ),
+        "hatch-through": (
+            "{parting} ({label}) is as deep as the model or deeper there, so it would fall through. Choose a smaller depth."
+        ),
+        "hatch-loose": (
+            "{parting} ({label}) goes through the wall and has nothing to rest on: it would fall in. Give it a rebate or a "
+            "taper."
+        ),
+    }
 
     kind: Literal["hatch"] = "hatch"
     at_mm: Spot = Field((0.0, 0.0, 0.0), title="Middle", description="on the model's surface; depths count from here")
@@ -120,7 +133,6 @@ class HatchParting(PartingBase, frozen=True):
         return self.model_copy(update=depths)
 
     def _cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
-        name = f"{self.id.upper()} ({self.label()})"
         turned = solid.placed(self.frame.to_frame)
         top = float(turned.bounds[1][2]) + OVER_MM
         if top - OVER_MM <= -self.depth_mm:
@@ -130,12 +142,10 @@ class HatchParting(PartingBase, frozen=True):
             lump for lump in within.lumps() if not lump.empty and lump.bounds[0][2] < 0 < lump.bounds[1][2] + self.depth_mm
         ]
         if not taken:
-            text = f"{name}: nothing of the model lies under its outline within its depth. Move it onto the model."
-            return uncut(solid, Remark("must-fix", "hatch-outside", text))
+            return uncut(solid, Remark("must-fix", "hatch-outside"))
         column = Solid.drawn_ring(self._ring(self.depth_mm, 0.0), float(turned.bounds[0][2]) - 1, -self.depth_mm + 1e-6)
         if not self._holds and turned.common(column).volume_mm3 < 1e-6:
-            text = f"{name} is as deep as the model or deeper there, so it would fall through. Choose a smaller depth."
-            return uncut(solid, Remark("must-fix", "hatch-through", text))
+            return uncut(solid, Remark("must-fix", "hatch-through"))
         body = turned.minus(taken)
         hatch = Solid.united(taken).common(self._tool(top, self.gap_mm)) if self.gap_mm else Solid.united(taken)
         if hatch.empty or body.empty:
@@ -149,8 +159,7 @@ class HatchParting(PartingBase, frozen=True):
         )
         if not loose or self._holds:
             return CutUp(cuts)
-        text = f"{name} goes through the wall and has nothing to rest on: it would fall in. Give it a rebate or a taper."
-        return CutUp(cuts, (Remark("look-at", "hatch-loose", text),))
+        return CutUp(cuts, (Remark("look-at", "hatch-loose"),))
 
     def label(self) -> str:
         """Such as “Hatch · 30.0 × 20.0, 4.0 deep”."""

@@ -1,18 +1,31 @@
 """Lumps: what is separate in the model already becomes pieces of its own; specks are dropped or stay with a neighbour."""
 
-from collections.abc import Sequence
-from typing import Annotated, Literal, Self
+from collections.abc import Mapping, Sequence
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field
 
 from hinoki.core.divide.partings.base import Cut, CutUp, Member, PartingBase, Reach, Remark, uncut
+from hinoki.core.findings import Params
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 
 
 class LumpsParting(PartingBase, frozen=True):
     """Separates the lumps of a piece; a cavity stays with the lump around it. Specks are lumps smaller than a volume."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "lumps-all-specks": (
+            "{parting}: every lump is smaller than {speck_mm3:g} mm³, so none was taken for a speck. Choose a smaller volume."
+        ),
+        "specks/dropped": "{parting}: {count:#speck|specks} of {volume_mm3:.1f} mm³ in all {count:?was|were} dropped.",
+        "specks/neighbour": (
+            "{parting}: {count:#speck|specks} of {volume_mm3:.1f} mm³ in all {count:?was left with the lump nearest to "
+            "it|were left with their neighbours}."
+        ),
+        "lumps-one": "{parting}: what it is set to separate is one lump already, so nothing changes.",
+    }
 
     kind: Literal["lumps"] = "lumps"
     speck_mm3: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] = Field(
@@ -35,29 +48,22 @@ class LumpsParting(PartingBase, frozen=True):
         large = [lump for lump in lumps if lump.volume_mm3 >= self.speck_mm3]
         small = [lump for lump in lumps if lump.volume_mm3 < self.speck_mm3]
         if not large:
-            text = f"{self.id.upper()}: every lump is smaller than {self.speck_mm3:g} mm³, so none was taken for a speck. "
-            return uncut(solid, Remark("look-at", "lumps-all-specks", text + "Choose a smaller volume."))
+            return uncut(solid, Remark("look-at", "lumps-all-specks", {"speck_mm3": self.speck_mm3}))
         remarks = []
         if small:
-            dropped = self.specks == "drop"
             volume = sum(s.volume_mm3 for s in small)
-            what = "1 speck" if len(small) == 1 else f"{len(small)} specks"
-            how = (
-                "dropped"
-                if dropped
-                else "left with the lump nearest to it"
-                if len(small) == 1
-                else "left with their neighbours"
-            )
-            text = f"{self.id.upper()}: {what} of {volume:.1f} mm³ in all {'was' if len(small) == 1 else 'were'} {how}."
-            remarks.append(Remark("note", "specks", text))
+            params: Params = {
+                "count": len(small),
+                "volume_mm3": volume,
+                "case": "dropped" if self.specks == "drop" else "neighbour",
+            }
+            remarks.append(Remark("note", "specks", params))
         groups = [[lump] for lump in large]
         if small and self.specks == "neighbour":
             for speck, at in zip(small, _nearest(small, large), strict=True):
                 groups[at].append(speck)
         if len(groups) == 1 and not (small and self.takes_away):
-            text = f"{self.id.upper()}: what it is set to separate is one lump already, so nothing changes."
-            return uncut(solid, *(remarks or [Remark("look-at", "lumps-one", text)]))
+            return uncut(solid, *(remarks or [Remark("look-at", "lumps-one")]))
         cuts = [
             Cut(f":{k}", group[0] if len(group) == 1 else Solid.together(group), (), whole=True)
             for k, group in enumerate(groups)

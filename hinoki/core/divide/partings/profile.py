@@ -1,9 +1,9 @@
 """Profile: a line drawn on a view, with straight and smooth parts, drawn out straight through the model."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import BaseModel, Field, model_validator
@@ -42,6 +42,20 @@ class LinePoint(BaseModel, frozen=True):
 class ProfileParting(PartingBase, frozen=True):
     """A line seen from a direction and drawn out through everything, away from the eye."""
 
+    words: ClassVar[Mapping[str, str]] = {
+        "line-ends-inside/inside": (
+            "{parting}: the {end} point of its line lies inside the model's outline, so the line ends in the model. Move the "
+            "{end} point out beyond the outline."
+        ),
+        "line-ends-inside/no way": (
+            "{parting}: no straight way out of the model was found from the {end} point of its line. Move it further out."
+        ),
+        "line-crosses-itself": (
+            "{parting}: its line would cross itself where its ends are led out of the model. Move the ends apart."
+        ),
+        "seam-all-curved": "{parting}: its seam is curved all along, so it gives no flat face for joints. Straight parts do.",
+    }
+
     kind: Literal["profile"] = "profile"
     eye: Direction = Field((0.0, -1.0, 0.0), title="Seen from", description="direction from the model to the eye")
     points: tuple[LinePoint, ...] = Field(min_length=2, max_length=400, title="Points")
@@ -74,7 +88,7 @@ class ProfileParting(PartingBase, frozen=True):
     def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         """Right (`-`) and left (`+`) of the line, in its direction."""
         shadow = solid.placed(self.frame.to_frame).silhouette()
-        points, remark = reaching_out(self.curve[0], shadow, self.id.upper())
+        points, remark = reaching_out(self.curve[0], shadow)
         if remark is not None or points is None:
             return uncut(solid, *([remark] if remark else []))
         line = self._line(points, shift=1).in_planes([m.frame for m in members])
@@ -82,8 +96,7 @@ class ProfileParting(PartingBase, frozen=True):
         if len(cuts) < 2:
             return uncut(solid)
         if not line.straight:
-            text = f"{self.id.upper()}: its seam is curved all along, so it gives no flat face for joints. Straight parts do."
-            return CutUp(tuple(cuts), (Remark("note", "seam-all-curved", text),))
+            return CutUp(tuple(cuts), (Remark("note", "seam-all-curved"),))
         return CutUp(tuple(cuts))
 
     def label(self) -> str:

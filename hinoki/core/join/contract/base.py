@@ -6,9 +6,9 @@ that no joint can change the outside of the model.
 """
 
 from abc import abstractmethod
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Annotated, Literal, Self, TypeVar
+from typing import Annotated, ClassVar, Literal, Self, TypeVar
 
 import shapely
 from pydantic import BaseModel, Field
@@ -46,6 +46,10 @@ J = TypeVar("J", bound="JointBase")
 
 class JointBase(BaseModel, frozen=True):
     """A joint on a mating face."""
+
+    words: ClassVar[Mapping[str, str]] = {}
+    """what its problems say, by code (`code/case` where they have a case), after the element's name and its face; figures stand
+    in braces, as in `hinoki.present.words.wording`"""
 
     kind: str
     id: str = Field(pattern=r"^j[1-9][0-9]{0,4}$", title="Name")

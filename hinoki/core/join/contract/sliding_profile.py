@@ -1,7 +1,6 @@
 """What dovetails and tongues share: one section that runs along a straight line of the mating face."""
 
 from abc import abstractmethod
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -23,7 +22,7 @@ Angle = Annotated[float, Field(ge=-180, le=180, allow_inf_nan=False)]
 
 LEVELS = 41
 """lines tried across the room where the one wanted does not lie in it"""
-SHARP = Problem("joint-sharp-edge", "has sharp edges: corners that meet corners keep it open. Break them by 0.2 mm.")
+SHARP = Problem("joint-sharp-edge")
 
 
 @dataclass(frozen=True)
@@ -236,11 +235,6 @@ def _pieces_of_line(shape: MultiPolygon, at: Points, along: Points) -> list[tupl
     return sorted(spans)
 
 
-def jams(length: float, width: float) -> Sequence[str]:
-    """What is said where a slide is short for its width."""
-    if length >= 1.5 * width:
-        return []
-    return [
-        f"slides over {length:.1f} mm only and is {width:g} mm wide: it tips and jams. Make it narrower, or run it along "
-        "the longer side."
-    ]
+def jams(length_mm: float, width_mm: float) -> bool:
+    """Whether a slide is so short for its width that it tips and jams."""
+    return length_mm < 1.5 * width_mm

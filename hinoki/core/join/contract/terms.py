@@ -9,6 +9,7 @@ import shapely
 from pydantic import BaseModel, Field
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.findings import Params
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -206,11 +207,11 @@ class CollarWish:
 
 @dataclass(frozen=True)
 class Problem:
-    """Something a joint notices about itself: a finding's code and severity, what is said after the joint's name, and the
-    place on the face."""
+    """Something a joint notices about itself: a finding's code, figures and severity, and the place on the face. Its words
+    are those its kind gives the code (`JointBase.words`)."""
 
     code: str
-    message: str
+    params: Params = field(default_factory=dict)
     severity: Literal["must-fix", "look-at", "note"] = "look-at"
     at: Place | None = None
 

@@ -1,8 +1,8 @@
 """Dovetail: a tail that widens away from its face slides into a groove of the same section and cannot be pulled off."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import atan2, degrees, hypot
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -39,6 +39,17 @@ class DovetailJoint(RunningJoint, frozen=True):
     Open at both ends, or closed at one: then piece B slides along `along_deg` up to the stop. Over the last `lock_mm` before
     that end there is no clearance, so that it locks.
     """
+
+    words: ClassVar[Mapping[str, str]] = {
+        "joint-slide-short": (
+            "slides over {length_mm:.1f} mm only and is {head_mm:g} mm wide: it tips and jams. Make it narrower, or run it "
+            "along the longer side."
+        ),
+        "joint-leans": (
+            "has flanks at {flank_deg:.0f}° to the face, which need support. Make the head narrower or the depth greater."
+        ),
+        "joint-under-line": "has a neck of {neck_mm:g} mm, under two printed lines. Make it wider.",
+    }
 
     kind: Literal["dovetail"] = "dovetail"
     neck_mm: Measure = Field(5.0, title="Neck", description="width at the face, mm")
@@ -182,25 +193,14 @@ class DovetailJoint(RunningJoint, frozen=True):
         found = []
         runs = [(place, run) for place in places if (run := self.run(standing, place)) is not None]
         for place, run in runs:
-            found += [Problem("joint-slide-short", text, at=place) for text in jams(run.length, self.head_mm)]
+            if jams(run.length, self.head_mm):
+                found.append(Problem("joint-slide-short", {"length_mm": run.length, "head_mm": self.head_mm}, at=place))
         if self.edge_mm < 0.1:
             found.append(SHARP)
         if self.flank_deg < LEAST_FLANK_DEG:
-            found.append(
-                Problem(
-                    "joint-leans",
-                    f"has flanks at {self.flank_deg:.0f}° to the face, which need support. Make the head narrower or the "
-                    "depth greater.",
-                )
-            )
+            found.append(Problem("joint-leans", {"flank_deg": self.flank_deg}))
         if self.neck_mm < 2 * standing.line_mm:
-            found.append(
-                Problem(
-                    "joint-under-line",
-                    f"has a neck of {self.neck_mm:g} mm, under two printed lines. Make it wider.",
-                    "must-fix",
-                )
-            )
+            found.append(Problem("joint-under-line", {"neck_mm": self.neck_mm}, "must-fix"))
         return found
 
     def thinner(self, by_mm: float) -> Self | None:

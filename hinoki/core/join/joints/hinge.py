@@ -1,15 +1,16 @@
 """Hinge: knuckles of both pieces, in turn, around a loose pin, or around one that is printed in place."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 import shapely
 from pydantic import Field, model_validator
 from shapely.geometry import LineString, MultiPolygon
 
+from hinoki.core.findings import Params
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
@@ -63,6 +64,15 @@ class Axis:
 
 class HingeJoint(JointBase, frozen=True):
     """A barrel of `length_mm` along an edge of piece B, of an odd number of knuckles; the outer ones are of piece A."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "hinge-thin": "has {wall_mm:g} mm round its pin; two printed lines are {least_mm:.1f} mm.",
+        "hinge-no-edge": "has no edge of the second piece near it. Move it to the outline, or choose another face.",
+        "hinge-bent": (
+            "stands at an edge that bends away by {bent_mm:.1f} mm over {length_mm:g} mm: some knuckles would hang in the "
+            "air. Make it shorter, or move it along the edge."
+        ),
+    }
 
     kind: Literal["hinge"] = "hinge"
     fit: Fit = Field("sliding", title="Fit")
@@ -263,19 +273,14 @@ class HingeJoint(JointBase, frozen=True):
         """Walls that do not print, an edge that bends away."""
         found = []
         if self.wall_mm < LEAST_LINES * standing.line_mm:
-            text = f"has {self.wall_mm:g} mm round its pin; two printed lines are {LEAST_LINES * standing.line_mm:.1f} mm."
-            found.append(Problem("hinge-thin", text))
+            found.append(Problem("hinge-thin", {"wall_mm": self.wall_mm, "least_mm": LEAST_LINES * standing.line_mm}))
         for place in places:
             edge = self.edge(standing, place)
             if edge is None:
-                text = "has no edge of the second piece near it. Move it to the outline, or choose another face."
-                found.append(Problem("hinge-no-edge", text, "must-fix", place))
+                found.append(Problem("hinge-no-edge", {}, "must-fix", place))
             elif edge.bent_mm > BENT * self.radius_mm(standing):
-                text = (
-                    f"stands at an edge that bends away by {edge.bent_mm:.1f} mm over {self.length_mm:g} mm: some knuckles "
-                    "would hang in the air. Make it shorter, or move it along the edge."
-                )
-                found.append(Problem("hinge-bent", text, "look-at", place))
+                params: Params = {"bent_mm": edge.bent_mm, "length_mm": self.length_mm}
+                found.append(Problem("hinge-bent", params, "look-at", place))
         return found
 
     def label(self) -> str:

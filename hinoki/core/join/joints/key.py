@@ -1,7 +1,7 @@
 """Butterfly key: a loose double dovetail let into both pieces from a surface the seam runs over."""
 
-from collections.abc import Callable, Sequence
-from typing import Literal, Self
+from collections.abc import Callable, Mapping, Sequence
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 import shapely
@@ -37,6 +37,15 @@ LEAD_MM = 0.3
 
 class KeyJoint(JointBase, frozen=True):
     """Keys `length_mm` long across the seam, `end_mm` wide at their ends and `waist_mm` in the middle."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "joint-key-bend": (
+            "lies where the surface bends by {bend_mm:.1f} mm over its width: part of it stands out or lies too deep. Use a "
+            "narrower one, or another place."
+        ),
+        "joint-key-slope": "has flanks of 1 : {one_to:.1f}; from 1 : 5 to 1 : 8 hold well.",
+        "joint-under-line": "has a waist under two printed lines. Make it wider.",
+    }
 
     kind: Literal["key"] = "key"
     count: int = Field(2, ge=1, le=40, title="Count")
@@ -216,20 +225,11 @@ class KeyJoint(JointBase, frozen=True):
         for place in places:
             bend = self.spot(standing, place).bend_mm
             if bend > self.thickness_mm / 3:
-                found.append(
-                    Problem(
-                        "joint-key-bend",
-                        f"lies where the surface bends by {bend:.1f} mm over its width: part of it stands out or lies "
-                        "too deep. Use a narrower one, or another place.",
-                        at=place,
-                    )
-                )
+                found.append(Problem("joint-key-bend", {"bend_mm": bend}, at=place))
         if not 1 / 10 <= self.slope <= 1 / 3:
-            found.append(
-                Problem("joint-key-slope", f"has flanks of 1 : {1 / self.slope:.1f}; from 1 : 5 to 1 : 8 hold well.", "note")
-            )
+            found.append(Problem("joint-key-slope", {"one_to": 1 / self.slope}, "note"))
         if self.waist_mm < 2 * standing.line_mm:
-            found.append(Problem("joint-under-line", "has a waist under two printed lines. Make it wider.", "must-fix"))
+            found.append(Problem("joint-under-line", {}, "must-fix"))
         return found
 
     def smaller(self) -> Self | None:

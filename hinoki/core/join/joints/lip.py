@@ -1,7 +1,7 @@
 """Lip: a rim along the outline of the face, half the wall thick, that goes into a rebate of the other piece."""
 
-from collections.abc import Sequence
-from typing import Annotated, Literal, Self
+from collections.abc import Mapping, Sequence
+from typing import Annotated, ClassVar, Literal, Self
 
 import shapely
 from pydantic import Field
@@ -29,6 +29,15 @@ class LipJoint(JointBase, frozen=True):
     An inner one fills what the other piece has inside its line, an outer one what it has outside, so that both follow walls
     that curve or lean.
     """
+
+    words: ClassVar[Mapping[str, str]] = {
+        "joint-lip-side": "has no inner outline to follow and stands in the middle. Let it run so, or outside.",
+        "joint-under-line": (
+            "leaves the {what} only {wall_mm:.2f} mm thick somewhere; two printed lines are {least_mm:g} mm. Make it lower, "
+            "or of another thickness."
+        ),
+        "joint-seal": "has no room for a seal of {seal_mm:g} mm beside it. Use a thinner one.",
+    }
 
     kind: Literal["lip"] = "lip"
     on: SideName = Field("a", title="Stands on")
@@ -144,13 +153,7 @@ class LipJoint(JointBase, frozen=True):
         without room."""
         found = []
         if self.runs == "inner" and not any(part.interiors for part in standing.shape.geoms):
-            found.append(
-                Problem(
-                    "joint-lip-side",
-                    "has no inner outline to follow and stands in the middle. Let it run so, or outside.",
-                    "note",
-                )
-            )
+            found.append(Problem("joint-lip-side", {}, "note"))
         area, rebate = self.cover(standing, 0.0), self.cover(standing, standing.clearance_mm)
         least = 2 * standing.line_mm
         walls: dict[str, float] = {}
@@ -168,8 +171,7 @@ class LipJoint(JointBase, frozen=True):
                 found.append(
                     Problem(
                         "joint-under-line",
-                        f"leaves the {name} only {wall_mm:.2f} mm thick somewhere; two printed lines are {least:g} mm. "
-                        "Make it lower, or of another thickness.",
+                        {"what": name, "wall_mm": wall_mm, "least_mm": least},
                         "must-fix" if wall_mm < least / 2 else "look-at",
                     )
                 )
@@ -177,11 +179,7 @@ class LipJoint(JointBase, frozen=True):
             groove = self.seal_area(standing)
             left = shapely.difference(standing.shape, shapely.union(area, groove))
             if groove.is_empty or shapely.is_empty(left) or not groove.buffer(-0.45 * self.seal_mm).length > 0:
-                found.append(
-                    Problem(
-                        "joint-seal", f"has no room for a seal of {self.seal_mm:g} mm beside it. Use a thinner one.", "must-fix"
-                    )
-                )
+                found.append(Problem("joint-seal", {"seal_mm": self.seal_mm}, "must-fix"))
         return found
 
     def smaller(self) -> Self | None:

@@ -1,9 +1,9 @@
 """Magnets: bought discs, rings or blocks in pockets on both sides of the face."""
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 import shapely
@@ -46,6 +46,14 @@ MOST_TRIED = 10
 
 class MagnetJoint(JointBase, frozen=True):
     """Pairs of equal magnets that look at each other across the face."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "magnet-closed": (
+            "lies behind a skin of {skin_mm:g} mm: its pocket is closed and it cannot be put in. Let it be laid in while "
+            "printing pauses, or leave no skin."
+        ),
+        "magnet-skin": "has a skin of {skin_mm:g} mm before it; two layers are about {least_mm:g} mm. Make it thicker.",
+    }
 
     kind: Literal["magnet"] = "magnet"
     count: int = Field(2, ge=1, le=40, title="Count")
@@ -222,21 +230,9 @@ class MagnetJoint(JointBase, frozen=True):
         """A closed pocket that cannot be filled; a skin thinner than a layer can be."""
         found = []
         if self.skin_mm > 0 and self.held != "laid in":
-            found.append(
-                Problem(
-                    "magnet-closed",
-                    f"lies behind a skin of {self.skin_mm:g} mm: its pocket is closed and it cannot be put in. "
-                    "Let it be laid in while printing pauses, or leave no skin.",
-                    "must-fix",
-                )
-            )
+            found.append(Problem("magnet-closed", {"skin_mm": self.skin_mm}, "must-fix"))
         if 0 < self.skin_mm < LEAST_SKIN_MM:
-            found.append(
-                Problem(
-                    "magnet-skin",
-                    f"has a skin of {self.skin_mm:g} mm before it; two layers are about {LEAST_SKIN_MM:g} mm. Make it thicker.",
-                )
-            )
+            found.append(Problem("magnet-skin", {"skin_mm": self.skin_mm, "least_mm": LEAST_SKIN_MM}))
         return found
 
     def smaller(self) -> Self | None:

@@ -1,8 +1,8 @@
 """What pins and dowels share: their measures, the shape of a peg and of the bore around it."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 import shapely
@@ -29,6 +29,13 @@ FLAT_AT = 0.7
 
 class PegJoint(JointBase, frozen=True):
     """Pegs that go straight in along the normal of the face."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "joint-under-line": (
+            "is {diameter_mm:g} mm thick; the printer draws lines of {line_mm:g} mm and needs two. Make it thicker."
+        ),
+        "joint-ribs": "has no crush ribs: they need a round pin with a clearance. Set the ribs to 0.",
+    }
 
     count: int = Field(2, ge=1, le=40, title="Count")
     diameter_mm: Measure = Field(5.0, title="Diameter", description="across flats for a square one, mm")

@@ -51,9 +51,7 @@ class PinJoint(SidedJoint, PegJoint, frozen=True):
         """Ribs that cannot be there, and pins thinner than two printed lines."""
         found = thin_pegs(self, standing)
         if self.ribs and (self.shape != "round" or standing.clearance_mm <= 0):
-            found.append(
-                Problem("joint-ribs", "has no crush ribs: they need a round pin with a clearance. Set the ribs to 0.", "note")
-            )
+            found.append(Problem("joint-ribs", severity="note"))
         return found
 
     def label(self) -> str:
@@ -65,14 +63,7 @@ def thin_pegs(joint: PegJoint, standing: Standing) -> list[Problem]:
     """A peg under two printed lines does not print."""
     if joint.diameter_mm >= 2 * standing.line_mm:
         return []
-    return [
-        Problem(
-            "joint-under-line",
-            f"is {joint.diameter_mm:g} mm thick; the printer draws lines of {standing.line_mm:g} mm and needs two. "
-            "Make it thicker.",
-            "must-fix",
-        )
-    ]
+    return [Problem("joint-under-line", {"diameter_mm": joint.diameter_mm, "line_mm": standing.line_mm}, "must-fix")]
 
 
 def across(joint: PegJoint) -> str:

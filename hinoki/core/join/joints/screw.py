@@ -1,8 +1,8 @@
 """Screw: a bought screw through one piece into an insert, a nut or a pilot bore in the other; its tools are in screw_tools."""
 
 import math
-from collections.abc import Sequence
-from typing import Annotated, Literal, Self, get_args
+from collections.abc import Mapping, Sequence
+from typing import Annotated, ClassVar, Literal, Self, get_args
 
 import shapely
 from pydantic import Field
@@ -57,6 +57,15 @@ SPLITS = 1.75
 
 class ScrewJoint(JointBase, frozen=True):
     """Screws along the normal of the face, their heads in one piece and their thread in the other."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "screw-head-deep": (
+            "has {grip_mm:.1f} mm under its head; the piece is {thick_mm:.1f} mm thick there and {least_mm:g} mm is the "
+            "least. Sink it less, use a smaller one, or turn it round."
+        ),
+        "screw-long-way": "lies {below_mm:.0f} mm below the surface, since no longer one is on sale: a long driver is needed.",
+        "screw-no-insert": "has no insert: none of M{size_mm:g} is common. Use a nut, or M5 at most.",
+    }
 
     kind: Literal["screw"] = "screw"
     count: int = Field(2, ge=1, le=40, title="Count")
@@ -260,8 +269,7 @@ class ScrewJoint(JointBase, frozen=True):
                 found.append(
                     Problem(
                         "screw-head-deep",
-                        f"has {max(at.grip_mm, 0):.1f} mm under its head; the piece is {at.thick_mm:.1f} mm thick there and "
-                        f"{LEAST_GRIP_MM:g} mm is the least. Sink it less, use a smaller one, or turn it round.",
+                        {"grip_mm": max(at.grip_mm, 0.0), "thick_mm": at.thick_mm, "least_mm": LEAST_GRIP_MM},
                         "must-fix",
                         place,
                     )
@@ -270,20 +278,13 @@ class ScrewJoint(JointBase, frozen=True):
                 found.append(
                     Problem(
                         "screw-long-way",
-                        f"lies {at.thick_mm - at.grip_mm - self.headed.high_mm:.0f} mm below the surface, since no longer one "
-                        "is on sale: a long driver is needed.",
+                        {"below_mm": at.thick_mm - at.grip_mm - self.headed.high_mm},
                         "note",
                         place,
                     )
                 )
         if self.into == "insert" and self.insert is None:
-            found.append(
-                Problem(
-                    "screw-no-insert",
-                    f"has no insert: none of M{self.size_mm:g} is common. Use a nut, or M5 at most.",
-                    "must-fix",
-                )
-            )
+            found.append(Problem("screw-no-insert", {"size_mm": self.size_mm}, "must-fix"))
         return found
 
     def smaller(self) -> Self | None:

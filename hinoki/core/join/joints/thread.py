@@ -1,14 +1,15 @@
 """Thread: a threaded plug, or ring, on one piece that screws into a socket of the other."""
 
 import math
-from collections.abc import Sequence
-from typing import Annotated, Literal, Self
+from collections.abc import Mapping, Sequence
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 import shapely
 from pydantic import Field, model_validator
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.findings import Params
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
@@ -46,6 +47,23 @@ CENTRED_MM = 0.05
 
 class ThreadJoint(SidedJoint, frozen=True):
     """A thread of `length_mm` engagement about the normal of the face; a ring with `bore_mm` through it where that is set."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "thread-too-fine": (
+            "has ridges of {deep_mm:.2f} mm; the printer draws lines of {line_mm:g} mm. Use a pitch of {pitch_mm:g} mm or more."
+        ),
+        "thread-wobbles": (
+            "is engaged over {length_mm:g} mm: below about 0.4 times its diameter it wobbles. Make it {least_mm} mm long."
+        ),
+        "thread-turns-on/part": (
+            "is tight {deg:.0f}° after the faces touch as they do in the model. Choose “Outsides line up” where that is seen."
+        ),
+        "thread-turns-on/loose": "is tight {deg:.0f}° after the faces touch as they do in the model. Mark how they stand.",
+        "thread-thin-ring": (
+            "leaves {ring_mm:.2f} mm between its bore and the roots of its ridges; {least_mm:g} mm is the least. Make the "
+            "bore smaller."
+        ),
+    }
 
     kind: Literal["thread"] = "thread"
     fit: Fit = Field("sliding", title="Fit")
@@ -247,8 +265,11 @@ class ThreadJoint(SidedJoint, frozen=True):
             found.append(
                 Problem(
                     "thread-too-fine",
-                    f"has ridges of {self.deep_mm:.2f} mm; the printer draws lines of {standing.line_mm:g} mm. "
-                    f"Use a pitch of {math.ceil(standing.line_mm / 0.54 * 10) / 10:g} mm or more.",
+                    {
+                        "deep_mm": self.deep_mm,
+                        "line_mm": standing.line_mm,
+                        "pitch_mm": math.ceil(standing.line_mm / 0.54 * 10) / 10,
+                    },
                     "must-fix",
                 )
             )
@@ -257,26 +278,21 @@ class ThreadJoint(SidedJoint, frozen=True):
             found.append(
                 Problem(
                     "thread-wobbles",
-                    f"is engaged over {self.length_mm:g} mm: below about 0.4 times its diameter it wobbles. "
-                    f"Make it {math.ceil(least)} mm long.",
+                    {"length_mm": self.length_mm, "least_mm": math.ceil(least)},
                     # the faces around a ring keep it from tipping
                     "note" if self.bore_mm else "look-at",
                 )
             )
         if not (self.lines_up and self.plug == "part") and standing.clearance_mm > 0:
-            what = "Choose “Outsides line up” where that is seen." if self.plug == "part" else "Mark how they stand."
-            turns = self.tightens_deg(standing.clearance_mm)
-            text = f"is tight {turns:.0f}° after the faces touch as they do in the model. {what}"
-            found.append(Problem("thread-turns-on", text, "note"))
+            params: Params = {
+                "deg": self.tightens_deg(standing.clearance_mm),
+                "case": "part" if self.plug == "part" else "loose",
+            }
+            found.append(Problem("thread-turns-on", params, "note"))
         ring = self.minor_mm / 2 - standing.clearance_mm - self.bore_mm / 2
         if self.bore_mm and ring < standing.least_wall_mm - 1e-6:
             found.append(
-                Problem(
-                    "thread-thin-ring",
-                    f"leaves {max(ring, 0):.2f} mm between its bore and the roots of its ridges; "
-                    f"{standing.least_wall_mm:g} mm is the least. Make the bore smaller.",
-                    "must-fix",
-                )
+                Problem("thread-thin-ring", {"ring_mm": max(ring, 0.0), "least_mm": standing.least_wall_mm}, "must-fix")
             )
         return found
 

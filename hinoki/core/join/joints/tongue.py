@@ -1,8 +1,8 @@
 """Tongue: a ridge along a line of the face in a groove, for panels and walls that slide together."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import cos, radians, tan
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field
@@ -29,6 +29,10 @@ from hinoki.core.join.contract.terms import (
 
 class TongueJoint(RunningJoint, frozen=True):
     """A ridge `width_mm` wide and `height_mm` high; `taper_deg` leans its flanks inwards."""
+
+    words: ClassVar[Mapping[str, str]] = {
+        "joint-under-line": "is {top_mm:.1f} mm wide at its top, under two printed lines. Make it wider or less tapered.",
+    }
 
     kind: Literal["tongue"] = "tongue"
     width_mm: Measure = Field(3.0, title="Width", description="at the face, mm")
@@ -134,13 +138,7 @@ class TongueJoint(RunningJoint, frozen=True):
         if self.edge_mm < 0.1:
             found.append(SHARP)
         if self.top_mm < 2 * standing.line_mm:
-            found.append(
-                Problem(
-                    "joint-under-line",
-                    f"is {self.top_mm:.1f} mm wide at its top, under two printed lines. Make it wider or less tapered.",
-                    "must-fix",
-                )
-            )
+            found.append(Problem("joint-under-line", {"top_mm": self.top_mm}, "must-fix"))
         return found
 
     def thinner(self, by_mm: float) -> Self | None:

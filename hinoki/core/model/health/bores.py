@@ -177,7 +177,6 @@ def bore_issue(bores: list[Bore]) -> Issue | None:
     if not bores:
         return None
     worst = max(bores, key=lambda b: b.loss_mm)
-    rest = f", and {len(bores) - 1:,} more" if len(bores) > 1 else ""
     places = []
     for bore in bores[:MOST_PLACES]:
         ring = bore.rings[1]
@@ -188,7 +187,6 @@ def bore_issue(bores: list[Bore]) -> Issue | None:
         "bores-coarse",
         "look-at",
         len(bores),
-        f"A bore of {worst.diameter_mm:.4g} mm has {worst.sides} sides: {worst.loss_mm:.2f} mm too small across the flats"
-        f"{rest}. “Round bores again” makes them true.",
+        {"diameter_mm": float(worst.diameter_mm), "sides": worst.sides, "loss_mm": float(worst.loss_mm)},
         places,
     )

@@ -6,7 +6,6 @@ from itertools import combinations
 import numpy as np
 
 from hinoki.core.errors import OpenSurface
-from hinoki.core.findings import counted
 from hinoki.core.geometry.lumps import lumps_of
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid
@@ -126,14 +125,12 @@ def lump_issues(lumps: list[Lump]) -> list[Issue]:
     found = []
     wrong = inside_out(lumps)
     if wrong:
-        whole = len(wrong) == len(lumps)
-        text = "The surface is" if whole else f"{len(wrong):,} of {len(lumps):,} lumps are"
         found.append(
             Issue(
                 "surface-inside-out",
                 "must-fix",
                 len(wrong),
-                f"{text} inside out: the faces look inwards. Repair turns them round.",
+                {"lumps": len(lumps)},
                 [_place(lumps[k]) for k in wrong[:MOST_PLACES]],
             )
         )
@@ -144,8 +141,7 @@ def lump_issues(lumps: list[Lump]) -> list[Issue]:
                 "lumps-specks",
                 "look-at",
                 len(specks),
-                counted(len(specks), "speck, a tiny loose lump,", "specks, tiny loose lumps,")
-                + " would print as crumbs. Repair drops them.",
+                {},
                 [_place(lumps[k]) for k in specks[:MOST_PLACES]],
             )
         )
@@ -163,8 +159,7 @@ def _overlap_issues(lumps: list[Lump]) -> list[Issue]:
                 "lumps-overlap",
                 "look-at",
                 len(shared),
-                counted(len(shared), "pair of lumps overlaps", "pairs of lumps overlap")
-                + f" ({total / 1000:.2f} cm³ counted twice). Repair unites them.",
+                {"shared_cm3": float(total) / 1000},
                 [Place(at, max(1.0, v ** (1 / 3)), None, f"{v:.1f} mm³ shared") for _, _, v, at in shared[:MOST_PLACES]],
             )
         )
@@ -182,7 +177,6 @@ def _count_issues(lumps: list[Lump], specks: int, wrong: list[int]) -> list[Issu
                 "surface-lumps",
                 "note",
                 others - cavities,
-                f"The model is made of {others - cavities:,} separate lumps. They stay together until a parting divides them.",
             )
         )
     if cavities:
@@ -191,7 +185,6 @@ def _count_issues(lumps: list[Lump], specks: int, wrong: list[int]) -> list[Issu
                 "surface-cavities",
                 "note",
                 cavities,
-                "The model has " + counted(cavities, "closed cavity", "closed cavities") + " inside.",
             )
         )
     return found

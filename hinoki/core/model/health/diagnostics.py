@@ -46,8 +46,7 @@ def quick_issues(mesh: Mesh, solid: Solid | None = None) -> list[Issue]:
     low, high = mesh.bounds
     size = float(np.max(high - low))
     if size < TINY_MM or size > HUGE_MM:
-        what = "very small" if size < TINY_MM else "very large"
-        issues.append(Issue("size-unusual", "look-at", 1, f"The model is {what}: {size:.2f} mm across. Is its unit right?"))
+        issues.append(Issue("size-unusual", "look-at", 1, {"across_mm": size, "small": size < TINY_MM}))
     return issues
 
 
@@ -75,6 +74,6 @@ def as_finding(issue: Issue) -> Finding:
         severity=issue.severity,
         code=issue.code,
         station="model",
-        message=issue.message,
+        params=issue.figures,
         at_mm=(round(float(at[0]), 2), round(float(at[1]), 2), round(float(at[2]), 2)) if at is not None else None,
     )

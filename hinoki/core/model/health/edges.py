@@ -2,7 +2,6 @@
 
 import numpy as np
 
-from hinoki.core.findings import counted
 from hinoki.core.geometry.equal_rows import different
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.model.health.report import MOST_LINE_POINTS, MOST_PLACES, Issue, Place, face_places
@@ -71,14 +70,11 @@ def open_issue(mesh: Mesh) -> Issue | None:
         reach = float(np.linalg.norm(ring - middle, axis=1).max())
         places.append(Place(middle, reach, line, f"{len(ring)} edges, {length:.1f} mm around"))
     edges = sum(len(r) for r in loops)
-    holes = "1 hole" if len(loops) == 1 else f"{len(loops):,} holes"
-    around = loop_length(loops[0])
     return Issue(
         "surface-open",
         "must-fix",
         len(loops),
-        f"The surface has {holes} ({edges:,} open edges; the largest is {around:.1f} mm around), so there is no inside to part "
-        "or join. Fill them under “Make it right”.",
+        {"edges": edges, "around_mm": float(loop_length(loops[0]))},
         places,
     )
 
@@ -96,9 +92,7 @@ def crowded_issue(mesh: Mesh) -> Issue | None:
         "edges-crowded",
         "note" if closed else "must-fix",
         int(crowded.sum()),
-        counted(int(crowded.sum()), "edge is", "edges are")
-        + " shared by more than two faces: surfaces touch there along a line."
-        + ("" if closed else " Repair sorts them out."),
+        {"closed": bool(closed)},
         face_places(mesh, faces),
     )
 
@@ -126,11 +120,7 @@ def flipped_issue(mesh: Mesh) -> Issue | None:
         "faces-flipped",
         "must-fix",
         len(faces),
-        counted(
-            len(faces),
-            "face is turned over: it looks the other way than its neighbours. Repair turns it round.",
-            "faces are turned over: they look the other way than their neighbours. Repair turns them round.",
-        ),
+        {},
         face_places(mesh, faces),
     )
 
@@ -154,7 +144,7 @@ def duplicate_issue(mesh: Mesh) -> Issue | None:
         "faces-duplicate",
         "look-at",
         len(faces),
-        counted(len(faces), "face is", "faces are") + " there twice. Repair drops what is there again.",
+        {},
         face_places(mesh, faces),
     )
 
@@ -176,7 +166,6 @@ def sliver_issue(mesh: Mesh) -> Issue | None:
         "faces-sliver",
         "note",
         len(faces),
-        counted(len(faces), "face is a sliver", "faces are slivers")
-        + ", all but a line. That does no harm unless something is cut along it.",
+        {},
         face_places(mesh, faces),
     )

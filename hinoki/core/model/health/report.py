@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from hinoki.core.findings import Severity
+from hinoki.core.findings import Params, Severity
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 
 MOST_PLACES = 24
@@ -23,13 +23,18 @@ class Place:
 
 @dataclass(frozen=True)
 class Issue:
-    """One kind of trouble with a surface. `count` is of all, `places` are the largest of them."""
+    """One kind of trouble with a surface. `count` is of all, `places` are the largest of them, `params` its other figures."""
 
     code: str
     severity: Severity
     count: int
-    message: str
+    params: Params = field(default_factory=dict)
     places: list[Place] = field(default_factory=list)
+
+    @property
+    def figures(self) -> Params:
+        """All its figures, with the count."""
+        return {"count": self.count, **self.params}
 
 
 def face_places(mesh: Mesh, faces: Faces, apart_mm: float | None = None) -> list[Place]:

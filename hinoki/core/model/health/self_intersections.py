@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from hinoki.core.findings import counted
 from hinoki.core.geometry.mesh import Faces, Mesh
 from hinoki.core.model.health.report import Issue, face_places
 
@@ -85,7 +84,6 @@ def through_issue(mesh: Mesh) -> Issue | None:
         "faces-through",
         "look-at",
         len(faces),
-        counted(len(faces), "face goes through another", "faces go through one another")
-        + ". What lies inside both is counted twice. Repair unites or rebuilds them.",
+        {},
         face_places(mesh, faces),
     )

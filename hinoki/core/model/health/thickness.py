@@ -2,6 +2,7 @@
 
 import numpy as np
 
+from hinoki.core.findings import Params
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.raycast import Rays
 from hinoki.core.model.health.report import Issue, face_places
@@ -55,16 +56,6 @@ def _issue(
     faces = np.flatnonzero(which)
     area = float(areas[faces].sum())
     least = float(under[faces].min())
-    share = 100 * area / total
-    if code == "details-lost":
-        text = (
-            f"{area:.1f} mm² ({share:.1f} % of the surface) belongs to details thinner than a line of {limit:g} mm "
-            f"(down to {least:.2f} mm): they will not survive printing. “Relief” or a larger scale helps."
-        )
-    else:
-        text = (
-            f"{area:.0f} mm² ({share:.1f} % of the surface) stands on walls under {limit:g} mm, the least for this printer "
-            f"(down to {least:.2f} mm). Thicken them where the model was drawn, or scale it up."
-        )
+    params: Params = {"area_mm2": area, "percent": 100 * area / total, "limit_mm": limit, "least_mm": least}
     places = face_places(mesh, faces)
-    return Issue(code, "look-at" if severity == "look-at" else "must-fix", len(faces), text, places)
+    return Issue(code, "look-at" if severity == "look-at" else "must-fix", len(faces), params, places)

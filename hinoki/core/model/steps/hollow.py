@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, Field
 
-from hinoki.core.findings import Finding
+from hinoki.core.findings import Finding, Params
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import section_of
@@ -94,11 +94,8 @@ class HollowStep(StepBase, frozen=True):
         if least >= (1 - WALL_OFF) * self.wall_mm:
             return []
         x, y, z = (round(float(v), 1) for v in at)
-        text = (
-            f"The wall is {least:.2f} mm at {x}, {y}, {z}, where {number(self.wall_mm)} was asked for: the cavity is drawn no "
-            "finer than that. Ask for a thicker wall, or hollow the pieces after dividing."
-        )
-        return [Finding(severity="look-at", code="wall-thinner", station="model", step=self.id, message=text, at_mm=(x, y, z))]
+        params: Params = {"wall_mm": float(least), "wanted_mm": self.wall_mm, "at_mm": [x, y, z]}
+        return [Finding(severity="look-at", code="wall-thinner", station="model", step=self.id, params=params, at_mm=(x, y, z))]
 
     def _hollowed(self, solid: Solid, cavity: Solid, tell: Tell) -> Solid:
         kept: list[Solid] = []

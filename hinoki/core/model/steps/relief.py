@@ -53,8 +53,7 @@ class ReliefStep(StepBase, frozen=True):
                     severity="look-at",
                     code="relief-folds",
                     station="model",
-                    message=f"{self.label()} folds the surface over itself at {folds:,} faces. "
-                    "Raise it less, or a smaller detail.",
+                    params={"step": self.label(), "faces": folds},
                     at_mm=(x, y, z),
                 )
             )

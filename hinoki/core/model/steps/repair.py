@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from hinoki.core.errors import Cancelled, HinokiError
-from hinoki.core.findings import Finding
+from hinoki.core.findings import Finding, Params
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.shape import Body, Shape, closed_solid
 from hinoki.core.geometry.solid import Solid
@@ -74,14 +74,9 @@ class RepairStep(StepBase, frozen=True):
         out.shape = Shape(tuple(bodies))
         out.findings += self._lost(shape, out.shape)
         if out.shape.solid is None:
-            text = "After this repair the surface is still not closed. "
             sheet = any(b.solid is None and is_sheet(b.mesh) for b in out.shape.bodies)
-            text += (
-                "It is a sheet without thickness: give it a wall with “Thicken” under Prepare."
-                if sheet
-                else "Try “Untangle”, or rebuild it at a fineness."
-            )
-            out.findings.append(Finding(severity="look-at", code="repair-not-closed", station="model", message=text))
+            params: Params = {"sheet": sheet}
+            out.findings.append(Finding(severity="look-at", code="repair-not-closed", station="model", params=params))
         return out
 
     def _lost(self, before: Shape, after: Shape) -> list[Finding]:
@@ -91,11 +86,8 @@ class RepairStep(StepBase, frozen=True):
         if not gone.too_much:
             return []
         x, y, z = (round(v, 1) for v in gone.at_mm)
-        text = (
-            f"This repair loses {100 * gone.share:.0f} % of the surface that is seen from outside, most of all at {x}, {y}, "
-            f"{z}. Take milder means, or rebuild it at a fineness."
-        )
-        return [Finding(severity="look-at", code="repair-loses", station="model", step=self.id, message=text, at_mm=(x, y, z))]
+        params: Params = {"percent": 100 * gone.share, "at_mm": [x, y, z]}
+        return [Finding(severity="look-at", code="repair-loses", station="model", step=self.id, params=params, at_mm=(x, y, z))]
 
 
 def repaired(mesh: Mesh, how: RepairStep, tell: Tell) -> tuple[Mesh, list[str]]:

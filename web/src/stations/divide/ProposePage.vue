@@ -10,7 +10,7 @@ import { pictureOf } from '@/view3d/picture'
 import { pigment } from '@/api/format'
 import FigureList from './FigureList.vue'
 
-type Proposal = Schemas['Proposal']
+type Proposal = Schemas['ProposalView']
 type Wishes = Schemas['Wishes']
 const project = useProject()
 const looking = useLooking()
@@ -24,7 +24,7 @@ const printers = computed<Printer[]>(() =>
   [project.printer, ...(project.plan?.more_printers ?? [])].flatMap((p) => (p ? [p] : [])),
 )
 watch(printers, (now) => (used.value = now.slice(0, 1).map((p) => p.id ?? '')), { immediate: true })
-const found = shallowRef<Schemas['Proposals'] | null>(null)
+const found = shallowRef<Schemas['ProposalsView'] | null>(null)
 const asked = shallowRef<Wishes | null>(null)
 const pictures = shallowRef<string[]>([])
 const busy = ref(false)

@@ -1,0 +1,3 @@
+"""Points and directions in schemas: three numbers."""
+
+Vec3 = tuple[float, float, float]

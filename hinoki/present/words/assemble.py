@@ -1,0 +1,110 @@
+"""What findings about the assembly say."""
+
+from hinoki.present.words.wording import Figures, Words, say
+
+ATTITUDES = {"standing": "Standing", "hung": "Hung up", "upside down": "Upside down"}
+SAMPLED = {"screw": "it turns in steps of 30°", "swing": "it swings in steps of 5°", "pull": "rays look for its ends"}
+"""how a motion was tried"""
+
+
+def _locked(f: Figures) -> str:
+    return say(
+        {
+            "overlap": "{pair:^} overlap by {volume_mm3:g} mm³ where they stand, so no order can be told for {what}.",
+            "time": "Time ran out before an order was found for {what}; it is not known whether there is one.",
+            "lock": "{what:^} lock each other: none of them comes off the others, singly or in groups, by the moves tried.",
+        }[f["case"]],
+        f,
+    )
+
+
+LOCKED: Words = _locked
+"""a set for which no order was found"""
+
+
+def _no_order(f: Figures) -> str:
+    frees = f" {f['frees']}" if f.get("frees") else ""
+    nothing = " No single change to a joint frees them; look at the way they were divided." if f.get("nothing_frees") else ""
+    return _locked(f) + frees + nothing
+
+
+def _falls(f: Figures) -> str:
+    where = ATTITUDES[f["attitude"]]
+    return say(
+        {
+            "bare": (
+                "{where}, {what} ({weight_n:.1f} N) {things:?falls|fall} off: nothing holds it. Glue it, or use magnets or a "
+                "thread."
+            ),
+            "pulled": (
+                "{where}, {what} ({weight_n:.1f} N) {things:?falls|fall} off: the magnets pull {pull_n:.1f} N only. Use larger "
+                "ones."
+            ),
+            "held": "{where}, {what} ({weight_n:.1f} N) {things:?is|are} held by magnets that pull {pull_n:.1f} N.",
+        }[f["case"]],
+        {**f, "where": where},
+    )
+
+
+FALLS: Words = _falls
+"""something that falls, or hangs on magnets"""
+
+
+def _opens(f: Figures) -> str:
+    out = say("{what:^} {how}", f)
+    if f["opens_deg"] is not None:
+        out += (
+            say(", but touches {touches} at {at_deg:.0f}°", f) if "at_deg" in f else ", free of everything (tried by sampling)"
+        )
+    if "shut" in f:
+        unit, side = ("N·mm" if f["torque"] else "N"), ("more" if f["stays_shut"] else "less")
+        out += f"; its magnets hold it with {f['shut']:.0f} {unit}, {side} than its weight's {f['weight']:.1f} {unit} at worst"
+    return out + "."
+
+
+OPENS: Words = _opens
+"""a door, a lid, or what must come off again"""
+
+
+def _sampled(f: Figures) -> str:
+    title = say("Group of {what}" if f["group"] else "{what:^}", f)
+    how = SAMPLED.get(f["motion"], "in positions")
+    return f"Step {f['step']} ({title}) was tried by sampling, not proved: {how}."
+
+
+def _tips(f: Figures) -> str:
+    how = (
+        "The model falls over by itself: its centre of mass lies beside its foot. "
+        if f["tip_deg"] <= 0
+        else say("The model falls when it is tipped by {tip_deg:.1f}°; {safe_deg:.0f}° is safe. ", f)
+    )
+    better = say(", or {filling} up to {up_to_mm:.0f} mm ({mass_g:.0f} g)", f) if "filling" in f else ""
+    return how + say("A round base of {least_base_mm:.0f} mm under its middle does", f) + better + "."
+
+
+ASSEMBLE: dict[str, Words] = {
+    "pieces-overlap/joined": (
+        "{what:^} overlap by {volume_mm3:g} mm³ where they stand in the model. Give the joint between them more clearance, or "
+        "move one of them."
+    ),
+    "pieces-overlap/apart": (
+        "{what:^} overlap by {volume_mm3:g} mm³ where they stand in the model. They are parts of the model that reach into "
+        "each other: unite them (Model, Make it right), or move one."
+    ),
+    "order-not-found": _no_order,
+    "no-order": _no_order,
+    "step-blocked": "Step {step}: {why}",
+    "step-sampled": _sampled,
+    "order-added": (
+        "{what:^} came after the order was pinned and stand at its end. Drag them where they go, or take Hinoki's order."
+    ),
+    "order-gone": "The pinned order names {gone}, not there now. Their steps wait and come back when they do.",
+    "falls-off": _falls,
+    "tips-over": _tips,
+    "door-falls-open": lambda f: f"{_opens(f)} It falls open when it hangs over. Use larger magnets, further from the hinge.",
+    "comes-off-gone": "{what} is to come off again, but is not there now. It comes back when it does.",
+    "comes-off-glued": ("{what:^} must come off again, but is glued to {others}. Use screws, magnets or a thread there."),
+    "comes-off-locked": (
+        "{what:^} must come off again, but nothing frees it once the model is together. Change what locks it in."
+    ),
+}

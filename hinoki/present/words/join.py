@@ -1,0 +1,161 @@
+"""What findings about joints, channels, tiles and magnets say; kinds of joint bring the words for their own problems."""
+
+from hinoki.present.words.wording import Figures, Words, mm, say
+
+MANY_ANGLES = 30
+"""with more angles than this two pieces go together any way round"""
+MOST_ANGLES = 4
+GOES = {
+    "screws": "screws in",
+    "straight": "goes straight in",
+    "either": "goes straight in or slides along its line",
+    "along": "only slides along its line",
+}
+"""how a joint's second piece goes on"""
+
+PROBLEMS: dict[str, Words] = {
+    "joint-collar": ("has no collar: there is no hollow beside the face that leaves a way through. Make it thinner, or 0."),
+    "joint-cut-printed": (
+        "cannot keep its cut as it was printed: male parts of this kind cannot be made thinner. Clear “Cut as printed”, and "
+        "print the piece that is cut again."
+    ),
+    "joint-sharp-edge": "has sharp edges: corners that meet corners keep it open. Break them by 0.2 mm.",
+}
+"""problems that several kinds of joint have, after the element's name and its face"""
+
+
+def _turned(f: Figures) -> str:
+    angles = f["angles_deg"]
+    how = "any way round" if len(angles) > MANY_ANGLES else "turned by " + ", ".join(f"{a:.0f}°" for a in angles[:MOST_ANGLES])
+    todo = "Move a pin, or use more of them." if f["must_not"] else "Choose “Only one way” for pins, or mark the faces."
+    return f"The pieces of {f['face']} can be put together {how}. {todo}"
+
+
+def _no_sides(f: Figures) -> str:
+    pieces = f["pieces"]
+    which = f"Piece {pieces[0]}" if len(pieces) == 1 else "Pieces " + ", ".join(map(str, pieces))
+    return (
+        f"{which} of the modules: fewer than three flat, upright sides at least {f['least_mm']:.1f} mm wide were found. Use "
+        "smaller magnets, or leave out what is no module."
+    )
+
+
+def _module_wall(f: Figures) -> str:
+    how = "breaks through its surface" if f["wall_mm"] is None else f"leaves a wall of {mm(f['wall_mm'])}"
+    return (
+        f"A magnet in a side of piece {f['piece']} {how}; {mm(f['least_mm'])} is the least. Move it in height, nearer "
+        "together, or use a smaller one."
+    )
+
+
+def _hits(f: Figures) -> str:
+    by = say("{volume_mm3:.1f} mm³", f) if "volume_mm3" in f else "a hair"
+    door = say("piece {door} on its {joint} of {face}", f)
+    if f["angle_deg"] <= 0:
+        return f"Closed, {door} already cuts into piece {f['other']} by {by}. Give it a gap all round, or move the hinge."
+    touches = f"Opened by {f['angle_deg']:.0f}°, {door} touches piece {f['other']} by {by}"
+    if "free_deg" not in f:
+        return (
+            f"{touches}: it does not clear its frame. Give the hatch a wider gap or a taper, or move the hinge to another edge."
+        )
+    return f"{touches}. Open it by {f['free_deg']:.0f}° at most, or move its axis further off the surface."
+
+
+JOIN: dict[str, Words] = {
+    "face-bare": "{face} has no joint yet: the pieces would only be glued face to face.",
+    "joint-breaks-through": (
+        "{name} on {face} breaks through the surface of piece {piece} by {through_mm:mm}. Move it inwards or use a smaller or "
+        "shorter one."
+    ),
+    "joint-thin-wall": (
+        "{name} on {face} leaves a wall of {wall_mm:mm} in piece {piece}; {least_mm:mm} is the least. Move it inwards or use a "
+        "smaller or shorter one."
+    ),
+    "joint-beside-face": "{name} on {face} does not stand wholly on the mating face. Move it inwards.",
+    "joints-meet": "{name} on {face} and {other} on {other_face} meet inside the piece. Move one of them.",
+    "joint-no-room": lambda f: say(
+        "{joint} wanted on {face}, but there is room for {many}. Use fewer, smaller or shorter ones.",
+        {**f, "many": f["room_for"] or "none"},
+    ),
+    "motions-at-odds": lambda f: say(
+        "On {face} the {joint} {goes}, but the {other} on {other_face} {other_goes}: the pieces cannot be put together. Take "
+        "one of them out, or use butterfly keys, which go in afterwards.",
+        {**f, "goes": GOES[f["goes"]], "other_goes": GOES[f["other_goes"]]},
+    ),
+    "turned-assembly": _turned,
+    "joint-unplaced": (
+        "{joint} waits: the mating face {a} | {b} is not there now. It comes back when the face does; or take it out."
+    ),
+    "joint-weak": (
+        "The {joint} on {face} {elements:?holds|hold} about {holds_n:.0f} N ({how}); hanging from there the lighter piece "
+        "weighs {weight_n:.1f} N printed full. Use more or larger ones, or glue."
+    ),
+    "mating-mark-unreadable": "There is no room on {face} for a mark that could be read. Leave it out there.",
+    "thread-leans": (
+        "The thread on {face} leans by {lean_deg:.0f}° in piece {piece} as it lies on the bed: its ridges would need support, "
+        "which ruins them. Lay the piece so that it stands."
+    ),
+    "magnet-weak": (
+        "The {joint} on {face} {elements:?pulls|pull} about {pull_n:.1f} N in all; piece {lighter} weighs {weight_n:.1f} N "
+        "printed full. Use more or larger ones, or a thinner skin."
+    ),
+    "magnet-layers": (
+        "The skin of {skin_mm:g} mm on {face} is {layers:.1f} layers of {layer_mm:g} mm. Make it {whole_mm:.2g} mm."
+    ),
+    "magnet-pause/up": (
+        "Pause before layer {layer} ({at_mm:.2f} mm) of piece {piece} and lay in the magnets of {face}, at layers of "
+        "{layer_mm:g} mm."
+    ),
+    "magnet-pause/on their side": (
+        "Pause before layer {layer} ({at_mm:.2f} mm) of piece {piece} and lay in the magnets of {face}, at layers of "
+        "{layer_mm:g} mm. The piece lies so that the pockets are on their side; lay it on the face, or on its back."
+    ),
+    "magnet-pause/open at the top": (
+        "The pockets of {face} in piece {piece} stay open at the top: lay the magnets in after printing."
+    ),
+    "hinge-in-place": (
+        "Pieces {pieces:and} print as one, their hinge in place, opened as far as it goes: closed they would stick together. "
+        "Lay them so that the pin lies level, and leave out support in its gap."
+    ),
+    "hinge-hits": _hits,
+    "hinge-free": (
+        "A knuckle of the {joint} on {face} hangs free of piece {piece}: the surface falls away from it. Make the hinge "
+        "shorter, lower its axis, or move it."
+    ),
+    "way-misses": "The {way} goes through no piece. Move its ends inside.",
+    "way-too-tight": (
+        "The {way} bends by a radius of {radius_mm:.1f} mm only: its points lie too near each other. Move them apart."
+    ),
+    "way-slender": "The {way} is {times:.0f} times as long as it is thick and bends. Use a thicker one.",
+    "way-meets-joint": "The {way} meets {name} on {face}. Move one of them.",
+    "way-through-rim": "The {way} goes through the {joint} on {face} and takes {long_mm:.1f} mm of its rim.",
+    "way-at-odds": (
+        "The rod through {pieces} and the {other} there are at odds: no one way serves both. Lay it along that way."
+    ),
+    "way-comes-out": "The {way} comes out of the model by {by_mm:.1f} mm. Move it inwards or make it thinner.",
+    "way-stand-meets": "The base of the {way} meets the model. Set its end lower.",
+    "way-stand-shallow": (
+        "The {way} goes {held_mm:.1f} mm into the model; {enough_mm:.0f} mm hold it. Move its end further in."
+    ),
+    "way-stand-falls": (
+        "The {way} does not hold the model up: its centre of gravity lies {high_mm:.0f} mm above the table and {off_mm:.0f} mm "
+        "beside the peg. Make the base {needed_mm:.0f} mm wide, or move it."
+    ),
+    "way-stand-tips": (
+        "The {way} tips at {angle_deg:.0f}°: its centre of gravity lies {high_mm:.0f} mm above the table and {off_mm:.0f} mm "
+        "beside the peg. With {needed_mm:.0f} mm across it tips at {safe_deg:.0f}°."
+    ),
+    "way-stand-holds": "The {way} tips at {angle_deg:.0f}°, the model taken as printed full.",
+    "module-no-pieces": "The pieces of the modules are not there now. They come back when those do.",
+    "module-no-sides": _no_sides,
+    "module-differs": (
+        "Piece {piece} has {sides} sides, the other modules have {usual}: one pattern does not serve both. Leave it out."
+    ),
+    "module-field": (
+        "The {modules}: as they stand in the model, no way was found to turn their poles so that all neighbours hold. Take two "
+        "magnets a side."
+    ),
+    "module-wall": _module_wall,
+    "module-corner": ("Magnets of two sides of piece {piece} meet at a corner. Use smaller ones, or set them nearer together."),
+    "module-meets-joint": "{name} of piece {piece} meets a magnet of the modules. Move one of them.",
+}
