@@ -153,6 +153,13 @@ class Assemble(JoinCase):
         self.edited(lambda: self.at("note").blur())
         phone.locator("[data-test=note]").wait_for()
         phone.wait_for_function("() => document.querySelector('[data-test=note]')?.value === 'wax the sides'")
+        was = self.revision()
+        self.at("note").focus()
+        self.page.keyboard.type(" well")
+        self.page.keyboard.press("Control+z")  # takes back what was typed, not the plan's last edit
+        expect(self.at("note")).to_have_value("wax the sides")
+        self.at("note").blur()
+        self.assertEqual(self.revision(), was)
         self.at("untick").click()
         self.page.get_by_text("0 of 3").wait_for()
         bad = {"name": "step.jpg", "mimeType": "image/jpeg", "buffer": b"no picture"}

@@ -20,8 +20,9 @@ import TouchDialog from '@/ui/TouchDialog.vue'
 import { batchBodies } from '@/view3d/bodies'
 import BedSheet from './batch/BedSheet.vue'
 import EstimateSheet from './batch/EstimateSheet.vue'
-import BoardSheet from './log/BoardSheet.vue'
-import StateLegend from './log/StateLegend.vue'
+import { isTyping } from '../ui/typing'
+import BoardSheet from './printlog/BoardSheet.vue'
+import StateLegend from './printlog/StateLegend.vue'
 import { movedBy } from './divide/partings'
 
 const route = useRoute()
@@ -37,13 +38,13 @@ const WORKSHEETS: Record<StationId, Component> = {
   orient: defineAsyncComponent(() => import('./orient/OrientStation.vue')),
   batch: defineAsyncComponent(() => import('./batch/BatchStation.vue')),
   assemble: defineAsyncComponent(() => import('./assemble/AssembleStation.vue')),
-  log: defineAsyncComponent(() => import('./log/LogStation.vue')),
+  log: defineAsyncComponent(() => import('./printlog/LogStation.vue')),
 }
 
 const batching = useBatching()
 const assembly = useAssembly()
 const printLog = usePrintLog()
-const LessonSheet = defineAsyncComponent(() => import('./log/LessonSheet.vue'))
+const LessonSheet = defineAsyncComponent(() => import('./printlog/LessonSheet.vue'))
 watch(
   () => [printLog.rows, printLog.difference] as const,
   ([rows, difference]) => {
@@ -109,7 +110,7 @@ function planeMoved(id: string, moved: number): void {
 
 function keys(event: KeyboardEvent): void {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
-  if (event.target instanceof HTMLInputElement) return
+  if (isTyping(event.target)) return
   event.preventDefault()
   void (event.shiftKey ? project.redo() : project.undo())
 }
