@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from typing import Literal
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import WHOLE, Part, Parted, part_model
 from hinoki.core.divide.mating_faces import MatingFace, mating_faces
 from hinoki.core.divide.merge import keep_together
@@ -21,10 +21,11 @@ from hinoki.core.divide.region_tracking import Marked, crossings, marked
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint, joined, place_joints
+from hinoki.core.join.apply import joined, place_joints
 from hinoki.core.join.channel_cuts import Bored, bored
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.labels import FaceMark, mark_faces, shaping_of
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.reinforcement import Ground
 from hinoki.core.join.supplies.loose_parts import LoosePart, loose_parts
 from hinoki.core.join.supplies.shopping_list import printed_often, shopping
@@ -36,6 +37,7 @@ from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import laid_open
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
+from hinoki.core.stages import stage
 from hinoki.core.workshop.hardware import Hardware
 
 SourceOf = Callable[[str], bytes]
@@ -212,14 +214,14 @@ def _supplied(whole: Build) -> Build:
 
 def known_faces(ready: Prepared, cache: Cache) -> Solid:
     """The prepared solid with every triangle known by its number in the prepared mesh. Raises ValueError without a solid."""
-    solid, mesh = ready.solid, ready.mesh
-    if solid is None:
+    return _known_faces(cache, ready)
+
+
+@stage("known faces", weigh=lambda solid: solid.triangles)
+def _known_faces(ready: Prepared) -> Solid:
+    if ready.solid is None:
         raise ValueError("an open surface has no solid")
-    return cache.get(
-        key_of("known faces", ready.key),
-        lambda: solid if solid.of_model else Solid.from_mesh(mesh, model=True),
-        lambda s: s.triangles,
-    )
+    return ready.solid if ready.solid.of_model else Solid.from_mesh(ready.mesh, model=True)
 
 
 class _Clock:

@@ -1,13 +1,12 @@
 """Turns geometry into the data of hinoki.present.schemas.build."""
 
 from collections.abc import Sequence
-from functools import partial
 
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Parted
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.divide.partings import PartingBase
@@ -24,6 +23,7 @@ from hinoki.core.orient.resting.resting_faces import Rest
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.regions import Mark
 from hinoki.core.progress import Tell, along, part_of, quiet
+from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.printers import over_by
 from hinoki.present.schemas.build import (
     FrameView,
@@ -158,8 +158,7 @@ def piece_view(piece: Piece, plan: Plan) -> PieceView:
 def parting_view(
     parting: PartingBase,
     parted: Parted,
-    solid: Solid,
-    made_by: str,
+    model: Keyed[Solid],
     cache: Cache,
     seam: Seam | None,
     show: Mesh | None,
@@ -177,15 +176,12 @@ def parting_view(
         if not parting.cuts_right_through:
             own = [f for f in faces if (f.ref.parting, f.ref.member) == (parting.id, member.number)]
             if own:
-                key = key_of("faces", [f.made_by for f in own])
-                sections.append(cache.get(key, partial(_joined_faces, own, member.number, frame)))
+                sections.append(_joined_faces(cache, own, member.number, frame))
             continue
-        key = key_of("section", made_by, frame.origin.tolist(), frame.n.tolist())
-        sections.append(cache.get(key, partial(_section, solid, member.number, frame)))
+        sections.append(_section(cache, model, member.number, frame))
     lines: list[Points] = []
     if seam:
-        drawn = partial(lines_of, seam.ends, tell=part_of(tell, 0.5, 1.0))
-        lines = cache.get(key_of("seam lines", seam.hash), drawn)
+        lines = _seam_lines(cache, seam, part_of(tell, 0.5, 1.0))
     change = parted.changes.get(parting.id)
     return PartingView(
         id=parting.id,
@@ -214,11 +210,21 @@ def mark_view(mark: Mark, faces: Faces, mesh: Mesh, name: str, crossed_by: set[s
     )
 
 
-def _section(solid: Solid, member: int, frame: Frame) -> SectionView:
-    return _measured(section_of(solid, frame), member, frame)
+@stage("section")
+def _section(model: Keyed[Solid], member: int, frame: Frame) -> SectionView:
+    """The section of the whole model at a plane."""
+    return _measured(section_of(model.value, frame), member, frame)
 
 
+@stage("seam lines")
+def _seam_lines(seam: Seam, tell: Tell) -> list[Points]:
+    """The lines of a seam."""
+    return lines_of(seam.ends, tell=tell)
+
+
+@stage("faces")
 def _joined_faces(faces: Sequence[MatingFace], member: int, frame: Frame) -> SectionView:
+    """The mating faces that lie in a plane, as its section."""
     return _measured(as_multi(shapely.union_all([f.shape for f in faces])), member, frame)
 
 

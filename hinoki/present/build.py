@@ -5,18 +5,19 @@ meshes to draw by name.
 """
 
 from dataclasses import dataclass, field
-from functools import partial
 
 from hinoki.core.build import Build, VolumeBalance, known_faces
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.check.check import Checked
-from hinoki.core.divide.seams import outer_faces, seams_of
-from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.divide.seams import outer_faces_of, seams_of
+from hinoki.core.geometry.mesh import Faces, Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.supplies.hardware_bodies import bought_bodies
 from hinoki.core.join.supplies.loose_parts import LoosePart, Seat
+from hinoki.core.model.prepared_model import Prepared
 from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.hardware import Hardware, spares_of
 from hinoki.present.bodies import mark_view, model_view, parting_view, piece_view, rest_view, steps_done, vec
 from hinoki.present.findings import finding_views
@@ -102,9 +103,14 @@ def _add_regions(shown: Presented, build: Build, cache: Cache) -> None:
         own = build.regions.faces.get(mark.id)
         if own is None or ready is None:
             continue
-        name = key_of("patch", ready.key, mark.painted or mark.box)
-        shown.meshes[name] = cache.get(name, partial(ready.mesh.only, own), lambda m: len(m.faces))
+        name, shown.meshes[name] = _patch.key(ready, own), _patch(cache, ready, own)
         shown.view.marks.append(mark_view(mark, own, ready.mesh, name, build.crossed.get(mark.id, set())))
+
+
+@stage("patch", weigh=lambda mesh: len(mesh.faces))
+def _patch(ready: Prepared, faces: Faces) -> Mesh:
+    """Some faces of the model."""
+    return ready.mesh.only(faces)
 
 
 def _add_partings(shown: Presented, build: Build, cache: Cache, tell: Tell) -> None:
@@ -112,17 +118,16 @@ def _add_partings(shown: Presented, build: Build, cache: Cache, tell: Tell) -> N
     ready, parted, plan = build.prepared, build.parted, build.plan
     if ready is None or parted is None:
         return
-    outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
+    outside = outer_faces_of(cache, ready)
     seams = seams_of(parted.parts, outside, cache, part_of(tell, 0.0, 0.5))
     marked = build.regions.of("show")
     show = ready.mesh.only(marked) if len(marked) else None
-    solid, count = known_faces(ready, cache), max(1, len(plan.partings))
+    model, count = Keyed(known_faces(ready, cache), ready.key), max(1, len(plan.partings))
     shown.view.partings = [
         parting_view(
             parting,
             parted,
-            solid,
-            ready.key,
+            model,
             cache,
             seams.get(parting.id),
             show,

@@ -1,27 +1,28 @@
 """Mating faces, joints and marks as the screens and the report see them."""
 
 from collections.abc import Sequence
-from functools import partial
 
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.check.strength import held_faces, strength_of
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.divide.partings import LapParting
 from hinoki.core.findings import Finding
+from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
-from hinoki.core.geometry.sections import largest_circle, least_wall, slim
-from hinoki.core.join.apply import PlacedJoint, letter
+from hinoki.core.geometry.sections import FramedSolid, largest_circle, least_wall, slim
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import SIDES, HingeJoint, MagnetJoint, SideName
 from hinoki.core.join.labels import FaceMark
-from hinoki.core.join.placing import Depths
+from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.stages import Keyed, stage
 from hinoki.present.bodies import frame_view, vec
 from hinoki.present.findings import finding_views
 from hinoki.present.schemas.build import (
@@ -67,9 +68,7 @@ def draw_faces(shown: Sequence[FaceView], build: Build, cache: Cache, tell: Tell
     views = {view.id: view for view in shown}
     for face in along(build.faces, tell, "Drawing mating faces"):
         view = views[face.ref.id]
-        wall, view.outline, radius, view.behind = cache.get(
-            key_of("face drawing", face.made_by), partial(_drawing, face, cache)
-        )
+        wall, view.outline, radius, view.behind = _drawing(cache, face, cache)
         view.room_radius_mm = round(radius - build.plan.least_wall_mm, 3)
         view.least_wall_mm = round(wall[0], 3) if wall else None
 
@@ -79,18 +78,18 @@ BEHIND_MM = 6.0
 """how far behind a face the walls are drawn"""
 
 
+@stage("face drawing")
 def _drawing(face: MatingFace, cache: Cache) -> _Drawing:
-    depths = Depths(face)
-    place = face.frame.origin.tolist(), face.frame.u.tolist(), face.frame.v.tolist()
+    """The least wall of a face, its outline, the largest circle in it, and what is behind it on either side."""
     # many faces of a piece may lie in one plane: what is behind them is the same
-    behind = [
-        cache.get(key_of("behind", face.part(side).made_by, place, side), partial(_behind, depths, side)) for side in SIDES
-    ]
+    behind = [_behind(cache, face.part(side).body, face.frame, side) for side in SIDES]
     return least_wall(face.shape), slim(face.shape), largest_circle(face.shape)[0], behind
 
 
-def _behind(depths: Depths, side: SideName) -> Outline:
-    return slim(depths.section(side, BEHIND_MM), 0.05)
+@stage("behind")
+def _behind(body: Keyed[Solid], frame: Frame, side: SideName) -> Outline:
+    """The section of a piece so far behind a face."""
+    return slim(FramedSolid(body.value, frame).section(BEHIND_MM if side == "b" else -BEHIND_MM), 0.05)
 
 
 def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -> JointView:

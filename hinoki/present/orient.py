@@ -15,6 +15,7 @@ from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.frames import composed, inverted
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import SideName
 from hinoki.core.orient.fast_scores import hanging_from
 from hinoki.core.orient.layer_areas import areas
@@ -25,6 +26,10 @@ from hinoki.core.orient.search import Candidate
 from hinoki.core.orient.support import Support
 from hinoki.core.orient.surface import JOINT, MATING, SHOW
 from hinoki.core.plan.plan import Plan
+from hinoki.core.plan.print_settings import PrintSettings
+from hinoki.core.stages import Keyed, stage
+from hinoki.core.workshop.materials import Material
+from hinoki.core.workshop.printers import Printer
 from hinoki.present.bodies import rest_view
 from hinoki.present.schemas.build import RestView
 from hinoki.present.schemas.vectors import Vec3
@@ -142,9 +147,17 @@ def takes(plan: Plan, group: Group, key: str, one: Candidate, cache: Cache, know
     batches."""
     printer, material = plan.printer_of(key), plan.material_of(key)
     matrix = material.enlarged * _of_group(group, key, one)
-    name = key_of("takes", group.made_by, matrix.round(6).tolist(), printer, material, plan.printing)
-    raw = cache.get(name, lambda: estimate(group.solid, matrix, one.support.volume_mm3, printer, material, plan.printing, 0.0))
+    body, support = Keyed(group.solid, group.made_by), one.support.volume_mm3
+    raw = _takes(cache, body, matrix, support, printer, material, plan.printing)
     return raw.corrected(known.factors.get(group_of(printer, material), PLAIN))
+
+
+@stage("takes")
+def _takes(
+    body: Keyed[Solid], matrix: Points, support_mm3: float, printer: Printer, material: Material, printing: PrintSettings
+) -> Estimate:
+    """What a body takes as it lies by a matrix (3, 4)."""
+    return estimate(body.value, matrix, support_mm3, printer, material, printing, 0.0)
 
 
 def _of_group(group: Group, key: str, one: Candidate) -> Points:

@@ -14,15 +14,16 @@ from hinoki.core.assemble.planning import Order, Planner
 from hinoki.core.assemble.removal import Replacing, glued_pairs, to_replace
 from hinoki.core.assemble.retention import Falls, Holding
 from hinoki.core.assemble.scene.from_build import reach_of, scene_of
-from hinoki.core.assemble.scene.parts import Ids, Scene, upper
+from hinoki.core.assemble.scene.parts import Bodies, Ids, Scene, upper
 from hinoki.core.assemble.scene.weights import Weight, weights_of
 from hinoki.core.assemble.validate_order import Follower, Refusal
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.stages import Keyed, stage
 
 SECONDS = 90.0
 """so long an order is sought before what is known is told"""
@@ -67,13 +68,15 @@ def assembled(plan: Plan, built: Build, cache: Cache, tell: Tell = quiet, second
     tell(0.0, "Gathering what is put together")
     scene = scene_of(built)
     bare = {i: tuple(p.solid for p in built.before if p.key in u.keys) for i, u in scene.units.items() if u.is_piece}
-    out = plan_scene(scene, plan.assembling, cache, part_of(tell, 0.05, 0.7), seconds, bare)
+    before = Keyed(bare, [p.made_by for p in built.before])
+    out = plan_scene(scene, plan.assembling, cache, part_of(tell, 0.05, 0.7), seconds, before)
     tell(0.7, "Weighing")
     out.weights = weights_of(built, scene, plan)
     if not scene.units:
         return out
     solids = [s for u in scene.units.values() if u.kind in ("piece", "stand") for s in u.solids]
-    whole = built.prepared.solid if built.prepared else None
+    ready = built.prepared
+    whole = Keyed(ready.solid, ready.key) if ready is not None and ready.solid is not None else None
     weigh_up(out, plan.assembling, solids, whole, cache)
     tell(0.85, "Looking at what holds")
     base = out.order.steps[0].lead if out.order.steps else next(iter(scene.units))
@@ -91,7 +94,7 @@ def plan_scene(
     cache: Cache,
     tell: Tell = quiet,
     seconds: float = SECONDS,
-    bare: dict[str, tuple[Solid, ...]] | None = None,
+    bare: Keyed[Bodies] | None = None,
 ) -> Assembled:
     """The order of a scene, and what must come off to replace each of its pieces."""
     blocking = Blocking(scene, cache)
@@ -108,10 +111,7 @@ def plan_scene(
     tell(0.65, "Looking for what would free what is locked")
     for locked in natural.locked:
         if not natural.cut_short and not any({a, b} <= locked for a, b, _ in out.overlaps):
-            made_by = sorted(scene.units[u].made_by for u in locked)
-            wanted = [h.__repr__() for h in scene.held if h.a in locked and h.b in locked]
-            key = key_of("freeing", made_by, wanted)
-            out.freed.append((locked, cache.get(key, lambda n=locked: freeing(n, scene, bare or _own(scene), cache))))  # type: ignore[misc]
+            out.freed.append((locked, _freed(cache, locked, scene, bare or _own(scene), cache)))
         else:
             out.freed.append((locked, []))
     if not natural.cut_short:
@@ -123,11 +123,29 @@ def plan_scene(
     return out
 
 
-def weigh_up(out: Assembled, wish: Assembling, solids: Sequence[Solid], whole: Solid | None, cache: Cache) -> None:
+@stage("freeing")
+def _freed(locked: Ids, scene: Scene, bare: Keyed[Bodies], cache: Cache) -> list[Freed]:
+    """What frees a locked set of a scene; `bare` are the bodies of its pieces without what joints added."""
+    return freeing(locked, scene, bare.value, cache)
+
+
+@stage("hollow")
+def _hollow(whole: Keyed[Solid]) -> Hollow:
+    """What is hollow in the whole model."""
+    return hollow_of(whole.value)
+
+
+@stage("shared")
+def _shared_mm3(a: Keyed[tuple[Solid, ...]], b: Keyed[tuple[Solid, ...]]) -> float:
+    """How much two units have in common."""
+    one, two = (x.value[0] if len(x.value) == 1 else Solid.together(x.value) for x in (a, b))
+    return one.common(two).volume_mm3
+
+
+def weigh_up(out: Assembled, wish: Assembling, solids: Sequence[Solid], whole: Keyed[Solid] | None, cache: Cache) -> None:
     """Where the centre of mass lies and how the model stands, with its ballast."""
     if whole is not None:
-        made_by = key_of("hollow", [u.made_by for u in out.scene.units.values()])
-        out.hollow = cache.get(made_by, lambda: hollow_of(whole))
+        out.hollow = _hollow(cache, whole)
         floor = min(float(s.bounds[0][2]) for s in solids)
         out.ballast = out.hollow.filled(wish.ballast, floor) if wish.ballast.up_to_mm > 0 else None
     out.whole = whole_weight(list(out.weights.values()), out.ballast)
@@ -166,8 +184,7 @@ def overlaps_of(scene: Scene, cache: Cache) -> list[tuple[str, str, float]]:
                 continue
             if _parted(reach[one], reach[two]):
                 continue
-            key = key_of("shared", a.made_by, b.made_by)
-            volume = cache.get(key, lambda a=a, b=b: a.solid.common(b.solid).volume_mm3)  # type: ignore[misc]
+            volume = _shared_mm3(cache, a.bodies, b.bodies)
             if volume > OVERLAP_MM3:
                 found.append((one, two, round(volume, 2)))
     return found
@@ -188,8 +205,8 @@ def _parted(one: Sequence[tuple[float, float]], two: Sequence[tuple[float, float
     return any((a[1] <= CLEAN_MM and b[0] >= -CLEAN_MM) or (b[1] <= CLEAN_MM and a[0] >= -CLEAN_MM) for a, b in pairs)
 
 
-def _own(scene: Scene) -> dict[str, tuple[Solid, ...]]:
-    return {i: u.solids for i, u in scene.units.items()}
+def _own(scene: Scene) -> Keyed[Bodies]:
+    return Keyed({i: u.solids for i, u in scene.units.items()}, [u.made_by for u in scene.units.values()])
 
 
 def _hung_in(scene: Scene, wish: Assembling) -> Ids:

@@ -24,7 +24,9 @@ from hinoki.core.orient.support import support_of
 from hinoki.core.orient.surface import surface_of
 from hinoki.core.plan.batch_settings import LADDER, LadderAsked, copy_key, loose_key
 from hinoki.core.plan.plan import Plan
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.stages import stage
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 
@@ -45,6 +47,11 @@ class Body:
     mesh: str
     matrix: Points
 
+    @property
+    def fingerprint(self) -> object:
+        """What made it, and how it lies."""
+        return self.mesh, self.matrix
+
 
 @dataclass(frozen=True)
 class Thing:
@@ -60,6 +67,11 @@ class Thing:
     wanted: int
     foot_mm2: float
     """area with which it stands on the bed; of a loose part that of its outline"""
+
+    @property
+    def fingerprint(self) -> object:
+        """What made it, how it lies, and what it is printed on and of."""
+        return self.made_by, self.bodies, self.printer, self.material
 
 
 @dataclass(frozen=True)
@@ -223,25 +235,29 @@ def _wanted(thing: Thing, only: Mapping[str, int]) -> int:
 
 def _measured(plan: Plan, thing: Thing, power_price: float, cache: Cache) -> tuple[Item, Estimate]:
     """A thing's outline and height, and what it takes."""
-    matrices = [b.matrix.round(6).tolist() for b in thing.bodies]
-    key = key_of("printable", thing.made_by, matrices, thing.printer, thing.material, plan.printing, power_price)
-    outline, took = cache.get(key, lambda: _outline_and_estimate(plan, thing, power_price))
+    outline, took = _outline_and_estimate(cache, thing, plan.printing, power_price)
     height = max(float(b.solid.placed(b.matrix).bounds[1][2]) for b in thing.bodies)
     by_height = took.layers * thing.printer.layer_time_s / 60
     return Item(thing.key, outline, height, minutes=took.minutes, height_minutes=min(by_height, took.minutes)), took
 
 
-def _outline_and_estimate(plan: Plan, thing: Thing, power_price: float) -> tuple[MultiPolygon, Estimate]:
+@stage("printable")
+def _outline_and_estimate(thing: Thing, printing: PrintSettings, power_price: float) -> tuple[MultiPolygon, Estimate]:
+    """A thing's outline on the bed, and what it takes."""
     shadows = [shapely.simplify(b.solid.placed(b.matrix).silhouette(), ROUGH_MM / 2) for b in thing.bodies]
     outline = centred(as_multi(shapely.union_all([s.buffer(ROUGH_MM / 2, join_style="mitre") for s in shadows])))
-    estimates = [estimated(b, plan, thing.printer, thing.material, power_price) for b in thing.bodies]
+    estimates = [_estimated(b, printing, thing.printer, thing.material, power_price) for b in thing.bodies]
     return outline, together(estimates, thing.printer, thing.material, power_price)
 
 
 def estimated(body: Body, plan: Plan, printer: Printer, material: Material, power_price: float) -> Estimate:
     """What one body takes as it lies."""
+    return _estimated(body, plan.printing, printer, material, power_price)
+
+
+def _estimated(body: Body, printing: PrintSettings, printer: Printer, material: Material, power_price: float) -> Estimate:
     support = support_of(surface_of(body.solid), body.matrix, printer.overhang_deg).volume_mm3
-    return estimate(body.solid, body.matrix, support, printer, material, plan.printing, power_price)
+    return estimate(body.solid, body.matrix, support, printer, material, printing, power_price)
 
 
 def bounds_of(boxes: Sequence[tuple[Points, Points]]) -> tuple[Points, Points]:

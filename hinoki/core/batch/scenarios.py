@@ -10,13 +10,15 @@ from pydantic import BaseModel, Field
 from hinoki.core.batch.estimate.estimate import Estimate, estimate, summed
 from hinoki.core.batch.print_items import Body, Thing, things
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.orient.support import support_of
 from hinoki.core.orient.surface import surface_of
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.progress import Tell, quiet
+from hinoki.core.stages import stage
 from hinoki.core.workshop.materials import Material
+from hinoki.core.workshop.printers import Printer
 
 MOST = 6
 
@@ -71,16 +73,28 @@ def what_if(
 
 
 def _estimated(body: Body, thing: Thing, material: Material, option: Option, power_price: float, cache: Cache) -> Estimate:
-    printer = thing.printer
-    own = key_of("support of", body.mesh, body.matrix.round(6).tolist(), printer)
-    support = cache.get(own, lambda: support_of(surface_of(body.solid), body.matrix, printer.overhang_deg).volume_mm3)
-    asked = key_of("what if", own, material, option.printing, option.scale, power_price)
+    support = _support_mm3(cache, body, thing.printer.overhang_deg) * option.scale**3
+    return _what_if(cache, body, option.scale, support, thing.printer, material, option.printing, power_price)
 
-    def work_out() -> Estimate:
-        matrix = option.scale * body.matrix
-        return estimate(body.solid, matrix, support * option.scale**3, printer, material, option.printing, power_price)
 
-    return cache.get(asked, work_out)
+@stage("support of")
+def _support_mm3(body: Body, overhang_deg: float) -> float:
+    """The volume of support under a body as it lies."""
+    return support_of(surface_of(body.solid), body.matrix, overhang_deg).volume_mm3
+
+
+@stage("what if")
+def _what_if(
+    body: Body,
+    scale: float,
+    support_mm3: float,
+    printer: Printer,
+    material: Material,
+    printing: PrintSettings,
+    power_price: float,
+) -> Estimate:
+    """What a body takes, so much larger."""
+    return estimate(body.solid, scale * body.matrix, support_mm3, printer, material, printing, power_price)
 
 
 def _fits(thing: Thing, scale: float) -> bool:

@@ -6,13 +6,12 @@ or a joint: what is wrong in the model itself is found when it is looked at.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
 
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.findings import Finding, Params
 from hinoki.core.geometry.equal_rows import different
@@ -22,6 +21,7 @@ from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.stages import Keyed, stage
 
 LEAST_FILM_MM2 = 0.05
 """a film of less area is a crumb of rounding"""
@@ -44,7 +44,7 @@ def film_findings(parts: Sequence[Part], numbers: Mapping[str, int], cache: Cach
     """A finding for every piece that has a film, and for one that hangs together by a line."""
     found = []
     for part in along(parts, tell, "Looking for films"):
-        here, line_mm = cache.get(key_of("films", part.made_by), partial(_looked_at, part.solid))
+        here, line_mm = _looked_at(cache, part.body)
         number = numbers[part.key]
         if here:
             params: Params = {"area_mm2": sum(f.area_mm2 for f in here), "at_mm": list(here[0].at_mm)}
@@ -55,9 +55,11 @@ def film_findings(parts: Sequence[Part], numbers: Mapping[str, int], cache: Cach
     return found
 
 
-def _looked_at(solid: Solid) -> tuple[list[Film], float]:
-    lines = crowded_edges(solid.mesh)
-    return films(solid), float(np.linalg.norm(lines[:, 1] - lines[:, 0], axis=1).sum())
+@stage("films")
+def _looked_at(body: Keyed[Solid]) -> tuple[list[Film], float]:
+    """The films of a piece, and how long the lines are at which it hangs together."""
+    lines = crowded_edges(body.value.mesh)
+    return films(body.value), float(np.linalg.norm(lines[:, 1] - lines[:, 0], axis=1).sum())
 
 
 def films(solid: Solid) -> list[Film]:

@@ -8,9 +8,9 @@ import shapely
 
 from hinoki.core.build import Build
 from hinoki.core.findings import Fix, Params
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.joints.pegs import PegJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.sizing.collar_sizing import WIDER_MM, collar_for
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.plan import Plan

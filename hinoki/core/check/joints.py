@@ -1,22 +1,22 @@
 """Findings about joints: walls, feet beside the face, bores that meet, too little room, faces that are gone."""
 
 from collections.abc import Mapping, Sequence
-from functools import partial
 
 import numpy as np
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.check.fixes import fewer, in_collar, joint_fixes, tighter
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.geometry.rotational_symmetry import turns_of
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.insertion import agreed, by_pair
 from hinoki.core.join.joints import Joint, Place
 from hinoki.core.join.joints.pegs import PegJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import finding_for
 from hinoki.core.plan.plan import Plan
+from hinoki.core.stages import stage
 
 
 def joint_findings(
@@ -166,8 +166,7 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
     for several in by_face.values():
         if any(p.joint.screws for p in several):  # turning is how it goes in
             continue
-        key = key_of("turns", [p.made_by for p in several])
-        angles = cache.get(key, partial(_turns, several))
+        angles = _turns(cache, several)
         wanted = [p for p in several if p.joint.turns_never]
         if not angles:
             continue
@@ -191,6 +190,7 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
     return found
 
 
+@stage("turns")
 def _turns(placed: Sequence[PlacedJoint]) -> list[float]:
     one = placed[0]
     taken = [p.joint.footprint(p.standing, place) for p in placed for place in p.places]

@@ -5,8 +5,8 @@ import math
 from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix, Params
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES, MagnetJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.plan import Plan
 

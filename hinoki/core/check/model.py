@@ -1,9 +1,12 @@
 """Findings about the model as prepared: its surface, and what the steps before it said."""
 
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.findings import Finding
 from hinoki.core.model.health.diagnostics import as_finding, ordered, quick_issues
+from hinoki.core.model.health.report import Issue
+from hinoki.core.model.prepared_model import Prepared
+from hinoki.core.stages import stage
 
 
 def model_findings(build: Build, cache: Cache) -> list[Finding]:
@@ -11,8 +14,13 @@ def model_findings(build: Build, cache: Cache) -> list[Finding]:
     ready = build.prepared
     if ready is None:
         return []
-    issues = cache.get(key_of("issues", ready.key), lambda: ordered(quick_issues(ready.mesh, ready.solid)))
-    found = [as_finding(i) for i in issues]
+    found = [as_finding(i) for i in _issues(cache, ready)]
     if ready.solid is None and not any(f.severity == "must-fix" for f in found):
         found.insert(0, Finding(severity="must-fix", code="surface-open", station="model"))
     return [*found, *(f for done in ready.done for f in done.findings)]
+
+
+@stage("issues")
+def _issues(ready: Prepared) -> list[Issue]:
+    """What is wrong with the surface, worst first."""
+    return ordered(quick_issues(ready.mesh, ready.solid))

@@ -4,8 +4,8 @@ from collections.abc import Mapping
 
 from hinoki.core.build import Build
 from hinoki.core.findings import Finding, Fix, Params
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES, PinJoint, SideName
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.sizing.dowel_alternative import dowels_for
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.standing_on_pins import SAME_WAY, stands_on_pins

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.joints import SIDES
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.plan.plan import Plan
 
 SAFE = 3.0

@@ -7,9 +7,9 @@ from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix, Params
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.hinge_sweep import FIRST_DEG, STEP_DEG, Swing, axis_of, swung
 from hinoki.core.join.joints import SIDES, HingeJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import NOTHING_MM3
 
 

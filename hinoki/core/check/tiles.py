@@ -7,8 +7,8 @@ import numpy as np
 
 from hinoki.core.build import Build
 from hinoki.core.findings import Finding, Params, Severity
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.tiles.tiles import Module, Modules
 from hinoki.core.join.walls import NOTHING_MM3
 

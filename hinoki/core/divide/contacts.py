@@ -13,6 +13,7 @@ from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import flat_faces_at
+from hinoki.core.stages import stage
 
 TOUCH_MM = 0.02
 """surfaces nearer than this touch"""
@@ -35,6 +36,7 @@ def separate_pairs(parts: Sequence[Part]) -> Iterator[tuple[str, Part, Part]]:
                 yield parting, a, b
 
 
+@stage("contacts")
 def contacts(a: Part, b: Part) -> list[tuple[Frame, MultiPolygon]]:
     """The flat areas where two parts touch, each in a frame whose normal points from `a` into `b`, in a fixed order."""
     low = np.maximum(a.solid.bounds[0], b.solid.bounds[0]) - TOUCH_MM

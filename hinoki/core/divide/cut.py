@@ -12,6 +12,7 @@ from hinoki.core.findings import Finding
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.stages import Keyed, stage
 
 WHOLE = "whole"
 MOST_PIECES = 2000
@@ -53,6 +54,16 @@ class Part:
     made_by: str
     ends: tuple[End, ...] = ()
     made: tuple[Made, ...] = ()
+
+    @property
+    def fingerprint(self) -> object:
+        """Its key, which tells where it ends, and what made it."""
+        return self.key, self.made_by
+
+    @property
+    def body(self) -> Keyed[Solid]:
+        """Its solid alone, whatever the piece is called."""
+        return Keyed(self.solid, self.made_by)
 
 
 @dataclass(frozen=True)
@@ -123,12 +134,10 @@ def part_further(parts: Sequence[Part], parting: PartingBase, cache: Cache) -> l
 
 def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tuple[Frame, PartingBase]], cache: Cache) -> None:
     members = parting.members(Reach([p.solid for p in chosen]))
-    members, remarks = settle(members, [(p.solid, p.made_by) for p in chosen], cache)
+    members, remarks = settle(members, [p.body for p in chosen], cache)
     out.members[parting.id] = members
     twice = _same_place(parting, members, seen)
     out.findings += twice
-    # even spacing's planes depend on what it reaches, so they count too
-    shape = key_of(parting.shape_of(), _planes(members))
     chosen_keys = {p.key for p in chosen}
     parts: list[Part] = []
     cut = into = 0
@@ -137,7 +146,7 @@ def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tup
         if part.key not in chosen_keys:
             parts.append(part)
             continue
-        made, said = _cut(part, parting, members, shape, cache)
+        made, said = _cut(part, parting, members, cache)
         remarks += [r for r in said if r not in remarks]
         if made != [part]:
             cut, into = cut + 1, into + len(made)
@@ -157,16 +166,9 @@ def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tup
     out.parts = parts
 
 
-def _cut(
-    part: Part, parting: PartingBase, members: list[Member], shape: str, cache: Cache
-) -> tuple[list[Part], tuple[Remark, ...]]:
-    """The parts of a piece; `shape` is the hash of all that decides how it is cut."""
-    key = key_of("cut", part.made_by, shape)
-    done = cache.get(
-        key,
-        lambda: _cut_now(part.solid, parting, members),
-        lambda found: sum(cut.solid.triangles for cut, _ in found.sides),
-    )
+def _cut(part: Part, parting: PartingBase, members: list[Member], cache: Cache) -> tuple[list[Part], tuple[Remark, ...]]:
+    """The parts of a piece."""
+    key, done = _cut_now.key(part.body, parting, members), _cut_now(cache, part.body, parting, members)
     if len(done.sides) == 1 and done.sides[0][0].side == "":
         return [part], done.remarks
     planes = {m.number: m for m in members}
@@ -181,15 +183,13 @@ def _cut(
     return parts, done.remarks
 
 
-def _cut_now(solid: Solid, parting: PartingBase, members: Sequence[Member]) -> _Done:
+@stage("cut", weigh=lambda done: sum(cut.solid.triangles for cut, _ in done.sides))
+def _cut_now(body: Keyed[Solid], parting: PartingBase, members: Sequence[Member]) -> _Done:
+    """A body cut; even spacing's planes depend on what it reaches, so they count beside the parting."""
     first = Solid.next_surface()
-    up: CutUp = parting.cut(solid, members)
+    up: CutUp = parting.cut(body.value, members)
     sides = tuple((cut, (cut.solid,) if cut.whole else tuple(cut.solid.lumps())) for cut in up.cuts)
     return _Done(sides, up.remarks, (first, Solid.next_surface()))
-
-
-def _planes(members: Sequence[Member]) -> list[list[float]]:
-    return [[*m.frame.origin.tolist(), *m.frame.n.tolist()] for m in members]
 
 
 def _remarked(parting: PartingBase, remark: Remark) -> Finding:

@@ -4,7 +4,7 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property, partial
+from functools import cached_property
 from itertools import combinations, product
 
 import numpy as np
@@ -19,8 +19,10 @@ from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import flat_faces_at
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, Place, SideName
 from hinoki.core.progress import Tell, along, part_of, quiet
+from hinoki.core.stages import Keyed, stage
 
 LEAST_AREA_MM2 = 0.5
 NOTHING = MultiPolygon()
@@ -69,6 +71,11 @@ class MatingFace:
         """Hash of all that made the face."""
         return key_of("face", self.a.made_by, self.b.made_by, self.ref)
 
+    @property
+    def fingerprint(self) -> object:
+        """What made it; its pieces with their collars, where they have some."""
+        return self.made_by
+
 
 def mating_faces(parts: Sequence[Part], cache: Cache, tell: Tell = quiet) -> list[MatingFace]:
     """All mating faces, in the order of partings, members and pieces; then the contacts of parts that came in separate."""
@@ -91,7 +98,7 @@ def mating_faces(parts: Sequence[Part], cache: Cache, tell: Tell = quiet) -> lis
             ref, end = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key), planes[place]
             found.append(MatingFace(ref, end.frame, shape, a, b, _off(b, place[0]), 2 * end.off_mm))
     for parting, a, b in separate_pairs(parts):
-        touch = cache.get(key_of("contacts", a.made_by, b.made_by), partial(contacts, a, b))
+        touch = contacts(cache, a, b)
         found += [
             MatingFace(FaceRef(parting=parting, member=k, a=a.key, b=b.key), frame, shape, a, b)
             for k, (frame, shape) in enumerate(touch)
@@ -114,10 +121,15 @@ def touching(parts: Sequence[Part], faces: Sequence[MatingFace], cache: Cache) -
             pair = frozenset((a.key, b.key))
             if side_a == side_b or not (off_a or off_b) or pair in flat or pair in found:
                 continue
-            gap = cache.get(key_of("gap", sorted((a.made_by, b.made_by))), partial(a.solid.gap, b.solid, NEAR_MM))
-            if gap < NEAR_MM:
+            if _gap(cache, *sorted((a.body, b.body), key=lambda body: str(body.fingerprint))) < NEAR_MM:
                 found[pair] = a, b
     return list(found.values())
+
+
+@stage("gap")
+def _gap(a: Keyed[Solid], b: Keyed[Solid]) -> float:
+    """How far two pieces are apart, in mm; NEAR_MM where it is more."""
+    return a.value.gap(b.value, NEAR_MM)
 
 
 def face_label(face: MatingFace, numbers: Mapping[str, int]) -> str:
@@ -134,8 +146,13 @@ def _flat(part: Part, frame: Frame, upward: bool, cache: Cache) -> MultiPolygon:
     low, high = box_sides(part.solid, frame)
     if low > NEAR_MM or high < -NEAR_MM:  # other cuts took it away from the plane
         return NOTHING
-    key = key_of("flat", part.made_by, frame.origin.tolist(), frame.n.tolist(), upward)
-    return cache.get(key, lambda: flat_faces_at(part.solid.mesh, frame, upward))
+    return _lying_in(cache, part.body, frame, upward)
+
+
+@stage("flat")
+def _lying_in(body: Keyed[Solid], frame: Frame, upward: bool) -> MultiPolygon:
+    """What of a piece's surface lies in a plane and looks one way."""
+    return flat_faces_at(body.value.mesh, frame, upward)
 
 
 class _Flat:

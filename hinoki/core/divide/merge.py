@@ -1,14 +1,14 @@
 """Pieces that cuts separated and that are to stay one: joined again, as long as they touch."""
 
 from collections.abc import Mapping, Sequence
-from functools import partial
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part, Parted
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.findings import Finding, Fix, Params
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.together import Together
+from hinoki.core.stages import Keyed, stage
 
 TOUCH_MM = 1e-4
 
@@ -30,8 +30,8 @@ def keep_together(parted: Parted, groups: Sequence[Together], cache: Cache) -> N
             )
         if len(found) < 2:
             continue
-        key = key_of("together", [p.made_by for p in found])
-        solid = cache.get(key, partial(Solid.rejoined, [p.solid for p in found]), lambda s: s.triangles)
+        bodies = [p.body for p in found]
+        key, solid = _rejoined.key(bodies), _rejoined(cache, bodies)
         if len(solid.lumps()) > _lumps(found):
             parted.findings.append(
                 Finding(
@@ -48,6 +48,12 @@ def keep_together(parted: Parted, groups: Sequence[Together], cache: Cache) -> N
         made = dict.fromkeys(m for p in found for m in p.made)
         one = Part(first.key, solid, key, tuple(ends.values()), tuple(made))
         parted.parts = [one if p is first else p for p in parted.parts if p is first or p not in found]
+
+
+@stage("together", weigh=lambda solid: solid.triangles)
+def _rejoined(bodies: Sequence[Keyed[Solid]]) -> Solid:
+    """Pieces as one again."""
+    return Solid.rejoined([body.value for body in bodies])
 
 
 def sliver_findings(

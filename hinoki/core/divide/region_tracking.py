@@ -2,17 +2,18 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import partial
 
 import numpy as np
 from pydantic import BaseModel, Field, model_validator
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.partings.base import Spot
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.regions import Box, Mark, MarkKind, Painted, Trace, painted_on, traced, unpacked
+from hinoki.core.stages import Keyed, digest, stage
 
 FITTING = 0.9
 """share of a trace that must lie on the surface for it to be the mark's"""
@@ -44,8 +45,7 @@ def marked(marks: Sequence[Mark], mesh: Mesh, key: str, cache: Cache) -> Marked:
     for mark in marks:
         if not mark.on:
             continue
-        own_key = key_of("mark", key, mark.painted or mark.box)
-        found = cache.get(own_key, partial(_faces, mark, mesh, key), lambda f: 0 if f is None else len(f))
+        found = _faces(cache, mark.painted, mark.box, Keyed(mesh, key))
         if found is None or len(found) == 0:
             findings.append(_lost(mark))
         else:
@@ -66,10 +66,10 @@ def crossings(marks: Sequence[Mark], now: Marked, mesh: Mesh, parts: Sequence[Pa
             continue
         place = np.repeat(places_of(mesh, own), len(_WITHIN))
         points = _points_on(mesh, own)
+        spots = Keyed(points, digest(points))
         holders: dict[int, list[Part]] = {}
         for part in parts:
-            key = key_of("held", mark.painted or mark.box, now.key, part.made_by)
-            held = cache.get(key, partial(_held, points, part), len)
+            held = _held(cache, spots, part.body)
             for number in np.unique(place[held]).tolist():
                 holders.setdefault(number, []).append(part)
         for several in holders.values():
@@ -87,16 +87,18 @@ def _points_on(mesh: Mesh, faces: Faces) -> Points:
     return np.asarray(np.einsum("pk,nkd->npd", shares, mesh.vertices[mesh.faces[faces]]).reshape(-1, 3))
 
 
-def _held(points: Points, part: Part) -> Faces:
+@stage("held", weigh=len)
+def _held(spots: Keyed[Points], body: Keyed[Solid]) -> Faces:
     """Numbers of the points that lie on a piece's surface."""
     import igl
 
-    low, high = part.solid.bounds
+    points = spots.value
+    low, high = body.value.bounds
     near = np.flatnonzero(((points >= low - ON_MM) & (points <= high + ON_MM)).all(axis=1))
     if len(near) == 0:
         return near
-    body = part.solid.mesh
-    squared = igl.point_mesh_squared_distance(np.ascontiguousarray(points[near]), body.vertices, body.faces)[0]
+    surface = body.value.mesh
+    squared = igl.point_mesh_squared_distance(np.ascontiguousarray(points[near]), surface.vertices, surface.faces)[0]
     return near[np.asarray(squared) < ON_MM**2]
 
 
@@ -158,15 +160,18 @@ def brushed(mesh: Mesh, spots: Points, normals: Points, radius_mm: float) -> Fac
     return np.unique(np.concatenate([near[facing], np.asarray(hit, dtype=np.int64)]))
 
 
-def _faces(mark: Mark, mesh: Mesh, key: str) -> Faces | None:
-    if mark.box is not None:
-        return _boxed(mesh, mark.box)
-    if mark.painted is None:
+@stage("mark", weigh=lambda faces: 0 if faces is None else len(faces))
+def _faces(painted: Painted | None, box: Box | None, model: Keyed[Mesh]) -> Faces | None:
+    """The faces of the model that a mark covers; None where it cannot be told."""
+    mesh = model.value
+    if box is not None:
+        return _boxed(mesh, box)
+    if painted is None:
         return None
-    if mark.painted.mesh == key:
-        faces = unpacked(mark.painted.faces)
+    if painted.mesh == model.fingerprint:
+        faces = unpacked(painted.faces)
         return faces if len(faces) == 0 or faces[-1] < len(mesh.faces) else None
-    return carried_over(mark.painted.trace, mesh)
+    return carried_over(painted.trace, mesh)
 
 
 def _boxed(mesh: Mesh, box: Box) -> Faces:

@@ -6,18 +6,19 @@ parting cut. Each seam runs on both pieces, so its length is half of what is fou
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import partial
 from hashlib import blake2b
 
 import numpy as np
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.equal_rows import different
 from hinoki.core.geometry.lumps import lumps_of
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.prepared_model import Prepared
 from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.stages import Keyed, stage
 
 THIN_MM = 0.05
 STEP_MM = 1.0
@@ -32,7 +33,7 @@ class Seam:
     ends: Points
 
     @property
-    def hash(self) -> str:
+    def fingerprint(self) -> object:
         """A hash of the edges."""
         return blake2b(np.ascontiguousarray(self.ends).tobytes(), digest_size=16).hexdigest()
 
@@ -63,8 +64,7 @@ def seams_of(parts: Sequence[Part], outside: Faces, cache: Cache, tell: Tell = q
     for part in along(parts, tell, "Drawing seams"):
         if not part.made:
             continue
-        key = key_of("seams", part.made_by)
-        ends, faces, cuts = cache.get(key, partial(_edges, part.solid), lambda e: len(e[1]))
+        ends, faces, cuts = _edges(cache, part.body)
         shown = np.isin(faces, outside)
         for made in part.made:
             low, high = made.surfaces
@@ -72,6 +72,12 @@ def seams_of(parts: Sequence[Part], outside: Faces, cache: Cache, tell: Tell = q
             if own.any():
                 found.setdefault(made.parting, []).append(ends[own])
     return {name: Seam(np.concatenate(ends)) for name, ends in found.items()}
+
+
+@stage("outer faces", weigh=len)
+def outer_faces_of(ready: Prepared) -> Faces:
+    """Those of a model as prepared."""
+    return outer_faces(ready.mesh)
 
 
 def outer_faces(mesh: Mesh) -> Faces:
@@ -84,8 +90,10 @@ def outer_faces(mesh: Mesh) -> Faces:
     return np.flatnonzero(volumes[own] > 0)
 
 
-def _edges(solid: Solid) -> tuple[Points, Faces, Faces]:
+@stage("seams", weigh=lambda edges: len(edges[1]))
+def _edges(body: Keyed[Solid]) -> tuple[Points, Faces, Faces]:
     """Edges (n, 2, 3) between a triangle of the model and one that was cut, the model's face and the cut surface of each."""
+    solid = body.value
     mesh, source, surface = solid.mesh, solid.source_faces, solid.surfaces
     cut = source < 0
     at_cut = np.zeros(len(mesh.vertices), dtype=bool)

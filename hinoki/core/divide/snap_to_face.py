@@ -1,23 +1,24 @@
 """Planes that all but lie in a face of the model are moved into it, so that no film thinner than any print is left."""
 
 from collections.abc import Sequence
-from functools import partial
 
 import numpy as np
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.partings.base import Member, Remark, box_sides
 from hinoki.core.geometry.filmless_cut import FILM_MM
+from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.stages import Keyed, stage
 
 ON_FACE_MM = 1e-7
 LEAST_FACE_MM2 = 0.01
 
 
-def settle(members: Sequence[Member], solids: Sequence[tuple[Solid, str]], cache: Cache) -> tuple[list[Member], list[Remark]]:
+def settle(members: Sequence[Member], bodies: Sequence[Keyed[Solid]], cache: Cache) -> tuple[list[Member], list[Remark]]:
     """The planes, each moved by less than FILM_MM into the model's own face where it all but lies in one, and what was moved.
 
-    `solids` are the pieces to cut, each with the hash of what made it.
+    `bodies` are the pieces to cut.
     """
     out, said = [], []
     for member in members:
@@ -26,22 +27,22 @@ def settle(members: Sequence[Member], solids: Sequence[tuple[Solid, str]], cache
         if member.beside_mm is not None:
             out.append(member)
             continue
-        for solid, made_by in solids:
-            low, high = box_sides(solid, frame)
+        for body in bodies:
+            low, high = box_sides(body.value, frame)
             if low > FILM_MM or high < -FILM_MM:
                 continue
-            key = key_of("settle", made_by, frame.origin.tolist(), frame.n.tolist())
-            shift = cache.get(key, partial(_shift, solid, member)) or shift
+            shift = _shift(cache, body, frame) or shift
         if shift:
             said.append(Remark("note", "parting-settled", {"by_mm": abs(float(shift))}))
         out.append(Member(member.number, frame.raised(shift)) if shift else member)
     return out, said
 
 
-def _shift(solid: Solid, member: Member) -> float:
+@stage("settle")
+def _shift(body: Keyed[Solid], frame: Frame) -> float:
     """How far the nearest face that is parallel to the plane and nearer than FILM_MM lies above it; 0 for none."""
-    mesh = solid.mesh
-    heights = member.frame.heights(mesh.vertices)
+    mesh = body.value.mesh
+    heights = frame.heights(mesh.vertices)
     near = np.abs(heights) < FILM_MM
     if np.count_nonzero(near) < 3:
         return 0.0

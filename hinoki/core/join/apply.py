@@ -1,30 +1,30 @@
 """The join stage: joints are placed on their faces, checked, and applied to the pieces."""
 
 from collections import defaultdict
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.frames import Frame
-from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import JUST_INSIDE_MM
 from hinoki.core.join.joints import SIDES, HingeJoint, Joint, Place, Problem, SideName, Standing, Tools
-from hinoki.core.join.joints.magnet import Pole
 from hinoki.core.join.keying import asymmetric
+from hinoki.core.join.nearby_bores import NearbyBore, bores_near, channels_near
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.join.reinforcement import Ground, bossed
 from hinoki.core.join.walls import NOTHING_MM3, Weak, weak_tools
 from hinoki.core.plan.plan import Plan
+from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.fits import Fit
 
-LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 NOTHING_MM2 = 1e-3
 CRUMB_MM3 = 0.5
 """a separate lump under this that a joint left is no part of the piece"""
@@ -32,69 +32,6 @@ HAIR_MM = 1e-4
 """far above the rounding of coordinates, far below anything that can be seen"""
 NO_HOLLOW = Problem("joint-collar", severity="note")
 CUT_STAYS = Problem("joint-cut-printed", severity="must-fix")
-
-
-@dataclass
-class PlacedJoint:
-    """A joint on its face: where its elements stand, its tools, and what was found about them."""
-
-    joint: Joint
-    face: MatingFace
-    standing: Standing
-    places: list[Place]
-    tools: Tools
-    room: MultiPolygon
-    made_by: str
-    problems: list[Problem] = field(default_factory=list)
-    weak: list[Weak] = field(default_factory=list)
-    beside: list[int] = field(default_factory=list)
-    """elements that do not stand wholly on the face"""
-    clashes: list[tuple[int, str, int]] = field(default_factory=list)
-    """(own element, other joint, other element) whose bores meet inside a piece"""
-    first_letter: int = 0
-    gains: Mapping[SideName, Solid] = field(default_factory=dict)
-    """the collars of the two pieces, where the joint has some; its face is then the one with them"""
-    bare: MultiPolygon = field(default_factory=MultiPolygon)
-    """the face as it is without collars"""
-
-    @property
-    def collar(self) -> MultiPolygon:
-        """What collars add to the face."""
-        return as_multi(shapely.difference(self.face.shape, self.bare), 1e-2) if self.gains else MultiPolygon()
-
-    @property
-    def clearance_mm(self) -> float:
-        """On each side."""
-        return self.standing.clearance_mm
-
-    @property
-    def stands(self) -> list[Place]:
-        """The places of its elements; for a joint that follows the outline the frame's origin, which stands for all of it."""
-        return self.places if self.joint.wanted else [(0.0, 0.0)]
-
-    @property
-    def poles(self) -> list[Pole]:
-        """Which pole of piece A's magnets looks at piece B, for each place; empty for other joints."""
-        return list(self.joint.poles_at(self.standing, self.places))
-
-    @property
-    def sorts(self) -> list[str]:
-        """What tells its elements apart beside their places: their poles."""
-        return list(self.poles) or [""] * len(self.places)
-
-    def name(self, index: int) -> str:
-        """Such as “Pin C”; a joint without places has one name."""
-        kind = self.joint.elements.capitalize()
-        return f"{kind} {letter(self.first_letter + index)}" if self.places else kind
-
-    def part(self, side: SideName) -> Part:
-        """The piece on a side."""
-        return self.face.part(side)
-
-
-def letter(index: int) -> str:
-    """A, B … Z, AA, AB …"""
-    return LETTERS[index] if index < 26 else letter(index // 26 - 1) + LETTERS[index % 26]
 
 
 def place_joints(
@@ -158,6 +95,11 @@ class Shaping:
     cuts: list[Solid] = field(default_factory=list)
     keys: list[str] = field(default_factory=list)
 
+    @property
+    def fingerprint(self) -> object:
+        """What made it."""
+        return self.keys
+
 
 def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache, more: Shaping | None = None) -> Part:
     """The piece with its joints: what they add, without what they cut, in two batched kernel calls."""
@@ -165,12 +107,13 @@ def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache, more: Shapin
     more = more or Shaping()
     if not own and not more.keys:
         return part
-    key = key_of("join", part.made_by, [(p.made_by, side) for p, side in own], more.keys)
-    solid = cache.get(key, lambda: _apply(part.solid, own, more), lambda s: s.triangles)
-    return Part(part.key, solid, key, part.ends)
+    return Part(part.key, _apply(cache, part.body, own, more), _apply.key(part.body, own, more), part.ends)
 
 
-def _apply(solid: Solid, own: Sequence[tuple[PlacedJoint, SideName]], more: Shaping) -> Solid:
+@stage("join", weigh=lambda solid: solid.triangles)
+def _apply(body: Keyed[Solid], own: Sequence[tuple[PlacedJoint, SideName]], more: Shaping) -> Solid:
+    """A piece with what its joints and marks add, and without what they take."""
+    solid = body.value
     adds = list(more.adds)
     cuts = list(more.cuts)
     for placed, side in own:
@@ -208,46 +151,50 @@ def _place(
     if grown:
         face = grown.face
         standing = on(face)
-    near = [*_near(joint, face, standing, before), *_ways_near(face, ground)]
-    # the id does not shape anything, so it stays out of the keys
-    shape = joint.model_dump(mode="json", exclude={"id", "places", "fit", "clearance_mm"})
-    figures = standing.clearance_mm, standing.least_wall_mm, standing.line_mm, kept.wkb_hex
-    asked = key_of("placed", face.made_by, shape, joint.places, figures, [n.key for n in near])
-
-    def choose() -> tuple[list[Place], MultiPolygon]:
-        taken = [(n.side, n.cut) for n in near]
-        places, room = auto_places(joint, Depths(face), standing, taken)
-        if joint.places is not None:
-            return list(joint.places), room
-        if joint.turns_never:
-            places = asymmetric(
-                joint, standing, places, room, joint.apart_mm + 2 * standing.clearance_mm + standing.least_wall_mm
-            )
-        return places, room
-
-    def make() -> tuple[Tools, list[Weak], list[Problem]]:
-        tools = _beyond_gap(_tools(joint, standing, places), standing)
-        on_face = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
-        weak = [
-            weak
-            for side in SIDES
-            for weak in weak_tools(tools.of(side), face.part(side).solid, standing.least_wall_mm, on_face, standing.frame)
-        ]
-        cannot = joint.cut_as_printed_mm is not None and joint.thinner(standing.clearance_mm - joint.cut_as_printed_mm) is None
-        problems = joint.problems(standing, places, Depths(face))
-        return tools, weak, [*problems, CUT_STAYS] if cannot else list(problems)
-
-    places, room = cache.get(asked, choose)
+    near = [*bores_near(joint, face, standing, before), *channels_near(face, ground)]
+    places, room = _chosen_places(cache, joint, face, standing, near)
     if grown and wish and wish.around_mm is not None:
         grown = bossed(grown, bare, places, wish.around_mm)
         face, standing = grown.face, on(grown.face)
-    key = key_of("tools", face.made_by, shape, places, figures)
-    tools, weak, problems = cache.get(key, make, lambda made: 400 * len(made[0].each) + 100)
+    placeless = joint.model_copy(update={"places": None})  # chosen or given, the same places have the same tools
+    key, (tools, weak, problems) = _made.key(placeless, face, standing, places), _made(cache, placeless, face, standing, places)
     if wish and not grown:
         problems = [*problems, NO_HOLLOW]
     beside = _beside(joint, standing, places)
     gains = grown.gains if grown else {}
     return PlacedJoint(joint, face, standing, places, tools, room, key, problems, weak, beside, gains=gains, bare=bare)
+
+
+@stage("placed")
+def _chosen_places(
+    joint: Joint, face: MatingFace, standing: Standing, near: Sequence[NearbyBore]
+) -> tuple[list[Place], MultiPolygon]:
+    """Where the elements of a joint stand: where the maker put them, else spread; and the room they have."""
+    taken = [(n.side, n.cut) for n in near]
+    places, room = auto_places(joint, Depths(face), standing, taken)
+    if joint.places is not None:
+        return list(joint.places), room
+    if joint.turns_never:
+        apart = joint.apart_mm + 2 * standing.clearance_mm + standing.least_wall_mm
+        places = asymmetric(joint, standing, places, room, apart)
+    return places, room
+
+
+@stage("tools", weigh=lambda made: 400 * len(made[0].each) + 100)
+def _made(
+    joint: Joint, face: MatingFace, standing: Standing, places: Sequence[Place]
+) -> tuple[Tools, list[Weak], list[Problem]]:
+    """The tools of a joint at its places, those that leave too little wall, and what it notices itself."""
+    tools = _beyond_gap(_tools(joint, standing, places), standing)
+    on_face = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
+    weak = [
+        weak
+        for side in SIDES
+        for weak in weak_tools(tools.of(side), face.part(side).solid, standing.least_wall_mm, on_face, standing.frame)
+    ]
+    cannot = joint.cut_as_printed_mm is not None and joint.thinner(standing.clearance_mm - joint.cut_as_printed_mm) is None
+    problems = joint.problems(standing, places, Depths(face))
+    return tools, weak, [*problems, CUT_STAYS] if cannot else list(problems)
 
 
 def _kept(face: MatingFace, before: Sequence[PlacedJoint]) -> shapely.Geometry:
@@ -277,36 +224,6 @@ def _beyond_gap(tools: Tools, standing: Standing) -> Tools:
         bore, around = (guard and guard.ahead_of(ends[tool.side]) for guard in (tool.bore, tool.around))
         each.append(replace(tool, bore=bore, around=around))
     return Tools(each, tools.loose)
-
-
-@dataclass(frozen=True)
-class _Near:
-    """A bore of another joint close to a face, in the piece on `side` of it."""
-
-    side: SideName
-    cut: Solid
-    key: str
-
-
-def _near(joint: Joint, face: MatingFace, standing: Standing, before: Sequence[PlacedJoint]) -> list[_Near]:
-    """The bores placed before that a joint on `face` could meet; far ones do not matter, so they change nothing."""
-    deep = max(joint.reach_mm("a"), joint.reach_mm("b")) + standing.least_wall_mm + 1.0
-    corners = face.frame.world(np.array(shapely.get_coordinates(shapely.box(*face.shape.bounds))))
-    low, high = corners.min(axis=0) - deep, corners.max(axis=0) + deep
-    return [
-        _Near(side, tool.cut, key_of(other.made_by, tool.side, tool.index))
-        for other in before
-        for other_side in SIDES
-        for side in SIDES
-        if other.part(other_side).key == face.part(side).key
-        for tool in other.tools.of(other_side)
-        if tool.cut is not None and (tool.cut.bounds[0] <= high).all() and (tool.cut.bounds[1] >= low).all()
-    ]
-
-
-def _ways_near(face: MatingFace, ground: Ground) -> list[_Near]:
-    """The bores of ways through the two pieces of a face."""
-    return [_Near(side, bore, key) for side in SIDES for bore, key, pieces in ground.bores if face.part(side).key in pieces]
 
 
 def _beside(joint: Joint, standing: Standing, places: Sequence[Place]) -> list[int]:

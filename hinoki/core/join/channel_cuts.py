@@ -5,18 +5,19 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.findings import Finding, Params, Severity
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.channels import WayBase
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.insertion import Pair, agreed, by_pair
 from hinoki.core.join.joints import SIDES
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import NOTHING_MM3
 from hinoki.core.plan.plan import Plan
+from hinoki.core.stages import Keyed, stage
 
 MOST_SLENDER = 150.0
 """a rod longer than so many times its diameter bends under its own weight (common practice)"""
@@ -42,15 +43,25 @@ def bored(plan: Plan, parts: Sequence[Part], cache: Cache) -> list[Bored]:
     found = []
     for way in plan.ways:
         clearance = max((plan.clearance_mm(way.fits_by, p.key) for p in parts), default=0.0)
-        key = key_of("way", way.model_dump(mode="json", exclude={"id"}), clearance)
-        bore = cache.get(key, lambda way=way, c=clearance: way.bore(c), lambda s: s.triangles)  # type: ignore[misc]
+        key, bore = _bore.key(way, clearance), _bore(cache, way, clearance)
         one = Bored(way, bore, key, clearance)
         for part in parts:
-            asked = key_of("met", key, part.made_by)
-            if part.solid.box_meets(bore) and cache.get(asked, lambda p=part, b=bore: _meets(p.solid, b)):  # type: ignore[misc]
+            if part.solid.box_meets(bore) and _goes_through(cache, Keyed(bore, key), part.body):
                 one.pieces.append(part.key)
         found.append(one)
     return found
+
+
+@stage("way", weigh=lambda bore: bore.triangles)
+def _bore(way: WayBase, clearance_mm: float) -> Solid:
+    """What a way cuts out of the pieces."""
+    return way.bore(clearance_mm)
+
+
+@stage("met")
+def _goes_through(bore: Keyed[Solid], body: Keyed[Solid]) -> bool:
+    """Whether a bore takes anything of a piece."""
+    return _meets(body.value, bore.value)
 
 
 def way_findings(

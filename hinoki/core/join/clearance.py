@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import SIDES
+from hinoki.core.join.placed_joint import PlacedJoint
 
 WITHIN_MM = 3.0
 """clearances above this are not told apart"""

@@ -5,12 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import HingeJoint
 from hinoki.core.join.joints.hinge import Axis
+from hinoki.core.join.placed_joint import PlacedJoint
+from hinoki.core.stages import stage
 
 STEP_DEG = 5.0
 FIRST_DEG = 10.0
@@ -67,8 +68,11 @@ def swung(one: PlacedJoint, parts: Sequence[Part], cache: Cache) -> Swing:
     axis = axis_of(one)
     if axis is None or not isinstance(one.joint, HingeJoint):
         return Swing(None)
-    opens, where = one.joint.opens_deg, axis
     door = next(p for p in parts if p.key == one.face.b.key)
-    others = {p.key: p.solid for p in parts if p.key != door.key}
-    key = key_of("swing", [p.made_by for p in parts], door.made_by, one.made_by, opens)
-    return cache.get(key, lambda: swing_of(door.solid, others, where, opens))
+    return _swing(cache, door, [p for p in parts if p is not door], axis, one.joint.opens_deg)
+
+
+@stage("swing")
+def _swing(door: Part, others: Sequence[Part], axis: Axis, opens_deg: float) -> Swing:
+    """How a door swings among other pieces."""
+    return swing_of(door.solid, {p.key: p.solid for p in others}, axis, opens_deg)

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterable, Sequence
 
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.terms import Direction
+from hinoki.core.join.placed_joint import PlacedJoint
 
 Pair = tuple[str, str]
 

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import partial
 
 import numpy as np
 import shapely
@@ -16,11 +15,13 @@ from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.geometry.text_outlines import STEM, lettered
-from hinoki.core.join.apply import PlacedJoint, Shaping, letter
+from hinoki.core.join.apply import Shaping
 from hinoki.core.join.contract.point_spacing import points_over
 from hinoki.core.join.contract.terms import OPENING_MM, ROOT_MM
 from hinoki.core.join.joints import SIDES, Place, SideName
+from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.plan.label_settings import MatingMarks
+from hinoki.core.stages import stage
 
 SIZES_MM = (12.0, 10.0, 8.0, 6.0, 5.0, 4.0, 3.0)
 AROUND_MM = 1.0
@@ -64,8 +65,7 @@ def mark_faces(
         name = letter(index)
         says = {side: _text(wish, name, numbers[part.key]) for side, part in (("a", face.a), ("b", face.b))}
         own = [p for p in placed if p.face.ref.id == face.ref.id]
-        key = key_of("marks", face.made_by, [p.made_by for p in own], wish.model_dump(exclude={"without"}), says, line_mm)
-        made = cache.get(key, partial(_marks_on, face, own, wish, says, line_mm, key))
+        made = _marks_on(cache, face, own, wish.model_copy(update={"without": ()}), says, line_mm)
         marks += made
         if not made:
             label = face_label(face, numbers)
@@ -97,9 +97,12 @@ def _text(wish: MatingMarks, name: str, number: int) -> str:
     return {"letter": name, "letter and number": f"{name}{number}", "number": str(number)}[wish.says]
 
 
+@stage("marks")
 def _marks_on(
-    face: MatingFace, placed: Sequence[PlacedJoint], wish: MatingMarks, says: Mapping[str, str], line_mm: float, key: str
+    face: MatingFace, placed: Sequence[PlacedJoint], wish: MatingMarks, says: Mapping[str, str], line_mm: float
 ) -> list[FaceMark]:
+    """The marks of the two pieces of a face; none where there is no room for both."""
+    key = _marks_on.key(face, placed, wish, says, line_mm)
     room = _room(face, placed)
     spots: list[tuple[SideName, Place, float, MultiPolygon]] = []
     for side in SIDES:

@@ -1,7 +1,7 @@
 """Faces of thin shells as their joints see them: with the collars both pieces get inside the hollow."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 import shapely
 from shapely.geometry import MultiPolygon
@@ -19,11 +19,14 @@ from hinoki.core.join.joints import (
     SideName,
 )
 from hinoki.core.join.joints.collar import JUST_OFF_MM, Bounds, collar
+from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.screw_tables import Size
 
 BOSSED: tuple[Size, ...] = ("M4", "M3", "M2.5", "M2")
 """screws tried in bosses, large ones first"""
 FAR_MM = 1e3
+BESIDE_MM = 2.0
+"""added to how far a collar reaches, so that what it touches is near"""
 
 
 @dataclass(frozen=True)
@@ -45,33 +48,39 @@ class Ground:
     parts: Sequence[Part]
     bores: Sequence[tuple[Solid, str, Sequence[str]]] = ()
     """what ways cut, with a hash, and the pieces (their keys) they go through"""
-    _framed: dict[str, FramedSolid] = field(default_factory=dict)
 
     def collared(self, face: MatingFace, wish: CollarWish, cache: Cache) -> Collared | None:
         """The face with collars as wished; None where it has no hollow beside it, or too narrow a one."""
-        key = key_of("collar", self.made_by, face.made_by, wish.thick_mm, sorted(wish.deep_mm.items()))
-        return cache.get(
-            key, lambda: self._made(face, wish, key), lambda made: sum(s.triangles for s in made.gains.values()) if made else 10
-        )
+        model, near = Keyed(FramedSolid(self.whole, face.frame), self.made_by), self._near(face, wish)
+        return _collared(cache, model, face, wish, near)
 
-    def _made(self, face: MatingFace, wish: CollarWish, key: str) -> Collared | None:
-        whole = self._framed.setdefault(face.made_by, FramedSolid(self.whole, face.frame))
-        gains: dict[SideName, Solid] = {}
-        for side in SIDES:
-            gains[side] = collar(wish, whole, face.frame, side, face.shape, self._bounds(face, face.part(side)))
-            if gains[side].empty:
-                return None
-        rings = [gains[s].placed(face.frame.to_frame).slice(JUST_OFF_MM if s == "b" else -JUST_OFF_MM) for s in SIDES]
-        shape = as_multi(shapely.union(face.shape, shapely.intersection(*rings)))
-        a, b = (
-            replace(face.part(s), solid=face.part(s).solid.plus([gains[s]]), made_by=key_of(key, face.part(s).made_by))
-            for s in SIDES
-        )
-        return Collared(replace(face, shape=shape, a=a, b=b), gains, {s: face.part(s) for s in SIDES})
+    def _near(self, face: MatingFace, wish: CollarWish) -> list[Part]:
+        """The pieces that a collar could meet: far ones do not matter, so they change nothing."""
+        reach = max(wish.deep_mm.values()) + 2 * wish.thick_mm + BESIDE_MM
+        corners = face.frame.world(shapely.get_coordinates(shapely.box(*face.shape.buffer(reach).bounds)))
+        low, high = corners.min(axis=0) - reach, corners.max(axis=0) + reach
+        return [p for p in self.parts if (p.solid.bounds[0] <= high).all() and (p.solid.bounds[1] >= low).all()]
 
-    def _bounds(self, face: MatingFace, part: Part) -> Bounds:
+
+@stage("collar", weigh=lambda made: sum(s.triangles for s in made.gains.values()) if made else 10)
+def _collared(model: Keyed[FramedSolid], face: MatingFace, wish: CollarWish, near: Sequence[Part]) -> Collared | None:
+    """A face with collars, the whole model being seen in its frame; None where they have no room."""
+    gains: dict[SideName, Solid] = {}
+    for side in SIDES:
+        part = face.part(side)
         planes = [(end.frame, end.side) for end in part.ends if not end.frame.same_plane(face.frame)]
-        return Bounds(planes, [other.solid for other in self.parts if other.key != part.key])
+        bounds = Bounds(planes, [other.solid for other in near if other.key != part.key])
+        gains[side] = collar(wish, model.value, face.frame, side, face.shape, bounds)
+        if gains[side].empty:
+            return None
+    rings = [gains[s].placed(face.frame.to_frame).slice(JUST_OFF_MM if s == "b" else -JUST_OFF_MM) for s in SIDES]
+    shape = as_multi(shapely.union(face.shape, shapely.intersection(*rings)))
+    key = _collared.key(model, face, wish, near)
+    a, b = (
+        replace(face.part(s), solid=face.part(s).solid.plus([gains[s]]), made_by=key_of(key, face.part(s).made_by))
+        for s in SIDES
+    )
+    return Collared(replace(face, shape=shape, a=a, b=b), gains, {s: face.part(s) for s in SIDES})
 
 
 def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], around_mm: float) -> Collared:

@@ -1,22 +1,22 @@
 """The read and prepare stages: model files become bodies in millimetres on the bed; the steps in the plan change them."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
 
 import numpy as np
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding, Params
 from hinoki.core.formats.registry import read_file
-from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.mesh import Mesh, Unit
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.model.steps.base import Tell
 from hinoki.core.plan.plan import Plan
+from hinoki.core.stages import Keyed, stage
 
 
 @dataclass(frozen=True)
@@ -43,6 +43,11 @@ class Prepared:
     done: tuple[Done, ...] = ()
 
     @property
+    def fingerprint(self) -> object:
+        """What made it."""
+        return self.key
+
+    @property
     def mesh(self) -> Mesh:
         """The surface."""
         return self.shape.mesh
@@ -59,13 +64,10 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
     Raises UnreadableModel; a step that cannot be done leaves the shape as it was and becomes a finding.
     """
     uses = plan.model_files
-    key = raw_key = key_of("read", [[u.source, u.unit] for u in uses])
-
-    def read() -> Shape:
-        return brought_in([(read_file(source_of(use.source), use.file_name), use.unit) for use in uses])
-
     tell(0.0, "Reading the model")
-    raw = shape = cache.get(key, read, lambda s: 2 * s.weight)
+    files = [(use.source, use.file_name, use.unit) for use in uses]
+    key = raw_key = _read.key(files, source_of)
+    raw = shape = _read(cache, files, source_of)
     done: list[Done] = []
     steps = [s for s in plan.prepare if s.on]
     for number, step in enumerate(steps):
@@ -73,16 +75,26 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
         def part(fraction: float, phrase: str, number: int = number) -> None:
             tell((number + fraction) / len(steps), phrase)
 
-        before, before_key = shape, key
-        key = key_of("step", key, step.model_dump(mode="json", exclude={"id", "name", "on"}))
+        before = Keyed(shape, key)
         part(0.0, step.label())
-        one: Done = cache.get(key, partial(_do, step, before, before_key, part), lambda d: d.after.weight)
+        one = _done(cache, step, before, part)
         own = tuple(f.model_copy(update={"step": step.id}) for f in one.findings)
         done.append(replace(one, step=step, findings=own))
         shape = one.after
-        if one.refused:
-            key = before_key
+        key = key if one.refused else _done.key(step, before, part)
     return Prepared(shape, key, raw, raw_key, tuple(done))
+
+
+@stage("read", weigh=lambda shape: 2 * shape.weight)
+def _read(files: Sequence[tuple[str, str, Unit]], source_of: Callable[[str], bytes]) -> Shape:
+    """The shape of model files (the hash, the name and the unit of each), brought together."""
+    return brought_in([(read_file(source_of(source), name), unit) for source, name, unit in files])
+
+
+@stage("step", weigh=lambda done: done.after.weight)
+def _done(step: PrepareStep, before: Keyed[Shape], tell: Tell) -> Done:
+    """A step done on a shape, or refused."""
+    return _do(step, before.value, str(before.fingerprint), tell)
 
 
 def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.region_tracking import marked
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Faces, Points
@@ -21,6 +21,7 @@ from hinoki.core.orient.search import Attitude, Candidate, measured, ranked, sea
 from hinoki.core.orient.surface import Surface, surface_of
 from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.printers import Printer
 
 ALIKE = float(np.cos(np.radians(2.0)))
@@ -62,9 +63,14 @@ class Group:
     @cached_property
     def surface(self) -> Surface:
         """Its surface by what its faces are for; worked out when it is wanted."""
-        turns, planes = [t.tolist() for t in self.turned.values()], [_place(f) for f in self.planes]
-        name = key_of("surface", self.made_by, turns, planes, self.shown.tolist())
-        return self.cache.get(name, lambda: surface_of(self.solid, self.planes, self.shown), lambda s: 3 * len(s.mesh.faces))
+        body = Keyed(self.solid, [self.made_by, list(self.turned.values())])
+        return _surface(self.cache, body, self.planes, self.shown)
+
+    @property
+    def fingerprint(self) -> object:
+        """All that decides how it may lie: its bodies as they print, its faces, what its joints ask, its printer."""
+        bodies = self.made_by, list(self.turned.values())
+        return bodies, self.printer, self.planes, self.mating, self.attitude, self.shown
 
     def down_of(self, key: str, down: Points) -> Points:
         """A direction of the model at one of its pieces, as the group prints."""
@@ -111,8 +117,10 @@ def groups_of(plan: Plan, built: Build, cache: Cache) -> list[Group]:
     return found
 
 
-def _place(frame: Frame) -> list[float]:
-    return [*frame.origin.round(6).tolist(), *frame.n.round(9).tolist()]
+@stage("surface", weigh=lambda surface: 3 * len(surface.mesh.faces))
+def _surface(body: Keyed[Solid], planes: Sequence[Frame], shown: Faces) -> Surface:
+    """A body's surface by what its faces are for."""
+    return surface_of(body.value, planes, shown)
 
 
 def attitude_of(built: Build, keys: Sequence[str], turned: dict[str, Points]) -> Attitude:
@@ -141,28 +149,24 @@ def shown_faces(plan: Plan, built: Build, cache: Cache) -> Faces:
 
 def oriented(group: Group, weights: Weights, cache: Cache, tell: Tell = quiet) -> list[Candidate]:
     """The candidates of a group, best first."""
-    key = key_of("oriented", *_key(group), [n.tolist() for n in group.mating], weights)
+    return ranked(_searched(cache, group, weights, tell), weights)
 
-    def look() -> list[Candidate]:
-        return search(group.solid, group.surface, group.printer, group.mating, group.attitude, weights, tell)
 
-    return ranked(cache.get(key, look, lambda found: sum(c.support.columns.size for c in found) + 100), weights)
+@stage("oriented", weigh=lambda found: sum(c.support.columns.size for c in found) + 100)
+def _searched(group: Group, weights: Weights, tell: Tell) -> list[Candidate]:
+    """The candidates of a group."""
+    return search(group.solid, group.surface, group.printer, group.mating, group.attitude, weights, tell)
 
 
 def lying(group: Group, down: Points, what: str, cache: Cache) -> Candidate:
     """A group measured closely as it lies with a direction down."""
-    key = key_of("lying", *_key(group), down.round(6).tolist(), what)
-    return cache.get(
-        key,
-        lambda: measured(group.solid, group.surface, group.printer, down, what, group.attitude),
-        lambda c: c.support.columns.size + 100,
-    )
+    return _lying(cache, group, down.round(6), what)
 
 
-def _key(group: Group) -> list[object]:
-    axes = [[a.tolist() for a in axes] for axes in (group.attitude.upright, group.attitude.pins)]
-    kinds = np.bincount(group.surface.kinds, minlength=4).tolist()
-    return [list(group.made_by), [t.tolist() for t in group.turned.values()], group.printer, axes, kinds]
+@stage("lying", weigh=lambda one: one.support.columns.size + 100)
+def _lying(group: Group, down: Points, what: str) -> Candidate:
+    """A group measured with a direction down."""
+    return measured(group.solid, group.surface, group.printer, down, what, group.attitude)
 
 
 def lies_now(built: Build, group: Group, cache: Cache) -> Candidate:
@@ -225,8 +229,19 @@ def _turn(built: Build, one: Group, other: Group, cache: Cache) -> Points | None
     a, b = (next(p for p in built.before if p.key == g.keys[0]) for g in (one, other))
     if a.made_by == b.made_by:
         return np.eye(3)
-    shapes = [cache.get(key_of("shape", p.made_by), lambda p=p: Shape.of(p.solid)) for p in (a, b)]  # type: ignore[misc]
-    return cache.get(key_of("turn", a.made_by, b.made_by), lambda: turn_between(*shapes))
+    return _turn_between(cache, *(Keyed(_shape(cache, p.body), p.made_by) for p in (a, b)))
+
+
+@stage("shape")
+def _shape(body: Keyed[Solid]) -> Shape:
+    """What of a body's shape is compared."""
+    return Shape.of(body.value)
+
+
+@stage("turn")
+def _turn_between(a: Keyed[Shape], b: Keyed[Shape]) -> Points | None:
+    """The turn that brings one shape onto another; None where there is none."""
+    return turn_between(a.value, b.value)
 
 
 def _stays(plan: Plan, key: str, also_chosen: bool) -> bool:

@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.male_side import SidedJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.orient.resting.piece import Piece
 
 

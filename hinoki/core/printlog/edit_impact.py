@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from pydantic import BaseModel, Field
 
 from hinoki.core.build import Build
-from hinoki.core.join.apply import PlacedJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.core.printlog.records import Print
 from hinoki.core.printlog.states import LIVE

@@ -5,14 +5,16 @@ from collections.abc import Sequence
 import numpy as np
 from pydantic import BaseModel, Field
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace, mating_faces
 from hinoki.core.divide.seams import seams_of
-from hinoki.core.geometry.mesh import Faces, Mesh
+from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import largest_circle, least_wall
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.orient.resting.resting_faces import Rest, rests
+from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.printers import Printer
 
 LEAST_HANGING_MM2 = 20.0
@@ -44,7 +46,7 @@ def figures_of(parts: Sequence[Part], printers: dict[str, Printer], outside: Fac
     seams = seams_of(parts, outside, cache)
     lying = {p.key: _best_rest(p, faces, printers[p.key], cache) for p in parts}
     hanging = [r.overhang_mm2 for r in lying.values() if r.overhang_mm2 > LEAST_HANGING_MM2]
-    measured = [cache.get(key_of("face room", f.made_by), lambda f=f: _measured(f)) for f in faces]  # type: ignore[misc]
+    measured = [_measured(cache, f) for f in faces]
     walls = [wall for _, wall in measured if wall is not None]
     volumes = [p.solid.volume_mm3 for p in parts]
     return Figures(
@@ -88,10 +90,16 @@ def batches_of(footprints: "Sequence[tuple[np.ndarray, Printer]]") -> int:
 
 def _best_rest(part: Part, faces: Sequence[MatingFace], printer: Printer, cache: Cache) -> Rest:
     normals = [f.frame.n if f.a is part else -f.frame.n for f in faces if part in (f.a, f.b)]
-    key = key_of("rest", part.made_by, printer, [n.tolist() for n in normals], False)
-    return cache.get(key, lambda: rests(part.solid, normals, printer, True))[0]
+    return _rests_of(cache, part.body, normals, printer)[0]
 
 
+@stage("rest of part")
+def _rests_of(body: Keyed[Solid], normals: Sequence[Points], printer: Printer) -> list[Rest]:
+    """The best way to lay a piece without joints."""
+    return rests(body.value, normals, printer, True)
+
+
+@stage("face room")
 def _measured(face: MatingFace) -> tuple[float, float | None]:
     """Radius of the largest circle on a face, and its least wall."""
     # hair-fine slits, where a plane grazes an edge, are no walls

@@ -6,9 +6,9 @@ from dataclasses import dataclass, field
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.male_side import SidedJoint
 from hinoki.core.join.joints import Joint, SideName
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.sizing.dowel_alternative import dowels_for
 from hinoki.core.orient.pieces import OrientWish, best_rests, with_rests
 from hinoki.core.orient.resting.piece import Piece

@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import partial
 
 import numpy as np
 from pydantic import BaseModel, Field
@@ -14,10 +13,10 @@ from hinoki.core.divide.merge import keep_together
 from hinoki.core.divide.numbering import number_pieces
 from hinoki.core.divide.partings import Parting
 from hinoki.core.divide.region_tracking import marked
-from hinoki.core.divide.seams import outer_faces
+from hinoki.core.divide.seams import outer_faces_of
 from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Finding
-from hinoki.core.geometry.mesh import Mesh, Points
+from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.plan.plan import Plan
@@ -28,6 +27,7 @@ from hinoki.core.propose.explanations import remarks_on, says_how, why_not
 from hinoki.core.propose.figures import Figures, figures_of
 from hinoki.core.propose.search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
 from hinoki.core.propose.wedge_seeds import wedged_starts
+from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.printers import Printer
 
 THIN_TRIANGLES = 8_000
@@ -163,7 +163,7 @@ def _begun(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell: 
     now = marked(plan.marks, ready.mesh, ready.key, cache)
     heed = heeded(now, ready.mesh)
     target, others, first = _target(plan, known_faces(ready, cache), ready.key, wishes, cache)
-    outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
+    outside = outer_faces_of(cache, ready)
     job = _Job(plan, cache, heed.show, _printers(plan, wishes), outside, target, others, wishes.piece is None, wishes, first)
     return job, heed
 
@@ -193,23 +193,27 @@ def _thinned(target: Part, cache: Cache) -> tuple[Part, float]:
     """The body with few enough triangles for a search, and how far it may be off."""
     if target.solid.triangles <= THIN_TRIANGLES:
         return target, 0.0
-    solid, within = target.solid, 0.0
+    body = target.body
     for step in THIN_STEPS_MM:
-        within += step
-        key = key_of("thinned", target.made_by, within)
-        solid = cache.get(key, partial(solid.simplified, step), lambda s: s.triangles)
-        if solid.triangles <= THIN_TRIANGLES:
+        body = Keyed(_simplified(cache, body, step), _simplified.key(body, step))
+        if body.value.triangles <= THIN_TRIANGLES:
             break
-    key = key_of("thinned", target.made_by, within)
-    # how far the body lies from its thinned copy, measured at its corners
-    away = cache.get(key_of("away", key), partial(_farthest, target.solid.mesh.vertices, solid.mesh))
-    return Part(target.key, solid, key, target.ends, target.made), away
+    away = _away_mm(cache, target.body, body)
+    return Part(target.key, body.value, str(body.fingerprint), target.ends, target.made), away
 
 
-def _farthest(points: Points, mesh: Mesh) -> float:
-    """The greatest distance of points (n, 3) from a surface."""
+@stage("thinned", weigh=lambda solid: solid.triangles)
+def _simplified(body: Keyed[Solid], within_mm: float) -> Solid:
+    """A body with fewer triangles."""
+    return body.value.simplified(within_mm)
+
+
+@stage("away")
+def _away_mm(body: Keyed[Solid], thinned: Keyed[Solid]) -> float:
+    """How far a body lies from its thinned copy, measured at its corners."""
     import igl
 
+    points, mesh = body.value.mesh.vertices, thinned.value.mesh
     squared = igl.point_mesh_squared_distance(np.ascontiguousarray(points), mesh.vertices, mesh.faces)[0]
     return float(np.sqrt(np.max(squared)))
 
@@ -258,7 +262,7 @@ def figures_for(plan: Plan, source_of: SourceOf, cache: Cache, tell: Tell) -> Fi
         return None
     parted = part_model(known_faces(ready, cache), ready.key, plan.partings, cache, lambda f, p: tell(0.1 + 0.6 * f, p))
     keep_together(parted, plan.together, cache)
-    outside = cache.get(key_of("outer faces", ready.key), partial(outer_faces, ready.mesh), len)
+    outside = outer_faces_of(cache, ready)
     now = marked(plan.marks, ready.mesh, ready.key, cache)
     printers = {p.key: plan.printer_of(p.key) for p in parted.parts}
     tell(0.8, "Measuring the division")

@@ -270,7 +270,7 @@ def _spans(part: Part, axis: np.ndarray, low: float, high: float) -> bool:
 
 def _sign(parting: PartingBase) -> tuple[object, ...]:
     """Where a parting cuts, rounded so that a hair does not make a difference."""
-    shape = parting.shape_of()
+    shape = parting.fingerprint
     return tuple((k, _rounded(v)) for k, v in sorted(shape.items()))
 
 

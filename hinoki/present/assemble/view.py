@@ -17,9 +17,10 @@ from hinoki.core.build import Build
 from hinoki.core.cache import Cache, key_of
 from hinoki.core.geometry.mesh import Mesh, Points, stacked
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint, letter
 from hinoki.core.join.contract.terms import Direction, direction_of
+from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.plan.plan import Plan
+from hinoki.core.stages import stage
 from hinoki.present.assemble.outcomes import balance_view, falls_view, holds_view, locked_views, opens_view, replace_view
 from hinoki.present.bodies import vec
 from hinoki.present.findings import finding_views
@@ -135,6 +136,12 @@ def roman(number: int) -> str:
     return out
 
 
+@stage("look")
+def _look_from(moving: Sequence[Body], still: Sequence[Body], contacts: Points, before: Points | None, below: bool) -> Look:
+    """The side from which a step is looked at."""
+    return best_look(moving, still, contacts, before, below)
+
+
 class _Steps:
     """Makes the views of the steps, one after the other."""
 
@@ -220,20 +227,17 @@ class _Steps:
             return Look(FRONT, 1.0)
         shift = np.zeros(3) if way is None else -apart * np.array(way)
         units = self.scene.units
-        moving = [Body(units[u].form(self.cache), shift) for u in sorted(step.units)]
-        still = [Body(units[u].form(self.cache), np.zeros(3)) for u in sorted(step.into) if units[u].kind != "cable"]
+        moving = [Body(units[u].form(self.cache), shift, units[u].made_by) for u in sorted(step.units)]
+        there = [units[u] for u in sorted(step.into) if units[u].kind != "cable"]
+        still = [Body(u.form(self.cache), np.zeros(3), u.made_by) for u in there]
         places = []
         for one in closed:
             points = one.face.frame.world(_spread(one))
             off = one.face.frame.n * (0.05 if self._is_moving(step, one.face.b.key) else -0.05)
             places.append(points + off)
         contacts = np.concatenate(places) if places else np.zeros((0, 3))
-        made_by = [units[u].made_by for u in sorted(step.units)], [units[u].made_by for u in sorted(step.into)]
-        key = key_of(
-            "look", made_by, shift.tolist(), before.tolist() if before is not None else None, contacts.round(3).tolist()
-        )
         below = way is not None and way[2] > 0.7
-        return self.cache.get(key, lambda: best_look(moving, still, contacts, before, below))
+        return _look_from(self.cache, moving, still, contacts, before, below)
 
     def _guides(self, step: Step, closed: Sequence[PlacedJoint]) -> list[Vec3]:
         """Where what moves goes: the places of joints, the middles of faces, or of what is pushed in."""

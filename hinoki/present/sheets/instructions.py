@@ -8,10 +8,10 @@ from hinoki.core.assemble.motion.moves import Motion
 from hinoki.core.assemble.planning import Step
 from hinoki.core.assemble.scene.parts import Ids, Scene, listed, upper
 from hinoki.core.divide.mating_faces import face_label
-from hinoki.core.join.apply import PlacedJoint, letter
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.contract.terms import Direction
 from hinoki.core.join.joints import ButtJoint, HingeJoint, MagnetJoint, ScrewJoint
+from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
 from hinoki.present.schemas.assemble import NeedView
 

@@ -38,6 +38,12 @@ class Body:
 
     form: Form
     shift: Points
+    made_by: str = ""
+
+    @property
+    def fingerprint(self) -> object:
+        """What made it, and where it is moved."""
+        return self.made_by, self.shift
 
 
 def eyes() -> list[Points]:

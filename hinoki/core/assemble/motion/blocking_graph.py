@@ -5,11 +5,13 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Thread, plain_motions
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Thread, form_of, plain_motions
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.slide_collision import FREE, WITHIN_MM, Slide, slide
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction, direction_of
+from hinoki.core.stages import Keyed, stage
 
 ALIKE = 1 - 1e-6
 """directions whose cosine is above this are one"""
@@ -116,9 +118,8 @@ class Blocking:
         if self._boxes_pass(moving, still, way, shift):
             return FREE
         one, two = self.scene.units[moving], self.scene.units[still]
-        by = None if shift is None else np.round(shift, 6).tolist()
-        key = key_of("slide", one.made_by, two.made_by, way, exact, by)
-        return self._cache.get(key, lambda: slide(one.form(self._cache), two.form(self._cache), np.array(way), exact, shift))
+        by = None if shift is None else np.round(shift, 6)
+        return _slid(self._cache, one.bodies, two.bodies, way, exact, by, self._cache)
 
     def blockers(
         self, moving: Ids, still: Iterable[str], way: Direction, most: int | None = None, to_piece: bool = False
@@ -146,3 +147,16 @@ class Blocking:
     def touching(self, one: Ids, two: Ids) -> bool:
         """Whether any unit of one set touches one of the other."""
         return any(n in two for m in one for n in self._near[m])
+
+
+@stage("slide")
+def _slid(
+    moving: Keyed[tuple[Solid, ...]],
+    still: Keyed[tuple[Solid, ...]],
+    way: Direction,
+    exact: bool,
+    shift: Points | None,
+    cache: Cache,
+) -> Slide:
+    """How far bodies, shifted first, slide along a way past others."""
+    return slide(form_of(cache, moving), form_of(cache, still), np.array(way), exact, shift)

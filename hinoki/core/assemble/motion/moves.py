@@ -10,11 +10,13 @@ import numpy as np
 from hinoki.core.assemble.motion.blocking_graph import ALIKE, Blocking
 from hinoki.core.assemble.motion.screw_and_swing import frame_of, screwed, swung_off, turns_of, unscrewed
 from hinoki.core.assemble.scene.parts import FASTENERS, Door, Ids, Thread, Unit
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.raycast import Rays
-from hinoki.core.geometry.slide_collision import Form, slide
+from hinoki.core.geometry.slide_collision import Form, Slide, slide
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction, direction_of
+from hinoki.core.stages import Keyed, stage
 
 MotionKind = Literal["slide", "screw", "swing", "two slides", "pull"]
 Proof = Literal["proved", "tried by sampling", "not checked"]
@@ -213,17 +215,10 @@ class Moves:
             return any(not s.free for s in stops)
         # turned by a part of a turn: the shapes as they then are
         matrix = screwed(thread, whole)
-        still = self.scene.units[other].form(self._cache)
+        still = Keyed(self.scene.units[other].form(self._cache), self.scene.units[other].made_by)
         for name in sorted(units):
             unit = self.scene.units[name]
-            key = key_of("after", unit.made_by, self.scene.units[other].made_by, matrix.tolist())
-            moved = self._cache.get(
-                key,
-                lambda unit=unit: slide(  # type: ignore[misc]
-                    Form(stacked([s.placed(matrix).mesh for s in unit.solids])), still, np.array(thread.axis)
-                ),
-            )
-            if not moved.free:
+            if not _slid_turned(self._cache, unit.bodies, matrix, still, thread.axis).free:
                 return True
         return False
 
@@ -265,16 +260,7 @@ class Moves:
         pieces = [self.scene.units[r] for r in sorted(rest) if self.scene.units[r].kind != "cable"]
         if not pieces:
             return True
-        key = key_of("open", [p.made_by for p in pieces], at.tolist(), out.tolist())
-
-        def look() -> bool:
-            ways = _sphere()
-            ways = ways[ways @ out > 0.1]
-            rays = Rays(stacked([s.mesh for p in pieces for s in p.solids]))
-            distance, _ = rays.first(np.broadcast_to(at, ways.shape), ways)
-            return bool((distance > HAND_MM).mean() > 0.02)
-
-        return self._cache.get(key, look)
+        return _leads_out(self._cache, [p.bodies for p in pieces], at, out)
 
     def _cable(self, units: Ids) -> Unit | None:
         if len(units) != 1:
@@ -312,3 +298,19 @@ def _sphere(count: int = 400) -> Points:
     k = np.arange(count) + 0.5
     polar, turn = np.arccos(1 - 2 * k / count), np.pi * (1 + 5**0.5) * k
     return np.column_stack([np.cos(turn) * np.sin(polar), np.sin(turn) * np.sin(polar), np.cos(polar)])
+
+
+@stage("after")
+def _slid_turned(bodies: Keyed[tuple[Solid, ...]], matrix: Points, still: Keyed[Form], way: Direction) -> Slide:
+    """How far bodies turned by a matrix (3, 4) slide past a form."""
+    return slide(Form(stacked([s.placed(matrix).mesh for s in bodies.value])), still.value, np.array(way))
+
+
+@stage("open")
+def _leads_out(pieces: Sequence[Keyed[tuple[Solid, ...]]], at: Points, out: Points) -> bool:
+    """Whether enough rays from a place (3,), over the half space `out` (3,) looks into, meet no piece within a hand's reach."""
+    ways = _sphere()
+    ways = ways[ways @ out > 0.1]
+    rays = Rays(stacked([s.mesh for p in pieces for s in p.value]))
+    distance, _ = rays.first(np.broadcast_to(at, ways.shape), ways)
+    return bool((distance > HAND_MM).mean() > 0.02)

@@ -10,9 +10,9 @@ from hinoki.core.assemble.scene.parts import Scene
 from hinoki.core.assemble.scene.weights import Weight
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.hinge_sweep import axis_of, swung
 from hinoki.core.join.joints import HingeJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.workshop.materials import GRAVITY
 
 

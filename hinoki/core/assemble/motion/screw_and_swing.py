@@ -7,13 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from hinoki.core.assemble.scene.parts import Door, Thread, Unit
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.slide_collision import Form, slide
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.hinge_sweep import swing_of
+from hinoki.core.stages import stage
 
 STEP_DEG = 30.0
 OPENINGS = (15.0, 30.0, 45.0, 60.0, 90.0)
@@ -55,11 +56,7 @@ def screwed(thread: Thread, turns: float) -> Points:
 
 def unscrewed(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Turned:
     """Unscrew units off the others in steps of STEP_DEG, until the thread is free."""
-    key = key_of(
-        "unscrew", thread.at, thread.axis, thread.lead_mm, thread.length_mm, thread.turn,
-        [u.made_by for u in moving], [u.made_by for u in still],
-    )  # fmt: skip
-    return cache.get(key, lambda: _tried(thread, moving, still))
+    return _tried(cache, thread, moving, still)
 
 
 @dataclass(frozen=True)
@@ -72,13 +69,12 @@ class Swung:
 
 def swung_off(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Swung | None:
     """How a door whose pin is out comes off its frame: swung open as little as will do, in steps, and then straight away."""
-    key = key_of(
-        "swung", door.opens_deg, door.axis.frame.to_world.tolist(), [u.made_by for u in moving], [u.made_by for u in still]
-    )
-    return cache.get(key, lambda: _swung(door, moving, still, cache))
+    return _swung(cache, door, moving, still, cache)
 
 
+@stage("swung")
 def _swung(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Swung | None:
+    """A door swung and slid among units."""
     frame = door.axis.frame
     angles = [a for a in OPENINGS if a < door.opens_deg] + [door.opens_deg]
     others = {f"{u.id} {k}": s for u in still for k, s in enumerate(u.solids)}
@@ -95,7 +91,9 @@ def _swung(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cac
     return None
 
 
+@stage("unscrew")
 def _tried(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit]) -> Turned:
+    """A thread unscrewed among units."""
     frame = frame_of(thread)
     lowest = math.inf
     far = high = 0.0

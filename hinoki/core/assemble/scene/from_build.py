@@ -7,11 +7,11 @@ from hinoki.core.build import Build
 from hinoki.core.cache import key_of
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import SIDES, HingeJoint, ScrewJoint, ThreadJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import NOTHING_MM3
 from hinoki.core.orient.resting.default_resting import printed_together
 

@@ -7,12 +7,13 @@ from typing import Literal
 
 import numpy as np
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.slide_collision import Form
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction
 from hinoki.core.join.joints.hinge import Axis
+from hinoki.core.stages import Keyed, stage
 
 UnitKind = Literal["piece", "loose", "rod", "cable", "screw", "pin", "stand"]
 FASTENERS: tuple[UnitKind, ...] = ("screw", "pin", "cable")
@@ -67,11 +68,25 @@ class Unit:
         """Of all its bodies."""
         return sum(s.volume_mm3 for s in self.solids)
 
+    @property
+    def fingerprint(self) -> object:
+        """What it is called, what it is, and what made it."""
+        return self.id, self.name, self.kind, self.numbers, self.made_by
+
+    @property
+    def bodies(self) -> Keyed[tuple[Solid, ...]]:
+        """Its solids alone, whatever it is called."""
+        return Keyed(self.solids, self.made_by)
+
     def form(self, cache: Cache) -> Form:
         """Its surface, for sliding."""
-        return cache.get(
-            key_of("form", self.made_by), lambda: Form(stacked([s.mesh for s in self.solids])), lambda f: len(f.mesh.faces)
-        )
+        return form_of(cache, self.bodies)
+
+
+@stage("form", weigh=lambda form: len(form.mesh.faces))
+def form_of(bodies: Keyed[tuple[Solid, ...]]) -> Form:
+    """The surface of bodies, for sliding."""
+    return Form(stacked([s.mesh for s in bodies.value]))
 
 
 @dataclass(frozen=True)
@@ -117,6 +132,10 @@ class Held:
     area_mm2: float = 0.0
 
 
+Bodies = dict[str, tuple[Solid, ...]]
+"""bodies by unit"""
+
+
 @dataclass
 class Scene:
     """All units of a model and how they stand to each other."""
@@ -136,6 +155,13 @@ class Scene:
     numbers: dict[str, int] = field(default_factory=dict)
     reaches: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
     """for every unit of pieces how far it lies above each of `planes`, without its joints: the least and the most"""
+
+    @property
+    def fingerprint(self) -> object:
+        """All its units and how they stand to each other."""
+        together = sorted((sorted(pair), area) for pair, area in self.together.items())
+        joints = self.held, self.threads, self.doors
+        return list(self.units.values()), joints, together, self.planes, self.off, self.printed, self.reaches
 
     def of_piece(self, key: str) -> Unit | None:
         """The unit a piece is in."""

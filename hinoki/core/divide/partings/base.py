@@ -152,8 +152,9 @@ class PartingBase(BaseModel, frozen=True):
         """The direction (3,) in which a copy of it is best put beside it; none where it has no place of its own."""
         return None
 
-    def shape_of(self) -> dict[str, object]:
-        """All that decides how it cuts, for the cache."""
+    @property
+    def fingerprint(self) -> dict[str, object]:
+        """All that decides how it cuts."""
         return self.model_dump(mode="json", exclude={"id", "name", "on", "only", "hidden"})
 
 

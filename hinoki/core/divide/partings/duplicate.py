@@ -30,5 +30,5 @@ def once_more(wish: Again) -> Parting:
         across = one.across()
         other = one.moved(across * BESIDE_MM) if across is not None else one
         name = f"{one.name} copy" if one.name else ""
-    same = other.shape_of() == one.shape_of()
+    same = other.fingerprint == one.fingerprint
     return other.model_copy(update={"id": wish.id, "name": name[:80], "on": one.on and not same, "hidden": False})

@@ -35,6 +35,11 @@ class WayBase(BaseModel, frozen=True):
             raise ValueError("its two ends lie in one place")
         return self
 
+    @property
+    def fingerprint(self) -> object:
+        """All that decides what it cuts."""
+        return self.model_dump(mode="json", exclude={"id"})
+
     @abstractmethod
     def path(self) -> Points:
         """Its middle line (n, 3)."""

@@ -69,6 +69,11 @@ class JointBase(BaseModel, frozen=True):
     )
 
     @property
+    def fingerprint(self) -> object:
+        """All that shapes it: its name does not, and its clearance is told by where it stands."""
+        return self.model_dump(mode="json", exclude={"id", "fit", "clearance_mm"})
+
+    @property
     @abstractmethod
     def wanted(self) -> int:
         """How many places the joint needs; 0 for one that follows the outline."""

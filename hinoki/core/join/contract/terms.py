@@ -107,6 +107,12 @@ class Standing:
     """what of the face a hinge takes: a rim leaves it out, and what holds the lid shut stands away from it"""
 
     @property
+    def fingerprint(self) -> object:
+        """All its figures; what it asks of the two pieces is known by the face it stands on."""
+        figures = self.clearance_mm, self.least_wall_mm, self.line_mm, self.apart_mm
+        return figures, self.frame, self.shape, self.off, self.kept
+
+    @property
     def end_gap_mm(self) -> float:
         """The gap left at the end of a male part."""
         return max(END_GAP_MM, self.clearance_mm)

@@ -21,10 +21,11 @@ from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.geometry.text_outlines import lettered
-from hinoki.core.join.apply import PlacedJoint, joined
+from hinoki.core.join.apply import joined
 from hinoki.core.join.joints import SIDES, FaceRef, HingeJoint, Joint, JointBase, SideName, Standing
 from hinoki.core.join.ladders.coupons import TestPiece, test_piece
 from hinoki.core.join.ladders.hole_ladder import Hole, hole_of, plate
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.placing import Depths
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer

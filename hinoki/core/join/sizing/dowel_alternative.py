@@ -1,7 +1,8 @@
 """Dowels that take the place of pins on a face."""
 
-from hinoki.core.join.apply import PlacedJoint, standing_on
+from hinoki.core.join.apply import standing_on
 from hinoki.core.join.joints import Joint, PinJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.placing import Depths
 from hinoki.core.join.sizing.recommended_sizes import suggest
 from hinoki.core.plan.plan import Plan

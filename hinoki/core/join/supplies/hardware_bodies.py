@@ -7,8 +7,8 @@ from typing import Literal
 
 from hinoki.core.cache import key_of
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.terms import Bought
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.supplies.loose_parts import Seat
 from hinoki.core.join.tiles.tiles import Modules
 from hinoki.core.plan.plan import Plan

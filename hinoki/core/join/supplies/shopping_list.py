@@ -3,8 +3,8 @@
 from collections.abc import Mapping, Sequence
 
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.channel_cuts import Bored
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.tiles.tiles import Modules
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.hardware import Hardware, added_up

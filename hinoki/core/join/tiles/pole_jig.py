@@ -11,8 +11,8 @@ import numpy as np
 
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.geometry.text_outlines import lettered
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.joints import MagnetJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.tiles.tiles import Modules
 from hinoki.core.workshop.hardware import Hardware
 

@@ -21,6 +21,7 @@ from hinoki.core.join.joints.pegs import into
 from hinoki.core.join.tiles.polarity import Edge, Side, pattern, turned_to_hold
 from hinoki.core.join.walls import Weak, weak_tools
 from hinoki.core.plan.tile_set import ModuleSet
+from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
 
 if TYPE_CHECKING:
@@ -150,31 +151,37 @@ def modules_in(wanted: ModuleSet, parts: Sequence[Part], clearance_mm: float, le
     own = [p for p in parts if wanted.pieces is None or p.key in wanted.pieces]
     magnets = wanted.magnets
     least = 2 * (magnets.radius_mm + clearance_mm + least_wall_mm)
-    key = key_of(
-        "modules", wanted.model_dump(mode="json", exclude={"id"}), [p.made_by for p in own], clearance_mm, least_wall_mm
-    )
+    sides = [_sides(cache, part.body, least) for part in own]
+    return _modules(cache, wanted, own, sides, clearance_mm, least_wall_mm)
 
-    def make() -> Modules:
-        each = []
-        for part in own:
-            sides = cache.get(key_of("sides", part.made_by, least), lambda part=part: sides_of(part.solid, least))  # type: ignore[misc]
-            each.append(Module(part, sides))
-        counts = {len(m.sides) for m in each}
-        if len(counts) != 1 or counts & {0, 1, 2}:
-            return Modules(wanted, each, [], [], True, key, clearance_mm)
-        every = [s for m in each for s in m.sides]
-        high = wanted.high_mm or (max(s.low_mm for s in every) + min(s.high_mm for s in every)) / 2
-        apart = wanted.apart_mm or min(s.wide_mm for s in every) / 2
-        poles = pattern(len(each[0].sides), wanted.a_side, apart, high)
-        edges = _edges(each)
-        turns = turned_to_hold(poles, len(each), edges, MOST_TRIES)
-        made = Modules(wanted, each, poles, edges, turns is not None, key, clearance_mm)
-        for module, turn in zip(each, turns or [0] * len(each), strict=True):
-            module.turned = turn
-            _bore(module, magnets, poles, clearance_mm, least_wall_mm)
-        return made
 
-    return cache.get(key, make, lambda made: 400 * sum(len(m.tools) for m in made.each) + 100)
+@stage("sides")
+def _sides(body: Keyed[Solid], least_mm: float) -> list[ModuleSide]:
+    """The flat, upright sides of a piece."""
+    return sides_of(body.value, least_mm)
+
+
+@stage("modules", weigh=lambda made: 400 * sum(len(m.tools) for m in made.each) + 100)
+def _modules(
+    wanted: ModuleSet, parts: Sequence[Part], sides: Sequence[list[ModuleSide]], clearance_mm: float, least_wall_mm: float
+) -> Modules:
+    """The modules that pieces with such sides make."""
+    key = _modules.key(wanted, parts, sides, clearance_mm, least_wall_mm)
+    each = [Module(part, own) for part, own in zip(parts, sides, strict=True)]
+    counts = {len(m.sides) for m in each}
+    if len(counts) != 1 or counts & {0, 1, 2}:
+        return Modules(wanted, each, [], [], True, key, clearance_mm)
+    every = [s for m in each for s in m.sides]
+    high = wanted.high_mm or (max(s.low_mm for s in every) + min(s.high_mm for s in every)) / 2
+    apart = wanted.apart_mm or min(s.wide_mm for s in every) / 2
+    poles = pattern(len(each[0].sides), wanted.a_side, apart, high)
+    edges = _edges(each)
+    turns = turned_to_hold(poles, len(each), edges, MOST_TRIES)
+    made = Modules(wanted, each, poles, edges, turns is not None, key, clearance_mm)
+    for module, turn in zip(each, turns or [0] * len(each), strict=True):
+        module.turned = turn
+        _bore(module, wanted.magnets, poles, clearance_mm, least_wall_mm)
+    return made
 
 
 def _edges(each: Sequence[Module]) -> list[Edge]:

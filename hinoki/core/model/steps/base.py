@@ -39,6 +39,11 @@ class StepBase(BaseModel, frozen=True):
     name: str = Field("", max_length=80)
     on: bool = True
 
+    @property
+    def fingerprint(self) -> object:
+        """All that decides what it does to a shape."""
+        return self.model_dump(mode="json", exclude={"id", "name", "on"})
+
     @abstractmethod
     def label(self) -> str:
         """Such as “Hollow, wall 3 mm”."""

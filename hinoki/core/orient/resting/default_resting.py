@@ -2,25 +2,29 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from functools import partial
 
 import numpy as np
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace, touching
 from hinoki.core.geometry.frames import composed
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.apply import PlacedJoint
 from hinoki.core.join.contract.terms import Direction
 from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import HingeJoint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import ALONG, LEAST_CONTACT_MM2, Rest, rest_on, rests
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along
+from hinoki.core.stages import Keyed, stage
+from hinoki.core.workshop.printers import Printer
+
+Lying = Sequence[tuple[Keyed[Solid], Points | None]]
+"""bodies that print as one, each with the matrix (3, 4) that brings it to how it prints, where it does not print as it is"""
 
 
 def printed_together(placed: Sequence[PlacedJoint]) -> dict[str, frozenset[str]]:
@@ -77,25 +81,36 @@ class Resting:
     def rests(self, key: str, only_best: bool = False) -> list[Rest]:
         """The ways to lay a piece, best first, the one that was chosen before all; with `only_best` that one alone."""
         group, turned = self.group(key), self._turned
-        made_by, printer = [self._parts[k].made_by for k in group], self._plan.bed_for(group[0])
+        printer = self._plan.bed_for(group[0])
+        lying = [(self._parts[k].body, turned.get(k)) for k in group]
         out = [np.array(_turned(n, turned.get(k))) for k in group for n in self._normals[k]]
-        opened = [turned[k].tolist() for k in group if k in turned]
-        normals = [n.tolist() for n in out]
-
-        def body() -> Solid:
-            return as_one([(self._parts[k].solid, turned.get(k)) for k in group])
-
         chosen = self.chosen(key)
         found: list[Rest] = []
         if chosen is not None:
-            own_key = key_of("rest on", made_by, opened, printer, chosen, normals)
-            found = [self._cache.get(own_key, lambda: named(rest_on(body(), np.array(chosen), printer), out))]
+            found = [_rest_on(self._cache, lying, printer, chosen, out)]
         if chosen is None or not only_best:
             upright = [p.face.frame.n for p in self._placed if p.joint.upright and {p.face.a.key, p.face.b.key} & set(group)]
-            asked = key_of("rest", made_by, opened, printer, normals, only_best, [n.tolist() for n in upright])
-            others = self._cache.get(asked, lambda: rests(body(), out, printer, only_best, upright))
+            others = _rests(self._cache, lying, printer, out, only_best, upright)
             found += [r for r in others if not found or r.down @ found[0].down < 1 - 1e-6]
         return [r.after(turned[key]) for r in found] if key in turned else found
+
+
+@stage("rest on")
+def _rest_on(lying: Lying, printer: Printer, down: Direction, normals: Sequence[Points]) -> Rest:
+    """How bodies that print as one lie with a direction down; `normals` out of their mating faces give it its name."""
+    return named(rest_on(as_one([(body.value, turn) for body, turn in lying]), np.array(down), printer), normals)
+
+
+@stage("rest")
+def _rests(lying: Lying, printer: Printer, normals: Sequence[Points], only_best: bool, upright: Sequence[Points]) -> list[Rest]:
+    """The ways in which bodies that print as one lie, best first."""
+    return rests(as_one([(body.value, turn) for body, turn in lying]), normals, printer, only_best, upright)
+
+
+@stage("shape hash")
+def _shape_hash(body: Keyed[Solid]) -> str:
+    """A name for a piece's shape alone."""
+    return shape_hash(body.value)
 
 
 def pieces_laid(
@@ -127,7 +142,7 @@ def pieces_laid(
                 name=(note.name if note else "") or names.get(part.key) or f"Piece {number}",
                 body=part.solid,
                 made_by=part.made_by,
-                shape=cache.get(key_of("shape hash", part.made_by), partial(shape_hash, part.solid)),
+                shape=_shape_hash(cache, part.body),
                 bare_mm3=bare[part.key].solid.volume_mm3,
                 rest=resting.rests(part.key, only_best=True)[0],
                 chosen=resting.chosen(part.key) is not None,
