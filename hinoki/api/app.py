@@ -17,7 +17,7 @@ from hinoki.api.routers import (
     divide,
     export,
     fit_ladders,
-    hardware,
+    kinds,
     model,
     model_upload,
     printers,
@@ -57,7 +57,7 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
     problems.install(app)
 
     access.install(app, hosts, Phrase(phrase) if phrase else None)
-    kept = (projects, shelf, workshop, hardware, printers)
+    kept = (projects, shelf, workshop, kinds, printers)
     for subject in (*kept, model_upload, model, builds, divide, fit_ladders, batch, assemble, export, prints, printlog):
         app.include_router(subject.router)
     app.include_router(operations_router())

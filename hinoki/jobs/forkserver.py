@@ -12,6 +12,9 @@ from pathlib import Path
 
 from hinoki.core.parent_process import SERVER, end_with
 
+READ_AHEAD = ["hinoki.jobs.preload"]
+"""modules that are read before workers are copied, in order"""
+
 
 def worker_context() -> BaseContext:
     """Where workers come from: copies of a process that has read HEAVY; where the system cannot copy, new processes."""
@@ -19,7 +22,7 @@ def worker_context() -> BaseContext:
         return multiprocessing.get_context("spawn")
     context = multiprocessing.get_context("forkserver")
     os.environ[SERVER] = str(os.getpid())
-    context.set_forkserver_preload(["hinoki.jobs.preload"])
+    context.set_forkserver_preload(READ_AHEAD)
     return context
 
 

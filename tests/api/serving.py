@@ -21,10 +21,12 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def started(command: str, data: Path, *options: str, **more: Any) -> tuple["subprocess.Popen[bytes]", str]:
+def started(
+    command: str, data: Path, *options: str, program: str = "hinoki.cli", **more: Any
+) -> tuple["subprocess.Popen[bytes]", str]:
     """A server process (`serve` or `demo`) on a folder that answers, and its address. Raises AssertionError if it does not."""
     port = free_port()
-    line = [sys.executable, "-m", "hinoki.cli", command, "--data", str(data), "--port", str(port), *options]
+    line = [sys.executable, "-m", program, command, "--data", str(data), "--port", str(port), *options]
     process = subprocess.Popen(line, stdout=subprocess.DEVNULL, **more)
     address = f"http://127.0.0.1:{port}"
     end = time.monotonic() + STARTS_WITHIN_S

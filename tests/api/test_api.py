@@ -16,7 +16,7 @@ from fastapi.testclient import TestClient
 
 import hinoki.api.routers
 from hinoki.api.app import make_app
-from hinoki.api.openapi import document, forms
+from hinoki.api.openapi import document
 from hinoki.api.routers.operations import operations_router
 from hinoki.api.shared.state import State
 from hinoki.api.shared.strict_route import Heeding
@@ -303,5 +303,3 @@ class Types(unittest.TestCase):
         web = Path(__file__).parents[2] / "web"
         now = document()
         self.assertEqual(json.loads((web / "openapi.json").read_text()), json.loads(now), "run 'python3 run.py types'")
-        kept = (web / "src" / "api" / "forms.json").read_text()
-        self.assertEqual(json.loads(kept), json.loads(forms(now)), "run 'python3 run.py types'")

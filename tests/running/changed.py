@@ -28,7 +28,7 @@ ABOUT = {
     """,
     "join": """
         hinoki/core/join hinoki/core/workshop hinoki/present/joints.py hinoki/present/tiles.py hinoki/present/words/join.py
-        hinoki/operations/join.py hinoki/api/routers/fit_ladders.py hinoki/api/routers/hardware.py
+        hinoki/operations/join.py hinoki/api/routers/fit_ladders.py hinoki/api/routers/kinds.py
         hinoki/api/routers/workshop.py hinoki/cli/ladder.py web/src/stations/join web/src/sheet web/src/workshop
     """,
     "print": """

@@ -12,6 +12,7 @@ import { createVuetify } from 'vuetify'
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 import App from '@/App.vue'
 import { router } from '@/router'
+import { loadForms } from '@/ui/schema'
 import { followLightDrawing } from '@/view3d/lightDrawing'
 
 const vuetify = createVuetify({
@@ -42,4 +43,9 @@ const vuetify = createVuetify({
 })
 
 followLightDrawing()
-createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app')
+loadForms()
+  .then(() => createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app'))
+  .catch(() => {
+    document.getElementById('app')!.textContent =
+      'Hinoki does not answer. Start it, then load this page again.'
+  })

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import BaseModel, Field
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.workshop.hardware import BarShape, Hardware, MagnetShape, rod_name, spares_of, table
 from hinoki.core.workshop.screw_tables import Size
@@ -16,6 +17,13 @@ Values = dict[str, float | str]
 
 class OwnMagnet(BaseModel, frozen=True):
     """A magnet; a block has a width, a ring a hole."""
+
+    form: ClassVar[Form] = Form(
+        "magnet",
+        "magnet",
+        ("shape", "diameter_mm", "width_mm", "hole_mm", "thick_mm"),
+        only_if={"width_mm": {"shape": ("block",)}, "hole_mm": {"shape": ("ring",)}},
+    )
 
     kind: Literal["magnet"] = "magnet"
     shape: MagnetShape = Field("disc", title="Shape")
@@ -35,6 +43,8 @@ class OwnMagnet(BaseModel, frozen=True):
 class OwnRod(BaseModel, frozen=True):
     """A rod."""
 
+    form: ClassVar[Form] = Form("rod", "rod", ("shape", "diameter_mm", "of"))
+
     kind: Literal["rod"] = "rod"
     shape: BarShape = Field("round", title="Shape")
     diameter_mm: Measure = Field(4.0, title="Diameter", description="across flats for a square one, mm")
@@ -48,6 +58,8 @@ class OwnRod(BaseModel, frozen=True):
 
 class OwnInsert(BaseModel, frozen=True):
     """A heat-set insert."""
+
+    form: ClassVar[Form] = Form("insert", "insert", ("size", "insert_bore_mm", "insert_long_mm"))
 
     kind: Literal["insert"] = "insert"
     size: Size = Field("M3", title="Size")

@@ -1,10 +1,11 @@
 """Findings as screens and reports see them: with words, and the reason why one may stay."""
 
-from typing import Any, Literal
+from typing import Literal
 
 from pydantic import BaseModel, Field
 
 from hinoki.core.findings import Params, Severity, Station
+from hinoki.core.join.joints import Joint
 from hinoki.present.schemas.vectors import Vec3
 
 
@@ -14,7 +15,7 @@ class FixView(BaseModel):
     kind: Literal["together", "joint", "add-joint", "shift", "rest"]
     label: str
     pieces: list[str] = []
-    joint: dict[str, Any] | None = Field(None, description="the joint as it would be")
+    joint: Joint | None = Field(None, description="the joint as it would be")
     parting: str | None = None
     by_mm: float = Field(0.0, description="how far the parting is shifted along its normal")
     down: Vec3 | None = Field(None, description="the way the piece is to look down on the bed")

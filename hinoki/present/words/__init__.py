@@ -5,10 +5,10 @@
 
 from collections.abc import Mapping
 from functools import cache
-from typing import get_args
 
 from hinoki.core.divide.partings import Parting
 from hinoki.core.findings import Finding, Fix
+from hinoki.core.forms import kind_name, kinds_of
 from hinoki.core.join.joints import Joint
 from hinoki.core.model.health.report import Issue
 from hinoki.present.words.assemble import ASSEMBLE
@@ -22,11 +22,10 @@ from hinoki.present.words.wording import Figures, Words, say
 @cache
 def catalogue() -> Mapping[str, Words]:
     """The words of all findings by `code` or `code/case`, those of kinds' own problems by `kind:code` or `kind:code/case`."""
-    partings = {code: words for kind in get_args(get_args(Parting)[0]) for code, words in kind.words.items()}
+    partings = {code: words for kind in kinds_of(Parting) for code, words in kind.words.items()}
     problems: dict[str, Words] = {}
-    for kind in get_args(get_args(Joint)[0]):
-        name = kind.model_fields["kind"].default
-        problems |= {f"{name}:{code}": _of_element(words) for code, words in (PROBLEMS | kind.words).items()}
+    for kind in kinds_of(Joint):
+        problems |= {f"{kind_name(kind)}:{code}": _of_element(words) for code, words in (PROBLEMS | kind.words).items()}
     return {**MODEL, **DIVIDE, **partings, **JOIN, **problems, **ASSEMBLE}
 
 

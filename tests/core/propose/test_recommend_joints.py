@@ -10,7 +10,6 @@ from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, Parting, WedgesParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.sliding_profile import RunningJoint
-from hinoki.core.join.sizing.recommended_sizes import Kind
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.propose.unlock_joints import suited_together, unlocked
@@ -23,8 +22,8 @@ def _circle(radius: float) -> np.ndarray:
     return radius * np.column_stack([np.cos(turn), np.sin(turn)])
 
 
-SLANTED: tuple[Kind, ...] = ("pin", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge")
-TRIED: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "magnet")
+SLANTED: tuple[str, ...] = ("pin", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge")
+TRIED: tuple[str, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "magnet")
 SHAPES: dict[str, tuple[Solid, Parting]] = {
     "leaning outwards": (leaning_tube((40, 30), (60, 50), 80), level(1, 40)),
     "cone": (Solid.frustum(_circle(40), _circle(12), 0, 90), level(1, 60)),

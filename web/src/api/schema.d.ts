@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Forms
+         * @description The kinds of joint, parting, step and way there are, and what their forms and those of settings are drawn from.
+         */
+        get: operations["forms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -4475,9 +4495,7 @@ export interface components {
              * Joint
              * @description the joint as it would be
              */
-            joint?: {
-                [key: string]: unknown;
-            } | null;
+            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"]) | null;
             /**
              * Kind
              * @enum {string}
@@ -4582,6 +4600,31 @@ export interface components {
              * @default true
              */
             on: boolean;
+        };
+        /**
+         * FormsView
+         * @description Fields by model and name, each as JSON Schema says it; kinds by the part of a plan they stand in.
+         */
+        FormsView: {
+            /** Fields */
+            fields: {
+                [key: string]: {
+                    [key: string]: {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            hole: components["schemas"]["KindForm"];
+            /** Joints */
+            joints: components["schemas"]["KindForm"][];
+            /** Own Sizes */
+            own_sizes: components["schemas"]["KindForm"][];
+            /** Partings */
+            partings: components["schemas"]["KindForm"][];
+            /** Prepare */
+            prepare: components["schemas"]["KindForm"][];
+            /** Ways */
+            ways: components["schemas"]["KindForm"][];
         };
         /**
          * FrameView
@@ -5417,6 +5460,45 @@ export interface components {
              * @default 4
              */
             waist_mm: number;
+        };
+        /**
+         * KindForm
+         * @description A kind: how it is named, and what its form shows (see `hinoki.core.forms.Form`).
+         */
+        KindForm: {
+            /** Beside Fit */
+            beside_fit: string[];
+            /** Fields */
+            fields: string[];
+            /** Group */
+            group: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Model
+             * @description whose fields it has
+             */
+            model: string;
+            /** Name */
+            name: string;
+            /** Only If */
+            only_if: {
+                [key: string]: {
+                    [key: string]: (string | null)[] | string;
+                };
+            };
+            /** Picks */
+            picks: string[];
+            /** Says */
+            says: string;
+            /** When */
+            when: string;
+            /** Words */
+            words: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
         };
         /**
          * LadderAsked
@@ -9511,11 +9593,8 @@ export interface components {
              * @description none: the usual one of the kind
              */
             fit?: ("press" | "snug" | "sliding" | "loose") | null;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "auto" | "pin" | "dowel" | "dovetail" | "key" | "lip" | "tongue" | "thread" | "magnet" | "screw" | "hinge" | "butt";
+            /** Kind */
+            kind: string;
             /**
              * One Way
              * @description pegs so that pieces cannot be put together turned
@@ -10860,6 +10939,80 @@ export interface operations {
             };
             /** @description The disk is full. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormsView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Findings: each flies to its place, offers its fixes, and can be accepted with a reason. */
 import { ref } from 'vue'
-import type { Finding, Joint, Plan } from '@/api/client'
+import type { Finding, Plan } from '@/api/client'
 import { noted } from '@/api/notes'
 import { added } from '@/stations/join/joints'
 import { movedBy } from '@/stations/divide/partings'
@@ -33,10 +33,10 @@ const MENDED: Record<Fix['kind'], (plan: Plan, fix: Fix) => void> = {
     plan.together = [...(plan.together ?? []), { pieces: [...(fix.pieces ?? [])] }]
   },
   joint: (plan, fix) => {
-    const next = fix.joint as unknown as Joint
+    const next = fix.joint!
     plan.joints = plan.joints?.map((j) => (j.id === next.id ? next : j))
   },
-  'add-joint': (plan, fix) => added(plan, [fix.joint as unknown as Joint]),
+  'add-joint': (plan, fix) => added(plan, [fix.joint!]),
   rest: (plan, fix) => noted(plan, fix.pieces![0]!, { down: fix.down }),
   shift: (plan, fix) => {
     plan.partings = plan.partings?.map((p) => (p.id === fix.parting ? movedBy(p, fix.by_mm ?? 0) : p))

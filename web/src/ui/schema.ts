@@ -1,5 +1,5 @@
-/** What the API's document says about the fields of a kind. */
-import forms from '../api/forms.json'
+/** What forms are drawn from, as the server says it: the fields of all that is edited, and the kinds there are. */
+import { api, got, type Schemas } from '@/api/client'
 
 export interface Field {
   type?: string
@@ -15,16 +15,42 @@ export interface Field {
   pattern?: string
   maxLength?: number
 }
+export type Kind = Schemas['KindForm']
+type Forms = Schemas['FormsView']
+export type Family = 'joints' | 'partings' | 'prepare' | 'ways' | 'own_sizes'
 
-const all = forms as unknown as Record<string, Record<string, Field>>
+let all: Forms | null = null
 
-/** The fields of a kind by name. */
-export function fieldsOf(schema: string): Record<string, Field> {
-  return all[schema] ?? {}
+/** Ask for them, once, before the first screen is drawn. */
+export async function loadForms(): Promise<void> {
+  all = got<Forms>(await api.GET('/api/forms'))
+}
+function forms(): Forms {
+  if (!all) throw new Error('forms are read before the first screen is drawn')
+  return all
+}
+
+/** The fields of a model by name. */
+export const fieldsOf = (model: string): Record<string, Field> => forms().fields[model] ?? {}
+
+/** The kinds of a family, in the order in which they are offered. */
+export const kindsOf = (family: Family): Kind[] => forms()[family]
+export const holeForm = (): Kind => forms().hole
+
+/** A kind by its name; the first of its family for a name that is none. */
+export const kindOf = (family: Family, kind: string): Kind =>
+  kindsOf(family).find((k) => k.kind === kind) ?? kindsOf(family)[0]!
+
+/** The fields of a kind that its form shows for such values. */
+export function shownFields(kind: Kind, values: object): string[] {
+  const now = values as Record<string, unknown>
+  const holds = ([other, wanted]: [string, (string | null)[] | string]) =>
+    typeof wanted === 'string' ? Boolean(now[other]) : wanted.includes((now[other] ?? null) as string | null)
+  return kind.fields.filter((f) => Object.entries(kind.only_if[f] ?? {}).every(holds))
 }
 
 /** The values of a new thing of a kind: the defaults of its schema. */
-export function defaultsOf(schema: string): Record<string, unknown> {
-  const values = Object.entries(fieldsOf(schema)).map(([name, field]) => [name, field.default ?? null])
+export function defaultsOf(model: string): Record<string, unknown> {
+  const values = Object.entries(fieldsOf(model)).map(([name, field]) => [name, field.default ?? null])
   return Object.fromEntries(values) as Record<string, unknown>
 }

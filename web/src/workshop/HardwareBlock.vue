@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
 import { freeId, useWorkshop } from '@/stores/workshop'
-import { defaultsOf } from '@/ui/schema'
+import { defaultsOf, kindOf, kindsOf, shownFields } from '@/ui/schema'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 
@@ -12,26 +12,15 @@ type OwnSize = Schemas['OwnSize']
 type Kind = OwnSize['size']['kind']
 const project = useProject()
 const workshop = useWorkshop()
-const KINDS: Record<Kind, { schema: string; name: string; fields: string[] }> = {
-  magnet: {
-    schema: 'OwnMagnet',
-    name: 'magnet',
-    fields: ['shape', 'diameter_mm', 'width_mm', 'hole_mm', 'thick_mm'],
-  },
-  rod: { schema: 'OwnRod', name: 'rod', fields: ['shape', 'diameter_mm', 'of'] },
-  insert: { schema: 'OwnInsert', name: 'insert', fields: ['size', 'insert_bore_mm', 'insert_long_mm'] },
-}
+const kinds = kindsOf('own_sizes')
+const formOf = (kind: string) => kindOf('own_sizes', kind)
 const sizes = computed(() => workshop.all?.own_sizes ?? [])
 const stock = computed(() => workshop.all?.stock ?? [])
 const chosenId = ref('')
 const chosen = computed(() => sizes.value.find((s) => s.id === chosenId.value) ?? null)
-const fields = computed(() => {
-  const size = chosen.value?.size
-  if (!size) return []
-  const shown: Record<string, boolean> =
-    size.kind === 'magnet' ? { width_mm: size.shape === 'block', hole_mm: size.shape === 'ring' } : {}
-  return KINDS[size.kind].fields.filter((f) => shown[f] ?? true)
-})
+const fields = computed(() =>
+  chosen.value ? shownFields(formOf(chosen.value.size.kind), chosen.value.size) : [],
+)
 const name = ref('')
 const count = ref<number | null>(1)
 const long = ref<number | null>(null)
@@ -45,12 +34,12 @@ async function tried(action: () => Promise<void>): Promise<void> {
 }
 const add = (kind: Kind) =>
   tried(async () => {
-    const own = `Own ${KINDS[kind].name}`
+    const own = `Own ${formOf(kind).name}`
     const id = freeId(
       own,
       sizes.value.map((s) => s.id),
     )
-    const size = { ...defaultsOf(KINDS[kind].schema), kind } as OwnSize['size']
+    const size = { ...defaultsOf(formOf(kind).model), kind } as OwnSize['size']
     await workshop.keepOwnSize({ id, name: own, size })
     chosenId.value = id
   })
@@ -84,16 +73,16 @@ const keepStock = () =>
         @click="chosenId = s.id"
       >
         <button class="plain grow">{{ s.name }}</button>
-        <span class="end">{{ KINDS[s.size.kind].name }}</span>
+        <span class="end">{{ formOf(s.size.kind).name }}</span>
       </li>
     </ul>
     <div class="chips">
       <button
-        v-for="(info, kind) in KINDS"
-        :key="kind"
+        v-for="info in kinds"
+        :key="info.kind"
         class="chip"
-        :data-test="`add-own-${kind}`"
-        @click="add(kind)"
+        :data-test="`add-own-${info.kind}`"
+        @click="add(info.kind as Kind)"
       >
         + {{ info.name[0]!.toUpperCase() + info.name.slice(1) }}
       </button>
@@ -120,7 +109,7 @@ const keepStock = () =>
       </div>
       <SchemaForm
         :key="chosen.id"
-        :schema="KINDS[chosen.size.kind].schema"
+        :schema="formOf(chosen.size.kind).model"
         :fields="fields"
         :value="chosen.size"
         @change="set"

@@ -3,38 +3,21 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type Material, type Printer, type Schemas } from '@/api/client'
 import { useLadder } from '@/api/useLadder'
-import { infoOf, KINDS } from '@/stations/join/joints'
-import { defaultsOf } from '@/ui/schema'
+import { defaultsOf, holeForm, kindOf, kindsOf, shownFields } from '@/ui/schema'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 
 const props = defineProps<{ printer: Printer; material: Material }>()
 const emit = defineEmits<{ made: [label: string, from: number, to: number, rungs: number] }>()
 const kind = ref('pin')
-/** places, counts and what lies beside the fit do not matter to a test piece */
-const BESIDE = new Set([
-  'count', 'one_way', 'on', 'collar_mm', 'spares', 'ends', 'stop_mm', 'along_deg', 'lines_up', 'surface', 'jig', 'skin_mm',
-  'held', 'sunk_mm', 'tilt_deg', 'tilt_to_deg', 'boss_mm', 'head', 'nut_from', 'nut_deep_mm', 'slot_deg', 'opens_deg',
-  'off_mm', 'runs', 'seal_mm', 'into', 'plug', 'of',
-]) // prettier-ignore
-const kinds = KINDS.filter((k) => k.kind !== 'butt')
-const schema = computed(() => (kind.value === 'hole' ? 'Hole' : infoOf(kind.value).schema))
+const kinds = kindsOf('joints').filter((k) => k.kind !== 'butt')
+const form = computed(() => (kind.value === 'hole' ? holeForm() : kindOf('joints', kind.value)))
+const schema = computed(() => form.value.model)
 const value = shallowRef<Record<string, unknown>>({})
-const fields = computed(() => {
-  const all =
-    kind.value === 'hole' ? ['thing', 'shape', 'size_mm', 'width_mm', 'deep_mm'] : infoOf(kind.value).fields
-  const shape = value.value['shape']
-  const shown: Record<string, boolean> = {
-    width_mm: shape === 'square' || shape === 'block' || kind.value === 'tongue',
-    hole_mm: shape === 'ring',
-  }
-  return all.filter((f) => !BESIDE.has(f) && (shown[f] ?? true))
-})
-const WORDS = {
-  thing: { magnet: 'magnet', insert: 'insert', bearing: 'bearing', tool: 'tool', other: 'something else' },
-  shape: { round: 'Round', square: 'Square', hexagon: 'Six-sided', flat: 'Round with a flat' },
-  pin: { loose: 'loose', 'in place': 'printed in place' },
-}
+/** places, counts and what lies beside the fit do not matter to a test piece */
+const fields = computed(() =>
+  shownFields(form.value, value.value).filter((f) => !form.value.beside_fit.includes(f)),
+)
 const holes = computed(() => ['hole', 'magnet', 'screw'].includes(kind.value))
 const low = ref(0.05)
 const high = ref(0.3)
@@ -89,7 +72,14 @@ const ANYWHERE = { parting: 'p1', member: 0, a: 'a', b: 'b' }
         <option value="hole">Hole for something that is there</option>
       </select>
     </div>
-    <SchemaForm :key="kind" :schema="schema" :fields="fields" :value="value" :words="WORDS" @change="set" />
+    <SchemaForm
+      :key="kind"
+      :schema="schema"
+      :fields="fields"
+      :value="value"
+      :words="form.words"
+      @change="set"
+    />
     <div class="row">
       <span class="label">From, to</span>
       <span class="pair">

@@ -10,6 +10,7 @@ import numpy as np
 from pydantic import AfterValidator, BaseModel, Field
 
 from hinoki.core.findings import Params, Severity
+from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import AXES, Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -108,6 +109,8 @@ class Reach:
 class PartingBase(BaseModel, frozen=True):
     """A cut that divides pieces."""
 
+    form: ClassVar[Form]
+    """its name, and how its form is drawn"""
     words: ClassVar[Mapping[str, str]] = {}
     """what its remarks say, by code (`code/case` where they have a case); figures stand in braces, as in
     `hinoki.present.words.wording`"""

@@ -22,6 +22,7 @@ from hinoki.core.divide.partings.base import (
     spot,
     uncut,
 )
+from hinoki.core.forms import Form
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
@@ -42,6 +43,8 @@ class DetachParting(PartingBase, frozen=True):
             "Detach it there as well, or use a flat parting."
         ),
     }
+
+    form: ClassVar[Form] = Form("Detach", "detach", ("through_mm", "normal"))
 
     kind: Literal["detach"] = "detach"
     through_mm: Spot = Field((0.0, 0.0, 0.0), title="Loop at", description="a point within the loop")

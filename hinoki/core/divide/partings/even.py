@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from typing import Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -21,6 +21,7 @@ from hinoki.core.divide.partings.base import (
 )
 from hinoki.core.divide.partings.flat import Axis, Tilt, plane_fields, tilted
 from hinoki.core.errors import BadPlan
+from hinoki.core.forms import AXIS_WORDS, Form
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Points
@@ -34,6 +35,13 @@ class EvenParting(PartingBase, frozen=True):
 
     Where the first or the last cut is set by hand, the cuts between are even.
     """
+
+    form: ClassVar[Form] = Form(
+        "Even spacing",
+        "even spacing",
+        ("axis", "parts", "greatest_mm", "tilt_deg", "first_mm", "last_mm"),
+        words={"axis": AXIS_WORDS},
+    )
 
     kind: Literal["even"] = "even"
     axis: Axis = Field("z", title="Axis")

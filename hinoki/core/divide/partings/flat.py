@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field
@@ -21,6 +21,7 @@ from hinoki.core.divide.partings.base import (
     sides_of,
     uncut,
 )
+from hinoki.core.forms import AXIS_WORDS, Form
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame, crossed, plane_frame
 from hinoki.core.geometry.mesh import Points
@@ -67,6 +68,8 @@ class OnPlane(PartingBase, frozen=True):
 
 class FlatParting(OnPlane, frozen=True):
     """A plane through everything."""
+
+    form: ClassVar[Form] = Form("Flat", "flat parting", ("axis", "at_mm", "tilt_deg"), words={"axis": AXIS_WORDS})
 
     kind: Literal["flat"] = "flat"
 

@@ -23,6 +23,7 @@ from hinoki.core.divide.partings.base import (
     uncut,
 )
 from hinoki.core.divide.partings.outlines import Free, FreePoint, HatchOutline, Rectangle
+from hinoki.core.forms import Form
 from hinoki.core.geometry.filmless_cut import LEAST_KERF_MM, kerf_for
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
@@ -54,6 +55,13 @@ class HatchParting(PartingBase, frozen=True):
             "taper."
         ),
     }
+
+    form: ClassVar[Form] = Form(
+        "Hatch",
+        "hatch",
+        ("at_mm", "outward", "turn_deg", "depth_mm", "gap_mm", "taper_deg", "rebate_mm", "rebate_depth_mm"),
+        only_if={"rebate_depth_mm": {"rebate_mm": "set"}},
+    )
 
     kind: Literal["hatch"] = "hatch"
     at_mm: Spot = Field((0.0, 0.0, 0.0), title="Middle", description="on the model's surface; depths count from here")

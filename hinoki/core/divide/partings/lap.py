@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field
@@ -10,6 +10,7 @@ from pydantic import Field
 from hinoki.core.divide.partings.base import CutUp, Length, Member, Reach, Turn, in_mirror, sides_of, spot, uncut
 from hinoki.core.divide.partings.extruded_cutter import Line, cut_along
 from hinoki.core.divide.partings.flat import OnPlane
+from hinoki.core.forms import AXIS_WORDS, Form
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -17,6 +18,13 @@ from hinoki.core.geometry.solid import Solid
 
 class LapParting(OnPlane, frozen=True):
     """Half of each side reaches past the plane, by half of the overlap, over the half of the other."""
+
+    form: ClassVar[Form] = Form(
+        "Lap",
+        "lap",
+        ("axis", "at_mm", "overlap_mm", "turn_deg", "shoulder_mm", "tilt_deg"),
+        words={"axis": AXIS_WORDS},
+    )
 
     kind: Literal["lap"] = "lap"
     overlap_mm: Annotated[float, Field(gt=0, le=1e4, allow_inf_nan=False)] = Field(

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from hinoki.core.divide.partings.base import Cut, CutUp, Member, PartingBase, Reach, Remark, uncut
 from hinoki.core.findings import Params
+from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 
@@ -26,6 +27,13 @@ class LumpsParting(PartingBase, frozen=True):
         ),
         "lumps-one": "{parting}: what it is set to separate is one lump already, so nothing changes.",
     }
+
+    form: ClassVar[Form] = Form(
+        "Lumps",
+        "lumps",
+        ("speck_mm3", "specks"),
+        words={"specks": {"neighbour": "stay with their neighbour", "drop": "are dropped"}},
+    )
 
     kind: Literal["lumps"] = "lumps"
     speck_mm3: Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)] = Field(

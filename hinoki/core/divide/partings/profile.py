@@ -22,6 +22,7 @@ from hinoki.core.divide.partings.base import (
     uncut,
 )
 from hinoki.core.divide.partings.extruded_cutter import Line, cut_along, reaching_out
+from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -55,6 +56,8 @@ class ProfileParting(PartingBase, frozen=True):
         ),
         "seam-all-curved": "{parting}: its seam is curved all along, so it gives no flat face for joints. Straight parts do.",
     }
+
+    form: ClassVar[Form] = Form("Profile", "profile", ("eye",))
 
     kind: Literal["profile"] = "profile"
     eye: Direction = Field((0.0, -1.0, 0.0), title="Seen from", description="direction from the model to the eye")

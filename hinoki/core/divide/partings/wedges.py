@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 from itertools import pairwise
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -22,6 +22,7 @@ from hinoki.core.divide.partings.base import (
     spot,
     uncut,
 )
+from hinoki.core.forms import AXIS_WORDS, Form
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
@@ -33,6 +34,14 @@ Angle = Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)]
 
 class WedgesParting(PartingBase, frozen=True):
     """Equal wedges around an axis through `through_mm`, or wedges that begin at the angles given one by one."""
+
+    form: ClassVar[Form] = Form(
+        "Wedges",
+        "wedges",
+        ("axis", "through_mm", "count", "start_deg", "hub_mm"),
+        words={"axis": AXIS_WORDS},
+        only_if={"count": {"angles_deg": (None,)}, "start_deg": {"angles_deg": (None,)}},
+    )
 
     kind: Literal["wedges"] = "wedges"
     axis: Literal["x", "y", "z"] = Field("z", title="Around")

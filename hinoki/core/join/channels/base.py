@@ -2,11 +2,12 @@
 
 import math
 from abc import abstractmethod
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 import numpy as np
 from pydantic import BaseModel, Field, model_validator
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Loose
@@ -23,6 +24,8 @@ END_GAP_MM = 0.5
 class WayBase(BaseModel, frozen=True):
     """Something that runs through the model, whatever pieces it meets."""
 
+    form: ClassVar[Form]
+    """its name, and how its form is drawn"""
     kind: str
     id: str = Field(pattern=r"^w[1-9][0-9]{0,3}$", title="Name")
     start_mm: Spot = Field(title="From", description="a point in the model, mm")

@@ -1,11 +1,12 @@
 """Cable way: a tunnel for wire through several pieces."""
 
 import math
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.polygons import round_sides
 from hinoki.core.geometry.solid import Solid
@@ -17,6 +18,8 @@ ARC_DEG = 5.0
 
 class CableWay(WayBase, frozen=True):
     """A tunnel for a wire: straight between its points, each bend rounded."""
+
+    form: ClassVar[Form] = Form("Cable way", "a cable way", ("start_mm", "end_mm", "diameter_mm", "bend_mm"))
 
     kind: Literal["cable"] = "cable"
     via_mm: tuple[Spot, ...] = Field((), max_length=30, title="By way of", description="points it bends at, mm")

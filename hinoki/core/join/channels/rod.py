@@ -1,11 +1,12 @@
 """Rod: a straight bar of metal, wood or carbon in a bore through several pieces."""
 
 import math
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.forms import SHAPE_WORDS, Form
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels.base import END_GAP_MM, WayBase, along, bar
@@ -15,6 +16,10 @@ from hinoki.core.workshop.hardware import BarShape, Hardware, across, rod_name
 
 class RodWay(WayBase, frozen=True):
     """A straight rod of metal, wood or carbon in a bore."""
+
+    form: ClassVar[Form] = Form(
+        "Rod", "a rod", ("start_mm", "end_mm", "diameter_mm", "shape", "of", "fit"), words={"shape": SHAPE_WORDS}
+    )  # fmt: skip
 
     kind: Literal["rod"] = "rod"
     shape: BarShape = Field("round", title="Shape")

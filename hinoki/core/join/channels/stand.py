@@ -1,11 +1,12 @@
 """Stand: a socket in the model, and a base with a peg, or with a socket for a bought rod, that holds it up."""
 
 import math
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, model_validator
 
+from hinoki.core.forms import SHAPE_WORDS, Form
 from hinoki.core.geometry.frames import shifted
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -24,6 +25,18 @@ LEVEL = 0.05
 
 class StandWay(WayBase, frozen=True):
     """From its end in the model (`start_mm`) a peg runs down to the top of the base (`end_mm`); the base is level."""
+
+    form: ClassVar[Form] = Form(
+        "Stand",
+        "a stand",
+        ("start_mm", "end_mm", "peg", "shape", "diameter_mm", "of", "base", "base_mm", "base_thick_mm", "fit"),
+        words={
+            "shape": SHAPE_WORDS,
+            "base": SHAPE_WORDS,
+            "peg": {"printed": "printed on the base", "rod": "a bought rod"},
+        },
+        only_if={"of": {"peg": ("rod",)}},
+    )
 
     kind: Literal["stand"] = "stand"
     diameter_mm: Annotated[float, Field(ge=1, le=100, allow_inf_nan=False)] = Field(

@@ -6,7 +6,7 @@ that no joint can change the outside of the model.
 """
 
 from abc import abstractmethod
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from typing import Annotated, ClassVar, Literal, Self, TypeVar
 
@@ -14,6 +14,7 @@ import shapely
 from pydantic import BaseModel, Field
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.forms import Form
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import (
     NOWHERE,
@@ -47,6 +48,8 @@ J = TypeVar("J", bound="JointBase")
 class JointBase(BaseModel, frozen=True):
     """A joint on a mating face."""
 
+    form: ClassVar[Form]
+    """its name, and how its form is drawn"""
     words: ClassVar[Mapping[str, str]] = {}
     """what its problems say, by code (`code/case` where they have a case), after the element's name and its face; figures stand
     in braces, as in `hinoki.present.words.wording`"""
@@ -113,6 +116,11 @@ class JointBase(BaseModel, frozen=True):
     def upright(self) -> bool:
         """Whether the normal of its face is to stand upright while the pieces print."""
         return self.screws
+
+    @classmethod
+    def sizes(cls, joint_id: str, face: FaceRef, fit: Fit, standing: Standing) -> Iterator[Self]:  # noqa: ARG003
+        """Joints that are tried on a face, the best first, of a kind for which `join.sizing` has no rule of its own."""
+        yield cls.model_validate({"id": joint_id, "face": face, "fit": fit})
 
     def gap_share(self, clearance_mm: float) -> float:
         """The distance between its bodies as a share of its clearance: less than 1 where they meet at a slant."""

@@ -1,12 +1,13 @@
 """Butt: the faces are only glued to each other; said so that every face says how it is joined."""
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import ClassVar, Literal
 
 import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.forms import Form
 from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.strength import GLUE_MPA, Strength, Stuff
 from hinoki.core.join.contract.terms import Direction, Place, SideName, Standing, Tools
@@ -15,6 +16,10 @@ from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
 
 class ButtJoint(JointBase, frozen=True):
     """Nothing is cut or added."""
+
+    form: ClassVar[Form] = Form(
+        "Glue only", "Butt joint, glued", ("glue",), when="Where there is no room for anything else."
+    )  # fmt: skip
 
     kind: Literal["butt"] = "butt"
     glue: str = Field("glue", max_length=60, title="With", description="what holds it")

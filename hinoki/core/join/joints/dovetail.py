@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -50,6 +51,18 @@ class DovetailJoint(RunningJoint, frozen=True):
         ),
         "joint-under-line": "has a neck of {neck_mm:g} mm, under two printed lines. Make it wider.",
     }
+
+    form: ClassVar[Form] = Form(
+        "Dovetail",
+        "Dovetail, slides in",
+        (
+            "count", "neck_mm", "head_mm", "height_mm", "along_deg", "ends", "stop_mm", "lock_mm", "lead_mm", "edge_mm", "on",
+        ),
+        when="Holds without glue. Where the pieces can slide past each other.",
+        words={"ends": {"through": "Open at both ends", "closed": "Closed at one end"}},
+        only_if={"stop_mm": {"ends": ("closed",)}},
+        beside_fit=("count", "along_deg", "ends", "stop_mm", "on"),
+    )  # fmt: skip
 
     kind: Literal["dovetail"] = "dovetail"
     neck_mm: Measure = Field(5.0, title="Neck", description="width at the face, mm")

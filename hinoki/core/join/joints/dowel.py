@@ -1,19 +1,29 @@
 """Dowel: a loose peg, with a bore for a part of it in each piece."""
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.join.contract.base import Spares
 from hinoki.core.join.contract.terms import Loose, Place, Problem, Sections, SideName, Standing, Tool, Tools
-from hinoki.core.join.joints.pegs import PegJoint, placed_at
+from hinoki.core.join.joints.pegs import PEG_WORDS, PegJoint, placed_at
 from hinoki.core.join.joints.pin import across, thin_pegs
 
 
 class DowelJoint(PegJoint, frozen=True):
     """Loose pegs of `length_mm`, half of it in each piece or `in_a_mm` of it in piece A."""
+
+    form: ClassVar[Form] = Form(
+        "Dowels",
+        "Dowels, loose",
+        ("count", "shape", "diameter_mm", "length_mm", "in_a_mm", "one_way", "tip_mm", "collar_mm", "spares"),
+        when="As pins, where neither piece should print with something standing out.",
+        words=PEG_WORDS,
+        beside_fit=("count", "one_way", "collar_mm", "spares"),
+    )
 
     kind: Literal["dowel"] = "dowel"
     in_a_mm: Measure | None = Field(None, title="Of it in the first", description="length in the lower piece, mm; none: half")

@@ -11,6 +11,7 @@ from pydantic import Field, model_validator
 from shapely.geometry import LineString, MultiPolygon
 
 from hinoki.core.findings import Params
+from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
@@ -73,6 +74,16 @@ class HingeJoint(JointBase, frozen=True):
             "air. Make it shorter, or move it along the edge."
         ),
     }
+
+    form: ClassVar[Form] = Form(
+        "Hinge",
+        "Hinge, at an edge",
+        ("length_mm", "knuckles", "pin", "pin_mm", "of", "wall_mm", "gap_mm", "off_mm", "opens_deg"),
+        when="Doors and lids. It stands at the edge of the upper piece, the pin passes over the surface.",
+        words={"pin": {"loose": "loose, put in afterwards", "in place": "printed in place"}},
+        only_if={"of": {"pin": ("loose",)}},
+        beside_fit=("of", "off_mm", "opens_deg"),
+    )
 
     kind: Literal["hinge"] = "hinge"
     fit: Fit = Field("sliding", title="Fit")

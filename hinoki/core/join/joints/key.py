@@ -8,6 +8,7 @@ import shapely
 from pydantic import Field, model_validator
 from shapely.geometry import LinearRing, MultiPolygon
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
@@ -46,6 +47,15 @@ class KeyJoint(JointBase, frozen=True):
         "joint-key-slope": "has flanks of 1 : {one_to:.1f}; from 1 : 5 to 1 : 8 hold well.",
         "joint-under-line": "has a waist under two printed lines. Make it wider.",
     }
+
+    form: ClassVar[Form] = Form(
+        "Keys",
+        "Butterfly keys, loose",
+        ("count", "surface", "length_mm", "end_mm", "waist_mm", "thickness_mm", "below_mm", "spares"),
+        when="Draw the pieces together from a hidden side, such as the underside.",
+        words={"surface": {"under": "the underside", "inside": "the inside", "outside": "the outside"}},
+        beside_fit=("count", "surface", "spares"),
+    )
 
     kind: Literal["key"] = "key"
     count: int = Field(2, ge=1, le=40, title="Count")

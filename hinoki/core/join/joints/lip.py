@@ -7,6 +7,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon, Polygon
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import least_wall
@@ -38,6 +39,17 @@ class LipJoint(JointBase, frozen=True):
         ),
         "joint-seal": "has no room for a seal of {seal_mm:g} mm beside it. Use a thinner one.",
     }
+
+    form: ClassVar[Form] = Form(
+        "Lip",
+        "Lip, along the outline",
+        ("runs", "thickness_mm", "height_mm", "tip_mm", "seal_mm", "on"),
+        when="Shells and boxes: the walls find each other all round.",
+        words={
+            "runs": {"inner": "the inner outline", "outer": "the outer outline", "middle": "the middle of the wall"},
+        },
+        beside_fit=("runs", "seal_mm", "on"),
+    )
 
     kind: Literal["lip"] = "lip"
     on: SideName = Field("a", title="Stands on")

@@ -10,6 +10,7 @@ import shapely
 from pydantic import Field, model_validator
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import composed, shifted
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
@@ -54,6 +55,21 @@ class MagnetJoint(JointBase, frozen=True):
         ),
         "magnet-skin": "has a skin of {skin_mm:g} mm before it; two layers are about {least_mm:g} mm. Make it thicker.",
     }
+
+    form: ClassVar[Form] = Form(
+        "Magnets",
+        "Magnets, bought",
+        (
+            "count", "shape", "diameter_mm", "width_mm", "hole_mm", "thick_mm", "skin_mm", "held", "one_way", "jig",
+        ),
+        when="Doors and lids that come off again. Check each against the last before gluing.",
+        words={
+            "shape": {"disc": "Disc", "ring": "Ring", "block": "Block"},
+            "held": {"glue": "glue", "press": "pressing it in", "laid in": "laying it in, printing paused"},
+        },
+        only_if={"width_mm": {"shape": ("block",)}, "hole_mm": {"shape": ("ring",)}},
+        beside_fit=("count", "one_way", "jig", "skin_mm", "held"),
+    )  # fmt: skip
 
     kind: Literal["magnet"] = "magnet"
     count: int = Field(2, ge=1, le=40, title="Count")

@@ -27,6 +27,9 @@ FLAT_AT = 0.7
 """how far the flat of a flatted peg lies from its axis, as a share of the radius"""
 
 
+PEG_WORDS = {"shape": {"round": "Round", "square": "Square", "flat": "Round with a flat"}}
+
+
 class PegJoint(JointBase, frozen=True):
     """Pegs that go straight in along the normal of the face."""
 

@@ -1,15 +1,16 @@
 """Pin: a peg that is part of one piece and goes into a bore in the other."""
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.male_side import SidedJoint
 from hinoki.core.join.contract.terms import ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
-from hinoki.core.join.joints.pegs import PegJoint, into
+from hinoki.core.join.joints.pegs import PEG_WORDS, PegJoint, into
 
 RIB_MM = 0.5
 """radius of a crush rib"""
@@ -17,6 +18,15 @@ RIB_MM = 0.5
 
 class PinJoint(SidedJoint, PegJoint, frozen=True):
     """Pins stand out of side `on` by `length_mm`."""
+
+    form: ClassVar[Form] = Form(
+        "Pins",
+        "Pins, part of a piece",
+        ("count", "shape", "diameter_mm", "length_mm", "one_way", "tip_mm", "ribs", "collar_mm", "on"),
+        when="They find the place. Where the face has room.",
+        words=PEG_WORDS,
+        beside_fit=("count", "one_way", "collar_mm", "on"),
+    )
 
     kind: Literal["pin"] = "pin"
     ribs: int = Field(0, ge=0, le=6, title="Crush ribs", description="ridges as high as the bore, pressed flat; round pins")

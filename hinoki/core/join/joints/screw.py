@@ -8,6 +8,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -66,6 +67,33 @@ class ScrewJoint(JointBase, frozen=True):
         "screw-long-way": "lies {below_mm:.0f} mm below the surface, since no longer one is on sale: a long driver is needed.",
         "screw-no-insert": "has no insert: none of M{size_mm:g} is common. Use a nut, or M5 at most.",
     }
+
+    form: ClassVar[Form] = Form(
+        "Screws",
+        "Screws, bought",
+        (
+            "count", "size", "head", "into", "nut_from", "nut_deep_mm", "slot_deg", "insert_bore_mm", "insert_long_mm",
+            "sunk_mm", "tilt_deg", "tilt_to_deg", "boss_mm", "on",
+        ),
+        when="Holds hard and comes apart again. The heads are seen, so put them where nobody looks.",
+        words={
+            "head": {"cap": "cap, ISO 4762", "countersunk": "countersunk, ISO 7046"},
+            "into": {"insert": "a heat-set insert", "nut": "a nut", "pilot": "the plastic: a wood screw"},
+            "nut_from": {"face": "the face", "side": "the side, by a slot"},
+        },
+        only_if={
+            "nut_from": {"into": ("nut",)},
+            "nut_deep_mm": {"into": ("nut",), "nut_from": ("side",)},
+            "slot_deg": {"into": ("nut",), "nut_from": ("side",)},
+            "insert_bore_mm": {"into": ("insert",)},
+            "insert_long_mm": {"into": ("insert",)},
+            "tilt_to_deg": {"tilt_deg": "set"},
+        },
+        beside_fit=(
+            "count", "sunk_mm", "tilt_deg", "tilt_to_deg", "boss_mm", "head", "nut_from", "nut_deep_mm", "slot_deg", "into",
+            "on",
+        ),
+    )  # fmt: skip
 
     kind: Literal["screw"] = "screw"
     count: int = Field(2, ge=1, le=40, title="Count")

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.findings import Params
+from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
@@ -64,6 +65,22 @@ class ThreadJoint(SidedJoint, frozen=True):
             "bore smaller."
         ),
     }
+
+    form: ClassVar[Form] = Form(
+        "Thread",
+        "Thread, screws in",
+        (
+            "diameter_mm", "pitch_mm", "length_mm", "bore_mm", "hand", "starts", "lines_up", "tip_mm", "collar_mm", "plug",
+            "spares", "on",
+        ),
+        when="Comes apart again and holds fast. Printed upright, a little grease on it.",
+        words={
+            "hand": {"right": "right, as usual", "left": "left"},
+            "plug": {"part": "part of a piece", "loose": "loose, into both pieces"},
+        },
+        only_if={"lines_up": {"plug": ("part",)}, "spares": {"plug": ("loose",)}},
+        beside_fit=("lines_up", "collar_mm", "plug", "spares", "on"),
+    )  # fmt: skip
 
     kind: Literal["thread"] = "thread"
     fit: Fit = Field("sliding", title="Fit")

@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.join.contract.base import scaled, thinned
@@ -33,6 +34,16 @@ class TongueJoint(RunningJoint, frozen=True):
     words: ClassVar[Mapping[str, str]] = {
         "joint-under-line": "is {top_mm:.1f} mm wide at its top, under two printed lines. Make it wider or less tapered.",
     }
+
+    form: ClassVar[Form] = Form(
+        "Tongue",
+        "Tongue and groove",
+        ("count", "width_mm", "height_mm", "taper_deg", "along_deg", "ends", "stop_mm", "edge_mm", "on"),
+        when="Panels and long walls.",
+        words={"ends": {"through": "Open at both ends", "stopped": "Stop inside the face"}},
+        only_if={"stop_mm": {"ends": ("stopped",)}},
+        beside_fit=("count", "along_deg", "ends", "stop_mm", "on"),
+    )
 
     kind: Literal["tongue"] = "tongue"
     width_mm: Measure = Field(3.0, title="Width", description="at the face, mm")

@@ -2,11 +2,12 @@
 
 import math
 from collections.abc import Sequence
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import BaseModel, Field
 
+from hinoki.core.forms import SHAPE_WORDS, Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import round_sides
@@ -28,6 +29,17 @@ HoleShape = Literal["round", "square", "hexagon"]
 
 class Hole(BaseModel, frozen=True):
     """A hole for something that is there already: the thing's own size, and how deep it is to go in."""
+
+    form: ClassVar[Form] = Form(
+        "Hole",
+        "Hole for something that is there",
+        ("thing", "shape", "size_mm", "width_mm", "deep_mm"),
+        words={
+            "thing": {"magnet": "magnet", "insert": "insert", "bearing": "bearing", "tool": "tool", "other": "something else"},
+            "shape": {**SHAPE_WORDS, "hexagon": "Six-sided"},
+        },
+        only_if={"width_mm": {"shape": ("square",)}},
+    )
 
     kind: Literal["hole"] = "hole"
     thing: Thing = Field("bearing", title="For a")

@@ -3,12 +3,15 @@
 import itertools
 import math
 from collections.abc import Callable, Iterator
-from typing import Literal
+from functools import partial
+from typing import Annotated, Literal
 
 import numpy as np
 import shapely
+from pydantic import AfterValidator
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.forms import kind_name, kinds_of
 from hinoki.core.geometry.sections import largest_circle, least_wall
 from hinoki.core.join.contract.screw_threads import minor_diameter_mm, thread_sizes
 from hinoki.core.join.joints import (
@@ -17,6 +20,7 @@ from hinoki.core.join.joints import (
     DowelJoint,
     FaceRef,
     Joint,
+    JointBase,
     KeyJoint,
     LipJoint,
     MagnetJoint,
@@ -34,9 +38,17 @@ from hinoki.core.join.sizing.hinge_sizing import has_edge, hinge
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import magnets
 
-Kind = Literal["pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt"]
-SuitKind = Literal["auto", "pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt"]
-KINDS: tuple[Kind, ...] = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt")
+KINDS: tuple[str, ...] = tuple(kind_name(kind) for kind in kinds_of(Joint))
+
+
+def known(kind: str) -> str:
+    """A kind of joint, or `auto`. Raises ValueError for a name that is neither."""
+    if kind not in ("auto", *KINDS):
+        raise ValueError(f"no kind of joint; there are auto, {', '.join(KINDS)}")
+    return kind
+
+
+SuitKind = Annotated[str, AfterValidator(known)]
 Good = Callable[[Joint], bool]
 Suit = Callable[[str, Depths, Fit, Standing], Iterator[Joint]]
 MOST_SIZES = 12
@@ -96,8 +108,17 @@ def suggest(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standi
 
 
 def _first(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Good) -> Joint | None:
-    sizes = itertools.islice(_KINDS[kind](joint_id, depths, fit, standing), MOST_SIZES)
+    sizes = itertools.islice(_sizes(kind)(joint_id, depths, fit, standing), MOST_SIZES)
     return next((joint for joint in sizes if standing.lets_off(joint) and good(joint)), None)
+
+
+def _sizes(kind: str) -> Suit:
+    """What is tried of a kind: by a rule of this module, or as the kind itself says."""
+    return _KINDS[kind] if kind in _KINDS else partial(_own_sizes, next(k for k in kinds_of(Joint) if kind_name(k) == kind))
+
+
+def _own_sizes(kind: type[JointBase], joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
+    return _with_room(kind.sizes(joint_id, depths.face.ref, fit, standing), depths, standing)  # type: ignore[arg-type]
 
 
 def why_not(kind: str, depths: Depths, fit: Fit, standing: Standing) -> str | None:
@@ -106,7 +127,7 @@ def why_not(kind: str, depths: Depths, fit: Fit, standing: Standing) -> str | No
         return SWINGS_NOWHERE if has_edge(depths, fit, standing) else None
     if not standing.sideways:
         return None
-    return COMES_OUT if kind == "auto" or next(_KINDS[kind]("j1", depths, fit, standing), None) is not None else None
+    return COMES_OUT if kind == "auto" or next(_sizes(kind)("j1", depths, fit, standing), None) is not None else None
 
 
 def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Good) -> Joint:

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.errors import StepRefused
 from hinoki.core.findings import Finding
+from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.progress import Tell
@@ -31,6 +32,8 @@ class Outcome:
 class StepBase(BaseModel, frozen=True):
     """A prepare step. Places and lengths are millimetres in the model as the steps before leave it."""
 
+    form: ClassVar[Form]
+    """its name, and how its form is drawn"""
     needs_closed: ClassVar[bool] = True
     resettles: ClassVar[bool] = False
     """whether the model is centred on the bed again afterwards; it is always let down onto the bed"""

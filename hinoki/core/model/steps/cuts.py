@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.forms import AXIS_WORDS, Form
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import AXES as UNIT
 from hinoki.core.geometry.frames import Frame, plane_frame
@@ -19,6 +20,8 @@ Measure = Annotated[float, Field(gt=0, ge=0.05, le=5000, allow_inf_nan=False)]
 
 class FlattenStep(StepBase, frozen=True):
     """Cuts the bottom off flat, so that the model stands."""
+
+    form: ClassVar[Form] = Form("Flat bottom", "cut off level", ("height_mm",), group="Standing")
 
     kind: Literal["flatten"] = "flatten"
     resettles: ClassVar[bool] = False
@@ -42,6 +45,14 @@ class FlattenStep(StepBase, frozen=True):
 
 class BoreStep(StepBase, frozen=True):
     """A straight hole through the whole model along the line of two points, for a wire, a rod or a screw."""
+
+    form: ClassVar[Form] = Form(
+        "Bore",
+        "a straight hole",
+        ("from_mm", "to_mm", "through", "diameter_mm", "head_diameter_mm", "head_depth_mm"),
+        group="Shape",
+        picks=("from_mm", "to_mm"),
+    )
 
     kind: Literal["bore"] = "bore"
     from_mm: Spot = Field((0.0, 0.0, 0.0), title="From")
@@ -84,6 +95,17 @@ class BoreStep(StepBase, frozen=True):
 
 class StretchStep(StepBase, frozen=True):
     """Moves the two sides of a plane apart and fills the gap with the section drawn out straight."""
+
+    form: ClassVar[Form] = Form(
+        "Stretch",
+        "apart at a plane",
+        ("axis", "at_mm", "by_mm", "side"),
+        group="Shape",
+        words={
+            "axis": AXIS_WORDS,
+            "side": {"both": "both sides, half each", "upper": "the upper side", "lower": "the lower side"},
+        },
+    )
 
     kind: Literal["stretch"] = "stretch"
     axis: Axis = Field("x", title="Along")

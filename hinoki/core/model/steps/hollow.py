@@ -1,11 +1,12 @@
 """Hollow: a cavity that leaves a wall, open or closed, with drain holes, and a lattice or formers inside."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import BaseModel, Field
 
 from hinoki.core.findings import Finding, Params
+from hinoki.core.forms import AXIS_WORDS, Form
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import section_of
@@ -34,6 +35,36 @@ class Drain(BaseModel, frozen=True):
 
 class HollowStep(StepBase, frozen=True):
     """Takes out the inside and leaves a wall."""
+
+    form: ClassVar[Form] = Form(
+        "Hollow",
+        "leave a wall",
+        (
+            "wall_mm", "open_side", "open_at_mm", "lattice_mm", "strut_mm", "former_mm", "former_axis", "former_wall_mm",
+            "former_hole", "rod_mm",
+        ),
+        group="Shape",
+        words={
+            "former_axis": AXIS_WORDS,
+            "open_side": {
+                "closed": "closed inside",
+                "x-": "open at X−",
+                "x+": "open at X+",
+                "y-": "open at Y−",
+                "y+": "open at Y+",
+                "z-": "open at the bottom",
+                "z+": "open at the top",
+            },
+        },
+        only_if={
+            "open_at_mm": {"open_side": ("x-", "x+", "y-", "y+", "z-", "z+")},
+            "strut_mm": {"lattice_mm": "set"},
+            "former_axis": {"former_mm": "set"},
+            "former_wall_mm": {"former_mm": "set"},
+            "former_hole": {"former_mm": "set"},
+            "rod_mm": {"former_mm": "set"},
+        },
+    )  # fmt: skip
 
     kind: Literal["hollow"] = "hollow"
     wall_mm: Wall = Field(3.0, title="Wall")

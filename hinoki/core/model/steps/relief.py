@@ -6,6 +6,7 @@ import numpy as np
 from pydantic import Field
 
 from hinoki.core.findings import Finding
+from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.model.steps.base import Outcome, StepBase, Tell, number
@@ -17,6 +18,8 @@ if TYPE_CHECKING:
 
 class ReliefStep(StepBase, frozen=True):
     """Scales detail smaller than a size, along the smoothed surface's normals."""
+
+    form: ClassVar[Form] = Form("Relief", "raise small detail", ("detail_mm", "factor"), group="Shape")
 
     kind: Literal["relief"] = "relief"
     needs_closed: ClassVar[bool] = False

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding, Params
+from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.shape import Body, Shape, closed_solid
 from hinoki.core.geometry.solid import Solid
@@ -27,6 +28,14 @@ MOST_PATCHED = 0.45
 
 class RepairStep(StepBase, frozen=True):
     """Makes the surface right, by what is switched on."""
+
+    form: ClassVar[Form] = Form(
+        "Repair",
+        "chosen means, mildest first",
+        ("merge_mm", "duplicates", "slivers", "orient", "specks", "holes", "unite", "untangle", "rebuild_mm"),
+        group="Shape",
+        words={"holes": {"leave": "leave them", "flat": "fill flat", "smooth": "fill smooth"}},
+    )
 
     kind: Literal["repair"] = "repair"
     needs_closed: ClassVar[bool] = False

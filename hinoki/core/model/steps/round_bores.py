@@ -1,10 +1,11 @@
 """Round bores again: coarse round holes become true ones of the drawn diameter."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
@@ -17,6 +18,8 @@ OVER_MM = 0.01
 
 class RoundBoresStep(StepBase, frozen=True):
     """Widens every coarse round hole to the circle through its corners, plus what is typed."""
+
+    form: ClassVar[Form] = Form("Round bores again", "true ones for coarse ones", ("wider_mm",), group="Shape")
 
     kind: Literal["round-bores"] = "round-bores"
     wider_mm: Annotated[float, Field(ge=0, le=5, allow_inf_nan=False)] = Field(

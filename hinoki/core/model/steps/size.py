@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.forms import AXIS_WORDS, Form
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.model.steps.base import AXES, Axis, Outcome, Spot, StepBase, StepRefused, Tell, number
 
@@ -36,6 +37,8 @@ class _Sized(StepBase, frozen=True):
 class ScaleStep(_Sized, frozen=True):
     """Scales by a factor along each axis."""
 
+    form: ClassVar[Form] = Form("By a factor", "also per axis", ("factor",), group="Size")
+
     kind: Literal["scale"] = "scale"
     factor: tuple[Factor, Factor, Factor] = Field((1.0, 1.0, 1.0), title="Factor", description="along X, Y and Z")
 
@@ -51,6 +54,10 @@ class ScaleStep(_Sized, frozen=True):
 
 class LengthStep(_Sized, frozen=True):
     """Scales evenly so that the model has a wanted length along one axis."""
+
+    form: ClassVar[Form] = Form(
+        "To a length", "along one axis", ("axis", "length_mm"), group="Size", words={"axis": AXIS_WORDS}
+    )
 
     kind: Literal["length"] = "length"
     axis: Axis = Field("z", title="Along")
@@ -69,6 +76,10 @@ class LengthStep(_Sized, frozen=True):
 class RatioStep(_Sized, frozen=True):
     """Scales evenly to 1 : ratio of a real length along one axis."""
 
+    form: ClassVar[Form] = Form(
+        "To a scale", "1 : 48 of a real length", ("axis", "real_mm", "ratio"), group="Size", words={"axis": AXIS_WORDS}
+    )  # fmt: skip
+
     kind: Literal["ratio"] = "ratio"
     axis: Axis = Field("z", title="Along")
     real_mm: Annotated[float, Field(gt=0, le=1e8, allow_inf_nan=False)] = Field(10_000.0, title="Real length")
@@ -86,6 +97,14 @@ class RatioStep(_Sized, frozen=True):
 
 class MatchStep(_Sized, frozen=True):
     """Scales evenly so that two picked points are a wanted distance apart."""
+
+    form: ClassVar[Form] = Form(
+        "By two points",
+        "and what their distance must be",
+        ("from_mm", "to_mm", "distance_mm"),
+        group="Size",
+        picks=("from_mm", "to_mm"),
+    )
 
     kind: Literal["match"] = "match"
     from_mm: Spot = Field((0.0, 0.0, 0.0), title="From")

@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
+from hinoki.core.forms import AXIS_WORDS, Form
 from hinoki.core.geometry.rotations import turn_down
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.model.steps.base import AXES, Axis, Outcome, StepBase, Tell, about_middle, number
@@ -23,6 +24,8 @@ _NAMES = {
 
 class StandStep(StepBase, frozen=True):
     """Stands the model on a side: `down` is what points at the bed."""
+
+    form: ClassVar[Form] = Form("Stand", "on a side or a picked face", (), group="Standing")
 
     kind: Literal["stand"] = "stand"
     needs_closed: ClassVar[bool] = False
@@ -50,6 +53,8 @@ class StandStep(StepBase, frozen=True):
 class TurnStep(StepBase, frozen=True):
     """Turns the model by degrees about X, then Y, then Z, through the middle of its box."""
 
+    form: ClassVar[Form] = Form("Turn", "by typed degrees", ("turn_deg",), group="Standing")
+
     kind: Literal["turn"] = "turn"
     needs_closed: ClassVar[bool] = False
     resettles: ClassVar[bool] = True
@@ -71,6 +76,8 @@ class TurnStep(StepBase, frozen=True):
 class MirrorStep(StepBase, frozen=True):
     """Mirrors the model across the middle of its box."""
 
+    form: ClassVar[Form] = Form("Mirror", "across an axis", ("axis",), group="Standing", words={"axis": AXIS_WORDS})
+
     kind: Literal["mirror"] = "mirror"
     needs_closed: ClassVar[bool] = False
     resettles: ClassVar[bool] = True
@@ -88,6 +95,10 @@ class MirrorStep(StepBase, frozen=True):
 
 class PairStep(StepBase, frozen=True):
     """Makes a left and right pair: the model and its mirror image side by side, both named so."""
+
+    form: ClassVar[Form] = Form(
+        "Left and right pair", "with its mirror image", ("axis", "gap_mm"), group="Standing", words={"axis": AXIS_WORDS}
+    )  # fmt: skip
 
     kind: Literal["pair"] = "pair"
     needs_closed: ClassVar[bool] = False

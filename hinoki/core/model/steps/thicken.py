@@ -5,6 +5,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from hinoki.core.forms import Form
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused, Tell, number
@@ -15,6 +16,8 @@ CELLS_ACROSS = 260
 
 class ThickenStep(StepBase, frozen=True):
     """Gives open surfaces a wall, half of it to either side; closed bodies stay as they are."""
+
+    form: ClassVar[Form] = Form("Thicken", "a sheet without thickness", ("wall_mm",), group="Shape")
 
     needs_closed: ClassVar[bool] = False
     kind: Literal["thicken"] = "thicken"

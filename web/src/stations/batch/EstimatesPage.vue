@@ -10,7 +10,7 @@ import SchemaForm from '@/ui/SchemaForm.vue'
 const project = useProject()
 const workshop = useWorkshop()
 const whatIf = useWhatIf()
-const settings = computed(() => project.plan?.printing as unknown as Record<string, unknown> | undefined)
+const settings = computed(() => project.plan?.printing)
 const resin = computed(() => project.plan?.material?.process === 'resin')
 const fields = computed(() =>
   resin.value

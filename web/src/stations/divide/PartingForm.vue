@@ -6,12 +6,13 @@ import { mm, overBy, size } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import { kindOf, shownFields } from '@/ui/schema'
 import SectionDrawing from '@/ui/SectionDrawing.vue'
 import { OTHERS } from '@/view3d/plane'
 import CutsOnly from './CutsOnly.vue'
 import HatchOutline from './HatchOutline.vue'
 import LinePoints from './LinePoints.vue'
-import { AXES, KINDS, nextId, type AxisName } from './partings'
+import { AXES, nextId, type AxisName } from './partings'
 import WedgeAngles from './WedgeAngles.vue'
 
 const props = defineProps<{ parting: Parting }>()
@@ -23,7 +24,7 @@ const shown = computed<Parting>(() => {
   const now = looking.shape?.id === props.parting.id ? looking.shape : props.parting
   return looking.draft && now.kind === 'flat' ? { ...now, at_mm: now.at_mm + looking.draft.moved } : now
 })
-const kind = computed(() => KINDS[props.parting.kind])
+const kind = computed(() => kindOf('partings', props.parting.kind))
 
 function change(what: string, next: Parting): Promise<boolean> {
   return project.edit(`${what} of ${next.id.toUpperCase()}`, (plan) => {
@@ -54,14 +55,7 @@ function middleOf(axis: AxisName): { at_mm: number; pivot_mm: [number, number]; 
   return { at_mm: centre(axis), pivot_mm: [centre(first), centre(second)], tilt_deg: [0, 0] }
 }
 
-const fields = computed(() => {
-  const now = props.parting
-  const one = now.kind === 'wedges' && now.angles_deg != null
-  return kind.value.fields.filter((f) => {
-    if (one && (f === 'count' || f === 'start_deg')) return false
-    return !(now.kind === 'hatch' && !now.rebate_mm && f === 'rebate_depth_mm')
-  })
-})
+const fields = computed(() => shownFields(kind.value, props.parting))
 const built = computed(() => project.build?.partings?.find((p) => p.id === props.parting.id))
 const drawing = computed(() => {
   if (props.parting.kind === 'flat' && looking.live)
@@ -109,7 +103,7 @@ async function again(how: 'copy' | 'mirror', axis: AxisName = 'x'): Promise<void
   <div class="block">
     <h2>
       {{ parting.id.toUpperCase() }}
-      <small>{{ kind.name }}</small>
+      <small>{{ kind.says }}</small>
       <input
         class="ruled named"
         maxlength="80"
@@ -125,16 +119,7 @@ async function again(how: 'copy' | 'mirror', axis: AxisName = 'x'): Promise<void
       @change="change"
     />
     <HatchOutline v-if="parting.kind === 'hatch'" :parting="parting" @change="change" />
-    <SchemaForm
-      :schema="kind.schema"
-      :fields="fields"
-      :value="shown"
-      :words="{
-        axis: { x: 'X, across', y: 'Y, front to back', z: 'Z, height' },
-        specks: { neighbour: 'stay with their neighbour', drop: 'are dropped' },
-      }"
-      @change="set"
-    />
+    <SchemaForm :schema="kind.model" :fields="fields" :value="shown" :words="kind.words" @change="set" />
     <WedgeAngles v-if="parting.kind === 'wedges'" :parting="parting" @change="change" />
     <div class="row">
       <span class="label">Cuts</span>

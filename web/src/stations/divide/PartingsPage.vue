@@ -7,13 +7,14 @@ import { run } from '@/api/operations'
 import { useLooking, type Spot } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import OrderTools from '@/ui/OrderTools.vue'
+import { kindOf, kindsOf } from '@/ui/schema'
 import {
-  KINDS,
   newEven,
   newFlat,
   newHatch,
   newLap,
   newLumps,
+  newOf,
   newProfile,
   newWedges,
   nextId,
@@ -43,7 +44,7 @@ function label(p: Parting): string {
     return `Flat${tilted} · ${p.axis!.toUpperCase()} ${mm(p.at_mm + draft)}`
   }
   const built = project.build?.partings?.find((view) => view.id === p.id)
-  const name = KINDS[p.kind].name
+  const name = kindOf('partings', p.kind).says
   return built && project.upToDate ? built.label : name[0]!.toUpperCase() + name.slice(1)
 }
 
@@ -117,23 +118,20 @@ function shift(parting: Parting, by: number): void {
     plan.partings = list
   })
 }
-const ADDS = [
-  { name: 'Flat', test: 'flat', add: () => add(newFlat(project.plan!, project.pieces, project.room)) },
-  {
-    name: 'Even spacing',
-    test: 'even',
-    add: () => add(newEven(project.plan!, project.pieces, project.room)),
-  },
-  { name: 'Wedges', test: 'wedges', add: () => add(newWedges(project.plan!, project.pieces, project.room)) },
-  {
-    name: 'Profile',
-    test: 'profile',
-    add: () => add(newProfile(project.plan!, project.pieces, project.room)),
-  },
-  { name: 'Lap', test: 'lap', add: () => add(newLap(project.plan!, project.pieces, project.room)) },
-  { name: 'Hatch', test: 'hatch', add: pickHatch },
-  { name: 'Detach', test: 'detach', add: pickFeature },
-]
+/** how a new one comes about, by kind; the others begin as their schema says */
+const BEGIN: Record<string, () => void> = {
+  flat: () => add(newFlat(project.plan!, project.pieces, project.room)),
+  even: () => add(newEven(project.plan!, project.pieces, project.room)),
+  wedges: () => add(newWedges(project.plan!, project.pieces, project.room)),
+  profile: () => add(newProfile(project.plan!, project.pieces, project.room)),
+  lap: () => add(newLap(project.plan!, project.pieces, project.room)),
+  hatch: pickHatch,
+  detach: pickFeature,
+}
+/** lumps are parted below, where all is that was loose from the beginning */
+const kinds = kindsOf('partings').filter((k) => k.kind !== 'lumps')
+const begin = (kind: (typeof kinds)[number]) =>
+  (BEGIN[kind.kind] ?? (() => add(newOf(project.plan!, kind))))()
 </script>
 
 <template>
@@ -171,12 +169,12 @@ const ADDS = [
     </p>
     <div class="chips">
       <button
-        v-for="kind in ADDS"
-        :key="kind.test"
+        v-for="kind in kinds"
+        :key="kind.kind"
         class="chip"
         :disabled="cannot"
-        :data-test="`add-${kind.test}`"
-        @click="kind.add"
+        :data-test="`add-${kind.kind}`"
+        @click="begin(kind)"
       >
         + {{ kind.name }}
       </button>

@@ -1,6 +1,7 @@
 /** New partings that make sense for the model, and what a moved one becomes. */
 import type { Parting, PieceView, Plan, Vec3 } from '@/api/client'
 import type { Spot } from '@/stores/looking'
+import { defaultsOf, type Kind } from '@/ui/schema'
 import { AXIS, OTHERS, planeOfFlat } from '@/view3d/plane'
 
 export type AxisName = 'x' | 'y' | 'z'
@@ -173,46 +174,9 @@ export const anglesOf = (p: Extract<Parting, { kind: 'wedges' }>): number[] =>
     return Math.round(((angle + 360) % 360) * 100) / 100
   }).sort((a, b) => a - b)
 
-export interface KindOf {
-  name: string
-  schema: string
-  fields: string[]
-}
-export const KINDS: Record<Parting['kind'], KindOf> = {
-  flat: { name: 'flat parting', schema: 'FlatParting', fields: ['axis', 'at_mm', 'tilt_deg'] },
-  even: {
-    name: 'even spacing',
-    schema: 'EvenParting',
-    fields: ['axis', 'parts', 'greatest_mm', 'tilt_deg', 'first_mm', 'last_mm'],
-  },
-  wedges: {
-    name: 'wedges',
-    schema: 'WedgesParting',
-    fields: ['axis', 'through_mm', 'count', 'start_deg', 'hub_mm'],
-  },
-  profile: { name: 'profile', schema: 'ProfileParting', fields: ['eye'] },
-  lap: {
-    name: 'lap',
-    schema: 'LapParting',
-    fields: ['axis', 'at_mm', 'overlap_mm', 'turn_deg', 'shoulder_mm', 'tilt_deg'],
-  },
-  hatch: {
-    name: 'hatch',
-    schema: 'HatchParting',
-    fields: [
-      'at_mm',
-      'outward',
-      'turn_deg',
-      'depth_mm',
-      'gap_mm',
-      'taper_deg',
-      'rebate_mm',
-      'rebate_depth_mm',
-    ],
-  },
-  detach: { name: 'detach', schema: 'DetachParting', fields: ['through_mm', 'normal'] },
-  lumps: { name: 'lumps', schema: 'LumpsParting', fields: ['speck_mm3', 'specks'] },
-}
+/** A new one of a kind for which nothing suits the model by itself: as its schema says. */
+export const newOf = (plan: Plan, kind: Kind): Parting =>
+  ({ ...defaultsOf(kind.model), ...base(plan), kind: kind.kind }) as Parting
 
 /** The parting moved by `moved` mm along its normal. */
 export function movedBy(parting: Parting, moved: number): Parting {

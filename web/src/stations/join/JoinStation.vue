@@ -5,14 +5,16 @@ import { mm } from '@/api/format'
 import { suits, type SuitKind } from '@/api/suits'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
+import { kindsOf } from '@/ui/schema'
 import FindingList from '@/ui/FindingList.vue'
 import FitsBlock from './FitsBlock.vue'
 import MarksBlock from './MarksBlock.vue'
 import ModulesBlock from './ModulesBlock.vue'
 import WaysBlock from './WaysBlock.vue'
 import JointForm from './JointForm.vue'
-import { added, alike, copiedTo, idOf, infoOf, KINDS, type JointKind } from './joints'
+import { added, alike, copiedTo, idOf, infoOf, type JointKind } from './joints'
 
+const kinds = kindsOf('joints')
 const project = useProject()
 const looking = useLooking()
 const busy = ref('')
@@ -179,7 +181,7 @@ function remove(joint: Joint): void {
         data-test="everywhere-kind"
       >
         <option value="auto">what suits each</option>
-        <option v-for="k in KINDS" :key="k.kind" :value="k.kind">{{ k.says }}</option>
+        <option v-for="k in kinds" :key="k.kind" :value="k.kind">{{ k.says }}</option>
       </select>
       <button class="chip" :disabled="!!busy" data-test="everywhere" @click="addEverywhere">
         On {{ bare.length }} bare {{ bare.length === 1 ? 'face' : 'faces' }}
@@ -201,13 +203,13 @@ function remove(joint: Joint): void {
       <h2>{{ joints.length ? 'Another joint' : 'Joint' }} on {{ face.label }}</h2>
       <div class="chips">
         <button
-          v-for="k in KINDS"
+          v-for="k in kinds"
           :key="k.kind"
           class="chip"
           :disabled="!!busy"
           :title="k.when"
           :data-test="`add-${k.kind}`"
-          @click="add(k.kind)"
+          @click="add(k.kind as JointKind)"
         >
           + {{ k.name }}
         </button>

@@ -7,10 +7,11 @@ import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import { kindsOf, shownFields } from '@/ui/schema'
 import SizeChoice from '@/ui/SizeChoice.vue'
 import JointSketch from './JointSketch.vue'
 import LadderBlock from './LadderBlock.vue'
-import { flankOf, headFor, infoOf, KINDS, type JointKind } from './joints'
+import { flankOf, headFor, infoOf, type JointKind } from './joints'
 
 const props = defineProps<{ joint: Joint; face: FaceView }>()
 const emit = defineEmits<{
@@ -23,35 +24,15 @@ const project = useProject()
 const looking = useLooking()
 const sketch = ref(false)
 const laddering = ref(false)
+const kinds = kindsOf('joints')
 const info = computed(() => infoOf(props.joint.kind))
 const placed = computed(() => project.joints.find((j) => j.id === props.joint.id))
-const value = computed(() => props.joint as unknown as Record<string, unknown>)
 const dovetail = computed(() => (props.joint.kind === 'dovetail' ? props.joint : null))
 const flank = computed(() => {
   const d = dovetail.value
   return d ? flankOf(d.neck_mm ?? 5, d.head_mm ?? 10, d.height_mm ?? 3) : 0
 })
-const fields = computed(() => {
-  const ends = 'ends' in props.joint ? props.joint.ends : null
-  const magnet = props.joint.kind === 'magnet' ? props.joint.shape : null
-  const screw = props.joint.kind === 'screw' ? props.joint : null
-  const thread = props.joint.kind === 'thread' ? props.joint : null
-  const shown: Record<string, boolean> = {
-    stop_mm: ends === 'closed' || ends === 'stopped',
-    width_mm: magnet === null || magnet === 'block',
-    hole_mm: magnet === 'ring',
-    nut_from: screw?.into === 'nut',
-    nut_deep_mm: screw?.into === 'nut' && screw.nut_from === 'side',
-    slot_deg: screw?.into === 'nut' && screw.nut_from === 'side',
-    insert_bore_mm: screw?.into === 'insert',
-    insert_long_mm: screw?.into === 'insert',
-    tilt_to_deg: (screw?.tilt_deg ?? 0) > 0,
-    lines_up: thread?.plug !== 'loose',
-    spares: !thread || thread.plug === 'loose',
-    of: props.joint.kind !== 'hinge' || props.joint.pin !== 'in place',
-  }
-  return info.value.fields.filter((f) => shown[f] ?? true)
-})
+const fields = computed(() => shownFields(info.value, props.joint))
 /** sizes on sale of its kind, and the one it has */
 const sizes = computed(() => project.sizes[props.joint.kind] ?? [])
 function take(size: Schemas['SizeView']): void {
@@ -86,28 +67,7 @@ const words = computed(() => ({
       `${f[0]!.toUpperCase()}${f.slice(1)}, ${clearance(f).toFixed(2)} each side`,
     ]),
   ),
-  shape: {
-    round: 'Round',
-    square: 'Square',
-    flat: 'Round with a flat',
-    disc: 'Disc',
-    ring: 'Ring',
-    block: 'Block',
-  },
-  ends: { through: 'Open at both ends', closed: 'Closed at one end', stopped: 'Stop inside the face' },
-  head: { cap: 'cap, ISO 4762', countersunk: 'countersunk, ISO 7046' },
-  into: {
-    insert: 'a heat-set insert',
-    nut: 'a nut',
-    pilot: 'the plastic: a wood screw',
-  },
-  nut_from: { face: 'the face', side: 'the side, by a slot' },
-  plug: { part: 'part of a piece', loose: 'loose, into both pieces' },
-  held: { glue: 'glue', press: 'pressing it in', 'laid in': 'laying it in, printing paused' },
-  pin: { loose: 'loose, put in afterwards', 'in place': 'printed in place' },
-  hand: { right: 'right, as usual', left: 'left' },
-  surface: { under: 'the underside', inside: 'the inside', outside: 'the outside' },
-  runs: { inner: 'the inner outline', outer: 'the outer outline', middle: 'the middle of the wall' },
+  ...info.value.words,
   on: {
     a: `piece ${numberOf(props.joint.face.a)}`,
     b: `piece ${numberOf(props.joint.face.b)}`,
@@ -165,14 +125,14 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
         :value="joint.kind"
         @change="turn($event.target as HTMLSelectElement)"
       >
-        <option v-for="k in KINDS" :key="k.kind" :value="k.kind">{{ k.says }}</option>
+        <option v-for="k in kinds" :key="k.kind" :value="k.kind">{{ k.says }}</option>
       </select>
     </div>
-    <SizeChoice :sizes="sizes" :value="value" label="Sizes on sale" data-test="size" @take="take" />
+    <SizeChoice :sizes="sizes" :value="joint" label="Sizes on sale" data-test="size" @take="take" />
     <SchemaForm
-      :schema="info.schema"
+      :schema="info.model"
       :fields="fields"
-      :value="value"
+      :value="joint"
       :words="words"
       @change="(field, next, title) => set(field, next, title)"
     />
@@ -200,9 +160,9 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
     </div>
     <SchemaForm
       v-if="fitFields.length"
-      :schema="info.schema"
+      :schema="info.model"
       :fields="fitFields"
-      :value="value"
+      :value="joint"
       :words="words"
       @change="(field, next, title) => set(field, next, title)"
     />

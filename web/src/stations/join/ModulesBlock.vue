@@ -12,7 +12,6 @@ type ModuleSet = NonNullable<Plan['modules']>[number]
 const project = useProject()
 const chosen = computed<ModuleSet | null>(() => project.plan?.modules?.[0] ?? null)
 const view = computed(() => project.build?.modules?.find((m) => m.id === chosen.value?.id) ?? null)
-const value = computed(() => chosen.value as unknown as Record<string, unknown>)
 const fields = computed(() => {
   const set = chosen.value
   const shaped = set?.shape === 'block' ? ['width_mm'] : set?.shape === 'ring' ? ['hole_mm'] : []
@@ -100,7 +99,7 @@ const turnSign = (turn: number | null) =>
       </div>
       <SizeChoice
         :sizes="sizes"
-        :value="value"
+        :value="chosen"
         label="Magnets on sale"
         data-test="module-size"
         @take="take"
@@ -108,7 +107,7 @@ const turnSign = (turn: number | null) =>
       <SchemaForm
         schema="ModuleSet"
         :fields="fields"
-        :value="value"
+        :value="chosen"
         :words="WORDS"
         @change="(field, next, title) => set(field, next, title)"
       />

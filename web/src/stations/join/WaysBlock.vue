@@ -6,6 +6,7 @@ import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import RuledNumber from '@/ui/RuledNumber.vue'
+import { kindOf, kindsOf, shownFields } from '@/ui/schema'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import SizeChoice from '@/ui/SizeChoice.vue'
 
@@ -16,51 +17,12 @@ const chosenId = ref('')
 const ways = computed(() => project.plan?.ways ?? [])
 const chosen = computed(() => ways.value.find((w) => w.id === chosenId.value) ?? ways.value[0] ?? null)
 const viewOf = (way: Way) => project.build?.ways?.find((v) => v.id === way.id)
-interface Info {
-  schema: string
-  fields: string[]
-  name: string
-}
-const KINDS: Record<Way['kind'], Info> = {
-  rod: {
-    schema: 'RodWay',
-    fields: ['start_mm', 'end_mm', 'diameter_mm', 'shape', 'of', 'fit'],
-    name: 'a rod',
-  },
-  cable: {
-    schema: 'CableWay',
-    fields: ['start_mm', 'end_mm', 'diameter_mm', 'bend_mm'],
-    name: 'a cable way',
-  },
-  stand: {
-    schema: 'StandWay',
-    fields: [
-      'start_mm',
-      'end_mm',
-      'peg',
-      'shape',
-      'diameter_mm',
-      'of',
-      'base',
-      'base_mm',
-      'base_thick_mm',
-      'fit',
-    ],
-    name: 'a stand',
-  },
-}
-const info = computed(() => KINDS[chosen.value?.kind ?? 'rod'])
-const fields = computed(() =>
-  info.value.fields.filter((f) => f !== 'of' || chosen.value?.kind !== 'stand' || chosen.value.peg === 'rod'),
-)
-const value = computed(() => chosen.value as unknown as Record<string, unknown>)
+const kinds = kindsOf('ways')
+const nameOf = (kind: string) => kindOf('ways', kind).says
+const info = computed(() => kindOf('ways', chosen.value?.kind ?? 'rod'))
+const fields = computed(() => shownFields(info.value, chosen.value ?? {}))
 const via = computed(() => (chosen.value?.kind === 'cable' ? (chosen.value.via_mm ?? []) : []))
 const findings = computed(() => project.findings.filter((f) => f.code.startsWith('way-')))
-const WORDS = {
-  shape: { round: 'Round', square: 'Square' },
-  base: { round: 'Round', square: 'Square' },
-  peg: { printed: 'printed on the base', rod: 'a bought rod' },
-}
 
 function keep(what: string, next: Way): void {
   void project.edit(what, (plan) => {
@@ -85,7 +47,7 @@ function add(kind: Way['kind']): void {
       : { start_mm: at(low[2] + inset), end_mm: at(high[2] - inset) }
   const way = { kind, id: `w${number}`, ...ends }
   chosenId.value = way.id
-  void project.edit(`Added ${KINDS[kind].name}`, (plan) => {
+  void project.edit(`Added ${nameOf(kind)}`, (plan) => {
     plan.ways = [...(plan.ways ?? []), way as Way]
   })
 }
@@ -127,7 +89,7 @@ function dropVia(index: number): void {
     keep('Removed a bend', { ...way, via_mm: via.value.filter((_, k) => k !== index) })
 }
 function remove(way: Way): void {
-  void project.edit(`Removed ${KINDS[way.kind].name}`, (plan) => {
+  void project.edit(`Removed ${nameOf(way.kind)}`, (plan) => {
     plan.ways = plan.ways?.filter((w) => w.id !== way.id)
   })
 }
@@ -149,13 +111,13 @@ function remove(way: Way): void {
       </li>
     </ul>
     <template v-if="chosen">
-      <SizeChoice :sizes="rods" :value="value" label="Rods on sale" data-test="way-size" @take="takeRod" />
+      <SizeChoice :sizes="rods" :value="chosen" label="Rods on sale" data-test="way-size" @take="takeRod" />
       <SchemaForm
-        :schema="info.schema"
+        :schema="info.model"
         :fields="fields"
         :picks="['start_mm', 'end_mm']"
-        :value="value"
-        :words="WORDS"
+        :value="chosen"
+        :words="info.words"
         @change="(field, next, title) => set(field, next, title)"
         @pick="pick"
       />
@@ -185,9 +147,15 @@ function remove(way: Way): void {
     </template>
     <FindingList v-if="findings.length" :findings="findings" />
     <div class="chips add">
-      <button class="chip" data-test="add-rod" @click="add('rod')">+ Rod</button>
-      <button class="chip" data-test="add-cable" @click="add('cable')">+ Cable way</button>
-      <button class="chip" data-test="add-stand" @click="add('stand')">+ Stand</button>
+      <button
+        v-for="k in kinds"
+        :key="k.kind"
+        class="chip"
+        :data-test="`add-${k.kind}`"
+        @click="add(k.kind as Way['kind'])"
+      >
+        + {{ k.name }}
+      </button>
     </div>
   </div>
 </template>

@@ -6,9 +6,9 @@ import { type PrepareStep, type TrialView } from '@/api/client'
 import { cm3, count } from '@/api/format'
 import { run } from '@/api/operations'
 import { useProject } from '@/stores/project'
+import { kindOf } from '@/ui/schema'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import { Stage } from '@/view3d/stage'
-import { kindOf } from './steps'
 
 const emit = defineEmits<{ close: [] }>()
 const project = useProject()
@@ -155,7 +155,12 @@ onBeforeUnmount(() => stages.forEach((s) => s.end()))
           </p>
           <template v-if="step">
             <h2>How</h2>
-            <SchemaForm schema="RepairStep" :fields="kindOf('repair').fields" :value="step" @change="set" />
+            <SchemaForm
+              schema="RepairStep"
+              :fields="kindOf('prepare', 'repair').fields"
+              :value="step"
+              @change="set"
+            />
             <button class="chip" :disabled="busy || !own" data-test="try-again" @click="tryOut(step)">
               Try it so
             </button>

@@ -8,9 +8,10 @@ import { useLooking, type Spot } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import OrderTools from '@/ui/OrderTools.vue'
+import { kindOf, shownFields } from '@/ui/schema'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import StandForm from './StandForm.vue'
-import { GROUPS, kindOf, newStep, stepName, type StepKind } from './steps'
+import { groups, newStep, stepName, type StepKind } from './steps'
 
 const project = useProject()
 const looking = useLooking()
@@ -31,7 +32,7 @@ watch(chosenId, () => {
 async function add(kind: StepKind): Promise<void> {
   open.value = false
   const step = newStep(kind, project.plan!, project.build)
-  const kept = await project.edit(`Added ${kindOf(kind).name}`, (plan) => {
+  const kept = await project.edit(`Added ${kindOf('prepare', kind).name}`, (plan) => {
     plan.prepare = [...(plan.prepare ?? []), step]
   })
   if (kept) chosenId.value = step.id
@@ -145,33 +146,8 @@ function setDrain(at: number, diameter: number | null): void {
   void change({ ...now, drains }, diameter === null ? 'Took out a drain hole' : 'Diameter of a drain hole')
 }
 
-const WORDS = {
-  axis: { x: 'X, across', y: 'Y, front to back', z: 'Z, height' },
-  former_axis: { x: 'X, across', y: 'Y, front to back', z: 'Z, height' },
-  side: { both: 'both sides, half each', upper: 'the upper side', lower: 'the lower side' },
-  holes: { leave: 'leave them', flat: 'fill flat', smooth: 'fill smooth' },
-  open_side: {
-    closed: 'closed inside',
-    'x-': 'open at X−',
-    'x+': 'open at X+',
-    'y-': 'open at Y−',
-    'y+': 'open at Y+',
-    'z-': 'open at the bottom',
-    'z+': 'open at the top',
-  },
-}
-const fields = computed(() => {
-  const now = chosen.value
-  if (!now) return []
-  const all = kindOf(now.kind).fields
-  if (now.kind !== 'hollow') return all
-  return all.filter(
-    (f) =>
-      (f !== 'open_at_mm' || now.open_side !== 'closed') &&
-      (f !== 'strut_mm' || (now.lattice_mm ?? 0) > 0) &&
-      (!['former_axis', 'former_wall_mm', 'former_hole', 'rod_mm'].includes(f) || (now.former_mm ?? 0) > 0),
-  )
-})
+const kind = computed(() => (chosen.value ? kindOf('prepare', chosen.value.kind) : null))
+const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.value, chosen.value) : []))
 </script>
 
 <template>
@@ -213,14 +189,14 @@ const fields = computed(() => {
         </button>
       </template>
       <div class="kinds">
-        <div v-for="group in GROUPS" :key="group.name">
+        <div v-for="group in groups()" :key="group.name">
           <h2>{{ group.name }}</h2>
           <button
             v-for="k in group.kinds"
             :key="k.kind"
             class="plain"
             :data-test="`add-${k.kind}`"
-            @click="add(k.kind)"
+            @click="add(k.kind as StepKind)"
           >
             {{ k.name }} <span class="soft">{{ k.says }}</span>
           </button>
@@ -228,9 +204,9 @@ const fields = computed(() => {
       </div>
     </v-menu>
   </div>
-  <div v-if="chosen" class="block" data-test="step-form">
+  <div v-if="chosen && kind" class="block" data-test="step-form">
     <h2>
-      {{ kindOf(chosen.kind).name }} <small>{{ kindOf(chosen.kind).says }}</small>
+      {{ kind.name }} <small>{{ kind.says }}</small>
     </h2>
     <StandForm
       v-if="chosen.kind === 'stand'"
@@ -239,11 +215,11 @@ const fields = computed(() => {
       @pick="pickDown"
     />
     <SchemaForm
-      :schema="kindOf(chosen.kind).schema"
+      :schema="kind.model"
       :fields="fields"
-      :picks="kindOf(chosen.kind).picks"
+      :picks="kind.picks"
       :value="chosen"
-      :words="WORDS"
+      :words="kind.words"
       @change="set"
       @pick="pick"
     />

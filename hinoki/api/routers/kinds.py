@@ -1,4 +1,4 @@
-"""Sizes on sale, by kind of joint."""
+"""What kinds there are, with the forms of all that is edited, and the sizes on sale."""
 
 from dataclasses import asdict
 
@@ -10,6 +10,7 @@ from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.join.contract.screw_threads import thread_sizes
 from hinoki.core.workshop.hardware import magnets
 from hinoki.core.workshop.inventory import rods_on_sale
+from hinoki.present.forms import FormsView, forms_view
 from hinoki.store.tables.inventory import own_sizes
 
 router = APIRouter(prefix="/api", route_class=Heeding)
@@ -20,6 +21,12 @@ class SizeView(BaseModel):
 
     name: str
     values: dict[str, float | str]
+
+
+@router.get("/forms")
+def forms() -> FormsView:
+    """The kinds of joint, parting, step and way there are, and what their forms and those of settings are drawn from."""
+    return forms_view()
 
 
 @router.get("/sizes")
