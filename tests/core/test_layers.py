@@ -46,6 +46,12 @@ def room_of(module: str, floors: dict[str, int]) -> str:
     return name
 
 
+CORE_TESTS = """
+import sys, unittest
+print(unittest.TestLoader().discover("tests/core", top_level_dir=".").countTestCases())
+print(sorted(name for name in sys.modules if name.startswith(("hinoki.present", "hinoki.operations", "hinoki.api"))))
+"""
+"""tells how many tests of the core there are, and what above the core was read with them"""
 MOST_MODULES = 16
 MOST_FUNCTION = 60
 MOST_LINES = 350
@@ -78,6 +84,13 @@ class Layers(unittest.TestCase):
                 if room and below and floors[below] > floors[room]:
                     wrong.append(f"{module} imports {used}")
         self.assertEqual((wrong, unknown), ([], set()))
+
+    def test_no_test_of_the_core_sees_what_screens_see(self) -> None:
+        """A field of any schema of screens and reports can go, and no test of the core notices: none of them reads one."""
+        done = subprocess.run([sys.executable, "-c", CORE_TESTS], cwd=ROOT, capture_output=True, text=True, check=True)
+        tests, seen = done.stdout.splitlines()
+        self.assertGreater(int(tests), 500)
+        self.assertEqual(seen, "[]")
 
     def test_no_function_is_too_long(self) -> None:
         long = {}

@@ -3,7 +3,6 @@
 import itertools
 import math
 import unittest
-from collections import Counter
 from typing import NamedTuple
 from unittest.mock import patch
 
@@ -11,9 +10,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hinoki.core.build import build
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import check
 from hinoki.core.check.films import crowded_edges, film_findings, films
 from hinoki.core.divide.cut import Part, part_model
 from hinoki.core.divide.mating_faces import mating_faces
@@ -25,10 +22,8 @@ from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.progress import Tell, part_of
-from hinoki.present.build import present
 from tests.effort import tried
-from tests.shapes import across, box, level, plan_for, stl_of, tube
+from tests.shapes import across, box, level, tube
 
 OPEN_BOX = Solid.box([-90, -75, 0], [90, 75, 160]).minus([Solid.box([-86, -71, 4], [86, 71, 161])])
 HAIRS = (0.0, 1e-13, -1e-13, 1e-9, -1e-9, 5e-4, -5e-4, 1.5e-3, -1.5e-3)
@@ -89,24 +84,6 @@ class ManyLumps(unittest.TestCase):
         for (one, shape), (other, all_looked_at) in zip(found, plain, strict=True):
             self.assertEqual(one, other)
             self.assertLess(shape.symmetric_difference(all_looked_at).area, 1e-9)
-
-    def test_every_stage_tells_how_far_it_is(self) -> None:
-        posts = [Solid.cylinder(1.2, 3, 14).moved(5.0 * i, 5.0 * j, 0) for i in range(7) for j in range(7)]
-        data = stl_of(Solid.box([-5, -5, 0], [35, 35, 4]).plus(posts))
-        told: list[tuple[float, str]] = []
-        tell: Tell = lambda share, phrase: told.append((share, phrase))  # noqa: E731
-        cache = Cache()
-        made = build(plan_for(data, level(1, 9.0)), lambda _: data, cache, part_of(tell, 0.0, 0.6))
-        checked = check(made, cache, part_of(tell, 0.6, 0.8))
-        present(made, checked, cache, part_of(tell, 0.8, 1.0))
-        shares = [share for share, _ in told]
-        self.assertEqual(shares, sorted(shares))
-        phrases = Counter(phrase.split(" piece")[0] for _, phrase in told)
-        for phrase in (
-            "Looking at cut faces", "Finding mating faces", "Joining", "Resting", "Drawing mating faces", "Drawing seams",
-            "Looking for films",
-        ):  # fmt: skip
-            self.assertGreaterEqual(phrases[phrase], 49, phrase)
 
 
 class Formulas(unittest.TestCase):

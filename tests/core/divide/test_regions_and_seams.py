@@ -8,18 +8,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, HatchParting, LapParting, WedgesParting
 from hinoki.core.divide.region_tracking import brushed, carried_over, marked
-from hinoki.core.divide.seams import lines_of
+from hinoki.core.divide.seams import Seam, lines_of, outer_faces_of, seams_of
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.regions import Mark, packed, painted_on, traced, unpacked
 from hinoki.core.plan.together import Together
-from hinoki.present.schemas.build import BuildView, PartingView
+from tests.checked import findings_of
 from tests.effort import tried
-from tests.presented import shown
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 
@@ -39,15 +39,28 @@ def _on_ball(count: int) -> np.ndarray:
     return np.column_stack([np.cos(turn) * np.sqrt(1 - z * z), np.sin(turn) * np.sqrt(1 - z * z), z])
 
 
-def seen(solid: Solid, *partings: object, **more: object) -> BuildView:
-    """The build of a solid as the screens get it."""
+def seen(solid: Solid, *partings: object, **more: object) -> Build:
+    """The build of a solid."""
     data = stl_of(solid)
-    return shown(built(data, plan_for(data, *partings, **more)))
+    return built(data, plan_for(data, *partings, **more))
 
 
-def codes(view: BuildView) -> list[str]:
+def seams(result: Build) -> dict[str, Seam]:
+    """The seams by parting."""
+    assert result.prepared is not None
+    assert result.parted is not None
+    return seams_of(result.parted.parts, outer_faces_of(Cache(), result.prepared), Cache())
+
+
+def plane_mm(result: Build) -> float:
+    """How high the first parting's plane lies."""
+    assert result.parted is not None
+    return float(result.parted.members["p1"][0].frame.origin[2])
+
+
+def codes(result: Build) -> list[str]:
     """The codes of all findings but those of bare faces."""
-    return [f.code for f in view.findings if f.code != "face-bare"]
+    return [f.code for f in findings_of(result) if f.code != "face-bare"]
 
 
 class Packing(unittest.TestCase):
@@ -114,9 +127,11 @@ class Crossing(unittest.TestCase):
     bottom = boxed(1, "keep", (-60, -30, -1), (60, 30, 1))
 
     def test_a_parting_through_what_is_to_stay_whole_is_said_and_named(self) -> None:
-        view = seen(box(100, 40, 60), level(1, 30), across(2, "x", 0), marks=(self.bottom,))
-        self.assertEqual([(f.code, f.parting) for f in view.findings if f.code == "mark-crossed"], [("mark-crossed", "p2")])
-        self.assertEqual(view.marks[0].crossed_by, ["p2"])
+        result = seen(box(100, 40, 60), level(1, 30), across(2, "x", 0), marks=(self.bottom,))
+        self.assertEqual(
+            [(f.code, f.parting) for f in findings_of(result) if f.code == "mark-crossed"], [("mark-crossed", "p2")]
+        )
+        self.assertEqual(result.crossed, {"k1": {"p2"}})
 
     def test_one_mark_in_two_places_may_lie_on_two_pieces(self) -> None:
         dumbbell = (
@@ -126,43 +141,45 @@ class Crossing(unittest.TestCase):
 
 
 class Seams(unittest.TestCase):
-    def seam(self, view: BuildView, number: int = 0) -> PartingView:
-        return view.partings[number]
+    def seam(self, result: Build) -> Seam:
+        return seams(result)["p1"]
 
     def test_the_seam_of_a_box_is_its_girth(self) -> None:
-        self.assertAlmostEqual(self.seam(seen(box(100, 40, 60), level(1, 30))).seam_mm, 280, places=2)
+        self.assertAlmostEqual(self.seam(seen(box(100, 40, 60), level(1, 30))).length, 280, places=2)
 
     def test_a_later_cut_does_not_change_it(self) -> None:
-        view = seen(box(100, 40, 60), level(1, 30), across(2, "x", 10), across(3, "y", 3))
-        self.assertAlmostEqual(self.seam(view).seam_mm, 280, places=2)
-        self.assertAlmostEqual(view.seam_mm, 280 + 200 + 320, places=2)
+        result = seen(box(100, 40, 60), level(1, 30), across(2, "x", 10), across(3, "y", 3))
+        self.assertAlmostEqual(self.seam(result).length, 280, places=2)
+        self.assertAlmostEqual(sum(s.length for s in seams(result).values()), 280 + 200 + 320, places=2)
 
     def test_what_runs_on_show_faces_is_told_apart(self) -> None:
-        view = seen(box(100, 40, 60), across(1, "x", 0), marks=(boxed(1, "show", (-60, -30, 59), (60, 30, 61)),))
-        self.assertAlmostEqual(self.seam(view).seam_show_mm, 40, places=2)
+        result = seen(box(100, 40, 60), across(1, "x", 0), marks=(boxed(1, "show", (-60, -30, 59), (60, 30, 61)),))
+        assert result.prepared is not None
+        show = result.prepared.mesh.only(result.regions.of("show"))
+        self.assertAlmostEqual(self.seam(result).length_on(show), 40, places=2)
 
     def test_a_closed_cavity_has_no_seam_to_see(self) -> None:
         shell = box(100, 40, 60).minus([Solid.box([-40, -15, 5], [40, 15, 55])])
-        self.assertAlmostEqual(self.seam(seen(shell, level(1, 30))).seam_mm, 280, places=2)
+        self.assertAlmostEqual(self.seam(seen(shell, level(1, 30))).length, 280, places=2)
 
     def test_wedges_lap_and_hatch(self) -> None:
         ring = seen(tube(50, 30, 20), WedgesParting(id="p1", count=4))
-        self.assertAlmostEqual(self.seam(ring).seam_mm, 4 * (20 + 20 + 20 + 20), delta=0.2)
+        self.assertAlmostEqual(self.seam(ring).length, 4 * (20 + 20 + 20 + 20), delta=0.2)
         lap = seen(box(100, 40, 20), LapParting(id="p1", axis="x", at_mm=0, overlap_mm=30, turn_deg=0))
-        self.assertAlmostEqual(self.seam(lap).seam_mm, 2 * 40 + 2 * (20 + 30), delta=0.01)
+        self.assertAlmostEqual(self.seam(lap).length, 2 * 40 + 2 * (20 + 30), delta=0.01)
         hatch = HatchParting.model_validate(
             {"id": "p1", "at_mm": (0, 0, 20), "outline": {"shape": "rectangle", "corner_mm": 0}, "gap_mm": 0.2}
         )
-        self.assertAlmostEqual(self.seam(seen(box(100, 40, 20), hatch)).seam_mm, 100 - 4 * 0.2, delta=0.01)
+        self.assertAlmostEqual(self.seam(seen(box(100, 40, 20), hatch)).length, 100 - 4 * 0.2, delta=0.01)
 
     def test_its_lines_are_closed_and_as_long_as_it_says(self) -> None:
-        view = seen(Solid.from_mesh(torus(40, 12, 60, 24)), across(1, "x", 3))
-        lines = [np.array(line) for line in self.seam(view).seam]
+        result = seen(Solid.from_mesh(torus(40, 12, 60, 24)), across(1, "x", 3))
+        lines = lines_of(self.seam(result).ends, 0.05)
         self.assertEqual(len(lines), 2)
         for line in lines:
             np.testing.assert_allclose(line[0], line[-1])
         drawn = sum(float(np.linalg.norm(np.diff(line, axis=0), axis=1).sum()) for line in lines)
-        self.assertAlmostEqual(drawn / self.seam(view).seam_mm, 1, delta=0.01)
+        self.assertAlmostEqual(drawn / self.seam(result).length, 1, delta=0.01)
 
     def test_lines_are_thinned_within_the_tolerance(self) -> None:
         turn = np.linspace(0, 2 * np.pi, 721)
@@ -175,23 +192,24 @@ class Seams(unittest.TestCase):
 
 class KeptTogether(unittest.TestCase):
     def test_two_pieces_become_one_again_and_volumes_add_up(self) -> None:
-        view = seen(box(100, 40, 60), level(1, 30), across(2, "x", 0), together=(Together(pieces=("p1- p2-", "p1- p2+")),))
-        self.assertEqual(sorted(p.key for p in view.pieces), ["p1+ p2+", "p1+ p2-", "p1- p2-"])
-        self.assertAlmostEqual(view.pieces[0].volume_mm3, 100 * 40 * 30, places=2)
-        self.assertLess(view.balance.relative_error, 1e-9)
-        self.assertEqual(len(view.faces), 3)
+        result = seen(box(100, 40, 60), level(1, 30), across(2, "x", 0), together=(Together(pieces=("p1- p2-", "p1- p2+")),))
+        self.assertEqual(sorted(p.key for p in result.pieces), ["p1+ p2+", "p1+ p2-", "p1- p2-"])
+        self.assertAlmostEqual(result.pieces[0].volume_mm3, 100 * 40 * 30, places=2)
+        assert result.balance is not None
+        self.assertLess(result.balance.relative_error, 1e-9)
+        self.assertEqual(len(result.faces), 3)
 
     def test_pieces_that_do_not_touch_stay_apart_and_it_is_said(self) -> None:
-        view = seen(box(100, 40, 90), level(1, 30), level(2, 60), together=(Together(pieces=("p1-", "p1+ p2+")),))
-        self.assertEqual((len(view.pieces), codes(view)), (3, ["together-apart"]))
+        result = seen(box(100, 40, 90), level(1, 30), level(2, 60), together=(Together(pieces=("p1-", "p1+ p2+")),))
+        self.assertEqual((len(result.pieces), codes(result)), (3, ["together-apart"]))
 
     def test_a_piece_that_is_gone_is_said(self) -> None:
-        view = seen(box(100, 40, 90), level(1, 30), together=(Together(pieces=("p1-", "p9-")),))
-        self.assertEqual(codes(view), ["together-gone"])
+        result = seen(box(100, 40, 90), level(1, 30), together=(Together(pieces=("p1-", "p9-")),))
+        self.assertEqual(codes(result), ["together-gone"])
 
     def test_a_sliver_is_found_and_its_fix_puts_it_right(self) -> None:
-        view = seen(box(100, 40, 60), level(1, 59.9), sliver_mm3=500)
-        sliver = next(f for f in view.findings if f.code == "piece-sliver")
+        result = seen(box(100, 40, 60), level(1, 59.9), sliver_mm3=500)
+        sliver = next(f for f in findings_of(result) if f.code == "piece-sliver")
         self.assertEqual((sliver.fixes[0].kind, sliver.params["to"]), ("together", 1))
         mended = seen(box(100, 40, 60), level(1, 59.9), sliver_mm3=500, together=(Together(pieces=sliver.fixes[0].pieces),))
         self.assertEqual((len(mended.pieces), codes(mended)), (1, []))
@@ -204,21 +222,22 @@ class InFaces(unittest.TestCase):
         return box(100, 40, 30).plus([Solid.box([-50, -20, 29], [0, 20, 60])])
 
     def test_in_an_inner_face_it_cuts_clean(self) -> None:
-        view = seen(self.step(), level(1, 30))
-        self.assertEqual([round(p.volume_mm3, 3) for p in view.pieces], [120000, 60000])
-        self.assertLess(view.balance.relative_error, 1e-9)
+        result = seen(self.step(), level(1, 30))
+        self.assertEqual([round(p.volume_mm3, 3) for p in result.pieces], [120000, 60000])
+        assert result.balance is not None
+        self.assertLess(result.balance.relative_error, 1e-9)
 
     def test_a_hair_beside_it_is_moved_into_it_and_says_so(self) -> None:
         for at in (30.0006, 29.9995):
-            view = seen(self.step(), level(1, at))
-            self.assertEqual([round(p.volume_mm3, 3) for p in view.pieces], [120000, 60000])
-            self.assertEqual(codes(view), ["parting-settled"])
-            self.assertAlmostEqual(view.partings[0].sections[0].frame.origin[2], 30, places=6)
+            result = seen(self.step(), level(1, at))
+            self.assertEqual([round(p.volume_mm3, 3) for p in result.pieces], [120000, 60000])
+            self.assertEqual(codes(result), ["parting-settled"])
+            self.assertAlmostEqual(plane_mm(result), 30, places=6)
 
     def test_further_off_it_stays_where_it_was_put(self) -> None:
-        view = seen(self.step(), level(1, 30.004))
-        self.assertEqual(codes(view), [])
-        self.assertAlmostEqual(view.partings[0].sections[0].frame.origin[2], 30.004, places=6)
+        result = seen(self.step(), level(1, 30.004))
+        self.assertEqual(codes(result), [])
+        self.assertAlmostEqual(plane_mm(result), 30.004, places=6)
 
     @tried(7)
     @given(st.floats(-1, 1), st.floats(-80, 80), st.floats(-80, 80))
@@ -229,8 +248,9 @@ class InFaces(unittest.TestCase):
         tilted = FlatParting(
             id="p1", axis="z", at_mm=float(vertex[2]), tilt_deg=(one, two), pivot_mm=(float(vertex[0]), float(vertex[1]))
         )
-        view = seen(solid, tilted)
-        self.assertLess(view.balance.relative_error, 1e-9)
+        result = seen(solid, tilted)
+        assert result.balance is not None
+        self.assertLess(result.balance.relative_error, 1e-9)
 
 
 if __name__ == "__main__":

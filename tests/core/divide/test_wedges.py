@@ -2,6 +2,7 @@
 
 import unittest
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
@@ -12,10 +13,10 @@ from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import LumpsParting, WedgesParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.propose.recommend_joints import suggested
-from tests.assembling import assembly
+from tests.assembling import assembly, numbers_of, proofs, way_in
+from tests.checked import findings_of
 from tests.core.divide.test_partings import keys, parted
 from tests.effort import tried
-from tests.presented import view_of
 from tests.shapes import across, box, built, level, plan_for, stl_of, torus, tube
 
 RING = tube(150, 120, 30)
@@ -95,11 +96,11 @@ class Wedges(unittest.TestCase):
         data = stl_of(Solid.cylinder(100, 0, 20))
         basin = ("p1:h",)
         plan = plan_for(data, WedgesParting(id="p1", count=4, start_deg=45, hub_mm=50), across(2, "x", 0, only=basin))
-        steps = assembly(built(data, plan)).steps
-        self.assertEqual(len(steps), 6)
-        self.assertEqual({s.proof for s in steps}, {"proved"})
-        last = steps[-1]
-        self.assertEqual((last.motion.direction, len(last.adds)), ((0, 0, -1), 2))
+        out = assembly(built(data, plan))
+        self.assertEqual(proofs(out), ["proved"] * 6)
+        last = out.order.steps[-1]
+        np.testing.assert_allclose(way_in(last), [0, 0, -1], atol=1e-6)
+        self.assertEqual(len(numbers_of(out, last.units)), 2)
 
     def test_counts_and_angles_that_make_no_sense(self) -> None:
         for count in (0, 1, 1000):
@@ -114,13 +115,13 @@ class Wedges(unittest.TestCase):
         data = stl_of(RING)
         plan = plan_for(data, WedgesParting(id="p1", count=4), level(2, 15))
         plan = suggested(built(data, plan), plan, "pin", "snug")
-        view = view_of(built(data, plan))
-        self.assertEqual(len(view.pieces), 8)
-        self.assertTrue(all(p.fits for p in view.pieces))
-        assert view.balance is not None
-        self.assertLess(view.balance.relative_error, 1e-6)
-        self.assertEqual({j.face for j in view.joints}, {f.id for f in view.faces})
-        self.assertEqual([f.message for f in view.findings if f.severity == "must-fix"], [])
+        result = built(data, plan)
+        self.assertEqual(len(result.pieces), 8)
+        self.assertTrue(all(p.fits for p in result.pieces))
+        assert result.balance is not None
+        self.assertLess(result.balance.relative_error, 1e-6)
+        self.assertEqual({j.joint.face for j in result.placed}, {f.ref for f in result.faces})
+        self.assertEqual([f.code for f in findings_of(result) if f.severity == "must-fix"], [])
 
 
 class Lumps(unittest.TestCase):

@@ -13,10 +13,10 @@ from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels import CableWay, RodWay, StandWay, Way
 from hinoki.core.join.joints import FaceRef, Joint, LipJoint, PinJoint, ThreadJoint
-from tests.assembling import assembly
+from hinoki.core.workshop.hardware import spares_of
+from tests.assembling import assembly, way_in
 from tests.checked import findings_of
 from tests.effort import tried
-from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-")
@@ -48,7 +48,7 @@ def lost(result: Build) -> float:
 class Rods(unittest.TestCase):
     def test_a_rod_goes_through_three_pieces_with_its_clearance(self) -> None:
         result = through(rod((0, 0, 10), (0, 0, 80), diameter_mm=4))
-        self.assertEqual((codes(result), view_of(result).ways[0].pieces), (set(), [1, 2, 3]))
+        self.assertEqual((codes(result), [result.numbers[k] for k in result.ways[0].pieces]), (set(), [1, 2, 3]))
         self.assertAlmostEqual(lost(result), math.pi * 2.2**2 * 71, delta=0.01 * lost(result))
         body = result.ways[0].way.body()
         assert isinstance(body, Solid)
@@ -60,7 +60,7 @@ class Rods(unittest.TestCase):
             rod((0, 0, 10), (0, 0, 80)), rod((9, 0, 20), (9, 0, 70), diameter_mm=3).model_copy(update={"id": "w2"})
         )
         self.assertEqual(
-            [(h.name, h.count, h.length_mm, h.spares) for h in view_of(bought).hardware],
+            [(h.name, h.count, h.length_mm, spares_of(h)) for h in bought.hardware],
             [("rod ø3, steel", 1, 50.0, 0), ("rod ø4, steel", 1, 70.0, 0)],
         )
 
@@ -106,12 +106,11 @@ class Rods(unittest.TestCase):
         straight = PinJoint(id="j1", face=FACE, count=1, places=((0, 15),))
         self.assertIn("way-at-odds", codes(through(aslant, joints=(straight,))))
         self.assertNotIn("way-at-odds", codes(through(rod((0, 0, 10), (0, 0, 80)), joints=(straight,))))
-        steps = assembly(through(aslant)).steps
+        steps = assembly(through(aslant)).order.steps
         way = np.subtract((10, 0, 80), (-10, 0, 10)) / np.linalg.norm((20, 0, 70))
         self.assertEqual([s.lead for s in steps[-2:]], ["w1", "p1+ p2+"])  # the rod goes in, and the last piece onto it
         for step in steps[-2:]:
-            assert step.motion.direction is not None
-            self.assertAlmostEqual(abs(float(np.dot(step.motion.direction, way))), 1.0, places=4)
+            self.assertAlmostEqual(abs(float(np.dot(way_in(step), way))), 1.0, places=4)
 
     def test_nothing_turns_about_a_thread_with_a_rod_beside_it(self) -> None:
         screw = ThreadJoint(id="j1", face=FACE, diameter_mm=16, pitch_mm=2, length_mm=8, places=((0, 0),))
@@ -166,7 +165,7 @@ class Cables(unittest.TestCase):
         tower = tube(20, 14, 90).plus([Solid.cylinder(20, 60, 90)])
         result = through(cable((0, 0, 50), (0, 0, 91), diameter_mm=5), solid=tower)
         self.assertEqual(codes(result), set())
-        self.assertEqual(view_of(result).ways[0].pieces, [3])
+        self.assertEqual([result.numbers[k] for k in result.ways[0].pieces], [3])
 
 
 if __name__ == "__main__":
@@ -189,7 +188,7 @@ class Stands(unittest.TestCase):
 
     def test_a_bought_rod_stands_in_both(self) -> None:
         result = through(self.stand(peg="rod", of="brass", base="square", base_mm=80, base_thick_mm=10))
-        self.assertEqual([(h.name, h.length_mm) for h in view_of(result).hardware], [("rod ø8, brass", 63.8)])
+        self.assertEqual([(h.name, h.length_mm) for h in result.hardware], [("rod ø8, brass", 63.8)])
         base = result.loose[0].solid
         bored = 80 * 80 * 10 - base.volume_mm3
         self.assertAlmostEqual(bored, math.pi * 4.1**2 * 8.8 + 320 * 0.5, delta=8)

@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.build import Build
 from hinoki.core.divide.partings.hatch import HatchParting
 from hinoki.core.divide.partings.outlines import Circle, Rectangle
@@ -20,10 +21,9 @@ from hinoki.core.join.ladders.fit_ladder import clearances, ladder
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits
-from tests.assembling import assembly
-from tests.checked import findings_of
+from tests.assembling import assembly, numbers_of, proofs
+from tests.checked import files_of, findings_of, strength
 from tests.effort import tried
-from tests.presented import exported, view_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 CASE = box(120, 80, 40).minus([Solid.box([-50, -30, 6], [50, 30, 34])])
@@ -135,32 +135,32 @@ class Fit(unittest.TestCase):
         self.assertGreater(body.gap(leaf, 3), min(gap_mm, 1.0) - 0.05)
 
     def test_a_pin_is_to_be_bought_and_named_with_its_length(self) -> None:
-        bought = view_of(door(pin_mm=1.75, of="brass")).hardware
+        bought = door(pin_mm=1.75, of="brass").hardware
         self.assertEqual([(h.name, h.count, h.length_mm) for h in bought], [("hinge pin ø1.75, brass", 1, 20.0)])
 
-    def test_the_step_says_that_the_pin_is_pushed_in(self) -> None:
-        body, leaf, pin = assembly(door()).steps
-        self.assertIn("Then the pin ø2 × 20 goes into the hinge of 1|2.", leaf.notes)
-        self.assertEqual(([h.name for h in pin.hardware], pin.piece), (["hinge pin 2 × 20"], None))
-        self.assertEqual((body.motion.kind, pin.motion.kind), ("set down", "slide"))
+    def test_the_pin_is_pushed_in_after_the_door(self) -> None:
+        out = assembly(door())
+        body, leaf, pin = out.order.steps
+        self.assertEqual((body.motion, leaf.onto, pin.motion and pin.motion.kind), (None, body.lead, "slide"))
+        self.assertEqual(out.scene.units[pin.lead].kind, "pin")
 
     def test_printed_in_place_it_is_one_job_with_a_gap_all_round(self) -> None:
         result = door(pin="in place", gap_mm=0.4)
         self.assertEqual(codes(result), {"hinge-in-place"})
-        self.assertEqual(view_of(result).hardware, [])
+        self.assertEqual(result.hardware, [])
         body, leaf = result.parts
         one, two = result.pieces
         self.assertEqual((one.prints_with, two.prints_with), ((2,), (1,)))
         lying = [p.solid.placed(np.array(v.rest.matrix).reshape(3, 4)) for p, v in zip((body, leaf), (one, two), strict=True)]
         self.assertAlmostEqual(lying[0].gap(lying[1], 3), 0.4, delta=0.02)
         self.assertAlmostEqual(min(float(s.bounds[0][2]) for s in lying), 0, delta=1e-6)
-        (step,) = assembly(result).steps
-        self.assertEqual(step.adds, [1, 2])
-        self.assertIn("printed in place", step.notes[0])
+        out = assembly(result)
+        (step,) = out.order.steps
+        self.assertEqual(numbers_of(out, step.units), [1, 2])
 
     def test_in_place_the_files_keep_both_as_they_stand(self) -> None:
         result = door(pin="in place")
-        files = exported(result)
+        files = files_of(result)
         read = read_file(files["pieces.3mf"], "pieces.3mf")
         low, high = read.mesh.bounds
         # both lie as they hang on each other, opened, not side by side
@@ -176,11 +176,11 @@ class Fit(unittest.TestCase):
         self.assertTrue(np.allclose(gaps, [0.2, 0.3, 0.4, 0.5], atol=0.02))
 
     def test_knuckles_hold_by_their_walls(self) -> None:
-        held = view_of(door(length_mm=21, gap_mm=0.4)).joints[0]
+        held = strength(door(length_mm=21, gap_mm=0.4))
         # 2 walls of 1.6 mm by 6.6 mm of PLA, half of it across the layers; worked by hand from the material's table
         tension = Plan().material.tension_mpa
-        self.assertAlmostEqual(held.holds_n or 0, 0.5 * tension * 2 * 1.6 * 6.6, delta=1)
-        self.assertIn("2·w·l", held.holds_how)
+        self.assertAlmostEqual(held.newtons, 0.5 * tension * 2 * 1.6 * 6.6, delta=1)
+        self.assertIn("2·w·l", held.how)
 
 
 class WithoutRebate(unittest.TestCase):
@@ -206,7 +206,7 @@ class WithoutRebate(unittest.TestCase):
             self.assertAlmostEqual(float(axis.frame.origin[2]), 40 + 1.0 + result.placed[0].clearance_mm, places=6)
             open_lid = result.parts[1].solid.placed(axis.turned(90))
             self.assertGreater(float(open_lid.bounds[1][2]), 70)
-            self.assertEqual({s.proof for s in assembly(result).steps} - {"proved", "tried by sampling"}, set())
+            self.assertEqual(set(proofs(assembly(result))) - {"proved", "tried by sampling"}, set())
 
     def test_magnets_opposite_the_hinge_reach_the_middle_of_the_gap(self) -> None:
         solid, plan = self.case(10, 2.0)
@@ -246,8 +246,9 @@ class WithoutRebate(unittest.TestCase):
     def test_a_tight_one_is_told_as_locked_though_its_pin_is_loose(self) -> None:
         solid, plan = self.case(10, 0.2)
         hinge = HingeJoint(id="j1", face=FaceRef(parting="p1", member=3, a="p1:b", b="p1:h"))
-        view = assembly(with_joints(plan.model_copy(update={"joints": (hinge,)}), solid))
-        self.assertEqual((view.findings[0].code, view.locked[0].frees[0].way), ("no-order", "leave out"))
+        out = assembly(with_joints(plan.model_copy(update={"joints": (hinge,)}), solid))
+        ((_, frees),) = out.freed
+        self.assertEqual((assembly_findings(plan, out)[0].code, frees[0].way), ("no-order", "leave out"))
 
 
 class WithOthers(unittest.TestCase):
@@ -272,7 +273,7 @@ class WithOthers(unittest.TestCase):
                 whole = self.lid(4, lip).placed[0]
                 left = rim.joint.footprint(rim.standing, (0, 0)).area / whole.joint.footprint(whole.standing, (0, 0)).area
                 self.assertTrue(0.7 < left < 0.95, left)
-                self.assertEqual({s.proof for s in assembly(result).steps}, {"proved"})
+                self.assertEqual(set(proofs(assembly(result))), {"proved"})
 
     def test_magnets_stand_opposite(self) -> None:
         hinge = HingeJoint(id="j1", face=LID, length_mm=30, knuckles=5)

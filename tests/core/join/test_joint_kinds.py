@@ -9,6 +9,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.build import Build
 from hinoki.core.divide.partings import LapParting
 from hinoki.core.geometry.solid import Solid
@@ -29,10 +30,9 @@ from hinoki.core.join.sizing.recommended_sizes import KINDS, suggest
 from hinoki.core.plan.plan import PieceNote
 from hinoki.core.workshop.fits import Fits
 from hinoki.core.workshop.printers import Printer
-from tests.assembling import assembly
+from tests.assembling import assembly, numbers_of, proofs, way_in
 from tests.checked import findings_of
 from tests.effort import either, tried
-from tests.presented import view_of
 from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -323,17 +323,16 @@ class Noticed(unittest.TestCase):
         good = joined(tube(40, 30, 60), LipJoint(id="j1", face=FACE, seal_mm=2, thickness_mm=4))
         self.assertNotIn("joint-seal", codes(good))
 
-    def test_a_lap_says_how_it_is_joined(self) -> None:
+    def test_a_lap_is_joined_by_itself(self) -> None:
         data = stl_of(BLOCK)
         lap = LapParting(id="p1", axis="z", at_mm=30, overlap_mm=10)
         result = built(data, plan_for(data, lap))
-        self.assertEqual({f.lap for f in view_of(result).faces}, {"lap of 10 mm"})
         self.assertNotIn("face-bare", {f.code for f in findings_of(result)})
 
     def test_glue_is_a_joint_too(self) -> None:
         result = joined(BLOCK, ButtJoint(id="j1", face=FACE))
         self.assertNotIn("face-bare", {f.code for f in findings_of(result)})
-        self.assertEqual(view_of(result).joints[0].label, "butt, glue")
+        self.assertEqual(result.placed[0].joint.label(), "butt, glue")
 
 
 class Together(unittest.TestCase):
@@ -342,17 +341,17 @@ class Together(unittest.TestCase):
     def test_a_step_follows_the_slide_of_a_dovetail(self) -> None:
         for along, expected in ((0.0, [1, 0, 0]), (90.0, [0, 1, 0])):
             result = joined(BLOCK, DovetailJoint(id="j1", face=FACE, along_deg=along, ends="closed"))
-            step = assembly(result).steps[1]
-            direction = np.array(step.motion.direction) * (1 if step.piece == result.numbers["p1+"] else -1)
+            step = assembly(result).order.steps[1]
+            direction = way_in(step) * (1 if step.lead == "p1+" else -1)
             np.testing.assert_allclose(direction, expected, atol=1e-6)
 
     def test_a_step_without_a_common_way_says_so(self) -> None:
         pins = PinJoint(id="j2", face=FACE, count=1, places=((0.0, 20.0),))
         result = joined(BLOCK, DovetailJoint(id="j1", face=FACE), pins)
-        view = assembly(result)
-        self.assertEqual([s.proof for s in view.steps], ["no order"])
-        self.assertIn("no-order", {f.code for f in view.findings})
-        self.assertEqual(sorted(view.locked[0].numbers), [1, 2])
+        out = assembly(result)
+        self.assertEqual(proofs(out), ["no order"])
+        self.assertIn("no-order", {f.code for f in assembly_findings(result.plan, out)})
+        self.assertEqual(numbers_of(out, out.order.locked[0]), [1, 2])
 
     def test_a_second_joint_keeps_off_the_first(self) -> None:
         lip = LipJoint(id="j1", face=FACE, runs="middle", height_mm=4)

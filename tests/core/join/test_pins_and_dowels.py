@@ -21,7 +21,6 @@ from hinoki.core.propose.recommend_joints import settled, suggested
 from hinoki.core.workshop.fits import Fits
 from tests.checked import findings_of
 from tests.effort import tried
-from tests.presented import view_of
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube
 
 BLOCK = stl_of(box(60, 60, 60))
@@ -152,8 +151,8 @@ class Findings(unittest.TestCase):
             PinJoint(id="j1", face=low, count=1, diameter_mm=6, length_mm=12, places=((6, 0),)),
             PinJoint(id="j2", face=side, count=1, diameter_mm=6, length_mm=12, places=((0, 36),)),
         )
-        view = view_of(built(data, plan_for(data, level(1, 30), across(2, "x", 0, only=("p1+",)), joints=joints)))
-        self.assertIn("joints-meet", [f.code for f in view.findings])
+        result = built(data, plan_for(data, level(1, 30), across(2, "x", 0, only=("p1+",)), joints=joints))
+        self.assertIn("joints-meet", [f.code for f in findings_of(result)])
 
     def test_too_little_room_is_said(self) -> None:
         joint = PinJoint(id="j1", face=FACE, count=9, diameter_mm=15, length_mm=6)
@@ -165,7 +164,7 @@ class Findings(unittest.TestCase):
         off = plan.model_copy(update={"partings": (level(1, 30).model_copy(update={"on": False}),)})
         self.assertIn("joint-unplaced", [f.code for f in findings_of(built(BLOCK, off))])
         self.assertEqual(off.joints, plan.joints)
-        self.assertEqual(len(view_of(built(BLOCK, plan)).joints), 1)
+        self.assertEqual(len(built(BLOCK, plan).placed), 1)
 
 
 class Placing(unittest.TestCase):
@@ -175,7 +174,7 @@ class Placing(unittest.TestCase):
         for kind in ("pin", "dowel"):
             result = built(data, suggested(built(data, plan), plan, kind, "snug"))
             self.assertEqual([f for f in findings_of(result) if f.station == "join"], [])
-            places = np.array(view_of(result).joints[0].places)
+            places = np.array(result.placed[0].places)
             self.assertGreater(np.linalg.norm(places[0] - places[1]), 75)
 
     def test_no_joint_is_suggested_where_there_is_no_room(self) -> None:
@@ -187,14 +186,14 @@ class Placing(unittest.TestCase):
         cone = stl_of(Solid.cone(40, 8, 0, 80))
         plan = plan_for(cone, level(1, 40))
         result = built(cone, suggested(built(cone, plan), plan, "dowel", "snug"))
-        self.assertGreater(len(view_of(result).joints), 0)
+        self.assertGreater(len(result.placed), 0)
         self.assertEqual([f for f in findings_of(result) if f.severity == "must-fix"], [])
 
     def test_places_keep_when_the_parting_moves(self) -> None:
         joint = PinJoint(id="j1", face=FACE, count=1, diameter_mm=6, length_mm=7, places=((7.5, -3.25),))
         for at in (20, 30, 41.5):
-            view = view_of(built(BLOCK, plan_for(BLOCK, level(1, at), joints=(joint,))))
-            self.assertEqual(view.joints[0].positions_mm, [(7.5, -3.25, at)])
+            (placed,) = built(BLOCK, plan_for(BLOCK, level(1, at), joints=(joint,))).placed
+            np.testing.assert_allclose(placed.standing.frame.world(np.array(placed.places)), [(7.5, -3.25, at)], atol=1e-9)
 
     def test_loose_parts_are_told_where_they_sit(self) -> None:
         data = stl_of(box(60, 60, 60))
@@ -207,9 +206,9 @@ class Placing(unittest.TestCase):
             self.assertAlmostEqual(sits.common(loose.solid).volume_mm3 / loose.solid.volume_mm3, 1.0, places=6)
 
     def test_dowels_become_loose_parts(self) -> None:
-        view = view_of(with_joint(DowelJoint(id="j1", face=FACE, count=3, diameter_mm=6, length_mm=14)))
-        self.assertEqual([(p.name, p.count) for p in view.loose], [("dowel 6 × 14", 3)])
-        self.assertAlmostEqual(view.loose[0].size_mm[2], 14, places=3)
+        (kind,) = with_joint(DowelJoint(id="j1", face=FACE, count=3, diameter_mm=6, length_mm=14)).loose
+        self.assertEqual([(kind.name, kind.count)], [("dowel 6 × 14", 3)])
+        self.assertAlmostEqual(kind.size_mm[2], 14, places=3)
 
     def test_small_loose_parts_get_spares_and_typed_ones_count(self) -> None:
         for spares, diameter, wanted in ((None, 6, 1), (0, 6, 0), (4, 6, 4), (None, 20, 0)):

@@ -13,9 +13,9 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, ScrewJoint
 from hinoki.core.join.joints.screw import LEAST_GRIP_MM
 from hinoki.core.propose.recommend_joints import SuitWish, suited
+from hinoki.core.workshop.hardware import spares_of
 from hinoki.core.workshop.screw_tables import clearance_hole_mm, head_of, lengths_of, nut_of
 from tests.checked import findings_of
-from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -100,9 +100,9 @@ class Lengths(unittest.TestCase):
         self.assertEqual(result.placed[0].joint.driven(result.placed[0].standing, (0, 0)).length_mm, 40)  # type: ignore[union-attr]
 
     def test_what_is_bought(self) -> None:
-        bought = view_of(joined(screw(count=2, places=((-10, 0), (10, 0))))).hardware
+        bought = joined(screw(count=2, places=((-10, 0), (10, 0)))).hardware
         wanted = [("cap screw (ISO 4762) M3 × 25", 2, 1), ("insert M3 × 4", 2, 1)]
-        self.assertEqual([(h.name, h.count, h.spares) for h in bought], wanted)
+        self.assertEqual([(h.name, h.count, spares_of(h)) for h in bought], wanted)
 
 
 class Noticed(unittest.TestCase):
@@ -241,4 +241,4 @@ class OwnInserts(unittest.TestCase):
     def test_a_typed_insert_sets_bore_length_and_what_is_bought(self) -> None:
         result = joined(screw(size="M3", insert_bore_mm=4.4, insert_long_mm=6))
         self.assertAlmostEqual(hole(piece(result, "p1-"), 39), 4.4, delta=0.02)
-        self.assertIn("insert M3 × 6, ø4.4", [h.name for h in view_of(result).hardware])
+        self.assertIn("insert M3 × 6, ø4.4", [h.name for h in result.hardware])

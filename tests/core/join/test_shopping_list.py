@@ -6,7 +6,6 @@ from hinoki.core.build import Build
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, MagnetJoint, ScrewJoint
 from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.plan import Plan
-from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -21,7 +20,7 @@ def printed(joint: Joint, **copies: int) -> tuple[Plan, Build]:
 
 
 def bought(joint: Joint, **copies: int) -> dict[str, int]:
-    return {h.name: h.count for h in view_of(printed(joint, **copies)[1]).hardware}
+    return {h.name: h.count for h in printed(joint, **copies)[1].hardware}
 
 
 class Copies(unittest.TestCase):

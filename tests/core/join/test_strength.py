@@ -4,6 +4,7 @@ import math
 import unittest
 
 from hinoki.core.build import Build
+from hinoki.core.check.strength import held_faces, strength_of
 from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.joints import (
     ButtJoint,
@@ -20,8 +21,7 @@ from hinoki.core.join.joints import (
     TongueJoint,
 )
 from hinoki.core.workshop.materials import Material
-from tests.checked import findings_of
-from tests.presented import view_of
+from tests.checked import findings_of, strength
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -34,9 +34,7 @@ def joined(joint: Joint, material: Material = PLASTIC) -> Build:
 
 
 def holds(joint: Joint) -> float:
-    found = view_of(joined(joint)).joints[0].holds_n
-    assert found is not None
-    return found
+    return strength(joined(joint)).newtons
 
 
 class Formulas(unittest.TestCase):
@@ -63,13 +61,14 @@ class Formulas(unittest.TestCase):
 
     def test_glue_holds_by_area(self) -> None:
         self.assertAlmostEqual(holds(ButtJoint(id="j1", face=FACE)), 5 * 3600, delta=0.1)
-        self.assertIsNone(view_of(joined(ButtJoint(id="j1", face=FACE, glue=""))).joints[0].holds_n)
+        bare = joined(ButtJoint(id="j1", face=FACE, glue=""))
+        self.assertIsNone(strength_of(bare.placed[0], bare.plan))
 
     def test_every_kind_has_an_estimate_with_its_formula_named(self) -> None:
         for kind in (DowelJoint, LipJoint, TongueJoint, MagnetJoint, ScrewJoint):
-            view = view_of(joined(kind(id="j1", face=FACE))).joints[0]
-            self.assertGreater(view.holds_n or 0, 1, kind)
-            self.assertRegex(view.holds_how, "[AB]|L/2", kind)
+            found = strength(joined(kind(id="j1", face=FACE)))
+            self.assertGreater(found.newtons, 1, kind)
+            self.assertRegex(found.how, "[AB]|L/2", kind)
 
     def test_shear_by_von_mises(self) -> None:
         """σ / √3 (textbook)."""
@@ -78,9 +77,10 @@ class Formulas(unittest.TestCase):
 
 class Told(unittest.TestCase):
     def test_a_face_tells_what_it_holds_and_what_hangs_from_it(self) -> None:
-        face = view_of(joined(PinJoint(id="j1", face=FACE, diameter_mm=8, length_mm=6))).faces[0]
-        self.assertAlmostEqual(face.weight_n or 0, 60 * 60 * 30 / 1000 * 1.24 / 1000 * 9.81, delta=0.03)
-        self.assertGreater(face.holds_n or 0, 1000)
+        (held,) = held_faces(joined(PinJoint(id="j1", face=FACE, diameter_mm=8, length_mm=6))).values()
+        assert held is not None
+        self.assertAlmostEqual(held.weight_n, 60 * 60 * 30 / 1000 * 1.24 / 1000 * 9.81, delta=0.03)
+        self.assertGreater(held.strength.newtons, 1000)
 
     def test_a_joint_too_weak_for_the_weight_is_noticed(self) -> None:
         foam = Material(tension_mpa=1, density_g_cm3=20)

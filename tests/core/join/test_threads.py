@@ -14,10 +14,9 @@ from hinoki.core.join.joints import FaceRef, Joint, PinJoint, ThreadJoint
 from hinoki.core.plan.plan import PieceNote
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits
-from tests.assembling import assembly
+from tests.assembling import assembly, proofs
 from tests.checked import findings_of
 from tests.effort import tried
-from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -80,11 +79,14 @@ class Screwing(unittest.TestCase):
             self.assertLess(low.common(turned(high, sense * 90, 0.75)).volume_mm3, 0.01, hand)
             self.assertGreater(low.common(turned(high, -sense * 90, 0.75)).volume_mm3, 10, hand)
 
-    def test_the_step_says_which_way_to_turn(self) -> None:
-        for hand, words in (("right", "Screw piece 2 onto piece 1, clockwise, "), ("left", "left-handed")):
-            steps = assembly(joined(BLOCK, thread(hand=hand))).steps
-            self.assertIn(words, steps[1].how)
-            self.assertEqual((steps[1].motion.kind, steps[1].proof), ("screw", "tried by sampling"))
+    def test_it_is_screwed_in(self) -> None:
+        for hand, turn in (("right", 1), ("left", -1)):
+            out = assembly(joined(BLOCK, thread(hand=hand)))
+            motion = out.order.steps[1].motion
+            assert motion is not None
+            assert motion.thread is not None
+            self.assertEqual((motion.kind, proofs(out)[1]), ("screw", "tried by sampling"))
+            self.assertEqual(np.sign(motion.thread.turn), turn)
 
     def test_two_starts_climb_twice_as_fast(self) -> None:
         low, high = sides(joined(BLOCK, thread(starts=2)))
@@ -185,6 +187,6 @@ class LoosePlugs(unittest.TestCase):
         result = joined(BLOCK, thread(plug="loose", spares=2))
         (loose,) = result.loose
         self.assertEqual((loose.name, loose.count, loose.spares), ("threaded plug 24 × 3, 24 long", 1, 2))
-        self.assertIsNone(view_of(result).joints[0].on)
+        self.assertIsNone(result.placed[0].joint.stands_on)
         self.assertAlmostEqual(loose.size_mm[2], 24, delta=0.01)
-        self.assertIn("loose plug", view_of(result).joints[0].label)
+        self.assertIn("loose plug", result.placed[0].joint.label())

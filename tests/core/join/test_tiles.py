@@ -1,7 +1,6 @@
 """Modules: pole patterns proved by trying all pairs, and their magnets in the sides of pieces."""
 
 import itertools
-import json
 import unittest
 
 import numpy as np
@@ -14,7 +13,6 @@ from hinoki.core.join.tiles.polarity import Side, meets, pattern, sample_field, 
 from hinoki.core.join.tiles.tiles import all_modules
 from hinoki.core.plan.tile_set import ModuleSet
 from tests.checked import findings_of
-from tests.presented import exported, view_of
 from tests.shapes import across, box, built, plan_for, stl_of
 
 
@@ -34,9 +32,9 @@ def held_in_space(result: Build) -> tuple[int, int]:
     """How many magnets of different pieces look at each other across a seam, and how many of those pull: told by where their
     pockets are in space, not by the table."""
     plan = plan_for(b"", across(1, "x", 0))
-    sets = view_of(result).modules[0]
+    (sets,) = result.modules
     placed = []
-    wanted = ModuleSet(id="m1", a_side=2 if len(sets.sides[0].magnets) == 2 else 1)
+    wanted = ModuleSet(id="m1", a_side=2 if len(sets.pattern[0]) == 2 else 1)
     for one in all_modules(plan.model_copy(update={"modules": (wanted,)}), result.before, Cache()):
         for module in one.each:
             count = len(module.sides)
@@ -106,43 +104,29 @@ class Tiles(unittest.TestCase):
             lost = before.solid.volume_mm3 - part.solid.volume_mm3
             self.assertAlmostEqual(lost, 8 * np.pi * 4.1**2 * 3.2, delta=0.01 * lost)
             self.assertEqual(part.solid.size.round(6).tolist(), [60, 60, 20])
-        self.assertEqual([(h.name, h.count) for h in view_of(result).hardware], [("glue point", 32), ("magnet disc 8 × 3", 32)])
+        self.assertEqual([(h.name, h.count) for h in result.hardware], [("glue point", 32), ("magnet disc 8 × 3", 32)])
         self.assertEqual([f.code for f in findings_of(result)], [])
 
     def test_neighbours_pull_as_they_stand(self) -> None:
         for a_side, facing in ((1, 4), (2, 8)):
             result = field(ModuleSet(id="m1", a_side=a_side))  # type: ignore[arg-type]
             self.assertEqual(held_in_space(result), (facing, facing))
-        self.assertIn("As they stand in the model, all 4 neighbouring sides hold.", view_of(result).modules[0].says)
-
-    def test_with_one_a_side_the_turned_pattern_is_told(self) -> None:
-        view = view_of(field(ModuleSet(id="m1", a_side=1))).modules[0]
-        self.assertEqual(sorted(view.turned.values()), [1, 1])
-        self.assertIn("8 after one module is turned by 1 side", view.says[0])
-
-    def test_the_report_tells_pattern_table_and_turns(self) -> None:
-        result = field(ModuleSet(id="m1", a_side=1))
-        told = json.loads(exported(result)["report.json"]) if view_of(result).model else {}
-        (modules,) = told["modules"]
-        self.assertEqual([t["sides"] for t in modules["turned"]], [1, 1])
-        self.assertEqual([side[0]["pole"] for side in modules["sides"]], ["n", "s", "n", "s"])
-        self.assertEqual(modules["table"][0], [1, 0, 1, 0])
+            self.assertTrue(result.modules[0].as_it_stands)
 
     def test_three_five_and_six_sides_are_found(self) -> None:
         for count in (3, 5, 6):
             data = stl_of(regular(count, 50))
             result = built(data, plan_for(data, modules=(ModuleSet(id="m1"),)))
-            view = view_of(result).modules[0]
-            self.assertEqual((len(view.sides), len(view.drawn)), (count, 2 * count))
-            self.assertIn(f"All {count**2} pairs", view.says[0])
+            self.assertEqual(result.modules[0].many, count)
+            self.assertEqual(len(turns_between(result.modules[0].pattern)), count)
             self.assertEqual([f.code for f in findings_of(result)], [])
 
     def test_a_house_on_a_tile_has_no_sides_of_its_own(self) -> None:
         tile = box(60, 60, 20).plus([Solid.box([-12, -12, 19], [12, 12, 40])])
         data = stl_of(tile)
         result = built(data, plan_for(data, modules=(ModuleSet(id="m1"),)))
-        self.assertEqual(len(view_of(result).modules[0].sides), 4)
-        self.assertEqual(view_of(result).modules[0].sides[0].magnets[0].high_mm, 10)
+        (sets,) = result.modules
+        self.assertEqual((sets.many, sets.pattern[0][0][1]), (4, 10))
 
 
 class Bad(unittest.TestCase):
@@ -171,4 +155,4 @@ class Bad(unittest.TestCase):
     def test_modules_that_are_gone_wait(self) -> None:
         result = field(ModuleSet(id="m1", pieces=("gone",)))
         self.assertEqual(self.codes(result), ["module-no-pieces"])
-        self.assertEqual(view_of(result).hardware, [])
+        self.assertEqual(result.hardware, [])

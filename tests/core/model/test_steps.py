@@ -37,7 +37,6 @@ from hinoki.core.model.steps.offset import cavity_of
 from hinoki.core.plan.plan import Plan, plan_from
 from hinoki.core.progress import quiet
 from tests.effort import tried
-from tests.presented import view_of
 from tests.shapes import box, built, plan_for, torus
 
 QUIET = lambda _f, _p: None  # noqa: E731
@@ -302,10 +301,10 @@ class InOrder(unittest.TestCase):
     def test_a_pair_can_be_parted_like_any_model(self) -> None:
         data = write_stl(box(30, 20, 100).mesh)
         plan = plan_for(data, FlatParting(id="p1", axis="z", at_mm=50))
-        view = view_of(built(data, plan.model_copy(update={"prepare": (PairStep(id="s1"),)})))
-        self.assertEqual(len(view.pieces), 4)
-        assert view.balance is not None
-        self.assertLess(view.balance.relative_error, 1e-9)
+        result = built(data, plan.model_copy(update={"prepare": (PairStep(id="s1"),)}))
+        self.assertEqual(len(result.pieces), 4)
+        assert result.balance is not None
+        self.assertLess(result.balance.relative_error, 1e-9)
 
     def test_only_the_changed_step_is_done_again(self) -> None:
         data, cache = write_stl(box(40, 40, 40).mesh), Cache()

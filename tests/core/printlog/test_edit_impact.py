@@ -13,7 +13,7 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.edit_impact import PrintedPiece, Touches, touches
 from hinoki.core.printlog.shape_diff import difference
 from hinoki.core.progress import Tell
-from tests.presented import view_of
+from tests.checked import findings_of
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -99,8 +99,8 @@ class Touched(Block):
     def test_a_lip_says_that_it_cannot_keep_its_cut(self) -> None:
         data = stl_of(tube(30, 26, 60))
         lip = LipJoint(id="j1", face=FACE, clearance_mm=0.2, cut_as_printed_mm=0.1)
-        view = view_of(self.make(plan_for(data, level(1, 30), joints=(lip,)), data))
-        self.assertIn("joint-cut-printed", [f.code for f in view.findings])
+        result = self.make(plan_for(data, level(1, 30), joints=(lip,)), data)
+        self.assertIn("joint-cut-printed", [f.code for f in findings_of(result)])
 
 
 class Differs(Block):

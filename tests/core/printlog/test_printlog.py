@@ -7,7 +7,7 @@ from hinoki.core.batch.estimate.estimate import Estimate
 from hinoki.core.batch.estimate.factor import SURE, Factor
 from hinoki.core.batch.print_items import Known
 from hinoki.core.errors import NotSo
-from hinoki.core.join.joints import FaceRef, PinJoint
+from hinoki.core.join.joints import FaceRef
 from hinoki.core.plan.plan import PieceNote
 from hinoki.core.printlog.edit_impact import printed_now, shapes_may_change
 from hinoki.core.printlog.fit_answers import FitAnswer, lessons
@@ -23,9 +23,6 @@ from hinoki.core.printlog.states import (
     refuse_piece_step,
     when_ended,
 )
-from hinoki.present.comparison import compared
-from hinoki.present.printlog import needed_of
-from tests.presented import view_of
 from tests.printed import item, prepared, printed
 from tests.shapes import box, built, level, plan_for, stl_of
 
@@ -89,14 +86,15 @@ class Standing(unittest.TestCase):
 
     def test_a_block_in_two(self) -> None:
         data = stl_of(box(60, 50, 60))
-        view = view_of(built(data, plan_for(data, level(1, 30))))
-        shapes = {p.key: p.shape for p in view.pieces}
+        pieces = built(data, plan_for(data, level(1, 30))).pieces
+        shapes = {p.key: p.shape for p in pieces}
+        needed = [Needed(p.key, p.number, p.name, 1, p.shape) for p in pieces]
         items = [
             item("p1-", "failed", 1, shapes["p1-"], reason="warped"),
             item("p1+", "installed", 2, shapes["p1+"], item=1),
             item("gone", "printed", 9, item=2),
         ]
-        now = standing_of(needed_of(view), items, {"p1-": (30.0, 120.0), "p1+": (10.0, 60.0)})
+        now = standing_of(needed, items, {"p1-": (30.0, 120.0), "p1+": (10.0, 60.0)})
         self.assertEqual([(r.number, r.state) for r in now.board], [(1, "planned"), (2, "installed")])
         self.assertEqual({a.key: a.count for a in now.again}, {"p1-": 1})
         self.assertEqual(now.again[0].why, ["failed"])
@@ -172,35 +170,6 @@ class Fits(unittest.TestCase):
 
     def test_answers_as_wished_stay(self) -> None:
         self.assertEqual(lessons([self.answer(0.1, "hand")], [], COMMON), [])  # type: ignore[arg-type]
-
-
-class Changes(unittest.TestCase):
-    def test_partings_joints_pieces_and_parts_are_told(self) -> None:
-        data = stl_of(box(60, 50, 60))
-        pin = PinJoint(id="j1", face=FACE)
-        before = plan_for(data, level(1, 30), joints=(pin,))
-        after = before.model_copy(
-            update={
-                "partings": (level(1, 32), level(2, 50)),
-                "joints": (pin.model_copy(update={"diameter_mm": 6.0}),),
-                "pieces": {"p1-": PieceNote(name="Foot")},
-                "least_wall_mm": 2.0,
-            }
-        )
-        found = compared(before, after, view_of(built(data, before)), view_of(built(data, after)))
-        told = {(c.what, c.how): c.told for c in found.changes}
-        self.assertEqual(told["parting", "changed"], "at 30 → 32")
-        self.assertIn(("parting", "added"), told)
-        self.assertEqual(told["joint", "changed"], "diameter 5 → 6")
-        self.assertEqual(told["least wall", "changed"], "1.6 → 2")
-        self.assertEqual(told["piece", "changed"], "")
-        assert found.pieces
-        self.assertEqual({c.how for c in found.pieces}, {"added", "taken out", "changed"})
-
-    def test_nothing_changed(self) -> None:
-        plan = plan_for(b"x", level(1, 30))
-        self.assertEqual(compared(plan, plan).changes, [])
-        self.assertIsNone(compared(plan, plan).pieces)
 
 
 class MayTouch(unittest.TestCase):

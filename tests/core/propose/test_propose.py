@@ -24,7 +24,6 @@ from hinoki.core.propose.variants import VariantWish, after_wish, of_variant
 from hinoki.core.workshop.printers import Printer
 from tests.checked import findings_of
 from tests.effort import either, tried
-from tests.presented import view_of
 from tests.shapes import box, level, plan_for, stl_of, torus, tube
 
 BED = (220.0, 220.0, 250.0)
@@ -169,9 +168,9 @@ class Parts(unittest.TestCase):
         wishes = Wishes(piece="p1:0")
         found = propose(plan, lambda _: data, Cache(), wishes, lambda _f, _p: None)
         after = taken(plan, wishes, found.proposals[0])
-        view = view_of(build(after, lambda _: data, Cache()))
-        self.assertEqual(sum(p.key.startswith("p1:0") for p in view.pieces), 2)
-        self.assertIn("p1:1", view.numbers)
+        result = build(after, lambda _: data, Cache())
+        self.assertEqual(sum(p.key.startswith("p1:0") for p in result.pieces), 2)
+        self.assertIn("p1:1", result.numbers)
         self.assertEqual(found.proposals[0].figures.pieces, 3)
 
     def test_a_larger_printer_is_used_where_it_is_allowed_and_noted_for_the_pieces(self) -> None:

@@ -22,7 +22,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.stages import STAGES, Keyed, Stage, digest, stage
-from tests.core.staged_work import more_inputs, work
+from tests.present.staged_work import more_inputs, work
 
 MOST = 12
 """calls of a stage in which an input is taken away"""
