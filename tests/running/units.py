@@ -87,8 +87,9 @@ def _of_class(kind: type[unittest.TestCase], tests: list[str], known: dict[str, 
 
 
 def _loaded(loader: unittest.TestLoader, name: str) -> Iterator[unittest.TestCase]:
-    if (ROOT / "tests" / name).is_dir():
-        return _flat(loader.discover(str(ROOT / "tests" / name), top_level_dir=str(ROOT)))
+    folder = ROOT / "tests" / name.replace(".", "/")
+    if folder.is_dir():
+        return _flat(loader.discover(str(folder), top_level_dir=str(ROOT)))
     return _flat(loader.loadTestsFromName(f"tests.{name}"))
 
 

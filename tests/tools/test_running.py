@@ -39,6 +39,8 @@ def load_tests(loader: unittest.TestLoader, _tests: unittest.TestSuite, _pattern
 
 class Chosen(unittest.TestCase):
     def test_a_module_a_class_and_words_of_a_name(self) -> None:
+        folder = {unit.name for unit in collected(["core.assemble"])}
+        self.assertTrue(any(name.startswith("tests.core.assemble.test_assemble.") for name in folder))
         (module,) = collected(["core.test_layers"])
         self.assertGreater(len(module.tests), 1)
         (again,) = collected(["core.test_layers.Layers"])
