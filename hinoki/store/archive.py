@@ -23,8 +23,12 @@ from hinoki.core.plan.plan import explain, read_plan
 from hinoki.core.printlog.photographs import is_photograph
 from hinoki.core.printlog.records import PreparedBatch, Progress
 from hinoki.store.archive_schema import Kept, PrintRow, RevisionRow, SourceRow
-from hinoki.store.tables.projects import Facts, project, recount
+from hinoki.store.slugs import slug, word
+from hinoki.store.tables.piece_keys import piece_ids
+from hinoki.store.tables.prints import items_of
+from hinoki.store.tables.projects import keep_shapes, piece_numbers, project, remember_numbers, shapes
 from hinoki.store.tables.sources import SourceFacts, add_source, sha256_of, source_bytes, source_facts
+from hinoki.store.tables.step_photos import photo as photo_at
 
 SCHEMA = "hinoki-project/1"
 LARGEST = 2_000_000_000
@@ -52,7 +56,11 @@ _ANSWER = ("printer_id", "material_id", "joint", "fit", "clearance_mm", "answer"
 def write_archive(connection: sqlite3.Connection, project_id: str, path: Path) -> None:
     """Write a project with everything into a ZIP at `path`. Raises NotFound."""
     owner = project(connection, project_id)
-    plans = connection.execute("SELECT * FROM revisions WHERE project_id = ? ORDER BY number", (project_id,)).fetchall()
+    plans = connection.execute(
+        "SELECT number, coalesce(parent, 0) AS parent, label, name, created_at, plan FROM revisions WHERE project_id = ? "
+        "ORDER BY number",
+        (project_id,),
+    ).fetchall()
     uses = {use.source for row in plans for use in read_plan(row["plan"]).model_files}
 
     def of(columns: str, table: str, order: str) -> list[Row]:
@@ -63,11 +71,11 @@ def write_archive(connection: sqlite3.Connection, project_id: str, path: Path) -
         **{f: getattr(owner, f) for f in ("name", "created_at", "updated_at", "head", "tip", "archived_at")},
         revisions=[RevisionRow(**{f: row[f] for f in RevisionRow.model_fields}) for row in plans],
         sources=[_source(source_facts(connection, sha)) for sha in sorted(uses)],
-        numbers={row["piece_key"]: row["number"] for row in of("piece_key, number", "piece_numbers", "piece_key")},
-        shapes={row["key"]: row["shape"] for row in of("key, shape", "piece_shapes", "key")},
+        numbers=dict(sorted(piece_numbers(connection, project_id).items())),
+        shapes=dict(sorted(shapes(connection, project_id).items())),
         went_out=of("revision, at, wish, held", "went_out", "id"),
-        ticked=of("unit, at", "ticked_steps", "at, unit"),
-        step_photos=of("unit, at, sha256", "step_photos", "unit"),
+        ticked=of("key AS unit, at", "ticked_steps JOIN piece_keys ON id = piece_id", "at, key"),
+        step_photos=of("key AS unit, at, sha256", "step_photos JOIN piece_keys ON id = piece_id", "key"),
         prints=_prints(connection, project_id),
         print_photos=_rows(
             connection,
@@ -84,10 +92,7 @@ def write_archive(connection: sqlite3.Connection, project_id: str, path: Path) -
         for one in kept.sources:
             _add(archive, f"sources/{one.sha256}", source_bytes(connection, one.sha256))
         for k, at_step in enumerate(kept.step_photos):
-            row = connection.execute(
-                "SELECT jpeg FROM step_photos WHERE project_id = ? AND unit = ?", (project_id, at_step.unit)
-            ).fetchone()
-            _add(archive, f"steps/{k}.jpg", row["jpeg"])
+            _add(archive, f"steps/{k}.jpg", photo_at(connection, project_id, at_step.unit) or b"")
         for photo in kept.print_photos:
             row = connection.execute(
                 "SELECT f.jpeg FROM print_photos f JOIN prints p ON p.id = f.print_id WHERE p.project_id = ? AND p.number = ?",
@@ -150,21 +155,23 @@ def take_in(connection: sqlite3.Connection, found: Unpacked, name: str | None = 
             path = found.sources[source.sha256]
             size, many = source.size, source.triangles
             add_source(connection, path, SourceFacts(source.sha256, source.file_name, path.stat().st_size, many, size))
-        facts = Facts.of(read_plan(found.plans[kept.head].read_bytes())).model_dump_json()
-        own = {f: getattr(kept, f) for f in ("created_at", "updated_at", "head", "tip", "archived_at")}
-        _insert(connection, "projects", {"id": project_id, "name": name or kept.name, **own, "facts": facts})
-        for one in kept.revisions:
-            row = {"project_id": project_id, **one.model_dump(), "plan": found.plans[one.number].read_text("utf-8")}
+        own = {f: getattr(kept, f) for f in ("created_at", "updated_at", "archived_at")}
+        _insert(connection, "projects", {"id": project_id, "name": name or kept.name, **own})
+        for one in sorted(kept.revisions, key=lambda r: r.number):  # a parent before what came from it
+            row = {
+                "project_id": project_id,
+                **one.model_dump(),
+                "parent": one.parent or None,
+                "plan": found.plans[one.number].read_text("utf-8"),
+            }
             _insert(connection, "revisions", row)
-        for key, number in kept.numbers.items():
-            _insert(connection, "piece_numbers", {"project_id": project_id, "piece_key": key, "number": number})
-        for key, shape in kept.shapes.items():
-            _insert(connection, "piece_shapes", {"project_id": project_id, "key": key, "shape": shape})
+        connection.execute("UPDATE projects SET head = ?, tip = ? WHERE id = ?", (kept.head, kept.tip, project_id))
+        remember_numbers(connection, project_id, kept.numbers)
+        keep_shapes(connection, project_id, kept.shapes)
         if with_log:
             _take_log(connection, found, project_id)
     except (sqlite3.IntegrityError, sqlite3.DataError, KeyError) as error:
         raise HinokiError(f"The archive contradicts itself ({error}); nothing was taken in.", "archive") from error
-    recount(connection, project_id)
     return project_id
 
 
@@ -174,26 +181,30 @@ def _take_log(connection: sqlite3.Connection, found: Unpacked, project_id: str) 
     own = {"project_id": project_id}
     for gone in kept.went_out:
         _insert(connection, "went_out", own | gone.model_dump())
+    items = [item for one in kept.prints for item in one.items]
+    keys = [*(row.unit for row in (*kept.ticked, *kept.step_photos)), *(item.key for item in items)]
+    pieces = piece_ids(connection, project_id, keys)
     for tick in kept.ticked:
-        _insert(connection, "ticked_steps", own | tick.model_dump())
+        _insert(connection, "ticked_steps", {"piece_id": pieces[tick.unit], "at": tick.at})
     for k, at_step in enumerate(kept.step_photos):
-        _insert(connection, "step_photos", own | at_step.model_dump() | {"jpeg": found.photos[f"steps/{k}.jpg"].read_bytes()})
+        facts = {"piece_id": pieces[at_step.unit], "at": at_step.at, "sha256": at_step.sha256}
+        _insert(connection, "step_photos", facts | {"jpeg": found.photos[f"steps/{k}.jpg"].read_bytes()})
     ids: dict[int, str] = {}
     for one in kept.prints:
         ids[one.number] = uuid.uuid4().hex
-        facts = {f: getattr(one, f) for f in _PRINT}
+        facts = {f: getattr(one, f) for f in _PRINT} | {"state": slug(one.state)}
         _insert(
             connection,
             "prints",
             {
                 "id": ids[one.number], **own, **facts, "batch": one.batch.model_dump_json(),
-                "printer_id": one.batch.printer_id, "material_id": one.batch.material_id,
-                "est_minutes": one.batch.minutes, "est_grams": one.batch.grams,
                 "progress": one.progress.model_dump_json(),
             },
         )  # fmt: skip
         for item in one.items:
-            _insert(connection, "print_items", {"print_id": ids[one.number]} | own | item.model_dump())
+            states = {f: (kept_as := getattr(item, f)) and slug(kept_as) for f in ("state", "result", "reason")}
+            row = item.model_dump(exclude={"key"}) | states
+            _insert(connection, "print_items", {"print_id": ids[one.number], "piece_id": pieces[item.key]} | row)
     for of_print in kept.print_photos:
         jpeg = found.photos[f"prints/{of_print.number}.jpg"].read_bytes()
         row = {"print_id": ids[of_print.number], "at": of_print.at, "sha256": of_print.sha256, "jpeg": jpeg}
@@ -245,13 +256,13 @@ def _photo(archive: zipfile.ZipFile, name: str, path: Path) -> Path:
 def _prints(connection: sqlite3.Connection, project_id: str) -> list[PrintRow]:
     found = []
     for row in connection.execute("SELECT * FROM prints WHERE project_id = ? ORDER BY number", (project_id,)).fetchall():
-        items = connection.execute("SELECT * FROM print_items WHERE print_id = ? ORDER BY item", (row["id"],)).fetchall()
+        items = items_of(connection, "print_id", row["id"])
         found.append(
             PrintRow(
-                **{f: row[f] for f in _PRINT},
+                **({f: row[f] for f in _PRINT} | {"state": word(row["state"])}),
                 batch=PreparedBatch.model_validate_json(row["batch"]),
                 progress=Progress.model_validate_json(row["progress"]),
-                items=[{f: item[f] for f in _ITEM} for item in items],
+                items=[{f: getattr(item, f) for f in _ITEM} for item in items],
             )
         )
     return found

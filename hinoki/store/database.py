@@ -138,6 +138,7 @@ def reader_connection(path: Path) -> sqlite3.Connection:
     """A read-only connection, for any one thread at a time."""
     connection = sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True, timeout=10, check_same_thread=False)
     connection.row_factory = sqlite3.Row
+    connection.execute("PRAGMA trusted_schema = ON")  # it checks and reads JSON
     return connection
 
 
@@ -147,6 +148,7 @@ def _writer_connection(path: Path) -> sqlite3.Connection:
     connection.execute("PRAGMA journal_mode = WAL")
     connection.execute("PRAGMA synchronous = FULL")
     connection.execute("PRAGMA foreign_keys = ON")
+    connection.execute("PRAGMA trusted_schema = ON")  # it checks and reads JSON
     return connection
 
 
@@ -156,7 +158,20 @@ def migrate(connection: sqlite3.Connection) -> int:
     for number, script in migrations():
         if number <= at:
             continue
-        connection.executescript(f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};\nCOMMIT;")
+        # tables that are made anew are dropped in between, and nothing else is to go with them
+        connection.execute("PRAGMA foreign_keys = OFF")
+        try:
+            connection.executescript(f"BEGIN IMMEDIATE;\n{script}\nPRAGMA user_version = {number};")
+            orphan = connection.execute("PRAGMA foreign_key_check").fetchone()
+            if orphan is not None:
+                raise sqlite3.IntegrityError(f"a row of its {orphan[0]} belongs to nothing")
+            connection.execute("COMMIT")
+        except sqlite3.Error:
+            if connection.in_transaction:
+                connection.execute("ROLLBACK")
+            raise
+        finally:
+            connection.execute("PRAGMA foreign_keys = ON")
         at = number
     return at
 

@@ -18,8 +18,8 @@ from hinoki.demo.projects import FEN, HARBOUR, LIGHTHOUSE, MASK, Demo
 from hinoki.demo.resting_sides import RESTING
 from hinoki.present.batches import batches_view
 from hinoki.present.schemas.assemble import AssemblyView
-from tests.assembling import assembly, loose_steps
-from tests.presented import shown, view_of
+from tests.assembling import loose_steps
+from tests.presented import assembly_seen, shown, view_of
 
 ACCEPTED_BY_0_8 = {"17e5ba24116ba507": Accepted(reason="its support holds it")}
 """what the plan of the harbour of 0.8 accepts: one piece that only its support keeps up"""
@@ -58,11 +58,11 @@ class DemoCase(unittest.TestCase):
 
     def goes_together(self, plan: Plan, built: Build, cache: Cache) -> AssemblyView:
         """Every unit has a step that works, in an order that is proved or tried."""
-        view = assembly(built, plan, cache)
+        out, view = assembly_seen(built, plan, cache)
         self.assertEqual((view.locked, view.cut_short), ([], False))
         self.assertLessEqual({s.proof for s in view.steps}, {"proved", "tried by sampling"})
         self.assertEqual(sorted(s.lead for s in view.steps), sorted(u.id for u in view.units))
-        self.assertEqual(loose_steps(built, view), [])
+        self.assertEqual(loose_steps(built, out), [])
         self.assertEqual([f.message for f in view.findings if f.severity == "must-fix"], [])
         return view
 

@@ -2,19 +2,16 @@
 
 import unittest
 
-from hinoki.core.assemble.from_meshes import assembled_meshes
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, Joint, MagnetJoint, ThreadJoint
 from hinoki.core.plan.assembly_settings import Assembling, Glued, PinnedStep
 from hinoki.core.plan.plan import Plan
-from hinoki.present.assemble.view import assembly_view
 from hinoki.present.report import assembly_report
 from hinoki.present.schemas.assemble import AssemblyView
-from tests.assembling import assembly
 from tests.core.assemble.bodies import rings_on_a_post, square_link
 from tests.core.join.test_hinges import door
+from tests.presented import assembly_seen, bodies_seen
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -22,14 +19,12 @@ FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 
 def shown(result: Build) -> AssemblyView:
     """The assembly of a build as screens see it."""
-    return assembly_view(result.plan, result, assembly(result, result.plan), Cache())[0]
+    return assembly_seen(result, result.plan)[1]
 
 
 def wished(bodies: dict[str, Solid], seconds: float = 60.0, **wish: object) -> AssemblyView:
     """The assembly of bodies with wishes, as screens see it."""
-    plan, cache = Plan(assembling=Assembling(**wish)), Cache()  # type: ignore[arg-type]
-    out, result = assembled_meshes(list(bodies.items()), plan, cache, seconds)
-    return assembly_view(plan, result, out, cache)[0]
+    return bodies_seen(bodies, Plan(assembling=Assembling(**wish)), seconds)[1]  # type: ignore[arg-type]
 
 
 def joined(*joints: Joint) -> Build:

@@ -10,8 +10,8 @@ from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, ThreadJoint
 from hinoki.present.schemas.assemble import AssemblyView, StepView
-from tests.assembling import assembly, of_bodies
 from tests.core.assemble.bodies import burr, cabinet, of_cells, open_box, rings_on_a_post, square_link
+from tests.presented import assembly_seen, bodies_seen
 from tests.shapes import built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -26,13 +26,13 @@ class Everyday(unittest.TestCase):
         return [s.lead for s in view.steps]
 
     def test_rings_go_onto_their_post_from_above_the_lowest_first(self) -> None:
-        _, view = of_bodies(rings_on_a_post(4))
+        _, view = bodies_seen(rings_on_a_post(4))
         self.assertEqual(self.order(view), ["foot", "ring 0", "ring 1", "ring 2", "ring 3"])
         for step in view.steps[1:]:
             self.assertEqual((step.motion.kind, step.motion.direction), ("slide", (0, 0, -1)))
 
     def test_a_ring_travels_at_least_to_the_end_of_the_post(self) -> None:
-        _, view = of_bodies(rings_on_a_post(3))
+        _, view = bodies_seen(rings_on_a_post(3))
         # the post ends 80 mm up, the rings lie at 10.05, 30.05 and 50.05 mm
         for step, height in zip(view.steps[1:], (10.05, 30.05, 50.05), strict=True):
             self.assertAlmostEqual(step.motion.distance_mm, 80 - height, delta=1.0)
@@ -40,19 +40,19 @@ class Everyday(unittest.TestCase):
     def test_boxes_in_boxes_go_in_from_above(self) -> None:
         boxes = {"outer": open_box(90, 80, 5, 80), "middle": open_box(79, 70, 5, 74).moved(0, 0, 5.1)}
         boxes["inner"] = open_box(69, 60, 5, 66).moved(0, 0, 10.2)
-        _, view = of_bodies(boxes)
+        _, view = bodies_seen(boxes)
         self.assertEqual(self.order(view)[0], "outer")
         self.assertTrue(all(s.motion.direction == (0, 0, -1) for s in view.steps[1:]))
 
     def test_a_drawer_goes_in_before_the_face_frame(self) -> None:
-        _, view = of_bodies(cabinet())
+        _, view = bodies_seen(cabinet())
         order = self.order(view)
         self.assertLess(order.index("drawer"), order.index("frame"))
         drawer = next(s for s in view.steps if s.lead == "drawer")
         self.assertEqual(drawer.motion.direction, (0, 1, 0))
 
     def test_to_have_the_drawer_out_the_frame_comes_off_first(self) -> None:
-        _, view = of_bodies(cabinet())
+        _, view = bodies_seen(cabinet())
         how = next(r for r in view.replacing if r.unit == "drawer")
         self.assertTrue(how.possible)
         self.assertEqual([o.units for o in how.first], [["frame"]])
@@ -69,7 +69,7 @@ class Everyday(unittest.TestCase):
         rail = Solid.united([Solid.box([-20, 0, -10], [20, 60, 0]), along(tail, 20, 60)])
         slot = along(socket, 19.8, 61)
         rider = Solid.box([-20, 20, 0.05], [20, 80, 14]).minus([slot])
-        _, view = of_bodies({"rail": rail, "rider": rider})
+        _, view = bodies_seen({"rail": rail, "rider": rider})
         # the slot ends inside the rider at y = 61: it comes on along -y only
         self.assertEqual(view.steps[1].proof, "proved")
         ways = [s.motion.direction for s in view.steps[1:]]
@@ -82,7 +82,7 @@ class Everyday(unittest.TestCase):
         joint = ThreadJoint(id="j1", face=FACE, diameter_mm=30, pitch_mm=4, length_mm=12)
         plan = plan.model_copy(update={"joints": (joint,)})
         result = built(data, plan)
-        step = assembly(result, plan).steps[1]
+        step = assembly_seen(result, plan)[1].steps[1]
         self.assertEqual((step.motion.kind, step.proof), ("screw", "tried by sampling"))
         self.assertGreater(abs(step.motion.turns), 1.0)
         self.assertAlmostEqual(step.motion.screw_mm / abs(step.motion.turns), 4.0, delta=0.05)
@@ -92,7 +92,7 @@ class Everyday(unittest.TestCase):
         holes = [Solid.cylinder(4.2, -1, 31).moved(25.0 * x, 25.0 * y, 0) for x, y in spots]
         board = Solid.box([-15, -15, 0], [90, 65, 30]).minus(holes)
         pegs = {f"peg {k}": Solid.cylinder(4, 2, 45).moved(25.0 * x, 25.0 * y, 0) for k, (x, y) in enumerate(spots)}
-        _, view = of_bodies({"board": board, **pegs})
+        _, view = bodies_seen({"board": board, **pegs})
         order = self.order(view)
         self.assertEqual((order[0], len(order)), ("board", 13))
         self.assertTrue(all(s.motion.direction == (0, 0, -1) for s in view.steps[1:]))
@@ -107,7 +107,7 @@ class Locked(unittest.TestCase):
             "two": square_link((30, 0, 0), "xz"),
             "three": square_link((60, 0, 0), "xy"),
         }
-        _, view = of_bodies(links)
+        _, view = bodies_seen(links)
         self.assertEqual({frozenset(g.units) for g in view.locked}, {frozenset(links)})
         self.assertTrue(all(s.proof == "no order" for s in view.steps))
         self.assertIn("no-order", {f.code for f in view.findings})
@@ -119,10 +119,10 @@ class Locked(unittest.TestCase):
         socket = Solid.united([tube(24, 20, 26), Solid.cylinder(24, -4, 0), lip]).minus(gap)
         lugs = Solid.united([Solid.cylinder(14.5, 0.1, 40), Solid.box([-19.5, -3.5, 12], [19.5, 3.5, 19.8])])
         turned = {"socket": socket, "plug": lugs}
-        _, view = of_bodies(turned)
+        _, view = bodies_seen(turned)
         self.assertEqual([s.proof for s in view.steps], ["no order"])
         quarter = np.array([[0.0, -1, 0, 0], [1, 0, 0, 0], [0, 0, 1, 0]])
-        _, lined_up = of_bodies({"socket": socket, "plug": lugs.placed(quarter)})
+        _, lined_up = bodies_seen({"socket": socket, "plug": lugs.placed(quarter)})
         self.assertEqual([s.proof for s in lined_up.steps], ["proved", "proved"])
 
 
@@ -139,7 +139,7 @@ class Burr(unittest.TestCase):
     def setUpClass(cls) -> None:
         cls.pieces = burr()
         bodies = {name: of_cells(cells, 10.0) for name, cells in cls.pieces.items()}
-        cls.out, cls.view = of_bodies(bodies)
+        cls.out, cls.view = bodies_seen(bodies)
 
     def test_it_is_whole(self) -> None:
         cells = list(itertools.chain.from_iterable(self.pieces.values()))
@@ -186,7 +186,7 @@ class BlockWorlds(unittest.TestCase):
         said = {True: 0, False: 0}
         for world in self.worlds(40, 20):
             possible = parts(world, frozenset(world))
-            _, view = of_bodies({name: of_cells(cells) for name, cells in world.items()})
+            _, view = bodies_seen({name: of_cells(cells) for name, cells in world.items()})
             found = not view.locked
             if possible or all(is_along_an_axis(s) for s in view.steps):
                 self.assertEqual(found, possible, world)

@@ -60,8 +60,8 @@ class Archives(unittest.TestCase):
             self.assertEqual([(i.state, i.reason) for i in one.items], [("printed", None), ("failed", "came loose")])
             self.assertEqual(print_photos.print_photo(c, one.id), photograph())
             self.assertEqual(ticks.ticked(c, made), ["p1+"])
-            row = projects.project(c, made)
-            self.assertEqual((row.pieces, row.printed, row.facts.model_name), (2, 1, "made.stl"))
+            row = next(p for p in projects.list_projects(c) if p.id == made)
+            self.assertEqual((row.pieces, row.printed, row.model_name), (2, 1, "made.stl"))
             source = projects.revision(c, made).plan.model
             assert source
             self.assertEqual(source_bytes(c, source.source), DATA)

@@ -81,7 +81,7 @@ class Backups(BackupCase):
         self.assertEqual(old.read_bytes(), was)
         with self.database.reading() as c:
             (row,) = projects.list_projects(c)
-        self.assertEqual((row.name, row.facts.partings, row.facts.printer != ""), ("Old", 1, True))
+        self.assertEqual((row.name, row.partings, row.printer != ""), ("Old", 1, True))
 
     def test_what_is_no_sound_backup_is_refused(self) -> None:
         path = self.folder / "x.sqlite"
@@ -102,12 +102,12 @@ class Backups(BackupCase):
             "more is not as": "CREATE TABLE more (x)",
             "ladders is missing": "DROP TABLE ladders",
             "projects is not as": "ALTER TABLE projects ADD COLUMN more TEXT",
-            "revision 1 of “Shed” cannot be read": "UPDATE revisions SET plan = '{}{' WHERE number = 1",
+            "revision 1 of “Shed” cannot be read": "UPDATE revisions SET plan = '{\"schema\": 5}' WHERE number = 1",
             "its model file made.stl is missing": "PRAGMA foreign_keys = OFF; DELETE FROM sources; DELETE FROM source_chunks",
-            "revision 1 comes from a later one": "UPDATE revisions SET parent = 2 WHERE number = 1",
+            "CHECK constraint failed in revisions": "PRAGMA ignore_check_constraints = ON; UPDATE revisions SET parent = 2",
             "an answer about a fit cannot be read": "UPDATE fit_answers SET clearance_mm = -5",
             "print log of “Shed” cannot be read": "UPDATE prints SET batch = '[]'",
-            "a row of its revisions belongs to nothing": "PRAGMA foreign_keys = OFF; UPDATE revisions SET project_id = 'gone'",
+            "a row of its projects belongs to nothing": "PRAGMA foreign_keys = OFF; UPDATE revisions SET project_id = 'gone'",
         }
         for told, change in odd.items():
             with self.subTest(told), self.assertRaisesRegex(HinokiError, told):

@@ -114,7 +114,7 @@ class Lives(RuleBasedStateMachine):
             assert (item.state == "failed") == (item.result == "failed")
             assert (item.reason is not None) == (item.state == "failed")
             assert item.reason is None or item.reason in REASONS
-        row = projects.project(self.c, self.project)
+        (row,) = projects.list_projects(self.c)
         made = {i.key for i in items if i.state in MADE} & {"a", "b"}
         assert (row.pieces, row.printed) == (2, len(made))
         assert prints.live(self.c, self.project) == sum(i.state in ("in a batch", "printing", *MADE) for i in items)

@@ -108,7 +108,8 @@ def shelf(state: Shared) -> list[ProjectView]:
         return [
             ProjectView(
                 id=row.id, name=row.name, created_at=row.created_at, updated_at=row.updated_at, revision=row.head,
-                **row.facts.model_dump(), away=row.archived_at is not None, pieces=row.pieces, printed=row.printed,
+                model_name=row.model_name, partings=row.partings, joints=row.joints, printer=row.printer,
+                away=row.archived_at is not None, pieces=row.pieces, printed=row.printed,
                 installed=row.installed,
             )
             for row in projects.list_projects(connection)

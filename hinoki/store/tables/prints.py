@@ -27,14 +27,15 @@ from hinoki.core.printlog.states import (
     when_ended,
 )
 from hinoki.core.printlog.view import Done
-from hinoki.store.tables.projects import recount
+from hinoki.store.slugs import listed, slug, word
+from hinoki.store.tables.piece_keys import known_piece, piece_ids
 from hinoki.store.tables.sources import now
 
 TEACH = 200
 """prints of one printer and material that are learned from: older ones tell of a printer that has changed since"""
-_ITEM = (
-    "print_id, item, project_id, key, number, name, copy_number, shape, grams, minutes, "
-    "state, result, reason, note, version, changed_at"
+_ITEMS = (
+    "SELECT i.print_id, i.item, k.project_id, k.key, i.number, i.name, i.copy_number, i.shape, i.grams, i.minutes, "
+    "i.state, i.result, i.reason, i.note, i.version, i.changed_at FROM print_items i JOIN piece_keys k ON k.id = i.piece_id"
 )
 
 
@@ -54,19 +55,18 @@ def add_print(
     ).fetchone()[0]
     progress = Progress(layers=batch.layers)
     connection.execute(
-        "INSERT INTO prints (id, project_id, number, revision, state, machine_id, machine, spool_id, batch, printer_id, "
-        "material_id, est_minutes, est_grams, sent_at, progress, note) "
-        "VALUES (?, ?, ?, ?, 'sending', ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO prints (id, project_id, number, revision, state, machine_id, machine, spool_id, batch, sent_at, progress, "
+        "note) VALUES (?, ?, ?, ?, 'sending', (SELECT id FROM machines WHERE id = ?), ?, ?, ?, ?, ?, ?)",
         (
-            print_id, project_id, number, revision, *machine, spool_id, batch.model_dump_json(), batch.printer_id,
-            batch.material_id, batch.minutes, batch.grams, at,
+            print_id, project_id, number, revision, *machine, spool_id, batch.model_dump_json(), at,
             progress.model_dump_json(), note,
         ),
     )  # fmt: skip
+    ids = piece_ids(connection, project_id, (i.key for i in batch.items))
     connection.executemany(
-        f"INSERT INTO print_items ({_ITEM}) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, 'in a batch', NULL, NULL, '', 1, ?)",
+        "INSERT INTO print_items VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'in-a-batch', NULL, NULL, '', 1, ?)",
         [
-            (print_id, k, project_id, i.key, i.number, i.name, i.copy_number, i.shape, i.grams, i.minutes, at)
+            (print_id, k, ids[i.key], i.number, i.name, i.copy_number, i.shape, i.grams, i.minutes, at)
             for k, i in enumerate(batch.items)
         ],
     )
@@ -96,7 +96,7 @@ def done_by(connection: sqlite3.Connection, project_id: str) -> list[Done]:
     """Progress over time, print by print, added up; failed pieces are told apart."""
     rows = connection.execute(
         "SELECT p.ended_at AS at, coalesce(p.minutes, 0) AS minutes, coalesce(p.grams, 0) AS grams, "
-        "sum(i.state NOT IN ('not printed', 'failed')) AS made, sum(i.state = 'failed') AS failed "
+        "sum(i.state NOT IN ('not-printed', 'failed')) AS made, sum(i.state = 'failed') AS failed "
         "FROM prints p JOIN print_items i ON i.print_id = p.id WHERE p.project_id = ? AND p.ended_at IS NOT NULL "
         "GROUP BY p.id ORDER BY p.ended_at, p.number",
         (project_id,),
@@ -118,22 +118,22 @@ def count_prints(connection: sqlite3.Connection, project_id: str) -> int:
 
 def active_prints(connection: sqlite3.Connection) -> list[Print]:
     """All prints of which more is to be heard."""
-    marks = ", ".join("?" * len(ACTIVE))
-    rows = connection.execute(f"{_PRINTS} WHERE p.state IN ({marks}) ORDER BY p.sent_at", ACTIVE).fetchall()
+    rows = connection.execute(f"{_PRINTS} WHERE p.state IN {listed(ACTIVE)} ORDER BY p.sent_at").fetchall()
     return [_print(row, items_of(connection, "print_id", row["id"])) for row in rows]
 
 
 def items_of(connection: sqlite3.Connection, column: str, value: str) -> list[Item]:
     """Items of one print or project (`column` is print_id or project_id)."""
-    rows = connection.execute(f"SELECT {_ITEM} FROM print_items WHERE {column} = ? ORDER BY print_id, item", (value,))
-    return [Item(*row) for row in rows]
+    rows = connection.execute(f"{_ITEMS} WHERE {column} = ? ORDER BY i.print_id, i.item", (value,))
+    return [_item(row) for row in rows]
 
 
 def live(connection: sqlite3.Connection, project_id: str) -> int:
     """How many pieces of a project are there or under way."""
-    marks = ", ".join("?" * len(LIVE))
     row = connection.execute(
-        f"SELECT count(*) FROM print_items WHERE project_id = ? AND state IN ({marks})", (project_id, *LIVE)
+        "SELECT count(*) FROM piece_keys k JOIN print_items i ON i.piece_id = k.id "
+        f"WHERE k.project_id = ? AND i.state IN {listed(LIVE)}",
+        (project_id,),
     )
     return int(row.fetchone()[0])
 
@@ -165,7 +165,7 @@ def come_to(
     connection.execute(
         "UPDATE prints SET state = ?, begun_at = ?, ended_at = ?, minutes = coalesce(?, minutes), grams = coalesce(?, grams), "
         "why = CASE WHEN ? = '' THEN why ELSE ? END, gone_since = CASE WHEN ? THEN NULL ELSE gone_since END WHERE id = ?",
-        (state, begun, at if ended else None, minutes, grams, why, why, ended, print_id),
+        (slug(state), begun, at if ended else None, minutes, grams, why, why, ended, print_id),
     )
     spare = _spares(connection, one, needed or {}) if state == "done" else set()
     for item in one.items:
@@ -179,7 +179,6 @@ def come_to(
     used = grams if grams is not None else one.grams
     if ended and used:
         take_from_spool(connection, one.spool_id, used)
-    recount(connection, one.project_id)
     return one_print(connection, print_id)
 
 
@@ -191,9 +190,9 @@ def _spares(connection: sqlite3.Connection, one: Print, needed: Mapping[str, int
             continue
         own = sorted((i for i in one.items if i.key == key), key=lambda i: i.copy_number)
         there = connection.execute(
-            "SELECT count(*) FROM print_items WHERE project_id = ? AND key = ? AND shape = ? AND print_id != ? "
+            "SELECT count(*) FROM print_items WHERE piece_id = ? AND shape = ? AND print_id != ? "
             "AND state IN ('printed', 'cleaned', 'fitted', 'finished', 'installed')",
-            (one.project_id, key, own[0].shape, one.id),
+            (known_piece(connection, one.project_id, key), own[0].shape, one.id),
         ).fetchone()[0]
         found |= {i.item for i in own[max(0, needed[key] - there) :]}
     return found
@@ -208,11 +207,10 @@ def heard(
     grams: float | None = None,
 ) -> None:
     """Note how far a print is, and since when its printer has been silent; nothing once it has ended."""
-    marks = ", ".join("?" * len(ACTIVE))
     connection.execute(
         "UPDATE prints SET progress = ?, gone_since = ?, minutes = coalesce(?, minutes), grams = coalesce(?, grams) "
-        f"WHERE id = ? AND state IN ({marks})",
-        (progress.model_dump_json(), gone_since, minutes, grams, print_id, *ACTIVE),
+        f"WHERE id = ? AND state IN {listed(ACTIVE)}",
+        (progress.model_dump_json(), gone_since, minutes, grams, print_id),
     )
 
 
@@ -227,10 +225,10 @@ def mark(
     note: str | None = None,
 ) -> Item:
     """What a person says of a piece. Raises ChangedElsewhere where another window was first, NotSo, NotFound."""
-    row = connection.execute(f"SELECT {_ITEM} FROM print_items WHERE print_id = ? AND item = ?", (print_id, item)).fetchone()
+    row = connection.execute(f"{_ITEMS} WHERE i.print_id = ? AND i.item = ?", (print_id, item)).fetchone()
     if row is None:
         raise NotFound("There is no such piece in this print.", "item")
-    now_is = Item(*row)
+    now_is = _item(row)
     if now_is.version != version:
         raise ChangedElsewhere(
             f"{now_is.name} was marked elsewhere: it is {now_is.state} now. It has been loaded anew; mark it again.", "version"
@@ -238,18 +236,15 @@ def mark(
     then, kept, why = marked(now_is.state, now_is.result, state, result, reason or now_is.reason)
     refuse_piece_step(now_is.name, now_is.state, then)
     _set_item(connection, now_is, then, kept, why, now_is.note if note is None else note)
-    recount(connection, now_is.project_id)
-    again = connection.execute(f"SELECT {_ITEM} FROM print_items WHERE print_id = ? AND item = ?", (print_id, item)).fetchone()
-    return Item(*again)
+    return _item(connection.execute(f"{_ITEMS} WHERE i.print_id = ? AND i.item = ?", (print_id, item)).fetchone())
 
 
 def same_shape(connection: sqlite3.Connection, project_id: str, key: str, was: str, shape: str) -> None:
     """Printed ones of a piece turned out to be of the shape it has now, only described otherwise."""
     connection.execute(
-        "UPDATE print_items SET shape = ?, version = version + 1 WHERE project_id = ? AND key = ? AND shape = ?",
-        (shape, project_id, key, was),
+        "UPDATE print_items SET shape = ?, version = version + 1 WHERE piece_id = ? AND shape = ?",
+        (shape, known_piece(connection, project_id, key), was),
     )
-    recount(connection, project_id)
 
 
 def annotate(
@@ -272,7 +267,6 @@ def delete_print(connection: sqlite3.Connection, print_id: str) -> str:
     if one.active:
         raise ChangedElsewhere(f"Print {one.number} is {one.state}: stop it before it is taken out of the log.", "print")
     connection.execute("DELETE FROM prints WHERE id = ?", (print_id,))
-    recount(connection, one.project_id)
     return one.project_id
 
 
@@ -305,9 +299,15 @@ _PRINTS = "SELECT p.*, f.sha256 AS photo FROM prints p LEFT JOIN print_photos f 
 
 def _print(row: sqlite3.Row, items: Sequence[Item]) -> Print:
     facts: dict[str, Any] = {name: row[name] for name in Print.model_fields if name != "items"}
+    facts["state"] = word(row["state"])
     facts["batch"] = _batch(row["batch"])
     facts["progress"] = Progress.model_construct(**orjson.loads(row["progress"]))
     return Print.model_construct(**facts, items=list(items))
+
+
+def _item(row: sqlite3.Row) -> Item:
+    words = {name: word(row[name]) for name in ("state", "result", "reason")}
+    return Item(**{**dict(row), **words})
 
 
 def _batch(text: str) -> PreparedBatch:
@@ -324,5 +324,13 @@ def _set_item(
     connection.execute(
         "UPDATE print_items SET state = ?, result = ?, reason = ?, note = ?, version = version + 1, changed_at = ? "
         "WHERE print_id = ? AND item = ?",
-        (state, result, reason, note, max(now(), item.changed_at), item.print_id, item.item),
+        (
+            slug(state),
+            result and slug(result),
+            reason and slug(reason),
+            note,
+            max(now(), item.changed_at),
+            item.print_id,
+            item.item,
+        ),
     )

@@ -4,35 +4,27 @@ import sqlite3
 import uuid
 from dataclasses import dataclass
 
-from pydantic import BaseModel
-
 from hinoki.core.errors import ChangedElsewhere, NotFound
 from hinoki.core.plan.plan import Plan, read_plan
+from hinoki.core.printlog.states import MADE
+from hinoki.store.slugs import listed
+from hinoki.store.tables.piece_keys import piece_ids
 from hinoki.store.tables.sources import now
 
-
-class Facts(BaseModel, frozen=True):
-    """What the shelf shows of a plan without reading it."""
-
-    model_name: str | None = None
-    partings: int = 0
-    joints: int = 0
-    printer: str = ""
-
-    @classmethod
-    def of(cls, plan: Plan) -> "Facts":
-        """Of a plan."""
-        name = plan.model.file_name if plan.model else None
-        return cls(model_name=name, partings=len(plan.partings), joints=len(plan.joints), printer=plan.printer.name)
-
-
-NO_FACTS = Facts()
-_COLUMNS = "id, name, created_at, updated_at, head, tip, archived_at, facts, pieces, printed, installed"
+_COLUMNS = "p.id, p.name, p.created_at, p.updated_at, p.head, p.tip, p.archived_at"
+_THERE = (
+    "(SELECT count(*) FROM piece_keys k JOIN piece_shapes s ON s.piece_id = k.id WHERE k.project_id = p.id AND EXISTS "
+    "(SELECT 1 FROM print_items i WHERE i.piece_id = s.piece_id AND i.shape = s.shape AND i.state IN {}))"
+)
+_COUNTS = (
+    "(SELECT count(*) FROM piece_keys k JOIN piece_shapes s ON s.piece_id = k.id WHERE k.project_id = p.id) AS pieces, "
+    f"{_THERE.format(listed(MADE))} AS printed, {_THERE.format(listed(('finished', 'installed')))} AS installed"
+)
 
 
 @dataclass(frozen=True)
 class ProjectRow:
-    """A project on the shelf."""
+    """A project."""
 
     id: str
     name: str
@@ -40,11 +32,21 @@ class ProjectRow:
     updated_at: str
     head: int
     tip: int
-    archived_at: str | None = None
-    facts: Facts = NO_FACTS
-    pieces: int = 0
-    printed: int = 0
-    installed: int = 0
+    archived_at: str | None
+
+
+@dataclass(frozen=True)
+class ShelfRow(ProjectRow):
+    """A project on the shelf: what its plan holds, how many pieces its last build had, how many of these are printed as they
+    are now, and how many are finished."""
+
+    model_name: str | None
+    partings: int
+    joints: int
+    printer: str
+    pieces: int
+    printed: int
+    installed: int
 
 
 @dataclass(frozen=True)
@@ -63,26 +65,30 @@ class Revision:
 def add_project(connection: sqlite3.Connection, name: str, plan: Plan, label: str = "Begun") -> str:
     """A new project with its first revision; gives its id."""
     project_id, at = uuid.uuid4().hex, now()
-    facts = Facts.of(plan).model_dump_json()
     connection.execute(
-        "INSERT INTO projects (id, name, created_at, updated_at, head, tip, facts) VALUES (?, ?, ?, ?, 1, 1, ?)",
-        (project_id, name, at, at, facts),
+        "INSERT INTO projects (id, name, created_at, updated_at) VALUES (?, ?, ?, ?)",
+        (project_id, name, at, at),
     )
-    _insert(connection, project_id, 1, 0, label, plan, at)
+    _insert(connection, project_id, 1, None, label, plan, at)
+    connection.execute("UPDATE projects SET head = 1, tip = 1 WHERE id = ?", (project_id,))
     return project_id
 
 
-def list_projects(connection: sqlite3.Connection) -> list[ProjectRow]:
+def list_projects(connection: sqlite3.Connection) -> list[ShelfRow]:
     """All projects, the oldest first."""
-    return [_row(row) for row in connection.execute(f"SELECT {_COLUMNS} FROM projects ORDER BY created_at, id")]
+    rows = connection.execute(
+        f"SELECT {_COLUMNS}, r.model_name, r.partings, r.joints, r.printer, {_COUNTS} FROM projects p "
+        "JOIN revisions r ON r.project_id = p.id AND r.number = p.head ORDER BY p.created_at, p.id"
+    )
+    return [ShelfRow(*row) for row in rows]
 
 
 def project(connection: sqlite3.Connection, project_id: str) -> ProjectRow:
     """One project. Raises NotFound."""
-    row = connection.execute(f"SELECT {_COLUMNS} FROM projects WHERE id = ?", (project_id,)).fetchone()
+    row = connection.execute(f"SELECT {_COLUMNS} FROM projects p WHERE p.id = ?", (project_id,)).fetchone()
     if row is None:
         raise NotFound("There is no such project; it may have been deleted in another window.", "project")
-    return _row(row)
+    return ProjectRow(*row)
 
 
 def rename_project(connection: sqlite3.Connection, project_id: str, name: str) -> None:
@@ -124,10 +130,7 @@ def add_revision(connection: sqlite3.Connection, project_id: str, base: int, pla
     newest = connection.execute("SELECT max(number) FROM revisions WHERE project_id = ?", (project_id,)).fetchone()[0]
     number, at = newest + 1, now()
     _insert(connection, project_id, number, owner.head, label, plan, at)
-    facts = Facts.of(plan).model_dump_json()
-    connection.execute(
-        "UPDATE projects SET head = ?, tip = ?, updated_at = ?, facts = ? WHERE id = ?", (number, number, at, facts, project_id)
-    )
+    connection.execute("UPDATE projects SET head = ?, tip = ?, updated_at = ? WHERE id = ?", (number, number, at, project_id))
     return revision(connection, project_id)
 
 
@@ -154,23 +157,27 @@ def history(connection: sqlite3.Connection, project_id: str) -> list[tuple[int, 
     """(number, parent, label, created_at, name) of all revisions, newest first."""
     project(connection, project_id)
     rows = connection.execute(
-        "SELECT number, parent, label, created_at, name FROM revisions WHERE project_id = ? ORDER BY number DESC", (project_id,)
+        "SELECT number, coalesce(parent, 0), label, created_at, name FROM revisions WHERE project_id = ? ORDER BY number DESC",
+        (project_id,),
     )
     return [tuple(row) for row in rows]
 
 
 def piece_numbers(connection: sqlite3.Connection, project_id: str) -> dict[str, int]:
     """Piece numbers given so far, by key."""
-    rows = connection.execute("SELECT piece_key, number FROM piece_numbers WHERE project_id = ?", (project_id,))
-    return {row["piece_key"]: row["number"] for row in rows}
+    rows = connection.execute(
+        "SELECT k.key, n.number FROM piece_keys k JOIN piece_numbers n ON n.piece_id = k.id WHERE k.project_id = ?",
+        (project_id,),
+    )
+    return {row["key"]: row["number"] for row in rows}
 
 
 def remember_numbers(connection: sqlite3.Connection, project_id: str, numbers: dict[str, int]) -> None:
     """Keep the numbers a build gave. A project that was deleted meanwhile is passed over."""
+    ids = piece_ids(connection, project_id, numbers)
     connection.executemany(
-        "INSERT INTO piece_numbers SELECT id, ?, ? FROM projects WHERE id = ?"
-        " ON CONFLICT DO UPDATE SET number = excluded.number",
-        [(key, number, project_id) for key, number in numbers.items()],
+        "INSERT INTO piece_numbers VALUES (?, ?) ON CONFLICT DO UPDATE SET number = excluded.number",
+        [(ids[key], number) for key, number in numbers.items() if key in ids],
     )
 
 
@@ -191,39 +198,30 @@ def remember_shapes(connection: sqlite3.Connection, project_id: str, revision_nu
     row = connection.execute("SELECT head FROM projects WHERE id = ?", (project_id,)).fetchone()
     if row is None or row["head"] != revision_number:
         return
-    connection.execute("DELETE FROM piece_shapes WHERE project_id = ?", (project_id,))
-    connection.executemany(
-        "INSERT INTO piece_shapes VALUES (?, ?, ?)", [(project_id, key, shape) for key, shape in shapes.items()]
+    connection.execute(
+        "DELETE FROM piece_shapes WHERE piece_id IN (SELECT id FROM piece_keys WHERE project_id = ?)", (project_id,)
     )
-    recount(connection, project_id)
+    keep_shapes(connection, project_id, shapes)
+
+
+def keep_shapes(connection: sqlite3.Connection, project_id: str, shapes: dict[str, str]) -> None:
+    """Add the shapes of pieces."""
+    ids = piece_ids(connection, project_id, shapes)
+    connection.executemany("INSERT INTO piece_shapes VALUES (?, ?)", [(ids[key], shape) for key, shape in shapes.items()])
 
 
 def shapes(connection: sqlite3.Connection, project_id: str) -> dict[str, str]:
     """The shapes of the pieces of the revision built last, by key."""
-    rows = connection.execute("SELECT key, shape FROM piece_shapes WHERE project_id = ?", (project_id,))
+    rows = connection.execute(
+        "SELECT k.key, s.shape FROM piece_keys k JOIN piece_shapes s ON s.piece_id = k.id WHERE k.project_id = ?",
+        (project_id,),
+    )
     return {row["key"]: row["shape"] for row in rows}
 
 
-def recount(connection: sqlite3.Connection, project_id: str) -> None:
-    """Count anew how many pieces there are, how many of them are printed as they are now, and how many are finished."""
-    done = "('finished', 'installed')"
-    made = "('printed', 'cleaned', 'fitted', 'finished', 'installed', 'spare')"
-    there = (
-        "SELECT count(*) FROM piece_shapes s WHERE s.project_id = :p AND EXISTS (SELECT 1 FROM print_items i "
-        "WHERE i.project_id = s.project_id AND i.key = s.key AND i.shape = s.shape AND i.state IN {})"
-    )
-    connection.execute(
-        "UPDATE projects SET pieces = (SELECT count(*) FROM piece_shapes WHERE project_id = :p), "
-        f"printed = ({there.format(made)}), installed = ({there.format(done)}) WHERE id = :p",
-        {"p": project_id},
-    )
-
-
-def _row(row: sqlite3.Row) -> ProjectRow:
-    return ProjectRow(**{**dict(row), "facts": Facts.model_validate_json(row["facts"])})
-
-
-def _insert(connection: sqlite3.Connection, project_id: str, number: int, parent: int, label: str, plan: Plan, at: str) -> None:
+def _insert(
+    connection: sqlite3.Connection, project_id: str, number: int, parent: int | None, label: str, plan: Plan, at: str
+) -> None:
     connection.execute(
         "INSERT INTO revisions (project_id, number, parent, label, plan, created_at) VALUES (?, ?, ?, ?, ?, ?)",
         (project_id, number, parent, label, plan.json_text(), at),
@@ -262,7 +260,4 @@ def _label(connection: sqlite3.Connection, project_id: str, number: int) -> str:
 
 def _move(connection: sqlite3.Connection, project_id: str, number: int) -> Revision:
     connection.execute("UPDATE projects SET head = ?, updated_at = ? WHERE id = ?", (number, now(), project_id))
-    shown = revision(connection, project_id)
-    facts = Facts.of(shown.plan).model_dump_json()
-    connection.execute("UPDATE projects SET facts = ? WHERE id = ?", (facts, project_id))
-    return shown
+    return revision(connection, project_id)
