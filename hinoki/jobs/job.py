@@ -57,7 +57,8 @@ class Job:
     """how many wait for it; it is stopped when none is left"""
     on_change: Callable[["Job"], None] = lambda _job: None
     on_done: Callable[["Job", Any], Any] = lambda _job, result: result
-    """keeps what came of it before anybody sees that it is done, and gives what is left of the result"""
+    """keeps what came of it before anybody sees that it is done, and gives what is left of the result; a refusal is what the
+    job failed of"""
     _ended: "Future[None]" = field(default_factory=Future)
 
     @property
@@ -85,17 +86,21 @@ class Job:
         """Note the end, once."""
         if self.state in ENDED:
             return
-        self.result, self.failure = self._kept(result) if state == "done" else result, failure
+        if state == "done":
+            state, result, failure = self._kept(result)
+        self.result, self.failure = result, failure
         self.state = state
         self._ended.set_result(None)
         self.tell()
 
-    def _kept(self, result: Any) -> Any:
+    def _kept(self, result: Any) -> tuple[State, Any, Failure | None]:
         try:
-            return self.on_done(self, result)
+            return "done", self.on_done(self, result), None
+        except HinokiError as error:
+            return "failed", None, Failure(error.message, error.where, error.status, error.code)
         except Exception:
             LOG.exception("job=%s kind=%s project=%s: what came of it could not be kept", self.id, self.kind, self.project_id)
-            return result
+            return "done", result, None
 
     def tell(self) -> None:
         """Tell who listens; what goes wrong there is logged and is not the worker's business."""

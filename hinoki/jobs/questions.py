@@ -2,16 +2,18 @@
 
 import hashlib
 import re
+import sqlite3
 import threading
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import orjson
 from pydantic import BaseModel
 
 from hinoki import __version__
 from hinoki.core.batch.print_items import Known
+from hinoki.core.printlog.edit_impact import PrintedPiece, printed_now
 from hinoki.jobs.job import Asked, Job
 from hinoki.jobs.pool import Pool
 from hinoki.operations.context import Need, Situation
@@ -46,8 +48,12 @@ class Questions:
                 title=projects.project(connection, project_id).name if "title" in needs else "",
                 revision=revision if "revision" in needs else 0,
                 project=project_id if {"project", "photos"} & needs else "",
+                printed=self._printed(connection, project_id) if "printed" in needs else [],
                 photos=step_photos.photos(connection, project_id) if "photos" in needs else {},
             )
+
+    def _printed(self, connection: sqlite3.Connection, project_id: str) -> list[PrintedPiece]:
+        return printed_now(prints.prints_of(connection, project_id), projects.shapes(connection, project_id))
 
     def known(self) -> Situation:
         """What estimates need besides a plan: the price of power, what was learned, what is on spools."""
@@ -76,9 +82,11 @@ class Questions:
         if asked.target:
             self._files.note(project_id, asked.target)
         path = self._cache / "answers" / name
-        if target is None and operation.kept and path.exists():
+        there = path.exists() and (not operation.edits or self.plan_of(name) is not None)
+        if target is None and operation.kept and there:
             used(path)
-            job.state, job.fraction, job.result = "done", 1.0, name
+            job.fraction = 1.0
+            job.end("done", name)
             return job
         with self._lock:
             same = self.pool.same(job)
@@ -91,6 +99,11 @@ class Questions:
         """The result of a question asked before."""
         path = self._cache / "answers" / name
         return path.read_bytes() if re.fullmatch(rf"{operation}-[0-9a-f]{{32}}\.json", name) and path.exists() else None
+
+    def plan_of(self, name: str, which: Literal["plan", "kept"] = "plan") -> bytes | None:
+        """The plan that an operation which edits made (see `operations.edits`), by the name of its result."""
+        path = (self._cache / "answers" / name).with_suffix(f".{which}.json")
+        return path.read_bytes() if path.exists() else None
 
     def _name(self, operation: Operation, request: dict[str, Any], situation: Situation) -> str:
         asked = orjson.dumps(

@@ -123,7 +123,7 @@ class Files:
             positions, _, indices = display_arrays(mesh)
             save(path, thickness_buffer(mesh, positions, indices))
 
-    def keep(self, folder: Literal["builds", "exports"], name: str, content: bytes) -> None:
+    def keep(self, folder: Literal["answers", "builds", "exports"], name: str, content: bytes) -> None:
         """Write a file."""
         save(self.folder / folder / name, content)
 

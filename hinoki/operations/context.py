@@ -12,9 +12,10 @@ from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.plan.plan import Plan, read_plan
+from hinoki.core.printlog.edit_impact import PrintedPiece
 from hinoki.core.progress import Tell, part_of
 
-Need = Literal["numbers", "known", "power_price", "title", "revision", "project", "photos"]
+Need = Literal["numbers", "known", "power_price", "title", "revision", "project", "photos", "printed"]
 
 
 class Situation(BaseModel, frozen=True):
@@ -27,6 +28,7 @@ class Situation(BaseModel, frozen=True):
     title: str = Field("", description="the project's name")
     revision: int = 0
     project: str = ""
+    printed: list[PrintedPiece] = Field([], description="printed pieces that are of the shapes of the plan that is shown")
     photos: dict[str, str] = Field({}, description="hashes of photographs at steps of the assembly, by the unit they are of")
 
     def only(self, needs: frozenset[Need]) -> dict[str, Any]:
@@ -52,7 +54,7 @@ class Workspace(Protocol):
     def map_walls(self, name: str, mesh: Mesh) -> None:
         """Keep a thickness map where there is none."""
 
-    def keep(self, folder: Literal["builds", "exports"], name: str, content: bytes) -> None:
+    def keep(self, folder: Literal["answers", "builds", "exports"], name: str, content: bytes) -> None:
         """Keep a file."""
 
     def show_pieces(self, drawings: Mapping[str, str]) -> None:
@@ -108,6 +110,11 @@ class Context:
     def revision(self) -> int:
         """The number of the revision that is shown."""
         return self._needed("revision").revision
+
+    @property
+    def printed(self) -> list[PrintedPiece]:
+        """Printed pieces that are of the shapes of the plan that is shown."""
+        return self._needed("printed").printed
 
     @property
     def photos(self) -> dict[str, bytes]:

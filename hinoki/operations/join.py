@@ -4,16 +4,27 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
+from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.errors import HinokiError
+from hinoki.core.forms import Form, kind_name, kinds_of
+from hinoki.core.join.joint_edits import added, copies, exchanged, in_place_of
+from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import Tried, clearances, ladder, least_for
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitView, SuitWish
 from hinoki.core.propose.unlock_joints import suited_together
 from hinoki.operations.context import Context
+from hinoki.operations.edits import Edited, keep_edit
 from hinoki.operations.registry import operation
 
 LeastClearance = Annotated[float, Field(ge=-0.5, le=2, allow_inf_nan=False)]
 MostClearance = Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)]
+
+
+def form_of(kind: str) -> Form:
+    """The form of a kind of joint. Raises KeyError for one that is none."""
+    form: Form = {kind_name(k): k.form for k in kinds_of(Joint)}[kind]
+    return form
 
 
 @operation("suggest-joints", "join", "Looking for joints that suit", needs=("numbers",))
@@ -27,6 +38,93 @@ def suggest_joints(asked: SuitWish, context: Context) -> SuitView:
         lambda plan: context.built(plan, context.part(0.75, 0.75)),
         context.cache,
         context.part(0.5, 1.0),
+    )
+
+
+class AddJoints(SuitWish):
+    """What kind of joint is wanted, and on which faces; where one is made into another kind, its name."""
+
+    instead_of: str | None = Field(None, max_length=10, description="the joint it takes the place of, by its name")
+
+
+class JointsEdited(Edited):
+    """Joints that were added, by their names, and the faces (their ids) with no room for one."""
+
+    joints: list[str] = Field([])
+    without: list[str] = Field([])
+    why: dict[str, str] = Field({}, description="of those without, why a joint that has room is not put there")
+
+
+def _known_joint(joint: str | None, plan: Plan) -> Joint:
+    found = next((j for j in plan.joints if j.id == joint), None)
+    if found is None:
+        raise HinokiError("This joint is not in the plan any more. Choose one that is.", "joint")
+    return found
+
+
+def _refuse_unknown(asked: AddJoints, plan: Plan) -> None:
+    if asked.instead_of is not None:
+        _known_joint(asked.instead_of, plan)
+
+
+@operation(
+    "add-joints", "join", "Looking for joints that suit", needs=("numbers", "printed"), refuse=_refuse_unknown, edits=True
+)
+def add_joints(asked: AddJoints, context: Context) -> JointsEdited:
+    """Put joints that suit on mating faces, with measures from each face, or one of another kind in the place of a joint."""
+    built, plan = context.built(tell=context.part(0.0, 0.3)), context.plan
+    found = suited_together(
+        built, plan, asked, lambda p: context.built(p, context.part(0.6, 0.6)), context.cache, context.part(0.3, 0.8)
+    )
+    name = asked.kind if asked.kind == "auto" else form_of(asked.kind).name.lower()
+    labels = {f.ref.id: face_label(f, built.numbers) for f in built.faces}
+    where = labels.get(asked.faces[0], "") if asked.faces is not None and len(asked.faces) == 1 else ""
+    if asked.instead_of is not None and found.joints:
+        after = exchanged(plan, in_place_of(_known_joint(asked.instead_of, plan), found.joints[0]))
+        label = f"Kind of joint on {where}" if where else "Kind of joint"
+    else:
+        after = added(plan, found.joints if asked.instead_of is None else ())
+        label = f"Added {name} on {where}" if where else "Joints on all bare faces"
+    return JointsEdited(
+        label=label,
+        changed=after != plan,
+        touches=keep_edit(context, after),
+        joints=[j.id for j in after.joints if j not in plan.joints],
+        without=found.without,
+        why=found.why,
+    )
+
+
+class CopyJoint(BaseModel):
+    """The joint that is copied, by its name."""
+
+    joint: str = Field(max_length=10)
+
+
+def _refuse_gone(asked: CopyJoint, plan: Plan) -> None:
+    _known_joint(asked.joint, plan)
+
+
+@operation(
+    "copy-joint",
+    "join",
+    "Copying the joint",
+    needs=("numbers", "printed"),
+    refuse=_refuse_gone,
+    edits=True,
+)
+def copy_joint(asked: CopyJoint, context: Context) -> JointsEdited:
+    """Put a joint on every other face of its parting that has none of its kind."""
+    built, plan = context.built(tell=context.part(0.0, 0.7)), context.plan
+    joint = _known_joint(asked.joint, plan)
+    more = copies(plan, joint, built.faces)
+    after = added(plan, more)
+    count = f"{len(more)} {'face' if len(more) == 1 else 'faces'}"
+    return JointsEdited(
+        label=f"Copied {form_of(joint.kind).name.lower()} to {count}",
+        changed=bool(more),
+        touches=keep_edit(context, after),
+        joints=[j.id for j in after.joints if j not in plan.joints],
     )
 
 

@@ -30,7 +30,8 @@ class Operation:
     `needs` names what it uses besides its request: a result is used again as long as request, plan and needs are the same.
     `asked_by_url` makes an endpoint of its own for it; without, something in the web interface asks it for another reason.
     `kept` results are files that are found again; the others are told once. Of `newest_only` operations of a project those that
-    were asked before are stopped. `refuse` raises at once for what makes no sense on the plan that is shown.
+    were asked before are stopped. `refuse` raises at once for what makes no sense on the plan that is shown. One that `edits`
+    makes another plan, which the server saves (see `operations.edits`).
     """
 
     name: str
@@ -45,6 +46,7 @@ class Operation:
     kept: bool = True
     newest_only: bool = False
     refuse: Callable[[Any, Plan], None] | None = None
+    edits: bool = False
 
     @property
     def summary(self) -> str:
@@ -66,6 +68,7 @@ def operation(
     kept: bool = True,
     newest_only: bool = False,
     refuse: Callable[[Any, Plan], None] | None = None,
+    edits: bool = False,
 ) -> Callable[[Callable[[Q, Context], R]], Callable[[Q, Context], R]]:
     """Declare a function (request, context) → result an operation; its types are read from its annotations.
 
@@ -78,8 +81,9 @@ def operation(
         hints = get_type_hints(run)
         asked = next(kind for key, kind in hints.items() if key != "return")
         _OPERATIONS[name] = Operation(
-            name, station, phrase, run, asked, hints["return"], lane, frozenset(needs), asked_by_url, kept, newest_only, refuse
-        )
+            name, station, phrase, run, asked, hints["return"], lane, frozenset(needs), asked_by_url, kept, newest_only, refuse,
+            edits,
+        )  # fmt: skip
         return run
 
     return declare

@@ -1,7 +1,11 @@
 """Joining over real requests: joints that suit, where there is no room, and what is refused."""
 
+from typing import Any
+
 from tests.api.test_api import ApiCase
 from tests.shapes import box, stl_of
+
+FLAT = {"kind": "flat", "id": "p1", "axis": "z", "at_mm": 30}
 
 
 class JoinApi(ApiCase):
@@ -41,3 +45,46 @@ class JoinApi(ApiCase):
         answer = self.put(project, self.revision(project), joints=wrong)
         self.assertEqual(answer.status_code, 422)
         self.assertIn("wider than its neck", answer.json()["detail"])
+
+    def edit(self, project: str, operation: str, **body: object) -> dict[str, Any]:
+        """What an operation that edits told; a revision that it made is built."""
+        return self.answer(project, operation, {"base_revision": self.revision(project), **body})
+
+    def test_joints_are_added_copied_and_changed_each_by_one_command(self) -> None:
+        project = self.block()
+        added = self.edit(project, "add-joints", kind="pin")
+        self.assertEqual((added["joints"], added["without"], added["changed"]), (["j1"], [], True))
+        line = self.client.get(f"/api/projects/{project}/history").json()[0]
+        self.assertEqual(line["label"], "Joints on all bare faces")
+        turned = self.edit(project, "add-joints", kind="dowel", faces=["p1/0 p1-|p1+"], instead_of="j1")
+        self.assertEqual((turned["label"], turned["changed"]), ("Kind of joint on 1|2", True))
+        self.assertEqual([(j["id"], j["kind"]) for j in self.plan(project)["joints"]], [("j1", "dowel")])
+        self.put(project, self.revision(project), partings=[FLAT, {**FLAT, "id": "p2", "axis": "x", "at_mm": 0}], joints=[])
+        self.build(project)
+        self.edit(project, "add-joints", kind="pin", faces=["p1/0 p1- p2-|p1+ p2-"])
+        copied = self.edit(project, "copy-joint", joint="j1")
+        self.assertEqual((copied["label"], copied["joints"]), ("Copied pins to 1 face", ["j2"]))
+        self.assertEqual(self.edit(project, "copy-joint", joint="j1")["changed"], False)
+        self.assertEqual(len(self.build(project)["joints"]), 2)
+
+    def test_the_same_command_after_undo_is_saved_again(self) -> None:
+        project = self.block()
+        for _ in range(2):
+            self.edit(project, "add-joints", kind="pin")
+            self.assertEqual(len(self.plan(project)["joints"]), 1)
+            move = {"base_revision": self.revision(project)}
+            self.assertEqual(self.client.post(f"/api/projects/{project}/undo", json=move).status_code, 200)
+            self.assertEqual(self.plan(project)["joints"], [])
+
+    def test_a_command_on_another_revision_or_about_another_joint_is_refused(self) -> None:
+        project = self.block()
+        base = self.revision(project)
+        for operation, body, status in (
+            ("add-joints", {"kind": "pin", "base_revision": base - 1}, 409),
+            ("add-joints", {"kind": "pin", "base_revision": base, "instead_of": "j9"}, 422),
+            ("copy-joint", {"joint": "j9", "base_revision": base}, 422),
+            ("add-joints", {"kind": "nail", "base_revision": base}, 422),
+            ("add-joints", {"kind": "pin"}, 422),
+        ):
+            self.refused(self.client.post(f"/api/projects/{project}/{operation}", json=body), status)
+        self.assertEqual(self.revision(project), base)

@@ -326,6 +326,21 @@ class Edits(LogCase):
             return found
         return dict(answer["touches"])
 
+    def test_a_command_waits_for_a_word_about_printed_pieces(self) -> None:
+        one = self.send(None)
+        for item in one["items"]:
+            said = {"version": item["version"], "state": "printed"}
+            self.client.patch(f"/api/prints/{one['id']}/items/{item['item']}", json=said)
+        was, joint = self.revision(self.project), self.plan(self.project)["joints"][0]
+        face = "/".join((joint["face"]["parting"], f"{joint['face']['member']} {joint['face']['a']}|{joint['face']['b']}"))
+        asked = {"kind": "dovetail", "faces": [face], "instead_of": joint["id"], "base_revision": was}
+        found = self.answer(self.project, "add-joints", asked)
+        self.assertEqual(([t["number"] for t in found["touches"]["touched"]], found["touches"]["kept"]), ([1, 2], None))
+        self.assertEqual(self.revision(self.project), was)
+        self.answer(self.project, "add-joints", {**asked, "printed_pieces": "change"})
+        self.assertEqual(self.revision(self.project), was + 1)
+        self.assertEqual([j["kind"] for j in self.plan(self.project)["joints"]], ["dovetail"])
+
     def test_before_an_edit_what_it_touches_and_how_it_can_stay(self) -> None:
         one = self.send(None)
         upper = next(i for i in one["items"] if i["number"] == 2)

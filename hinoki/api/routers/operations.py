@@ -5,18 +5,23 @@ They are made from the declarations in `hinoki.operations`: nothing is written h
 
 import inspect
 from collections.abc import Callable
-from typing import Any
+from functools import partial
+from typing import Any, Literal
 
 from fastapi import APIRouter
-from pydantic import BaseModel
+from pydantic import BaseModel, create_model
 from starlette.responses import Response
 
 from hinoki.api.routers.builds import JobView
-from hinoki.api.routers.projects import Shared, shown
+from hinoki.api.routers.projects import Shared, shown, told
 from hinoki.api.shared.state import State, job_view
 from hinoki.api.shared.strict_route import Heeding
-from hinoki.core.errors import NotFound
+from hinoki.core.errors import ChangedElsewhere, NotFound
+from hinoki.core.plan.plan import read_plan
+from hinoki.jobs.job import Job
+from hinoki.operations.edits import Edited
 from hinoki.operations.registry import Nothing, Operation, operations
+from hinoki.store.tables import projects
 
 
 def operations_router() -> APIRouter:
@@ -45,8 +50,18 @@ def operations_router() -> APIRouter:
     return router
 
 
+class Edit(BaseModel):
+    """Where an edit is made, and what becomes of printed pieces that it touches: they stay, or change all the same. Without a
+    word about them nothing is saved where there are such pieces; the result says which."""
+
+    base_revision: int
+    printed_pieces: Literal["keep", "change"] | None = None
+
+
 def _asking(own: Operation) -> Callable[..., JobView]:
     """The function behind the endpoint that asks, with the request's own type where it is asked anything."""
+    if own.edits:
+        return _editing(own)
 
     def ask(project_id: str, state: State, body: BaseModel | None = None) -> JobView:
         return asked(state, own.name, project_id, body or own.request())
@@ -60,6 +75,43 @@ def _asking(own: Operation) -> Callable[..., JobView]:
     each = [inspect.Parameter(n, inspect.Parameter.KEYWORD_ONLY, annotation=k, default=usual) for n, k, usual in kinds]
     ask.__signature__ = inspect.Signature(each, return_annotation=JobView)  # type: ignore[attr-defined]
     return ask
+
+
+def _editing(own: Operation) -> Callable[..., JobView]:
+    """The function behind the endpoint of an operation that edits: what comes of it is saved as a revision."""
+    asking = create_model(f"{own.request.__name__}Edit", __base__=(own.request, Edit))
+
+    def ask(project_id: str, state: State, body: Any) -> JobView:
+        now = shown(state, project_id)
+        if now.plan.model is None:
+            raise NotFound("This project has no model yet. Bring one in first.", "model")
+        if body.base_revision != now.revision:
+            says = f"The project was changed elsewhere: it is at revision {now.revision}, your edit was made on"
+            raise ChangedElsewhere(f"{says} {body.base_revision}. Make the edit again.", "base_revision")
+        request = own.request.model_validate(body.model_dump(exclude=set(Edit.model_fields)))
+        if own.refuse is not None:
+            own.refuse(request, now.plan)
+        job = state.ask(own.name, request, project_id, now.revision, on_done=partial(_saved, state, body))
+        return JobView.model_validate(job_view(job))
+
+    none = inspect.Parameter.empty
+    kinds: list[tuple[str, Any]] = [("project_id", str), ("state", Shared), ("body", asking)]
+    each = [inspect.Parameter(n, inspect.Parameter.KEYWORD_ONLY, annotation=k, default=none) for n, k in kinds]
+    ask.__signature__ = inspect.Signature(each, return_annotation=JobView)  # type: ignore[attr-defined]
+    return ask
+
+
+def _saved(state: State, asked: Edit, job: Job, name: str) -> str:
+    """Save the plan that an edit made, where nothing is to be asked first."""
+    done = Edited.model_validate_json(state.questions.answer(job.kind, name) or b"")
+    if not done.changed or (done.touches.touched and asked.printed_pieces is None):
+        return name
+    kept = state.questions.plan_of(name, "kept") if asked.printed_pieces == "keep" else None
+    plan = read_plan(kept or state.questions.plan_of(name) or b"")
+    base = asked.base_revision
+    state.database.write(lambda c: projects.add_revision(c, job.project_id, base, plan, done.label))
+    told(state, job.project_id)
+    return name
 
 
 def _result_of(own: Operation) -> Callable[..., Response]:

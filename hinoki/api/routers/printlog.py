@@ -185,9 +185,7 @@ def what_it_touches(project_id: str, body: Edited, state: Shared) -> TouchesAnsw
     plan = plan_from(body.plan)
     with state.database.reading() as connection:
         before = projects.revision(connection, project_id, body.base_revision).plan
-        kept = prints.prints_of(connection, project_id)
-        shapes = projects.shapes(connection, project_id)
-    printed = printed_now(kept, shapes)
+        printed = printed_now(prints.prints_of(connection, project_id), projects.shapes(connection, project_id))
     if not printed or not shapes_may_change(before, plan):
         return TouchesAnswer(touches=Touches(), job=None)
     asked = EditAsked(before=before.json_text(), printed=printed)

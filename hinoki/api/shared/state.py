@@ -7,7 +7,7 @@ import shutil
 import tempfile
 import threading
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -137,13 +137,21 @@ class State:
         brief = one.model_dump(include={"id", "number", "state", "progress", "gone_since", "minutes", "grams", "why"})
         self.listeners.tell(one.project_id, "print", brief)
 
-    def ask(self, operation: str, request: BaseModel, project_id: str, revision: int, plan: str | None = None) -> Job:
+    def ask(
+        self,
+        operation: str,
+        request: BaseModel,
+        project_id: str,
+        revision: int,
+        plan: str | None = None,
+        on_done: Callable[[Job, Any], Any] = lambda _job, result: result,
+    ) -> Job:
         """Ask an operation about a revision's plan, or about another of the same project, given as JSON."""
         own = find(operation)
         place = self.questions.situation(project_id, revision, own.needs)
         if plan is not None:
             place = place.model_copy(update={"plan": plan})
-        return self.questions.ask(own, request, place, project_id, str(revision))
+        return self.questions.ask(own, request, place, project_id, str(revision), on_done=on_done)
 
     def start_inspection(self, project_id: str, path: Path, file_name: str) -> Job:
         """Ask for an upload to be read."""

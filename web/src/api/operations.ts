@@ -31,6 +31,11 @@ export type ResultOf<N extends OperationName> = paths[ResultPath<N>] extends {
   ? R
   : never
 
+/** Those that edit: the server saves what they make. */
+export type Editing = {
+  [N in Asked]: RequestOf<N> extends { base_revision: number } ? N : never
+}[Asked]
+
 export interface Outcome<N extends OperationName> {
   /** the name under which the result and its files are found again */
   name: string

@@ -520,6 +520,26 @@ export interface paths {
         patch: operations["rename"];
         trace?: never;
     };
+    "/api/projects/{project_id}/add-joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looking for joints that suit
+         * @description Put joints that suit on mating faces, with measures from each face, or one of another kind in the place of a joint.
+         */
+        post: operations["ask_add_joints"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/archive": {
         parameters: {
             query?: never;
@@ -806,6 +826,26 @@ export interface paths {
          * @description A copy of a project with its revisions, and an empty print log.
          */
         post: operations["copy_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/copy-joint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copying the joint
+         * @description Put a joint on every other face of its parting that has none of its kind.
+         */
+        post: operations["ask_copy_joint"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1567,6 +1607,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/results/add-joints/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looking for joints that suit: the result
+         * @description What came of it: Put joints that suit on mating faces, with measures from each face, or one of another kind in the place of a joint.
+         */
+        get: operations["result_of_add_joints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/results/assemble/{name}": {
         parameters: {
             query?: never;
@@ -1619,6 +1679,26 @@ export interface paths {
          * @description What came of it: Work out the figures of the division worked on and of every variant.
          */
         get: operations["result_of_compare_variants"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/copy-joint/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Copying the joint: the result
+         * @description What came of it: Put a joint on every other face of its parting that has none of its kind.
+         */
+        get: operations["result_of_copy_joint"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2431,6 +2511,33 @@ export interface components {
             } | null;
             /** Reason */
             reason: string;
+        };
+        /** AddJointsEdit */
+        AddJointsEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /** Faces */
+            faces?: string[] | null;
+            /**
+             * Fit
+             * @description none: the usual one of the kind
+             */
+            fit?: ("press" | "snug" | "sliding" | "loose") | null;
+            /**
+             * Instead Of
+             * @description the joint it takes the place of, by its name
+             */
+            instead_of?: string | null;
+            /** Kind */
+            kind: string;
+            /**
+             * One Way
+             * @description pegs so that pieces cannot be put together turned
+             * @default false
+             */
+            one_way: boolean;
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
         };
         /**
          * Again
@@ -3452,6 +3559,15 @@ export interface components {
             before: components["schemas"]["SurfaceFacts"];
             /** Deviation Mm */
             deviation_mm: number;
+        };
+        /** CopyJointEdit */
+        CopyJointEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /** Joint */
+            joint: string;
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
         };
         /**
          * CopyWish
@@ -5356,6 +5472,47 @@ export interface components {
             ][][][][];
             /** @description how the second piece swings, for a hinge */
             swing?: components["schemas"]["SwingView"] | null;
+        };
+        /**
+         * JointsEdited
+         * @description Joints that were added, by their names, and the faces (their ids) with no room for one.
+         */
+        JointsEdited: {
+            /**
+             * Changed
+             * @default true
+             */
+            changed: boolean;
+            /**
+             * Joints
+             * @default []
+             */
+            joints: string[];
+            /** Label */
+            label: string;
+            /**
+             * @description without the plan with which printed pieces stay
+             * @default {
+             *       "cost": 0,
+             *       "grams": 0,
+             *       "minutes": 0,
+             *       "touched": []
+             *     }
+             */
+            touches: components["schemas"]["Touches"];
+            /**
+             * Why
+             * @description of those without, why a joint that has room is not put there
+             * @default {}
+             */
+            why: {
+                [key: string]: string;
+            };
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
         };
         /**
          * KeptFree
@@ -14390,6 +14547,149 @@ export interface operations {
             };
         };
     };
+    ask_add_joints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddJointsEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pack_project: {
         parameters: {
             query?: never;
@@ -16344,6 +16644,149 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_copy_joint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyJointEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description The body cannot be read. */
@@ -21637,6 +22080,91 @@ export interface operations {
             };
         };
     };
+    result_of_add_joints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointsEdited"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     result_of_assemble: {
         parameters: {
             query?: never;
@@ -21825,6 +22353,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DivisionsView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_copy_joint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointsEdited"];
                 };
             };
             /** @description The access phrase is needed. */

@@ -15,7 +15,7 @@ import {
   type SurveyView,
 } from '@/api/client'
 import { finished, heardOf } from '@/api/jobs'
-import { resultOf, run } from '@/api/operations'
+import { resultOf, run, type Editing, type RequestOf, type ResultOf } from '@/api/operations'
 
 type Sizes = Record<string, Schemas['SizeView'][]>
 
@@ -176,6 +176,39 @@ export const useProject = defineStore('project', () => {
       })
     })
 
+  /**
+   * An edit that the server works out and saves. Gives what it told, also where nothing was to be changed; none where the maker
+   * left it or it was refused.
+   */
+  async function command<N extends Editing>(
+    operation: N,
+    body: Omit<RequestOf<N>, 'base_revision' | 'printed_pieces'>,
+  ): Promise<ResultOf<N> | null> {
+    let outcome: ResultOf<N> | null = null
+    await keep(async (now) => {
+      let way: TouchWay | null = null
+      for (;;) {
+        const asked = { ...body, base_revision: now.revision, printed_pieces: way } as unknown as RequestOf<N>
+        outcome = await run(operation, now.project_id, asked)
+        const { touches, changed } = outcome as Pick<Schemas['JointsEdited'], 'touches' | 'changed'>
+        if (!changed) return null
+        if (way || !touches?.touched?.length) break
+        way = await asks(touches)
+        if (way === 'leave') return (outcome = null)
+      }
+      const path = { project_id: now.project_id }
+      return api.GET('/api/projects/{project_id}', { params: { path } })
+    })
+    return outcome
+  }
+
+  /** What is to become of printed pieces that an edit touches. */
+  async function asks(found: Touches): Promise<TouchWay> {
+    const way = await new Promise<TouchWay>((decide) => (touching.value = { found, decide }))
+    touching.value = null
+    return way
+  }
+
   /** The plan to save once the maker knows which printed pieces it touches; none where the edit is left. */
   async function heed(now: RevisionView, draft: Plan): Promise<Plan | null> {
     const answer = got<Schemas['TouchesAnswer']>(
@@ -186,8 +219,7 @@ export const useProject = defineStore('project', () => {
     )
     const found = answer.job ? await resultOf('edit-impact', await finished(answer.job)) : answer.touches
     if (!found?.touched?.length) return draft
-    const way = await new Promise<TouchWay>((decide) => (touching.value = { found, decide }))
-    touching.value = null
+    const way = await asks(found)
     return way === 'leave' ? null : way === 'keep' ? (found.kept as Plan) : draft
   }
 
@@ -320,6 +352,7 @@ export const useProject = defineStore('project', () => {
     onPrint,
     touching,
     edit,
+    command,
     undo: () => move('undo'),
     redo: () => move('redo'),
     took,

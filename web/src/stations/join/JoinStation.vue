@@ -2,7 +2,6 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import type { FaceView, Joint } from '@/api/client'
 import { mm } from '@/api/format'
-import { suits, type SuitKind } from '@/api/suits'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import { kindsOf } from '@/ui/schema'
@@ -12,7 +11,9 @@ import MarksBlock from './MarksBlock.vue'
 import ModulesBlock from './ModulesBlock.vue'
 import WaysBlock from './WaysBlock.vue'
 import JointForm from './JointForm.vue'
-import { added, alike, copiedTo, idOf, infoOf, type JointKind } from './joints'
+import { idOf, infoOf, type JointKind } from './joints'
+
+type SuitKind = JointKind | 'auto'
 
 const kinds = kindsOf('joints')
 const project = useProject()
@@ -58,28 +59,19 @@ watch(
   },
 )
 
-/** Ask for joints that suit, and give them to `take`; says where there is no room. */
-async function suited(kind: SuitKind, faces: FaceView[], take: (joints: Joint[]) => void): Promise<void> {
-  const id = project.revision?.project_id
-  if (!id || busy.value) return
+/** Have joints that suit put on faces, or one in place of another; says where there is no room. */
+async function suited(kind: SuitKind, faces: FaceView[], instead: string | null = null): Promise<void> {
+  if (busy.value) return
   busy.value = kind
-  try {
-    const found = await suits(
-      id,
-      kind,
-      faces.map((f) => f.id),
-    )
-    if (found.joints.length) take(found.joints)
-    const without = project.faces.filter((f) => found.without.includes(f.id))
-    const why = [...new Set(without.flatMap((f) => found.why?.[f.id] ?? []))]
-    const crowded = without.filter((f) => !found.why?.[f.id]).map((f) => f.label)
-    const said = crowded.length ? [noRoom(kind, crowded), ...why] : why
-    if (said.length) project.say(said.join(' '))
-  } catch (error) {
-    await project.refused(error)
-  } finally {
-    busy.value = ''
-  }
+  const ids = faces.map((f) => f.id)
+  const found = await project.command('add-joints', { kind, faces: ids, one_way: false, instead_of: instead })
+  busy.value = ''
+  if (!found) return
+  const without = project.faces.filter((f) => found.without?.includes(f.id))
+  const why = [...new Set(without.flatMap((f) => found.why?.[f.id] ?? []))]
+  const crowded = without.filter((f) => !found.why?.[f.id]).map((f) => f.label)
+  const said = crowded.length ? [noRoom(kind, crowded), ...why] : why
+  if (said.length) project.say(said.join(' '))
 }
 function noRoom(kind: SuitKind, labels: string[]): string {
   const what = kind === 'auto' ? 'any joint' : infoOf(kind).name.toLowerCase()
@@ -87,16 +79,10 @@ function noRoom(kind: SuitKind, labels: string[]): string {
   return `No room for ${what} on ${labels.join(', ')} with a wall of ${wall} mm. Use glue, a smaller least wall, or move the parting.`
 }
 function add(kind: JointKind): void {
-  const at = face.value
-  if (!at) return
-  void suited(kind, [at], (found) => {
-    void project.edit(`Added ${infoOf(kind).name.toLowerCase()} on ${at.label}`, (plan) => added(plan, found))
-  })
+  if (face.value) void suited(kind, [face.value])
 }
 function addEverywhere(): void {
-  void suited(everywhere.value, bare.value, (found) => {
-    void project.edit('Joints on all bare faces', (plan) => added(plan, found))
-  })
+  void suited(everywhere.value, bare.value)
 }
 function change(what: string, next: Joint): void {
   void project.edit(`${what} on ${face.value?.label}`, (plan) => {
@@ -105,36 +91,14 @@ function change(what: string, next: Joint): void {
 }
 /** Another kind in the same place: with the measures that suit it, and the places where both have some. */
 function turn(joint: Joint, kind: JointKind): void {
-  const at = face.value
-  if (!at || kind === joint.kind) return
-  void suited(kind, [at], ([found]) => {
-    const pegs = ['pin', 'dowel']
-    const places = pegs.includes(kind) && pegs.includes(joint.kind) ? joint.places : null
-    const { id, clearance_mm } = joint
-    // a thread has a fit of its own, the others go on with what was chosen
-    const fit = [kind, joint.kind].includes('thread') ? found!.fit : joint.fit
-    change('Kind of joint', { ...found!, id, fit, clearance_mm, places })
-  })
+  if (face.value && kind !== joint.kind) void suited(kind, [face.value], joint.id)
 }
-function copy(joint: Joint): void {
-  const at = face.value
-  if (!at) return
-  const others = project.faces.filter(
-    (f) =>
-      f.ref.parting === at.ref.parting && f.id !== at.id && !jointsOf(f).some((j) => j.kind === joint.kind),
-  )
-  if (others.length === 0) {
+async function copy(joint: Joint): Promise<void> {
+  const found = await project.command('copy-joint', { joint: joint.id })
+  if (found && !found.changed)
     project.say(
-      `All faces of ${at.ref.parting.toUpperCase()} have ${infoOf(joint.kind).name.toLowerCase()} already.`,
+      `All faces of ${joint.face.parting.toUpperCase()} have ${infoOf(joint.kind).name.toLowerCase()} already.`,
     )
-    return
-  }
-  void project.edit(`Copied ${infoOf(joint.kind).name.toLowerCase()} to ${others.length} faces`, (plan) =>
-    added(
-      plan,
-      others.map((f) => copiedTo(joint, f, alike(at, f))),
-    ),
-  )
 }
 function remove(joint: Joint): void {
   void project.edit(`Removed ${infoOf(joint.kind).name.toLowerCase()}`, (plan) => {
