@@ -83,9 +83,9 @@ def dev(more: list[str]) -> int:
 
 
 def bench(more: list[str]) -> int:
-    """Measure speed against the bare kernel; `fuzz`, `soak`, `kept` and `mutants` are benches of their own."""
+    """Measure speed against the bare kernel; `fuzz`, `soak`, `kept`, `mutants` and `sample` are benches of their own."""
     setup([])
-    name, rest = (more[0], more[1:]) if more and more[0] in ("fuzz", "soak", "kept", "mutants") else ("run", more)
+    name, rest = (more[0], more[1:]) if more and more[0] in ("fuzz", "soak", "kept", "mutants", "sample") else ("run", more)
     return _call([_python(), "-m", f"bench.{name}", *rest], check=False)
 
 

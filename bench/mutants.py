@@ -49,13 +49,13 @@ MUTANTS = (
         "hinoki/core/batch/schedule.py",
         "if now % DAY + b.took.minutes <= wish.to_hour * 60 + 1e-6]",
         "if now % DAY + b.took.minutes > wish.to_hour * 60 + 1e-6]",
-        ("tests.core.batch.test_by_hand",),
+        ("tests.core.batch.test_timetable",),
     ),
     Mutant(
         "the shelf counts out-of-date pieces as printed",
         "hinoki/store/tables/projects.py",
-        "i.key = s.key AND i.shape = s.shape AND",
-        "i.key = s.key AND",
+        "i.piece_id = s.piece_id AND i.shape = s.shape AND",
+        "i.piece_id = s.piece_id AND",
         ("tests.store.test_print_store",),
     ),
     Mutant(

@@ -6,10 +6,12 @@ import '@fontsource/shippori-mincho/latin-600.css'
 import 'vuetify/styles'
 import '@/styles/tokens.css'
 import '@/styles/base.css'
+import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import { createVuetify } from 'vuetify'
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
+import { queries } from '@/api/queries'
 import App from '@/App.vue'
 import { router } from '@/router'
 import { loadForms } from '@/ui/schema'
@@ -44,7 +46,14 @@ const vuetify = createVuetify({
 
 followLightDrawing()
 loadForms()
-  .then(() => createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app'))
+  .then(() =>
+    createApp(App)
+      .use(VueQueryPlugin, { queryClient: queries })
+      .use(createPinia())
+      .use(router)
+      .use(vuetify)
+      .mount('#app'),
+  )
   .catch(() => {
     document.getElementById('app')!.textContent =
       'Hinoki does not answer. Start it, then load this page again.'

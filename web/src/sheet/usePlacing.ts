@@ -1,4 +1,5 @@
 /** Placing elements of joints by hand: dragged with snapping, or moved by arrow keys. */
+import { useDebounceFn } from '@vueuse/core'
 import type { Ref } from 'vue'
 import type { JointView, Plan } from '@/api/client'
 import { useProject } from '@/stores/project'
@@ -50,7 +51,7 @@ export function usePlacing({ spots, joints, dragging, chosen, mirrored, where, b
     })
     if (!kept) dragging.value = null
   }
-  let typing = 0
+  const soon = useDebounceFn(release, 500)
   function nudge(event: KeyboardEvent, spot: Spot): void {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key]
     if (!way) return
@@ -63,8 +64,7 @@ export function usePlacing({ spots, joints, dragging, chosen, mirrored, where, b
       u: spot.u + right * by,
       v: spot.v + way[1]! * by,
     }
-    window.clearTimeout(typing)
-    typing = window.setTimeout(release, 500)
+    void soon()
   }
 
   return { grab, drag, release, nudge }

@@ -1,5 +1,6 @@
 /** The scale of a flat drawing: millimetres to pixels, zoomed and moved, seen from either piece. */
-import { computed, onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
+import { useResizeObserver } from '@vueuse/core'
+import { computed, ref, watch, type Ref } from 'vue'
 import type { FaceView } from '@/api/client'
 
 export interface Bounds {
@@ -93,15 +94,10 @@ export function useSheet(sheet: Ref<HTMLElement | null>, face: Ref<FaceView | nu
   }
   watch(() => face.value?.id, whole)
 
-  let watcher: ResizeObserver | null = null
-  onMounted(() => {
-    watcher = new ResizeObserver(() => {
-      width.value = sheet.value!.clientWidth
-      height.value = sheet.value!.clientHeight
-    })
-    watcher.observe(sheet.value!)
+  useResizeObserver(sheet, () => {
+    width.value = sheet.value!.clientWidth
+    height.value = sheet.value!.clientHeight
   })
-  onBeforeUnmount(() => watcher?.disconnect())
 
   return { width, height, zoom, shift, mirrored, box, scale, X, Y, back, pathOf, square, grid, zoomAt, whole }
 }

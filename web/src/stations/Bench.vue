@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The frame around every station: top line, folding rule, worksheet, view, cut list, title block. */
+import { useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, onBeforeUnmount, watch, type Component } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { StationId } from '@/router'
@@ -114,8 +115,7 @@ function keys(event: KeyboardEvent): void {
   event.preventDefault()
   void (event.shiftKey ? project.redo() : project.undo())
 }
-window.addEventListener('keydown', keys)
-onBeforeUnmount(() => window.removeEventListener('keydown', keys))
+useEventListener(window, 'keydown', keys)
 
 const stale = computed(() => project.build !== null && !project.upToDate)
 </script>

@@ -1,7 +1,10 @@
 /** The assembly: asked for when the plan changes, played, rearranged; what was ticked at the bench. */
+import { useQuery } from '@tanstack/vue-query'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useOperation } from '@/api/operations'
+import { queries } from '@/api/queries'
+import { useAnswer } from '@/api/useAnswer'
 import { api, got, type Answer, type Plan, type Schemas } from '@/api/client'
 import { useProject } from './project'
 
@@ -20,10 +23,30 @@ export const works = (step: AssemblyStep): boolean =>
 export const useAssembly = defineStore('assembly', () => {
   const project = useProject()
   const page = ref<AssemblePage>('steps')
-  const { busy, told, ask, stop } = useOperation()
+  const {
+    outcome,
+    old,
+    busy,
+    told,
+    ask,
+    stop: leave,
+  } = useAnswer(
+    'assemble',
+    computed(() => (project.plan?.model ? project.shown : null)),
+  )
   const drawing = useOperation()
-  const known = shallowRef<{ project: string; revision: number; view: Assembly } | null>(null)
-  const bench = shallowRef<Bench>({ ticked: [], photos: {} })
+  const benchKey = computed(() => ['bench', project.shown?.project ?? ''])
+  const benchQuery = useQuery({
+    queryKey: benchKey,
+    enabled: false,
+    shallow: true,
+    queryFn: async ({ queryKey: [, id] }) =>
+      got<Bench>(
+        await api.GET('/api/projects/{project_id}/bench', { params: { path: { project_id: id! } } }),
+      ),
+  })
+  const bench = computed<Bench>(() => benchQuery.data.value ?? { ticked: [], photos: {} })
+  const benchIs = (now: Bench): void => void queries.setQueryData(benchKey.value, now)
   /** how far the assembly has been played: so many steps are done, and a share of the next */
   const at = ref(0)
   const playing = ref(false)
@@ -35,10 +58,7 @@ export const useAssembly = defineStore('assembly', () => {
   /** the files of the sheets that were drawn last, of which project and for which revision */
   const drawn = shallowRef<{ project: string; revision: number; file: string } | null>(null)
 
-  const view = computed(() =>
-    known.value?.project === project.revision?.project_id ? (known.value?.view ?? null) : null,
-  )
-  const old = computed(() => view.value !== null && known.value?.revision !== project.revision?.revision)
+  const view = computed<Assembly | null>(() => outcome.value?.result ?? null)
   const sheets = computed(() => (drawn.value?.project === project.revision?.project_id ? drawn.value : null))
   const steps = computed<AssemblyStep[]>(() => view.value?.steps ?? [])
   const units = computed(() => new Map((view.value?.units ?? []).map((u) => [u.id, u])))
@@ -53,30 +73,29 @@ export const useAssembly = defineStore('assembly', () => {
   const share = computed(() => (at.value > 0 ? at.value - Math.ceil(at.value) + 1 : 0))
   const replacing = computed(() => view.value?.replacing?.find((r) => r.unit === out.value) ?? null)
 
+  /** the project whose assembly was played last */
+  let played = ''
   async function plan(): Promise<void> {
-    const now = project.revision
-    if (!now || busy.value || !project.plan?.model) return
     try {
-      const { result: found } = await ask('assemble', now.project_id)
-      const first = known.value?.project !== now.project_id
-      known.value = { project: now.project_id, revision: now.revision, view: found }
+      const found = (await ask())?.result
+      if (!found) return
       const count = found.steps?.length ?? 0
-      if (first || at.value > count) at.value = count
+      if (played !== project.shown?.project || at.value > count) at.value = count
+      played = project.shown?.project ?? ''
       if (out.value && !found.units?.some((u) => u.id === out.value)) out.value = null
-      await loadBench()
+      const there = await benchQuery.refetch()
+      if (there.error) throw there.error
     } catch (error) {
       await project.refused(error)
     }
   }
 
-  async function loadBench(): Promise<void> {
-    const id = project.revision?.project_id
-    if (!id) return
-    bench.value = got<Bench>(
-      await api.GET('/api/projects/{project_id}/bench', { params: { path: { project_id: id } } }),
-    )
+  project.onBench((heard) => benchIs(heard as Bench))
+
+  async function stop(): Promise<void> {
+    await leave()
+    project.say('Stopped; nothing was changed.')
   }
-  project.onBench((heard) => (bench.value = heard as Bench))
 
   function edit(label: string, change: Partial<Assembling>): Promise<boolean> {
     return project.edit(label, (draft: Plan) => {
@@ -106,7 +125,7 @@ export const useAssembly = defineStore('assembly', () => {
   /** A change to what was done at the bench; the answer is how it is then. */
   async function change(ask: (path: { project_id: string }) => Promise<Answer>): Promise<void> {
     try {
-      bench.value = got<Bench>(await ask({ project_id: project.revision!.project_id }))
+      benchIs(got<Bench>(await ask({ project_id: project.revision!.project_id })))
     } catch (error) {
       await project.refused(error)
     }

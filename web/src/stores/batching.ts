@@ -1,7 +1,7 @@
 /** The layout of all that is printed: asked for when the plan changes, changed by hand, looked at. */
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, watch } from 'vue'
-import { useOperation } from '@/api/operations'
+import { computed, ref, shallowRef } from 'vue'
+import { useAnswer } from '@/api/useAnswer'
 import { api, got, type Plan, type Schemas } from '@/api/client'
 import { useProject } from './project'
 
@@ -24,20 +24,24 @@ export interface Wanted {
 export const useBatching = defineStore('batching', () => {
   const project = useProject()
   const page = ref<BatchPage>('beds')
-  const { busy, ask, stop } = useOperation()
-  const known = shallowRef<{ project: string; revision: number; name: string; batches: Batches } | null>(null)
+  const {
+    outcome,
+    old,
+    busy,
+    ask,
+    stop: leave,
+  } = useAnswer(
+    'batch',
+    computed(() => (project.plan?.model ? project.shown : null)),
+  )
   const wanted = shallowRef<Wanted | null>(null)
   /** the key of the thing that is chosen */
   const chosen = ref<string | null>(null)
   /** the number of the batch that is looked at in space */
   const inSpace = ref<number | null>(null)
 
-  const batches = computed(() =>
-    known.value?.project === project.revision?.project_id ? (known.value?.batches ?? null) : null,
-  )
-  const layoutName = computed(() => (batches.value ? known.value!.name : null))
-  /** whether what is shown is of an older plan */
-  const old = computed(() => batches.value !== null && known.value?.revision !== project.revision?.revision)
+  const batches = computed<Batches | null>(() => outcome.value?.result ?? null)
+  const layoutName = computed(() => outcome.value?.name ?? null)
   const wish = computed(() => (project.plan?.batching ?? null) as Batching | null)
   const thing = computed(() => {
     for (const batch of batches.value?.batches ?? [])
@@ -52,13 +56,12 @@ export const useBatching = defineStore('batching', () => {
   })
 
   async function lay(): Promise<void> {
-    const now = project.revision
-    if (!now || busy.value || !project.plan?.model) return
+    const now = project.shown
     try {
-      const { name, result } = await ask('batch', now.project_id)
-      known.value = { project: now.project_id, revision: now.revision, name, batches: result }
-      if (!result.batches.some((b) => b.number === inSpace.value)) inSpace.value = null
-      if (now.revision === project.revision?.revision) wanted.value = null
+      const found = await ask()
+      if (!found) return
+      if (!found.result.batches.some((b) => b.number === inSpace.value)) inSpace.value = null
+      if (now?.revision === project.shown?.revision) wanted.value = null
     } catch (error) {
       wanted.value = null
       await project.refused(error)
@@ -68,19 +71,16 @@ export const useBatching = defineStore('batching', () => {
   /** Wait until the layout is that of the plan; whether it could be had. */
   async function fresh(): Promise<boolean> {
     while (busy.value || old.value) {
-      if (busy.value) {
-        await new Promise<void>((resolve) => {
-          const end = watch(busy, () => {
-            end()
-            resolve()
-          })
-        })
-      } else {
-        await lay()
-        if (old.value && !busy.value && known.value?.revision !== project.revision?.revision) return false
-      }
+      const before = project.shown?.revision
+      await lay()
+      if (old.value && before === project.shown?.revision) return false
     }
     return batches.value !== null
+  }
+
+  async function stop(): Promise<void> {
+    await leave()
+    project.say('Stopped; nothing was changed.')
   }
 
   function edit(label: string, change: Partial<Batching>): Promise<boolean> {
@@ -98,10 +98,9 @@ export const useBatching = defineStore('batching', () => {
   ): Promise<void> {
     wanted.value = at && { key, bed, x: at.x, y: at.y, turn }
     if (!(await fresh())) return
-    const now = known.value!
     const own = wish.value!
     try {
-      const params = { path: { project_id: now.project, name: now.name } }
+      const params = { path: { project_id: project.shown!.project, name: layoutName.value! } }
       const body = { key, bed, x_mm: at?.x ?? null, y_mm: at?.y ?? null, turn_deg: turn }
       const { laid } = got<Schemas['Moved']>(
         await api.POST('/api/projects/{project_id}/batches/{name}/move', { params, body }),

@@ -1,7 +1,10 @@
 /** The print log of the open project: prints and pieces, printers and spools, what to print again, what differs. */
+import { useQuery } from '@tanstack/vue-query'
+import { useDebounceFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { useOperation } from '@/api/operations'
+import { ofSameProject, queries } from '@/api/queries'
 import { api, got, type Answer, type JobView, type Schemas } from '@/api/client'
 import type { PieceState } from '@/api/states'
 import { useBatching, type Batches } from './batching'
@@ -25,14 +28,35 @@ export const usePrintLog = defineStore('printlog', () => {
   const batching = useBatching()
   const page = ref<LogPage>('send')
   const board = ref(false)
-  const known = shallowRef<{ project: string; log: LogView } | null>(null)
-  const machines = shallowRef<MachineView[]>([])
-  const spools = shallowRef<Schemas['Spool'][]>([])
+  /** how many of the newest prints are shown */
+  const most = ref(100)
+  const key = computed(() => ['log', project.shown?.project ?? '', batching.layoutName, most.value] as const)
+  const query = useQuery({
+    queryKey: key,
+    enabled: false,
+    shallow: true,
+    queryFn: async ({ queryKey: [, project_id, layout, newest] }) => {
+      const params = { path: { project_id }, query: { layout: layout ?? undefined, most: newest } }
+      return got<LogView>(await api.GET('/api/projects/{project_id}/log', { params }))
+    },
+    placeholderData: ofSameProject(key),
+  })
+  const log = computed(() => query.data.value ?? null)
+  const machinesQuery = useQuery({
+    queryKey: ['machines'],
+    enabled: false,
+    queryFn: async () => got<MachineView[]>(await api.GET('/api/machines')),
+  })
+  const machines = computed<MachineView[]>(() => machinesQuery.data.value ?? [])
+  const spoolsQuery = useQuery({
+    queryKey: ['spools'],
+    enabled: false,
+    queryFn: async () => got<Schemas['Spool'][]>(await api.GET('/api/spools')),
+  })
+  const spools = computed<Schemas['Spool'][]>(() => spoolsQuery.data.value ?? [])
   /** the key of the thing that is looked at, and the print */
   const chosen = ref<string | null>(null)
   const print = ref<string | null>(null)
-  /** how many of the newest prints are shown */
-  const most = ref(100)
   const sending = useOperation()
   const comparing = useOperation()
   const laying = useOperation()
@@ -41,9 +65,6 @@ export const usePrintLog = defineStore('printlog', () => {
   const reprint = shallowRef<{ only: Record<string, number>; batches: Batches } | null>(null)
   const difference = shallowRef<{ item: Item; found: Schemas['Difference'] } | null>(null)
 
-  const log = computed(() =>
-    known.value?.project === project.revision?.project_id ? (known.value?.log ?? null) : null,
-  )
   const standing = computed(() => log.value?.standing ?? null)
   const prints = computed<Print[]>(() => log.value?.prints ?? [])
   const active = computed(() => prints.value.filter((p) => ACTIVE.includes(p.state)))
@@ -53,48 +74,30 @@ export const usePrintLog = defineStore('printlog', () => {
   const isMade = (state: PieceState): boolean => steps(state).includes('lost')
   const old = computed(() => rows.value.filter((r) => r.old.length))
 
-  let asked = 0
+  /** Ask how it stands now, whatever is under way. */
   async function load(): Promise<void> {
-    const id = project.revision?.project_id
-    if (!id) return
-    const turn = ++asked
-    try {
-      const params = {
-        path: { project_id: id },
-        query: { layout: batching.layoutName ?? undefined, most: most.value },
-      }
-      const found = got<LogView>(await api.GET('/api/projects/{project_id}/log', { params }))
-      if (turn === asked) known.value = { project: id, log: found }
-    } catch (error) {
-      await project.refused(error)
-    }
+    if (!project.shown) return
+    const found = await query.refetch()
+    if (found.error) await project.refused(found.error)
   }
-  let waiting = 0
-  function soon(): void {
-    window.clearTimeout(waiting)
-    waiting = window.setTimeout(() => void load(), 120)
-  }
+  const soon = useDebounceFn(load, 120)
 
   /** News of a print: a new figure is shown at once, a new state is asked for. */
   function heard(news: unknown): void {
     const brief = news as Brief
-    const now = known.value
-    const one = now?.log.prints.find((p) => p.id === brief.id)
+    const now = log.value
+    const one = now?.prints.find((p) => p.id === brief.id)
     // what has ended teaches: estimates are another now
     if (brief.state === 'done' && one?.state !== 'done' && batching.batches) void batching.lay()
-    if (!now || !one || one.state !== brief.state || one.gone_since !== brief.gone_since) return soon()
-    const prints = now.log.prints.map((p) => (p.id === brief.id ? { ...p, ...brief } : p))
-    known.value = { ...now, log: { ...now.log, prints } }
+    if (!now || !one || one.state !== brief.state || one.gone_since !== brief.gone_since) return void soon()
+    const prints = now.prints.map((p) => (p.id === brief.id ? { ...p, ...brief } : p))
+    queries.setQueryData(key.value, { ...now, prints })
   }
   project.onPrint(heard)
 
   async function loadMachines(): Promise<void> {
-    try {
-      machines.value = got<MachineView[]>(await api.GET('/api/machines'))
-      spools.value = got<Schemas['Spool'][]>(await api.GET('/api/spools'))
-    } catch (error) {
-      await project.refused(error)
-    }
+    const [found, left] = await Promise.all([machinesQuery.refetch(), spoolsQuery.refetch()])
+    if (found.error ?? left.error) await project.refused(found.error ?? left.error)
   }
 
   /** Do something that changes the log, once what was done before is there, and see how it stands then. */

@@ -47,6 +47,11 @@ export const useProject = defineStore('project', () => {
   const touching = shallowRef<{ found: Touches; decide: (way: TouchWay) => void } | null>(null)
 
   const plan = computed<Plan | null>(() => revision.value?.plan ?? null)
+  /** which revision of which project is shown */
+  const shown = computed(() => {
+    const now = revision.value
+    return now ? { project: now.project_id, revision: now.revision } : null
+  })
   const printer = computed<Printer | null>(() => plan.value?.printer ?? null)
   const room = computed<number[]>(() => {
     const p = printer.value
@@ -323,6 +328,7 @@ export const useProject = defineStore('project', () => {
 
   return {
     revision,
+    shown,
     plan,
     build,
     drawn,

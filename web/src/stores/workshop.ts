@@ -1,6 +1,8 @@
 /** The workshop: printers, materials, fits, money. */
+import { useQuery } from '@tanstack/vue-query'
 import { defineStore } from 'pinia'
-import { computed, shallowRef } from 'vue'
+import { computed } from 'vue'
+import { queries } from '@/api/queries'
 import { api, got, type Answer, type Material, type Printer, type Schemas, type Workshop } from '@/api/client'
 
 export type FitName = Schemas['FitEntry']['fit']
@@ -8,16 +10,21 @@ export const FITS: FitName[] = ['press', 'snug', 'sliding', 'loose']
 const COMMON: Record<FitName, number> = { press: 0.05, snug: 0.1, sliding: 0.2, loose: 0.3 }
 
 export const useWorkshop = defineStore('workshop', () => {
-  const all = shallowRef<Workshop | null>(null)
+  const query = useQuery({
+    queryKey: ['workshop'],
+    enabled: false,
+    shallow: true,
+    queryFn: async () => got<Workshop>(await api.GET('/api/workshop')),
+  })
+  const all = computed<Workshop | null>(() => query.data.value ?? null)
   const printers = computed<Printer[]>(() => all.value?.printers ?? [])
   const materials = computed<Material[]>(() => all.value?.materials ?? [])
 
   async function load(): Promise<void> {
-    took(await api.GET('/api/workshop'))
+    const found = await query.refetch()
+    if (found.error) throw found.error
   }
-  function took(answer: Answer): void {
-    all.value = got<Workshop>(answer)
-  }
+  const took = (answer: Answer): void => void queries.setQueryData(['workshop'], got<Workshop>(answer))
 
   const entry = (printer: string, material: string, fit: FitName) =>
     all.value?.fits?.find((f) => f.printer_id === printer && f.material_id === material && f.fit === fit) ??

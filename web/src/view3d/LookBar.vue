@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How the model is looked at: cut away, see through, walls, measures. */
-import { computed, onBeforeUnmount, onMounted } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useLooking, type CutAway, type MeasureKind } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -48,8 +49,7 @@ function keys(event: KeyboardEvent): void {
   const busy = looking.measure || looking.picking || looking.drawing || looking.brush
   if (event.key === 'Escape' && busy) looking.stopTools()
 }
-onMounted(() => window.addEventListener('keydown', keys))
-onBeforeUnmount(() => window.removeEventListener('keydown', keys))
+useEventListener(window, 'keydown', keys)
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The handle of a flat parting's plane: dragged along its normal, or moved by the arrow keys. */
+import { useDebounceFn } from '@vueuse/core'
 import { useLooking } from '@/stores/looking'
 import { planeOfFlat, type FlatParting } from './plane'
 
@@ -46,14 +47,13 @@ function settle(): void {
   if (draft && Math.abs(draft.moved) > 1e-6) emit('moved', draft.partingId, draft.moved)
   else looking.draft = null
 }
-let typing = 0
+const soon = useDebounceFn(settle, 500)
 function nudge(event: KeyboardEvent): void {
   const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key]
   if (!way) return
   event.preventDefault()
   setDraft(props.parting.id, (looking.draft?.moved ?? 0) + way * (event.shiftKey ? 10 : 1))
-  window.clearTimeout(typing)
-  typing = window.setTimeout(settle, 500)
+  void soon()
 }
 </script>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A handle on a parting: dragged along one way or in a plane, or moved by the arrow keys in small and large steps. */
+import { useDebounceFn } from '@vueuse/core'
 import type { Vector2 } from 'three'
 import type { Handle } from '@/stations/divide/handles'
 
@@ -41,7 +42,10 @@ function release(): void {
 }
 
 let typed: { handle: Handle; u: number; v: number } | null = null
-let waiting = 0
+const soon = useDebounceFn(() => {
+  typed = null
+  emit('settle')
+}, 500)
 function nudge(event: KeyboardEvent): void {
   const way = { ArrowUp: [0, 1], ArrowDown: [0, -1], ArrowRight: [1, 0], ArrowLeft: [-1, 0] }[event.key]
   if (!way) return
@@ -53,11 +57,7 @@ function nudge(event: KeyboardEvent): void {
     typed.v += way[1]! * by
   } else typed.u += (way[0]! + way[1]!) * by
   emit('drag', typed.handle, typed.u, typed.v)
-  window.clearTimeout(waiting)
-  waiting = window.setTimeout(() => {
-    typed = null
-    emit('settle')
-  }, 500)
+  void soon()
 }
 </script>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useResizeObserver } from '@vueuse/core'
 import { Box3, Vector3 } from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { StationId } from '@/router'
@@ -228,27 +229,22 @@ const measuring = useMeasuring(
 const { line: measure, picked } = measuring
 useCutAway(stage, () => specs.value)
 usePrinting(stage, () => props.station)
-let watcher: ResizeObserver | null = null
 onMounted(() => {
   const made = new Stage(canvas.value!)
   made.onDraw = overlay
   made.controls.addEventListener('start', () => (view.value = null))
   stage.value = made
-  watcher = new ResizeObserver(() => {
-    const before = width.value
-    width.value = box.value!.clientWidth
-    height.value = box.value!.clientHeight
-    made.resize(width.value, height.value)
-    // what was fitted to the view stays so when the view gets another shape
-    if (before === 0 || (view.value && Math.abs(before - width.value) > 60)) fit()
-  })
-  watcher.observe(box.value!)
   void show(true)
   showPlanes()
 })
-onBeforeUnmount(() => {
-  watcher?.disconnect()
-  stage.value?.end()
+onBeforeUnmount(() => stage.value?.end())
+useResizeObserver(box, () => {
+  const before = width.value
+  width.value = box.value!.clientWidth
+  height.value = box.value!.clientHeight
+  stage.value?.resize(width.value, height.value)
+  // what was fitted to the view stays so when the view gets another shape
+  if (before === 0 || (view.value && Math.abs(before - width.value) > 60)) fit()
 })
 
 watch(specs, (now, before) => {

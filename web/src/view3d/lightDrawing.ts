@@ -1,29 +1,23 @@
 /** Light drawing: fewer pixels, plain edges and no animation, for machines that draw slowly. Kept in this browser. */
-import { ref, watchEffect } from 'vue'
+import { useLocalStorage } from '@vueuse/core'
+import { readonly, watchEffect } from 'vue'
 
 const KEY = 'hinoki.light-drawing'
 /** shares of a screen's pixel that are drawn each way */
 const LIGHT_RATIO = 0.5
 const FINEST_RATIO = 2
 
-function kept(): boolean {
-  try {
-    return localStorage.getItem(KEY) === 'yes'
-  } catch {
-    return false // a browser that keeps nothing draws as usual
-  }
-}
-
-export const lightDrawing = ref(kept())
+/** where a browser keeps nothing, it holds until the page is left */
+const kept = useLocalStorage(KEY, false, {
+  serializer: { read: (text) => text === 'yes', write: (on) => (on ? 'yes' : 'no') },
+  writeDefaults: false,
+  onError: () => undefined,
+})
+export const lightDrawing = readonly(kept)
 
 /** Switch it, for now and for the next visits. */
 export function setLightDrawing(on: boolean): void {
-  lightDrawing.value = on
-  try {
-    localStorage.setItem(KEY, on ? 'yes' : 'no')
-  } catch {
-    // it holds until the page is left
-  }
+  kept.value = on
 }
 
 /** How many pixels are drawn for each of the page's. */

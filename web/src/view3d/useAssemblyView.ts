@@ -1,4 +1,5 @@
 /** The view at Assemble: bodies moved as the assembly is played, the step's own camera, guide lines, arrow, balloons. */
+import { useRafFn } from '@vueuse/core'
 import { Box3, Vector3 } from 'three'
 import { computed, onBeforeUnmount, shallowRef, watch, type ShallowRef } from 'vue'
 import { useAssembly } from '@/stores/assembly'
@@ -129,12 +130,10 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
     return { x1: p.x, y1: p.y, x2: q.x, y2: q.y }
   }
 
-  let frame = 0
-  let before = 0
-  function tick(now: number): void {
-    if (!assembly.playing) return
-    const passed = before ? (now - before) / 1000 : 0
-    before = now
+  let first = true
+  function tick({ delta }: { delta: number }): void {
+    const passed = first ? 0 : delta / 1000
+    first = false
     const whole = Math.floor(assembly.at)
     const share = assembly.at - whole
     let next = assembly.at + passed / (STEP_S * (1 - REST))
@@ -147,24 +146,22 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
     }
     assembly.at = Math.min(assembly.steps.length, next)
     if (assembly.at >= assembly.steps.length) assembly.playing = false
-    else frame = requestAnimationFrame(tick)
   }
+  const frames = useRafFn(tick, { immediate: false })
   let rest = 0
   watch(
     () => assembly.playing,
     (playing) => {
-      cancelAnimationFrame(frame)
-      before = rest = 0
+      frames.pause()
+      first = true
+      rest = 0
       if (!playing) return
       assembly.apart = 0
       if (assembly.at >= assembly.steps.length) assembly.at = 0
-      frame = requestAnimationFrame(tick)
+      frames.resume()
     },
   )
-  onBeforeUnmount(() => {
-    cancelAnimationFrame(frame)
-    assembly.playing = false
-  })
+  onBeforeUnmount(() => (assembly.playing = false))
   /** Set all bodies to where they are now. */
   function apply(): void {
     if (on() && matrices.value) stage.value?.move(matrices.value)

@@ -1,6 +1,7 @@
 /** Drawing a line on the view: clicks become points, which snap to sharp edges of the model nearby. */
+import { useEventListener } from '@vueuse/core'
 import { Vector2, Vector3 } from 'three'
-import { onBeforeUnmount, onMounted, shallowRef, watch, type ShallowRef } from 'vue'
+import { shallowRef, watch, type ShallowRef } from 'vue'
 import { run } from '@/api/operations'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -97,8 +98,7 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
     else return
     event.preventDefault()
   }
-  onMounted(() => window.addEventListener('keydown', keys))
-  onBeforeUnmount(() => window.removeEventListener('keydown', keys))
+  useEventListener(window, 'keydown', keys)
 
   /** After a drawing of the stage: where the points are on the screen. */
   function place(now: Stage): void {

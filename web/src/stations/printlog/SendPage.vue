@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What is printed next: the plan's batches, what must be printed again, what is under way, and where it can go. */
-import { computed, onBeforeUnmount, onMounted } from 'vue'
+import { useIntervalFn } from '@vueuse/core'
+import { computed } from 'vue'
 import type { Batch, Batches } from '@/stores/batching'
 import { useBatching } from '@/stores/batching'
 import { usePrintLog } from '@/stores/printlog'
@@ -12,12 +13,7 @@ import UnderWay from './UnderWay.vue'
 const log = usePrintLog()
 const batching = useBatching()
 const EVERY_MS = 3000
-let timer = 0
-onMounted(() => {
-  void log.loadMachines()
-  timer = window.setInterval(() => void log.loadMachines(), EVERY_MS)
-})
-onBeforeUnmount(() => window.clearInterval(timer))
+useIntervalFn(() => void log.loadMachines(), EVERY_MS, { immediateCallback: true })
 
 const leftOf = (batch: Batch) => log.log?.left?.find((l) => l.batch === batch.number) ?? null
 const again = computed(() => log.standing?.again ?? [])
