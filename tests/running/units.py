@@ -49,10 +49,11 @@ def checks() -> list[Unit]:
         Unit("ruff format", command=(python, "-m", "ruff", "format", "--check", ".")),
         Unit("mypy", command=(python, "-m", "mypy")),
         Unit("vue-tsc", command=(*npx, "vue-tsc", "--noEmit", *vue), folder="web", needs_screens=True),
+        Unit("vitest", command=(*npx, "vitest", "run"), folder="web", needs_screens=True),
         Unit("eslint", command=(*npx, "eslint", ".", *eslint), folder="web", needs_screens=True),
         Unit(
             "prettier",
-            command=(*npx, "prettier", "--check", "--log-level", "warn", "src", *prettier),
+            command=(*npx, "prettier", "--check", "--log-level", "warn", "src", "tests", *prettier),
             folder="web",
             needs_screens=True,
         ),

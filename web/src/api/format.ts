@@ -1,9 +1,26 @@
 /** How numbers are written: one decimal, a thin space between thousands, units after. */
-export const mm = (value: number): string => value.toFixed(1)
-export const size = (values: readonly number[]): string => values.map((v) => v.toFixed(1)).join(' × ')
-export const count = (value: number): string => value.toLocaleString('en-GB').replaceAll(',', '\u2009')
+const GROUPED = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 3 })
+const FIXED = Array.from(
+  { length: 5 },
+  (_, digits) =>
+    new Intl.NumberFormat('en-GB', {
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+      useGrouping: false,
+      signDisplay: 'negative', // nothing is not less than nothing
+    }),
+)
+/** A number with so many decimals, four at the most, without spaces between thousands. */
+export const fixed = (value: number, digits: number): string => FIXED[digits]!.format(value)
+export const mm = (value: number): string => fixed(value, 1)
+export const size = (values: readonly number[]): string => values.map(mm).join(' × ')
+/** With a thin space between thousands. */
+export const count = (value: number): string =>
+  GROUPED.formatToParts(value)
+    .map((part) => (part.type === 'group' ? '\u2009' : part.value))
+    .join('')
 export const cm3 = (value: number): string => {
-  const [whole, part] = (value / 1000).toFixed(value < 100_000 ? 2 : 1).split('.') as [string, string]
+  const [whole, part] = fixed(value / 1000, value < 100_000 ? 2 : 1).split('.') as [string, string]
   return `${count(Number(whole))}.${part} cm³`
 }
 export const mm2 = (value: number): string => `${count(Math.round(value))} mm²`

@@ -22,7 +22,9 @@ async function outcomeOf<N extends Asked>(
   told: Told,
 ): Promise<Outcome<N>> {
   const job = await asked(operation, project, body)
-  const leave = (): void => void api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } })
+  // where even that cannot be said, the job ends by itself
+  const leave = (): void =>
+    void api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } }).catch(() => undefined)
   if (signal.aborted) leave()
   signal.addEventListener('abort', leave, { once: true })
   try {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The flat drawing of a mating face, true to scale: section, room for joints, joints that can be dragged. */
 import { computed, useTemplateRef } from 'vue'
-import { mm } from '@/api/format'
+import { fixed, mm } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import { usePlacing } from './usePlacing'
@@ -76,7 +76,7 @@ const calloutOf = computed(() => {
   return {
     x: spot ? X(spot.u) : X(at[0]),
     y: spot ? Y(spot.v) : Y(at[1]),
-    text: `${joint.label}: ${joint.clearance_mm.toFixed(2)} each side${deep}`,
+    text: `${joint.label}: ${fixed(joint.clearance_mm, 2)} each side${deep}`,
     bad: spot?.bad ?? false,
   }
 })
@@ -219,7 +219,7 @@ const calloutOf = computed(() => {
         <g v-for="(way, k) in distances" :key="`way${k}`" class="way" data-test="distance">
           <line :x1="X(way.from[0])" :y1="Y(way.from[1])" :x2="X(way.to[0])" :y2="Y(way.to[1])" />
           <text :x="(X(way.from[0]) + X(way.to[0])) / 2" :y="(Y(way.from[1]) + Y(way.to[1])) / 2 - 5">
-            {{ way.long.toFixed(2) }}
+            {{ fixed(way.long, 2) }}
           </text>
         </g>
       </svg>

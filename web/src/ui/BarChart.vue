@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Bars, one a label, in the colours of the house. */
+import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import { Bar } from 'vue-chartjs'
 import { GRID, INK } from './charts'
@@ -41,7 +42,7 @@ const options = computed(() => ({
   plugins: { legend: { display: false } },
 }))
 const told = computed(() =>
-  props.labels.map((l, k) => `${l}: ${props.values[k]!.toFixed(1)} ${props.unit}`).join('; '),
+  props.labels.map((l, k) => `${l}: ${fixed(props.values[k]!, 1)} ${props.unit}`).join('; '),
 )
 </script>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A number on a ruled line: typed, or moved by arrow keys in small and (with Shift) large steps. */
+import { fixed } from '@/api/format'
 import { ref, watch } from 'vue'
 
 const props = withDefaults(
@@ -19,7 +20,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
 const text = ref('')
 const wrong = ref('')
 
-const written = (v: number | null) => (v === null ? '' : v.toFixed(props.digits))
+const written = (v: number | null) => (v === null ? '' : fixed(v, props.digits))
 watch(
   () => props.modelValue,
   (v) => {

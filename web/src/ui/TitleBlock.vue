@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { FaceView, JointView, Vec3 } from '@/api/client'
-import { cm3, count, mm, mm2, size } from '@/api/format'
+import { cm3, count, fixed, mm, mm2, size } from '@/api/format'
 import type { StationId } from '@/router'
 import { useAssembly, works, type AssemblyStep } from '@/stores/assembly'
 import { useLooking } from '@/stores/looking'
@@ -127,7 +127,7 @@ const stepCells = computed<Cell[] | null>(() => {
       ? [
           {
             label: 'Assembled',
-            text: `${count(Math.round(balance.mass_g))} g, tips at ${balance.tip_deg.toFixed(0)}°`,
+            text: `${count(Math.round(balance.mass_g))} g, tips at ${fixed(balance.tip_deg, 0)}°`,
           },
         ]
       : []),
@@ -136,8 +136,8 @@ const stepCells = computed<Cell[] | null>(() => {
 function motionText(step: AssemblyStep): string {
   const { kind, distance_mm, turns, swing_deg } = step.motion
   if (kind === 'set down') return step.onto ? 'none found' : 'set down'
-  if (kind === 'screw') return `${Math.abs(turns ?? 0).toFixed(1)} turns`
-  if (kind === 'swing') return `swings by ${(swing_deg ?? 0).toFixed(0)}°`
+  if (kind === 'screw') return `${fixed(Math.abs(turns ?? 0), 1)} turns`
+  if (kind === 'swing') return `swings by ${fixed(swing_deg ?? 0, 0)}°`
   return `${kind}, ${mm(distance_mm ?? 0)} mm`
 }
 

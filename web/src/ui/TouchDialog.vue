@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Asked before an edit that would put printed pieces out of date: which, what that costs, and whether they can stay. */
 import { computed } from 'vue'
-import { duration } from '@/api/format'
+import { duration, fixed } from '@/api/format'
 import { useProject } from '@/stores/project'
 import { useWorkshop } from '@/stores/workshop'
 
@@ -13,7 +13,7 @@ const stay = computed(() => touched.value.filter((t) => t.can_stay))
 const cost = computed(() => {
   const all = found.value
   if (!all) return ''
-  return `${Math.round(all.grams ?? 0)} g, ${duration(all.minutes ?? 0)}, ${workshop.currency} ${(all.cost ?? 0).toFixed(2)}`
+  return `${Math.round(all.grams ?? 0)} g, ${duration(all.minutes ?? 0)}, ${workshop.currency} ${fixed(all.cost ?? 0, 2)}`
 })
 </script>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How the model is looked at: cut away, see through, walls, measures. */
+import { fixed } from '@/api/format'
 import { useEventListener } from '@vueuse/core'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
@@ -134,9 +135,9 @@ useEventListener(window, 'keydown', keys)
         <i :style="{ background: shade }"></i>
         {{
           k === 0
-            ? `under ${bounds[0]!.toFixed(1)}`
+            ? `under ${fixed(bounds[0]!, 1)}`
             : k < bounds.length
-              ? `to ${bounds[k]!.toFixed(1)}`
+              ? `to ${fixed(bounds[k]!, 1)}`
               : 'more mm'
         }}
       </span>

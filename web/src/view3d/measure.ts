@@ -1,6 +1,6 @@
 /** Measures between picked points, as lines to draw with a text. */
 import { Vector3 } from 'three'
-import { mm } from '@/api/format'
+import { fixed, mm } from '@/api/format'
 import { NEEDED, type MeasureKind, type Spot } from '@/stores/looking'
 import { vec } from './plane'
 
@@ -18,16 +18,16 @@ export function measured(
 ): Measured | null {
   if (!kind || spots.length < NEEDED[kind]) return null
   const [a, b, c] = spots.map((s) => vec(s.at)) as [Vector3, Vector3, Vector3]
-  if (kind === 'distance') return { from: a, to: b, text: `${a.distanceTo(b).toFixed(2)} mm` }
+  if (kind === 'distance') return { from: a, to: b, text: `${fixed(a.distanceTo(b), 2)} mm` }
   if (kind === 'wall')
-    return across ? { from: a, to: across, text: `wall ${a.distanceTo(across).toFixed(2)} mm` } : null
+    return across ? { from: a, to: across, text: `wall ${fixed(a.distanceTo(across), 2)} mm` } : null
   const circle = circleThrough(a, b, c)
   if (!circle) return null
   const half = a.clone().sub(circle.centre)
   return {
     from: circle.centre.clone().add(half),
     to: circle.centre.clone().sub(half),
-    text: `ø${mm(2 * circle.radius)} (${(2 * circle.radius).toFixed(2)}) mm`,
+    text: `ø${mm(2 * circle.radius)} (${fixed(2 * circle.radius, 2)}) mm`,
   }
 }
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A fit ladder of any kind of joint, or of a hole for something that is there, made for a printer of the workshop. */
+import { fixed } from '@/api/format'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type Material, type Printer, type Schemas } from '@/api/client'
 import { useLadder } from '@/api/useLadder'
@@ -117,7 +118,7 @@ const ANYWHERE = { parting: 'p1', member: 0, a: 'a', b: 'b' }
     </div>
     <p v-if="made" class="small" data-test="maker-made">
       {{ made.label }}: {{ made.pieces.length }} {{ made.pieces.length === 1 ? 'piece' : 'pieces' }}, about
-      {{ made.mass_g.toFixed(0) }} g and {{ made.minutes }} min, an estimate.
+      {{ fixed(made.mass_g, 0) }} g and {{ made.minutes }} min, an estimate.
       <a :href="`/api/ladders/${name}/3mf`" download data-test="maker-3mf">3MF</a>,
       <a :href="`/api/ladders/${name}/stl`" download>STL</a>
     </p>

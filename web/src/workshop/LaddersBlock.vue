@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Printed fit ladders: how every rung went together, what that tells, and those answered before. */
+import { fixed } from '@/api/format'
 import { computed, onMounted, ref, watch } from 'vue'
 import { api, got, type Material, type Printer, type Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
@@ -133,7 +134,7 @@ const valueOf = (entry: Schemas['LadderEntry'], fit: FitName) =>
       </span>
     </div>
     <div v-for="(step, k) in steps" :key="k" class="row">
-      <span class="label">{{ k + 1 }}: {{ step.toFixed(3) }}</span>
+      <span class="label">{{ k + 1 }}: {{ fixed(step, 3) }}</span>
       <select
         v-model="answers[k]"
         class="ruled"

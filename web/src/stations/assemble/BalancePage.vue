@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How the model stands and hangs: mass, centre, tip angles, ballast, points to hang it by, doors and modules. */
 import { computed } from 'vue'
-import { mm } from '@/api/format'
+import { fixed, mm } from '@/api/format'
 import { useAssembly } from '@/stores/assembly'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -12,7 +12,7 @@ const assembly = useAssembly()
 const looking = useLooking()
 const project = useProject()
 const balance = computed(() => assembly.view?.balance ?? null)
-const grams = (g: number) => (g >= 1000 ? `${(g / 1000).toFixed(2)} kg` : `${g.toFixed(0)} g`)
+const grams = (g: number) => (g >= 1000 ? `${fixed(g / 1000, 2)} kg` : `${fixed(g, 0)} g`)
 const standing = computed(() => assembly.view?.attitude === 'standing')
 type Ballast = NonNullable<typeof assembly.wish>['ballast']
 type Hang = NonNullable<typeof balance.value>['hangs'][number]
@@ -72,7 +72,7 @@ function pick(): void {
             <tr>
               <th>tips at</th>
               <td class="num" :class="{ bad: balance.tip_deg < 10 }" data-test="tip">
-                {{ balance.tip_deg.toFixed(1) }}°
+                {{ fixed(balance.tip_deg, 1) }}°
               </td>
             </tr>
             <tr>
@@ -91,7 +91,7 @@ function pick(): void {
     </div>
     <div class="block">
       <h2>
-        Ballast <small>{{ balance.hollow_cm3.toFixed(0) }} cm³ of hollow</small>
+        Ballast <small>{{ fixed(balance.hollow_cm3, 0) }} cm³ of hollow</small>
       </h2>
       <template v-if="balance.hollow_cm3 > 0">
         <SchemaForm
@@ -116,9 +116,9 @@ function pick(): void {
           <tbody>
             <tr v-for="b in balance.ballasts" :key="`${b.filling} ${b.up_to_mm}`">
               <td>{{ b.name }}</td>
-              <td class="num">{{ b.up_to_mm.toFixed(0) }}</td>
+              <td class="num">{{ fixed(b.up_to_mm, 0) }}</td>
               <td class="num">{{ grams(b.mass_g) }}</td>
-              <td class="num">{{ b.tip_deg.toFixed(1) }}°</td>
+              <td class="num">{{ fixed(b.tip_deg, 1) }}°</td>
               <td>
                 <button class="chip" data-test="take-ballast" @click="takeBallast(b.filling, b.up_to_mm)">
                   Take
@@ -134,7 +134,7 @@ function pick(): void {
       <h2>Hung up <small>by one or two points</small></h2>
       <p v-for="h in balance.hangs" :key="h.what" class="small" data-test="hang">
         <b>{{ h.what }}</b>:
-        {{ h.leans_deg < 0.5 ? 'hangs straight' : `leans by ${h.leans_deg.toFixed(1)}°` }},
+        {{ h.leans_deg < 0.5 ? 'hangs straight' : `leans by ${fixed(h.leans_deg, 1)}°` }},
         {{ h.shares_g.map(grams).join(' and ') }}
         <button class="chip" @click="show(h.points)">Show</button>
         <button v-if="!h.chosen" class="chip" @click="hangAt(h)">Take</button>

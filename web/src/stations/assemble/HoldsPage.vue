@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Stays together: what holds every unit in each direction, and what falls, in the attitude the model is used in. */
+import { fixed } from '@/api/format'
 import { computed, ref } from 'vue'
 import { useAssembly } from '@/stores/assembly'
 import SchemaForm from '@/ui/SchemaForm.vue'
@@ -56,7 +57,7 @@ const named = (units: readonly string[]) => units.map((u) => assembly.units.get(
             <tr v-for="w in r.ways" :key="w.way">
               <th>{{ w.way }}</th>
               <td :class="{ look: w.kind === 'nothing' }">
-                {{ w.kind }}<template v-if="w.newtons">, {{ w.newtons.toFixed(1) }} N</template>
+                {{ w.kind }}<template v-if="w.newtons">, {{ fixed(w.newtons, 1) }} N</template>
               </td>
               <td class="soft">{{ named(w.by) }}</td>
             </tr>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The chosen step: what is done, with what, how sure it is; what the maker wrote, photographed and decided. */
+import { fixed } from '@/api/format'
 import { computed, useTemplateRef } from 'vue'
 import { useAssembly, type AssemblyStep } from '@/stores/assembly'
 import { useLooking } from '@/stores/looking'
@@ -85,7 +86,7 @@ function showMeeting(): void {
     </p>
     <p v-for="h in step.hardware" :key="`${h.name} ${h.length_mm}`" class="need">
       {{ h.count }} × {{ h.name
-      }}<template v-if="h.length_mm">, {{ h.length_mm.toFixed(0) }} mm long</template>
+      }}<template v-if="h.length_mm">, {{ fixed(h.length_mm, 0) }} mm long</template>
     </p>
     <p v-for="note in step.notes" :key="note" data-test="step-note">{{ note }}</p>
     <p v-if="step.hold" class="look">{{ step.hold }}</p>

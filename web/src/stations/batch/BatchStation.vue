@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Batch: what prints together, on which bed, for how long and at what cost; estimates; what goes out. */
 import { computed, onBeforeUnmount, type Component } from 'vue'
-import { duration } from '@/api/format'
+import { duration, fixed } from '@/api/format'
 import { useBatching, type BatchPage } from '@/stores/batching'
 import { askEachRevision } from '@/stores/eachRevision'
 import { useWorkshop } from '@/stores/workshop'
@@ -35,11 +35,10 @@ onBeforeUnmount(() => (batching.inSpace = null))
       {{ batching.batches.batches.length }}
       {{ batching.batches.batches.length === 1 ? 'batch' : 'batches' }},
       {{ Math.round(batching.batches.took.mass_g) }} g, {{ duration(batching.batches.took.minutes_low) }} to
-      {{ duration(batching.batches.took.minutes_high) }}, {{ money }}
-      {{ batching.batches.took.cost.toFixed(2)
+      {{ duration(batching.batches.took.minutes_high) }}, {{ money }} {{ fixed(batching.batches.took.cost, 2)
       }}<template v-if="batching.batches.took.filament_m"
-        >; {{ batching.batches.took.filament_m.toFixed(0) }} m of filament,
-        {{ batching.batches.took.kwh.toFixed(1) }} kWh</template
+        >; {{ fixed(batching.batches.took.filament_m, 0) }} m of filament,
+        {{ fixed(batching.batches.took.kwh, 1) }} kWh</template
       >.
     </p>
     <p v-for="r in rests" :key="r" class="soft small" data-test="estimate-rests">{{ r }}</p>

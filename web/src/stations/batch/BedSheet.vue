@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** All beds from above, true to one scale, with what lies on them; things are dragged on a bed and from bed to bed. */
 import { computed, ref, useTemplateRef } from 'vue'
-import { colourOf, duration } from '@/api/format'
+import { colourOf, duration, fixed } from '@/api/format'
 import { useBatching, type Batch, type Thing } from '@/stores/batching'
 import { useLooking } from '@/stores/looking'
 import { useWorkshop } from '@/stores/workshop'
@@ -165,9 +165,9 @@ const share = (b: Batch) => `${(b.bed_mm[0] / widest.value) * 100}%`
         {{ duration(b.took.minutes_low) }} to {{ duration(b.took.minutes_high) }} ·
         {{ Math.round(b.took.mass_g) }} g<template v-if="b.took.support_g >= 1">
           ({{ Math.round(b.took.support_g) }} support)</template
-        ><template v-if="b.took.filament_m"> · {{ b.took.filament_m.toFixed(0) }} m</template> ·
-        {{ b.took.kwh.toFixed(1) }} kWh · {{ money }} {{ b.took.cost.toFixed(2) }} ·
-        {{ b.height_mm.toFixed(0) }} mm high
+        ><template v-if="b.took.filament_m"> · {{ fixed(b.took.filament_m, 0) }} m</template> ·
+        {{ fixed(b.took.kwh, 1) }} kWh · {{ money }} {{ fixed(b.took.cost, 2) }} ·
+        {{ fixed(b.height_mm, 0) }} mm high
       </p>
     </section>
     <section v-if="fresh && batching.chosen" class="bed empty">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How beds are filled, the thing that is chosen, spares, and when what is done. */
+import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import { useBatching } from '@/stores/batching'
 import { useWorkshop } from '@/stores/workshop'
@@ -56,7 +57,7 @@ const copiesOf = (key: string) => batching.wish?.copies?.[key] ?? 1
           >, {{ Math.round(m.short_g) }} short</template
         >
       </span>
-      <span class="soft">{{ money }} {{ m.cost.toFixed(2) }}</span>
+      <span class="soft">{{ money }} {{ fixed(m.cost, 2) }}</span>
     </p>
   </div>
   <Timetable />

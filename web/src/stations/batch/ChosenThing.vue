@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The thing that is chosen on a bed: moved to another one, typed to a place, turned, pinned, copied. */
 import { computed } from 'vue'
-import { duration } from '@/api/format'
+import { duration, fixed } from '@/api/format'
 import { noted } from '@/api/notes'
 import { kindOf, useBatching } from '@/stores/batching'
 import { useProject } from '@/stores/project'
@@ -48,7 +48,7 @@ const materialOf = computed(() => {
     <h2>{{ found.thing.name }}</h2>
     <p class="soft small">
       {{ Math.round(found.thing.took.mass_g) }} g, {{ duration(found.thing.took.minutes) }} by itself,
-      {{ found.thing.height_mm.toFixed(0) }} mm high.
+      {{ fixed(found.thing.height_mm, 0) }} mm high.
     </p>
     <div class="row">
       <label for="on-bed">Lies in</label>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What all takes: by piece as a table and as bars, by material, and options side by side. */
 import { computed, defineAsyncComponent, watch } from 'vue'
-import { colourOf, duration } from '@/api/format'
+import { colourOf, duration, fixed } from '@/api/format'
 import { useBatching } from '@/stores/batching'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -51,8 +51,8 @@ const against = (now: number, was: number) => {
             <td>{{ l.name }}</td>
             <td class="num">{{ Math.round(l.took.mass_g) }} g{{ against(l.took.mass_g, base.mass_g) }}</td>
             <td class="num">{{ duration(l.took.minutes) }}{{ against(l.took.minutes, base.minutes) }}</td>
-            <td class="num">{{ l.took.kwh.toFixed(1) }} kWh</td>
-            <td class="num">{{ money }} {{ l.took.cost.toFixed(2) }}{{ against(l.took.cost, base.cost) }}</td>
+            <td class="num">{{ fixed(l.took.kwh, 1) }} kWh</td>
+            <td class="num">{{ money }} {{ fixed(l.took.cost, 2) }}{{ against(l.took.cost, base.cost) }}</td>
             <td>
               <span v-if="!l.fits" class="bad">does not fit</span>
               <span v-if="l.stock_lacks_g > 0" class="look"> {{ Math.round(l.stock_lacks_g) }} g short</span>
@@ -89,11 +89,11 @@ const against = (now: number, was: number) => {
             </td>
             <td class="num">{{ e.copies }}</td>
             <td class="num">{{ e.batches.join(', ') || '–' }}</td>
-            <td class="num">{{ e.took.mass_g.toFixed(e.took.mass_g < 10 ? 1 : 0) }} g</td>
-            <td class="num">{{ e.took.filament_m ? `${e.took.filament_m.toFixed(1)} m` : '–' }}</td>
+            <td class="num">{{ fixed(e.took.mass_g, e.took.mass_g < 10 ? 1 : 0) }} g</td>
+            <td class="num">{{ e.took.filament_m ? `${fixed(e.took.filament_m, 1)} m` : '–' }}</td>
             <td class="num">{{ duration(e.took.minutes_low) }} to {{ duration(e.took.minutes_high) }}</td>
-            <td class="num">{{ e.took.kwh.toFixed(2) }} kWh</td>
-            <td class="num">{{ money }} {{ e.took.cost.toFixed(2) }}</td>
+            <td class="num">{{ fixed(e.took.kwh, 2) }} kWh</td>
+            <td class="num">{{ money }} {{ fixed(e.took.cost, 2) }}</td>
           </tr>
         </tbody>
       </table>

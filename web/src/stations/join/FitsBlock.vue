@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The four clearances and the least wall; a change is shown before it is made. */
+import { fixed } from '@/api/format'
 import { computed, ref } from 'vue'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -68,7 +69,7 @@ function make(): void {
     </div>
     <div v-if="wished && touched.length" class="preview" role="alertdialog" data-test="fit-preview">
       <b>
-        {{ TITLES[wished.fit] }} {{ clearance(wished.fit).toFixed(2) }} → {{ wished.to.toFixed(2) }} mm each
+        {{ TITLES[wished.fit] }} {{ fixed(clearance(wished.fit), 2) }} → {{ fixed(wished.to, 2) }} mm each
         side changes:
       </b>
       <ul>

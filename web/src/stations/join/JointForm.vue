@@ -2,7 +2,7 @@
 /** One joint: its kind, its measures with a sketch, its fit, where it goes. */
 import { computed, ref } from 'vue'
 import type { FaceView, Joint, Schemas } from '@/api/client'
-import { mm } from '@/api/format'
+import { fixed, mm } from '@/api/format'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -64,7 +64,7 @@ const words = computed(() => ({
   fit: Object.fromEntries(
     ['press', 'snug', 'sliding', 'loose'].map((f) => [
       f,
-      `${f[0]!.toUpperCase()}${f.slice(1)}, ${clearance(f).toFixed(2)} each side`,
+      `${f[0]!.toUpperCase()}${f.slice(1)}, ${fixed(clearance(f), 2)} each side`,
     ]),
   ),
   ...info.value.words,
@@ -167,12 +167,12 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
       @change="(field, next, title) => set(field, next, title)"
     />
     <p v-if="placed?.deep_mm" class="soft small">
-      {{ placed.clearance_mm.toFixed(2) }} mm each side, {{ mm(placed.deep_mm) }} mm deep.
+      {{ fixed(placed.clearance_mm, 2) }} mm each side, {{ mm(placed.deep_mm) }} mm deep.
       <template v-if="placed.holds_n && !placed.pull_n">
-        Holds about {{ placed.holds_n.toFixed(0) }} N, an estimate: {{ placed.holds_how }}.
+        Holds about {{ fixed(placed.holds_n, 0) }} N, an estimate: {{ placed.holds_how }}.
       </template>
       <template v-if="placed.pull_n"
-        >They pull about {{ placed.pull_n.toFixed(1) }} N in all, an estimate.</template
+        >They pull about {{ fixed(placed.pull_n, 1) }} N in all, an estimate.</template
       >
     </p>
     <div v-if="placed?.swing" class="row open">

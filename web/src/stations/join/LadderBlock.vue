@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A fit ladder of the joint: which clearances it tries, what it takes to print, and its files. */
+import { fixed } from '@/api/format'
 import { computed, ref } from 'vue'
 import { api, type Joint, type Plan } from '@/api/client'
 import { useLadder } from '@/api/useLadder'
@@ -93,7 +94,7 @@ function make(): void {
     </div>
     <p v-if="made" class="small" data-test="ladder-made">
       {{ made.pieces.length }} {{ made.pieces.length === 1 ? 'piece' : 'pieces' }}, about
-      {{ made.mass_g.toFixed(0) }} g and {{ made.minutes }} min, an estimate:
+      {{ fixed(made.mass_g, 0) }} g and {{ made.minutes }} min, an estimate:
       {{ made.clearances_mm.join(', ') }} mm each side.
       <a :href="`/api/ladders/${name}/3mf`" download data-test="ladder-3mf">3MF</a>,
       <a :href="`/api/ladders/${name}/stl`" download>STL</a>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Modules: pieces that meet side by side by magnets, the pattern of their poles and the table of all pairs. */
+import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import type { Plan, Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
@@ -159,7 +160,7 @@ const turnSign = (turn: number | null) =>
         </table>
         <p v-for="s in view.says" :key="s" class="soft small" data-test="module-says">{{ s }}</p>
         <p class="soft small">
-          Two sides pull about {{ view.pull_n.toFixed(1) }} N, an estimate; the heaviest module weighs
+          Two sides pull about {{ fixed(view.pull_n, 1) }} N, an estimate; the heaviest module weighs
           {{ view.weight_n?.toFixed(1) }} N printed full.
         </p>
       </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The printer and material of the project, from the workshop; a bed can also be typed. */
+import { fixed } from '@/api/format'
 import { computed, onMounted } from 'vue'
 import type { Plan, Printer } from '@/api/client'
 import { useProject } from '@/stores/project'
@@ -99,7 +100,7 @@ function dropMaterial(id: string): void {
   })
 }
 const fitWords = computed(() =>
-  FITS.map((fit) => `${fit} ${(project.plan?.fits?.[fit] ?? 0).toFixed(2)}`).join(' · '),
+  FITS.map((fit) => `${fit} ${fixed(project.plan?.fits?.[fit] ?? 0, 2)}`).join(' · '),
 )
 </script>
 

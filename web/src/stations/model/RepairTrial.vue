@@ -3,7 +3,7 @@
 import { Matrix4 } from 'three'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { type PrepareStep, type TrialView } from '@/api/client'
-import { cm3, count } from '@/api/format'
+import { cm3, count, fixed } from '@/api/format'
 import { run } from '@/api/operations'
 import { useProject } from '@/stores/project'
 import { kindOf } from '@/ui/schema'
@@ -151,7 +151,7 @@ onBeforeUnmount(() => stages.forEach((s) => s.end()))
             </tbody>
           </table>
           <p v-if="trial?.comparison">
-            Largest deviation <b>{{ trial.comparison.deviation_mm.toFixed(2) }} mm</b>
+            Largest deviation <b>{{ fixed(trial.comparison.deviation_mm, 2) }} mm</b>
           </p>
           <template v-if="step">
             <h2>How</h2>

@@ -2,7 +2,7 @@
 /** The prepare steps: a list in order, each editable, switchable and removable, with points picked in the view. */
 import { computed, ref, watch } from 'vue'
 import { type PrepareStep } from '@/api/client'
-import { cm3, count } from '@/api/format'
+import { cm3, count, fixed } from '@/api/format'
 import { run } from '@/api/operations'
 import { useLooking, type Spot } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -228,7 +228,7 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
         Drain holes <small>{{ chosen.drains?.length || 'none' }}</small>
       </h2>
       <p v-for="(d, k) in chosen.drains" :key="k" class="drain" data-test="drain">
-        {{ d.at_mm.map((v) => v.toFixed(1)).join(', ') }}
+        {{ d.at_mm.map((v) => fixed(v, 1)).join(', ') }}
         <input
           class="ruled"
           type="number"

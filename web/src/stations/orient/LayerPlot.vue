@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The area of a piece's layers over its height: small, level lines where it is wide. */
 import { computed } from 'vue'
-import { mm2 } from '@/api/format'
+import { fixed, mm2 } from '@/api/format'
 
 const props = defineProps<{ layers: readonly (readonly [number, number])[] }>()
 const [WIDE, TALL] = [280, 54]
@@ -25,7 +25,7 @@ const path = computed(() => {
     </svg>
     <figcaption class="soft">
       <span>layers, from the bed</span><span>at most {{ mm2(most) }}</span
-      ><span>{{ top.toFixed(0) }} mm</span>
+      ><span>{{ fixed(top, 0) }} mm</span>
     </figcaption>
   </figure>
 </template>

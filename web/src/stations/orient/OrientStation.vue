@@ -3,7 +3,7 @@
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { Matrix4, Vector3 } from 'three'
 import type { Joint, Vec3 } from '@/api/client'
-import { mm2, size } from '@/api/format'
+import { fixed, mm2, size } from '@/api/format'
 import { noted } from '@/api/notes'
 import { useLooking } from '@/stores/looking'
 import { useProject } from '@/stores/project'
@@ -190,16 +190,16 @@ watch(
     <p class="soft small">
       Now: {{ piece.rest.what }}, {{ size(piece.rest.size_mm) }} mm, overhang {{ mm2(piece.rest.overhang_mm2)
       }}<template v-if="now"
-        >, support {{ (now.support_mm3 / 1000).toFixed(1) }} cm³, tips at
-        {{ now.tip_deg.toFixed(now.tip_deg < 10 ? 1 : 0) }}°</template
+        >, support {{ fixed(now.support_mm3 / 1000, 1) }} cm³, tips at
+        {{ fixed(now.tip_deg, now.tip_deg < 10 ? 1 : 0) }}°</template
       >.
     </p>
     <p v-for="s in now ? [...now.broken, ...now.said] : []" :key="s" class="look small" data-test="now-said">
       {{ s[0]!.toUpperCase() + s.slice(1) }}.
     </p>
     <p v-for="(v, k) in now?.vents ?? []" :key="`vent${k}`" class="soft small" data-test="vent">
-      {{ (v.volume_mm3 / 1000).toFixed(1) }} cm³ shut in from {{ v.on_bed[2].toFixed(0) }} mm up: a hole there
-      opens it, at {{ v.in_model.map((c) => c.toFixed(0)).join(', ') }} in the model.
+      {{ fixed(v.volume_mm3 / 1000, 1) }} cm³ shut in from {{ fixed(v.on_bed[2], 0) }} mm up: a hole there
+      opens it, at {{ v.in_model.map((c) => fixed(c, 0)).join(', ') }} in the model.
     </p>
     <LayerPlot v-if="answer?.layers?.length" :layers="answer.layers" />
     <label v-if="mates.length" class="mates" data-test="mates">

@@ -2,7 +2,7 @@
 /** The best ways to lay a piece, on cards to compare: a small picture of each, and the figures that differ. */
 import { shallowRef, watch } from 'vue'
 import type { PieceView } from '@/api/client'
-import { duration, mm, mm2, pigment } from '@/api/format'
+import { duration, fixed, mm, mm2, pigment } from '@/api/format'
 import { pictureOf } from '@/view3d/picture'
 import type { Candidate } from './useOrienting'
 
@@ -40,7 +40,7 @@ function figures(c: Candidate): { what: string; text: string; look?: boolean }[]
   return [
     {
       what: 'support',
-      text: `support ${(c.support_mm3 / 1000).toFixed(1)} cm³`,
+      text: `support ${fixed(c.support_mm3 / 1000, 1)} cm³`,
     },
     {
       what: 'height',
@@ -48,7 +48,7 @@ function figures(c: Candidate): { what: string; text: string; look?: boolean }[]
     },
     { what: 'overhang', text: `overhang ${mm2(c.rest.overhang_mm2)}` },
     { what: 'bed', text: `bed ${mm2(c.rest.contact_mm2)}: ${holdWords(c)}` },
-    { what: 'tip', text: `tips at ${c.tip_deg.toFixed(c.tip_deg < 10 ? 1 : 0)}°` },
+    { what: 'tip', text: `tips at ${fixed(c.tip_deg, c.tip_deg < 10 ? 1 : 0)}°` },
     { what: 'time', text: `about ${duration(c.minutes)}` },
     { what: 'steps', text: `layer lines ${mm2(c.steps_mm2)}` },
     {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The log in plots: progress over time, estimate against truth, failures by cause. */
+import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import { Line, Scatter } from 'vue-chartjs'
 import { GRID, INK } from '@/ui/charts'
@@ -109,7 +110,7 @@ const toldTruth = computed(() =>
   shots.value
     .map(
       (s) =>
-        `print ${s.print}: ${(s.minutes / 60).toFixed(1)} h estimated, ${(s.measured_minutes / 60).toFixed(1)} h measured`,
+        `print ${s.print}: ${fixed(s.minutes / 60, 1)} h estimated, ${fixed(s.measured_minutes / 60, 1)} h measured`,
     )
     .join('; '),
 )

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What the log teaches: factors of estimates, causes of failure with what may help, and fits from real pieces. */
+import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import type { Plan, Schemas } from '@/api/client'
 import { useBatching } from '@/stores/batching'
@@ -103,14 +104,14 @@ async function takeFit(lesson: Schemas['FitLesson']): Promise<void> {
     </h2>
     <div v-for="l in log.log?.lessons" :key="`${l.printer_id} ${l.material_id} ${l.fit}`" class="remedy">
       <p class="small">
-        <b>{{ l.fit }}</b> {{ l.now_mm.toFixed(2) }} → {{ l.better_mm.toFixed(2) }} mm each side: {{ l.why }}.
+        <b>{{ l.fit }}</b> {{ fixed(l.now_mm, 2) }} → {{ fixed(l.better_mm, 2) }} mm each side: {{ l.why }}.
       </p>
       <button class="chip" data-test="take-fit" @click="takeFit(l)">
-        Take {{ l.better_mm.toFixed(2) }} mm
+        Take {{ fixed(l.better_mm, 2) }} mm
       </button>
     </div>
     <p v-for="a in log.log?.answers" :key="a.id" class="soft small">
-      {{ a.joint }} at {{ a.clearance_mm.toFixed(2) }} mm:
+      {{ a.joint }} at {{ fixed(a.clearance_mm, 2) }} mm:
       {{ a.answer === 'no' ? 'did not go in' : a.answer }}
     </p>
     <p v-if="!log.log?.answers.length" class="soft small">

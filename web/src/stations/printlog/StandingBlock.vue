@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** How far the project is: in pieces, grams and hours; and whether pieces are seen on the model or on a board. */
+import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import { usePrintLog } from '@/stores/printlog'
 import ShareBar from '@/ui/ShareBar.vue'
@@ -25,7 +26,7 @@ const bars = computed(() => {
         <dt>{{ bar.name }}</dt>
         <dd>
           <ShareBar :done="bar.done" :all="bar.all" />
-          {{ bar.done.toFixed(bar.digits) }} of {{ bar.all.toFixed(bar.digits) }} {{ bar.unit }}
+          {{ fixed(bar.done, bar.digits) }} of {{ fixed(bar.all, bar.digits) }} {{ bar.unit }}
         </dd>
       </template>
     </dl>

@@ -1,0 +1,3 @@
+import { fetched } from './server'
+
+globalThis.fetch = fetched
