@@ -6,6 +6,7 @@ from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.channels import RodWay
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.core.join.joints import DovetailJoint, DowelJoint, FaceRef, Joint, KeyJoint, LipJoint, PinJoint, TongueJoint
 from hinoki.core.model.steps.hollow import HollowStep
@@ -81,6 +82,13 @@ class Touched(Block):
         found = self.asked(plan, wider(plan, 0.25), "p1-")
         self.assertTrue(all(t.can_stay for t in found.touched))
 
+    def test_a_joint_of_other_pieces_comes_first_and_hinders_nothing(self) -> None:
+        low = PinJoint(id="j1", face=FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-"), on="a", clearance_mm=0.1)
+        high = PinJoint(id="j2", face=FaceRef(parting="p2", member=0, a="p1+ p2-", b="p1+ p2+"), on="a", clearance_mm=0.1)
+        plan = plan_for(BLOCK, level(1, 20), level(2, 40), joints=(low, high))
+        found = self.asked(plan, wider(plan, 0.25), "p1+ p2+")
+        self.assertEqual([(t.key, t.can_stay) for t in found.touched], [("p1+ p2+", True)])
+
     def test_what_is_not_printed_is_not_asked_about(self) -> None:
         plan = plan_for(BLOCK, level(1, 30), joints=(PinJoint(id="j1", face=FACE, on="a"),))
         self.assertEqual(self.asked(plan, wider(plan, 0.25)).touched, [])
@@ -128,6 +136,14 @@ class Differs(Block):
         found, _, _ = self.compare(plan, wider(plan, 0.1))
         self.assertEqual((found.where, found.mates), (["joint"], True))
         self.assertAlmostEqual(found.most_mm, 0.2, delta=0.02)
+
+    def test_a_bore_for_a_rod_is_told_at_the_face_it_goes_through(self) -> None:
+        """The first mating face is that of other pieces."""
+        parted = (level(1, 20), level(2, 40))
+        ways = [RodWay(id="w1", start_mm=(x, 0, 25), end_mm=(x, 0, 55)) for x in (-10, 10)]
+        before, after = (plan_for(BLOCK, *parted, ways=(way,)) for way in ways)
+        found, _, _ = self.compare(before, after, "p1+ p2+")
+        self.assertEqual(found.faces, ["2|3"])
 
     def test_the_outside(self) -> None:
         plan = plan_for(BLOCK, level(1, 30), level(2, 50, only=("p1+",)))
