@@ -2,18 +2,18 @@
 /** The flat drawing of a mating face, true to scale: section, room for joints, joints that can be dragged. */
 import { computed, useTemplateRef } from 'vue'
 import { fixed, mm } from '@/api/format'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { usePlacing } from './usePlacing'
 import { useSheet } from './useSheet'
 import { useSpots } from './useSpots'
 
 const project = useProject()
-const looking = useLooking()
+const selection = useSelection()
 const sheet = useTemplateRef<HTMLDivElement>('sheet')
 const drawing = useTemplateRef<SVGSVGElement>('drawing')
-const face = computed(() => project.faces.find((f) => f.id === looking.face) ?? null)
-const joints = computed(() => project.joints.filter((j) => j.face === looking.face))
+const face = computed(() => project.faces.find((f) => f.id === selection.face) ?? null)
+const joints = computed(() => project.joints.filter((j) => j.face === selection.face))
 const { width, height, zoom, shift, mirrored, box, scale, X, Y, back, pathOf, square, grid, zoomAt, whole } =
   useSheet(sheet, face)
 const section = computed(() => pathOf(face.value?.outline ?? []))
@@ -50,7 +50,7 @@ const cuts = computed(() =>
 /** letters on the piece that is looked at */
 const letters = computed(() =>
   (project.build?.mating_marks ?? [])
-    .filter((m) => m.face === looking.face && m.side === (mirrored.value ? 'b' : 'a'))
+    .filter((m) => m.face === selection.face && m.side === (mirrored.value ? 'b' : 'a'))
     .map((m) => pathOf(m.outline))
     .join(''),
 )

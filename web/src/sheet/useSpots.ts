@@ -1,7 +1,7 @@
 /** The elements of joints on a face as they are drawn: where each is, what it takes, how far it lies from edges and others. */
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { FaceView, JointView } from '@/api/client'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { moved, nearestBetween, sideways, type Way } from './nearest'
 
@@ -33,7 +33,7 @@ export function useSpots(
   mirrored: Readonly<Ref<boolean>>,
 ) {
   const project = useProject()
-  const looking = useLooking()
+  const selection = useSelection()
   const dragging = shallowRef<Held | null>(null)
   const chosen = ref('')
   const spots = computed<Spot[]>(() =>
@@ -90,9 +90,9 @@ export function useSpots(
   })
 
   // what was dragged stays where it was put until the build with it is there
-  watch([() => project.build, () => looking.face], () => (dragging.value = null))
+  watch([() => project.build, () => selection.face], () => (dragging.value = null))
   watch(
-    () => looking.face,
+    () => selection.face,
     () => (chosen.value = ''),
   )
 

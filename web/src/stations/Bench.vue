@@ -6,7 +6,10 @@ import { useRoute, useRouter } from 'vue-router'
 import type { StationId } from '@/router'
 import FaceSheet from '@/sheet/FaceSheet.vue'
 import { useAssembly } from '@/stores/assembly'
-import { useLooking } from '@/stores/looking'
+import { useDividing } from '@/stores/dividing'
+import { useLookAnew } from '@/stores/lookAnew'
+import { useTools } from '@/stores/tools'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import CutList from '@/ui/CutList.vue'
 import FoldingRule from '@/ui/FoldingRule.vue'
@@ -29,7 +32,10 @@ import { movedBy } from './divide/partings'
 const route = useRoute()
 const router = useRouter()
 const project = useProject()
-const looking = useLooking()
+const viewport = useViewport()
+const anew = useLookAnew()
+const dividing = useDividing()
+const tools = useTools()
 const station = computed(() => String(route.params['station']) as StationId)
 const WORKSHEETS: Record<StationId, Component> = {
   model: defineAsyncComponent(() => import('./model/ModelStation.vue')),
@@ -49,21 +55,21 @@ const LessonSheet = defineAsyncComponent(() => import('./printlog/LessonSheet.vu
 watch(
   () => [printLog.rows, printLog.difference] as const,
   ([rows, difference]) => {
-    looking.states = new Map(rows.flatMap((r) => (r.number ? [[r.number, seenState(r)] as const] : [])))
-    looking.differs = difference && {
+    viewport.states = new Map(rows.flatMap((r) => (r.number ? [[r.number, seenState(r)] as const] : [])))
+    viewport.differs = difference && {
       number: difference.item.number ?? 0,
       more: difference.found.more_mesh ?? null,
       less: difference.found.less_mesh ?? null,
     }
     const at = difference?.found.at_mm
-    if (at) looking.flyTo = { at, reach: Math.max(6, difference.found.reach_mm ?? 0) }
+    if (at) viewport.flyTo = { at, reach: Math.max(6, difference.found.reach_mm ?? 0) }
   },
 )
 watch(
   () => [batching.inSpace, batching.batches, batching.chosen] as const,
   ([number, batches, chosen]) => {
     const batch = batches?.batches.find((b) => b.number === number)
-    looking.onBatch = batch
+    viewport.onBatch = batch
       ? {
           bodies: batchBodies(batch.things, chosen),
           room: [batch.bed_mm[0], batch.bed_mm[1], batch.room_height_mm],
@@ -77,7 +83,7 @@ useLiveSection()
 watch(
   () => String(route.params['id']),
   async (id) => {
-    looking.forget()
+    anew.forget()
     try {
       await project.open(id)
     } catch (error) {
@@ -88,14 +94,14 @@ watch(
   { immediate: true },
 )
 watch(station, () => {
-  looking.draft = null
-  looking.marks = []
-  looking.cutPlane = looking.only = null
-  looking.stopTools()
+  dividing.draft = null
+  viewport.marks = []
+  viewport.cutPlane = viewport.only = null
+  tools.stop()
 })
 watch(
   () => project.plan,
-  () => (looking.draft = null),
+  () => (dividing.draft = null),
 )
 onBeforeUnmount(() => project.close())
 
@@ -105,7 +111,7 @@ function planeMoved(id: string, moved: number): void {
       plan.partings = plan.partings?.map((p) => (p.id === id ? movedBy(p, moved) : p))
     })
     .then((kept) => {
-      if (!kept) looking.draft = null
+      if (!kept) dividing.draft = null
     })
 }
 
@@ -125,7 +131,7 @@ const stale = computed(() => project.build !== null && !project.upToDate)
     class="bench"
     :class="{
       joining: station === 'join',
-      folded: !looking.cutListOpen,
+      folded: !viewport.cutListOpen,
       assembling: station === 'assemble',
     }"
   >
@@ -181,14 +187,14 @@ const stale = computed(() => project.build !== null && !project.upToDate)
         first.
       </p>
       <button
-        v-if="station !== 'join' && !looking.cutListOpen"
+        v-if="station !== 'join' && !viewport.cutListOpen"
         class="chip unfold"
-        @click="looking.cutListOpen = true"
+        @click="viewport.cutListOpen = true"
       >
         ‹ Cut list
       </button>
     </View3D>
-    <CutList v-if="station !== 'join' && looking.cutListOpen" class="a-cuts" />
+    <CutList v-if="station !== 'join' && viewport.cutListOpen" class="a-cuts" />
     <TitleBlock class="a-title" :station="station" />
     <TouchDialog />
   </div>

@@ -4,12 +4,14 @@ import { api, got, type PieceView, type Schemas } from '@/api/client'
 import { noted } from '@/api/notes'
 import { cm3, duration, overBy, mm, pigment, size } from '@/api/format'
 import { useBatching } from '@/stores/batching'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import { useWorkshop } from '@/stores/workshop'
 
 const project = useProject()
-const looking = useLooking()
+const viewport = useViewport()
+const selection = useSelection()
 const workshop = useWorkshop()
 const renaming = ref<number | null>(null)
 const typed = ref('')
@@ -69,7 +71,7 @@ const over = (piece: PieceView): string => {
     <h2>
       Cut list
       <small>{{ project.pieces.length }} {{ project.pieces.length === 1 ? 'piece' : 'pieces' }}</small>
-      <button class="plain fold" aria-label="Fold the cut list away" @click="looking.cutListOpen = false">
+      <button class="plain fold" aria-label="Fold the cut list away" @click="viewport.cutListOpen = false">
         ›
       </button>
     </h2>
@@ -77,11 +79,11 @@ const over = (piece: PieceView): string => {
       <li
         v-for="piece in project.pieces"
         :key="piece.key"
-        :class="{ on: piece.number === looking.piece }"
+        :class="{ on: piece.number === selection.piece }"
         tabindex="0"
         data-test="piece"
-        @click="looking.piece = piece.number"
-        @keydown.enter.self="looking.piece = piece.number"
+        @click="selection.piece = piece.number"
+        @keydown.enter.self="selection.piece = piece.number"
       >
         <span class="ball" :style="{ background: pigment(piece.number) }">{{ piece.number }}</span>
         <span class="what">
@@ -99,7 +101,7 @@ const over = (piece: PieceView): string => {
           <span v-else class="name">
             {{ piece.name }}
             <button
-              v-if="piece.number === looking.piece"
+              v-if="piece.number === selection.piece"
               class="plain pen"
               data-test="rename"
               @click.stop="rename(piece)"

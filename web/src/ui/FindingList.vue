@@ -5,26 +5,28 @@ import type { Finding, Plan } from '@/api/client'
 import { noted } from '@/api/notes'
 import { added } from '@/stations/join/joints'
 import { movedBy } from '@/stations/divide/partings'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 
 type Fix = NonNullable<Finding['fixes']>[number]
 defineProps<{ findings: Finding[] }>()
 const project = useProject()
-const looking = useLooking()
+const selection = useSelection()
+const viewport = useViewport()
 const WORDS = { 'must-fix': 'must fix', 'look-at': 'look at', note: 'note' } as const
 /** the finding whose reason is being written */
 const accepting = ref('')
 const reason = ref('')
 
 function go(finding: Finding): void {
-  if (finding.piece) looking.piece = finding.piece
-  if (finding.parting) looking.parting = finding.parting
+  if (finding.piece) selection.piece = finding.piece
+  if (finding.parting) selection.parting = finding.parting
   const face = project.faces.find((f) => f.label === finding.face)
-  if (face) looking.face = face.id
+  if (face) selection.face = face.id
   if (finding.at_mm) {
-    looking.marks = [{ line: [], at: finding.at_mm, tone: finding.severity }]
-    looking.flyTo = { at: finding.at_mm, reach: 8 }
+    viewport.marks = [{ line: [], at: finding.at_mm, tone: finding.severity }]
+    viewport.flyTo = { at: finding.at_mm, reach: 8 }
   }
 }
 

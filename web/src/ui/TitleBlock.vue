@@ -4,12 +4,12 @@ import type { FaceView, JointView, Vec3 } from '@/api/client'
 import { cm3, count, fixed, mm, mm2, size } from '@/api/format'
 import type { StationId } from '@/router'
 import { useAssembly, works, type AssemblyStep } from '@/stores/assembly'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 
 const props = defineProps<{ station: StationId }>()
 const project = useProject()
-const looking = useLooking()
+const selection = useSelection()
 const assembly = useAssembly()
 
 interface Cell {
@@ -26,7 +26,7 @@ const whole = computed<Cell>(() => {
 })
 
 const faceCells = computed<Cell[] | null>(() => {
-  const face = project.faces.find((f) => f.id === looking.face)
+  const face = project.faces.find((f) => f.id === selection.face)
   if (props.station !== 'join' || !face) return null
   const joints = project.joints.filter((j) => j.face === face.id)
   const names = [face.a, face.b].map((n) => project.pieces.find((p) => p.number === n)?.name ?? `Piece ${n}`)
@@ -85,7 +85,7 @@ function massText(model: NonNullable<typeof project.build>['model'] & object): s
 }
 
 const pieceCells = computed<Cell[]>(() => {
-  const piece = project.pieces.find((p) => p.number === looking.piece)
+  const piece = project.pieces.find((p) => p.number === selection.piece)
   if (!piece) {
     const model = project.build?.model
     if (!model) return []

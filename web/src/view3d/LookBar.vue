@@ -4,13 +4,15 @@ import { fixed } from '@/api/format'
 import { useEventListener } from '@vueuse/core'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import { useLooking, type CutAway, type MeasureKind } from '@/stores/looking'
+import { useTools, type MeasureKind } from '@/stores/tools'
+import { useViewport, type CutAway } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import { useJointCut } from './useJointCut'
 import { limits, SHADES } from './walls'
 
 const emit = defineEmits<{ walls: [] }>()
-const looking = useLooking()
+const tools = useTools()
+const viewport = useViewport()
 const route = useRoute()
 const project = useProject()
 const MEASURES: { kind: MeasureKind; name: string; words: string[] }[] = [
@@ -23,15 +25,15 @@ const MEASURES: { kind: MeasureKind; name: string; words: string[] }[] = [
   },
 ]
 const hint = computed(() => {
-  const drawing = looking.drawing
+  const drawing = tools.drawing
   if (drawing)
     return drawing.points.length < (drawing.closed ? 3 : 2)
       ? `Click point ${drawing.points.length + 1}${drawing.closed ? '' : '; the ends lie outside the model'}.`
       : 'Click further points; Backspace takes one back, Enter ends the line.'
-  if (looking.brush) return 'Paint on the model with the button held down.'
-  const words = looking.picking?.words ?? MEASURES.find((m) => m.kind === looking.measure)?.words
+  if (tools.brush) return 'Paint on the model with the button held down.'
+  const words = tools.picking ?? MEASURES.find((m) => m.kind === tools.measure)?.words
   if (!words) return ''
-  return words[looking.spots.length] ?? ''
+  return words[tools.spots.length] ?? ''
 })
 const { face, facing, faceOn, cutThrough } = useJointCut(computed(() => route.params['station'] === 'join'))
 
@@ -40,15 +42,15 @@ const bounds = computed(() => limits(project.printer?.least_wall_mm ?? 1))
 function cut(change: Partial<CutAway>): void {
   // what is nearer in the usual views goes away first: the right, the front, the top
   const near = change.axis ? { flipped: change.axis === 'y' } : {}
-  looking.cut = { axis: 'y', at: 0.5, flipped: true, ...looking.cut, ...near, ...change }
+  viewport.cut = { axis: 'y', at: 0.5, flipped: true, ...viewport.cut, ...near, ...change }
 }
 function start(kind: MeasureKind): void {
-  looking.stopTools()
-  looking.measure = kind
+  tools.stop()
+  tools.measure = kind
 }
 function keys(event: KeyboardEvent): void {
-  const busy = looking.measure || looking.picking || looking.drawing || looking.brush
-  if (event.key === 'Escape' && busy) looking.stopTools()
+  const busy = tools.measure || tools.picking || tools.drawing || tools.brush
+  if (event.key === 'Escape' && busy) tools.stop()
 }
 useEventListener(window, 'keydown', keys)
 </script>
@@ -64,7 +66,7 @@ useEventListener(window, 'keydown', keys)
       <button class="chip" :aria-pressed="facing" data-test="face-on" @click="faceOn">Face on</button>
       <button
         class="chip"
-        :aria-pressed="looking.cutPlane !== null"
+        :aria-pressed="viewport.cutPlane !== null"
         data-test="cut-joint"
         @click="cutThrough"
       >
@@ -73,24 +75,26 @@ useEventListener(window, 'keydown', keys)
     </template>
     <button
       class="chip"
-      :aria-pressed="looking.cut !== null"
+      :aria-pressed="viewport.cut !== null"
       data-test="cut-away"
-      @click="looking.cut = looking.cut ? null : { axis: 'y', at: 0.5, flipped: true }"
+      @click="viewport.cut = viewport.cut ? null : { axis: 'y', at: 0.5, flipped: true }"
     >
       Cut away
     </button>
     <button
       class="chip"
-      :aria-pressed="looking.seeThrough"
+      :aria-pressed="viewport.seeThrough"
       data-test="see-through"
-      @click="looking.seeThrough = !looking.seeThrough"
+      @click="viewport.seeThrough = !viewport.seeThrough"
     >
       See through
     </button>
-    <button class="chip" :aria-pressed="looking.walls" data-test="walls" @click="emit('walls')">Walls</button>
+    <button class="chip" :aria-pressed="viewport.walls" data-test="walls" @click="emit('walls')">
+      Walls
+    </button>
     <v-menu location="top">
       <template #activator="{ props: menu }">
-        <button v-bind="menu" class="chip" :aria-pressed="looking.measure !== null" data-test="measure">
+        <button v-bind="menu" class="chip" :aria-pressed="tools.measure !== null" data-test="measure">
           Measure
         </button>
       </template>
@@ -106,13 +110,13 @@ useEventListener(window, 'keydown', keys)
         </button>
       </div>
     </v-menu>
-    <div v-if="looking.cut" class="panel" data-test="cut-panel">
+    <div v-if="viewport.cut" class="panel" data-test="cut-panel">
       <span class="axes" role="group" aria-label="Cut along">
         <button
           v-for="axis in ['x', 'y', 'z'] as const"
           :key="axis"
           class="chip"
-          :aria-pressed="looking.cut.axis === axis"
+          :aria-pressed="viewport.cut.axis === axis"
           :aria-label="`Cut along ${axis.toUpperCase()}`"
           @click="cut({ axis })"
         >
@@ -120,7 +124,7 @@ useEventListener(window, 'keydown', keys)
         </button>
       </span>
       <v-slider
-        :model-value="looking.cut.at"
+        :model-value="viewport.cut.at"
         :min="0"
         :max="1"
         :step="0.005"
@@ -128,9 +132,9 @@ useEventListener(window, 'keydown', keys)
         data-test="cut-at"
         @update:model-value="cut({ at: $event })"
       />
-      <button class="chip" @click="cut({ flipped: !looking.cut.flipped })">Other side</button>
+      <button class="chip" @click="cut({ flipped: !viewport.cut.flipped })">Other side</button>
     </div>
-    <div v-if="looking.walls" class="panel key" data-test="walls-key">
+    <div v-if="viewport.walls" class="panel key" data-test="walls-key">
       <span v-for="(shade, k) in SHADES" :key="shade">
         <i :style="{ background: shade }"></i>
         {{
@@ -144,7 +148,7 @@ useEventListener(window, 'keydown', keys)
     </div>
     <div v-if="hint" class="panel" data-test="pick-hint">
       <span class="say">{{ hint }}</span>
-      <button class="chip" @click="looking.stopTools()">Stop (Esc)</button>
+      <button class="chip" @click="tools.stop()">Stop (Esc)</button>
     </div>
   </div>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The handle of a flat parting's plane: dragged along its normal, or moved by the arrow keys. */
 import { useDebounceFn } from '@vueuse/core'
-import { useLooking } from '@/stores/looking'
+import { useDividing } from '@/stores/dividing'
 import { planeOfFlat, type FlatParting } from './plane'
 
 /** Where the handle stands on the screen, and the way along the normal there. */
@@ -15,7 +15,7 @@ export interface HandlePlace {
 
 const props = defineProps<{ place: HandlePlace; parting: FlatParting }>()
 const emit = defineEmits<{ moved: [id: string, moved: number] }>()
-const looking = useLooking()
+const dividing = useDividing()
 
 let grabbed: (HandlePlace & { id: string }) | null = null
 function grab(event: PointerEvent): void {
@@ -35,7 +35,7 @@ function release(): void {
 }
 function setDraft(id: string, moved: number): void {
   const plane = planeOfFlat(props.parting)
-  looking.draft = {
+  dividing.draft = {
     partingId: id,
     origin: plane.origin.toArray() as [number, number, number],
     normal: plane.n.toArray() as [number, number, number],
@@ -43,16 +43,16 @@ function setDraft(id: string, moved: number): void {
   }
 }
 function settle(): void {
-  const draft = looking.draft
+  const draft = dividing.draft
   if (draft && Math.abs(draft.moved) > 1e-6) emit('moved', draft.partingId, draft.moved)
-  else looking.draft = null
+  else dividing.draft = null
 }
 const soon = useDebounceFn(settle, 500)
 function nudge(event: KeyboardEvent): void {
   const way = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key]
   if (!way) return
   event.preventDefault()
-  setDraft(props.parting.id, (looking.draft?.moved ?? 0) + way * (event.shiftKey ? 10 : 1))
+  setDraft(props.parting.id, (dividing.draft?.moved ?? 0) + way * (event.shiftKey ? 10 : 1))
   void soon()
 }
 </script>
@@ -64,7 +64,7 @@ function nudge(event: KeyboardEvent): void {
     tabindex="0"
     data-test="plane-handle"
     :aria-label="`Move ${parting.id.toUpperCase()} along its normal`"
-    :aria-valuenow="parting.at_mm + (looking.draft?.moved ?? 0)"
+    :aria-valuenow="parting.at_mm + (dividing.draft?.moved ?? 0)"
     aria-valuemin="-100000"
     aria-valuemax="100000"
     :style="{ left: `${place.x}px`, top: `${place.y}px` }"

@@ -4,10 +4,13 @@ import { Box3, Vector3 } from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { StationId } from '@/router'
 import { useAssembly } from '@/stores/assembly'
-import { useLooking } from '@/stores/looking'
+import { useDividing } from '@/stores/dividing'
+import { useSelection } from '@/stores/selection'
+import { useTools } from '@/stores/tools'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import { balloonsFor, type Anchor, type Balloon } from './balloons'
-import { bodiesFor, onBed, spreadOf } from './bodies'
+import { bodiesFor, type Looked, onBed, spreadOf } from './bodies'
 import LookBar from './LookBar.vue'
 import OverLines from './OverLines.vue'
 import { dimensionLines, handleAt, heightScale, middleOf, type Dimension, type Tick } from './overlay'
@@ -29,7 +32,10 @@ const props = defineProps<{ station: StationId }>()
 const BAR = 50
 const emit = defineEmits<{ planeMoved: [id: string, moved: number] }>()
 const project = useProject()
-const looking = useLooking()
+const viewport = useViewport()
+const selection = useSelection()
+const dividing = useDividing()
+const tools = useTools()
 const box = useTemplateRef<HTMLDivElement>('box')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const stage = shallowRef<Stage | null>(null)
@@ -58,20 +64,34 @@ const { guides, arrow } = assembling
 const assembly = useAssembly()
 
 /** the room of the printer whose bed is drawn */
-const room = computed(() => looking.onBatch?.room ?? (project.room as [number, number, number]))
+const room = computed(() => viewport.onBatch?.room ?? (project.room as [number, number, number]))
 const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
+const looked = computed<Looked>(() => ({
+  piece: selection.piece,
+  face: selection.face,
+  page: dividing.page,
+  otherMesh: viewport.otherMesh,
+  seeThrough: viewport.seeThrough,
+  walls: viewport.walls,
+  spread: viewport.spread,
+  printing: viewport.printing,
+  opened: viewport.opened,
+  onBatch: viewport.onBatch,
+  states: viewport.states,
+  differs: viewport.differs,
+}))
 const specs = computed(() => {
   const all =
-    assembling.bodies.value ?? (project.drawn ? bodiesFor(props.station, project.drawn, looking) : [])
-  const only = looking.only
+    assembling.bodies.value ?? (project.drawn ? bodiesFor(props.station, project.drawn, looked.value) : [])
+  const only = viewport.only
   return only ? all.filter((s) => (s.of ?? [s.number]).every((n) => n !== null && only.includes(n))) : all
 })
 /** Planes to draw: those of the chosen parting; at Join the one of the chosen face. */
 const planes = computed<Plane[]>(() => {
   if (!project.build?.model) return []
   if (props.station === 'join') {
-    const face = project.faces.find((f) => f.id === looking.face)
-    return face && !looking.only ? [frameOf(vec(face.frame.origin), vec(face.frame.n))] : []
+    const face = project.faces.find((f) => f.id === selection.face)
+    return face && !viewport.only ? [frameOf(vec(face.frame.origin), vec(face.frame.n))] : []
   }
   const parting = divide.chosen.value
   if (!parting) return []
@@ -81,7 +101,7 @@ const planes = computed<Plane[]>(() => {
   if (parting.kind === 'profile' || parting.kind === 'hatch') return []
   if (parting.kind === 'flat') {
     const plane = planeOfFlat(parting)
-    if (looking.draft) plane.origin.addScaledVector(plane.n, looking.draft.moved)
+    if (dividing.draft) plane.origin.addScaledVector(plane.n, dividing.draft.moved)
     return [plane]
   }
   const built = project.build?.partings?.find((p) => p.id === parting.id)
@@ -127,7 +147,7 @@ function showPlanes(): void {
 
 /** What a plane's quad should cover: the chosen face, the pieces a parting is set to cut, or the whole model. */
 function planeBox(): Box3 {
-  const face = props.station === 'join' ? project.faces.find((f) => f.id === looking.face) : null
+  const face = props.station === 'join' ? project.faces.find((f) => f.id === selection.face) : null
   const parting = divide.chosen.value
   const only = parting?.kind === 'detach' ? featureOf(parting.id) : parting?.only
   const chosen = project.pieces.filter((p) =>
@@ -188,12 +208,12 @@ function overlay(): void {
 /** The figures on the dimension lines; none where no lines are drawn. */
 const sizes = computed<readonly number[]>(() => {
   if (props.station === 'model') return project.build?.model?.size_mm ?? []
-  if (!onBed(props.station) || looking.onBatch) return []
+  if (!onBed(props.station) || viewport.onBatch) return []
   return project.pieces.find((p) => p.number === specs.value[0]?.number)?.rest.size_mm ?? []
 })
 
 function zoomToPiece(): void {
-  const piece = specs.value.find((s) => s.number === looking.piece)
+  const piece = specs.value.find((s) => s.number === selection.piece)
   const box = piece && stage.value?.boxOf(piece.id)
   if (box) stage.value?.look(view.value ?? 'corner', box)
 }
@@ -206,19 +226,19 @@ function onCanvas(event: PointerEvent): [number, number] {
 let pressed: { x: number; y: number } | null = null
 function press(event: PointerEvent): void {
   pressed = { x: event.clientX, y: event.clientY }
-  if (looking.brush) brush.press(...onCanvas(event))
+  if (tools.brush) brush.press(...onCanvas(event))
 }
 async function choose(event: PointerEvent): Promise<void> {
   const from = pressed
   pressed = null
-  if (looking.brush) return brush.release(...onCanvas(event))
+  if (tools.brush) return brush.release(...onCanvas(event))
   if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return
-  if (looking.drawing) return drawing.add(...onCanvas(event))
+  if (tools.drawing) return drawing.add(...onCanvas(event))
   const hit = await stage.value?.pick(...onCanvas(event))
   if (!hit) return
-  if (looking.measure || looking.picking)
-    looking.took({ at: triple(hit.point), normal: triple(hit.normal), piece: hit.number })
-  else if (hit.number) looking.piece = hit.number
+  if (tools.measure || tools.picking)
+    tools.took({ at: triple(hit.point), normal: triple(hit.normal), piece: hit.number })
+  else if (hit.number) selection.piece = hit.number
 }
 
 const measuring = useMeasuring(
@@ -256,7 +276,7 @@ watch(
   () => props.station === 'assemble' && void show(true),
 )
 watch(
-  () => looking.drawing?.eye,
+  () => tools.drawing?.eye,
   (eye) => {
     if (!eye) return
     stage.value?.lookFrom(vec(eye))
@@ -264,8 +284,8 @@ watch(
   },
 )
 watch(
-  () => looking.spread,
-  () => project.build && spreads.value && stage.value?.move(spreadOf(project.build, looking.spread)),
+  () => viewport.spread,
+  () => project.build && spreads.value && stage.value?.move(spreadOf(project.build, viewport.spread)),
 )
 watch([planes, modelBox], showPlanes)
 watch(room, showBed)
@@ -281,7 +301,7 @@ watch(
       ref="canvas"
       aria-label="Three-dimensional view"
       @pointerdown="press"
-      @pointermove="looking.brush && brush.move(...onCanvas($event))"
+      @pointermove="tools.brush && brush.move(...onCanvas($event))"
       @pointerup="choose"
     ></canvas>
     <OverLines
@@ -300,10 +320,10 @@ watch(
       v-for="b in balloons"
       :key="b.number"
       class="balloon"
-      :class="{ on: b.number === looking.piece }"
+      :class="{ on: b.number === selection.piece }"
       :style="{ left: `${b.bx}px`, top: `${b.by}px` }"
       :aria-label="b.number > 0 ? `Piece ${b.number}` : `Part ${b.text}`"
-      @click="b.number > 0 && (looking.piece = b.number)"
+      @click="b.number > 0 && (selection.piece = b.number)"
     >
       {{ b.text ?? b.number }}
     </button>
@@ -344,17 +364,17 @@ watch(
       </button>
       <button v-if="view === null" data-test="fit-view" @click="fit('corner')">Fit all</button>
       <button
-        v-if="looking.piece && specs.some((s) => s.number === looking.piece)"
+        v-if="selection.piece && specs.some((s) => s.number === selection.piece)"
         data-test="zoom-piece"
         @click="zoomToPiece"
       >
-        Piece {{ looking.piece }}
+        Piece {{ selection.piece }}
       </button>
     </div>
     <label v-if="spreads && project.pieces.length > 1" class="spread">
       <span>Spread</span>
       <v-slider
-        v-model="looking.spread"
+        v-model="viewport.spread"
         :min="0"
         :max="1"
         :step="0.01"

@@ -4,7 +4,7 @@ import type { BuildView, PieceView, Schemas } from '@/api/client'
 import { pigment } from '@/api/format'
 import { HATCHES, STATES, type SeenState } from '@/api/states'
 import type { StationId } from '@/router'
-import type { DividePage } from '@/stores/looking'
+import { type DividePage } from '@/stores/dividing'
 import type { BodySpec } from './stage'
 
 /** The bodies on a bed, and the room of its printer. */

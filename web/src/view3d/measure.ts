@@ -1,7 +1,7 @@
 /** Measures between picked points, as lines to draw with a text. */
 import { Vector3 } from 'three'
 import { fixed, mm } from '@/api/format'
-import { NEEDED, type MeasureKind, type Spot } from '@/stores/looking'
+import { NEEDED, type MeasureKind, type Spot } from '@/stores/tools'
 import { vec } from './plane'
 
 export interface Measured {

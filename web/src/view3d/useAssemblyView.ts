@@ -3,7 +3,7 @@ import { useRafFn } from '@vueuse/core'
 import { Box3, Vector3 } from 'three'
 import { computed, onBeforeUnmount, shallowRef, watch, type ShallowRef } from 'vue'
 import { useAssembly } from '@/stores/assembly'
-import { useLooking } from '@/stores/looking'
+import { useViewport } from '@/stores/viewport'
 import { assemblyBodies, assemblyMatrices, bodyId, spreads, type Played } from './assembling'
 import type { Anchor } from './balloons'
 import type { ScreenLine } from './overlay'
@@ -16,14 +16,14 @@ const REST = 0.18
 
 export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boolean) {
   const assembly = useAssembly()
-  const looking = useLooking()
+  const viewport = useViewport()
   const guides = shallowRef<ScreenLine[]>([])
   const arrow = shallowRef<ScreenLine | null>(null)
   const played = (): Played => ({
     step: assembly.step,
     share: assembly.share,
     apart: assembly.apart,
-    seeThrough: looking.seeThrough,
+    seeThrough: viewport.seeThrough,
     chosen: assembly.out,
   })
   /** where all stands now: set on the bodies and looked up for the balloons, worked out once a frame */
@@ -37,7 +37,7 @@ export function useAssemblyView(stage: ShallowRef<Stage | null>, on: () => boole
       step: assembly.step,
       share: moving.value ? 0 : 1,
       apart: spread.value ? 1 : 0,
-      seeThrough: looking.seeThrough,
+      seeThrough: viewport.seeThrough,
       chosen: assembly.out,
     })
   })

@@ -1,12 +1,12 @@
 /** Painting on the model: while the button is down the brush gathers the places it passes. */
 import { shallowRef, watch, type ShallowRef } from 'vue'
 import type { Vec3 } from '@/api/client'
-import { useLooking } from '@/stores/looking'
+import { useTools } from '@/stores/tools'
 import { triple, vec } from './plane'
 import type { Stage } from './stage'
 
 export function useBrush(stage: ShallowRef<Stage | null>) {
-  const looking = useLooking()
+  const tools = useTools()
   /** circles on the screen: where the brush was, and how wide it is there */
   const dabs = shallowRef<{ x: number; y: number; r: number }[]>([])
   let at: Vec3[] = []
@@ -14,7 +14,7 @@ export function useBrush(stage: ShallowRef<Stage | null>) {
   let down = false
 
   watch(
-    () => looking.brush,
+    () => tools.brush,
     (brush) => {
       if (stage.value) stage.value.controls.enabled = brush === null
       forget()
@@ -29,11 +29,11 @@ export function useBrush(stage: ShallowRef<Stage | null>) {
   }
 
   async function dab(x: number, y: number): Promise<void> {
-    const brush = looking.brush
+    const brush = tools.brush
     const hit = await stage.value?.pick(x, y)
-    if (!brush || !hit || !down) return
+    if (brush === null || !hit || !down) return
     const last = at.at(-1)
-    if (last && vec(last).distanceTo(hit.point) < brush.radius * 0.3) return
+    if (last && vec(last).distanceTo(hit.point) < brush * 0.3) return
     at.push(triple(hit.point))
     normals.push(triple(hit.normal))
     place(stage.value!)
@@ -47,16 +47,16 @@ export function useBrush(stage: ShallowRef<Stage | null>) {
     if (down) void dab(x, y)
   }
   async function release(x: number, y: number): Promise<void> {
-    const brush = looking.brush
-    if (!down || !brush) return
+    const brush = tools.brush
+    if (!down || brush === null) return
     await dab(x, y)
     const [places, ways] = [at, normals]
     forget()
-    if (places.length) brush.take(places, ways)
+    if (places.length) tools.stroke = { at: places, normals: ways }
   }
 
   function place(now: Stage): void {
-    const radius = looking.brush?.radius ?? 0
+    const radius = tools.brush ?? 0
     dabs.value = at.map((p) => {
       const on = now.project(vec(p))
       return { x: on.x, y: on.y, r: radius * now.scaleAt(vec(p)) }

@@ -1,20 +1,20 @@
 /** Keeps the stage's cutting plane, marks and flights as they are wished for. */
 import { Box3, Vector3 } from 'three'
 import { watch, type ShallowRef } from 'vue'
-import { useLooking } from '@/stores/looking'
+import { useViewport } from '@/stores/viewport'
 import { AXIS, vec } from './plane'
 import type { BodySpec, Stage } from './stage'
 
 const TONES = { 'must-fix': '#b3321f', 'look-at': '#8a5d08', note: '#2f4e6f' } as const
 
 export function useCutAway(stage: ShallowRef<Stage | null>, shown: () => readonly BodySpec[]): void {
-  const looking = useLooking()
+  const viewport = useViewport()
 
   function cut(): void {
-    const wish = looking.cut
+    const wish = viewport.cut
     const now = stage.value
     if (!now) return
-    const plane = looking.cutPlane
+    const plane = viewport.cutPlane
     if (plane || !wish) {
       now.showCut(plane ? { normal: vec(plane.normal), offset: plane.offset } : null)
       return
@@ -25,18 +25,18 @@ export function useCutAway(stage: ShallowRef<Stage | null>, shown: () => readonl
     now.showCut({ normal: AXIS[wish.axis].clone().multiplyScalar(sign), offset: at * sign })
   }
 
-  watch([() => looking.cut, () => looking.cutPlane, shown, stage], () => requestAnimationFrame(cut), {
+  watch([() => viewport.cut, () => viewport.cutPlane, shown, stage], () => requestAnimationFrame(cut), {
     immediate: true,
   })
   watch(
-    () => looking.marks,
+    () => viewport.marks,
     (marks) =>
       stage.value?.showMarks(
         marks.map((m) => ({ points: m.line.length ? m.line : cross(m.at), colour: TONES[m.tone] })),
       ),
   )
   watch(
-    () => looking.lookAt,
+    () => viewport.lookAt,
     (to) => {
       // what is shown may change with it, and is there a frame later
       if (!to) return
@@ -46,7 +46,7 @@ export function useCutAway(stage: ShallowRef<Stage | null>, shown: () => readonl
     },
   )
   watch(
-    () => looking.flyTo,
+    () => viewport.flyTo,
     (to) => to && stage.value?.fly(vec(to.at), to.reach),
   )
 }

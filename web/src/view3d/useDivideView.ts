@@ -4,7 +4,9 @@ import { computed, shallowRef, watch, type ComputedRef, type ShallowRef } from '
 import type { Parting } from '@/api/client'
 import type { StationId } from '@/router'
 import { handlesOf, linesOf, type Handle } from '@/stations/divide/handles'
-import { useLooking } from '@/stores/looking'
+import { useDividing } from '@/stores/dividing'
+import { useSelection } from '@/stores/selection'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import type { PointPlace } from './PointHandle.vue'
 import type { Drawn, Stage } from './stage'
@@ -17,23 +19,25 @@ export function useDivideView(
   station: () => StationId,
   middle: ComputedRef<Vector3>,
 ) {
-  const looking = useLooking()
+  const dividing = useDividing()
+  const selection = useSelection()
+  const viewport = useViewport()
   const project = useProject()
   const places = shallowRef<PointPlace[]>([])
 
   /** The chosen parting, as it is being dragged. */
   const chosen = computed<Parting | null>(() => {
-    if (station() !== 'divide' || looking.page !== 'partings') return null
-    const found = project.plan?.partings?.find((p) => p.id === looking.parting)
+    if (station() !== 'divide' || dividing.page !== 'partings') return null
+    const found = project.plan?.partings?.find((p) => p.id === selection.parting)
     if (!found || found.hidden) return null
-    return looking.shape?.id === found.id ? looking.shape : found
+    return dividing.shape?.id === found.id ? dividing.shape : found
   })
 
   const lines = computed<Drawn[]>(() => {
     if (station() !== 'divide') return []
     const hidden = new Set((project.plan?.partings ?? []).filter((p) => p.hidden).map((p) => p.id))
     const seams =
-      looking.spread > 0.005
+      viewport.spread > 0.005
         ? []
         : (project.build?.partings ?? []).flatMap((view) =>
             hidden.has(view.id)
@@ -41,8 +45,8 @@ export function useDivideView(
               : [
                   {
                     points: view.seam.flatMap((line) => pairs(line)),
-                    colour: view.id === looking.parting ? CEDAR : INK,
-                    width: view.id === looking.parting ? 2.6 : 1.8,
+                    colour: view.id === selection.parting ? CEDAR : INK,
+                    width: view.id === selection.parting ? 2.6 : 1.8,
                   },
                 ],
           )
@@ -64,18 +68,18 @@ export function useDivideView(
   }
 
   function drag(handle: Handle, u: number, v: number): void {
-    looking.shape = handle.moved(u, v)
+    dividing.shape = handle.moved(u, v)
     stage.value?.draw()
   }
   function settle(): void {
-    const next = looking.shape
+    const next = dividing.shape
     if (!next) return
     void project
       .edit(`Moved ${next.id.toUpperCase()}`, (plan) => {
         plan.partings = plan.partings?.map((p) => (p.id === next.id ? next : p))
       })
       .then(() => {
-        if (looking.shape === next) looking.shape = null
+        if (dividing.shape === next) dividing.shape = null
       })
   }
 

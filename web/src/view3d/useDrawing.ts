@@ -3,7 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { Vector2, Vector3 } from 'three'
 import { shallowRef, watch, type ShallowRef } from 'vue'
 import { run } from '@/api/operations'
-import { useLooking } from '@/stores/looking'
+import { useTools } from '@/stores/tools'
 import { useProject } from '@/stores/project'
 import { frameOf, inPlane, inWorld, turned, vec, type Plane } from './plane'
 import type { Stage } from './stage'
@@ -11,14 +11,14 @@ import type { Stage } from './stage'
 const SNAP_PX = 9
 
 export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector3) {
-  const looking = useLooking()
+  const tools = useTools()
   const project = useProject()
   const path = shallowRef<{ x: number; y: number }[]>([])
   let edges: readonly number[][] = []
   let edgesOf = ''
 
   const plane = (): Plane | null => {
-    const now = looking.drawing
+    const now = tools.drawing
     return now ? turned(frameOf(vec(now.origin), vec(now.eye)), now.turn) : null
   }
 
@@ -30,7 +30,7 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
   }
 
   watch(
-    () => looking.drawing,
+    () => tools.drawing,
     (now, before) => {
       stage.value?.draw()
       if (now && !before) void loadEdges()
@@ -55,13 +55,13 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
   const finish = (): Promise<void> => inTurn(finishNow)
 
   async function addNow(x: number, y: number): Promise<void> {
-    const [now, frame, level] = [looking.drawing, plane(), there()]
+    const [now, frame, level] = [tools.drawing, plane(), there()]
     if (!now || !frame || !level || !stage.value) return
     const at = snapped(x, y) ?? (await stage.value.pick(x, y))?.point ?? stage.value.meet(x, y, level)
-    if (!at || looking.drawing !== now) return
+    if (!at || tools.drawing !== now) return
     const [px, py] = inPlane(frame, at)
     const point = { x_mm: Math.round(px * 100) / 100, y_mm: Math.round(py * 100) / 100, smooth: false }
-    looking.drawing = { ...now, points: [...now.points, point] }
+    tools.drawing = { ...now, points: [...now.points, point] }
   }
 
   /** The point of a sharp edge within a few pixels; an end of it before a point along it. */
@@ -83,18 +83,15 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
   }
 
   function finishNow(): void {
-    const now = looking.drawing
-    if (!now) return
-    looking.stopTools()
-    if (now.points.length >= (now.closed ? 3 : 2)) now.take(now.points)
+    if (tools.drawing) tools.drawn()
   }
 
   function keys(event: KeyboardEvent): void {
-    const now = looking.drawing
+    const now = tools.drawing
     if (!now || event.target instanceof HTMLInputElement) return
     if (event.key === 'Enter') void finish()
-    else if (event.key === 'Escape') looking.stopTools()
-    else if (event.key === 'Backspace') looking.drawing = { ...now, points: now.points.slice(0, -1) }
+    else if (event.key === 'Escape') tools.stop()
+    else if (event.key === 'Backspace') tools.drawing = { ...now, points: now.points.slice(0, -1) }
     else return
     event.preventDefault()
   }
@@ -104,7 +101,7 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
   function place(now: Stage): void {
     const level = there()
     path.value = level
-      ? looking.drawing!.points.map((p) => {
+      ? tools.drawing!.points.map((p) => {
           const at = now.project(inWorld(level, p.x_mm, p.y_mm))
           return { x: at.x, y: at.y }
         })

@@ -1,31 +1,35 @@
 /** The chosen mating face turned to the viewer, and the cut through its first joint. */
 import { computed, watch, type Ref } from 'vue'
 import type { FaceView, Vec3 } from '@/api/client'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 
 export function useJointCut(joining: Readonly<Ref<boolean>>) {
-  const looking = useLooking()
+  const selection = useSelection()
+  const viewport = useViewport()
   const project = useProject()
-  const face = computed(() => (joining.value ? project.faces.find((f) => f.id === looking.face) : undefined))
+  const face = computed(() =>
+    joining.value ? project.faces.find((f) => f.id === selection.face) : undefined,
+  )
   /** Turn the chosen mating face to the viewer: piece A is looked at from where piece B was. */
-  const facing = computed(() => looking.only?.length === 1)
+  const facing = computed(() => viewport.only?.length === 1)
   function faceOn(): void {
     const at = face.value
     const again = facing.value
     allAgain()
     if (!at || again) return
-    looking.only = [at.a]
-    looking.lookAt = { eye: at.frame.n }
+    viewport.only = [at.a]
+    viewport.lookAt = { eye: at.frame.n }
   }
   function allAgain(): void {
-    looking.cutPlane = looking.only = null
+    viewport.cutPlane = viewport.only = null
   }
   /** Cut away through the first joint of the face, across its outline, and look straight at the cut:
    * the inside shows as a section only from there. */
   function cutThrough(): void {
     const at = face.value
-    const again = looking.cutPlane
+    const again = viewport.cutPlane
     allAgain()
     if (at && !again) cutAt(at)
   }
@@ -33,7 +37,7 @@ export function useJointCut(joining: Readonly<Ref<boolean>>) {
   // a joint that was moved, or is of another kind now, is cut through where it is now
   watch(
     () => [face.value?.id, cutJoint.value?.kind, cutJoint.value?.places, cutJoint.value?.motions].join(';'),
-    () => face.value && looking.cutPlane && looking.only?.length === 2 && cutAt(face.value),
+    () => face.value && viewport.cutPlane && viewport.only?.length === 2 && cutAt(face.value),
   )
   function cutAt(at: FaceView): void {
     const { origin, u, v, n } = at.frame
@@ -49,19 +53,19 @@ export function useJointCut(joining: Readonly<Ref<boolean>>) {
     if (joint?.kind === 'key' && place) normal = inPlane(u, v, [middle[0] - place[0], middle[1] - place[1]])
     else if (slide) normal = slide.map((w) => -w) as Vec3
     if (joint?.swing) {
-      looking.opened = null
+      viewport.opened = null
       cutAcross(joint.swing.along, joint.swing.at, at, joint.deep_mm)
       return
     }
     cutAcross(normal, point, at, joint?.deep_mm)
   }
   function cutAcross(normal: Vec3, point: Vec3, at: FaceView, deep = 8): void {
-    looking.spread = 0
-    looking.cutPlane = { normal, offset: dot(point, normal) }
-    looking.only = [at.a, at.b]
-    looking.lookAt = { eye: normal, at: point, reach: 12 + 2.5 * deep }
+    viewport.spread = 0
+    viewport.cutPlane = { normal, offset: dot(point, normal) }
+    viewport.only = [at.a, at.b]
+    viewport.lookAt = { eye: normal, at: point, reach: 12 + 2.5 * deep }
   }
-  watch(() => looking.face, allAgain)
+  watch(() => selection.face, allAgain)
 
   return { face, facing, faceOn, cutThrough }
 }

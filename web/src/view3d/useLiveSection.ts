@@ -1,7 +1,8 @@
 /** Keeps the section of the chosen flat parting up to date while it is dragged or typed. */
 import { watch } from 'vue'
 import type { Parting } from '@/api/client'
-import { useLooking } from '@/stores/looking'
+import { useDividing } from '@/stores/dividing'
+import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { geometryOf, treeOf } from './meshes'
 import { planeOfFlat, type FlatParting, type Plane } from './plane'
@@ -19,13 +20,14 @@ function meshesFor(parting: Parting, project: ReturnType<typeof useProject>): st
 
 export function useLiveSection(): void {
   const project = useProject()
-  const looking = useLooking()
+  const selection = useSelection()
+  const dividing = useDividing()
   let bodies: Body[] = []
   let names = ''
   let frame = 0
 
   const flat = (): FlatParting | null => {
-    const found = project.plan?.partings?.find((p) => p.id === looking.parting)
+    const found = project.plan?.partings?.find((p) => p.id === selection.parting)
     return found?.kind === 'flat' ? found : null
   }
 
@@ -52,18 +54,18 @@ export function useLiveSection(): void {
     frame = requestAnimationFrame(() => {
       frame = 0
       const parting = flat()
-      looking.live = parting && bodies.length ? sectionAt(bodies, moved(planeOfFlat(parting))) : null
+      dividing.live = parting && bodies.length ? sectionAt(bodies, moved(planeOfFlat(parting))) : null
     })
   }
 
   function moved(plane: Plane): Plane {
-    const draft = looking.draft
+    const draft = dividing.draft
     if (draft) plane.origin.addScaledVector(plane.n, draft.moved)
     return plane
   }
 
-  watch([() => project.build, () => looking.parting, () => project.plan], () => void load(), {
+  watch([() => project.build, () => selection.parting, () => project.plan], () => void load(), {
     immediate: true,
   })
-  watch(() => looking.draft, measure)
+  watch(() => dividing.draft, measure)
 }

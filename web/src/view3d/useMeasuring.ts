@@ -2,7 +2,8 @@
 import { Ray, type Vector3 } from 'three'
 import { shallowRef, watch, type ShallowRef } from 'vue'
 import type { StationId } from '@/router'
-import { useLooking } from '@/stores/looking'
+import { useTools } from '@/stores/tools'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import { measured } from './measure'
 import { geometryOf } from './meshes'
@@ -16,7 +17,8 @@ export function useMeasuring(
   station: () => StationId,
   specs: () => readonly BodySpec[],
 ) {
-  const looking = useLooking()
+  const tools = useTools()
+  const viewport = useViewport()
   const project = useProject()
   const line = shallowRef<(ScreenLine & { text: string }) | null>(null)
   const picked = shallowRef<{ x: number; y: number }[]>([])
@@ -24,11 +26,11 @@ export function useMeasuring(
   const across = shallowRef<Vector3 | null>(null)
 
   watch(
-    () => looking.spots,
+    () => tools.spots,
     async (spots) => {
       across.value = null
       const spot = spots[0]
-      if (looking.measure !== 'wall' || !spot || !stage.value) return
+      if (tools.measure !== 'wall' || !spot || !stage.value) return
       const inwards = vec(spot.normal).negate()
       const start = vec(spot.at).addScaledVector(inwards, 1e-3)
       across.value = (await stage.value.first(new Ray(start, inwards)))?.point ?? null
@@ -36,22 +38,22 @@ export function useMeasuring(
     },
   )
   watch(
-    () => [looking.spots, looking.measure],
+    () => [tools.spots, tools.measure],
     () => stage.value?.draw(),
   )
-  watch([() => project.build, station], () => (looking.walls = false))
+  watch([() => project.build, station], () => (viewport.walls = false))
 
   /** After a drawing: where the points and the measure are on the screen. */
   function place(now: Stage): void {
-    picked.value = looking.spots.map((s) => now.project(vec(s.at)))
-    const found = measured(looking.measure, looking.spots, across.value)
+    picked.value = tools.spots.map((s) => now.project(vec(s.at)))
+    const found = measured(tools.measure, tools.spots, across.value)
     const [a, b] = found ? [now.project(found.from), now.project(found.to)] : []
     line.value = a && b ? { x1: a.x, y1: a.y, x2: b.x, y2: b.y, text: found!.text } : null
   }
 
   async function toggleWalls(): Promise<void> {
-    if (looking.walls) {
-      looking.walls = false
+    if (viewport.walls) {
+      viewport.walls = false
       return
     }
     try {
@@ -61,7 +63,7 @@ export function useMeasuring(
       const least = project.printer?.least_wall_mm ?? 1
       for (const name of new Set(specs().map((s) => s.mesh)))
         colourWalls(await geometryOf(name), await thicknessOf(name), least)
-      looking.walls = true
+      viewport.walls = true
     } catch (error) {
       await project.refused(error)
     }

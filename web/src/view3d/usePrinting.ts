@@ -1,6 +1,6 @@
 /** What touches the bed, and where space is shut in, drawn over the piece at Orient. */
 import { watch, type ShallowRef } from 'vue'
-import { useLooking } from '@/stores/looking'
+import { useViewport } from '@/stores/viewport'
 import type { Stage } from './stage'
 
 const CONTACT = '#2f4e6f'
@@ -8,8 +8,8 @@ const VENT = '#b3321f'
 const CROSS_MM = 6
 
 export function usePrinting(stage: ShallowRef<Stage | null>, station: () => string): void {
-  const looking = useLooking()
-  watch([stage, () => looking.printing, station], ([now, printing, where]) => {
+  const viewport = useViewport()
+  watch([stage, () => viewport.printing, station], ([now, printing, where]) => {
     if (!now || where !== 'orient') return
     const contact: number[] = []
     for (const ring of printing?.contact ?? [])

@@ -3,13 +3,15 @@
 import { computed } from 'vue'
 import { fixed, mm } from '@/api/format'
 import { useAssembly } from '@/stores/assembly'
-import { useLooking } from '@/stores/looking'
+import { useTools } from '@/stores/tools'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import FootDrawing from './FootDrawing.vue'
 
 const assembly = useAssembly()
-const looking = useLooking()
+const viewport = useViewport()
+const tools = useTools()
 const project = useProject()
 const balance = computed(() => assembly.view?.balance ?? null)
 const grams = (g: number) => (g >= 1000 ? `${fixed(g / 1000, 2)} kg` : `${fixed(g, 0)} g`)
@@ -26,7 +28,7 @@ function takeBallast(filling: string, upTo: number): void {
   void assembly.edit(`Ballast: ${filling}`, { ballast })
 }
 function show(points: readonly (readonly number[])[]): void {
-  looking.marks = points.map((p) => ({
+  viewport.marks = points.map((p) => ({
     line: [],
     at: [...p] as [number, number, number],
     tone: 'note' as const,
@@ -36,12 +38,9 @@ function hangAt(hang: Hang): void {
   show(hang.points)
   void assembly.edit(`Hangs at ${hang.what}`, { hangs_at: [...hang.points] as never })
 }
-function pick(): void {
-  looking.stopTools()
-  looking.picking = {
-    words: ['Click the first point to hang it by.', 'Click the second.'],
-    take: (spots) => void assembly.edit('Hangs at two points', { hangs_at: spots.map((s) => s.at) as never }),
-  }
+async function pick(): Promise<void> {
+  const spots = await tools.pick(['Click the first point to hang it by.', 'Click the second.'])
+  if (spots) await assembly.edit('Hangs at two points', { hangs_at: spots.map((s) => s.at) as never })
 }
 </script>
 

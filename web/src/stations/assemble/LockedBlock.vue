@@ -2,15 +2,15 @@
 /** Units that lock each other, and what frees them. */
 import { useProject } from '@/stores/project'
 import { idOf } from '@/stations/join/joints'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import type { Schemas } from '@/api/client'
 
 defineProps<{ locked: Schemas['LockedView'] }>()
 const project = useProject()
-const looking = useLooking()
+const selection = useSelection()
 function toJoint(id: string): void {
   const joint = project.plan?.joints?.find((j) => j.id === id)
-  if (joint) looking.face = idOf(joint)
+  if (joint) selection.face = idOf(joint)
 }
 </script>
 

@@ -3,12 +3,12 @@
 import { fixed } from '@/api/format'
 import { computed, useTemplateRef } from 'vue'
 import { useAssembly, type AssemblyStep } from '@/stores/assembly'
-import { useLooking } from '@/stores/looking'
+import { useViewport } from '@/stores/viewport'
 
 const props = defineProps<{ step: AssemblyStep; first: boolean; last: boolean }>()
 const emit = defineEmits<{ shift: [by: -1 | 1] }>()
 const assembly = useAssembly()
-const looking = useLooking()
+const viewport = useViewport()
 const picker = useTemplateRef<HTMLInputElement>('picker')
 const photo = computed(() => assembly.photoOf(props.step.lead))
 const unit = computed(() => assembly.units.get(props.step.lead))
@@ -69,8 +69,8 @@ async function take(): Promise<void> {
 function showMeeting(): void {
   const at = props.step.meets?.at
   if (!at) return
-  looking.marks = [{ line: [], at, tone: 'must-fix' }]
-  looking.flyTo = { at, reach: 12 }
+  viewport.marks = [{ line: [], at, tone: 'must-fix' }]
+  viewport.flyTo = { at, reach: 12 }
 }
 </script>
 

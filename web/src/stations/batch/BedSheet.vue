@@ -3,11 +3,11 @@
 import { computed, ref, useTemplateRef } from 'vue'
 import { colourOf, duration, fixed } from '@/api/format'
 import { useBatching, type Batch, type Thing } from '@/stores/batching'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { useWorkshop } from '@/stores/workshop'
 
 const batching = useBatching()
-const looking = useLooking()
+const selection = useSelection()
 const workshop = useWorkshop()
 const money = computed(() => workshop.currency)
 const box = useTemplateRef<HTMLDivElement>('box')
@@ -73,7 +73,7 @@ const drawingOf = (b: Batch) => box.value!.querySelector<SVGSVGElement>(`svg[dat
 
 function choose(thing: Thing): void {
   batching.chosen = thing.key
-  if (thing.pieces.length) looking.piece = thing.pieces[0]!
+  if (thing.pieces.length) selection.piece = thing.pieces[0]!
 }
 /** how a thing is moved from where it is drawn, while it is dragged or waits for its new place */
 function shift(thing: Thing): string | undefined {

@@ -3,14 +3,14 @@
 import { computed, defineAsyncComponent, watch } from 'vue'
 import { colourOf, duration, fixed } from '@/api/format'
 import { useBatching } from '@/stores/batching'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { useWhatIf } from '@/stores/whatIf'
 import { useWorkshop } from '@/stores/workshop'
 
 const Bars = defineAsyncComponent(() => import('@/ui/BarChart.vue'))
 const batching = useBatching()
-const looking = useLooking()
+const selection = useSelection()
 const project = useProject()
 const whatIf = useWhatIf()
 const workshop = useWorkshop()
@@ -80,9 +80,9 @@ const against = (now: number, was: number) => {
           <tr
             v-for="e in each"
             :key="e.key"
-            :class="{ on: e.pieces.includes(looking.piece ?? -1) }"
+            :class="{ on: e.pieces.includes(selection.piece ?? -1) }"
             data-test="estimate-line"
-            @click="e.pieces.length && (looking.piece = e.pieces[0]!)"
+            @click="e.pieces.length && (selection.piece = e.pieces[0]!)"
           >
             <td>
               {{ e.name }}

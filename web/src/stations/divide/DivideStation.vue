@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Divide: does it fit, and four pages: the partings, the marks, the proposals, the variants. */
 import { computed, onBeforeUnmount, type Component } from 'vue'
-import { useLooking, type DividePage } from '@/stores/looking'
+import { useDividing, type DividePage } from '@/stores/dividing'
+import { useTools } from '@/stores/tools'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import PageTabs from '@/ui/PageTabs.vue'
@@ -12,7 +13,8 @@ import ProposePage from './ProposePage.vue'
 import VariantsPage from './VariantsPage.vue'
 
 const project = useProject()
-const looking = useLooking()
+const tools = useTools()
+const dividing = useDividing()
 const PAGES: Record<DividePage, { name: string; page: Component }> = {
   partings: { name: 'Partings', page: PartingsPage },
   marks: { name: 'Marks', page: MarksPage },
@@ -31,12 +33,12 @@ const findings = computed(() => [
   ...own.value.filter((f) => f.severity === 'note'),
 ])
 function turnTo(page: DividePage): void {
-  looking.stopTools()
-  looking.page = page
+  tools.stop()
+  dividing.page = page
 }
 onBeforeUnmount(() => {
-  looking.stopTools()
-  looking.shape = null
+  tools.stop()
+  dividing.shape = null
 })
 </script>
 
@@ -45,8 +47,8 @@ onBeforeUnmount(() => {
     <h2>Does it fit?</h2>
     <FitTable />
   </div>
-  <PageTabs :pages="PAGES" :at="looking.page" label="Pages of Divide" :counts="counts" @turn="turnTo" />
-  <component :is="PAGES[looking.page].page" />
+  <PageTabs :pages="PAGES" :at="dividing.page" label="Pages of Divide" :counts="counts" @turn="turnTo" />
+  <component :is="PAGES[dividing.page].page" />
   <div v-if="findings.length" class="block">
     <FindingList :findings="findings" />
   </div>

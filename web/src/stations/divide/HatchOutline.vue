@@ -2,14 +2,14 @@
 /** The outline of a hatch: a rectangle, a circle, or corners drawn on the view. */
 import { computed } from 'vue'
 import type { Parting } from '@/api/client'
-import { useLooking } from '@/stores/looking'
+import { useTools } from '@/stores/tools'
 import SchemaForm from '@/ui/SchemaForm.vue'
 
 type Hatch = Extract<Parting, { kind: 'hatch' }>
 type Outline = NonNullable<Hatch['outline']>
 const props = defineProps<{ parting: Hatch }>()
 const emit = defineEmits<{ change: [what: string, next: Parting] }>()
-const looking = useLooking()
+const tools = useTools()
 const outline = computed<Outline>(
   () =>
     props.parting.outline ?? {
@@ -30,19 +30,19 @@ const keep = (what: string, next: Outline) => emit('change', what, { ...props.pa
 function setShape(shape: Outline['shape']): void {
   if (shape === 'rectangle') keep('Outline', { shape, width_mm: 30, height_mm: 20, corner_mm: 2 })
   else if (shape === 'circle') keep('Outline', { shape, diameter_mm: 30 })
-  else draw()
+  else void draw()
 }
-function draw(): void {
+async function draw(): Promise<void> {
   const { at_mm, outward, turn_deg } = props.parting
-  looking.draw({
+  const drawn = await tools.draw({
     origin: at_mm ?? [0, 0, 0],
     eye: outward ?? [0, 0, 1],
     turn: turn_deg ?? 0,
     closed: true,
     points: [],
-    take: (drawn) =>
-      keep('Drawn outline', { shape: 'free', corners: drawn.map(({ x_mm, y_mm }) => ({ x_mm, y_mm })) }),
   })
+  if (drawn)
+    keep('Drawn outline', { shape: 'free', corners: drawn.map(({ x_mm, y_mm }) => ({ x_mm, y_mm })) })
 }
 const set = (field: string, value: unknown, title: string) =>
   keep(title, { ...outline.value, [field]: value } as Outline)

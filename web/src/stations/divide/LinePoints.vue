@@ -2,13 +2,13 @@
 /** The line of a profile: from where it is seen, its points typed one by one, or drawn on the view anew. */
 import { computed } from 'vue'
 import type { Parting, Vec3 } from '@/api/client'
-import { useLooking, type LinePoint } from '@/stores/looking'
+import { useTools } from '@/stores/tools'
 import RuledNumber from '@/ui/RuledNumber.vue'
 
 type Profile = Extract<Parting, { kind: 'profile' }>
 const props = defineProps<{ parting: Profile }>()
 const emit = defineEmits<{ change: [what: string, next: Parting] }>()
-const looking = useLooking()
+const tools = useTools()
 const VIEWS: { name: string; eye: Vec3 }[] = [
   { name: 'Front', eye: [0, -1, 0] },
   { name: 'Side', eye: [1, 0, 0] },
@@ -35,16 +35,10 @@ function takeOut(at: number): void {
     points: points.value.filter((_, k) => k !== at),
   })
 }
-function draw(eye: Vec3): void {
+async function draw(eye: Vec3): Promise<void> {
   const parting = props.parting
-  looking.draw({
-    origin: [0, 0, 0],
-    eye,
-    turn: 0,
-    closed: false,
-    points: [],
-    take: (drawn: LinePoint[]) => emit('change', 'Drawn line', { ...parting, eye, points: drawn }),
-  })
+  const drawn = await tools.draw({ origin: [0, 0, 0], eye, turn: 0, closed: false, points: [] })
+  if (drawn) emit('change', 'Drawn line', { ...parting, eye, points: drawn })
 }
 </script>
 

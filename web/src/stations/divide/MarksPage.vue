@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { type Plan, type Schemas, type Vec3 } from '@/api/client'
 import { mm2 } from '@/api/format'
 import { run } from '@/api/operations'
-import { useLooking } from '@/stores/looking'
+import { useTools } from '@/stores/tools'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import { MARK_COLOURS } from '@/view3d/bodies'
@@ -12,7 +12,7 @@ import { MARK_COLOURS } from '@/view3d/bodies'
 type Mark = Schemas['Mark']
 type Kind = Mark['kind']
 const project = useProject()
-const looking = useLooking()
+const tools = useTools()
 const marks = computed(() => project.plan?.marks ?? [])
 const chosenId = ref<string | null>(null)
 const chosen = computed(() => marks.value.find((m) => m.id === chosenId.value) ?? null)
@@ -27,7 +27,7 @@ const nameOf = (kind: Kind) => KINDS.find((k) => k.kind === kind)!.name
 const viewOf = (id: string) => project.build?.marks?.find((m) => m.id === id)
 
 watch([radius, erase, chosenId], () => {
-  if (looking.brush) paint()
+  if (tools.brush !== null) paint()
 })
 
 const freeId = (plan: Plan): string =>
@@ -41,9 +41,11 @@ function begin(kind: Kind): void {
   erase.value = false
   paint()
 }
-function paint(): void {
-  looking.paint({ radius: radius.value, take: (at, normals) => void stroke(at, normals) })
-}
+const paint = (): void => tools.paint(radius.value)
+watch(
+  () => tools.stroke,
+  (one) => one && tools.brush !== null && void stroke(one.at, one.normals),
+)
 async function stroke(at: Vec3[], normals: Vec3[]): Promise<void> {
   const now = project.revision
   if (!now || !project.plan) return
@@ -69,12 +71,12 @@ async function keep(mark: Mark): Promise<void> {
   if (kept) chosenId.value = mark.id
 }
 /** A box of 20 mm about a picked point. */
-function pickBox(kind: Kind): void {
-  looking.pick(['Click in the middle of what the box is to hold.'], (spots) => {
-    const [low, high] = [-10, 10].map((by) => spots[0]!.at.map((v) => Math.round((v + by) * 10) / 10))
-    const box = { low_mm: low as Vec3, high_mm: high as Vec3 }
-    void keep({ id: freeId(project.plan!), kind, name: '', on: true, box })
-  })
+async function pickBox(kind: Kind): Promise<void> {
+  const spots = await tools.pick(['Click in the middle of what the box is to hold.'])
+  if (!spots) return
+  const [low, high] = [-10, 10].map((by) => spots[0]!.at.map((v) => Math.round((v + by) * 10) / 10))
+  const box = { low_mm: low as Vec3, high_mm: high as Vec3 }
+  await keep({ id: freeId(project.plan!), kind, name: '', on: true, box })
 }
 function change(what: string, next: Mark): void {
   void project.edit(`${what} of ${next.id.toUpperCase()}`, (plan) => {

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { api, got, type Parting } from '@/api/client'
 import { mm, overBy, size } from '@/api/format'
-import { useLooking } from '@/stores/looking'
+import { useDividing } from '@/stores/dividing'
 import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import { kindOf, shownFields } from '@/ui/schema'
@@ -18,11 +18,11 @@ import WedgeAngles from './WedgeAngles.vue'
 const props = defineProps<{ parting: Parting }>()
 const emit = defineEmits<{ add: [parting: Parting] }>()
 const project = useProject()
-const looking = useLooking()
+const dividing = useDividing()
 /** as it is while something of it is dragged */
 const shown = computed<Parting>(() => {
-  const now = looking.shape?.id === props.parting.id ? looking.shape : props.parting
-  return looking.draft && now.kind === 'flat' ? { ...now, at_mm: now.at_mm + looking.draft.moved } : now
+  const now = dividing.shape?.id === props.parting.id ? dividing.shape : props.parting
+  return dividing.draft && now.kind === 'flat' ? { ...now, at_mm: now.at_mm + dividing.draft.moved } : now
 })
 const kind = computed(() => kindOf('partings', props.parting.kind))
 
@@ -58,8 +58,8 @@ function middleOf(axis: AxisName): { at_mm: number; pivot_mm: [number, number]; 
 const fields = computed(() => shownFields(kind.value, props.parting))
 const built = computed(() => project.build?.partings?.find((p) => p.id === props.parting.id))
 const drawing = computed(() => {
-  if (props.parting.kind === 'flat' && looking.live)
-    return { rings: looking.live.rings, area: looking.live.area, wall: looking.live.leastWall }
+  if (props.parting.kind === 'flat' && dividing.live)
+    return { rings: dividing.live.rings, area: dividing.live.area, wall: dividing.live.leastWall }
   const first = built.value?.sections[0]
   return first
     ? {
@@ -76,7 +76,7 @@ const least = computed(() => {
   return { room: rooms.length ? Math.min(...rooms) : null, wall: walls.length ? Math.min(...walls) : null }
 })
 const sides = computed(() => {
-  const live = props.parting.kind === 'flat' ? looking.live : null
+  const live = props.parting.kind === 'flat' ? dividing.live : null
   if (!live) return []
   return (
     [

@@ -4,7 +4,9 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { type Parting, type Schemas } from '@/api/client'
 import { mm } from '@/api/format'
 import { run } from '@/api/operations'
-import { useLooking, type Spot } from '@/stores/looking'
+import { useDividing } from '@/stores/dividing'
+import { useSelection } from '@/stores/selection'
+import { useTools, type Spot } from '@/stores/tools'
 import { useProject } from '@/stores/project'
 import OrderTools from '@/ui/OrderTools.vue'
 import { kindOf, kindsOf } from '@/ui/schema'
@@ -24,22 +26,24 @@ import TogetherBlock from './TogetherBlock.vue'
 import RuledNumber from '@/ui/RuledNumber.vue'
 
 const project = useProject()
-const looking = useLooking()
+const selection = useSelection()
+const dividing = useDividing()
+const tools = useTools()
 const partings = computed(() => project.plan?.partings ?? [])
-const chosen = computed(() => partings.value.find((p) => p.id === looking.parting) ?? null)
+const chosen = computed(() => partings.value.find((p) => p.id === selection.parting) ?? null)
 const open = computed(() => project.build?.state === 'open')
 const cannot = computed(() => project.pieces.length === 0 || open.value)
 
 onMounted(() => {
-  if (!chosen.value) looking.parting = partings.value[0]?.id ?? null
+  if (!chosen.value) selection.parting = partings.value[0]?.id ?? null
 })
 watch(partings, () => {
-  if (looking.parting && !chosen.value) looking.parting = null
+  if (selection.parting && !chosen.value) selection.parting = null
 })
 
 function label(p: Parting): string {
   if (p.kind === 'flat') {
-    const draft = looking.draft?.partingId === p.id ? looking.draft.moved : 0
+    const draft = dividing.draft?.partingId === p.id ? dividing.draft.moved : 0
     const tilted = p.tilt_deg?.some((t) => t !== 0) ? ' tilted' : ''
     return `Flat${tilted} · ${p.axis!.toUpperCase()} ${mm(p.at_mm + draft)}`
   }
@@ -53,7 +57,7 @@ async function add(parting: Parting | null): Promise<void> {
   const kept = await project.edit(`Added ${parting.id.toUpperCase()}`, (plan) => {
     plan.partings = [...(plan.partings ?? []), parting]
   })
-  if (kept) looking.parting = parting.id
+  if (kept) selection.parting = parting.id
 }
 
 /** Ask the server for the parting that was picked, and add it. */
@@ -85,18 +89,21 @@ const PICKS = [
   { what: 'loop', name: 'Through an edge loop', words: ['Click close to an edge of the loop.'] },
 ] as const
 const menuOpen = ref(false)
-function pickFlat(pick: (typeof PICKS)[number]): void {
+async function pickFlat(pick: (typeof PICKS)[number]): Promise<void> {
   menuOpen.value = false
-  looking.pick([...pick.words], (spots) => void picked(pick.what, spots))
+  const spots = await tools.pick(pick.words)
+  if (spots) await picked(pick.what, spots)
 }
-const pickFeature = () =>
-  looking.pick(['Click the feature that is to come off.'], (spots) => void picked('feature', spots))
-function pickHatch(): void {
-  looking.pick(['Click where the middle of the hatch is to be.'], (spots) => {
-    const piece = project.pieces.find((p) => p.number === spots[0]!.piece)
-    const key = project.pieces.length > 1 && piece ? piece.key : null
-    void add(newHatch(project.plan!, spots[0]!, key))
-  })
+async function pickFeature(): Promise<void> {
+  const spots = await tools.pick(['Click the feature that is to come off.'])
+  if (spots) await picked('feature', spots)
+}
+async function pickHatch(): Promise<void> {
+  const spots = await tools.pick(['Click where the middle of the hatch is to be.'])
+  if (!spots) return
+  const piece = project.pieces.find((p) => p.number === spots[0]!.piece)
+  const key = project.pieces.length > 1 && piece ? piece.key : null
+  await add(newHatch(project.plan!, spots[0]!, key))
 }
 
 function setOn(parting: Parting, on: boolean): void {
@@ -140,15 +147,15 @@ const begin = (kind: (typeof kinds)[number]) =>
       <li
         v-for="(p, i) in partings"
         :key="p.id"
-        :class="{ on: p.id === looking.parting, off: !p.on }"
+        :class="{ on: p.id === selection.parting, off: !p.on }"
         data-test="parting"
-        @click="looking.parting = p.id"
+        @click="selection.parting = p.id"
       >
         <button class="plain tag" :aria-label="`Choose ${p.id.toUpperCase()}`">
           {{ p.id.toUpperCase() }}
         </button>
         <span class="grow">{{ label(p) }}</span>
-        <span v-if="p.id !== looking.parting" class="end">{{ p.on ? p.name : 'off' }}</span>
+        <span v-if="p.id !== selection.parting" class="end">{{ p.on ? p.name : 'off' }}</span>
         <OrderTools
           v-else
           :first="i === 0"
@@ -165,7 +172,7 @@ const begin = (kind: (typeof kinds)[number]) =>
     </ul>
     <p v-if="partings.length === 0 && project.pieces.length" class="soft">
       No partings yet: the model is one piece. Add one, or let Hinoki
-      <button class="plain link" @click="looking.page = 'propose'">propose a division</button>.
+      <button class="plain link" @click="dividing.page = 'propose'">propose a division</button>.
     </p>
     <div class="chips">
       <button

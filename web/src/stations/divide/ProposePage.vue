@@ -3,7 +3,8 @@
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { api, got, type Printer, type RevisionView, type Schemas } from '@/api/client'
 import { run } from '@/api/operations'
-import { useLooking } from '@/stores/looking'
+import { useDividing } from '@/stores/dividing'
+import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import { pictureOf } from '@/view3d/picture'
@@ -13,7 +14,8 @@ import FigureList from './FigureList.vue'
 type Proposal = Schemas['ProposalView']
 type Wishes = Schemas['Wishes']
 const project = useProject()
-const looking = useLooking()
+const selection = useSelection()
+const dividing = useDividing()
 const wishes = reactive<{ piece: string; prefer: Wishes['prefer']; most: number | null }>({
   piece: '',
   prefer: 'fewest',
@@ -83,8 +85,8 @@ async function take(proposal: Proposal): Promise<void> {
     const body = { base_revision: project.revision!.revision, wishes: asked.value, proposal: sure }
     const taken = await api.POST('/api/projects/{project_id}/take', { params, body: body as never })
     project.took(got<RevisionView>(taken))
-    looking.parting = sure.partings[0]?.id ?? null
-    looking.page = 'partings'
+    selection.parting = sure.partings[0]?.id ?? null
+    dividing.page = 'partings'
   } catch (error) {
     await project.refused(error)
   } finally {

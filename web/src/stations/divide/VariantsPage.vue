@@ -3,12 +3,12 @@
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, got, type RevisionView, type Schemas } from '@/api/client'
 import { run } from '@/api/operations'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { figureRows } from './figures'
 
 const project = useProject()
-const looking = useLooking()
+const selection = useSelection()
 const comparison = shallowRef<Schemas['DivisionsView'] | null>(null)
 const name = ref('')
 const variants = computed(() => project.plan?.variants ?? [])
@@ -46,7 +46,7 @@ async function wish(wanted: Schemas['VariantWish']): Promise<void> {
         await api.POST('/api/projects/{project_id}/variants', { params, body: body as never }),
       ),
     )
-    if (wanted.do === 'switch') looking.parting = null
+    if (wanted.do === 'switch') selection.parting = null
     name.value = ''
   } catch (error) {
     await project.refused(error)

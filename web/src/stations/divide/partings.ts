@@ -1,6 +1,6 @@
 /** New partings that make sense for the model, and what a moved one becomes. */
 import type { Parting, PieceView, Plan, Vec3 } from '@/api/client'
-import type { Spot } from '@/stores/looking'
+import { type Spot } from '@/stores/tools'
 import { defaultsOf, type Kind } from '@/ui/schema'
 import { AXIS, OTHERS, planeOfFlat } from '@/view3d/plane'
 

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import type { FaceView, Joint } from '@/api/client'
 import { mm } from '@/api/format'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { kindsOf } from '@/ui/schema'
 import FindingList from '@/ui/FindingList.vue'
@@ -17,10 +17,10 @@ type SuitKind = JointKind | 'auto'
 
 const kinds = kindsOf('joints')
 const project = useProject()
-const looking = useLooking()
+const selection = useSelection()
 const busy = ref('')
 const everywhere = ref<SuitKind>('auto')
-const face = computed(() => project.faces.find((f) => f.id === looking.face) ?? null)
+const face = computed(() => project.faces.find((f) => f.id === selection.face) ?? null)
 const jointsOf = (f: FaceView): Joint[] => (project.plan?.joints ?? []).filter((j) => idOf(j) === f.id)
 const joints = computed(() => (face.value ? jointsOf(face.value) : []))
 const bare = computed(() => project.faces.filter((f) => !jointsOf(f).length && !f.modules && !f.apart_mm))
@@ -50,12 +50,12 @@ const findings = computed(() => {
 })
 
 onMounted(() => {
-  if (!face.value) looking.face = project.faces[0]?.id ?? null
+  if (!face.value) selection.face = project.faces[0]?.id ?? null
 })
 watch(
   () => project.faces,
   (now) => {
-    if (!now.some((f) => f.id === looking.face)) looking.face = now[0]?.id ?? null
+    if (!now.some((f) => f.id === selection.face)) selection.face = now[0]?.id ?? null
   },
 )
 
@@ -116,9 +116,9 @@ function remove(joint: Joint): void {
       <li
         v-for="f in project.faces"
         :key="f.id"
-        :class="{ on: f.id === looking.face }"
+        :class="{ on: f.id === selection.face }"
         data-test="face"
-        @click="looking.face = f.id"
+        @click="selection.face = f.id"
       >
         <button class="plain tag" :aria-label="`Choose face ${f.label}`">{{ f.label }}</button>
         <span class="grow" :class="{ soft: jointsOf(f).length === 0 }">

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import type { FaceView, Joint, Schemas } from '@/api/client'
 import { fixed, mm } from '@/api/format'
-import { useLooking } from '@/stores/looking'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
@@ -21,7 +21,7 @@ const emit = defineEmits<{
   remove: []
 }>()
 const project = useProject()
-const looking = useLooking()
+const viewport = useViewport()
 const sketch = ref(false)
 const laddering = ref(false)
 const kinds = kindsOf('joints')
@@ -45,13 +45,13 @@ function turnPole(index: number): void {
   emit('change', `Pole of ${placed.value!.letters[index]}`, { ...props.joint, poles: next } as Joint)
 }
 /** how far the door is shown open, in degrees */
-const openNow = computed(() => (looking.opened?.joint === props.joint.id ? looking.opened.degrees : 0))
+const openNow = computed(() => (viewport.opened?.joint === props.joint.id ? viewport.opened.degrees : 0))
 function openTo(degrees: number): void {
-  looking.cutPlane = looking.only = null
-  looking.spread = 0
+  viewport.cutPlane = viewport.only = null
+  viewport.spread = 0
   const swing = placed.value?.swing
-  if (degrees && !looking.opened && swing) looking.flyTo = { at: swing.at, reach: 90 }
-  looking.opened = degrees ? { joint: props.joint.id, degrees } : null
+  if (degrees && !viewport.opened && swing) viewport.flyTo = { at: swing.at, reach: 90 }
+  viewport.opened = degrees ? { joint: props.joint.id, degrees } : null
 }
 const fitFields = computed(() => {
   if (props.joint.kind === 'butt') return []

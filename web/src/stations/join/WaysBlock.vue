@@ -2,7 +2,7 @@
 /** Rods and cable ways: straight bores and tunnels through several pieces. */
 import { computed, ref } from 'vue'
 import type { Plan, Schemas, Vec3 } from '@/api/client'
-import { useLooking } from '@/stores/looking'
+import { useTools } from '@/stores/tools'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import RuledNumber from '@/ui/RuledNumber.vue'
@@ -12,7 +12,7 @@ import SizeChoice from '@/ui/SizeChoice.vue'
 
 type Way = NonNullable<Plan['ways']>[number]
 const project = useProject()
-const looking = useLooking()
+const tools = useTools()
 const chosenId = ref('')
 const ways = computed(() => project.plan?.ways ?? [])
 const chosen = computed(() => ways.value.find((w) => w.id === chosenId.value) ?? ways.value[0] ?? null)
@@ -63,11 +63,11 @@ const rods = computed(() => {
 function takeRod(size: Schemas['SizeView']): void {
   if (chosen.value) keep(size.name, { ...chosen.value, ...size.values } as Way)
 }
-function pick(field: string): void {
-  looking.pick(['Click where it begins or ends.'], ([spot]) => {
-    const at = spot!.at.map((v) => Math.round(v * 10) / 10) as Vec3
-    set(field, at, field === 'start_mm' ? 'From' : 'To')
-  })
+async function pick(field: string): Promise<void> {
+  const spots = await tools.pick(['Click where it begins or ends.'])
+  if (!spots) return
+  const at = spots[0]!.at.map((v) => Math.round(v * 10) / 10) as Vec3
+  set(field, at, field === 'start_mm' ? 'From' : 'To')
 }
 function setVia(index: number, axis: number, to: number | null): void {
   const way = chosen.value

@@ -1,14 +1,18 @@
 <script setup lang="ts">
 /** Model: what was brought in, the state of its surface, and what is changed before it is divided. */
 import { computed, onBeforeUnmount, ref } from 'vue'
-import { useLooking } from '@/stores/looking'
+import { useLookAnew } from '@/stores/lookAnew'
+import { useTools } from '@/stores/tools'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import FileSheet from './FileSheet.vue'
 import StepsSheet from './StepsSheet.vue'
 import SurfaceSheet from './SurfaceSheet.vue'
 
 const project = useProject()
-const looking = useLooking()
+const tools = useTools()
+const viewport = useViewport()
+const anew = useLookAnew()
 const SHEETS = [
   { id: 'file', name: 'What it is' },
   { id: 'surface', name: 'Make it right' },
@@ -22,11 +26,11 @@ const stuck = computed(() => project.findings.filter((f) => f.step && f.severity
 
 function turnTo(id: (typeof SHEETS)[number]['id']): void {
   sheet.value = id
-  looking.stopTools()
-  looking.marks = []
-  looking.otherMesh = null
+  tools.stop()
+  viewport.marks = []
+  viewport.otherMesh = null
 }
-onBeforeUnmount(() => looking.plain())
+onBeforeUnmount(() => anew.plain())
 </script>
 
 <template>

@@ -4,7 +4,8 @@ import { computed, ref, watch } from 'vue'
 import { type PrepareStep } from '@/api/client'
 import { cm3, count, fixed } from '@/api/format'
 import { run } from '@/api/operations'
-import { useLooking, type Spot } from '@/stores/looking'
+import { useTools, type Spot } from '@/stores/tools'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import OrderTools from '@/ui/OrderTools.vue'
@@ -14,7 +15,8 @@ import StandForm from './StandForm.vue'
 import { groups, newStep, stepName, type StepKind } from './steps'
 
 const project = useProject()
-const looking = useLooking()
+const tools = useTools()
+const viewport = useViewport()
 const steps = computed(() => project.plan?.prepare ?? [])
 const chosenId = ref<string | null>(steps.value.at(-1)?.id ?? null)
 const chosen = computed(() => steps.value.find((s) => s.id === chosenId.value) ?? null)
@@ -25,8 +27,8 @@ const open = ref(false)
 const busy = ref(false)
 
 watch(chosenId, () => {
-  looking.stopTools()
-  looking.otherMesh = null
+  tools.stop()
+  viewport.otherMesh = null
 })
 
 async function add(kind: StepKind): Promise<void> {
@@ -79,49 +81,49 @@ function shift(step: PrepareStep, by: number): void {
 
 /** Points of a step belong to the model as the steps before leave it, so that is what is shown while picking. */
 function showBefore(): void {
-  looking.otherMesh = done.value?.before_mesh ?? null
+  viewport.otherMesh = done.value?.before_mesh ?? null
 }
 const rounded = (spot: Spot) => spot.at.map((v) => Math.round(v * 1000) / 1000) as [number, number, number]
-function pick(field: string): void {
+/** Points picked on the model as it is before the chosen step; none where something else is begun. */
+async function before(words: string[]): Promise<Spot[] | null> {
+  showBefore()
+  const spots = await tools.pick(words)
+  if (spots) viewport.otherMesh = null
+  return spots
+}
+async function pick(field: string): Promise<void> {
   const now = chosen.value
   if (!now) return
-  showBefore()
   const both = field === 'from_mm' && 'to_mm' in now
-  looking.pick(
+  const spots = await before(
     both ? ['Click the first point.', 'Click the second point.'] : ['Click the point.'],
-    (spots) => {
-      looking.otherMesh = null
-      const changes = both
-        ? { from_mm: rounded(spots[0]!), to_mm: rounded(spots[1]!) }
-        : { [field]: rounded(spots[0]!) }
-      void change({ ...now, ...changes } as PrepareStep, `Points of ${stepName(now)}`)
-    },
   )
+  if (!spots) return
+  const changes = both
+    ? { from_mm: rounded(spots[0]!), to_mm: rounded(spots[1]!) }
+    : { [field]: rounded(spots[0]!) }
+  await change({ ...now, ...changes } as PrepareStep, `Points of ${stepName(now)}`)
 }
-function pickDown(): void {
+async function pickDown(): Promise<void> {
   const now = chosen.value
   if (now?.kind !== 'stand') return
-  showBefore()
-  looking.pick(['Click the face it should stand on.'], ([spot]) => {
-    looking.otherMesh = null
-    const down = spot!.normal.map((v) => Math.round(v * 1e6) / 1e6) as [number, number, number]
-    void change({ ...now, down }, 'Stood on a picked face')
-  })
+  const spots = await before(['Click the face it should stand on.'])
+  if (!spots) return
+  const down = spots[0]!.normal.map((v) => Math.round(v * 1e6) / 1e6) as [number, number, number]
+  await change({ ...now, down }, 'Stood on a picked face')
 }
 
-function pickDrain(): void {
+async function pickDrain(): Promise<void> {
   const now = chosen.value
   if (now?.kind !== 'hollow') return
-  showBefore()
-  looking.pick(['Click where the drain hole should be.'], ([spot]) => {
-    looking.otherMesh = null
-    const drain = {
-      at_mm: rounded(spot!),
-      inwards: spot!.normal.map((v) => Math.round(-v * 1e6) / 1e6) as [number, number, number],
-      diameter_mm: Math.max(2.5, now.wall_mm ?? 3),
-    }
-    void change({ ...now, drains: [...(now.drains ?? []), drain] }, 'Drain hole')
-  })
+  const spots = await before(['Click where the drain hole should be.'])
+  if (!spots) return
+  const drain = {
+    at_mm: rounded(spots[0]!),
+    inwards: spots[0]!.normal.map((v) => Math.round(-v * 1e6) / 1e6) as [number, number, number],
+    diameter_mm: Math.max(2.5, now.wall_mm ?? 3),
+  }
+  await change({ ...now, drains: [...(now.drains ?? []), drain] }, 'Drain hole')
 }
 async function suggestDrains(): Promise<void> {
   const now = chosen.value

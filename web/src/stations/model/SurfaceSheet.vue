@@ -3,12 +3,12 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { Finding, IssueView } from '@/api/client'
 import { count } from '@/api/format'
-import { useLooking } from '@/stores/looking'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import RepairTrial from './RepairTrial.vue'
 
 const project = useProject()
-const looking = useLooking()
+const viewport = useViewport()
 const model = computed(() => project.build?.model ?? null)
 const survey = computed(() => (project.survey?.mesh === model.value?.mesh ? project.survey : null))
 const busy = ref(false)
@@ -46,15 +46,15 @@ async function go(row: Row): Promise<void> {
   const places = now.places
   const at = chosen.value?.code === row.code && places.length ? (chosen.value.at + 1) % places.length : 0
   chosen.value = { code: row.code, at }
-  looking.otherMesh = null
-  looking.marks = places.map((p) => ({ line: p.line, at: p.at_mm, tone: row.severity }))
+  viewport.otherMesh = null
+  viewport.marks = places.map((p) => ({ line: p.line, at: p.at_mm, tone: row.severity }))
   const place = places[at]
-  if (place) looking.flyTo = { at: place.at_mm, reach: Math.max(place.reach_mm, 1) }
-  else if (row.at) looking.flyTo = { at: row.at, reach: 5 }
+  if (place) viewport.flyTo = { at: place.at_mm, reach: Math.max(place.reach_mm, 1) }
+  else if (row.at) viewport.flyTo = { at: row.at, reach: 5 }
 }
 
 watch(model, () => {
-  looking.marks = []
+  viewport.marks = []
   chosen.value = null
 })
 </script>
@@ -88,11 +88,11 @@ watch(model, () => {
       <button
         v-if="model.raw_mesh !== model.mesh"
         class="chip"
-        :aria-pressed="looking.otherMesh === model.raw_mesh"
+        :aria-pressed="viewport.otherMesh === model.raw_mesh"
         data-test="as-it-came"
-        @click="looking.otherMesh = looking.otherMesh === model.raw_mesh ? null : model.raw_mesh"
+        @click="viewport.otherMesh = viewport.otherMesh === model.raw_mesh ? null : model.raw_mesh"
       >
-        {{ looking.otherMesh === model.raw_mesh ? 'As prepared' : 'As it came' }}
+        {{ viewport.otherMesh === model.raw_mesh ? 'As prepared' : 'As it came' }}
       </button>
     </div>
     <p v-if="!survey && model" class="soft small">

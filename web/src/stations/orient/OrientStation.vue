@@ -5,7 +5,9 @@ import { Matrix4, Vector3 } from 'three'
 import type { Joint, Vec3 } from '@/api/client'
 import { fixed, mm2, size } from '@/api/format'
 import { noted } from '@/api/notes'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
+import { useTools } from '@/stores/tools'
+import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import { rowMajor } from '@/view3d/bodies'
@@ -15,12 +17,14 @@ import { PRESETS, useOrienting, type Weights } from './useOrienting'
 import WeightSliders from './WeightSliders.vue'
 
 const project = useProject()
-const looking = useLooking()
-const piece = computed(() => project.pieces.find((p) => p.number === looking.piece) ?? null)
+const selection = useSelection()
+const tools = useTools()
+const viewport = useViewport()
+const piece = computed(() => project.pieces.find((p) => p.number === selection.piece) ?? null)
 const { preset, weights, busy, slot, answer, candidates, ask, stop } = useOrienting(piece)
 
 const first = () => {
-  if (!piece.value) looking.piece = project.pieces[0]?.number ?? null
+  if (!piece.value) selection.piece = project.pieces[0]?.number ?? null
 }
 onMounted(first)
 watch(() => project.pieces, first)
@@ -60,12 +64,10 @@ async function orientAll(): Promise<void> {
     project.say('Pins were put on the other piece where one would have fallen over.')
 }
 /** A face of the piece on the bed that is pointed at looks down next. */
-function pick(): void {
-  const p = piece.value
-  if (!p) return
-  looking.pick(['Click the face it is to lie on.'], ([spot]) =>
-    lay(inModel(spot!.normal), 'lies on a face pointed at'),
-  )
+async function pick(): Promise<void> {
+  if (!piece.value) return
+  const spots = await tools.pick(['Click the face it is to lie on.'])
+  if (spots) await lay(inModel(spots[0]!.normal), 'lies on a face pointed at')
 }
 /** A direction on the bed as it is in the model. */
 function inModel(way: Vec3): Vec3 {
@@ -98,7 +100,7 @@ const now = computed(() => answer.value?.now ?? null)
 watch(
   now,
   (c) =>
-    (looking.printing = c && {
+    (viewport.printing = c && {
       support: c.support_mesh ?? '',
       overhang: c.overhang_mesh ?? '',
       contact: c.contact ?? [],
@@ -106,7 +108,7 @@ watch(
     }),
   { immediate: true },
 )
-onUnmounted(() => (looking.printing = null))
+onUnmounted(() => (viewport.printing = null))
 /** pieces of the same shape that are laid with this one */
 const withMates = ref(true)
 const mates = computed(() => (answer.value?.mates ?? []).filter((m) => !noteOf(m.key)?.locked))
@@ -155,9 +157,9 @@ watch(
       <li
         v-for="p in project.pieces"
         :key="p.key"
-        :class="{ on: p.number === looking.piece }"
+        :class="{ on: p.number === selection.piece }"
         data-test="orient-piece"
-        @click="looking.piece = p.number"
+        @click="selection.piece = p.number"
       >
         <button class="plain tag">{{ p.number }}</button>
         <span class="grow">{{ p.name }}</span>

@@ -3,11 +3,11 @@
 import { computed, ref } from 'vue'
 import { pigment } from '@/api/format'
 import { background, COLUMNS, type BoardState, type PieceState } from '@/api/states'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { usePrintLog, type BoardRow, type Item } from '@/stores/printlog'
 
 const log = usePrintLog()
-const looking = useLooking()
+const selection = useSelection()
 const dragged = ref<BoardRow | null>(null)
 const over = ref<BoardState | null>(null)
 
@@ -40,7 +40,7 @@ function step(row: BoardRow, by: number): void {
 function choose(row: BoardRow): void {
   log.chosen = row.key
   log.page = 'pieces'
-  if (row.number) looking.piece = row.number
+  if (row.number) selection.piece = row.number
 }
 </script>
 

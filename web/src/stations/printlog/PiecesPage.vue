@@ -2,19 +2,19 @@
 /** Every piece and loose part by its state; the chosen one with all that was printed of it. */
 import { watch } from 'vue'
 import { background } from '@/api/states'
-import { useLooking } from '@/stores/looking'
+import { useSelection } from '@/stores/selection'
 import { usePrintLog, type BoardRow } from '@/stores/printlog'
 import PieceItem from './PieceItem.vue'
 
 const log = usePrintLog()
-const looking = useLooking()
+const selection = useSelection()
 function choose(row: BoardRow): void {
   log.chosen = log.chosen === row.key ? null : row.key
-  if (row.number) looking.piece = row.number
+  if (row.number) selection.piece = row.number
 }
 // a piece chosen on the model, on the board or in the cut list is the one shown here
 watch(
-  () => looking.piece,
+  () => selection.piece,
   (number) => {
     const found = log.rows.find((r) => r.number === number)
     if (found) log.chosen = found.key
