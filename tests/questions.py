@@ -8,7 +8,7 @@ from hinoki.operations.context import Situation
 from hinoki.operations.registry import find
 
 
-def job_of(
+def job_of(  # noqa: PLR0913 - how a question is asked, by name
     operation: str,
     request: Mapping[str, Any] | None = None,
     plan: str = "",

@@ -36,7 +36,7 @@ DEMO_PRINTERS = (
 """the simulated printers of the demo, and which printer of the workshop each is"""
 
 
-def serve(
+def serve(  # noqa: PLR0913 - the options of the command
     chosen: Path | None,
     host: str,
     port: int,

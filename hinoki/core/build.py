@@ -123,7 +123,7 @@ class VolumeBalance:
         return abs(self.pieces_mm3 + self.lost_mm3 - self.model_mm3) / self.model_mm3
 
 
-def build(
+def build(  # noqa: PLR0913 - what it works on, and whom it tells
     plan: Plan,
     source_of: SourceOf,
     cache: Cache,

@@ -61,7 +61,7 @@ class Questions:
             found = Known(factors=prints.learned_factors(connection), stock_g=spools.on_spools(connection))
             return Situation(power_price=workshop.settings(connection).power_price, known=found)
 
-    def ask(
+    def ask(  # noqa: PLR0913 - how a question is asked, by name
         self,
         operation: Operation,
         request: BaseModel,

@@ -57,7 +57,7 @@ class Operation:
 _OPERATIONS: dict[str, Operation] = {}
 
 
-def operation(
+def operation(  # noqa: PLR0913 - a declaration, by name
     name: str,
     station: Station,
     phrase: str,

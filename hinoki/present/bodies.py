@@ -155,7 +155,7 @@ def piece_view(piece: Piece, plan: Plan) -> PieceView:
     )
 
 
-def parting_view(
+def parting_view(  # noqa: PLR0913 - what the view is made from
     parting: PartingBase,
     parted: Parted,
     model: Keyed[Solid],

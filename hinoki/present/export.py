@@ -11,7 +11,7 @@ from hinoki.present.report import report
 from hinoki.present.sheets.sheet_pdf import write_pdf
 
 
-def outgoing_of(
+def outgoing_of(  # noqa: PLR0913 - what goes out
     built: Build,
     checked: Checked,
     wish: ExportWish,

@@ -17,7 +17,7 @@ REPORT_SCHEMA = "hinoki-report/1"
 NO_PARAMETERS = {"id", "face", "kind", "fit", "places", "clearance_mm"}
 
 
-def report(
+def report(  # noqa: PLR0913 - what is reported
     built: Build,
     checked: Checked,
     shapes: Mapping[int, tuple[int, bool]],

@@ -21,7 +21,7 @@ READ_WITHIN_S = 300.0
 
 
 @router.post("/projects/{project_id}/model")
-async def bring_in(
+async def bring_in(  # noqa: PLR0913 - the parts of the request
     project_id: str,
     request: Request,
     state: Shared,
@@ -54,7 +54,7 @@ async def bring_in(
         path.unlink(missing_ok=True)
 
 
-def _keep(
+def _keep(  # noqa: PLR0913 - what came with the upload
     state: State,
     project_id: str,
     file: Path,

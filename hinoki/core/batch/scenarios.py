@@ -84,7 +84,7 @@ def _support_mm3(body: Body, overhang_deg: float) -> float:
 
 
 @stage("what if")
-def _what_if(
+def _what_if(  # noqa: PLR0913 - what a formula takes
     body: Body,
     scale: float,
     support_mm3: float,

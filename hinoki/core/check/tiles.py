@@ -75,7 +75,7 @@ def _pockets(modules: Modules, module: Module, placed: Sequence[PlacedJoint], nu
     return found
 
 
-def _about(
+def _about(  # noqa: PLR0913 - a finding's own parts
     modules: Modules,
     code: str,
     severity: Severity,

@@ -127,7 +127,7 @@ def _reaches(low: Points, high: Points, box_low: Points, box_high: Points) -> ND
     return np.asarray(((low[:, :2] < box_high) & (high[:, :2] > box_low)).all(axis=1))
 
 
-def _may_meet(
+def _may_meet(  # noqa: PLR0913 - two boxes and the way between them
     a: _Seen, b: _Seen, ahead: Numbers, behind: Numbers, by: Points, low: Points, high: Points
 ) -> tuple[Numbers, Numbers]:
     """The faces left once a raster has told where all that lies ahead lies below all that looks back."""

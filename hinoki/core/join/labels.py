@@ -122,7 +122,7 @@ def _turned(drawn: MultiPolygon, side: SideName, place: Place) -> MultiPolygon:
     return as_multi(affinity.translate(affinity.scale(drawn, -1.0 if side == "b" else 1.0, origin=(0, 0)), *place))
 
 
-def _mark(
+def _mark(  # noqa: PLR0913 - a mark's own parts
     face: MatingFace, wish: MatingMarks, side: SideName, text: str, place: Place, size: float, shape: MultiPolygon, key: str
 ) -> FaceMark:
     up = 1.0 if side == "a" else -1.0

@@ -95,7 +95,7 @@ def _sticks_out(outside: Solid, bore: Solid, piece: Solid) -> float:
     return float(distance.max())
 
 
-def finding_for(
+def finding_for(  # noqa: PLR0913 - a finding's own parts
     weak: Weak, name: str, joint: str, face: str, piece: int, least_wall_mm: float, fixes: tuple[Fix, ...]
 ) -> Finding:
     """The finding; `name` is such as “Pin C”."""

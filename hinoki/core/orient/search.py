@@ -109,7 +109,7 @@ class Candidate:
         }
 
 
-def search(
+def search(  # noqa: PLR0913 - what it works on, and how it tells and stops
     solid: Solid,
     surface: Surface,
     printer: Printer,
@@ -218,7 +218,7 @@ def _broken(solid: Solid, rest: Rest, printer: Printer, attitude: Attitude) -> l
     return broken
 
 
-def _shortlist(
+def _shortlist(  # noqa: PLR0913 - arrays over the same directions
     surface: Surface,
     printer: Printer,
     downs: Points,

@@ -11,7 +11,7 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.records import PreparedBatch, PreparedItem
 
 
-def prepared_batch(
+def prepared_batch(  # noqa: PLR0913 - what a batch is told with
     batches: Batches, number: int, plan: Plan, built: Build, title: str, revision: int, file: str
 ) -> tuple[PreparedBatch, bytes]:
     """A batch by its number with its 3MF, which will lie in `file`. Raises NotFound where there is no such batch."""

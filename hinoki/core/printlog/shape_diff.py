@@ -87,7 +87,7 @@ def difference(
     )
 
 
-def _told(
+def _told(  # noqa: PLR0913 - a difference's own parts
     key: str,
     number: int | None,
     where: list[Where],

@@ -35,7 +35,7 @@ class PassedOver:
     against: Finding
 
 
-def divided(
+def divided(  # noqa: PLR0913 - what it works on, and whom it tells
     plan: Plan,
     source_of: SourceOf,
     cache: Cache,

@@ -39,7 +39,7 @@ class Carried:
         return self.against[0] if self.against else OVER if self.over else None
 
 
-def carry(
+def carry(  # noqa: PLR0913 - what it works on, and how it tells and stops
     plan: Plan,
     wishes: Wishes,
     proposal: Proposal,
@@ -86,7 +86,7 @@ def _lying_well(plan: Plan, built: Build, source_of: SourceOf, cache: Cache, joi
     return laid(plan, built, rebuild, OrientWish(), cache, dowels=own_choice, only=badly, most_moved=1).built
 
 
-def tried_with_joints(
+def tried_with_joints(  # noqa: PLR0913 - what it works on, and how it tells and stops
     plan: Plan,
     source_of: SourceOf,
     cache: Cache,

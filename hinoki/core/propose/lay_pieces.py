@@ -48,7 +48,7 @@ class Laid:
         }
 
 
-def laid(
+def laid(  # noqa: PLR0913 - what it works on, and what it may change
     plan: Plan,
     built: Build,
     rebuild: Rebuild,
@@ -112,7 +112,7 @@ def _dowels(joints: Sequence[PlacedJoint], plan: Plan) -> dict[str, Joint]:
     return found if len(found) == len(made) else {}
 
 
-def _changed(
+def _changed(  # noqa: PLR0913 - what it works on, and what it may change
     here: Laid,
     joints: Sequence[PlacedJoint],
     others: dict[str, Joint],

@@ -95,7 +95,7 @@ class _Job:
     first_number: int
 
 
-def propose(
+def propose(  # noqa: PLR0913 - what it works on, and how it tells and stops
     plan: Plan,
     source_of: SourceOf,
     cache: Cache,

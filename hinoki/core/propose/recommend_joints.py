@@ -63,7 +63,7 @@ def suited(built: Build, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
     return found
 
 
-def _suiting(
+def _suiting(  # noqa: PLR0913 - what every rule of sizing takes
     joint_id: str,
     face: MatingFace,
     standing: Standing,

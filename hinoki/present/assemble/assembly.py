@@ -21,7 +21,7 @@ class Assembly:
     sheet: Sheet | None = None
 
 
-def assembly_of(
+def assembly_of(  # noqa: PLR0913 - what it works on, and whom it tells
     plan: Plan,
     built: Build,
     cache: Cache,

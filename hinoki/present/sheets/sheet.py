@@ -109,7 +109,7 @@ class Sheet:
     warns: list[str]
 
 
-def sheet_of(
+def sheet_of(  # noqa: PLR0913 - what it works on, and whom it tells
     plan: Plan,
     built: Build,
     out: Assembled,

@@ -92,7 +92,7 @@ class _Pages:
         self.page.setFont(font, size)
         self.page.drawString(x, y, _said(text))
 
-    def _wrapped(
+    def _wrapped(  # noqa: PLR0913 - a text's place and look
         self,
         text: str,
         x: float,

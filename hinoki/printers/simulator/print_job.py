@@ -82,7 +82,7 @@ class PrintJob:
 class Simulation:
     """One printer. `clock` gives real seconds; `speed` is how many seconds of printing pass in one of them."""
 
-    def __init__(
+    def __init__(  # noqa: PLR0913 - a printer's traits, by name
         self,
         name: str,
         room_mm: tuple[float, float, float],

@@ -138,7 +138,7 @@ def _job(simulation: Simulation, job_id: str) -> PrintJob:
     return job
 
 
-def _taken(
+def _taken(  # noqa: PLR0913 - a job's own parts
     simulation: Simulation, job_id: str, title: str, minutes: float, grams: float, layers: int, content: bytes
 ) -> PrintJob:
     """Read the file, see that it fits, and take it. Raises HTTPException with what is wrong."""

@@ -39,7 +39,7 @@ _ITEMS = (
 )
 
 
-def add_print(
+def add_print(  # noqa: PLR0913 - a row's columns
     connection: sqlite3.Connection,
     project_id: str,
     revision: int,
@@ -138,7 +138,7 @@ def live(connection: sqlite3.Connection, project_id: str) -> int:
     return int(row.fetchone()[0])
 
 
-def come_to(
+def come_to(  # noqa: PLR0913 - what is said of a print, by name
     connection: sqlite3.Connection,
     print_id: str,
     state: PrintState,
@@ -214,7 +214,7 @@ def heard(
     )
 
 
-def mark(
+def mark(  # noqa: PLR0913 - what is said of a piece, by name
     connection: sqlite3.Connection,
     print_id: str,
     item: int,

@@ -219,7 +219,7 @@ def shapes(connection: sqlite3.Connection, project_id: str) -> dict[str, str]:
     return {row["key"]: row["shape"] for row in rows}
 
 
-def _insert(
+def _insert(  # noqa: PLR0913 - a row's columns
     connection: sqlite3.Connection, project_id: str, number: int, parent: int | None, label: str, plan: Plan, at: str
 ) -> None:
     connection.execute(

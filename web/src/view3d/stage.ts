@@ -412,10 +412,18 @@ export class Stage {
     return this.shown.get(id)?.mesh.geometry ?? null
   }
 
+  /** Give back everything that was made here. Geometries are shared: another stage uploads what it still draws of them. */
   end(): void {
     cancelAnimationFrame(this.frame)
+    this.scene.traverse((thing) => {
+      const { geometry, material } = thing as Partial<Mesh>
+      geometry?.dispose()
+      for (const one of Array.isArray(material) ? material : [material]) one?.dispose()
+    })
+    this.scene.clear()
     this.controls.dispose()
     this.renderer.dispose()
+    this.renderer.forceContextLoss()
   }
 }
 

@@ -53,7 +53,7 @@ class Estimate:
         )
 
 
-def estimate(
+def estimate(  # noqa: PLR0913 - what a formula takes
     solid: Solid,
     matrix: Points,
     support_mm3: float,
@@ -77,7 +77,7 @@ def estimate(
     return _added(volume, support, seconds, layers, printer, material, power_price)
 
 
-def _resin(
+def _resin(  # noqa: PLR0913 - what a formula takes
     solid: Solid,
     matrix: Points,
     support_mm3: float,
@@ -94,7 +94,7 @@ def _resin(
     return _added(volume, support, layers * printer.layer_time_s, layers, printer, material, price)
 
 
-def _added(
+def _added(  # noqa: PLR0913 - what a formula takes
     volume: float, support: float, seconds: float, layers: int, printer: Printer, material: Material, price: float
 ) -> Estimate:
     minutes = seconds / 60

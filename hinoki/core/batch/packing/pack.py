@@ -82,7 +82,7 @@ class _Search:
         return self.clock() > self.until
 
 
-def pack(
+def pack(  # noqa: PLR0913 - what it works on, and how it tells and stops
     items: Sequence[Item],
     surface: Surface,
     rules: Rules = Rules(),

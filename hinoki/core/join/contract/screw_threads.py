@@ -53,7 +53,7 @@ def minor_diameter_mm(major_mm: float, pitch_mm: float) -> float:
     return major_mm - 1.25 * math.sqrt(3) / 2 * pitch_mm
 
 
-def threaded(
+def threaded(  # noqa: PLR0913 - a thread's measures, by name
     major_mm: float,
     pitch_mm: float,
     low: float,

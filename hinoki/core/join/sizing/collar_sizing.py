@@ -42,7 +42,7 @@ def collar_for(diameter_mm: float, standing: Standing, more_mm: float = WIDER_MM
     return max(0.5, math.ceil(2 * (needed + more_mm)) / 2)
 
 
-def pegs_in_collar(
+def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
     kind: Literal["pin", "dowel"],
     joint_id: str,
     face: MatingFace,
@@ -72,7 +72,7 @@ def pegs_in_collar(
     return None
 
 
-def screws_in_bosses(
+def screws_in_bosses(  # noqa: PLR0913 - what every rule of sizing takes
     joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
 ) -> Joint | None:
     """Screws into inserts, in the least bosses in which three or two of them have room; None where there is no hollow."""
@@ -93,7 +93,7 @@ def screws_in_bosses(
     return None
 
 
-def thread_in_collar(
+def thread_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
     joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
 ) -> Joint | None:
     """A threaded ring in the wall of a round shell, made thick enough by a collar; None where there is no hollow for it."""

@@ -106,7 +106,7 @@ def _facets(count: int, a: Faces, b: Faces, angle: Points) -> Faces:
     return np.asarray(connected_components(graph, directed=False)[1], dtype=np.int64)
 
 
-def _chains(mesh: Mesh, facets: Faces, a: Faces, b: Faces, low: Faces, high: Faces, least_loss_mm: float) -> list[Bore]:
+def _chains(mesh: Mesh, facets: Faces, a: Faces, b: Faces, low: Faces, high: Faces, least_loss_mm: float) -> list[Bore]:  # noqa: PLR0913 - arrays over the same edges
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
 

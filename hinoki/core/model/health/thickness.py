@@ -50,7 +50,7 @@ def wall_issues(mesh: Mesh, least_wall_mm: float, line_mm: float, tell: Tell = q
     return found, under
 
 
-def _issue(
+def _issue(  # noqa: PLR0913 - arrays over the same faces
     code: str, severity: str, mesh: Mesh, areas: Points, which: "np.ndarray", under: Points, total: float, limit: float
 ) -> Issue:
     faces = np.flatnonzero(which)

@@ -46,7 +46,7 @@ def _upright_cube() -> np.ndarray:
     return np.linalg.inv(np.column_stack([x, np.cross(z, x), z]))
 
 
-def formers(
+def formers(  # noqa: PLR0913 - a former's measures
     cavity: Solid, axis: int, spacing_mm: float, wall_mm: float, hole: float, rod_mm: float, tell: Tell = quiet
 ) -> Solid:
     """Cross walls of the cavity's section every `spacing_mm`, each open by `hole` of its room, all with a bore in one line."""

@@ -113,7 +113,7 @@ def _shape_hash(body: Keyed[Solid]) -> str:
     return shape_hash(body.value)
 
 
-def pieces_laid(
+def pieces_laid(  # noqa: PLR0913 - all that decides how pieces lie
     plan: Plan,
     parts: Sequence[Part],
     before: Sequence[Part],

@@ -102,7 +102,7 @@ def rests(
     return [best, *(r for r in others if r.contact_mm2 >= LEAST_CONTACT_MM2)]
 
 
-def _best(
+def _best(  # noqa: PLR0913 - arrays that are the same for all directions
     centre: Points,
     mesh: Mesh,
     hull: Mesh,
@@ -206,7 +206,7 @@ def _binned(vectors: Points, areas: Points) -> _Bins:
     return _Bins(np.asarray(centres / lengths), np.asarray(sums), keep[order], np.append(first, len(ordered)))
 
 
-def _rest(
+def _rest(  # noqa: PLR0913 - arrays that are the same for all directions
     centre: Points | None,
     mesh: Mesh,
     hull: Mesh,
