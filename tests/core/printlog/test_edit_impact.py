@@ -145,6 +145,14 @@ class Differs(Block):
         found, _, _ = self.compare(before, after, "p1+ p2+")
         self.assertEqual(found.faces, ["2|3"])
 
+    def test_what_ends_close_to_a_face_does_not_touch_it(self) -> None:
+        """Half a millimetre of plastic stays between the bore's end and the mating face."""
+        parted = (level(1, 20), level(2, 40))
+        ways = [RodWay(id="w1", start_mm=(x, 0, 41), end_mm=(x, 0, 55)) for x in (-10, 10)]
+        before, after = (plan_for(BLOCK, *parted, ways=(way,)) for way in ways)
+        found, _, _ = self.compare(before, after, "p1+ p2+")
+        self.assertEqual((found.where, found.faces), (["inside"], []))
+
     def test_the_outside(self) -> None:
         plan = plan_for(BLOCK, level(1, 30), level(2, 50, only=("p1+",)))
         moved = plan.model_copy(update={"partings": (level(1, 30), level(2, 52, only=("p1+",)))})

@@ -2,11 +2,13 @@
 
 import unittest
 
+from pydantic import ValidationError
 from scipy.stats import binomtest
 
 from hinoki.core.printlog.edit_impact import printed_now
 from hinoki.core.printlog.fit_answers import FitAnswer, lessons
 from hinoki.core.printlog.learning import causes_of, factor_of, learned_from, remedies_of, wilson_upper
+from hinoki.core.printlog.printer_connection import Machine
 from hinoki.core.printlog.project_status import BatchNeeds, Needed, batches_left, standing_of
 from hinoki.core.printlog.states import piece_may, print_may
 from hinoki.core.workshop.fit_ladder_answers import LadderEntry
@@ -183,6 +185,16 @@ class States(unittest.TestCase):
         self.assertTrue(piece_may("not printed", "not printed"))
         self.assertFalse(piece_may("not printed", "installed"))
         self.assertFalse(piece_may("printing", "installed"))
+
+
+class Connections(unittest.TestCase):
+    def test_a_printer_needs_a_name_and_an_address_of_its_kind(self) -> None:
+        good = {"name": "Attic", "address": "http://127.0.0.1:8471", "printer_id": "bench"}
+        self.assertEqual(Machine.model_validate(good).way, "http")
+        for wrong in ({"name": ""}, {"address": "attic"}, {"address": ""}, {"name": "A" * 81}):
+            with self.subTest(wrong), self.assertRaises(ValidationError):
+                Machine.model_validate(good | wrong)
+        self.assertEqual(Machine.model_validate(good | {"way": "folder", "address": "/media/card"}).address, "/media/card")
 
 
 if __name__ == "__main__":
