@@ -18,7 +18,7 @@ export function nearestBetween(one: Outline, two: Outline): Way | null {
 
 function nearestFrom(points: Outline, outline: Outline): Way | null {
   let best: Way | null = null
-  for (const point of points.flat(2) as unknown as Point[])
+  for (const point of points.flatMap((rings) => rings.flatMap((ring) => [...ring])))
     for (const ring of outline.flat())
       for (let k = 0; k < ring.length; k++) {
         const to = onSegment(point, ring[k]!, ring[(k + 1) % ring.length]!)
@@ -79,5 +79,5 @@ function crossings(outline: Outline, at: Point, way: Point): number[] {
 }
 
 /** An outline moved. */
-export const moved = (outline: Outline, du: number, dv: number): Outline =>
-  outline.map((rings) => rings.map((ring) => ring.map(([x, y]) => [x + du, y + dv] as const)))
+export const moved = (outline: Outline, du: number, dv: number): [number, number][][][] =>
+  outline.map((rings) => rings.map((ring) => ring.map(([x, y]) => [x + du, y + dv])))

@@ -56,7 +56,7 @@ export function useSpots(
           u: here[0],
           v: here[1],
           bad,
-          shape: moved((joint.shapes?.[index] ?? []) as never, du, dv) as unknown as Outline,
+          shape: moved(joint.shapes?.[index] ?? [], du, dv),
         }
       }),
     ),
