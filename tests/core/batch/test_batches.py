@@ -51,6 +51,16 @@ class Batched(unittest.TestCase):
         self.assertAlmostEqual(gap, 0.4, delta=0.02)
 
 
+class Heights(unittest.TestCase):
+    def test_what_is_just_as_high_as_the_printer_prints_fits_and_a_hair_more_does_not(self) -> None:
+        cube = stl_of(box(40, 40, 40))
+        for high, left in ((40.0, []), (39.6, ["it is 40 mm high as it lies, and Typed bed prints 40 mm"])):
+            plan = plan_for(cube, bed=(100, 100, high))
+            found = batched(plan, built(cube, plan), Cache())
+            self.assertEqual([why for _, why in found.left_over], left)
+            self.assertEqual(len(found.each), 0 if left else 1)
+
+
 class Files(unittest.TestCase):
     def test_equal_plans_give_equal_bytes(self) -> None:
         data = stl_of(BLOCK)

@@ -6,6 +6,7 @@ import unittest
 import numpy as np
 
 from hinoki.core.batch.estimate.estimate import Estimate, estimate, together
+from hinoki.core.batch.estimate.factor import Factor
 from hinoki.core.batch.estimate.layers import layered
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.print_settings import PrintSettings
@@ -48,6 +49,12 @@ class Volumes(unittest.TestCase):
         tread = 20 * 38 - 0.0  # the wall of the upper part covers a strip of it
         self.assertAlmostEqual(made.skins_mm3, 0.8 * (38 * 38 + 18 * 38 + tread), delta=0.05 * made.skins_mm3)
 
+    def test_above_a_neck_that_is_all_wall_skins_go_on(self) -> None:
+        """Two plates with a rod between them that is thinner than its walls: each plate has both its skins."""
+        plates = box(40, 30, 10).plus([Solid.cylinder(1, 9, 21), box(40, 30, 10).moved(0, 0, 20)])
+        made = layered(plates, HERE, 0.2, 1.35, 0.8, 0.0)
+        self.assertAlmostEqual(made.skins_mm3, 4 * 0.8 * (40 - 2.7) * (30 - 2.7), delta=0.01 * made.skins_mm3)
+
     def test_nothing_at_all_weighs_nothing(self) -> None:
         empty = of(box(40, 30, 20), walls=0, skins=0, infill_percent=0)
         self.assertEqual((empty.mass_g, empty.cost), (0.0, 0.0))
@@ -57,6 +64,22 @@ class Volumes(unittest.TestCase):
         without, with_ = (of(box(40, 30, 20), support_mm3=s) for s in (0.0, 10_000.0))
         self.assertAlmostEqual(with_.mass_g - without.mass_g, PLA.mass_g(2000), delta=1e-6)
         self.assertAlmostEqual(with_.support_g, PLA.mass_g(2000), delta=1e-6)
+
+
+class Factors(unittest.TestCase):
+    def test_what_a_corrected_estimate_rests_on_is_told(self) -> None:
+        self.assertEqual(Factor().rests_on, "nothing learned yet: as estimated, 20 % either way")
+        one = Factor(time=1.2, time_spread=0.12, prints=1)
+        self.assertEqual(one.rests_on, "1 print: time × 1.20")
+        self.assertEqual(Factor(time=1.2, time_spread=0.12, prints=3).rests_on, "3 prints: time × 1.20 ± 12 %")
+        weighed = Factor(time=0.9, time_spread=0.03, mass=1.05, prints=4, weighed=2)
+        self.assertEqual(weighed.rests_on, "4 prints: time × 0.90 ± 3 %, mass × 1.05")
+
+    def test_how_sure_it_is_grows_with_prints_that_agree(self) -> None:
+        self.assertEqual(Factor(time=1.0, time_spread=0.01, prints=2).sure, Factor().sure)
+        self.assertAlmostEqual(Factor(time=2.0, time_spread=0.1, prints=3).sure, 0.05)
+        self.assertEqual(Factor(time=1.0, time_spread=0.001, prints=9).sure, 0.02)
+        self.assertEqual(Factor(time=1.0, time_spread=0.9, prints=9).sure, Factor().sure)
 
 
 class Money(unittest.TestCase):

@@ -148,6 +148,16 @@ def figure() -> Solid:
     return box(20, 20, 100).plus([Solid.box([-60, -4, 70], [60, 4, 78])])
 
 
+class Outlines(unittest.TestCase):
+    def test_corners_in_a_row_hold_no_area_and_those_that_cross_are_refused(self) -> None:
+        for corners, says in (
+            (((0, 0), (10, 0), (5, 0.0005)), "holds no area"),
+            (((0, 0), (10, 10), (10, 0), (0, 10)), "crosses itself"),
+        ):
+            with self.assertRaisesRegex(ValidationError, says):
+                Free.model_validate({"corners": [{"x_mm": x, "y_mm": y} for x, y in corners]})
+
+
 class Detach(unittest.TestCase):
     def test_only_the_picked_arm_comes_off_though_the_plane_crosses_both(self) -> None:
         forked = figure().plus([Solid.box([50, -4, 70], [58, 4, 100]), Solid.box([-58, -4, 70], [-50, 4, 100])])
