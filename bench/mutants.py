@@ -67,9 +67,9 @@ MUTANTS = (
     ),
     Mutant(
         "the printer is missing in the key of a resting face",
-        "hinoki/core/orient/resting/default_resting.py",
-        'asked = key_of("rest", made_by, opened, printer, normals',
-        'asked = key_of("rest", made_by, opened, normals',
+        "hinoki/core/stages.py",
+        'NO_INPUT = ("cache", "tell", "source_of")',
+        'NO_INPUT = ("cache", "tell", "source_of", "printer")',
         ("tests.core.test_build.Resting",),
     ),
     Mutant(

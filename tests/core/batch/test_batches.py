@@ -60,6 +60,12 @@ class Heights(unittest.TestCase):
             self.assertEqual([why for _, why in found.left_over], left)
             self.assertEqual(len(found.each), 0 if left else 1)
 
+    def test_what_is_too_wide_is_told_by_its_width_also_where_it_is_as_high_as_can_be(self) -> None:
+        slab = stl_of(box(150, 150, 40))
+        plan = plan_for(slab, bed=(100, 100, 40))
+        ((_, why),) = batched(plan, built(slab, plan), Cache()).left_over
+        self.assertRegex(why, "larger than what may be used of the bed of .*, 100 × 100 mm")
+
 
 class Files(unittest.TestCase):
     def test_equal_plans_give_equal_bytes(self) -> None:

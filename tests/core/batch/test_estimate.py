@@ -110,6 +110,15 @@ class Money(unittest.TestCase):
         self.assertAlmostEqual(found.minutes, 125 * BED.layer_time_s / 60, delta=1e-9)
 
 
+class Power(unittest.TestCase):
+    def test_a_bed_takes_watts_by_the_hour_for_as_long_as_it_prints(self) -> None:
+        """Not the sum of what its pieces would take alone: their layers are shared."""
+        alone = [of(box(40, 30, 20)), of(box(20, 30, 20))]
+        bed = together(alone, BED, PLA)
+        self.assertLess(bed.minutes, sum(one.minutes for one in alone))
+        self.assertAlmostEqual(bed.kwh, BED.watts / 1000 * bed.minutes / 60, places=9)
+
+
 class Time(unittest.TestCase):
     def test_it_is_lines_at_speed_and_a_cost_a_layer(self) -> None:
         found = of(box(40, 30, 20), infill_percent=100)
