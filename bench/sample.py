@@ -31,7 +31,7 @@ from pathlib import Path
 from types import CodeType, FunctionType
 
 from tests.running.changed import DRIVING, touched_by
-from tests.running.units import ROOT, Unit, collected, expected_s
+from tests.running.units import ROOT, Unit, collected, expected_s, known_seconds
 
 ROOMS = ("join", "batch", "divide", "assemble", "printlog")
 MANY, SEED = 60, 20_260_801
@@ -94,9 +94,10 @@ def _sites(text: str) -> Iterator[tuple[str, int, int, int]]:
     from cosmic_ray.ast import ast_nodes, get_ast
     from cosmic_ray.plugins import get_operator
 
+    nodes = list(ast_nodes(get_ast(text)))
     for name in operators():
         operator, occurrence = get_operator(name)(), 0
-        for node in ast_nodes(get_ast(text)):
+        for node in nodes:
             for (line, column), _ in operator.mutation_positions(node):
                 yield name, occurrence, line, column
                 occurrence += 1
@@ -136,7 +137,7 @@ def units_for(fault: Fault, room: str, all_units: Sequence[Unit]) -> list[Unit]:
     modules = touched_by([fault.path]).tests
     own = f"tests.core.{room}."
     seeing = [u for u in all_units if any(u.name.startswith(f"{m}.") for m in modules if m not in DRIVING)]
-    known = _seconds()
+    known = known_seconds()
     ordered = sorted(seeing, key=lambda u: (not u.name.startswith(own), expected_s(u, known)))
     kept, spent = [], 0.0
     for unit in ordered:
@@ -144,12 +145,6 @@ def units_for(fault: Fault, room: str, all_units: Sequence[Unit]) -> list[Unit]:
         if spent <= LONGEST_S:
             kept.append(unit)
     return kept
-
-
-def _seconds() -> dict[str, float]:
-    from tests.running.units import COMMITTED, MEASURED
-
-    return {k: v for path in (COMMITTED, MEASURED) if path.exists() for k, v in json.loads(path.read_text()).items()}
 
 
 def main() -> int:
@@ -200,7 +195,7 @@ def _all(sample: Sequence[Fault], room: str, all_units: Sequence[Unit], lanes: i
             units = units_for(fault, room, all_units)
             process = context.Process(target=_try, args=(fault, units))
             process.start()
-            limit = 3 * sum(expected_s(u, _seconds()) for u in units) + 90
+            limit = 3 * sum(expected_s(u, known_seconds()) for u in units) + 90
             running[number] = process, time.monotonic() + limit
         for number, (process, until) in list(running.items()):
             process.join(0.1)

@@ -45,3 +45,8 @@ def kinds_of(union: object) -> tuple[Any, ...]:
 def kind_name(kind: type[BaseModel]) -> str:
     """How plans call a kind, such as “pin”."""
     return str(kind.model_fields["kind"].default)
+
+
+def named_kind(union: object, name: str) -> Any:
+    """A kind of a union by the name plans call it. Raises KeyError for one that is none."""
+    return {kind_name(kind): kind for kind in kinds_of(union)}[name]

@@ -1,6 +1,6 @@
 """Edits that are worked out: the plan as it would be is kept beside the result, with what it does to printed pieces.
 
-The server saves it as a revision (`hinoki.api.shared.commands`); the plan never goes through the browser.
+The server saves it as a revision (`hinoki.api.routers.operations`); the plan never goes through the browser.
 """
 
 from pydantic import BaseModel, Field

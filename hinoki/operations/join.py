@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.errors import HinokiError
-from hinoki.core.forms import Form, kind_name, kinds_of
+from hinoki.core.forms import named_kind
 from hinoki.core.join.joint_edits import added, copies, exchanged, in_place_of
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import Tried, clearances, ladder, least_for
@@ -19,12 +19,6 @@ from hinoki.operations.registry import operation
 
 LeastClearance = Annotated[float, Field(ge=-0.5, le=2, allow_inf_nan=False)]
 MostClearance = Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)]
-
-
-def form_of(kind: str) -> Form:
-    """The form of a kind of joint. Raises KeyError for one that is none."""
-    form: Form = {kind_name(k): k.form for k in kinds_of(Joint)}[kind]
-    return form
 
 
 @operation("suggest-joints", "join", "Looking for joints that suit", needs=("numbers",))
@@ -76,7 +70,7 @@ def add_joints(asked: AddJoints, context: Context) -> JointsEdited:
     found = suited_together(
         built, plan, asked, lambda p: context.built(p, context.part(0.6, 0.6)), context.cache, context.part(0.3, 0.8)
     )
-    name = asked.kind if asked.kind == "auto" else form_of(asked.kind).name.lower()
+    name = "a joint" if asked.kind == "auto" else named_kind(Joint, asked.kind).form.name.lower()
     labels = {f.ref.id: face_label(f, built.numbers) for f in built.faces}
     where = labels.get(asked.faces[0], "") if asked.faces is not None and len(asked.faces) == 1 else ""
     if asked.instead_of is not None and found.joints:
@@ -121,7 +115,7 @@ def copy_joint(asked: CopyJoint, context: Context) -> JointsEdited:
     after = added(plan, more)
     count = f"{len(more)} {'face' if len(more) == 1 else 'faces'}"
     return JointsEdited(
-        label=f"Copied {form_of(joint.kind).name.lower()} to {count}",
+        label=f"Copied {named_kind(Joint, joint.kind).form.name.lower()} to {count}",
         changed=bool(more),
         touches=keep_edit(context, after),
         joints=[j.id for j in after.joints if j not in plan.joints],

@@ -66,7 +66,7 @@ def collected(names: Sequence[str], patterns: Sequence[str] = ()) -> list[Unit]:
     `patterns` keep the tests whose name holds one of them, as unittest's -k does. Raises SystemExit for unknown names.
     """
     loader = unittest.TestLoader()
-    known = _known()
+    known = known_seconds()
     loader.testNamePatterns = [p if any(c in p for c in "*?[") else f"*{p}*" for p in patterns] or None
     classes: dict[type[unittest.TestCase], list[str]] = {}
     for name in names or SUITES:
@@ -104,7 +104,7 @@ def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
 
 def longest_first(units: Iterable[Unit]) -> list[Unit]:
     """In the order in which they are begun, so that all lanes end together."""
-    known = _known()
+    known = known_seconds()
     return sorted(units, key=lambda unit: -expected_s(unit, known))
 
 
@@ -122,7 +122,8 @@ def remember(seconds: dict[str, float]) -> None:
     MEASURED.write_text(json.dumps(dict(sorted(both.items())), indent=0))
 
 
-def _known() -> dict[str, float]:
+def known_seconds() -> dict[str, float]:
+    """How long tests, fixtures and checks took before, by name."""
     return {**_read(COMMITTED), **_read(MEASURED)}
 
 

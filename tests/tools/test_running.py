@@ -38,6 +38,10 @@ def load_tests(loader: unittest.TestLoader, _tests: unittest.TestSuite, _pattern
 
 
 class Chosen(unittest.TestCase):
+    def setUp(self) -> None:
+        # a busy machine measured long times: which tests a name stands for does not lean on that
+        self.enterContext(mock.patch("tests.running.units.known_seconds", return_value={}))
+
     def test_a_module_a_class_and_words_of_a_name(self) -> None:
         folder = {unit.name for unit in collected(["core.assemble"])}
         self.assertTrue(any(name.startswith("tests.core.assemble.test_assemble.") for name in folder))
@@ -55,14 +59,14 @@ class Chosen(unittest.TestCase):
     def test_every_test_is_in_one_unit_and_a_long_class_is_run_test_by_test(self) -> None:
         whole = collected(["core.test_layers"])
         slow = dict.fromkeys(whole[0].tests, 30.0)
-        with mock.patch("tests.running.units._known", return_value=slow):
+        with mock.patch("tests.running.units.known_seconds", return_value=slow):
             apart = collected(["core.test_layers"])
             self.assertEqual([u.tests for u in apart], [(test,) for test in whole[0].tests])
             self.assertEqual(expected_s(apart[0], slow), 30.0)
 
     def test_the_longest_begin_first(self) -> None:
         units = [Unit(n, (n,)) for n in ("a", "b", "c")]
-        with mock.patch("tests.running.units._known", return_value={"a": 2.0, "b": 9.0, "c (fixture)": 3.0, "c": 1.0}):
+        with mock.patch("tests.running.units.known_seconds", return_value={"a": 2.0, "b": 9.0, "c (fixture)": 3.0, "c": 1.0}):
             self.assertEqual([u.name for u in longest_first(units)], ["b", "c", "a"])
 
 

@@ -16,7 +16,7 @@ from hinoki.api.routers.builds import JobView
 from hinoki.api.routers.projects import Shared, shown, told
 from hinoki.api.shared.state import State, job_view
 from hinoki.api.shared.strict_route import Heeding
-from hinoki.core.errors import ChangedElsewhere, NotFound
+from hinoki.core.errors import NotFound
 from hinoki.core.plan.plan import read_plan
 from hinoki.jobs.job import Job
 from hinoki.operations.edits import Edited
@@ -82,17 +82,10 @@ def _editing(own: Operation) -> Callable[..., JobView]:
     asking = create_model(f"{own.request.__name__}Edit", __base__=(own.request, Edit))
 
     def ask(project_id: str, state: State, body: Any) -> JobView:
-        now = shown(state, project_id)
-        if now.plan.model is None:
-            raise NotFound("This project has no model yet. Bring one in first.", "model")
-        if body.base_revision != now.revision:
-            says = f"The project was changed elsewhere: it is at revision {now.revision}, your edit was made on"
-            raise ChangedElsewhere(f"{says} {body.base_revision}. Make the edit again.", "base_revision")
+        with state.database.reading() as connection:
+            projects.unchanged(connection, project_id, body.base_revision)
         request = own.request.model_validate(body.model_dump(exclude=set(Edit.model_fields)))
-        if own.refuse is not None:
-            own.refuse(request, now.plan)
-        job = state.ask(own.name, request, project_id, now.revision, on_done=partial(_saved, state, body))
-        return JobView.model_validate(job_view(job))
+        return asked(state, own.name, project_id, request, partial(_saved, state, body))
 
     none = inspect.Parameter.empty
     kinds: list[tuple[str, Any]] = [("project_id", str), ("state", Shared), ("body", asking)]
@@ -121,7 +114,13 @@ def _result_of(own: Operation) -> Callable[..., Response]:
     return result
 
 
-def asked(state: State, operation: str, project_id: str, request: BaseModel) -> JobView:
+def asked(
+    state: State,
+    operation: str,
+    project_id: str,
+    request: BaseModel,
+    on_done: Callable[[Job, Any], Any] = lambda _job, result: result,
+) -> JobView:
     """Ask a worker about the revision that is shown."""
     now = shown(state, project_id)
     if now.plan.model is None:
@@ -129,7 +128,7 @@ def asked(state: State, operation: str, project_id: str, request: BaseModel) -> 
     own = operations()[operation]
     if own.refuse is not None:
         own.refuse(request, now.plan)
-    return JobView.model_validate(job_view(state.ask(operation, request, project_id, now.revision)))
+    return JobView.model_validate(job_view(state.ask(operation, request, project_id, now.revision, on_done=on_done)))
 
 
 def answer_of(state: State, operation: str, name: str) -> Response:

@@ -14,9 +14,14 @@ ALIKE_SHARE, ALIKE_MM = 0.02, 0.5
 """faces are alike whose areas differ by so large a share at most, and whose outlines' boxes by so much"""
 
 
+def last_number(plan: Plan) -> int:
+    """The largest number that a joint is named by; 0 without joints."""
+    return max((int(j.id[1:]) for j in plan.joints), default=0)
+
+
 def added(plan: Plan, joints: Iterable[Joint]) -> Plan:
     """The plan with more joints, under free names."""
-    last = max((int(j.id[1:]) for j in plan.joints), default=0)
+    last = last_number(plan)
     more = [joint.model_copy(update={"id": f"j{last + k}"}) for k, joint in enumerate(joints, 1)]
     return plan.model_copy(update={"joints": (*plan.joints, *more)})
 

@@ -12,6 +12,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.joints import joint_findings
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.join.apply import place_joints, standing_on
+from hinoki.core.join.joint_edits import last_number
 from hinoki.core.join.joints import ButtJoint, Joint, Standing
 from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.placing import Depths
@@ -44,7 +45,7 @@ def suited(built: Build, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
     """Joints with the measures that suit each face asked for, under free names."""
     have = {joint.face.id for joint in plan.joints}
     chosen = [f for f in built.faces if (f.ref.id not in have if wish.faces is None else f.ref.id in wish.faces)]
-    number = _last(plan)
+    number = last_number(plan)
     ground, cache = built.ground, cache or Cache()
     found = SuitView(joints=[], without=[])
     for face in along(chosen, tell, lambda k: f"Looking at face {k + 1} of {len(chosen)}"):
@@ -125,7 +126,3 @@ def settled(plan: Plan, built: Build) -> Plan:
         elif count:
             joints.append(joint.model_copy(update={"count": count}))
     return plan.model_copy(update={"joints": tuple(joints)})
-
-
-def _last(plan: Plan) -> int:
-    return max((int(j.id[1:]) for j in plan.joints), default=0)

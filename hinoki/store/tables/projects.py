@@ -126,7 +126,7 @@ def revision(connection: sqlite3.Connection, project_id: str, number: int | None
 
 def add_revision(connection: sqlite3.Connection, project_id: str, base: int, plan: Plan, label: str) -> Revision:
     """Save an edit made on revision `base`. Raises ChangedElsewhere when another is shown by now."""
-    owner = _unchanged(connection, project_id, base)
+    owner = unchanged(connection, project_id, base)
     newest = connection.execute("SELECT max(number) FROM revisions WHERE project_id = ?", (project_id,)).fetchone()[0]
     number, at = newest + 1, now()
     _insert(connection, project_id, number, owner.head, label, plan, at)
@@ -136,7 +136,7 @@ def add_revision(connection: sqlite3.Connection, project_id: str, base: int, pla
 
 def undo(connection: sqlite3.Connection, project_id: str, base: int) -> Revision:
     """Go back one revision. Raises NotFound at the first one."""
-    owner = _unchanged(connection, project_id, base)
+    owner = unchanged(connection, project_id, base)
     parent = connection.execute(
         "SELECT parent FROM revisions WHERE project_id = ? AND number = ?", (project_id, owner.head)
     ).fetchone()[0]
@@ -147,7 +147,7 @@ def undo(connection: sqlite3.Connection, project_id: str, base: int) -> Revision
 
 def redo(connection: sqlite3.Connection, project_id: str, base: int) -> Revision:
     """Go forward again. Raises NotFound at the newest one."""
-    after = _redo_number(connection, _unchanged(connection, project_id, base))
+    after = _redo_number(connection, unchanged(connection, project_id, base))
     if not after:
         raise NotFound("There is nothing to redo.", "revision")
     return _move(connection, project_id, after)
@@ -228,7 +228,8 @@ def _insert(  # noqa: PLR0913 - a row's columns
     )
 
 
-def _unchanged(connection: sqlite3.Connection, project_id: str, base: int) -> ProjectRow:
+def unchanged(connection: sqlite3.Connection, project_id: str, base: int) -> ProjectRow:
+    """A project that is still at revision `base`. Raises ChangedElsewhere, NotFound."""
     owner = project(connection, project_id)
     if owner.head != base:
         raise ChangedElsewhere(

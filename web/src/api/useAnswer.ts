@@ -4,7 +4,7 @@ import { computed, shallowRef, type ComputedRef } from 'vue'
 import { api } from './client'
 import { finished, type Told } from './jobs'
 import { ofSameProject } from './queries'
-import { asked, resultOf, type Asked, type Outcome, type RequestOf } from './operations'
+import { asked, resultOf, type Asked, type Outcome } from './operations'
 
 type Key = readonly [operation: string, project: string, revision: number]
 /** Which revision of which project is shown. */
@@ -17,11 +17,10 @@ export interface Shown {
 async function outcomeOf<N extends Asked>(
   operation: N,
   project: string,
-  body: RequestOf<N> | undefined,
   signal: AbortSignal,
   told: Told,
 ): Promise<Outcome<N>> {
-  const job = await asked(operation, project, body)
+  const job = await asked(operation, project)
   // where even that cannot be said, the job ends by itself
   const leave = (): void =>
     void api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } }).catch(() => undefined)
@@ -39,11 +38,7 @@ async function outcomeOf<N extends Asked>(
  * The answer about what is `shown`; until it is there the one before of the same project, which is then `old`. `ask` asks anew and
  * throws what it was refused for; once stopped it gives nothing.
  */
-export function useAnswer<N extends Asked>(
-  operation: N,
-  shown: ComputedRef<Shown | null>,
-  body?: () => RequestOf<N>,
-) {
+export function useAnswer<N extends Asked>(operation: N, shown: ComputedRef<Shown | null>) {
   const client = useQueryClient()
   const told = shallowRef({ phrase: '', fraction: 0 })
   const key = computed<Key>(() => [operation, shown.value?.project ?? '', shown.value?.revision ?? 0])
@@ -53,7 +48,7 @@ export function useAnswer<N extends Asked>(
     shallow: true,
     queryFn: ({ signal, queryKey: [, project] }) => {
       told.value = { phrase: '', fraction: 0 }
-      return outcomeOf(operation, project, body?.(), signal, (phrase, fraction) => {
+      return outcomeOf(operation, project, signal, (phrase, fraction) => {
         told.value = { phrase, fraction }
       })
     },

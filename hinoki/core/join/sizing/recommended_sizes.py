@@ -11,7 +11,7 @@ import shapely
 from pydantic import AfterValidator
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.forms import kind_name, kinds_of
+from hinoki.core.forms import kind_name, kinds_of, named_kind
 from hinoki.core.geometry.sections import largest_circle, least_wall
 from hinoki.core.join.contract.screw_threads import minor_diameter_mm, thread_sizes
 from hinoki.core.join.joints import (
@@ -114,7 +114,7 @@ def _first(kind: str, joint_id: str, depths: Depths, fit: Fit, standing: Standin
 
 def _sizes(kind: str) -> Suit:
     """What is tried of a kind: by a rule of this module, or as the kind itself says."""
-    return _KINDS[kind] if kind in _KINDS else partial(_own_sizes, next(k for k in kinds_of(Joint) if kind_name(k) == kind))
+    return _KINDS[kind] if kind in _KINDS else partial(_own_sizes, named_kind(Joint, kind))
 
 
 def _own_sizes(kind: type[JointBase], joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
