@@ -1,19 +1,10 @@
 """A bounded memory for results of pure stages, keyed by the hash of what went in."""
 
-import hashlib
 from collections import OrderedDict
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-import orjson
-from pydantic import BaseModel
-
 T = TypeVar("T")
-
-
-def key_of(*parts: object) -> str:
-    """A stable hash of JSON-like parts and Pydantic models."""
-    return hashlib.blake2b(orjson.dumps(parts, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY), digest_size=16).hexdigest()
 
 
 class Cache:
@@ -50,9 +41,3 @@ class Cache:
         while self._weight > self._limit and len(self._kept) > 1:
             self._weight -= self._kept.popitem(last=False)[1][1]
         return value
-
-
-def _plain(value: object) -> object:
-    if isinstance(value, BaseModel):
-        return value.model_dump(mode="json")
-    raise TypeError(f"{type(value).__name__} has no place in a key")

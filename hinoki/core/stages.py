@@ -86,6 +86,11 @@ def stage(name: str, version: int = 1, weigh: Callable[[Any], int] = lambda _: 1
     return declared
 
 
+def key_of(*parts: object) -> str:
+    """A name made of parts, such as that of a drawing: equal for equal parts, in every process."""
+    return digest(parts)
+
+
 def digest(value: object) -> str:
     """A stable hash of plain values, arrays, models, outlines, data classes, and what has a fingerprint.
 

@@ -6,7 +6,6 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, Field
 
-from hinoki.core.cache import key_of
 from hinoki.core.check.check import check
 from hinoki.core.errors import HinokiError
 from hinoki.core.formats.base import NamedMesh
@@ -22,6 +21,7 @@ from hinoki.core.model.steps.offset import cavity_of
 from hinoki.core.model.steps.repair import recommended
 from hinoki.core.model.units import propose_unit
 from hinoki.core.progress import along
+from hinoki.core.stages import key_of
 from hinoki.operations.context import Context
 from hinoki.operations.registry import Nothing, operation
 from hinoki.present.build import present

@@ -7,7 +7,7 @@ meshes to draw by name.
 from dataclasses import dataclass, field
 
 from hinoki.core.build import Build, VolumeBalance, known_faces
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.check.check import Checked
 from hinoki.core.divide.seams import outer_faces_of, seams_of
 from hinoki.core.geometry.mesh import Faces, Mesh
@@ -17,7 +17,7 @@ from hinoki.core.join.supplies.hardware_bodies import bought_bodies
 from hinoki.core.join.supplies.loose_parts import LoosePart, Seat
 from hinoki.core.model.prepared_model import Prepared
 from hinoki.core.progress import Tell, part_of, quiet
-from hinoki.core.stages import Keyed, stage
+from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.workshop.hardware import Hardware, spares_of
 from hinoki.present.bodies import mark_view, model_view, parting_view, piece_view, rest_view, steps_done, vec
 from hinoki.present.findings import finding_views

@@ -11,7 +11,7 @@ from hinoki.core.batch.estimate.factor import PLAIN
 from hinoki.core.batch.packing.item import rings
 from hinoki.core.batch.print_items import NOTHING_KNOWN, Known, group_of
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.frames import composed, inverted
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.polygons import as_multi
@@ -27,7 +27,7 @@ from hinoki.core.orient.support import Support
 from hinoki.core.orient.surface import JOINT, MATING, SHOW
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
-from hinoki.core.stages import Keyed, stage
+from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 from hinoki.present.bodies import rest_view

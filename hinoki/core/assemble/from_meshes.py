@@ -9,10 +9,11 @@ from hinoki.core.assemble.retention import Holding
 from hinoki.core.assemble.scene.parts import Scene, Unit
 from hinoki.core.assemble.scene.weights import weights_of
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.stages import key_of
 
 TOUCH_MM = 0.5
 TOUCH_SHARE = 0.005

@@ -11,10 +11,11 @@ from hinoki.core.assemble.motion.blocking_graph import Blocking
 from hinoki.core.assemble.motion.moves import PLAIN, Moves
 from hinoki.core.assemble.planning import Planner
 from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Unit
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction, direction_of
+from hinoki.core.stages import key_of
 
 Way = Literal["turn", "loosen", "leave out", "split"]
 LOOSENED = {"pin": "butterfly keys", "dovetail": "butterfly keys", "tongue": "butterfly keys", "lip": "a plain butt"}

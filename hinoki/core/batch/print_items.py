@@ -12,7 +12,7 @@ from hinoki.core.batch.estimate.estimate import Estimate, estimate, together
 from hinoki.core.batch.estimate.factor import PLAIN, Factor
 from hinoki.core.batch.packing.item import Item, centred
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.frames import shifted
 from hinoki.core.geometry.mesh import Points
@@ -26,7 +26,7 @@ from hinoki.core.plan.batch_settings import LADDER, LadderAsked, copy_key, loose
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.progress import Tell, along, quiet
-from hinoki.core.stages import stage
+from hinoki.core.stages import key_of, stage
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 

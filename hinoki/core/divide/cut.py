@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import CutUp, Member, PartingBase
 from hinoki.core.divide.partings.base import Cut, Reach, Remark
 from hinoki.core.divide.snap_to_face import settle
@@ -12,7 +12,7 @@ from hinoki.core.findings import Finding
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import Tell, along, quiet
-from hinoki.core.stages import Keyed, stage
+from hinoki.core.stages import Keyed, key_of, stage
 
 WHOLE = "whole"
 MOST_PIECES = 2000

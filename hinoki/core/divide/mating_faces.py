@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.contacts import contacts, separate_pairs
 from hinoki.core.divide.cut import End, Part
 from hinoki.core.divide.partings.base import box_sides
@@ -22,7 +22,7 @@ from hinoki.core.geometry.sections import flat_faces_at
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, Place, SideName
 from hinoki.core.progress import Tell, along, part_of, quiet
-from hinoki.core.stages import Keyed, stage
+from hinoki.core.stages import Keyed, key_of, stage
 
 LEAST_AREA_MM2 = 0.5
 NOTHING = MultiPolygon()

@@ -8,7 +8,7 @@ import shapely
 from shapely import affinity
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.polygons import as_multi
@@ -21,7 +21,7 @@ from hinoki.core.join.contract.terms import OPENING_MM, ROOT_MM
 from hinoki.core.join.joints import SIDES, Place, SideName
 from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.plan.label_settings import MatingMarks
-from hinoki.core.stages import stage
+from hinoki.core.stages import key_of, stage
 
 SIZES_MM = (12.0, 10.0, 8.0, 6.0, 5.0, 4.0, 3.0)
 AROUND_MM = 1.0

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
-from hinoki.core.cache import key_of
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import SIDES, Joint, SideName, Standing
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.reinforcement import Ground
+from hinoki.core.stages import key_of
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.polygons import as_multi
@@ -19,7 +19,7 @@ from hinoki.core.join.joints import (
     SideName,
 )
 from hinoki.core.join.joints.collar import JUST_OFF_MM, Bounds, collar
-from hinoki.core.stages import Keyed, stage
+from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.workshop.screw_tables import Size
 
 BOSSED: tuple[Size, ...] = ("M4", "M3", "M2.5", "M2")

@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import BaseModel, Field
 
 from hinoki.core.build import SourceOf, known_faces
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import WHOLE, Part, part_further, part_model
 from hinoki.core.divide.merge import keep_together
 from hinoki.core.divide.numbering import number_pieces
@@ -27,7 +27,7 @@ from hinoki.core.propose.explanations import remarks_on, says_how, why_not
 from hinoki.core.propose.figures import Figures, figures_of
 from hinoki.core.propose.search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
 from hinoki.core.propose.wedge_seeds import wedged_starts
-from hinoki.core.stages import Keyed, stage
+from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.workshop.printers import Printer
 
 THIN_TRIANGLES = 8_000

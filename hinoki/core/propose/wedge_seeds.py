@@ -4,7 +4,6 @@ from typing import Literal
 
 import numpy as np
 
-from hinoki.core.cache import key_of
 from hinoki.core.divide.cut import End, Part, part_further
 from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import WedgesParting
@@ -13,6 +12,7 @@ from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.propose.constraints import angles_clear
 from hinoki.core.propose.revolution import Axis, axis_of_revolution
 from hinoki.core.propose.search import GOOD_ROOM_MM, Search, State
+from hinoki.core.stages import key_of
 
 MOST_WEDGES = 24
 SQUARE = 0.9995

@@ -14,13 +14,13 @@ from hinoki.core.assemble.retention import stays_put
 from hinoki.core.assemble.scene.parts import Ids
 from hinoki.core.assemble.validate_order import Refusal, pinned_steps
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Mesh, Points, stacked
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.plan.plan import Plan
-from hinoki.core.stages import stage
+from hinoki.core.stages import key_of, stage
 from hinoki.present.assemble.outcomes import balance_view, falls_view, holds_view, locked_views, opens_view, replace_view
 from hinoki.present.bodies import vec
 from hinoki.present.findings import finding_views

@@ -4,7 +4,6 @@ import numpy as np
 
 from hinoki.core.assemble.scene.parts import Door, Held, Scene, Thread, Unit, UnitKind
 from hinoki.core.build import Build
-from hinoki.core.cache import key_of
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
@@ -14,6 +13,7 @@ from hinoki.core.join.joints import SIDES, HingeJoint, ScrewJoint, ThreadJoint
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import NOTHING_MM3
 from hinoki.core.orient.resting.default_resting import printed_together
+from hinoki.core.stages import key_of
 
 
 def scene_of(built: Build) -> Scene:

@@ -5,13 +5,13 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from hinoki.core.cache import key_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Bought
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.supplies.loose_parts import Seat
 from hinoki.core.join.tiles.tiles import Modules
 from hinoki.core.plan.plan import Plan
+from hinoki.core.stages import key_of
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,6 @@ from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from hinoki.core.cache import key_of
 from hinoki.core.geometry.frames import inverted
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape_hash import shape_hash
@@ -13,6 +12,7 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.joints import SIDES
 from hinoki.core.join.placed_joint import PlacedJoint
+from hinoki.core.stages import key_of
 
 EASILY_LOST_MM2 = 300.0
 """a loose part that takes less of the bed comes loose from it, or gets lost (common practice): some are printed twice"""

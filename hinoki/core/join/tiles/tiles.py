@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.cache import Cache, key_of
+from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.frames import Frame
@@ -21,7 +21,7 @@ from hinoki.core.join.joints.pegs import into
 from hinoki.core.join.tiles.polarity import Edge, Side, pattern, turned_to_hold
 from hinoki.core.join.walls import Weak, weak_tools
 from hinoki.core.plan.tile_set import ModuleSet
-from hinoki.core.stages import Keyed, stage
+from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
 
 if TYPE_CHECKING:
