@@ -9,20 +9,20 @@ from hinoki.core.assemble.from_meshes import assembled_meshes
 from hinoki.core.assemble.planning import Step
 from hinoki.core.assemble.scene.from_build import scene_of
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan
+from tests.shapes import COMMON
 
 
 def assembly(result: Build, plan: Plan | None = None) -> Assembled:
     """The assembly of a build."""
-    return assembled(plan or Plan(), result, Cache())
+    return assembled(plan or Plan(), result, COMMON)
 
 
 def of_bodies(bodies: Mapping[str, Solid], plan: Plan | None = None, seconds: float = 60.0) -> Assembled:
     """The assembly of bodies placed as assembled."""
-    return assembled_meshes(list(bodies.items()), plan or Plan(), Cache(), seconds)[0]
+    return assembled_meshes(list(bodies.items()), plan or Plan(), COMMON, seconds)[0]
 
 
 def proofs(out: Assembled) -> list[str]:

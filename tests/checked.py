@@ -7,11 +7,12 @@ from hinoki.core.check.strength import strength_of
 from hinoki.core.export.archive import export_files
 from hinoki.core.findings import Finding
 from hinoki.core.join.contract.strength import Strength
+from tests.shapes import COMMON
 
 
 def findings_of(build: Build, cache: Cache | None = None) -> list[Finding]:
     """Everything noticed about a build."""
-    return list(check(build, cache or Cache()).findings)
+    return list(check(build, COMMON if cache is None else cache).findings)
 
 
 def strength(build: Build) -> Strength:

@@ -16,35 +16,36 @@ from hinoki.present.build import described, present
 from hinoki.present.export import outgoing_of
 from hinoki.present.schemas.assemble import AssemblyView
 from hinoki.present.schemas.build import BuildView
+from tests.shapes import COMMON
 
 
 def view_of(build: Build) -> BuildView:
     """A build as reports see it, without drawings."""
-    return described(build, check(build, Cache()))
+    return described(build, check(build, COMMON))
 
 
 def shown(build: Build) -> BuildView:
     """A build as screens see it, with drawings."""
-    cache = Cache()
+    cache = COMMON
     return present(build, check(build, cache), cache).view
 
 
 def exported(build: Build, printing: Printing | None = None, title: str = "", revision: int | None = None) -> dict[str, bytes]:
     """All files of an export of a build, by path."""
-    checked = check(build, Cache())
+    checked = check(build, COMMON)
     outgoing = outgoing_of(build, checked, ExportWish(), printing, title=title, revision=revision)
     return dict(export_files(build.plan, build, outgoing=outgoing))
 
 
 def assembly_seen(result: Build, plan: Plan, cache: Cache | None = None) -> tuple[Assembled, AssemblyView]:
     """The assembly of a build as it is, and as screens see it."""
-    cache = cache or Cache()
+    cache = COMMON if cache is None else cache
     out = assembled(plan, result, cache)
     return out, assembly_view(plan, result, out, cache)[0]
 
 
 def bodies_seen(bodies: Mapping[str, Solid], plan: Plan | None = None, seconds: float = 60.0) -> tuple[Assembled, AssemblyView]:
     """The assembly of bodies placed as assembled, and as screens see it."""
-    plan, cache = plan or Plan(), Cache()
+    plan, cache = plan or Plan(), COMMON
     out, result = assembled_meshes(list(bodies.items()), plan, cache, seconds)
     return out, assembly_view(plan, result, out, cache)[0]

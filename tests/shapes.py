@@ -51,9 +51,13 @@ def stl_of(solid: Solid) -> bytes:
     return write_stl(solid.mesh)
 
 
+COMMON = Cache(15_000_000)
+"""what tests of one process have worked out already: as workers do, they keep what they made"""
+
+
 def built(data: bytes, plan: Plan, cache: Cache | None = None) -> Build:
     """The build of a plan for `data`."""
-    return build(plan, lambda _: data, cache or Cache())
+    return build(plan, lambda _: data, COMMON if cache is None else cache)
 
 
 def level(number: int, at: float, only: tuple[str, ...] | None = None) -> FlatParting:

@@ -15,6 +15,7 @@ COMMANDS = {
     "ladder": ("ladder", "small test pieces of a joint at stepped clearances"),
     "orient": ("orient", "the best ways to lay one model file while it prints"),
     "assemble": ("assemble", "plan the assembly of meshes that are placed as assembled"),
+    "ask": ("ask", "whatever the application can be asked about a model, by the operation's name"),
     "serve": ("serve", "start the application"),
     "demo": ("demo", "start the application with the demo project"),
     "backup": ("backup", "copy the database into one file, safe while running"),

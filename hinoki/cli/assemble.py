@@ -5,8 +5,8 @@ from pathlib import Path
 
 import orjson
 
-from hinoki.cli.arguments import LARGEST_BYTES
-from hinoki.cli.output import Output, add_output, output_of
+from hinoki.cli.shared.arguments import LARGEST_BYTES
+from hinoki.cli.shared.output import Output, add_output, output_of
 from hinoki.core.assemble.from_meshes import assembled_meshes
 from hinoki.core.cache import Cache
 from hinoki.core.errors import HinokiError, OpenSurface, UnreadableModel

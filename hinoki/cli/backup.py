@@ -3,7 +3,7 @@
 import argparse
 from pathlib import Path
 
-from hinoki.cli.output import add_output, output_of
+from hinoki.cli.shared.output import add_output, output_of
 
 
 def declare(parser: argparse.ArgumentParser) -> None:

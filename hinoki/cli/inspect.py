@@ -2,8 +2,8 @@
 
 import argparse
 
-from hinoki.cli.arguments import add_model, read_model, unit_of
-from hinoki.cli.output import add_output, output_of
+from hinoki.cli.shared.arguments import add_model, read_model, unit_of
+from hinoki.cli.shared.output import add_output, output_of
 from hinoki.core.formats.registry import read_file
 from hinoki.core.model.health.diagnostics import survey
 from hinoki.core.model.read import brought_in

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
-from hinoki.cli.output import add_output, output_of
+from hinoki.cli.shared.output import add_output, output_of
 from hinoki.core.errors import BadPlan
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import TRIED, clearances, ladder, least_for

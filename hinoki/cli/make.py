@@ -8,11 +8,11 @@ from pathlib import Path
 
 import orjson
 
-from hinoki.cli.arguments import add_bed, add_model, add_stance, plan_for, read_model
 from hinoki.cli.assemble import steps_told
-from hinoki.cli.output import Output, add_output, output_of
-from hinoki.cli.progress_bar import ProgressBar
 from hinoki.cli.propose import add_wishes, wishes_of
+from hinoki.cli.shared.arguments import add_bed, add_model, add_stance, plan_for, read_model
+from hinoki.cli.shared.output import Output, add_output, output_of
+from hinoki.cli.shared.progress_bar import ProgressBar
 from hinoki.core.batch.batches import Batches
 from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.build import Build, build

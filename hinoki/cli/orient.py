@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from hinoki.cli.arguments import add_bed, add_model, plan_for, read_model
-from hinoki.cli.output import add_output, output_of
+from hinoki.cli.shared.arguments import add_bed, add_model, plan_for, read_model
+from hinoki.cli.shared.output import add_output, output_of
 from hinoki.core.batch.print_items import estimated, things
 from hinoki.core.build import build
 from hinoki.core.cache import Cache

@@ -3,13 +3,16 @@
 import argparse
 from pathlib import Path
 
-from hinoki.cli.arguments import add_bed, add_model, add_stance, plan_for, read_model
-from hinoki.cli.output import Output, add_output, output_of
-from hinoki.cli.progress_bar import ProgressBar
-from hinoki.core.cache import Cache
+from hinoki.cli.shared.answered import answered
+from hinoki.cli.shared.arguments import add_bed, add_model, add_stance, plan_for, read_model
+from hinoki.cli.shared.folder_workspace import FolderWorkspace
+from hinoki.cli.shared.output import Output, add_output, output_of
+from hinoki.cli.shared.progress_bar import ProgressBar
 from hinoki.core.plan.plan import Plan
-from hinoki.core.propose import Figures, Proposals, Wishes, propose, taken
+from hinoki.core.propose import Figures, Wishes, taken
 from hinoki.core.propose.search import WEIGHTS
+from hinoki.operations.registry import find
+from hinoki.present.proposals import ProposalsView
 
 PROPOSALS_SCHEMA = "hinoki-proposals/1"
 
@@ -40,16 +43,18 @@ def _propose(options: argparse.Namespace) -> int:
     data = read_model(options.model)
     plan, bar, output = plan_for(options, data), ProgressBar(options.quiet), output_of(options)
     wishes = wishes_of(options)
+    own, workspace = find("propose"), FolderWorkspace(data, None)
     try:
-        found = propose(plan, lambda _: data, Cache(), wishes, bar.show)
+        found = answered(own, wishes, plan, workspace, bar.show, options.model.stem)
     finally:
         bar.end()
+    assert isinstance(found, ProposalsView)
     output.document(_document(plan, wishes, found))
     _say(found, output)
     return 0
 
 
-def _document(plan: Plan, wishes: Wishes, found: Proposals) -> dict[str, object]:
+def _document(plan: Plan, wishes: Wishes, found: ProposalsView) -> dict[str, object]:
     return {
         "schema": PROPOSALS_SCHEMA,
         "remarks": found.remarks,
@@ -59,6 +64,7 @@ def _document(plan: Plan, wishes: Wishes, found: Proposals) -> dict[str, object]
                 "title": p.title,
                 "says": p.says,
                 "proved": p.proved,
+                "with_joints": p.with_joints,
                 "figures": p.figures.model_dump(mode="json"),
                 "plan": taken(plan, wishes, p).model_dump(mode="json", by_alias=True),
             }
@@ -67,11 +73,13 @@ def _document(plan: Plan, wishes: Wishes, found: Proposals) -> dict[str, object]
     }
 
 
-def _say(found: Proposals, output: Output) -> None:
+def _say(found: ProposalsView, output: Output) -> None:
     for number, one in enumerate(found.proposals, start=1):
         output.say(f"{number}. {one.title}: {one.says}")
         for line in figure_lines(one.figures):
             output.say(f"   {line}")
+        if one.with_joints:
+            output.say(f"   not to be carried through with joints: {one.with_joints}")
     for remark in found.remarks:
         output.say(f"note: {remark}")
 

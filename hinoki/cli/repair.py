@@ -4,8 +4,8 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from hinoki.cli.arguments import add_model, read_model, unit_of
-from hinoki.cli.output import Output, add_output, output_of
+from hinoki.cli.shared.arguments import add_model, read_model, unit_of
+from hinoki.cli.shared.output import Output, add_output, output_of
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.write import WRITERS, write_file

@@ -8,7 +8,7 @@ from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 
-from hinoki.cli.output import add_output, output_of
+from hinoki.cli.shared.output import add_output, output_of
 
 
 def declare(parser: argparse.ArgumentParser) -> None:

@@ -33,7 +33,7 @@ class Refusal:
     overlap_mm3: float = 0.0
 
 
-@dataclass
+@dataclass(frozen=True)
 class Followed:
     """The pinned order with what of it does not work, units it says nothing of, and what it names that is not there now."""
 

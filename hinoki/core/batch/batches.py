@@ -24,7 +24,7 @@ from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 
 
-@dataclass
+@dataclass(frozen=True)
 class Batch:
     """One bed's worth, in the order in which batches print. `bed` counts from 1 among those of its group."""
 

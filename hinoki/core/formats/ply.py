@@ -17,7 +17,7 @@ _TYPES = {
 _LONGEST_HEADER = 100_000
 
 
-@dataclass
+@dataclass(frozen=True)
 class _Element:
     name: str
     count: int

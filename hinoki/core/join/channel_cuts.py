@@ -27,7 +27,7 @@ HIDDEN_WAYS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z 
 FAR_MM = 1e4
 
 
-@dataclass
+@dataclass(frozen=True)
 class Bored:
     """A way, its bore, and the pieces (their keys) it goes through."""
 

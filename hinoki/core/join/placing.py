@@ -19,7 +19,7 @@ OPPOSITE = 2 / 3
 """of the way from a hinge to the farthest room"""
 
 
-@dataclass
+@dataclass(frozen=True)
 class Depths:
     """Sections of the two pieces of a face at growing depths, remembered."""
 

@@ -39,7 +39,7 @@ class Collared:
     """the pieces without"""
 
 
-@dataclass
+@dataclass(frozen=True)
 class Ground:
     """The whole model and all its pieces: what tells where a hollow is, and what else lies in it."""
 

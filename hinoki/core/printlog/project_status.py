@@ -28,7 +28,7 @@ class Needed:
     shape: str
 
 
-@dataclass
+@dataclass(frozen=True)
 class Held:
     """What there is of one needed thing."""
 

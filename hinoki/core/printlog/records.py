@@ -66,7 +66,7 @@ class Progress(BaseModel, frozen=True, allow_inf_nan=False):
     """what the printer says of itself, such as why it waits"""
 
 
-@dataclass
+@dataclass(frozen=True)
 class Item:
     """One printed body and its life. `version` counts its changes, so that two windows do not overwrite each other.
 

@@ -25,7 +25,7 @@ class Kept:
     points: Points
 
 
-@dataclass
+@dataclass(frozen=True)
 class Heed:
     """The marks as the search needs them."""
 

@@ -24,7 +24,7 @@ MOST_MOVED = 6
 """faces whose pins are tried on the other piece"""
 
 
-@dataclass
+@dataclass(frozen=True)
 class Laid:
     """The plan with every piece laid, its build, and the candidates of the pieces that were looked at, by key."""
 

@@ -79,7 +79,7 @@ class Proposals(BaseModel):
     lower_bound: int
 
 
-@dataclass
+@dataclass(frozen=True)
 class _Job:
     """What all proposals of one call share."""
 

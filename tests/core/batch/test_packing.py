@@ -61,8 +61,8 @@ class Laid(unittest.TestCase):
             self.assertLessEqual(len(pack(items, SQUARE, Rules(turn_deg=90.0)).beds), len(boxes))
 
     def test_what_fits_to_a_hair_fits(self) -> None:
-        for x, y in ((200.0, 200.0), (199.9, 137.3)):
-            packed = pack([rectangle("one", x, y)], SQUARE)
+        for x, y, rules in ((200.0, 200.0, Rules()), (199.9, 137.3, Rules()), (200.0, 200.0, Rules(most_minutes=720))):
+            packed = pack([rectangle("one", x, y)], SQUARE, rules)
             self.assertEqual((len(packed.beds), packed.left_over), (1, []))
             self.assertEqual(overlaps(packed.beds), [])
 

@@ -66,7 +66,7 @@ class Packed:
         return max((b.minutes for b in self.beds), default=0.0)
 
 
-@dataclass
+@dataclass(frozen=True)
 class _Search:
     """One packing under way: what is laid, where, and how much time is left for it."""
 

@@ -113,7 +113,7 @@ class Bed:
         then leftmost; `corner`: where the middle of its area is nearest to the front left corner."""
         if item.height_mm > self.surface.height_mm + 1e-6 or self.surface.room.is_empty:
             return None
-        if item.area_mm2 > self.free_mm2 + CELL_MM**2:
+        if self.placed and item.area_mm2 > self.free_mm2:
             return None
         best: tuple[float, float, float, float] | None = None
         for turn, outline, stamp in _ways(item, tuple(float(t) for t in turns)):

@@ -63,7 +63,7 @@ class Module:
     weak: list[Weak] = field(default_factory=list)
 
 
-@dataclass
+@dataclass(frozen=True)
 class Modules:
     """A set of modules as it is in the pieces: the pattern of one of them, and what was found."""
 

@@ -19,7 +19,7 @@ TINY_MM = 10.0
 HUGE_MM = 5000.0
 
 
-@dataclass
+@dataclass(frozen=True)
 class Survey:
     """All issues of a surface, worst first, and the thickness under every face when it was measured."""
 

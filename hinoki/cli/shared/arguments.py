@@ -4,7 +4,7 @@ import argparse
 import hashlib
 from pathlib import Path
 
-from hinoki.cli.output import Output, output_of
+from hinoki.cli.shared.output import Output, output_of
 from hinoki.core.errors import BadPlan, UnreadableModel
 from hinoki.core.formats.base import ModelFile
 from hinoki.core.formats.registry import read_file

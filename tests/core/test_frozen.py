@@ -1,0 +1,32 @@
+"""What the core hands round is frozen: results are kept in a memory and shared by all who ask, so nobody may change one."""
+
+import dataclasses
+import inspect
+import pkgutil
+import unittest
+from importlib import import_module
+
+import hinoki.core
+
+FILLED = {
+    "assemble.assembled.Assembled", "assemble.planning.Order", "assemble.scene.parts.Scene", "batch.batches.Batches",
+    "batch.packing.pack.Packed", "batch.packing.raster_bed.Bed", "divide.cut.Parted", "formats.threemf_read._Object",
+    "join.apply.Shaping", "join.placed_joint.PlacedJoint", "join.tiles.tiles.Module", "model.steps.base.Outcome",
+    "orient.support.Support", "propose.search.Search",
+}  # fmt: skip
+"""what is filled step by step by the one function that makes it; whoever is handed one only reads it"""
+
+
+def data_classes() -> dict[str, bool]:
+    """Every data class of the core by its full name, and whether it is frozen."""
+    found = {}
+    for module in pkgutil.walk_packages(hinoki.core.__path__, "hinoki.core."):
+        for _, one in inspect.getmembers(import_module(module.name), inspect.isclass):
+            if one.__module__ == module.name and dataclasses.is_dataclass(one):
+                found[f"{one.__module__.removeprefix('hinoki.core.')}.{one.__qualname__}"] = one.__dataclass_params__.frozen  # type: ignore[attr-defined]
+    return found
+
+
+class Frozen(unittest.TestCase):
+    def test_all_are_but_what_is_filled_step_by_step(self) -> None:
+        self.assertEqual({name for name, frozen in data_classes().items() if not frozen}, FILLED)
