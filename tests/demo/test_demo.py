@@ -20,6 +20,7 @@ from hinoki.present.batches import batches_view
 from hinoki.present.schemas.assemble import AssemblyView
 from tests.assembling import loose_steps
 from tests.presented import assembly_seen, shown, view_of
+from tests.shapes import COMMON
 
 ACCEPTED_BY_0_8 = {"17e5ba24116ba507": Accepted(reason="its support holds it")}
 """what the plan of the harbour of 0.8 accepts: one piece that only its support keeps up"""
@@ -71,7 +72,7 @@ class Lighthouse(DemoCase):
     @classmethod
     def setUpClass(cls) -> None:
         cls.data = LIGHTHOUSE.source()
-        cls.cache = Cache()
+        cls.cache = COMMON
         cls.plan = LIGHTHOUSE.plan(cls.data)
         cls.built = build(cls.plan, lambda _: cls.data, cls.cache)
 
@@ -123,7 +124,7 @@ class Harbour(DemoCase):
         mesh = read_file(data, "a.stl").mesh
         self.assertTrue(mesh.edges.closed)
         self.assertAlmostEqual(float(mesh.bounds[1][0] - mesh.bounds[0][0]), 425, delta=10)
-        cache = Cache()
+        cache = COMMON
         plan = HARBOUR.worked_out(data, cache)
         self.is_shipped(HARBOUR, data, plan)
         built = build(plan, lambda _: data, cache)
@@ -144,7 +145,7 @@ class Mask(DemoCase):
         raw = read_file(data, "a.stl").mesh
         self.assertEqual(len(open_loops(raw)), 1)
         self.assertGreater(raw.edges.turned, 0)
-        cache = Cache()
+        cache = COMMON
         plan = MASK.worked_out(data, cache)
         self.is_shipped(MASK, data, plan)
         built = build(plan, lambda _: data, cache)
@@ -166,7 +167,7 @@ class Mask(DemoCase):
 class Fen(DemoCase):
     def test_every_side_of_its_tiles_meets_every_other(self) -> None:
         data = FEN.source()
-        cache = Cache()
+        cache = COMMON
         plan = FEN.worked_out(data, cache)
         self.is_shipped(FEN, data, plan)
         built = build(plan, lambda _: data, cache)

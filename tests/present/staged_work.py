@@ -43,11 +43,16 @@ from hinoki.present.assemble.view import assembly_view
 from hinoki.present.build import present
 from hinoki.present.orient import orient_view
 from tests.core.assemble.bodies import square_link
-from tests.shapes import across, box, ellipsoid, level, plan_for, stl_of, tube
+from tests.shapes import across, box, ellipsoid, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 THICK = box(120, 80, 40).minus([Solid.box([-50, -30, 10], [50, 30, 30])])
 CASE = box(100, 80, 40).minus([Solid.box([-44, -34, 6], [44, 34, 34])])
+
+
+def tube(outer: float, inner: float, height: float) -> Solid:
+    """An upright tube by radii, of few sides: none of this is about how round it is."""
+    return Solid.prism(outer, 0, height, 24).minus([Solid.prism(inner, -1, height + 1, 24)])
 
 
 FILES: dict[str, bytes] = {}
@@ -111,7 +116,7 @@ def blocks() -> None:
 def kinds() -> None:
     """Threads, screws, dovetails, magnets, doors."""
     for number in (0, 1):
-        of_joint(ThreadJoint(id="j1", face=FACE, diameter_mm=24 - 4 * number, pitch_mm=3, length_mm=12 + number))
+        of_joint(ThreadJoint(id="j1", face=FACE, diameter_mm=14 - 2 * number, pitch_mm=3, length_mm=6 + number))
         looked_at(box(60, 60, 60), level(1, 30), joints=(MagnetJoint(id="j1", face=FACE, count=2 + number),))
         shell = tube(40, 36 - number, 60)
         face = FACE.model_copy(update={"b": "p1+ p2-"})
