@@ -6,6 +6,8 @@ import pkgutil
 import unittest
 from importlib import import_module
 
+from pydantic import BaseModel
+
 import hinoki.core
 
 FILLED = {
@@ -17,16 +19,43 @@ FILLED = {
 """what is filled step by step by the one function that makes it; whoever is handed one only reads it"""
 
 
+def name_of(one: type) -> str:
+    """Such as plan.plan.Plan."""
+    return f"{one.__module__.removeprefix('hinoki.core.')}.{one.__qualname__}"
+
+
 def data_classes() -> dict[str, bool]:
     """Every data class of the core by its full name, and whether it is frozen."""
     found = {}
     for module in pkgutil.walk_packages(hinoki.core.__path__, "hinoki.core."):
         for _, one in inspect.getmembers(import_module(module.name), inspect.isclass):
             if one.__module__ == module.name and dataclasses.is_dataclass(one):
-                found[f"{one.__module__.removeprefix('hinoki.core.')}.{one.__qualname__}"] = one.__dataclass_params__.frozen  # type: ignore[attr-defined]
+                found[name_of(one)] = one.__dataclass_params__.frozen  # type: ignore[attr-defined]
+    return found
+
+
+def models() -> dict[str, bool]:
+    """Every model of the core by its full name, and whether it is frozen."""
+    found = {}
+    for module in pkgutil.walk_packages(hinoki.core.__path__, "hinoki.core."):
+        for _, one in inspect.getmembers(import_module(module.name), inspect.isclass):
+            if one.__module__ == module.name and issubclass(one, BaseModel):
+                found[name_of(one)] = bool(one.model_config.get("frozen"))
     return found
 
 
 class Frozen(unittest.TestCase):
     def test_all_are_but_what_is_filled_step_by_step(self) -> None:
         self.assertEqual({name for name, frozen in data_classes().items() if not frozen}, FILLED)
+
+    def test_every_part_of_a_plan_is(self) -> None:
+        rooms = ("plan.", "divide.partings.", "join.joints.", "model.steps.", "workshop.")
+        loose = {name for name, frozen in models().items() if name.startswith(rooms) and not frozen}
+        asked_and_told = {
+            "divide.partings.duplicate.Again",
+            "plan.diff.PlanChange",
+            "workshop.fit_ladder_answers.Answers",
+            "workshop.fit_ladder_answers.LadderEntry",
+            "workshop.fit_ladder_answers.Learned",
+        }
+        self.assertEqual(loose, asked_and_told)

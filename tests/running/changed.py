@@ -50,6 +50,8 @@ ABOUT = {
     """,
 }
 """subjects, and the beginnings of the paths that are about each"""
+OF_ALL = ("tests.core.test_frozen", "tests.core.test_layers")
+"""tests that find the modules of the core by themselves, so that no import leads from them to any"""
 DRIVING: dict[str, tuple[str, ...]] = {
     "tests.ui.test_model": ("model",),
     "tests.ui.test_divide": ("divide",),
@@ -112,6 +114,7 @@ def touched_by(files: Iterable[str]) -> Change:
     code = [p for p in paths if p.startswith(("hinoki/", "web/src/"))]
     about = {subject for p in code for subject in _subjects(p)}
     tests |= {m for m, subjects in DRIVING.items() if about & set(subjects)}
+    tests |= set(OF_ALL) if any(p.startswith("hinoki/core/") for p in paths) else set()
     tests |= {m for m in DRIVING if m in reached & _importing({m for m in modules if m.startswith("tests.")})}
     return Change(tuple(sorted(tests)), folders)
 

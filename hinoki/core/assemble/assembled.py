@@ -14,11 +14,12 @@ from hinoki.core.assemble.planning import Order, Planner
 from hinoki.core.assemble.removal import Replacing, glued_pairs, to_replace
 from hinoki.core.assemble.retention import Falls, Holding
 from hinoki.core.assemble.scene.from_build import reach_of, scene_of
-from hinoki.core.assemble.scene.parts import Bodies, Ids, Scene, upper
+from hinoki.core.assemble.scene.parts import Bodies, Ids, Scene
 from hinoki.core.assemble.scene.weights import Weight, weights_of
 from hinoki.core.assemble.validate_order import Follower, Refusal
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
+from hinoki.core.findings import Params
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.plan import Plan
@@ -162,10 +163,9 @@ def _in_one_place(out: Assembled) -> dict[int, Refusal]:
             continue
         moving, still, volume = met
         common = out.scene.units[moving].solid.common(out.scene.units[still].solid)
-        words = upper(out.scene.named(sorted((moving, still))))
-        why = f"{words} overlap by {volume:g} mm³ where they stand: no way brings them there."
+        params: Params = {"what": out.scene.named(sorted((moving, still))), "volume_mm3": volume}
         x, y, z = (round(float(c), 3) for c in common.centre_of_box)
-        found[place] = Refusal(step.lead, why, (still,), (x, y, z), None, common, volume)
+        found[place] = Refusal(step.lead, "overlap", params, (still,), (x, y, z), None, common, volume)
     return found
 
 

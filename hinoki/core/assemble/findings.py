@@ -45,7 +45,7 @@ def fall_params(one: Falls, scene: Scene, attitude: Attitude) -> Params:
 
 def opens_params(one: Opens, scene: Scene) -> Params:
     """What is said of a door, a lid, or what must come off again."""
-    params: Params = {"what": scene.named([one.unit]), "how": one.how, "opens_deg": one.opens_deg}
+    params: Params = {"what": scene.named([one.unit]), "how": one.how, "opens_deg": one.opens_deg, **one.params}
     if one.at_deg is not None:
         met = next((u for u in scene.units.values() if one.touches in u.keys), None)
         params |= {"at_deg": one.at_deg, "touches": scene.named([met.id]) if met else "something"}
@@ -65,7 +65,7 @@ def _of_order(out: Assembled) -> list[Finding]:
     for units, frees in out.freed:
         params = locked_params(out, units)
         if frees:
-            params |= {"frees": frees[0].words}
+            params |= {"frees": frees[0].way, **frees[0].params}
         if out.natural.cut_short:
             found.append(_about(units, "order-not-found", "look-at", params))
             continue
@@ -84,9 +84,8 @@ def _of_steps(out: Assembled) -> list[Finding]:
         if step.locked:
             continue
         if refusal is not None:
-            params: Params = {"step": number, "why": refusal.why}
-            if refusal.why:
-                found.append(_about([step.lead], "step-blocked", "must-fix", params, piece, refusal.at))
+            params: Params = {"step": number, "case": refusal.code, **refusal.params}
+            found.append(_about([step.lead], "step-blocked", "must-fix", params, piece, refusal.at))
         elif step.motion is not None and step.motion.proof == "tried by sampling":
             found.append(_about([step.lead], "step-sampled", "note", _sampled(number, step, out.scene), piece))
     return found

@@ -12,14 +12,15 @@ from hinoki.core.assemble.motion.moves import PLAIN, Moves
 from hinoki.core.assemble.planning import Planner
 from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Unit
 from hinoki.core.cache import Cache
+from hinoki.core.findings import Params
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.stages import key_of
 
 Way = Literal["turn", "loosen", "leave out", "split"]
-LOOSENED = {"pin": "butterfly keys", "dovetail": "butterfly keys", "tongue": "butterfly keys", "lip": "a plain butt"}
-"""what a kind is replaced with so that the pieces can meet any way"""
+LOOSENED = {"pin": "butterfly", "dovetail": "butterfly", "tongue": "butterfly", "lip": "butt"}
+"""the kind a kind is replaced with so that the pieces can meet any way"""
 MOST_TRIED = 24
 TRY_SECONDS = 20.0
 
@@ -29,7 +30,7 @@ class Freed:
     """A change that was tried and frees a locked set: what it is, of which joint or unit, and its direction."""
 
     way: Way
-    words: str
+    params: Params
     joint: str | None = None
     unit: str | None = None
     direction: Direction | None = None
@@ -63,8 +64,8 @@ def _loosened(held: Held, scene: Scene) -> Freed:
     pair = scene.named([held.a, held.b])
     into = LOOSENED.get(held.kind)
     if into is not None:
-        return Freed("loosen", f"Make the {held.label} between {pair} {into}, which go in afterwards.", joint=held.joint)
-    return Freed("leave out", f"Take the {held.label} between {pair} out, and glue that face.", joint=held.joint)
+        return Freed("loosen", {"joint": held.label, "between": pair, "into": into}, joint=held.joint)
+    return Freed("leave out", {"joint": held.label, "between": pair}, joint=held.joint)
 
 
 def _by_turning(held: Held, locked: Ids, scene: Scene, bare: dict[str, tuple[Solid, ...]], cache: Cache) -> Freed | None:
@@ -78,9 +79,9 @@ def _by_turning(held: Held, locked: Ids, scene: Scene, bare: dict[str, tuple[Sol
         turned = _without(held, scene, bare)
         turned.held.append(dataclasses.replace(held, motions=frozenset((way,))))
         if _apart(turned, locked, cache):
-            by = "the other way round" if np.dot(way, now) < -0.9 else "by 90°"
-            pair = scene.named([held.a, held.b])
-            return Freed("turn", f"Turn the {held.label} between {pair} {by}.", joint=held.joint, direction=way)
+            by = 180 if np.dot(way, now) < -0.9 else 90
+            params: Params = {"joint": held.label, "between": scene.named([held.a, held.b]), "turn_deg": by}
+            return Freed("turn", params, joint=held.joint, direction=way)
     return None
 
 
@@ -124,9 +125,9 @@ def _by_splitting(unit: str, locked: Ids, scene: Scene, cache: Cache) -> Freed |
             reaches={i: r for i, r in scene.reaches.items() if i != unit},
         )
         if _apart(split, locked - {unit} | {h.id for h in halves}, cache):
-            what = scene.named([unit])
             at = float(whole.middle["XYZ".index(axis)])
-            return Freed("split", f"Split {what} across {axis}, at {axis} {at:.1f} mm.", unit=unit, direction=normal)
+            params: Params = {"part": scene.named([unit]), "axis": axis, "at_mm": at}
+            return Freed("split", params, unit=unit, direction=normal)
     return None
 
 

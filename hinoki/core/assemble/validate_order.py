@@ -9,8 +9,9 @@ import numpy as np
 from hinoki.core.assemble.motion.moves import Moves
 from hinoki.core.assemble.motion.screw_and_swing import screwed, unscrewed
 from hinoki.core.assemble.planning import Order, Planner, Step
-from hinoki.core.assemble.scene.parts import Ids, upper
+from hinoki.core.assemble.scene.parts import Ids
 from hinoki.core.cache import Cache
+from hinoki.core.findings import Params
 from hinoki.core.geometry.slide_collision import WITHIN_MM
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction
@@ -25,7 +26,8 @@ class Refusal:
     """Why a step does not work: what stands in its way, where, on which way off, and what of the two would share a place."""
 
     lead: str
-    why: str
+    code: str
+    params: Params
     met: tuple[str, ...] = ()
     at: tuple[float, float, float] | None = None
     way: Direction | None = None
@@ -84,8 +86,7 @@ class Follower:
                 self._down.append(step.unit)
                 return
             if wanted[0].unit in moving:
-                why = f"{self.scene.named([step.unit])} was put together with the rest before: the order says so twice."
-                out.refusals[len(out.order.steps)] = Refusal(step.unit, why)
+                out.refusals[len(out.order.steps)] = Refusal(step.unit, "twice", {"what": self.scene.named([step.unit])})
                 out.order.steps.append(Step(step.unit, frozenset((step.unit,)), onto, None))
                 return
             onto = self._planner.onto(moving, placed) or wanted[0].unit
@@ -112,56 +113,46 @@ class Follower:
     def refusal(self, lead: str, moving: Ids, there: Ids) -> Refusal:
         """What stands in the way of a step: on the way that has the least against it."""
         scene = self.scene
-        what = scene.named(sorted(moving))
-        verb = "goes" if len(moving) == 1 and len(scene.units[lead].numbers) <= 1 else "go"
+        things = 1 if len(moving) == 1 and len(scene.units[lead].numbers) <= 1 else 2
+        params: Params = {"what": scene.named(sorted(moving)), "things": things}
         threads = self.blocking.threads_between(moving, there)
         if threads:
-            return self._thread_refusal(lead, moving, there, what)
+            return self._thread_refusal(lead, moving, there, params)
         cable = next((scene.units[u] for u in sorted(moving) if scene.units[u].kind == "cable"), None)
         if cable is not None and len(moving) == 1:
-            why = "The wire cannot be pulled in here: an end of it is closed in. Put it in before what closes it."
-            return Refusal(lead, why, tuple(sorted(cable.joins & there)))
+            return Refusal(lead, "wire-closed", params, tuple(sorted(cable.joins & there)))
         ranked = self.blocking.least_against(moving, there, self.moves.ways_of(moving, there))
         if not ranked:
-            why = f"No way brings {what} in: the joints there allow different ways only. Change one of them."
-            return Refusal(lead, why, tuple(sorted(there)))
+            return Refusal(lead, "no-way", params, tuple(sorted(there)))
         way, met = ranked[0]
         meeting = self._meeting(moving, met, way)
-        words = scene.named(met)
+        params |= {"met": scene.named(met)}
         if meeting is None:
-            why = f"{upper(what)} no longer {verb} in here: by the joints between them, {words} would have to be out first."
-            return Refusal(lead, why, tuple(met), way=way)
+            return Refusal(lead, "held", params, tuple(met), way=way)
         at, overlap = meeting
-        why = (
-            f"{upper(what)} no longer {verb} in here: on the freest way {'they meet' if verb == 'go' else 'it meets'} {words}."
-            f" Bring {'them' if verb == 'go' else 'it'} in before {words}."
-        )
-        return Refusal(lead, why, tuple(met), at, way, overlap, round(overlap.volume_mm3, 2))
+        return Refusal(lead, "meets", params, tuple(met), at, way, overlap, round(overlap.volume_mm3, 2))
 
-    def _thread_refusal(self, lead: str, moving: Ids, there: Ids, what: str) -> Refusal:
+    def _thread_refusal(self, lead: str, moving: Ids, there: Ids, params: Params) -> Refusal:
         scene = self.scene.units
         threads = self.blocking.threads_between(moving, there)
         if len(threads) > 1:
-            return Refusal(lead, f"{upper(what)} would have to be screwed onto two threads at once. Group it otherwise.")
+            return Refusal(lead, "two-threads", params)
         cables = [u for u in sorted(moving | there) if scene[u].kind == "cable"]
         crossing = [u for u in cables if scene[u].joins & moving and scene[u].joins & there]
         if crossing:
-            why = f"{upper(what)} is screwed on, and the wire in it would be twisted. Pull it in after this step."
-            return Refusal(lead, why, (crossing[0],))
+            return Refusal(lead, "twists-wire", params, (crossing[0],))
         thread = threads[0]
         if thread.inner in moving:
             moving, there = there, moving
         still = [scene[u] for u in sorted(there)]
         turned = unscrewed(thread, [scene[u] for u in sorted(moving)], still, self._cache)
         if turned.free:
-            why = f"{upper(what)} is screwed on, but another joint between the two does not let it turn. Take that one out."
-            return Refusal(lead, why, tuple(sorted(there)))
+            return Refusal(lead, "kept-from-turning", params, tuple(sorted(there)))
         matrix = screwed(thread, turned.angle_deg / 360)
         body = Solid.united([s.placed(matrix) for u in sorted(moving) for s in scene[u].solids])
         overlap = body.common(scene[turned.met].solid)
-        words = self.scene.named([turned.met])
-        why = f"{upper(what)} is screwed on and meets {words} while it turns. Bring it in before {words}."
-        return Refusal(lead, why, (turned.met,), turned.at, thread.axis, overlap, turned.volume_mm3)
+        params |= {"met": self.scene.named([turned.met])}
+        return Refusal(lead, "meets-turning", params, (turned.met,), turned.at, thread.axis, overlap, turned.volume_mm3)
 
     def _meeting(self, moving: Ids, met: Sequence[str], way: Direction) -> tuple[tuple[float, float, float], Solid] | None:
         """Where a move first meets one of `met`, and what the two share a little further on."""

@@ -30,7 +30,7 @@ from hinoki.present.schemas.assemble import (
     TipView,
 )
 from hinoki.present.sheets.instructions import off_words
-from hinoki.present.words.assemble import FALLS, LOCKED, OPENS
+from hinoki.present.words.assemble import FALLS, FREES, LOCKED, OPENS
 from hinoki.present.words.wording import say
 
 
@@ -45,7 +45,7 @@ def locked_views(out: Assembled) -> list[LockedView]:
                 says=say(LOCKED, locked_params(out, units)),
                 frees=[
                     FreeView(
-                        way=f.way, words=f.words, joint=f.joint, unit=f.unit,
+                        way=f.way, words=say(FREES[f.way], f.params), joint=f.joint, unit=f.unit,
                         direction=vec(np.array(f.direction), 6) if f.direction else None,
                     )
                     for f in frees

@@ -38,6 +38,8 @@ from hinoki.present.schemas.assemble import (
 from hinoki.present.schemas.vectors import Vec3
 from hinoki.present.sheets.instructions import closed_by, how_of, is_glued, needs_of, notes_of, title_of
 from hinoki.present.sheets.viewpoint import FRONT, HIDDEN, Body, Look, apart_mm, best_look
+from hinoki.present.words.assemble import REFUSALS
+from hinoki.present.words.wording import say
 
 CONTACT_POINTS = 24
 MOST_GUIDES = 6
@@ -197,7 +199,7 @@ class _Steps:
             turn=turn,
             undo=not glue,
             proof=_proof(step, refusal),
-            why=refusal.why if refusal else None,
+            why=say(REFUSALS[refusal.code], refusal.params) if refusal else None,
             meets=self._meets(refusal) if refusal else None,
             eye=vec(look.eye, 4),
             apart_mm=round(apart, 2),

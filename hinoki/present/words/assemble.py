@@ -7,6 +7,50 @@ SAMPLED = {"screw": "it turns in steps of 30°", "swing": "it swings in steps of
 """how a motion was tried"""
 
 
+REFUSALS: dict[str, Words] = {
+    "twice": "{what:^} was put together with the rest before: the order says so twice.",
+    "wire-closed": "The wire cannot be pulled in here: an end of it is closed in. Put it in before what closes it.",
+    "no-way": "No way brings {what} in: the joints there allow different ways only. Change one of them.",
+    "held": ("{what:^} no longer {things:?goes|go} in here: by the joints between them, {met} would have to be out first."),
+    "meets": (
+        "{what:^} no longer {things:?goes|go} in here: on the freest way {things:?it meets|they meet} {met}. Bring "
+        "{things:?it|them} in before {met}."
+    ),
+    "two-threads": "{what:^} would have to be screwed onto two threads at once. Group it otherwise.",
+    "twists-wire": "{what:^} is screwed on, and the wire in it would be twisted. Pull it in after this step.",
+    "kept-from-turning": "{what:^} is screwed on, but another joint between the two does not let it turn. Take that one out.",
+    "meets-turning": "{what:^} is screwed on and meets {met} while it turns. Bring it in before {met}.",
+    "overlap": "{what:^} overlap by {volume_mm3:g} mm³ where they stand: no way brings them there.",
+}
+"""why a step does not work, by the code of its refusal"""
+LOOSER = {"butterfly": "butterfly keys", "butt": "a plain butt"}
+FREES: dict[str, Words] = {
+    "loosen": lambda f: say(
+        "Make the {joint} between {between} {into}, which go in afterwards.", {**f, "into": LOOSER[f["into"]]}
+    ),
+    "leave out": "Take the {joint} between {between} out, and glue that face.",
+    "turn": lambda f: say(
+        "Turn the {joint} between {between} {by}.", {**f, "by": "by 90°" if f["turn_deg"] == 90 else "the other way round"}
+    ),
+    "split": "Split {part} across {axis}, at {axis} {at_mm:.1f} mm.",
+}
+"""changes that free a locked set"""
+OPENING: dict[str, Words] = {
+    "door": "swings open by {opens_deg:g}° on the {hinge}",
+    "lift": "lifts straight off",
+    "slide": "slides off",
+    "screw": "screws off, {turns:g} turns",
+    "swing": "swings open and comes off its hinge",
+    "two slides": "comes off in two moves",
+    "pull": "is pulled out",
+}
+"""how something opens or comes off"""
+
+
+def _blocked(f: Figures) -> str:
+    return f"Step {f['step']}: {say(REFUSALS[f['case']], f)}"
+
+
 def _locked(f: Figures) -> str:
     return say(
         {
@@ -23,7 +67,7 @@ LOCKED: Words = _locked
 
 
 def _no_order(f: Figures) -> str:
-    frees = f" {f['frees']}" if f.get("frees") else ""
+    frees = f" {say(FREES[f['frees']], f)}" if f.get("frees") else ""
     nothing = " No single change to a joint frees them; look at the way they were divided." if f.get("nothing_frees") else ""
     return _locked(f) + frees + nothing
 
@@ -51,7 +95,7 @@ FALLS: Words = _falls
 
 
 def _opens(f: Figures) -> str:
-    out = say("{what:^} {how}", f)
+    out = say("{what:^} {how}", {**f, "how": say(OPENING[f["how"]], f)})
     if f["opens_deg"] is not None:
         out += (
             say(", but touches {touches} at {at_deg:.0f}°", f) if "at_deg" in f else ", free of everything (tried by sampling)"
@@ -93,7 +137,7 @@ ASSEMBLE: dict[str, Words] = {
     ),
     "order-not-found": _no_order,
     "no-order": _no_order,
-    "step-blocked": "Step {step}: {why}",
+    **{f"step-blocked/{case}": _blocked for case in REFUSALS},
     "step-sampled": _sampled,
     "order-added": (
         "{what:^} came after the order was pinned and stand at its end. Drag them where they go, or take Hinoki's order."

@@ -110,6 +110,17 @@ class Hatch(unittest.TestCase):
             self.assertAlmostEqual(face.shape.area, (lean - 0.1) * (long - 0.4 - 3 * math.tan(math.radians(30))), delta=0.2)
             self.assertAlmostEqual(float(face.frame.n[2]), 0.5, places=4)
 
+    def test_a_wall_thinner_than_a_millimetre_is_cut_through_and_what_lies_behind_it_left(self) -> None:
+        for wall in (0.3, 0.8):
+            shell = box(100, 60, 40).minus([Solid.box([-47, -27, 3], [47, 27, 40 - wall])])
+            _, lid = (p.solid for p in parted(shell, hatch(depth_mm=2, gap_mm=0)).parts)
+            self.assertAlmostEqual(lid.volume_mm3, 30 * 20 * wall, places=6)
+
+    def test_below_the_model_it_is_outside_and_where_it_just_touches_it_too(self) -> None:
+        for at, code in ((45.0, "parting-misses"), (-10.0, "hatch-outside")):
+            result = parted(box(100, 60, 40), hatch(at_mm=(0, 0, at), depth_mm=5))
+            self.assertEqual(([f.code for f in result.findings], keys(result)), ([code], ["whole"]))
+
     def test_in_a_full_block_it_lies_on_its_bottom_only(self) -> None:
         faces = mating_faces(parted(box(100, 60, 40), hatch(depth_mm=3)).parts, Cache())
         self.assertEqual([f.ref.member for f in faces], [0])
@@ -182,3 +193,24 @@ class Detach(unittest.TestCase):
     def test_beyond_the_model_it_misses(self) -> None:
         result = parted(figure(), DetachParting(id="p1", through_mm=(90, 0, 74), normal=(1, 0, 0)))
         self.assertEqual([f.code for f in result.findings], ["parting-misses"])
+
+    def test_of_all_outlines_that_the_plane_crosses_the_one_nearest_to_the_point_is_the_loop(self) -> None:
+        """The point lies in none of them; a millimetre decides, along either axis."""
+        for turn in (0, 90):
+            foot = box(60, 60, 20)
+            tines = [Solid.box([low, -4, 19], [high, 4, 60]) for low, high in ((-14, -6), (7.2, 15))]
+            comb = foot.plus([t.placed(turned_about_z(turn)) for t in tines])
+            result = parted(comb, DetachParting(id="p1", through_mm=(0, 0, 40), normal=(0, 0, 1)))
+            middle = turned_about_z(-turn)[:, :3] @ result.parts[1].solid.centre_of_box
+            self.assertAlmostEqual(float(middle[0]), -10.0, places=6)
+
+    def test_of_outlines_as_near_the_smaller_one_is_the_loop(self) -> None:
+        comb = box(60, 60, 20).plus([Solid.box([-14, -4, 19], [-6, 4, 60]), Solid.box([6, -3, 19], [10, 3, 60])])
+        result = parted(comb, DetachParting(id="p1", through_mm=(0, 0, 40), normal=(0, 0, 1)))
+        self.assertAlmostEqual(result.parts[1].solid.volume_mm3, 4 * 6 * 20, places=6)
+
+
+def turned_about_z(degrees: float) -> np.ndarray:
+    """(3, 4)."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    return np.array([[c, -s, 0.0, 0.0], [s, c, 0.0, 0.0], [0.0, 0.0, 1.0, 0.0]])

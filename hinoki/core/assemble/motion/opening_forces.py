@@ -2,18 +2,23 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from hinoki.core.assemble.motion.moves import Motion
+from hinoki.core.assemble.motion.moves import Motion, MotionKind
 from hinoki.core.assemble.scene.parts import Scene
 from hinoki.core.assemble.scene.weights import Weight
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
+from hinoki.core.findings import Params
 from hinoki.core.join.hinge_sweep import axis_of, swung
 from hinoki.core.join.joints import HingeJoint
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.workshop.materials import GRAVITY
+
+Way = MotionKind | Literal["door", "lift"]
+"""how something opens: on a hinge, straight up, or as it moves"""
 
 
 @dataclass(frozen=True)
@@ -25,7 +30,8 @@ class Opens:
     """
 
     unit: str
-    how: str
+    how: Way
+    params: Params
     opens_deg: float | None = None
     touches: str | None = None
     at_deg: float | None = None
@@ -66,7 +72,8 @@ def opening(
         found.append(
             Opens(
                 unit=door.id,
-                how=f"swings open by {one.joint.opens_deg:g}° on the {one.joint.label()}",
+                how="door",
+                params={"hinge": one.joint.label()},
                 opens_deg=one.joint.opens_deg,
                 touches=swing.piece or None,
                 at_deg=swing.angle,
@@ -78,15 +85,9 @@ def opening(
     doors = {o.unit for o in found}
     for unit, motion in ((u, m) for u, m in comes_off.items() if u not in doors):
         pulls = sum(h.pull_n for h in scene.held if unit in (h.a, h.b))
-        how = {
-            "slide": "lifts straight off" if motion.way[2] > 0.9 else "slides off",
-            "screw": f"screws off, {motion.turns:g} turns",
-            "swing": "swings open and comes off its hinge",
-            "two slides": "comes off in two moves",
-            "pull": "is pulled out",
-        }[motion.kind]
+        how: Way = "lift" if motion.kind == "slide" and motion.way[2] > 0.9 else motion.kind
         weight_n = weights[unit].grams / 1000 * GRAVITY
-        found.append(Opens(unit, how, shut=round(pulls, 1), weight=round(weight_n, 2)))
+        found.append(Opens(unit, how, {"turns": motion.turns}, shut=round(pulls, 1), weight=round(weight_n, 2)))
     return found
 
 

@@ -143,7 +143,7 @@ class HatchParting(PartingBase, frozen=True):
     def _cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:
         turned = solid.placed(self.frame.to_frame)
         top = float(turned.bounds[1][2]) + OVER_MM
-        if top - OVER_MM <= -self.depth_mm:
+        if top - OVER_MM <= -self.depth_mm + 2 * HAIR_MM:  # its bottom lies on the model or above it
             return uncut(solid)
         within = turned.common(self._tool(top, 0.0))
         taken = [
