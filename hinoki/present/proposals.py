@@ -18,6 +18,7 @@ class ProposalsView(Proposals):
     """The proposals with their words."""
 
     proposals: list[ProposalView]  # type: ignore[assignment]
+    remarks: list[str]  # type: ignore[assignment]
 
 
 def proposal_view(proposal: Proposal) -> ProposalView:
@@ -29,5 +30,7 @@ def proposal_view(proposal: Proposal) -> ProposalView:
 def proposals_view(found: Proposals) -> ProposalsView:
     """Proposals with their words."""
     return ProposalsView(
-        proposals=[proposal_view(one) for one in found.proposals], remarks=found.remarks, lower_bound=found.lower_bound
+        proposals=[proposal_view(one) for one in found.proposals],
+        remarks=[sentence(one) for one in found.remarks],
+        lower_bound=found.lower_bound,
     )

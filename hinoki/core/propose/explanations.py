@@ -6,6 +6,7 @@ import numpy as np
 
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.partings import EvenParting, PartingBase, WedgesParting
+from hinoki.core.findings import Finding, Param
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.search import Search
 from hinoki.core.workshop.printers import Printer
@@ -29,21 +30,25 @@ def says_how(partings: Sequence[PartingBase]) -> str:
     return ", ".join(f"{n} {'cut' if n == 1 else 'cuts'} {name}" if n else name for name, n in rows.items())
 
 
-def remarks_on(pieces: Sequence[int], plan: Plan, wish: int | None, search: Search, bound: int) -> list[str]:
+def remarks_on(pieces: Sequence[int], plan: Plan, wish: int | None, search: Search, bound: int) -> list[Finding]:
     """What is said beside proposals of so many pieces."""
     said = []
     fewest = min(pieces)
     if wish is not None and fewest > wish:
-        said.append(
-            f"No division into {wish} {'piece' if wish == 1 else 'pieces'} was found: the least is {fewest} (never fewer than "
-            f"{bound} for this size). Use a larger printer or a smaller scale."
-        )
+        said.append(remark("proposals-too-many", wish=wish, least=fewest, bound=bound))
     if search.blocked:
         names = [m.label() for m in plan.marks if m.id in search.blocked]
-        said.append(f"Kept whole, as marked: {', '.join(names)}.")
+        said.append(remark("proposals-kept-whole", marks=names))
     if len(pieces) < 3:
-        said.append(f"Only {len(pieces)} {'division' if len(pieces) == 1 else 'divisions'} that really differ were found.")
+        said.append(remark("proposals-few", count=len(pieces)))
+    if search.cut_short:
+        said.append(remark("proposals-time", seconds=search.seconds))
     return said
+
+
+def remark(code: str, **params: Param) -> Finding:
+    """Something to be said beside proposals."""
+    return Finding(severity="note", code=code, station="divide", params=params)
 
 
 def why_not(plan: Plan, search: Search, target: Part, printers: Sequence[Printer]) -> str:

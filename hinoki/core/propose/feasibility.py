@@ -12,6 +12,7 @@ from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.accept import taken
+from hinoki.core.propose.explanations import remark
 from hinoki.core.propose.lay_pieces import Rebuild, laid
 from hinoki.core.propose.proposals import Proposal, Proposals, Wishes
 from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
@@ -118,7 +119,7 @@ def tried_with_joints(  # noqa: PLR0913 - what it works on, and how it tells and
     ordered = sorted(tried, key=lambda p: 2 if p.against else 0 if p.tried else 1)
     remarks = [*found.remarks]
     if ordered[0].against:
-        remarks.append("With joints, each of these leaves something to mend; the cards say what.")
+        remarks.append(remark("proposals-all-to-mend"))
     elif ordered[0] is not tried[0]:
-        remarks.append(f"“{ordered[0].title}” comes first: “{tried[0].title}” leaves something to mend, its card says what.")
+        remarks.append(remark("proposals-reordered", first=ordered[0].title, to_mend=tried[0].title))
     return found.model_copy(update={"proposals": ordered, "remarks": remarks})

@@ -23,7 +23,7 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of
 from hinoki.core.propose.bed_fit import Room
 from hinoki.core.propose.constraints import Heed, heeded
-from hinoki.core.propose.explanations import remarks_on, says_how, why_not
+from hinoki.core.propose.explanations import remark, remarks_on, says_how, why_not
 from hinoki.core.propose.figures import Figures, figures_of
 from hinoki.core.propose.search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
 from hinoki.core.propose.wedge_seeds import wedged_starts
@@ -75,7 +75,7 @@ class Proposals(BaseModel):
     """Up to three proposals, the preferred one first, and what is to be said."""
 
     proposals: list[Proposal]
-    remarks: list[str]
+    remarks: list[Finding]
     lower_bound: int
 
 
@@ -135,8 +135,8 @@ def propose(  # noqa: PLR0913 - what it works on, and how it tells and stops
         seconds=seconds,
     )
     if search.fits(thin):
-        remark = "It fits as it is; there is nothing to divide."
-        return Proposals(proposals=[_shown(job, "As it is", State((target,)), True, draw)], remarks=[remark], lower_bound=1)
+        whole = _shown(job, "As it is", State((target,)), True, draw)
+        return Proposals(proposals=[whole], remarks=[remark("proposals-as-it-is")], lower_bound=1)
     states = _searched(search, [State((thin,)), *wedged_starts(thin, search)], wishes.prefer)
     if not states:
         raise BadPlan(why_not(plan, search, target, printers), "proposal")
@@ -150,8 +150,6 @@ def propose(  # noqa: PLR0913 - what it works on, and how it tells and stops
     if not out:
         raise BadPlan(why_not(plan, search, target, printers), "proposal")
     remarks = remarks_on([p.figures.pieces for p in out], plan, wishes.most_pieces, search, bound)
-    if search.cut_short:
-        remarks.append(f"Time ran out after {search.seconds:.0f} s: these are the best so far, not the best of all.")
     return Proposals(proposals=out, remarks=remarks, lower_bound=bound)
 
 

@@ -101,6 +101,16 @@ DIVIDE: dict[str, Words] = {
     "proposal-locked": "Its pieces lock each other.",
     "proposal-over": "Not all fits.",
     "proposal-refused": "{why}",
+    "proposals-all-to-mend": "With joints, each of these leaves something to mend; the cards say what.",
+    "proposals-as-it-is": "It fits as it is; there is nothing to divide.",
+    "proposals-few": "Only {count:#division|divisions} that really differ were found.",
+    "proposals-kept-whole": "Kept whole, as marked: {marks}.",
+    "proposals-reordered": "“{first}” comes first: “{to_mend}” leaves something to mend, its card says what.",
+    "proposals-time": "Time ran out after {seconds:.0f} s: these are the best so far, not the best of all.",
+    "proposals-too-many": (
+        "No division into {wish:#piece|pieces} was found: the least is {least} (never fewer than {bound} for this size). Use a "
+        "larger printer or a smaller scale."
+    ),
     "volume-lost": (
         "The pieces do not add up to the model: {share:.1e} of it is missing or doubled. Move the last parting a little and "
         "report this."

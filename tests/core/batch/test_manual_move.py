@@ -62,6 +62,11 @@ class Moves(unittest.TestCase):
         with self.assertRaisesRegex(Overlap, "no room for piece e"):
             moved(BEDS, Move(key="e", bed=1), 4.0, 90.0)
 
+    def test_half_a_place_is_none(self) -> None:
+        for half in ({"x_mm": 0.0}, {"y_mm": 0.0}):
+            laid = moved(BEDS, Move(key="b", bed=2, **half), 4.0, 90.0).laid  # type: ignore[arg-type]
+            self.assertEqual((laid["b"].x_mm, laid["b"].y_mm), (-40.0, -45.0))
+
     def test_a_free_place_keeps_clear_of_what_lies_turned(self) -> None:
         beds = (
             LaidBed(1, "one", 1, ROOM, (thing("a", -35, -40, 60, 30, turn=90.0),)),
