@@ -72,6 +72,7 @@ class Factors(unittest.TestCase):
         one = Factor(time=1.2, time_spread=0.12, prints=1)
         self.assertEqual(one.rests_on, "1 print: time × 1.20")
         self.assertEqual(Factor(time=1.2, time_spread=0.12, prints=3).rests_on, "3 prints: time × 1.20 ± 12 %")
+        self.assertEqual(Factor(time=1.2, time_spread=0.9, prints=3).rests_on, "3 prints: time × 1.20 ± 90 %")
         weighed = Factor(time=0.9, time_spread=0.03, mass=1.05, prints=4, weighed=2)
         self.assertEqual(weighed.rests_on, "4 prints: time × 0.90 ± 3 %, mass × 1.05")
 
