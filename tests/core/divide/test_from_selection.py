@@ -50,8 +50,17 @@ class Planes(unittest.TestCase):
         parting = picked(box(100, 60, 40), "points", (50, 0, 40), (0, 0, 10), (0, 20, 10))
         for point in ((50, 0, 40), (0, 0, 10), (0, 20, 10)):
             self.assertLess(abs(float(parting.frame.heights(np.array([point], float))[0])), 1e-4)
+        for third in ((20, 0, 0), (20, 0.01, 0)):  # also where the hand shook a little
+            with self.assertRaisesRegex(BadPlan, "on one line"):
+                picked(box(100, 60, 40), "points", (0, 0, 0), (10, 0, 0), third)
         with self.assertRaisesRegex(BadPlan, "on one line"):
-            picked(box(100, 60, 40), "points", (0, 0, 0), (10, 0, 0), (20, 0, 0))
+            picked(box(100, 60, 40), "points", (0, 0, 0), (1e-4, 0, 0), (0, 1e-4, 0))
+        with self.assertRaisesRegex(BadPlan, "three of them"):
+            picked(box(100, 60, 40), "points", (0, 0, 0), (10, 0, 0))
+
+    def test_three_points_give_the_plane_through_their_middle_wherever_they_are(self) -> None:
+        parting = picked(box(100, 60, 40), "points", (30, 0, 25), (-10, 5, 25), (10, -20, 25))
+        self.assertEqual((parting.axis, parting.at_mm), ("z", 25.0))
 
     def test_on_a_face_with_offset(self) -> None:
         parting = picked(box(100, 60, 40), "face", (0, 0, 40), offset=-5)
@@ -92,6 +101,22 @@ class Features(unittest.TestCase):
         feature = part_model(pin, "a", [parting], Cache()).parts[1].solid
         self.assertAlmostEqual(feature.bounds[0][2], 100, delta=3.0)
         self.assertAlmostEqual(feature.bounds[1][2], 160, places=6)
+
+    def test_how_far_it_is_only_grows(self) -> None:
+        told: list[float] = []
+        solid = box(60, 60, 100).plus([Solid.cylinder(8, 99, 160)])
+        wish = Picked.model_validate({"what": "feature", "at_mm": [(8, 0, 130)]})
+        picked_parting(wish, solid, solid.mesh, lambda f, _p: told.append(f))
+        self.assertEqual(told, sorted(told))
+        self.assertGreater(len(told), 3)
+        self.assertTrue(told[0] >= 0 and told[-1] <= 1)
+
+    def test_of_an_arm_as_thick_all_along_all_of_it_comes_off(self) -> None:
+        arm = box(40, 40, 100).plus([Solid.box([19, -5, 60], [90, 5, 70])])
+        parting = picked(arm, "feature", (80, 0, 70))
+        feature = part_model(arm, "a", [parting], Cache()).parts[1].solid
+        self.assertAlmostEqual(feature.bounds[1][0], 90, places=6)
+        self.assertLess(feature.bounds[0][0], 24)
 
     def test_a_block_has_no_feature(self) -> None:
         with self.assertRaisesRegex(BadPlan, "No loop was found"):

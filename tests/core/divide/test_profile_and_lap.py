@@ -71,6 +71,25 @@ class Profile(unittest.TestCase):
         self.assertIn("seam-all-curved", [f.code for f in result.findings])
         self.assertAlmostEqual(sum(p.solid.volume_mm3 for p in result.parts), 100 * 40 * 60, places=6)
 
+    def test_ends_are_corners_whatever_is_said_of_them(self) -> None:
+        plain, said = profile((-60, 20), (60, 40)), profile((-60, 20, True), (60, 40, True))
+        for line in (plain, said):
+            self.assertEqual(line.curve[1], ((0, 1),))
+        half = profile((-60, 20, True), (0, 20), (60, 40, True))
+        self.assertEqual(half.curve[1], ((0, 1), (1, 2)))
+
+    def test_beside_a_smooth_point_the_line_bends_evenly_to_its_corner(self) -> None:
+        """Between a corner and a smooth point the curve is symmetric about the middle of the chord's square."""
+        curve, straight = profile((-60, 0), (0, 30, True), (60, 0)).curve
+        self.assertEqual(straight, ())
+        np.testing.assert_allclose(curve[:, 0] + curve[::-1, 0], 0.0, atol=1e-9)
+        np.testing.assert_allclose(curve[:, 1], curve[::-1, 1], atol=1e-9)
+        self.assertAlmostEqual(float(curve[:, 1].max()), 30.0)
+        self.assertGreaterEqual(float(curve[:, 1].min()), 0.0)
+        top = int(np.argmax(curve[:, 1]))
+        along = curve[top + 1] - curve[top]
+        self.assertLess(abs(float(along[1])), 0.2 * float(along[0]))  # level at the smooth point
+
     def test_a_u_shaped_line_keeps_what_lies_inside_it(self) -> None:
         result = parted(box(100, 40, 60), profile((-20, 70), (-20, 30), (20, 30), (20, 70)))
         self.assertAlmostEqual(result.parts[1].solid.volume_mm3, 40 * 30 * 40, places=6)
@@ -84,6 +103,17 @@ class Profile(unittest.TestCase):
             return
         result = parted(box(100, 40, 60), line)
         self.assertAlmostEqual(sum(p.solid.volume_mm3 for p in result.parts) / 240000, 1, places=9)
+
+    def test_a_moved_line_cuts_what_the_moved_model_would_be_cut_into(self) -> None:
+        line = profile((-60, 10), (-30, 10), (-30, 50), (60, 45))
+        shift = np.array([3.0, 7.0, -4.0])
+        one = [p.solid.volume_mm3 for p in parted(box(100, 40, 60), line).parts]
+        two = [p.solid.volume_mm3 for p in parted(box(100, 40, 60).moved(*shift), line.moved(shift)).parts]
+        np.testing.assert_allclose(one, two, rtol=1e-9)
+
+    def test_copies_go_up_where_the_line_runs_to_the_side_else_to_the_side(self) -> None:
+        np.testing.assert_allclose(profile((-60, 10), (60, 20)).across(), [0, 0, 1], atol=1e-12)
+        np.testing.assert_allclose(np.abs(profile((0, -10), (5, 80)).across()), [1, 0, 0], atol=1e-12)
 
     def test_the_mirrored_line_cuts_the_mirrored_volumes(self) -> None:
         solid = box(100, 40, 60).minus([box(20, 20, 20).moved(40, 0, 0)])
