@@ -106,6 +106,27 @@ class Arranged(unittest.TestCase):
         again = rearranged(grouped, Ungroup(unit="b"))
         self.assertEqual([s.unit for s in again], ["a", "b", "c", "d"])
 
+    def test_a_group_keeps_what_comes_after_it_where_it_was(self) -> None:
+        order = steps(("a", None), ("b", "a"), ("c", "a"), ("d", "b"), ("e", "a"), ("f", "e"))
+        grouped = rearranged(order, GroupSteps(units=("b", "d")))
+        wanted = [("a", None), ("c", "a"), ("d", "b"), ("b", "a"), ("e", "a"), ("f", "e")]
+        self.assertEqual([(s.unit, s.onto) for s in grouped], wanted)
+        self.assertEqual(members(grouped, "b"), ["d", "b"])
+        self.assertEqual(members(grouped, "c"), ["c"])
+        self.assertEqual(members(grouped, "a"), ["a"])
+        again = rearranged(grouped, Ungroup(unit="b"))
+        self.assertEqual([(s.unit, s.onto) for s in again], [wanted[0], wanted[1], ("b", "a"), ("d", "b"), *wanted[4:]])
+
+    def test_of_two_that_go_onto_the_rest_the_first_leads_and_the_other_goes_onto_it(self) -> None:
+        order = steps(("a", None), ("b", "a"), ("c", "a"), ("d", "c"))
+        grouped = rearranged(order, GroupSteps(units=("b", "c", "d")))
+        self.assertEqual([(s.unit, s.onto) for s in grouped], [("a", None), ("c", "b"), ("d", "c"), ("b", "a")])
+
+    def test_one_that_begins_later_goes_onto_what_begins_then(self) -> None:
+        order = steps(("a", None), ("b", "a"), ("c", "b"), ("d", "a"))
+        later = rearranged(order, MoveStep(unit="a", before="d"))
+        self.assertEqual([(s.unit, s.onto) for s in later], [("b", None), ("c", "b"), ("a", "b"), ("d", "a")])
+
     def test_what_cannot_be_is_refused_in_words(self) -> None:
         for change, said in (
             (MoveStep(unit="z"), "There is no step for z"),

@@ -1,0 +1,136 @@
+"""What holds a piece in each of six directions, by kind and with its newtons; what falls, and what only magnets keep."""
+
+import unittest
+
+import numpy as np
+
+from hinoki.core.assemble.assembled import Assembled
+from hinoki.core.assemble.retention import DOWN_IN, WAYS, Hold
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints import FaceRef, MagnetJoint, PinJoint, ThreadJoint
+from hinoki.core.plan.assembly_settings import Assembling, Attitude, Glued
+from hinoki.core.plan.plan import Plan
+from hinoki.core.workshop.materials import GRAVITY
+from tests.assembling import assembly, of_bodies
+from tests.shapes import box, built, level, plan_for, stl_of
+
+FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
+BLOCK = stl_of(box(60, 60, 60))
+
+
+def halves(*joints: object) -> Assembled:
+    """A block in two, one on the other."""
+    return assembly(built(BLOCK, plan_for(BLOCK, level(1, 30), joints=joints)))
+
+
+def stack(**wish: object) -> Assembled:
+    """A small block in the middle of a larger one."""
+    bodies = {"under": box(60, 60, 20), "over": box(20, 20, 20).moved(0, 0, 20)}
+    return of_bodies(bodies, Plan(assembling=Assembling(**wish)))  # type: ignore[arg-type]
+
+
+def holds(out: Assembled, unit: str, attitude: Attitude = "standing") -> dict[str, Hold]:
+    assert out.holding is not None
+    return {name: out.holding.of(unit, way, attitude) for name, way in WAYS}
+
+
+class Ways(unittest.TestCase):
+    def test_they_are_six_unit_vectors_each_with_its_opposite(self) -> None:
+        ways = dict(WAYS)
+        self.assertEqual(len(set(ways.values())), 6)
+        for one, other in (("up", "down"), ("left", "right"), ("front", "back")):
+            np.testing.assert_array_equal(np.add(ways[one], ways[other]), 0)
+            self.assertEqual(sorted(map(abs, ways[one])), [0, 0, 1])
+        self.assertEqual((ways["up"][2], ways["right"][0], ways["back"][1]), (1, 1, 1))
+        self.assertEqual({DOWN_IN[a][2] for a in ("standing", "hung")}, {-1.0})
+        self.assertEqual(DOWN_IN["upside down"], (0.0, 0.0, 1.0))
+
+
+class Kinds(unittest.TestCase):
+    def test_a_block_on_a_block_lies_there_by_its_weight(self) -> None:
+        out = stack()
+        grams = out.weights["over"].grams
+        each = holds(out, "over")
+        self.assertEqual(each["down"], Hold("shape", ("under",)))
+        self.assertEqual(each["up"], Hold("weight", (), round(grams / 1000 * GRAVITY, 2)))
+        self.assertEqual({each[w].kind for w in ("left", "right", "front", "back")}, {"nothing"})
+
+    def test_turned_over_its_weight_holds_it_on_nothing(self) -> None:
+        each = holds(stack(), "over", "upside down")
+        self.assertEqual((each["up"].kind, each["down"].kind), ("nothing", "shape"))
+        self.assertEqual(holds(stack(), "under", "upside down")["down"].kind, "weight")
+
+    def test_magnets_hold_off_the_face_with_their_pull_and_not_along_it(self) -> None:
+        joint = MagnetJoint(id="j1", face=FACE, count=2)
+        each = holds(halves(joint), "p1+")
+        self.assertEqual((each["up"].kind, each["up"].by), ("magnet", ("p1-",)))
+        self.assertAlmostEqual(each["up"].newtons or 0, 2 * joint.pull_n(), delta=0.11)
+        self.assertEqual(each["left"].kind, "nothing")
+        self.assertEqual(holds(halves(joint), "p1-")["down"].kind, "magnet")
+
+    def test_what_pulls_and_what_holds_by_shape_the_surest_is_told(self) -> None:
+        glued = holds(stack(glued=(Glued(a="over", b="under"),)), "over")
+        self.assertEqual(glued["up"], Hold("glue", ("under",)))
+        self.assertEqual(glued["down"].kind, "shape")
+        screwed = holds(halves(ThreadJoint(id="j1", face=FACE, diameter_mm=20, pitch_mm=3, length_mm=10)), "p1+")
+        self.assertEqual((screwed["up"].kind, screwed["up"].by), ("thread", ("p1-",)))
+
+    def test_pins_hold_sideways_by_shape(self) -> None:
+        each = holds(halves(PinJoint(id="j1", face=FACE, count=2, diameter_mm=6, length_mm=8)), "p1+")
+        self.assertEqual({each[w].kind for w in ("left", "right", "front", "back", "down")}, {"shape"})
+        self.assertIn(each["up"].kind, ("weight", "friction"))
+
+
+class Falls(unittest.TestCase):
+    def test_upside_down_the_small_block_falls_with_its_weight(self) -> None:
+        out = stack(attitude="upside down")
+        (one,) = out.falls
+        self.assertEqual((set(one.units), one.falls, one.pull_n), ({"over"}, True, 0.0))
+        self.assertAlmostEqual(one.weight_n, out.weights["over"].grams / 1000 * GRAVITY, delta=0.01)
+
+    def test_magnets_that_pull_more_than_it_weighs_hold_it(self) -> None:
+        bodies = halves(MagnetJoint(id="j1", face=FACE, count=4))
+        assert bodies.holding is not None
+        (one,) = bodies.holding.falls("upside down", frozenset(), "p1-")
+        self.assertEqual((set(one.units), one.falls, one.by), ({"p1+"}, False, ("p1-",)))
+        self.assertGreater(one.pull_n, one.weight_n)
+
+    def test_hung_what_the_points_are_in_stays_and_what_stands_on_it_too(self) -> None:
+        out = stack()
+        assert out.holding is not None
+        self.assertEqual(out.holding.falls("hung", frozenset({"under"}), "under"), [])
+        fallen = out.holding.falls("hung", frozenset({"over"}), "under")
+        self.assertEqual([set(f.units) for f in fallen], [{"under"}])
+
+    def test_what_hangs_together_falls_together(self) -> None:
+        tower = {"foot": box(60, 60, 20)}
+        tower |= {f"block {k}": box(20, 20, 20).moved(0, 0, 20 + 20 * k) for k in range(3)}
+        tower["other"] = box(8, 8, 8).moved(25, 25, 20)
+        out = of_bodies(tower, Plan(assembling=Assembling(attitude="upside down")))
+        self.assertEqual(sorted(sorted(f.units) for f in out.falls), [["block 0", "block 1", "block 2"], ["other"]])
+
+
+class Standing(unittest.TestCase):
+    def test_a_tall_post_on_a_small_foot_tips_towards_the_nearest_edge(self) -> None:
+        """The foot is 40 wide and reaches 5 mm beyond the post in front: that way it tips first."""
+        post = Solid.united([Solid.box([-20, -5, 0], [20, 25, 4]), Solid.box([-5, -5, 4], [5, 5, 150])])
+        out = of_bodies({"post": post}, Plan())
+        assert out.stands is not None
+        assert out.whole is not None
+        way, angle = out.stands.least
+        self.assertEqual(way, 270.0)
+        centre = out.whole.centre
+        self.assertAlmostEqual(angle, float(np.degrees(np.arctan2(centre[1] + 5, centre[2]))), places=4)
+        self.assertAlmostEqual(out.stands.high_mm, float(centre[2]), places=6)
+
+    def test_its_foot_is_the_hull_of_all_that_is_lowest(self) -> None:
+        legs = [box(10, 10, 30).moved(x, y, 0) for x, y in ((-40, -40), (40, -40), (0, 40))]
+        table = Solid.united([Solid.box([-50, -50, 29], [50, 50, 40]), *legs])
+        out = of_bodies({"table": table}, Plan())
+        assert out.stands is not None
+        self.assertEqual((out.stands.foot.min(axis=0).tolist(), out.stands.foot.max(axis=0).tolist()), ([-45, -45], [45, 45]))
+        self.assertEqual(len(out.stands.foot), 6)
+
+
+if __name__ == "__main__":
+    unittest.main()
