@@ -11,7 +11,8 @@ from hinoki.core.cache import Cache
 from hinoki.core.export.archive import Outgoing, export_zip
 from hinoki.core.join.joints import DowelJoint, FaceRef, HingeJoint
 from hinoki.core.plan.batch_settings import Batching
-from hinoki.core.plan.plan import Plan
+from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.workshop.printers import Printer
 from tests.shapes import across, box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -49,6 +50,26 @@ class Batched(unittest.TestCase):
         one, other = (body.solid.placed(matrix) for body, matrix in on_bed(*batch.things[0]))
         gap = one.gap(other, 2.0)
         self.assertAlmostEqual(gap, 0.4, delta=0.02)
+
+
+class Told(unittest.TestCase):
+    def test_how_far_it_is_only_grows_over_all_printers(self) -> None:
+        told: list[float] = []
+        other = Printer(id="other", name="Other", bed_mm=(120, 120), height_mm=120)
+        plan, result = made(more_printers=(other,), pieces={"p1+": PieceNote(printer_id="other")})
+        found = batched(plan, result, Cache(), tell=lambda f, _p: told.append(f))
+        self.assertEqual([b.printer.id for b in found.each], [plan.printer.id, "other"])
+        self.assertEqual(told, sorted(told))
+        self.assertTrue(0 <= told[0] < 0.5 < told[-1] <= 1)
+        second = [f for f in told if f >= 0.75]
+        self.assertTrue(second)
+
+    def test_each_of_them_has_its_own_beds_by_number(self) -> None:
+        other = Printer(id="other", name="Other", bed_mm=(120, 120), height_mm=120)
+        plan, result = made(more_printers=(other,), pieces={"p1+": PieceNote(printer_id="other")})
+        found = batched(plan, result, Cache())
+        self.assertEqual([(b.number, b.bed) for b in found.each], [(1, 1), (2, 1)])
+        self.assertEqual([[t.thing.numbers for t, _ in b.things] for b in found.each], [[(1,)], [(2,)]])
 
 
 class Heights(unittest.TestCase):
