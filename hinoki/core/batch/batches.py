@@ -105,13 +105,11 @@ def _why_left(thing: Printable, surface: Surface) -> str:
 
 def on_bed(thing: Printable, place: Placement) -> Sequence[tuple[Body, Points]]:
     """For every body of a thing the matrix (3, 4) that brings it from the model to its place on the bed."""
-    low, high = bounds_of([b.solid.placed(b.matrix).bounds for b in thing.thing.bodies])
-    # as Placement does: turned about the middle of its box, and set about the middle of the turned one
+    # as Placement does: turned, and set about the middle of the turned box
     angle = np.radians(place.turn_deg)
     c, s = np.cos(angle), np.sin(angle)
     spin = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
-    middle = np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, 0.0])
-    about = np.column_stack([spin, -spin @ middle])
+    about = np.column_stack([spin, np.zeros(3)])
     spun = [(b, composed(about, b.matrix)) for b in thing.thing.bodies]
     lows, highs = bounds_of([b.solid.placed(m).bounds for b, m in spun])
     back = np.array([place.x_mm - (lows[0] + highs[0]) / 2, place.y_mm - (lows[1] + highs[1]) / 2, 0.0])

@@ -60,6 +60,10 @@ class Volumes(unittest.TestCase):
         self.assertEqual((empty.mass_g, empty.cost), (0.0, 0.0))
         self.assertGreater(empty.minutes, 0)
 
+    def test_a_brim_is_one_layer_as_wide_as_asked_along_the_outline_of_the_first(self) -> None:
+        without, with_ = (of(box(40, 30, 20), brim_mm=b) for b in (0.0, 5.0))
+        self.assertAlmostEqual(with_.mass_g - without.mass_g, PLA.mass_g(2 * (40 + 30) * 5 * 0.2), delta=0.01)
+
     def test_support_counts_as_full_as_it_prints(self) -> None:
         without, with_ = (of(box(40, 30, 20), support_mm3=s) for s in (0.0, 10_000.0))
         self.assertAlmostEqual(with_.mass_g - without.mass_g, PLA.mass_g(2000), delta=1e-6)

@@ -119,6 +119,15 @@ class Laid(unittest.TestCase):
         with self.assertRaises(Cancelled):
             pack([rectangle(f"{k}", 40, 40) for k in range(5)], SQUARE, tell=stop)
 
+    def test_how_far_it_is_only_grows_also_while_beds_are_made_even(self) -> None:
+        for even in (False, True):
+            told: list[float] = []
+            items = [rectangle(f"{k}", 90, 90, minutes=50.0 + 37 * k) for k in range(7)]
+            pack(items, SQUARE, Rules(even=even), tell=lambda f, _p, told=told: told.append(f))  # type: ignore[misc]
+            self.assertEqual(told, sorted(told))
+            self.assertEqual(told[0], 0.0)
+            self.assertTrue((0.8 if even else 0.1) < told[-1] <= 1.0, told)
+
     def test_when_time_runs_out_in_the_first_try_the_rest_is_laid_in_haste(self) -> None:
         for surface in (SQUARE, ROUND):
             ticks = iter(range(0, 100_000, 100))
@@ -128,6 +137,20 @@ class Laid(unittest.TestCase):
             self.assertEqual(sorted(p.item for b in packed.beds for p in b.placed), sorted(i.name for i in items))
             self.assertEqual(overlaps(packed.beds), [])
             self.assertTrue(all(p.bed == n for n, b in enumerate(packed.beds) for p in b.placed))
+
+    def test_in_haste_the_beds_of_the_rest_follow_those_that_are_there(self) -> None:
+        ticks = iter(range(0, 100_000, 100))
+        items = [rectangle(f"{k:02}", 60, 60) for k in range(40)]
+        packed = pack(items, SQUARE, clock=lambda: float(next(ticks)), seconds=350)
+        self.assertTrue(packed.cut_short)
+        self.assertEqual([sorted({p.bed for p in b.placed}) for b in packed.beds], [[n] for n in range(len(packed.beds))])
+        self.assertGreater(len(packed.beds), 4)
+        self.assertEqual(overlaps(packed.beds), [])
+
+    def test_the_largest_is_laid_first_into_the_front_left_corner(self) -> None:
+        packed = pack([rectangle("small", 20, 20), rectangle("large", 90, 60), rectangle("middle", 50, 30)], SQUARE)
+        large = next(p for p in packed.beds[0].placed if p.item == "large")
+        self.assertEqual((large.x_mm, large.y_mm), (-100 + 45, -100 + 30))
 
     def test_when_time_runs_out_the_best_so_far_is_given(self) -> None:
         ticks = iter(range(0, 10_000, 100))

@@ -12,7 +12,7 @@ import shapely
 from hinoki.core.batch.packing.item import Item, Placement
 from hinoki.core.batch.packing.raster_bed import Bed, Rule, Surface
 from hinoki.core.batch.packing.rectpack_backend import boxed
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, part_of, quiet
 
 TURN_DEG = 45.0
 """steps in which things are turned"""
@@ -73,7 +73,6 @@ class _Search:
     items: Sequence[Item]
     surface: Surface
     pinned: Mapping[str, Placement]
-    tell: Tell
     clock: Callable[[], float]
     until: float
 
@@ -98,22 +97,22 @@ def pack(  # noqa: PLR0913 - what it works on, and how it tells and stops
     Where beds should be even, those of the fewest are then filled again, none longer than a limit that is drawn closer.
     When `seconds` are over, the best so far is given, and `cut_short` says so; `tell` may raise Cancelled.
     """
-    search = _Search(items, surface, pinned or {}, tell, clock, clock() + seconds)
-    best = _fewest(search, rules)
-    return _evened(search, rules, best) if rules.even and not best.left_over else best
+    search = _Search(items, surface, pinned or {}, clock, clock() + seconds)
+    best = _fewest(search, rules, part_of(tell, 0.0, 0.4) if rules.even else tell)
+    return _evened(search, rules, best, part_of(tell, 0.4, 1.0)) if rules.even and not best.left_over else best
 
 
-def _fewest(search: _Search, rules: Rules) -> Packed:
+def _fewest(search: _Search, rules: Rules, tell: Tell) -> Packed:
     tries = ((BY_HEIGHT, "front"), (BY_HEIGHT, "corner")) if rules.tall_together else TRIES
     area = sum(i.area_mm2 for i in search.items)
     least = math.ceil(area / max(1e-9, search.surface.room.area) - 1e-9)
     best: Packed | None = None
     for k, (order, rule) in enumerate(tries):
-        search.tell(k / (len(tries) + 1), f"Laying out, try {k + 1}")
+        tell(k / (len(tries) + 1), f"Laying out, try {k + 1}")
         if best is not None and search.late:
             best.cut_short = True
             break
-        found = _in_order(search, order, rules, rule)
+        found = _in_order(search, order, rules, rule, part_of(tell, k / (len(tries) + 1), (k + 1) / (len(tries) + 1)))
         if best is None or (found.rank < best.rank and not found.cut_short):
             best = found
         if best.cut_short or (not found.left_over and len(found.beds) <= least):
@@ -125,7 +124,7 @@ def _fewest(search: _Search, rules: Rules) -> Packed:
     return best or Packed([])
 
 
-def _evened(search: _Search, rules: Rules, best: Packed) -> Packed:
+def _evened(search: _Search, rules: Rules, best: Packed, tell: Tell) -> Packed:
     """No more beds than the fewest: the longest items first, each on the bed that prints shortest so far (Graham 1969); then
     the longest bed made shorter by halving."""
     count = len(best.beds)
@@ -134,14 +133,14 @@ def _evened(search: _Search, rules: Rules, best: Packed) -> Packed:
         best = balanced
     low = max(sum(i.minutes - i.height_minutes for i in search.items) / max(1, count), 0.0)
     for k in range(EVENED):
-        search.tell(k / EVENED, "Making the beds even")
+        tell(k / EVENED, "Making the beds even")
         if search.late:
             best.cut_short = True
             break
         limit = (low + best.longest) / 2
         most = limit if rules.most_minutes is None else min(limit, rules.most_minutes)
         shorter = Rules(rules.gap_mm, rules.turn_deg, most, tall_together=rules.tall_together)
-        found = _fewest(search, shorter)
+        found = _fewest(search, shorter, part_of(tell, k / EVENED, (k + 1) / EVENED))
         if not found.left_over and len(found.beds) <= count and found.longest < best.longest - 1e-6:
             best = found
         else:
@@ -178,11 +177,11 @@ def _with_pins(search: _Search, rules: Rules) -> Packed:
     return found
 
 
-def _in_order(search: _Search, order: Order, rules: Rules, rule: Rule) -> Packed:
+def _in_order(search: _Search, order: Order, rules: Rules, rule: Rule, tell: Tell) -> Packed:
     found = _with_pins(search, rules)
     waiting = [i for i in sorted(search.items, key=lambda i: (*order(i), i.name)) if i.name not in search.pinned]
     for k, item in enumerate(waiting):
-        search.tell(k / len(waiting), f"Laying out {k + 1} of {len(waiting)}")
+        tell(k / len(waiting), f"Laying out {k + 1} of {len(waiting)}")
         if search.late:
             return _in_haste(search, found, waiting[k:], rules)
         if not _lay(item, search, found, rules, rule):
