@@ -10,6 +10,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent
+BENCHES = {name: f"bench.{name}" for name in ("fuzz", "kept", "mutants", "sample", "soak")} | {"corpus": "bench.corpus.run"}
 VENV = ROOT / ".venv"
 MARKS = ROOT / ".setup"
 WEB = ROOT / "web"
@@ -83,10 +84,10 @@ def dev(more: list[str]) -> int:
 
 
 def bench(more: list[str]) -> int:
-    """Measure speed against the bare kernel; `fuzz`, `soak`, `kept`, `mutants` and `sample` are benches of their own."""
+    """Measure speed against the bare kernel, or run one of the benches of their own (BENCHES)."""
     setup([])
-    name, rest = (more[0], more[1:]) if more and more[0] in ("fuzz", "soak", "kept", "mutants", "sample") else ("run", more)
-    return _call([_python(), "-m", f"bench.{name}", *rest], check=False)
+    name, rest = (more[0], more[1:]) if more and more[0] in BENCHES else ("run", more)
+    return _call([_python(), "-m", BENCHES.get(name, "bench.run"), *rest], check=False)
 
 
 def demos(_more: list[str]) -> int:

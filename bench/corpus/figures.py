@@ -1,5 +1,7 @@
 """Figures with limbs, horns and tails: what is thin goes off at its root, faces stay whole."""
 
+from itertools import pairwise
+
 import numpy as np
 
 from bench.corpus.entry import Entry, Wants
@@ -10,7 +12,7 @@ from tests.shapes import ellipsoid
 def limb(*points: tuple[float, float, float, float]) -> Solid:
     """A rounded limb through points with radii."""
     balls = [ellipsoid(r, r, r).moved(x, y, z) for x, y, z, r in points]
-    return Solid.united(Solid.united([a, b]).hull for a, b in zip(balls, balls[1:], strict=False))
+    return Solid.united(Solid.united([a, b]).hull for a, b in pairwise(balls))
 
 
 def standing(arms_down: bool) -> Solid:

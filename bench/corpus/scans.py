@@ -2,6 +2,7 @@
 put in by code. They are made right by the recommended repair before they are divided."""
 
 from importlib.metadata import files
+from pathlib import Path
 
 import numpy as np
 
@@ -19,7 +20,7 @@ def from_package(name: str, longest_mm: float) -> Mesh:
     path = next((f for f in files(PACKAGE) or () if f.name == name), None)
     if path is None:
         raise FileNotFoundError(f"{PACKAGE} has no {name}: python3 run.py setup installs it")
-    mesh = read_file(path.locate().read_bytes(), name).mesh
+    mesh = read_file(Path(str(path.locate())).read_bytes(), name).mesh
     low, high = mesh.bounds
     return Mesh((mesh.vertices - low) * (longest_mm / float((high - low).max())), mesh.faces)
 

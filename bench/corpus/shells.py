@@ -3,6 +3,7 @@
 import numpy as np
 
 from bench.corpus.entry import Entry, Wants
+from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from tests.shapes import box, ellipsoid, tube
 
@@ -28,7 +29,7 @@ def mask() -> Solid:
     return face.plus([nose]).minus(eyes)
 
 
-def _towards_y(x: float, z: float) -> np.ndarray:
+def _towards_y(x: float, z: float) -> Points:
     return np.array([[1.0, 0, 0, x], [0, 0, -1.0, -60.0], [0, 1.0, 0, z]])
 
 

@@ -1,5 +1,7 @@
 """Slender props: what bends in the hand, and what little face there is to join."""
 
+from itertools import pairwise
+
 import numpy as np
 
 from bench.corpus.entry import Entry, Wants
@@ -41,7 +43,7 @@ def bow() -> Solid:
     points = np.column_stack([620 * np.cos(a) - 620, np.zeros(25), 620 * np.sin(a)])
     wide = 9 + 7 * np.cos(a / 0.9 * np.pi / 2)
     balls = [ellipsoid(w, w * 0.7, w).moved(*p) for p, w in zip(points, wide, strict=True)]
-    return Solid.united(Solid.united([p, q]).hull for p, q in zip(balls, balls[1:], strict=False))
+    return Solid.united(Solid.united([p, q]).hull for p, q in pairwise(balls))
 
 
 def mast() -> Solid:

@@ -3,10 +3,11 @@
 import numpy as np
 
 from bench.corpus.entry import Entry, Wants
+from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.geometry.text_outlines import lettered
 from hinoki.demo.shapes import noise
-from tests.shapes import box
+from tests.shapes import box, ellipsoid, tube
 
 
 def open_box() -> Solid:
@@ -33,9 +34,7 @@ def cabinet() -> Solid:
 def plaque() -> Solid:
     """A board with a raised word that no seam should cross."""
     board = Solid.box([-210, -60, 0], [210, 60, 9])
-    word = lettered("HINOKI", 70.0)
-    low, high = np.array(word.bounds).reshape(2, 2)
-    letters = Solid.drawn(word, 8.5, 13).moved(*(-(low + high) / 2), 0)
+    letters = Solid.drawn(lettered("HINOKI", 70.0), 8.5, 13)
     return board.plus([letters])
 
 
@@ -50,7 +49,6 @@ def field(size: float, rough: float, floor: float) -> Solid:
 
 
 def _closed(vertices: np.ndarray, count: int):  # type: ignore[no-untyped-def]
-    from hinoki.core.geometry.mesh import Mesh
 
     i, j = (a.ravel() for a in np.meshgrid(np.arange(count - 1), np.arange(count - 1), indexing="ij"))
     a, b, c, d = i * count + j, (i + 1) * count + j, (i + 1) * count + j + 1, i * count + j + 1
@@ -72,8 +70,6 @@ def _closed(vertices: np.ndarray, count: int):  # type: ignore[no-untyped-def]
 
 def relief() -> Solid:
     """A round medallion, 330 mm, with a raised rim and a head in profile (an ellipsoid cut flat)."""
-    from tests.shapes import ellipsoid, tube
-
     return Solid.united(
         [
             Solid.cylinder(165, 0, 8),
@@ -109,7 +105,7 @@ def _bar(a: tuple[float, float, float], b: tuple[float, float, float]) -> Solid:
 def grid() -> Solid:
     """A screen of 400 × 260 with square holes, 4 mm thick."""
     holes = [
-        Solid.box([-196 + 28 * i, -126 + 28 * j, -1], [-196 + 28 * i + 22, -126 + 28 * j + 22, 5])
+        Solid.box([-193 + 28 * i, -123 + 28 * j, -1], [-193 + 28 * i + 22, -123 + 28 * j + 22, 5])
         for i in range(14)
         for j in range(9)
     ]

@@ -1,0 +1,123 @@
+"""What is measured of a model that Hinoki has divided, joined, laid and put together by itself."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import permutations
+from math import ceil, prod
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString, MultiPolygon, Point
+
+from bench.corpus.entry import Area, Wants
+from hinoki.core.build import Build
+from hinoki.core.check.strength import held_faces
+from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.join.placed_joint import PlacedJoint
+
+REACH_MM = 40.0
+"""a seam is held this far to either side of a joint's element"""
+STEP_MM = 2.0
+SAME_SHARE = 0.02
+"""pieces are mirror images of each other where size and place differ by less than this share of the model"""
+
+
+@dataclass(frozen=True)
+class Figures:
+    """One model on one bed; `why` says what stopped it, if anything did."""
+
+    family: str
+    name: str
+    bed_mm: float
+    must_fix: int = 0
+    look_at: int = 0
+    pieces: int = 0
+    bound: int = 0
+    joined: float = 0.0
+    """share of the length of its seams that is within reach of a joint; the barest seam's is `barest`"""
+    barest: float = 1.0
+    strength: float | None = None
+    """the weakest seam: what its joint holds, in times the weight and the force at the far end; none where nothing tells"""
+    support: float = 0.0
+    """volume of support by that of the model"""
+    tipping: int = 0
+    seconds: float = 0.0
+    missed: tuple[str, ...] = ()
+    """what was wanted and is not so"""
+    why: str = ""
+
+
+def least_pieces(size: Points, room: Points) -> int:
+    """Never fewer than this for a box of this size: whole rooms along every axis, turned as suits."""
+    return min(
+        prod(ceil(float(s) / float(r) - 1e-9) for s, r in zip(size, turned, strict=True)) for turned in permutations(room)
+    )
+
+
+def joined_shares(build: Build) -> list[tuple[float, float]]:
+    """For every mating face the length of its seam, and how much of it lies within reach of a joint's element."""
+    by_face: dict[str, list[PlacedJoint]] = {}
+    for one in build.placed:
+        by_face.setdefault(one.face.ref.id, []).append(one)
+    return [_joined(face, by_face.get(face.ref.id, [])) for face in build.faces]
+
+
+def _joined(face: MatingFace, placed: Sequence[PlacedJoint]) -> tuple[float, float]:
+    rings = [LineString(part.exterior.coords) for part in face.shape.geoms]
+    long = sum(r.length for r in rings)
+    reached: list[shapely.Geometry] = []
+    for one in placed:
+        if one.joint.kind == "butt":
+            continue
+        if not one.joint.wanted:  # it runs along the whole outline
+            return long, long
+        reached += [Point(place).buffer(REACH_MM) for place in one.places]
+    near = shapely.union_all(reached) if reached else MultiPolygon()
+    return long, float(sum(shapely.intersection(r, near).length for r in rings))
+
+
+def weakest(build: Build, carries_n: float) -> float | None:
+    """What the weakest seam's strongest joint holds, in times what it must."""
+    held = held_faces(build).values()
+    return min((h.strength.newtons / max(h.weight_n + carries_n, 1e-9) for h in held), default=None)
+
+
+def missed(build: Build, wants: Wants, bound: int) -> tuple[str, ...]:
+    """What was wanted of the division and is not so."""
+    found = []
+    if len(build.pieces) > max(bound, ceil(wants.over_bound * bound)):
+        found.append("pieces")
+    if wants.mirror is not None and len(build.pieces) > 1 and not _mirrored(build, "xyz".index(wants.mirror)):
+        found.append("symmetry")
+    if any(_crosses(face, area) for face in build.faces for area in wants.clear):
+        found.append("seam through what is to be whole")
+    return tuple(found)
+
+
+def _mirrored(build: Build, axis: int) -> bool:
+    """Whether every piece has a mirror image among the pieces, or is one itself."""
+    solids = [part.solid for part in build.parts]
+    low = np.min([s.bounds[0] for s in solids], axis=0)
+    high = np.max([s.bounds[1] for s in solids], axis=0)
+    size, middle = float((high - low).max()), float(low[axis] + high[axis]) / 2
+    facts = [(s.centre_of_mass, s.volume_mm3) for s in solids]
+    for centre, volume in facts:
+        there = centre.copy()
+        there[axis] = 2 * middle - there[axis]
+        near = [v for c, v in facts if np.linalg.norm(c - there) < SAME_SHARE * size]
+        if not any(abs(v - volume) < SAME_SHARE * max(v, volume) for v in near):
+            return False
+    return True
+
+
+def _crosses(face: MatingFace, area: Area) -> bool:
+    """Whether a seam runs through a box."""
+    low, high = np.array(area)
+    for part in face.shape.geoms:
+        line = LineString(part.exterior.coords)
+        along = [line.interpolate(d) for d in np.arange(0.0, line.length, STEP_MM)]
+        points = face.frame.world(np.array([[p.x, p.y] for p in along]))
+        if ((points > low) & (points < high)).all(axis=1).any():
+            return True
+    return False

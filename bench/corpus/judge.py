@@ -1,0 +1,105 @@
+"""A model of the corpus on a bed, planned by Hinoki's defaults, and measured."""
+
+import hashlib
+import multiprocessing
+import time
+from multiprocessing.connection import Connection
+
+from bench.corpus.entry import Entry
+from bench.corpus.figures_of import Figures, joined_shares, least_pieces, missed, weakest
+from bench.corpus.models import ENTRIES, mesh_of
+from hinoki.core.assemble.assembled import assembled
+from hinoki.core.assemble.findings import assembly_findings
+from hinoki.core.batch.print_plan import printing_of
+from hinoki.core.build import Build, build
+from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
+from hinoki.core.errors import HinokiError
+from hinoki.core.formats.stl import write_stl
+from hinoki.core.model.prepared_model import prepared
+from hinoki.core.model.steps.repair import recommended
+from hinoki.core.orient.pieces import OrientWish
+from hinoki.core.plan.plan import ModelUse, Plan
+from hinoki.core.progress import quiet
+from hinoki.core.propose import Wishes, divided
+from hinoki.core.propose.lay_pieces import laid
+from hinoki.core.propose.recommend_joints import SuitWish
+from hinoki.core.workshop.printers import Printer
+
+BEDS: tuple[tuple[float, float, float], ...] = ((180, 180, 180), (220, 220, 250), (300, 300, 300))
+
+
+def figures_of(entry: Entry, bed: tuple[float, float, float]) -> Figures:
+    """Plan the whole job with defaults, as `make` does, and measure what came of it."""
+    began, cache = time.monotonic(), Cache()
+    data = write_stl(mesh_of(entry))
+    plan = Plan(
+        model=ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=f"{entry.name}.stl", unit="mm"),
+        printer=Printer(bed_mm=bed[:2], height_mm=bed[2]),
+    )
+    try:
+        repair = recommended(prepared(plan, lambda _: data, cache, quiet).mesh, "s1")
+        plan = plan.model_copy(update={"prepare": (repair,)}) if repair is not None else plan
+        made = divided(plan, lambda _: data, cache, SuitWish(kind="auto"), Wishes())
+
+        def rebuild(asked: Plan) -> Build:
+            return build(asked, lambda _: data, cache)
+
+        lies = laid(made.plan, made.built, rebuild, OrientWish(), cache, also_chosen=False, dowels=True)
+        return _measured(entry, bed, lies.plan, lies.built, cache, began)
+    except HinokiError as error:
+        return Figures(entry.family, entry.name, bed[0], must_fix=1, seconds=time.monotonic() - began, why=error.message)
+
+
+def _measured(entry: Entry, bed: tuple[float, float, float], plan: Plan, built: Build, cache: Cache, began: float) -> Figures:
+    batches = printing_of(plan, built, cache).batches
+    together = assembled(plan, built, cache)
+    findings = [*check(built, cache).findings, *assembly_findings(plan, together)]
+    seams = joined_shares(built)
+    long = sum(a for a, _ in seams)
+    whole = built.prepared
+    size = whole.solid.size if whole is not None and whole.solid is not None else mesh_of(entry).bounds[1]
+    bound = least_pieces(size, plan.printer.room_mm)
+    mass = sum(t.raw.mass_g for t in batches.every)
+    support = sum(t.raw.support_g for t in batches.every)
+    return Figures(
+        entry.family,
+        entry.name,
+        bed[0],
+        must_fix=sum(f.severity == "must-fix" for f in findings) + len(batches.left_over),
+        look_at=sum(f.severity == "look-at" for f in findings),
+        pieces=len(built.pieces),
+        bound=bound,
+        joined=sum(b for _, b in seams) / long if long else 1.0,
+        barest=min((b / a for a, b in seams if a), default=1.0),
+        strength=weakest(built, entry.wants.carries_n),
+        support=support / max(mass - support, 1e-9),
+        tipping=sum(f.code == "piece-unsteady" for f in findings),
+        seconds=time.monotonic() - began,
+        missed=missed(built, entry.wants, bound),
+        why="; ".join(dict.fromkeys(f.code for f in findings if f.severity == "must-fix")),
+    )
+
+
+def _apart(number: int, bed: tuple[float, float, float], pipe: Connection) -> None:
+    pipe.send(figures_of(ENTRIES[number], bed))
+
+
+def judged(number: int, bed: tuple[float, float, float]) -> Figures:
+    """The same in a process of its own, stopped when it takes longer than the entry allows."""
+    entry, context = ENTRIES[number], multiprocessing.get_context("fork")
+    here, there = context.Pipe(duplex=False)
+    process = context.Process(target=_apart, args=(number, bed, there))
+    process.start()
+    there.close()
+    began = time.monotonic()
+    try:
+        if here.poll(60 * entry.wants.minutes):
+            return here.recv()  # type: ignore[no-any-return]
+        why = f"took longer than {entry.wants.minutes:g} min"
+    except EOFError:
+        why = "its process ended suddenly"
+    finally:
+        process.kill()
+        process.join()
+    return Figures(entry.family, entry.name, bed[0], must_fix=1, seconds=time.monotonic() - began, why=why)
