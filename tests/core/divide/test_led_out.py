@@ -71,7 +71,7 @@ class Cut(unittest.TestCase):
         self.assertEqual((minus.off, plus.off), (None, (0.0, 0.0, 1.0)))
 
     def test_a_line_along_a_face_cuts_nothing_off(self) -> None:
-        for height, side in ((60.0, "-"), (0.0, "+")):
+        for height, side in ((60.0, "-"), (0.0, "+"), (60.0 - 3e-4, "-"), (3e-4, "+")):  # also a hair off
             line = Line(FRONT, np.array([[-500.0, height], [500.0, height]]), ((0, 1),))
             self.assertEqual([c.side for c in cut_along(shapes.box(100, 40, 60), line)], [side])
 
