@@ -160,6 +160,22 @@ def figure() -> Solid:
 
 
 class Outlines(unittest.TestCase):
+    def test_drawn_either_way_round_it_is_the_same_outline(self) -> None:
+        corners = [(-12.0, -8.0), (14.0, -9.0), (3.0, 11.0)]
+        for inset in (0.0, 2.0):
+            one, two = (Free(corners=tuple(FreePoint(x_mm=x, y_mm=y) for x, y in c)) for c in (corners, corners[::-1]))
+            rings = one.ring(inset), two.ring(inset)
+            assert rings[0] is not None
+            assert rings[1] is not None
+            self.assertEqual(sorted(map(tuple, rings[0].round(9))), sorted(map(tuple, rings[1].round(9))))
+
+    def test_an_inset_draws_every_side_in_by_it(self) -> None:
+        square = Free(corners=tuple(FreePoint(x_mm=x, y_mm=y) for x, y in ((-10, -5), (10, -5), (10, 5), (-10, 5))))
+        ring = square.ring(1.5)
+        assert ring is not None
+        np.testing.assert_allclose([ring.min(axis=0), ring.max(axis=0)], [[-8.5, -3.5], [8.5, 3.5]])
+        self.assertIsNone(square.ring(5.5))
+
     def test_corners_in_a_row_hold_no_area_and_those_that_cross_are_refused(self) -> None:
         for corners, says in (
             (((0, 0), (10, 0), (5, 0.0005)), "holds no area"),
@@ -189,6 +205,16 @@ class Detach(unittest.TestCase):
         result = parted(handle, DetachParting(id="p1", through_mm=(20, 0, 74), normal=(1, 0, 0)))
         self.assertEqual([f.code for f in result.findings], ["detach-still-held"])
         self.assertEqual(keys(result), ["whole"])
+
+    def test_a_plane_that_only_touches_the_model_misses_it(self) -> None:
+        for at, normal in (
+            ((0, 0, 100), (0, 0, 1)),
+            ((0, 0, 0), (0, 0, 1)),
+            ((60, 0, 74), (1, 0, 0)),
+            ((-60, 0, 74), (1, 0, 0)),
+        ):
+            result = parted(figure(), DetachParting.model_validate({"id": "p1", "through_mm": at, "normal": normal}))
+            self.assertEqual(([f.code for f in result.findings], keys(result)), (["parting-misses"], ["whole"]), at)
 
     def test_beyond_the_model_it_misses(self) -> None:
         result = parted(figure(), DetachParting(id="p1", through_mm=(90, 0, 74), normal=(1, 0, 0)))
