@@ -1,0 +1,63 @@
+"""What is chosen for a face by its measures: how many, which way, how large."""
+
+import math
+import unittest
+
+import numpy as np
+import shapely
+
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.joints import DovetailJoint, Joint
+from hinoki.core.join.labels import SIZES_MM
+from hinoki.core.propose.recommend_joints import SuitWish, suited
+from tests.shapes import box, built, level, plan_for, stl_of
+
+
+def chosen(solid: Solid, kind: str, at: float = 20.0) -> Joint:
+    """The joint of a kind that is chosen where a body is parted level."""
+    data = stl_of(solid)
+    plan = plan_for(data, level(1, at), bed=(600, 600, 600))
+    (found,) = suited(built(data, plan), plan, SuitWish(kind=kind)).joints  # type: ignore[arg-type]
+    return found
+
+
+def turned(solid: Solid, degrees: float) -> Solid:
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    return solid.placed(np.array([[c, -s, 0, 0], [s, c, 0, 0], [0, 0, 1.0, 0]]))
+
+
+class Counts(unittest.TestCase):
+    def test_longer_faces_get_more_elements(self) -> None:
+        for long, count in ((70, 2), (79, 2), (81, 3), (159, 3), (161, 4), (300, 4)):
+            for kind in ("pin", "magnet"):
+                self.assertEqual(getattr(chosen(box(long, 30, 40), kind), "count", None), count, (long, kind))
+
+
+class Directions(unittest.TestCase):
+    def test_what_slides_in_runs_across_the_face_and_is_told_within_half_a_turn(self) -> None:
+        """The face is turned; the joint turns with it."""
+        for degrees in (0, 30, 60, 89, 91, 120, 150, 179):
+            joint = chosen(turned(box(120, 40, 60), degrees), "dovetail", at=30.0)
+            assert isinstance(joint, DovetailJoint)
+            self.assertTrue(-90 < joint.along_deg <= 90, degrees)
+            # along the length or across it, whichever: always a quarter turn from where it was on the straight one
+            straight = chosen(box(120, 40, 60), "dovetail", at=30.0)
+            assert isinstance(straight, DovetailJoint)
+            off = (joint.along_deg - straight.along_deg - degrees) % 180
+            self.assertTrue(min(off, 180 - off) < 1.5, (degrees, joint.along_deg, straight.along_deg))
+
+    def test_the_smallest_rectangle_around_a_face_decides_not_its_box(self) -> None:
+        lean = turned(box(120, 40, 60), 45)
+        shape = shapely.MultiPoint(lean.mesh.vertices[:, :2]).convex_hull
+        self.assertAlmostEqual(shapely.minimum_rotated_rectangle(shape).area, 120 * 40, places=3)
+        self.assertEqual(getattr(chosen(lean, "pin", at=30.0), "count", None), 3)  # 120 long, though its box is 113
+
+
+class Letters(unittest.TestCase):
+    def test_sizes_go_down_from_the_largest(self) -> None:
+        self.assertEqual(list(SIZES_MM), sorted(set(SIZES_MM), reverse=True))
+        self.assertEqual((SIZES_MM[0], SIZES_MM[-1]), (12.0, 3.0))
+
+
+if __name__ == "__main__":
+    unittest.main()
