@@ -146,7 +146,7 @@ def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, ou
     widths = [max(len(row[k]) for row in rows) for k in range(5)]
     for row in rows:
         output.say("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())
-    kinds = Counter(one.joint.kind for one in built.placed)
+    kinds = Counter(placed_joint.joint.kind for placed_joint in built.placed)
     joints = ", ".join(f"{kind} on {many}" for kind, many in sorted(kinds.items())) or "no joints"
     output.say(f"\n{len(built.pieces)} pieces, {len(built.faces)} mating faces ({joints}), written to {out}")
     for batch in laid.each:

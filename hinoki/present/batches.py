@@ -322,8 +322,14 @@ def what_if_view(lines: Sequence[WhatIfLine]) -> WhatIfView:
 def beds_of(view: BatchesView) -> list[LaidBed]:
     """The beds as they are shown, to try a move on."""
     return [
-        LaidBed(one.number, one.group, one.bed, Surface(_shape(one.room), one.room_height_mm), tuple(map(_laid, one.things)))
-        for one in view.batches
+        LaidBed(
+            batch.number,
+            batch.group,
+            batch.bed,
+            Surface(_shape(batch.room), batch.room_height_mm),
+            tuple(map(_laid, batch.things)),
+        )
+        for batch in view.batches
     ]
 
 

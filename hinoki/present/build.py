@@ -65,8 +65,8 @@ def faces_with_poles(build: Build) -> list[FaceView]:
     """The mating faces, with the magnets of tiles in them; without drawings."""
     faces = faces_view(build)
     by_id = {face.id: face for face in faces}
-    for one in build.modules:
-        add_poles(by_id, one, build)
+    for module in build.modules:
+        add_poles(by_id, module, build)
     return faces
 
 

@@ -142,12 +142,12 @@ def orient_view(
     return OrientView(pieces=sorted(pieces, key=lambda p: p.number), said=said), meshes
 
 
-def takes(plan: Plan, group: Group, key: str, one: Candidate, cache: Cache, known: Known = NOTHING_KNOWN) -> Estimate:
+def takes(plan: Plan, group: Group, key: str, candidate: Candidate, cache: Cache, known: Known = NOTHING_KNOWN) -> Estimate:
     """What a group takes as a candidate has one of its pieces lie: by the same layers, and corrected by the same log, as in the
     batches."""
     printer, material = plan.printer_of(key), plan.material_of(key)
-    matrix = material.enlarged * _of_group(group, key, one)
-    body, support = Keyed(group.solid, group.made_by), one.support.volume_mm3
+    matrix = material.enlarged * _of_group(group, key, candidate)
+    body, support = Keyed(group.solid, group.made_by), candidate.support.volume_mm3
     raw = _takes(cache, body, matrix, support, printer, material, plan.printing)
     return raw.corrected(known.factors.get(group_of(printer, material), PLAIN))
 
@@ -160,26 +160,26 @@ def _takes(
     return estimate(body.value, matrix, support_mm3, printer, material, printing, 0.0)
 
 
-def _of_group(group: Group, key: str, one: Candidate) -> Points:
+def _of_group(group: Group, key: str, candidate: Candidate) -> Points:
     """(3, 4) from the group as it prints to the bed, for a candidate of one of its pieces."""
-    return composed(one.rest.matrix, inverted(group.turned[key])) if key in group.turned else one.rest.matrix
+    return composed(candidate.rest.matrix, inverted(group.turned[key])) if key in group.turned else candidate.rest.matrix
 
 
-def candidate_view(one: Candidate) -> CandidateView:
+def candidate_view(candidate: Candidate) -> CandidateView:
     """A candidate as data."""
-    touch, shut, matrix = one.support.touch_mm2, one.suction, one.rest.matrix
+    touch, shut, matrix = candidate.support.touch_mm2, candidate.suction, candidate.rest.matrix
     return CandidateView(
-        rest=rest_view(one.rest),
-        support_mm3=round(one.support.volume_mm3, 1),
-        support_area_mm2=round(one.support.area_mm2, 1),
+        rest=rest_view(candidate.rest),
+        support_mm3=round(candidate.support.volume_mm3, 1),
+        support_area_mm2=round(candidate.support.area_mm2, 1),
         scars_show_mm2=round(float(touch[SHOW]), 1),
         scars_mating_mm2=round(float(touch[MATING]), 1),
         scars_joint_mm2=round(float(touch[JOINT]), 1),
-        tip_deg=round(one.tip_deg, 1),
-        loose=round(one.loose, 2),
-        strength=round(one.strength, 3),
-        steps_mm2=round(one.steps_mm2, 1),
-        minutes=round(one.minutes, 1),
+        tip_deg=round(candidate.tip_deg, 1),
+        loose=round(candidate.loose, 2),
+        strength=round(candidate.strength, 3),
+        steps_mm2=round(candidate.steps_mm2, 1),
+        minutes=round(candidate.minutes, 1),
         suction_mm3=round(shut.volume_mm3, 0),
         suction_at_mm=round(shut.at_mm, 1),
         closed_mm3=round(shut.closed_mm3, 0),
@@ -191,37 +191,39 @@ def candidate_view(one: Candidate) -> CandidateView:
             )
             for volume, x, y, z in shut.vents
         ],
-        broken=list(one.broken),
-        said=notes_of(one),
-        penalty=round(one.penalty, 3),
+        broken=list(candidate.broken),
+        said=notes_of(candidate),
+        penalty=round(candidate.penalty, 3),
     )
 
 
-def notes_of(one: Candidate) -> list[str]:
+def notes_of(candidate: Candidate) -> list[str]:
     """What to know about a piece that lies so: a brim, swaying, and in resin what it traps."""
     said = []
-    x, y, z = (float(v) for v in one.rest.size_mm)
+    x, y, z = (float(v) for v in candidate.rest.size_mm)
     narrow = min(x, y)
     if narrow < THIN_MM and z > narrow:
         said.append(f"only {narrow:.1f} mm wide: print it with a brim")
     if z > SLENDER * narrow:
         said.append(f"{z / max(narrow, 1e-6):.0f} times as tall as wide: it sways, print it slowly or with others")
-    if one.suction.volume_mm3:
-        said.append(f"shuts in {one.suction.volume_mm3 / 1000:.1f} cm³ at {one.suction.at_mm:.0f} mm: give it a drain hole")
-    if one.suction.closed_mm3:
-        said.append(f"keeps {one.suction.closed_mm3 / 1000:.1f} cm³ of resin inside: give it two drain holes")
+    if candidate.suction.volume_mm3:
+        said.append(
+            f"shuts in {candidate.suction.volume_mm3 / 1000:.1f} cm³ at {candidate.suction.at_mm:.0f} mm: give it a drain hole"
+        )
+    if candidate.suction.closed_mm3:
+        said.append(f"keeps {candidate.suction.closed_mm3 / 1000:.1f} cm³ of resin inside: give it two drain holes")
     return said
 
 
-def _add_meshes(group: Group, key: str, one: Candidate, view: CandidateView, meshes: dict[str, Mesh]) -> None:
+def _add_meshes(group: Group, key: str, candidate: Candidate, view: CandidateView, meshes: dict[str, Mesh]) -> None:
     """The meshes of a candidate's columns and of what hangs over, and what touches the bed, all where they are on the bed."""
-    matrix = _of_group(group, key, one)
+    matrix = _of_group(group, key, candidate)
     mesh = group.surface.mesh
     points = mesh.vertices @ matrix[:, :3].T + matrix[:, 3]
     ups = -(mesh.face_normals @ matrix[2, :3])
     low = points[mesh.faces][:, :, 2].max(axis=1) < TOUCH_MM
     parts = {
-        "support_mesh": columns_mesh(one.support) if len(one.support.columns) else None,
+        "support_mesh": columns_mesh(candidate.support) if len(candidate.support.columns) else None,
         "overhang_mesh": _faces(mesh, points, (ups > hanging_from(group.printer.overhang_deg)) & ~low),
     }
     view.contact = _outlines(points[mesh.faces[low]])

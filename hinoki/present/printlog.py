@@ -15,5 +15,6 @@ def needed_of(view: BuildView) -> list[Needed]:
 def batch_needs(view: BatchesView) -> list[BatchNeeds]:
     """The batches in order."""
     return [
-        BatchNeeds(one.number, one.material, one.took.mass_g, [(t.key, t.pieces) for t in one.things]) for one in view.batches
+        BatchNeeds(batch.number, batch.material, batch.took.mass_g, [(t.key, t.pieces) for t in batch.things])
+        for batch in view.batches
     ]

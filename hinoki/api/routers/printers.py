@@ -139,9 +139,9 @@ def drop_spool(number: int, state: Shared) -> list[Spool]:
     return all_spools(state)
 
 
-def _refuse_unknown(connection: sqlite3.Connection, one: Machine) -> None:
+def _refuse_unknown(connection: sqlite3.Connection, machine: Machine) -> None:
     """Raises NotFound where the printer of the workshop or the spool is not there."""
-    if all(p.id != one.printer_id for p in shelf.workshop(connection).printers):
+    if all(p.id != machine.printer_id for p in shelf.workshop(connection).printers):
         raise NotFound("Say which printer of the workshop this is; that one is not there any more.", "printer_id")
-    if one.spool_id is not None and all(s.id != one.spool_id for s in spools.spools(connection)):
+    if machine.spool_id is not None and all(s.id != machine.spool_id for s in spools.spools(connection)):
         raise NotFound("The spool that is loaded is not there any more. Choose another.", "spool_id")

@@ -30,27 +30,27 @@ def locked_params(out: Assembled, units: Ids) -> Params:
     return {"case": "time" if out.natural.cut_short else "lock", "what": what}
 
 
-def fall_params(one: Falls, scene: Scene, attitude: Attitude) -> Params:
+def fall_params(falls: Falls, scene: Scene, attitude: Attitude) -> Params:
     """What is said of something that falls, or hangs on magnets."""
-    several = len(one.units) > 1 or any(len(scene.units[u].numbers) > 1 for u in one.units)
+    several = len(falls.units) > 1 or any(len(scene.units[u].numbers) > 1 for u in falls.units)
     return {
-        "case": "bare" if one.pull_n <= 0 else "pulled" if one.falls else "held",
+        "case": "bare" if falls.pull_n <= 0 else "pulled" if falls.falls else "held",
         "attitude": attitude,
-        "what": scene.named(sorted(one.units)),
-        "weight_n": one.weight_n,
+        "what": scene.named(sorted(falls.units)),
+        "weight_n": falls.weight_n,
         "things": 2 if several else 1,
-        "pull_n": one.pull_n,
+        "pull_n": falls.pull_n,
     }
 
 
-def opens_params(one: Opens, scene: Scene) -> Params:
+def opens_params(opens: Opens, scene: Scene) -> Params:
     """What is said of a door, a lid, or what must come off again."""
-    params: Params = {"what": scene.named([one.unit]), "how": one.how, "opens_deg": one.opens_deg, **one.params}
-    if one.at_deg is not None:
-        met = next((u for u in scene.units.values() if one.touches in u.keys), None)
-        params |= {"at_deg": one.at_deg, "touches": scene.named([met.id]) if met else "something"}
-    if one.shut > 0:
-        params |= {"shut": one.shut, "weight": one.weight, "torque": one.torque, "stays_shut": bool(one.stays_shut)}
+    params: Params = {"what": scene.named([opens.unit]), "how": opens.how, "opens_deg": opens.opens_deg, **opens.params}
+    if opens.at_deg is not None:
+        met = next((u for u in scene.units.values() if opens.touches in u.keys), None)
+        params |= {"at_deg": opens.at_deg, "touches": scene.named([met.id]) if met else "something"}
+    if opens.shut > 0:
+        params |= {"shut": opens.shut, "weight": opens.weight, "torque": opens.torque, "stays_shut": bool(opens.stays_shut)}
     return params
 
 

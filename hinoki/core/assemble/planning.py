@@ -141,10 +141,10 @@ class Planner:
         """The unit already there that shares the largest face with any of `units`, pieces before other things; where they touch
         nothing, the nearest piece."""
         best: tuple[tuple[bool, float], str] | None = None
-        for one in sorted(units):
-            for other in self.blocking.near(one):
+        for unit in sorted(units):
+            for other in self.blocking.near(unit):
                 if other in rest:
-                    area = self.scene.together[frozenset((one, other))]
+                    area = self.scene.together[frozenset((unit, other))]
                     rank = self.scene.units[other].is_piece, area
                     if best is None or rank > best[0]:
                         best = rank, other
@@ -289,10 +289,10 @@ class Planner:
         half = [w for w in ways if w > direction_of(-np.array(w))] or ways
         for way in half:
             edges = []
-            for i, one in enumerate(units):
+            for i, unit in enumerate(units):
                 if time.monotonic() > self._until:
                     raise _Late
-                edges += [(i, j) for j, two in enumerate(units) if i != j and not self.blocking.free(one, two, way)]
+                edges += [(i, j) for j, two in enumerate(units) if i != j and not self.blocking.free(unit, two, way)]
             rows, columns = zip(*edges, strict=True) if edges else ((), ())
             graph = csr_matrix((np.ones(len(rows)), (rows, columns)), shape=(len(units), len(units)))
             count, label = connected_components(graph, directed=True, connection="strong")

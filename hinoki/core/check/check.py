@@ -38,7 +38,10 @@ class Checked:
 
 def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
     """Look at a build from all sides. No two findings have the same id."""
-    own = {one.joint.id: tuple(joint_findings(one, build.placed, build.numbers, build.plan)) for one in build.placed}
+    own = {
+        placed_joint.joint.id: tuple(joint_findings(placed_joint, build.placed, build.numbers, build.plan))
+        for placed_joint in build.placed
+    }
     found = [*model_findings(build, cache)]
     if build.state == "whole":
         found += [*_of_pieces(build, cache, tell), *_of_joints(build, own, cache)]

@@ -161,8 +161,8 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
     """Faces whose pieces could be put together turned, by what their joints take of the face."""
     found: list[Finding] = []
     by_face: dict[str, list[PlacedJoint]] = {}
-    for one in placed:
-        by_face.setdefault(one.face.ref.id, []).append(one)
+    for placed_joint in placed:
+        by_face.setdefault(placed_joint.face.ref.id, []).append(placed_joint)
     for several in by_face.values():
         if any(p.joint.screws for p in several):  # turning is how it goes in
             continue

@@ -19,19 +19,19 @@ def magnet_findings(build: Build) -> list[Finding]:
     """Notes about pauses while printing, and a finding where the magnets of a face do not hold the lighter piece."""
     by_key, numbers, plan = {p.key: p for p in build.pieces}, build.numbers, build.plan
     found: list[Finding] = []
-    for one in build.placed:
-        joint = one.joint
-        if not isinstance(joint, MagnetJoint) or not one.places:
+    for placed_joint in build.placed:
+        joint = placed_joint.joint
+        if not isinstance(joint, MagnetJoint) or not placed_joint.places:
             continue
-        label = face_label(one.face, numbers)
-        both = [by_key[one.part(side).key] for side in SIDES]
+        label = face_label(placed_joint.face, numbers)
+        both = [by_key[placed_joint.part(side).key] for side in SIDES]
         layer = min(plan.printer_of(p.key).layers_mm[1] for p in both)
         found += _uneven(joint, label, layer)
         if joint.held == "laid in":
-            found += [_pause(one, joint, piece, label, plan) for piece in both]
+            found += [_pause(placed_joint, joint, piece, label, plan) for piece in both]
         lighter = min(both, key=lambda p: p.volume_mm3)
         weight = plan.material.weight_n(lighter.volume_mm3)
-        pull = joint.pull_n() * len(one.places)
+        pull = joint.pull_n() * len(placed_joint.places)
         if pull < SAFE * weight:
             found.append(
                 Finding(
@@ -68,19 +68,22 @@ def _uneven(joint: MagnetJoint, label: str, layer_mm: float) -> list[Finding]:
     ]
 
 
-def _pause(one: PlacedJoint, joint: MagnetJoint, piece: Piece, label: str, plan: Plan) -> Finding:
+def _pause(placed_joint: PlacedJoint, joint: MagnetJoint, piece: Piece, label: str, plan: Plan) -> Finding:
     """The layer before which printing pauses: the one that closes the pockets, with the piece as it lies."""
-    side = next(s for s in SIDES if one.part(s).key == piece.key)
+    side = next(s for s in SIDES if placed_joint.part(s).key == piece.key)
     matrix = piece.rest.matrix
-    cuts = [t.cut.placed(matrix) for t in one.tools.of(side) if t.cut is not None]
+    cuts = [t.cut.placed(matrix) for t in placed_joint.tools.of(side) if t.cut is not None]
     top = max(float(c.bounds[1][2]) for c in cuts)
     layer_mm = plan.printer_of(piece.key).layers_mm[1]
     layer = math.ceil(round(top / layer_mm, 6)) + 1
-    up = abs(float(piece.rest.down @ one.face.frame.n))
+    up = abs(float(piece.rest.down @ placed_joint.face.frame.n))
     at = "up"
     if up < UPRIGHT:
         at = "on their side"
-    elif float(piece.rest.down @ (one.face.frame.n if side == "a" else -one.face.frame.n)) < 0 and joint.skin_mm <= 0:
+    elif (
+        float(piece.rest.down @ (placed_joint.face.frame.n if side == "a" else -placed_joint.face.frame.n)) < 0
+        and joint.skin_mm <= 0
+    ):
         at = "open at the top"
     return Finding(
         severity="note" if up >= UPRIGHT else "look-at",

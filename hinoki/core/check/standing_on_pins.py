@@ -44,17 +44,17 @@ def on_pins_findings(build: Build) -> list[Finding]:
     return found
 
 
-def _to_the_other(one: PlacedJoint, pieces: Mapping[str, Piece]) -> list[Fix]:
+def _to_the_other(placed_joint: PlacedJoint, pieces: Mapping[str, Piece]) -> list[Fix]:
     """The male parts on the other piece, where that does not lie on the same face."""
-    side: SideName = next(s for s in SIDES if s != one.joint.stands_on)
-    other = pieces[one.part(side).key]
-    out = one.face.frame.n if side == "a" else -one.face.frame.n
+    side: SideName = next(s for s in SIDES if s != placed_joint.joint.stands_on)
+    other = pieces[placed_joint.part(side).key]
+    out = placed_joint.face.frame.n if side == "a" else -placed_joint.face.frame.n
     if float(out @ other.rest.down) > SAME_WAY:
         return []
-    moved = one.joint.model_copy(update={"on": side})
+    moved = placed_joint.joint.model_copy(update={"on": side})
     return [Fix(kind="joint", code="other-piece", params={"piece": other.number}, joint=moved.model_dump(mode="json"))]
 
 
-def _as_dowels(one: PlacedJoint, plan: Plan) -> list[Fix]:
-    dowels = dowels_for(one, plan)
+def _as_dowels(placed_joint: PlacedJoint, plan: Plan) -> list[Fix]:
+    dowels = dowels_for(placed_joint, plan)
     return [] if dowels is None else [Fix(kind="joint", code="dowels", joint=dowels.model_dump(mode="json"))]

@@ -33,10 +33,10 @@ def held_faces(build: Build) -> dict[str, Held]:
     plan = build.plan
     weights = {p.key: plan.material.weight_n(p.volume_mm3) for p in build.pieces}
     found: dict[str, Held] = {}
-    for one in build.placed:
-        strength, face = strength_of(one, plan), one.face.ref.id
+    for placed_joint in build.placed:
+        strength, face = strength_of(placed_joint, plan), placed_joint.face.ref.id
         if strength is not None and (face not in found or strength.newtons > found[face].strength.newtons):
-            found[face] = Held(strength, one, min(weights[one.part(side).key] for side in SIDES))
+            found[face] = Held(strength, placed_joint, min(weights[placed_joint.part(side).key] for side in SIDES))
     return found
 
 

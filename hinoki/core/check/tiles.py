@@ -16,7 +16,7 @@ from hinoki.core.join.walls import NOTHING_MM3
 def tile_findings(build: Build) -> list[Finding]:
     """What is noticed about all sets of tiles."""
     wall = build.plan.least_wall_mm
-    return [f for one in build.modules for f in _of_set(one, build.placed, build.numbers, wall)]
+    return [f for module in build.modules for f in _of_set(module, build.placed, build.numbers, wall)]
 
 
 def _of_set(modules: Modules, placed: Sequence[PlacedJoint], numbers: Mapping[str, int], wall_mm: float) -> list[Finding]:
@@ -63,15 +63,15 @@ def _pockets(modules: Modules, module: Module, placed: Sequence[PlacedJoint], nu
         if any(bore.box_meets(o) and bore.common(o).volume_mm3 > NOTHING_MM3 for o in bores[i + 1 :]):
             found.append(_about(modules, "module-corner", "must-fix", None, number))
             break
-    for one in placed:
+    for placed_joint in placed:
         for side in SIDES:
-            if one.part(side).key != module.part.key:
+            if placed_joint.part(side).key != module.part.key:
                 continue
-            for tool in one.tools.of(side):
+            for tool in placed_joint.tools.of(side):
                 body = tool.bore or tool.cut
                 if body is not None and any(body.box_meets(b) and body.common(b).volume_mm3 > NOTHING_MM3 for b in bores):
-                    params: Params = {"name": one.name(tool.index)}
-                    found.append(_about(modules, "module-meets-joint", "must-fix", params, number, joint=one.joint.id))
+                    params: Params = {"name": placed_joint.name(tool.index)}
+                    found.append(_about(modules, "module-meets-joint", "must-fix", params, number, joint=placed_joint.joint.id))
     return found
 
 

@@ -47,7 +47,12 @@ def face_drawings(built: Build) -> Iterator[FaceDrawing]:
     solids = {p.key: p.solid for p in built.parts}
     names = {p.key: f"{p.number} {p.name}" for p in built.pieces}
     for face in built.faces:
-        places = [(one.joint.label(), p) for one in built.placed if one.face.ref == face.ref for p in one.places]
+        places = [
+            (placed_joint.joint.label(), p)
+            for placed_joint in built.placed
+            if placed_joint.face.ref == face.ref
+            for p in placed_joint.places
+        ]
         yield FaceDrawing(
             label=face_label(face, built.numbers),
             a=names[face.a.key],

@@ -52,5 +52,5 @@ def _candidates(elements: Sequence[shapely.Geometry], middle: Point) -> list[flo
     return sorted(a for a in angles if 1.0 < a < 359.0)
 
 
-def _same(one: MultiPolygon, two: MultiPolygon) -> bool:
-    return bool(shapely.hausdorff_distance(one.boundary, two.boundary, densify=0.25) < SAME_MM)
+def _same(multi_polygon: MultiPolygon, two: MultiPolygon) -> bool:
+    return bool(shapely.hausdorff_distance(multi_polygon.boundary, two.boundary, densify=0.25) < SAME_MM)

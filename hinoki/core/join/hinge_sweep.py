@@ -63,13 +63,13 @@ def axis_of(placed: PlacedJoint) -> Axis | None:
     return joint.axis(placed.standing, placed.places[0])
 
 
-def swung(one: PlacedJoint, parts: Sequence[Part], cache: Cache) -> Swing:
+def swung(placed_joint: PlacedJoint, parts: Sequence[Part], cache: Cache) -> Swing:
     """How the door of a hinge swings among the finished pieces; free where it has no axis."""
-    axis = axis_of(one)
-    if axis is None or not isinstance(one.joint, HingeJoint):
+    axis = axis_of(placed_joint)
+    if axis is None or not isinstance(placed_joint.joint, HingeJoint):
         return Swing(None)
-    door = next(p for p in parts if p.key == one.face.b.key)
-    return _swing(cache, door, [p for p in parts if p is not door], axis, one.joint.opens_deg)
+    door = next(p for p in parts if p.key == placed_joint.face.b.key)
+    return _swing(cache, door, [p for p in parts if p is not door], axis, placed_joint.joint.opens_deg)
 
 
 @stage("swing")

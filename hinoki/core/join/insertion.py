@@ -11,8 +11,8 @@ Pair = tuple[str, str]
 def by_pair(placed: Sequence[PlacedJoint]) -> dict[Pair, list[PlacedJoint]]:
     """The joints between each two pieces."""
     pairs: dict[Pair, list[PlacedJoint]] = {}
-    for one in placed:
-        pairs.setdefault((one.face.a.key, one.face.b.key), []).append(one)
+    for placed_joint in placed:
+        pairs.setdefault((placed_joint.face.a.key, placed_joint.face.b.key), []).append(placed_joint)
     return pairs
 
 

@@ -38,12 +38,12 @@ def copies(plan: Plan, joint: Joint, faces: Sequence[MatingFace]) -> list[Joint]
     ]
 
 
-def alike(one: MatingFace, other: MatingFace) -> bool:
+def alike(mating_face: MatingFace, other: MatingFace) -> bool:
     """Whether two faces have nearly the same outline box and area, so that places fit both."""
-    a, b = one.shape.area, other.shape.area
-    if one.shape.is_empty or other.shape.is_empty or abs(a - b) > ALIKE_SHARE * max(a, b, 1.0):
+    a, b = mating_face.shape.area, other.shape.area
+    if mating_face.shape.is_empty or other.shape.is_empty or abs(a - b) > ALIKE_SHARE * max(a, b, 1.0):
         return False
-    return bool((np.abs(np.subtract(one.shape.bounds, other.shape.bounds)) < ALIKE_MM).all())
+    return bool((np.abs(np.subtract(mating_face.shape.bounds, other.shape.bounds)) < ALIKE_MM).all())
 
 
 def in_place_of(joint: Joint, found: Joint) -> Joint:

@@ -145,10 +145,10 @@ def _mark(  # noqa: PLR0913 - a mark's own parts
 def _room(face: MatingFace, placed: Sequence[PlacedJoint]) -> MultiPolygon:
     """The face without what joints take or cut there."""
     room: shapely.Geometry = face.shape.buffer(-AROUND_MM)
-    for one in placed:
-        for place in one.stands:
-            room = shapely.difference(room, one.joint.footprint(one.standing, place).buffer(AROUND_MM))
-        for tool in one.tools.each:
+    for placed_joint in placed:
+        for place in placed_joint.stands:
+            room = shapely.difference(room, placed_joint.joint.footprint(placed_joint.standing, place).buffer(AROUND_MM))
+        for tool in placed_joint.tools.each:
             if tool.cut is not None:
                 room = shapely.difference(room, tool.cut.shadow(face.frame).buffer(AROUND_MM))
     return as_multi(room, 1.0)

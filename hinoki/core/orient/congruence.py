@@ -45,25 +45,25 @@ class Shape:
         )
 
 
-def turn_between(one: Shape, other: Shape) -> Points | None:
+def turn_between(shape: Shape, other: Shape) -> Points | None:
     """The turn (3, 3), a mirroring where its determinant is −1, that brings one shape onto another about their centres of
     mass; None where they are not alike. Turns in quarters, in the steps of divided rings, mirrorings, and those that bring
     principal axes together are tried."""
     from scipy.spatial import cKDTree
 
-    if not one.may_be(other):
+    if not shape.may_be(other):
         return None
     tree = cKDTree(other.corners)
-    step = max(1, len(one.corners) // SAMPLES)
-    some = one.corners[::step]
-    for turn in _turns(one, other):
+    step = max(1, len(shape.corners) // SAMPLES)
+    some = shape.corners[::step]
+    for turn in _turns(shape, other):
         away, _ = tree.query(some @ turn.T, distance_upper_bound=NEAR_MM)
         if np.isfinite(away).all():
             return turn
     return None
 
 
-def _turns(one: Shape, other: Shape) -> list[Points]:
+def _turns(shape: Shape, other: Shape) -> list[Points]:
     signs = [np.diag([a, b, c]) for a in (1.0, -1.0) for b in (1.0, -1.0) for c in (1.0, -1.0)]
     turns = sorted(signs, key=lambda s: int((np.diag(s) < 0).sum()))
     for fold in FOLDS:
@@ -76,5 +76,5 @@ def _turns(one: Shape, other: Shape) -> list[Points]:
                 spin[i, i] = spin[j, j] = c
                 spin[i, j], spin[j, i] = -s, s
                 turns += [spin, spin @ np.diag([-1.0, 1.0, 1.0])]
-    turns += [other.axes.T @ sign @ one.axes for sign in signs]
+    turns += [other.axes.T @ sign @ shape.axes for sign in signs]
     return turns

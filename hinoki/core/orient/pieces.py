@@ -76,9 +76,9 @@ class Group:
         """A direction of the model at one of its pieces, as the group prints."""
         return self.turned[key][:, :3] @ down if key in self.turned else down
 
-    def for_piece(self, key: str, one: Candidate) -> Candidate:
+    def for_piece(self, key: str, candidate: Candidate) -> Candidate:
         """A candidate for one of its pieces, from where that is in the model."""
-        return replace(one, rest=one.rest.after(self.turned[key])) if key in self.turned else one
+        return replace(candidate, rest=candidate.rest.after(self.turned[key])) if key in self.turned else candidate
 
 
 @dataclass(frozen=True)
@@ -127,14 +127,16 @@ def attitude_of(built: Build, keys: Sequence[str], turned: dict[str, Points]) ->
     """What the joints of pieces ask of them."""
     upright: list[Points] = []
     pins: list[Points] = []
-    for one in built.placed:
-        own = [k for k in keys if k in (one.face.a.key, one.face.b.key)]
-        if not one.places or not own:
+    for placed_joint in built.placed:
+        own = [k for k in keys if k in (placed_joint.face.a.key, placed_joint.face.b.key)]
+        if not placed_joint.places or not own:
             continue
-        axis = turned[own[0]][:, :3] @ one.face.frame.n if own[0] in turned else one.face.frame.n
-        if one.joint.upright:
+        axis = turned[own[0]][:, :3] @ placed_joint.face.frame.n if own[0] in turned else placed_joint.face.frame.n
+        if placed_joint.joint.upright:
             upright.append(axis)
-        if isinstance(one.joint, PinJoint) and any(one.joint.stands_on == side and one.part(side).key in own for side in SIDES):
+        if isinstance(placed_joint.joint, PinJoint) and any(
+            placed_joint.joint.stands_on == side and placed_joint.part(side).key in own for side in SIDES
+        ):
             pins.append(axis)
     return Attitude(tuple(upright), tuple(pins))
 
@@ -222,11 +224,11 @@ def mates(built: Build, group: Group, every: Sequence[Group], cache: Cache) -> l
     return found
 
 
-def _turn(built: Build, one: Group, other: Group, cache: Cache) -> Points | None:
+def _turn(built: Build, group: Group, other: Group, cache: Cache) -> Points | None:
     """From one piece that prints alone to another of its shape, before joints, on the same printer."""
-    if len(one.keys) > 1 or len(other.keys) > 1 or one.printer.id != other.printer.id:
+    if len(group.keys) > 1 or len(other.keys) > 1 or group.printer.id != other.printer.id:
         return None
-    a, b = (next(p for p in built.before if p.key == g.keys[0]) for g in (one, other))
+    a, b = (next(p for p in built.before if p.key == g.keys[0]) for g in (group, other))
     if a.made_by == b.made_by:
         return np.eye(3)
     return _turn_between(cache, *(Keyed(_shape(cache, p.body), p.made_by) for p in (a, b)))

@@ -114,16 +114,23 @@ def shapes_of(built: Build) -> dict[str, str]:
     return {p.key: p.shape for p in built.pieces}
 
 
-def _touched(one: PrintedPiece, gone: bool, stays: dict[str, str]) -> Touched:
-    why = stays.get(one.key) or (
+def _touched(printed_piece: PrintedPiece, gone: bool, stays: dict[str, str]) -> Touched:
+    why = stays.get(printed_piece.key) or (
         "it would be no more"
         if gone
         else "a cut, a joint's place or a measure of its own would change: only printing it anew helps"
     )
     return Touched(
-        key=one.key, number=one.number, name=one.name, gone=gone, can_stay=one.key in stays, why=why, grams=one.grams,
-        minutes=one.minutes, cost=one.cost,
-    )  # fmt: skip
+        key=printed_piece.key,
+        number=printed_piece.number,
+        name=printed_piece.name,
+        gone=gone,
+        can_stay=printed_piece.key in stays,
+        why=why,
+        grams=printed_piece.grams,
+        minutes=printed_piece.minutes,
+        cost=printed_piece.cost,
+    )
 
 
 def keep_cuts(before: Build, after: Build, plan: Plan, printed: set[str]) -> tuple[Plan | None, dict[str, str]]:
@@ -136,38 +143,38 @@ def keep_cuts(before: Build, after: Build, plan: Plan, printed: set[str]) -> tup
     joints = list(plan.joints)
     how: dict[str, str] = {}
     changed = False
-    for one in after.placed:
-        old = was.get(one.joint.id)
-        sides = {one.part(side).key for side in ("a", "b")} & printed
-        if old is None or not sides or not _only_clearance(old, one):
+    for placed_joint in after.placed:
+        old = was.get(placed_joint.joint.id)
+        sides = {placed_joint.part(side).key for side in ("a", "b")} & printed
+        if old is None or not sides or not _only_clearance(old, placed_joint):
             continue
-        index = next(k for k, j in enumerate(joints) if j.id == one.joint.id)
-        update: dict[str, object] = {"places": tuple(old.places)} if one.joint.wanted else {}
+        index = next(k for k, j in enumerate(joints) if j.id == placed_joint.joint.id)
+        update: dict[str, object] = {"places": tuple(old.places)} if placed_joint.joint.wanted else {}
         # the side it was on stays, even where Hinoki chose it
         if old.joint.stands_on is not None:
             update["on"] = old.joint.stands_on
-        more = one.clearance_mm - old.clearance_mm
-        if abs(more) <= SAME_MM and one.places == old.places:
+        more = placed_joint.clearance_mm - old.clearance_mm
+        if abs(more) <= SAME_MM and placed_joint.places == old.places:
             continue
-        cut = {t.side for t in one.tools.each if t.cut is not None}
-        printed_cut = any(one.part(side).key in printed for side in cut)
+        cut = {t.side for t in placed_joint.tools.each if t.cut is not None}
+        printed_cut = any(placed_joint.part(side).key in printed for side in cut)
         if printed_cut and abs(more) > SAME_MM:
-            if one.joint.thinner(more) is None:
+            if placed_joint.joint.thinner(more) is None:
                 continue
             update["cut_as_printed_mm"] = old.clearance_mm
         for key in sides:
-            how[key] = _how(one, more, any(one.part(side).key == key for side in cut))
+            how[key] = _how(placed_joint, more, any(placed_joint.part(side).key == key for side in cut))
         joints[index] = joints[index].model_copy(update=update)
         changed = True
     return (plan.model_copy(update={"joints": tuple(joints)}) if changed else None), how
 
 
-def _how(one: PlacedJoint, more: float, on_cut: bool) -> str:
+def _how(placed_joint: PlacedJoint, more: float, on_cut: bool) -> str:
     """How a piece beside a joint stays, in words."""
-    what = one.joint.elements
+    what = placed_joint.joint.elements
     if not on_cut:
         return f"only the cut for the {what} on the other side changes"
-    which = f"a loose {what}" if one.tools.loose else f"the {what} on the other side"
+    which = f"a loose {what}" if placed_joint.tools.loose else f"the {what} on the other side"
     return f"{which} is made {abs(more):.2f} mm {'thinner' if more > 0 else 'thicker'} on each side instead"
 
 

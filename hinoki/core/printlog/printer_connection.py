@@ -30,17 +30,17 @@ class Machine(BaseModel, frozen=True):
         return self
 
 
-def refuse_bad_address(one: Machine, own: str) -> None:
+def refuse_bad_address(machine: Machine, own: str) -> None:
     """Raises HinokiError for an address that cannot be one, or that is Hinoki's own (`own`, such as localhost:8462)."""
-    if one.way != "http":
+    if machine.way != "http":
         return
     try:
-        TypeAdapter(AnyHttpUrl).validate_python(one.address)
-        parts = urlsplit(one.address)
+        TypeAdapter(AnyHttpUrl).validate_python(machine.address)
+        parts = urlsplit(machine.address)
         port = parts.port or (443 if parts.scheme == "https" else 80)
     except (ValidationError, ValueError) as error:
         raise HinokiError(
-            f"{one.address[:80]} is no address of a printer. It looks like http://192.168.1.20:8471.", "address"
+            f"{machine.address[:80]} is no address of a printer. It looks like http://192.168.1.20:8471.", "address"
         ) from error
     if parts.username or parts.password or parts.query or parts.fragment:
         raise HinokiError("The address of a printer has no name, password, ? or # in it.", "address")

@@ -154,10 +154,10 @@ def _faces_hit(points: Points, built: Build, key: str) -> set[str]:
         near = face.frame.flat(points[np.abs(face.frame.heights(points)) < NEAR_MM])
         if len(near) and shapely.contains_xy(face.shape.buffer(NEAR_MM), near[:, 0], near[:, 1]).any():
             found.add(face_label(face, built.numbers))
-    for one in built.placed:
-        label = face_label(one.face, built.numbers)
-        for tool in one.tools.each:
-            if one.part(tool.side).key == key and any(_on(points, body) for body in (tool.add, tool.cut) if body):
+    for placed_joint in built.placed:
+        label = face_label(placed_joint.face, built.numbers)
+        for tool in placed_joint.tools.each:
+            if placed_joint.part(tool.side).key == key and any(_on(points, body) for body in (tool.add, tool.cut) if body):
                 found.add(label)
     return found
 

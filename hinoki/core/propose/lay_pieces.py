@@ -102,7 +102,7 @@ def _again(one: Laid, rebuild: Rebuild, wish: OrientWish, cache: Cache, free: se
 
 def _on_the_other(joints: Sequence[PlacedJoint], key: str) -> dict[str, Joint]:
     """Joints with their male parts on the pieces other than `key`, by name."""
-    return {one.joint.id: one.joint.model_copy(update={"on": "b" if one.face.a.key == key else "a"}) for one in joints}
+    return {joint.joint.id: joint.joint.model_copy(update={"on": "b" if joint.face.a.key == key else "a"}) for joint in joints}
 
 
 def _dowels(joints: Sequence[PlacedJoint], plan: Plan) -> dict[str, Joint]:
@@ -123,7 +123,7 @@ def _changed(  # noqa: PLR0913 - what it works on, and what it may change
 ) -> Laid:
     """Other joints instead of some, and all pieces that this changes laid anew."""
     plan = here.plan.model_copy(update={"joints": tuple(others.get(j.id, j) for j in here.plan.joints)})
-    changed = {k for one in joints for k in (one.face.a.key, one.face.b.key)} & free
+    changed = {k for joint in joints for k in (joint.face.a.key, joint.face.b.key)} & free
     found = _looked(plan, rebuild(plan), sorted(changed), wish, cache)
     return Laid(with_rests(plan, found), here.built, cache, here.found | found)
 

@@ -100,7 +100,7 @@ def _leaves_nothing_to_fix(
     placed, _ = place_joints(alone, built.faces, ground, cache, quiet)
     own = placed[-1]
     found = joint_findings(own, placed, built.numbers, alone)
-    meets = any(joint.id == other for one in placed for _, other, _ in one.clashes)
+    meets = any(joint.id == other for placed_joint in placed for _, other, _ in placed_joint.clashes)
     return not meets and not any(f.severity == "must-fix" for f in found)
 
 

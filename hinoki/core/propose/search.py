@@ -160,9 +160,9 @@ class Search:
         out += BALANCE * (1 - min(volumes) / max(volumes))
         return out + LIKENESS * max((self.likeness(state, other) for other in avoid), default=0.0)
 
-    def likeness(self, one: State, other: State) -> float:
+    def likeness(self, state: State, other: State) -> float:
         """Share of the planes of two divisions that lie in nearly the same places, 0 to 1."""
-        a, b = _planes(one, self.girth_mm), _planes(other, self.girth_mm)
+        a, b = _planes(state, self.girth_mm), _planes(other, self.girth_mm)
         return len(a & b) / max(1, len(a | b))
 
     def fits(self, part: Part) -> bool:

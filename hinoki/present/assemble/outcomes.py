@@ -63,27 +63,27 @@ def off_view(units: Ids, motion: Motion, scene: Scene) -> OffView:
     )  # fmt: skip
 
 
-def replace_view(one: Replacing, scene: Scene) -> ReplaceView:
+def replace_view(replacing: Replacing, scene: Scene) -> ReplaceView:
     """What must come off so that a unit does, in words too."""
-    what = scene.named([one.unit])
-    steps = [off_view(units, motion, scene) for units, motion in one.first]
-    if not one.possible:
+    what = scene.named([replacing.unit])
+    steps = [off_view(units, motion, scene) for units, motion in replacing.first]
+    if not replacing.possible:
         says = f"{upper(what)} cannot be taken out again: no order was found that frees it."
-    elif one.breaks:
-        others = sorted({x for pair in one.breaks for x in pair} - {one.unit})
+    elif replacing.breaks:
+        others = sorted({x for pair in replacing.breaks for x in pair} - {replacing.unit})
         says = f"{upper(what)} cannot be had without breaking the glue to {scene.named(others)}."
     elif not steps:
         says = f"{upper(what)} comes off as it is; nothing else has to."
     else:
-        names = sorted({u for units, _ in one.first for u in units})
+        names = sorted({u for units, _ in replacing.first for u in units})
         says = f"To replace {what}, {scene.named(names)} must come off first."
     return ReplaceView(
-        unit=one.unit,
-        possible=one.possible,
+        unit=replacing.unit,
+        possible=replacing.possible,
         says=says,
         first=steps,
-        itself=off_view(frozenset((one.unit,)), one.motion, scene) if one.motion else None,
-        breaks=list(one.breaks),
+        itself=off_view(frozenset((replacing.unit,)), replacing.motion, scene) if replacing.motion else None,
+        breaks=list(replacing.breaks),
     )
 
 

@@ -272,15 +272,15 @@ class _Steps:
         return MeetView(units=list(refusal.met), at=refusal.at, overlap=name, overlap_mm3=refusal.overlap_mm3)
 
 
-def _spread(one: PlacedJoint) -> Points:
+def _spread(placed_joint: PlacedJoint) -> Points:
     """Points spread over a mating face, in its plane."""
-    low_x, low_y, high_x, high_y = one.face.shape.bounds
+    low_x, low_y, high_x, high_y = placed_joint.face.shape.bounds
     k = int(np.sqrt(CONTACT_POINTS)) + 1
     x, y = np.meshgrid(np.linspace(low_x, high_x, k + 2)[1:-1], np.linspace(low_y, high_y, k + 2)[1:-1])
     points = np.column_stack([x.ravel(), y.ravel()])
 
-    inside = points[shapely.contains_xy(one.face.shape, points[:, 0], points[:, 1])]
-    return inside if len(inside) else np.array([shapely.get_coordinates(one.face.shape.representative_point())[0]])
+    inside = points[shapely.contains_xy(placed_joint.face.shape, points[:, 0], points[:, 1])]
+    return inside if len(inside) else np.array([shapely.get_coordinates(placed_joint.face.shape.representative_point())[0]])
 
 
 def _way_in(motion: Motion | None) -> Direction | None:

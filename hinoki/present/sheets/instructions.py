@@ -89,10 +89,10 @@ def _towards(way: Direction) -> str:
 def closed_by(step: Step, there: Ids, placed: Sequence[PlacedJoint], scene: Scene) -> list[PlacedJoint]:
     """The joints that a step closes: one side is moved, the other is there."""
     found = []
-    for one in placed:
-        a, b = scene.of_piece(one.face.a.key), scene.of_piece(one.face.b.key)
+    for placed_joint in placed:
+        a, b = scene.of_piece(placed_joint.face.a.key), scene.of_piece(placed_joint.face.b.key)
         if a and b and ((a.id in step.units and b.id in there) or (b.id in step.units and a.id in there)):
-            found.append(one)
+            found.append(placed_joint)
     return found
 
 

@@ -269,10 +269,10 @@ def _faces(step: StepView, built: Build) -> list[FaceSketch]:
         if not ((face.a in moved and face.b in there) or (face.b in moved and face.a in there)):
             continue
         poles = [
-            (*place, math.sqrt(one.joint.footprint(one.standing, place).area / math.pi), str(pole))
-            for one in built.placed
-            if one.face.ref.id == face.id and one.poles
-            for place, pole in zip(one.places, one.poles, strict=True)
+            (*place, math.sqrt(placed_joint.joint.footprint(placed_joint.standing, place).area / math.pi), str(pole))
+            for placed_joint in built.placed
+            if placed_joint.face.ref.id == face.id and placed_joint.poles
+            for place, pole in zip(placed_joint.places, placed_joint.poles, strict=True)
         ] or list(face.poles)
         if poles:
             found.append(_sketch(face, outlines[face.id], poles))

@@ -80,13 +80,16 @@ def _image(content: bytes, kind: str) -> str:
     return f"data:image/{kind};base64,{base64.b64encode(content).decode()}"
 
 
-def _art(one: Illustration, alt: str = "") -> str:
+def _art(illustration: Illustration, alt: str = "") -> str:
     """A picture with its strokes and balloons over it."""
-    wide, high = 1000.0, 1000.0 * one.size[1] / one.size[0]
-    drawn = [_stroke(kind, points, wide, high) for kind, points in one.strokes]
-    drawn += [_balloon(b, at, wide, high) for b, at in zip(one.balloons, spots(one.balloons, wide / high), strict=True)]
+    wide, high = 1000.0, 1000.0 * illustration.size[1] / illustration.size[0]
+    drawn = [_stroke(kind, points, wide, high) for kind, points in illustration.strokes]
+    drawn += [
+        _balloon(b, at, wide, high)
+        for b, at in zip(illustration.balloons, spots(illustration.balloons, wide / high), strict=True)
+    ]
     over = f"<svg viewBox='0 0 {wide:.0f} {high:.0f}'>{''.join(drawn)}</svg>" if drawn else ""
-    return f"<div class=art><img alt='{_e(alt)}' src='{_image(one.png, 'png')}'>{over}</div>"
+    return f"<div class=art><img alt='{_e(alt)}' src='{_image(illustration.png, 'png')}'>{over}</div>"
 
 
 def _stroke(kind: str, points: Sequence[tuple[float, float]], wide: float, high: float) -> str:

@@ -207,21 +207,21 @@ class _Pages:
         for font, text, colour in more:
             y = self._wrapped(text, x, y, wide, font, 7.8, colour, 3)
 
-    def _illustration(self, one: Illustration, x: float, y: float, wide: float, high: float) -> None:
+    def _illustration(self, illustration: Illustration, x: float, y: float, wide: float, high: float) -> None:
         """A picture as large as the room allows, with its strokes and balloons."""
         if wide <= 0 or high <= 0:
             return
-        scale = min(wide / one.size[0], high / one.size[1])
-        w, h = one.size[0] * scale, one.size[1] * scale
+        scale = min(wide / illustration.size[0], high / illustration.size[1])
+        w, h = illustration.size[0] * scale, illustration.size[1] * scale
         left, low = x + (wide - w) / 2, y + (high - h) / 2
-        self.page.drawImage(ImageReader(io.BytesIO(one.png)), left, low, w, h)
+        self.page.drawImage(ImageReader(io.BytesIO(illustration.png)), left, low, w, h)
 
         def place(at: tuple[float, float]) -> tuple[float, float]:
             return left + at[0] * w, low + (1 - at[1]) * h
 
-        for kind, points in one.strokes:
+        for kind, points in illustration.strokes:
             self._stroke(kind, [place(p) for p in points])
-        for balloon, (bx, by) in zip(one.balloons, spots(one.balloons, w / h), strict=True):
+        for balloon, (bx, by) in zip(illustration.balloons, spots(illustration.balloons, w / h), strict=True):
             self._balloon(balloon, place(balloon.at), place((bx, by)))
 
     def _stroke(self, kind: str, points: Sequence[tuple[float, float]]) -> None:

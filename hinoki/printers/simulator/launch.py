@@ -27,13 +27,22 @@ def running(printers: Sequence[StandIn], speed: float = DEMO_SPEED) -> Iterator[
     """The addresses of printers that run until this is left."""
     with ExitStack() as stack:
         addresses = []
-        for one in printers:
+        for printer in printers:
             port = _free_port()
-            room = [f"{side:g}" for side in one.room_mm]
+            room = [f"{side:g}" for side in printer.room_mm]
             command = [
                 *(sys.executable, "-m", "hinoki.printers.simulator", "--parent", str(os.getpid())),
-                *("--port", str(port), "--name", one.name),
-                *("--room", *room, "--speed", f"{speed:g}", "--seed", str(one.seed), "--filament", f"{one.filament_g:g}"),
+                *("--port", str(port), "--name", printer.name),
+                *(
+                    "--room",
+                    *room,
+                    "--speed",
+                    f"{speed:g}",
+                    "--seed",
+                    str(printer.seed),
+                    "--filament",
+                    f"{printer.filament_g:g}",
+                ),
             ]
             process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
             stack.callback(process.wait)

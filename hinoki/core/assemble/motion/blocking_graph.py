@@ -144,9 +144,9 @@ class Blocking:
         found = [(way, self.blockers(moving, still, way, MOST_TOLD)) for way in ways]
         return sorted(found, key=lambda f: (len(f[1]) + 2 * (f[0][2] < -0.5), sum(units[u].volume_mm3 for u in f[1])))
 
-    def touching(self, one: Ids, two: Ids) -> bool:
+    def touching(self, ids: Ids, two: Ids) -> bool:
         """Whether any unit of one set touches one of the other."""
-        return any(n in two for m in one for n in self._near[m])
+        return any(n in two for m in ids for n in self._near[m])
 
 
 @stage("slide")

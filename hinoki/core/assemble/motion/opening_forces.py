@@ -50,31 +50,34 @@ def opening(
 ) -> list[Opens]:
     """All doors on hinges, and what must come off again, by how it does."""
     found: list[Opens] = []
-    for one in built.placed:
-        axis = axis_of(one)
-        door, frame = scene.of_piece(one.face.b.key), scene.of_piece(one.face.a.key)
-        if axis is None or door is None or frame is None or not isinstance(one.joint, HingeJoint):
+    for placed_joint in built.placed:
+        axis = axis_of(placed_joint)
+        door, frame = scene.of_piece(placed_joint.face.b.key), scene.of_piece(placed_joint.face.a.key)
+        if axis is None or door is None or frame is None or not isinstance(placed_joint.joint, HingeJoint):
             continue
         n, at = axis.frame.n, axis.frame.origin
-        weight = weights[door.id] if door.id != frame.id else _alone(one, weights[door.id])
+        weight = weights[door.id] if door.id != frame.id else _alone(placed_joint, weights[door.id])
         arm = weight.centre - at
         level = float(np.linalg.norm(arm - n * float(arm @ n)))
         shut = 0.0
         for other in built.placed:
-            if {other.face.a.key, other.face.b.key} != {one.face.a.key, one.face.b.key} or other.joint.kind != "magnet":
+            if {other.face.a.key, other.face.b.key} != {
+                placed_joint.face.a.key,
+                placed_joint.face.b.key,
+            } or other.joint.kind != "magnet":
                 continue
             pull = float(getattr(other.joint, "pull_n", lambda: 0.0)())
             for place in other.places:
                 to = other.standing.frame.world(np.array([place]))[0] - at
                 off = float(np.linalg.norm(np.cross(to - n * float(to @ n), other.standing.frame.n)))
                 shut += pull * off
-        swing = swung(one, built.parts, cache)
+        swing = swung(placed_joint, built.parts, cache)
         found.append(
             Opens(
                 unit=door.id,
                 how="door",
-                params={"hinge": one.joint.label()},
-                opens_deg=one.joint.opens_deg,
+                params={"hinge": placed_joint.joint.label()},
+                opens_deg=placed_joint.joint.opens_deg,
                 touches=swing.piece or None,
                 at_deg=swing.angle,
                 shut=round(shut, 1),
@@ -91,8 +94,8 @@ def opening(
     return found
 
 
-def _alone(one: PlacedJoint, together: Weight) -> Weight:
+def _alone(placed_joint: PlacedJoint, together: Weight) -> Weight:
     """The share of a door that prints in place with its frame, by volume."""
-    a, b = one.face.a.solid, one.face.b.solid
+    a, b = placed_joint.face.a.solid, placed_joint.face.b.solid
     share = b.volume_mm3 / max(1e-9, a.volume_mm3 + b.volume_mm3)
     return Weight(together.grams * share, b.centre_of_mass)

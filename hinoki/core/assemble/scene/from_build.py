@@ -46,8 +46,8 @@ def scene_of(built: Build) -> Scene:
         for other in piece.neighbours:
             _meet(scene, unit_of[piece.key], unit_of[numbered[other]], 0.0)
     _planes(scene, built, unit_of)
-    for one in built.placed:
-        _joint(scene, one, unit_of)
+    for placed_joint in built.placed:
+        _joint(scene, placed_joint, unit_of)
     for way in built.ways:
         _way(scene, way, built, unit_of)
     return scene
@@ -83,17 +83,17 @@ def reach_of(vertices: Points, plane: tuple[Direction, float]) -> tuple[float, f
     return float(heights.min()), float(heights.max())
 
 
-def _joint(scene: Scene, one: PlacedJoint, unit_of: dict[str, str]) -> None:
-    a, b = (unit_of[one.part(side).key] for side in SIDES)
-    joint, standing = one.joint, one.standing
-    there = bool(one.places) or joint.wanted == 0
+def _joint(scene: Scene, placed_joint: PlacedJoint, unit_of: dict[str, str]) -> None:
+    a, b = (unit_of[placed_joint.part(side).key] for side in SIDES)
+    joint, standing = placed_joint.joint, placed_joint.standing
+    there = bool(placed_joint.places) or joint.wanted == 0
     if a == b or not there:
         return
     normal = direction_of(standing.frame.n)
     motions = joint.motions(standing)
     threaded = isinstance(joint, ThreadJoint)
     loose_name = joint.loose_name()
-    free = threaded or (loose_name is not None and bool(one.tools.loose))
+    free = threaded or (loose_name is not None and bool(placed_joint.tools.loose))
     scene.held.append(
         Held(
             joint=joint.id,
@@ -105,13 +105,13 @@ def _joint(scene: Scene, one: PlacedJoint, unit_of: dict[str, str]) -> None:
             normal=normal,
             glued=joint.kind == "butt" and bool(getattr(joint, "glue", "")),
             press=joint.fit == "press" and joint.kind not in ("butt", "magnet", "screw"),
-            pull_n=float(getattr(joint, "pull_n", lambda: 0.0)()) * len(one.places) if joint.kind == "magnet" else 0.0,
-            area_mm2=one.face.shape.area,
+            pull_n=float(getattr(joint, "pull_n", lambda: 0.0)()) * len(placed_joint.places) if joint.kind == "magnet" else 0.0,
+            area_mm2=placed_joint.face.shape.area,
         )
     )
-    loose = _loose(scene, one, a, b) if loose_name is not None else []
+    loose = _loose(scene, placed_joint, a, b) if loose_name is not None else []
     if isinstance(joint, ThreadJoint):
-        at = standing.frame.world(np.array([one.places[0]]))[0]
+        at = standing.frame.world(np.array([placed_joint.places[0]]))[0]
         spot = float(at[0]), float(at[1]), float(at[2])
         lead, turn = joint.starts * joint.pitch_mm, 1 if joint.hand == "right" else -1
         back = direction_of(-standing.frame.n)
@@ -119,21 +119,21 @@ def _joint(scene: Scene, one: PlacedJoint, unit_of: dict[str, str]) -> None:
         for inner, outer, axis in pairs:
             scene.threads.append(Thread(joint.id, inner, outer, spot, axis, lead, joint.length_mm, turn))
     if isinstance(joint, ScrewJoint):
-        _screws(scene, one, a, b)
+        _screws(scene, placed_joint, a, b)
     if isinstance(joint, HingeJoint) and not joint.prints_together:
-        _pin(scene, one, a, b)
+        _pin(scene, placed_joint, a, b)
 
 
-def _loose(scene: Scene, one: PlacedJoint, a: str, b: str) -> list[str]:
+def _loose(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> list[str]:
     """The loose parts of a joint, those that lie alike as one unit; their ids."""
     groups: dict[Direction, list[Solid]] = {}
-    for loose in one.tools.loose:
+    for loose in placed_joint.tools.loose:
         groups.setdefault(direction_of(loose.flat[2, :3]), []).append(loose.solid)
     ids = []
     for k, (up, solids) in enumerate(groups.items()):
-        name = one.joint.loose_name() or "loose part"
-        own = f"{one.joint.id} loose{f' {k + 1}' if k else ''}"
-        n = one.standing.frame.n
+        name = placed_joint.joint.loose_name() or "loose part"
+        own = f"{placed_joint.joint.id} loose{f' {k + 1}' if k else ''}"
+        n = placed_joint.standing.frame.n
         ways = (direction_of(n), direction_of(-n), up, direction_of(-np.array(up)))
         count = len(solids)
         scene.units[own] = Unit(
@@ -141,9 +141,9 @@ def _loose(scene: Scene, one: PlacedJoint, a: str, b: str) -> list[str]:
             kind="loose",
             name=f"{count} × {name}" if count > 1 else name,
             solids=tuple(solids),
-            made_by=key_of("unit", one.made_by, own.partition(" ")[2]),
+            made_by=key_of("unit", placed_joint.made_by, own.partition(" ")[2]),
             joins=frozenset((a, b)),
-            joint=one.joint.id,
+            joint=placed_joint.joint.id,
             ways=tuple(dict.fromkeys(ways)),
             count=count,
         )
@@ -153,13 +153,13 @@ def _loose(scene: Scene, one: PlacedJoint, a: str, b: str) -> list[str]:
     return ids
 
 
-def _screws(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
-    joint = one.joint
+def _screws(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> None:
+    joint = placed_joint.joint
     if not isinstance(joint, ScrewJoint):
         return
-    bodies = joint.bought(one.standing, one.places)
-    out = direction_of(joint.axis(one.standing, one.places[0]))
-    names = [h.name for h in joint.hardware(one.standing, one.places) if "screw" in h.name]
+    bodies = joint.bought(placed_joint.standing, placed_joint.places)
+    out = direction_of(joint.axis(placed_joint.standing, placed_joint.places[0]))
+    names = [h.name for h in joint.hardware(placed_joint.standing, placed_joint.places) if "screw" in h.name]
     if not bodies:
         return
     own = f"{joint.id} screws"
@@ -168,7 +168,7 @@ def _screws(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
         kind="screw",
         name=f"{len(bodies)} × {names[0]}" if names else "screws",
         solids=tuple(body.solid.placed(body.matrix) for body in bodies),
-        made_by=key_of("unit", one.made_by, "screws"),
+        made_by=key_of("unit", placed_joint.made_by, "screws"),
         joins=frozenset((a, b)),
         joint=joint.id,
         ways=(out,),
@@ -179,23 +179,23 @@ def _screws(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
         _meet(scene, own, piece, 0.0)
 
 
-def _pin(scene: Scene, one: PlacedJoint, a: str, b: str) -> None:
-    axis = axis_of(one)
-    bodies = one.joint.bought(one.standing, one.places)
-    if axis is None or not bodies or not isinstance(one.joint, HingeJoint):
+def _pin(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> None:
+    axis = axis_of(placed_joint)
+    bodies = placed_joint.joint.bought(placed_joint.standing, placed_joint.places)
+    if axis is None or not bodies or not isinstance(placed_joint.joint, HingeJoint):
         return
-    own = f"{one.joint.id} pin"
+    own = f"{placed_joint.joint.id} pin"
     scene.units[own] = Unit(
         id=own,
         kind="pin",
         name=f"hinge {bodies[0].name}",
         solids=tuple(body.solid.placed(body.matrix) for body in bodies),
-        made_by=key_of("unit", one.made_by, "pin"),
+        made_by=key_of("unit", placed_joint.made_by, "pin"),
         joins=frozenset((a, b)),
-        joint=one.joint.id,
+        joint=placed_joint.joint.id,
         ways=(direction_of(axis.frame.n), direction_of(-axis.frame.n)),
     )
-    scene.doors.append(Door(one.joint.id, b, a, axis, one.joint.opens_deg, own))
+    scene.doors.append(Door(placed_joint.joint.id, b, a, axis, placed_joint.joint.opens_deg, own))
     for piece in (a, b):
         _meet(scene, own, piece, 0.0)
 

@@ -78,7 +78,11 @@ def _density(unit: Unit, plan: Plan) -> float:
 def magnet_weights(built: Build, scene: Scene, plan: Plan) -> dict[str, list[Weight]]:
     """The magnets in every unit of pieces, which are part of it."""
     found: dict[str, list[Weight]] = {}
-    bodies = [(one.part(b.side).key, b) for one in built.placed for b in one.joint.bought(one.standing, one.places)]
+    bodies = [
+        (placed_joint.part(b.side).key, b)
+        for placed_joint in built.placed
+        for b in placed_joint.joint.bought(placed_joint.standing, placed_joint.places)
+    ]
     bodies += [(piece, b) for group in built.modules for piece, b in group.bought(plan.least_wall_mm)]
     for key, body in bodies:
         unit = scene.of_piece(key)

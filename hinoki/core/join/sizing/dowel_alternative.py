@@ -8,8 +8,14 @@ from hinoki.core.join.sizing.recommended_sizes import suggest
 from hinoki.core.plan.plan import Plan
 
 
-def dowels_for(one: PlacedJoint, plan: Plan) -> Joint | None:
+def dowels_for(placed_joint: PlacedJoint, plan: Plan) -> Joint | None:
     """Dowels that suit the face of pins; None for other joints, and where there is no room for any."""
-    if not isinstance(one.joint, PinJoint):
+    if not isinstance(placed_joint.joint, PinJoint):
         return None
-    return suggest("dowel", one.joint.id, Depths(one.face), one.joint.fit, standing_on(one.face, plan, one.joint.fit))
+    return suggest(
+        "dowel",
+        placed_joint.joint.id,
+        Depths(placed_joint.face),
+        placed_joint.joint.fit,
+        standing_on(placed_joint.face, plan, placed_joint.joint.fit),
+    )

@@ -68,19 +68,19 @@ def loose_parts(
     needed: dict[str, int] = defaultdict(int)
     typed: dict[str, int] = defaultdict(int)
     unsaid: dict[str, int] = defaultdict(int)
-    for one in placed:
-        name, spares = one.joint.loose_name(), one.joint.spares_wanted
+    for placed_joint in placed:
+        name, spares = placed_joint.joint.loose_name(), placed_joint.joint.spares_wanted
         if name is None:
             continue
-        often = max(copies.get(one.part(side).key, 1) for side in SIDES)
-        needed[name] += often * len(one.tools.loose)
+        often = max(copies.get(placed_joint.part(side).key, 1) for side in SIDES)
+        needed[name] += often * len(placed_joint.tools.loose)
         typed[name] += spares or 0
-        unsaid[name] += often * len(one.tools.loose) if spares is None else 0
-        a, b = (numbers[one.part(side).key] for side in SIDES)
-        for loose in one.tools.loose:
+        unsaid[name] += often * len(placed_joint.tools.loose) if spares is None else 0
+        a, b = (numbers[placed_joint.part(side).key] for side in SIDES)
+        for loose in placed_joint.tools.loose:
             printed = loose.printed
             lying.setdefault(name, loose.solid.placed(printed))
-            places[name].append(Seat(one.joint.id, (a, b), inverted(printed)))
+            places[name].append(Seat(placed_joint.joint.id, (a, b), inverted(printed)))
     for way in ways:
         for name, loose in way.way.loose(way.clearance_mm):
             own = name if name not in lying else f"{name}, {way.way.id}"

@@ -13,9 +13,9 @@ from hinoki.core.workshop.hardware import Hardware, added_up
 def printed_often(plan: Plan, placed: Sequence[PlacedJoint]) -> dict[str, int]:
     """How often each piece is printed, by key, where that is more than once; pieces that print as one are printed together."""
     often = {key: count for key, count in plan.batching.copies.items() if count > 1}
-    for one in placed:
-        if one.joint.prints_together:
-            pair = (one.part("a").key, one.part("b").key)
+    for placed_joint in placed:
+        if placed_joint.joint.prints_together:
+            pair = (placed_joint.part("a").key, placed_joint.part("b").key)
             most = max(often.get(key, 1) for key in pair)
             often |= dict.fromkeys(pair, most) if most > 1 else {}
     return often
@@ -30,9 +30,9 @@ def shopping(
 ) -> list[Hardware]:
     """One line for each thing. `often` tells which pieces (by key) are printed more than once."""
     found: list[Hardware] = []
-    for one in placed:
-        copies = often.get(one.part("a").key, 1), often.get(one.part("b").key, 1)
-        found += one.joint.hardware_of_copies(one.standing, one.places, copies)
+    for placed_joint in placed:
+        copies = often.get(placed_joint.part("a").key, 1), often.get(placed_joint.part("b").key, 1)
+        found += placed_joint.joint.hardware_of_copies(placed_joint.standing, placed_joint.places, copies)
     for way in ways:
         most = max((often.get(key, 1) for key in way.pieces), default=1)
         found += [Hardware(h.name, h.count * most, h.length_mm) for h in way.way.hardware()]

@@ -26,12 +26,12 @@ def pattern(count: int, a_side: int, apart_mm: float, high_mm: float) -> list[Si
     return [((-apart_mm / 2, high_mm, "n"), (apart_mm / 2, high_mm, "s")) for _ in range(count)]
 
 
-def meets(one: Side, other: Side) -> bool:
+def meets(side: Side, other: Side) -> bool:
     """Whether two sides that look at each other hold: every magnet finds one that pulls it."""
-    if len(one) != len(other):
+    if len(side) != len(other):
         return False
     return all(
-        any(abs(x + p) < MEET_MM and abs(z - q) < MEET_MM and pole != there for p, q, there in other) for x, z, pole in one
+        any(abs(x + p) < MEET_MM and abs(z - q) < MEET_MM and pole != there for p, q, there in other) for x, z, pole in side
     )
 
 
@@ -54,7 +54,7 @@ def turned_to_hold(sides: Sequence[Side], modules: int, edges: Sequence[Edge], m
     Modules are tried in order, each turn of each: all fields there are, or as many as `most` tries reach.
     """
     count = len(sides)
-    holds = [[meets(one, other) for other in sides] for one in sides]
+    holds = [[meets(side, other) for other in sides] for side in sides]
     to_earlier: list[list[Edge]] = [[] for _ in range(modules)]
     for a, at, b, looks in edges:
         to_earlier[max(a, b)].append((a, at, b, looks))

@@ -27,9 +27,9 @@ POLES = ("N", "S")
 def jigs(placed: Sequence[PlacedJoint], modules: Sequence[Modules]) -> list[tuple[str, Solid, Hardware]]:
     """A jig for every size of magnet one is wished for: its name, its body as it prints, and the two magnets in it."""
     wanted: dict[str, tuple[MagnetJoint, float]] = {}
-    for one in placed:
-        if isinstance(one.joint, MagnetJoint) and one.joint.jig and one.places:
-            wanted.setdefault(one.joint.magnet.name, (one.joint, one.clearance_mm))
+    for placed_joint in placed:
+        if isinstance(placed_joint.joint, MagnetJoint) and placed_joint.joint.jig and placed_joint.places:
+            wanted.setdefault(placed_joint.joint.magnet.name, (placed_joint.joint, placed_joint.clearance_mm))
     for group in modules:
         if group.wanted.jig and group.many:
             wanted.setdefault(group.wanted.magnets.magnet.name, (group.wanted.magnets, group.clearance_mm))

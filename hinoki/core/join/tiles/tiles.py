@@ -228,9 +228,9 @@ def all_modules(plan: "Plan", parts: Sequence[Part], cache: Cache) -> list[Modul
 def pockets_of(modules: Sequence[Modules]) -> list[tuple[Solid, str, list[str]]]:
     """What all of them cut: for each piece its pockets, their hash, and its key."""
     return [
-        (Solid.united([t.cut for t in m.tools if t.cut is not None]), key_of(one.key, m.part.key), [m.part.key])
-        for one in modules
-        for m in one.each
+        (Solid.united([t.cut for t in m.tools if t.cut is not None]), key_of(module.key, m.part.key), [m.part.key])
+        for module in modules
+        for m in module.each
         if m.tools
     ]
 

@@ -138,9 +138,9 @@ def _chains(mesh: Mesh, facets: Faces, a: Faces, b: Faces, low: Faces, high: Fac
     return found
 
 
-def _bore(mesh: Mesh, axis: Points, one: Faces, two: Faces, low: Faces, high: Faces) -> Bore | None:
+def _bore(mesh: Mesh, axis: Points, faces: Faces, two: Faces, low: Faces, high: Faces) -> Bore | None:
     """A bore from the folds of one chain of flats, if they close to a ring of equal corners."""
-    pairs = np.unique(np.sort(np.column_stack([one, two]), axis=1), axis=0)
+    pairs = np.unique(np.sort(np.column_stack([faces, two]), axis=1), axis=0)
     flats, links = np.unique(pairs, return_counts=True)
     n = len(flats)
     if len(pairs) != n or (links != 2).any() or not 5 <= n <= 100:

@@ -55,11 +55,11 @@ def compared(before: Mesh, after: Mesh) -> Comparison:
     )
 
 
-def _away(one: Mesh, two: Mesh) -> float:
+def _away(mesh: Mesh, two: Mesh) -> float:
     import igl
 
-    step = max(1, len(one.vertices) // SAMPLES)
-    points = np.ascontiguousarray(one.vertices[::step])
+    step = max(1, len(mesh.vertices) // SAMPLES)
+    points = np.ascontiguousarray(mesh.vertices[::step])
     tree = igl.AABB()
     tree.init(two.vertices, two.faces)
     squared, _, _ = tree.squared_distance(two.vertices, two.faces, points)

@@ -30,9 +30,9 @@ Lying = Sequence[tuple[Keyed[Solid], Points | None]]
 def printed_together(placed: Sequence[PlacedJoint]) -> dict[str, frozenset[str]]:
     """For every piece (its key) that comes off the bed as one with others, all of those, itself included."""
     found: dict[str, frozenset[str]] = {}
-    for one in placed:
-        if one.joint.prints_together and one.places:
-            pair = frozenset((one.face.a.key, one.face.b.key))
+    for placed_joint in placed:
+        if placed_joint.joint.prints_together and placed_joint.places:
+            pair = frozenset((placed_joint.face.a.key, placed_joint.face.b.key))
             whole = pair.union(*(found.get(key, frozenset()) for key in pair))
             found |= dict.fromkeys(whole, whole)
     return found
