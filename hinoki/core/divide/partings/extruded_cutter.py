@@ -65,9 +65,9 @@ def cut_along(solid: Solid, line: Line, off: tuple[float, float, float] | None =
     plus, minus = cut_out(solid, as_multi(left), LineString(line.points), line.frame)
     cuts = []
     numbers = range(len(line.straight))
-    if not minus.empty and not _skin(minus, solid):
+    if not minus.empty and not _skin(minus, line):
         cuts.append(Cut("-", minus, tuple((k, -1) for k in numbers)))
-    if not plus.empty and not _skin(plus, solid):
+    if not plus.empty and not _skin(plus, line):
         cuts.append(Cut("+", plus, tuple((k, 1) for k in numbers), off=off))
     return cuts
 
@@ -117,6 +117,9 @@ def _left_of(points: Points, low: Points, high: Points) -> Polygon:
     return Polygon(np.vstack([points, round_it]))
 
 
-def _skin(part: Solid, whole: Solid) -> bool:
-    """Whether a part is but the skin of the whole: the line runs along its face."""
-    return part.volume_mm3 < SKIN_MM * float(np.max(whole.size)) ** 2 * 1e-3 and float(part.size.min()) < SKIN_MM
+def _skin(part: Solid, line: Line) -> bool:
+    """Whether a part is but a skin along the line: nowhere further from it than SKIN_MM, seen along the normal."""
+    if part.volume_mm3 > SKIN_MM * float(np.linalg.norm(part.size)) ** 2:
+        return False
+    flat = shapely.points(line.frame.flat(part.mesh.vertices))
+    return float(shapely.distance(flat, LineString(line.points)).max()) < SKIN_MM
