@@ -232,6 +232,12 @@ class BadInput(unittest.TestCase):
         assert motion is not None
         self.assertEqual((motion.kind, motion.then is None), ("two slides", False))
         self.assertTrue(0 < motion.first_mm < motion.distance_mm)
+        pinned = wished(
+            {"shell": shell, "bar": Solid.box([-19, -18, 24], [-5, -2, 39])}, order=steps(("shell", None), ("bar", "shell"))
+        )
+        found = pinned.order.steps[1].motion
+        assert found is not None
+        self.assertEqual((found.kind, pinned.refusals), ("two slides", {}))
 
     def test_a_locked_set_has_no_step_that_is_called_proved(self) -> None:
         out = wished({"one": square_link((0, 0, 0), "xy"), "two": square_link((30, 0, 0), "xz")})

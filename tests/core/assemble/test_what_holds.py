@@ -5,6 +5,9 @@ import unittest
 import numpy as np
 
 from hinoki.core.assemble.assembled import Assembled
+from hinoki.core.assemble.balance import hang_points
+from hinoki.core.assemble.findings import assembly_findings
+from hinoki.core.assemble.planning import Step
 from hinoki.core.assemble.retention import DOWN_IN, WAYS, Hold
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, MagnetJoint, PinJoint, ThreadJoint
@@ -12,6 +15,7 @@ from hinoki.core.plan.assembly_settings import Assembling, Attitude, Glued
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.materials import GRAVITY
 from tests.assembling import assembly, of_bodies
+from tests.core.assemble.bodies import square_link
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -130,6 +134,59 @@ class Standing(unittest.TestCase):
         assert out.stands is not None
         self.assertEqual((out.stands.foot.min(axis=0).tolist(), out.stands.foot.max(axis=0).tolist()), ([-45, -45], [45, 45]))
         self.assertEqual(len(out.stands.foot), 6)
+
+
+class Hung(unittest.TestCase):
+    def points(self, *slots: float) -> dict[str, list[np.ndarray]]:
+        """Where a bar of 200 × 40 × 20 with upright slots 10 mm wide may be hung."""
+        bar = box(200, 40, 20).minus([Solid.box([x - 5, -16, -1], [x + 5, 16, 21]) for x in slots])
+        return dict(hang_points(bar, bar.centre_of_mass))
+
+    def test_one_above_its_middle_and_two_as_far_apart_as_nine_tenths(self) -> None:
+        found = self.points()
+        ((at,), (one, two)) = found.values()
+        np.testing.assert_allclose(at, [0, 0, 20], atol=1e-6)
+        np.testing.assert_allclose([one, two], [[-90, 0, 20], [90, 0, 20]], atol=1e-6)
+
+    def test_where_there_is_a_slot_they_come_nearer_step_by_step(self) -> None:
+        for slots, at in (
+            ((-90.0, 90.0), 75.0),
+            ((-90.0, -75.0, 75.0, 90.0), 60.0),
+            ((-90.0, -75.0, -60.0, 60.0, 75.0, 90.0), 45.0),
+        ):
+            _, (one, two) = self.points(*slots).values()
+            self.assertAlmostEqual(float(two[0]), at, places=6)
+            self.assertAlmostEqual(float(one[0]), -at, places=6)
+
+    def test_over_a_slot_there_is_no_point_above_the_middle(self) -> None:
+        self.assertEqual([len(p) for p in self.points(0.0).values()], [2])
+
+    def test_two_at_other_heights_are_none(self) -> None:
+        """A wedge: the ends differ by more than a twentieth of its height wherever they are along it; across it they do not."""
+        wedge = Solid.hull_of(np.array([[x, y, z] for x, z in ((-100, 0), (-100, 20), (100, 0), (100, 80)) for y in (-30, 30)]))
+        found = dict(hang_points(wedge, wedge.centre_of_mass))
+        (one, two) = next(points for points in found.values() if len(points) == 2)
+        self.assertAlmostEqual(float(one[0]), float(two[0]), places=6)
+        self.assertAlmostEqual(abs(float(two[1] - one[1])), 2 * 0.9 * 30, places=6)
+
+
+class Steps(unittest.TestCase):
+    def test_a_group_is_what_moves_as_several_and_is_not_locked(self) -> None:
+        both, one = frozenset(("a", "b")), frozenset(("a",))
+        self.assertTrue(Step("a", both, None, None).is_group)
+        self.assertFalse(Step("a", both, None, None, locked=True).is_group)
+        self.assertFalse(Step("a", one, None, None).is_group)
+
+    def test_what_locks_is_told_at_its_first_piece(self) -> None:
+        chain = {
+            "x": box(20, 20, 20).moved(200, 0, 0),
+            "one": square_link((0, 0, 0), "xy"),
+            "two": square_link((30, 0, 0), "xz"),
+        }
+        out = of_bodies(chain)
+        (lock,) = [f for f in assembly_findings(Plan(), out) if f.code == "no-order"]
+        numbers = sorted(n for u in ("one", "two") for n in out.scene.units[u].numbers)
+        self.assertEqual(lock.piece, numbers[0])
 
 
 if __name__ == "__main__":
