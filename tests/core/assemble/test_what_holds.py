@@ -149,12 +149,8 @@ class Hung(unittest.TestCase):
         np.testing.assert_allclose([one, two], [[-90, 0, 20], [90, 0, 20]], atol=1e-6)
 
     def test_where_there_is_a_slot_they_come_nearer_step_by_step(self) -> None:
-        for slots, at in (
-            ((-90.0, 90.0), 75.0),
-            ((-90.0, -75.0, 75.0, 90.0), 60.0),
-            ((-90.0, -75.0, -60.0, 60.0, 75.0, 90.0), 45.0),
-        ):
-            _, (one, two) = self.points(*slots).values()
+        for slots, at in (((90.0,), 75.0), ((90.0, 75.0), 60.0), ((90.0, 75.0, 60.0), 45.0), ((90.0, 75.0, 60.0, 45.0), 30.0)):
+            _, (one, two) = self.points(*slots, *(-x for x in slots)).values()
             self.assertAlmostEqual(float(two[0]), at, places=6)
             self.assertAlmostEqual(float(one[0]), -at, places=6)
 
@@ -178,12 +174,8 @@ class Steps(unittest.TestCase):
         self.assertFalse(Step("a", one, None, None).is_group)
 
     def test_what_locks_is_told_at_its_first_piece(self) -> None:
-        chain = {
-            "x": box(20, 20, 20).moved(200, 0, 0),
-            "one": square_link((0, 0, 0), "xy"),
-            "two": square_link((30, 0, 0), "xz"),
-        }
-        out = of_bodies(chain)
+        links = {"one": square_link((0, 0, 0), "xy"), "two": square_link((30, 0, 0), "xz")}
+        out = of_bodies({"x": box(20, 20, 20).moved(200, 0, 0), **links})
         (lock,) = [f for f in assembly_findings(Plan(), out) if f.code == "no-order"]
         numbers = sorted(n for u in ("one", "two") for n in out.scene.units[u].numbers)
         self.assertEqual(lock.piece, numbers[0])
