@@ -142,17 +142,19 @@ class Follower:
         if crossing:
             return Refusal(lead, "twists-wire", params, (crossing[0],))
         thread = threads[0]
-        if thread.inner in moving:
+        turns_the_rest = thread.inner in moving
+        if turns_the_rest:
             moving, there = there, moving
         still = [scene[u] for u in sorted(there)]
         turned = unscrewed(thread, [scene[u] for u in sorted(moving)], still, self._cache)
         if turned.free:
             return Refusal(lead, "kept-from-turning", params, tuple(sorted(there)))
         matrix = screwed(thread, turned.angle_deg / 360)
-        body = Solid.united([s.placed(matrix) for u in sorted(moving) for s in scene[u].solids])
-        overlap = body.common(scene[turned.met].solid)
-        params |= {"met": self.scene.named([turned.met])}
-        return Refusal(lead, "meets-turning", params, (turned.met,), turned.at, thread.axis, overlap, turned.volume_mm3)
+        shared = {u: scene[u].solid.placed(matrix).common(scene[turned.met].solid) for u in sorted(moving)}
+        met = max(shared, key=lambda u: shared[u].volume_mm3) if turns_the_rest else turned.met
+        params |= {"met": self.scene.named([met])}
+        overlap = Solid.united(shared.values())
+        return Refusal(lead, "meets-turning", params, (met,), turned.at, thread.axis, overlap, turned.volume_mm3)
 
     def _meeting(self, moving: Ids, met: Sequence[str], way: Direction) -> tuple[tuple[float, float, float], Solid] | None:
         """Where a move first meets one of `met`, and what the two share a little further on."""
