@@ -153,6 +153,9 @@ class ComesOff(unittest.TestCase):
     def test_what_must_come_off_and_is_glued_is_refused(self) -> None:
         wish = {"glued": (Glued(a="ring 1", b="ring 0"),), "comes_off": ("ring 1",)}
         self.assertIn("comes-off-glued", codes(wished(rings_on_a_post(2), **wish), **wish))
+        both = {"comes_off": ("nothing", "ring 1"), "glued": (Glued(a="ring 1", b="ring 0"), Glued(a="ring 0", b="nobody"))}
+        told = codes(wished(rings_on_a_post(2), **both), **both)
+        self.assertEqual([c for c in told if c.startswith("comes-off")], ["comes-off-gone", "comes-off-glued"])
         gone = {"comes_off": ("nothing",)}
         self.assertIn("comes-off-gone", codes(wished(rings_on_a_post(2), **gone), **gone))
 

@@ -6,11 +6,13 @@ import numpy as np
 
 from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.assemble.ballasts import ballast_options
+from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.assemble.validate_order import Refusal
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels import CableWay
 from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, PinJoint, ThreadJoint
 from hinoki.core.plan.assembly_settings import Assembling, PinnedStep
+from hinoki.core.plan.plan import Plan
 from tests.assembling import assembly
 from tests.shapes import box, built, level, plan_for, stl_of
 
@@ -47,6 +49,13 @@ class Locked(unittest.TestCase):
             [(f.way, f.joint, f.params["into"]) for f in frees], [("loosen", "j1", "butterfly"), ("loosen", "j2", "butterfly")]
         )
         self.assertEqual({f.params["between"] for f in frees}, {"pieces 1 and 2"})
+
+    def test_the_first_that_frees_is_told_with_the_lock(self) -> None:
+        out = block(DovetailJoint(id="j1", face=FACE), PinJoint(id="j2", face=FACE, count=1, places=((0.0, 20.0),)))
+        (lock,) = [f for f in assembly_findings(Plan(), out) if f.code == "no-order"]
+        self.assertEqual((lock.params["frees"], lock.params["into"]), ("loosen", "butterfly"))
+        self.assertTrue(str(lock.params["joint"]).startswith("dovetail"))
+        self.assertEqual(lock.params["nothing_frees"], False)
 
     def test_two_dovetails_across_each_other_are_freed_by_turning_one(self) -> None:
         out = block(dovetail("j1", 0.0, (0.0, 0.0)), dovetail("j2", 90.0, (20.0, 20.0)))

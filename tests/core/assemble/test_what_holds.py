@@ -127,6 +127,23 @@ class Standing(unittest.TestCase):
         self.assertAlmostEqual(angle, float(np.degrees(np.arctan2(centre[1] + 5, centre[2]))), places=4)
         self.assertAlmostEqual(out.stands.high_mm, float(centre[2]), places=6)
 
+    def test_the_edge_it_tips_over_is_found_however_it_lies(self) -> None:
+        """A triangular foot whose long edge looks 3 to the left and 4 to the front: it lies nearest to the post."""
+        foot = np.array([[-35.0, 35.0], [45.0, -25.0], [50.0, 50.0]])
+        post = Solid.united([Solid.drawn_ring(foot, 0, 4), Solid.cylinder(4, 3, 150).moved(9, 9, 0)])
+        out = of_bodies({"post": post})
+        assert out.stands is not None
+        way, angle = out.stands.least
+        self.assertAlmostEqual(way, 180 + float(np.degrees(np.arctan2(4, 3))), delta=0.02)
+        assert out.whole is not None
+        off = float((out.whole.centre[:2] - [5.0, 5.0]) @ np.array([0.6, 0.8]))
+        self.assertAlmostEqual(angle, float(np.degrees(np.arctan2(off, out.whole.centre[2]))), delta=0.01)
+
+    def test_what_tips_easily_is_told_and_what_stands_well_is_not(self) -> None:
+        for wide, told in ((20.0, True), (90.0, False)):
+            found = [f.code for f in assembly_findings(Plan(), of_bodies({"post": box(wide, wide, 150)}))]
+            self.assertEqual("tips-over" in found, told, wide)
+
     def test_its_foot_is_the_hull_of_all_that_is_lowest(self) -> None:
         legs = [box(10, 10, 30).moved(x, y, 0) for x, y in ((-40, -40), (40, -40), (0, 40))]
         table = Solid.united([Solid.box([-50, -50, 29], [50, 50, 40]), *legs])
