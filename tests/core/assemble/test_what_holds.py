@@ -8,7 +8,7 @@ from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.assemble.balance import hang_points
 from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.assemble.planning import Step
-from hinoki.core.assemble.retention import DOWN_IN, WAYS, Hold
+from hinoki.core.assemble.retention import DOWN_IN, WAYS, Hold, stays_put
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, MagnetJoint, PinJoint, ThreadJoint
 from hinoki.core.plan.assembly_settings import Assembling, Attitude, Glued
@@ -112,6 +112,33 @@ class Falls(unittest.TestCase):
         tower["other"] = box(8, 8, 8).moved(25, 25, 20)
         out = of_bodies(tower, Plan(assembling=Assembling(attitude="upside down")))
         self.assertEqual(sorted(sorted(f.units) for f in out.falls), [["block 0", "block 1", "block 2"], ["other"]])
+
+
+class Stays(unittest.TestCase):
+    """Whether something stays where it was put, by itself."""
+
+    def stays(self, out: Assembled, moving: str, there: str, over: bool = False) -> bool:
+        assert out.holding is not None
+        return stays_put(out.holding, frozenset({moving}), frozenset({there}), None, over)
+
+    def test_what_rests_on_something_does_and_what_hangs_on_its_side_does_not(self) -> None:
+        bodies = {"wall": box(20, 60, 100), "lamp": box(10, 10, 10).moved(15, 0, 60), "cap": box(10, 10, 10).moved(0, 0, 100)}
+        out = of_bodies(bodies)
+        self.assertTrue(self.stays(out, "cap", "wall"))
+        self.assertFalse(self.stays(out, "lamp", "wall"))
+        self.assertTrue(self.stays(out, "wall", "lamp"))  # it stands on the table
+
+    def test_turned_over_what_was_on_top_stands_on_the_table(self) -> None:
+        bodies = {"wall": box(20, 60, 100), "foot": box(40, 80, 10).moved(0, 0, -10), "lamp": box(10, 10, 10).moved(15, 0, 60)}
+        out = of_bodies(bodies)
+        self.assertTrue(self.stays(out, "wall", "foot", over=True))
+        self.assertTrue(self.stays(out, "foot", "wall", over=True))
+        self.assertFalse(self.stays(out, "lamp", "wall", over=True))
+
+    def test_what_overhangs_by_more_than_half_tips_off(self) -> None:
+        for off, stays in ((12.0, True), (45.0, False)):
+            out = of_bodies({"under": box(40, 40, 20), "over": box(60, 20, 10).moved(off, 0, 20)})
+            self.assertEqual(self.stays(out, "over", "under"), stays, off)
 
 
 class Standing(unittest.TestCase):
