@@ -2,10 +2,11 @@
 
 import math
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
-from hinoki.core.batch.estimate.estimate import Estimate, estimate, together
+from hinoki.core.batch.estimate.estimate import Estimate, area_plot, estimate, summed, together
 from hinoki.core.batch.estimate.factor import Factor
 from hinoki.core.batch.estimate.layers import layered
 from hinoki.core.geometry.solid import Solid
@@ -122,6 +123,44 @@ class Power(unittest.TestCase):
         bed = together(alone, BED, PLA)
         self.assertLess(bed.minutes, sum(one.minutes for one in alone))
         self.assertAlmostEqual(bed.kwh, BED.watts / 1000 * bed.minutes / 60, places=9)
+
+
+class Together(unittest.TestCase):
+    def test_a_bed_costs_its_stuff_its_power_and_its_hours(self) -> None:
+        printer = BED.model_copy(update={"hourly_cost": 0.5})
+        alone = [estimate(box(40, 30, high), HERE, 0.0, printer, PLA, PrintSettings(), 0.3) for high in (20, 35)]
+        bed = together(alone, printer, PLA, 0.3)
+        self.assertAlmostEqual(bed.cost, bed.stuff_cost + bed.kwh * 0.3 + 0.5 * bed.minutes / 60, places=9)
+        self.assertAlmostEqual(bed.stuff_cost, sum(one.stuff_cost for one in alone), places=9)
+        self.assertLess(bed.cost, sum(one.cost for one in alone))
+
+    def test_one_after_the_other_adds_up_and_is_as_sure_as_its_hours(self) -> None:
+        one = replace(of(box(40, 30, 20)), minutes=30.0, sure=0.1)
+        two = replace(of(box(40, 30, 35)), minutes=90.0, sure=0.3)
+        both = summed([one, two])
+        for name in ("mass_g", "support_g", "filament_m", "minutes", "kwh", "cost", "layers", "stuff_cost"):
+            self.assertAlmostEqual(getattr(both, name), getattr(one, name) + getattr(two, name), places=9, msg=name)
+        self.assertAlmostEqual(both.sure, (0.1 * 30 + 0.3 * 90) / 120)
+        self.assertEqual(summed([]).minutes, 0)
+
+    def test_what_was_learned_corrects_time_with_power_and_wear_and_stuff_with_its_length(self) -> None:
+        raw = of(box(40, 30, 20), support_mm3=2000.0, power_price=0.3)
+        made = raw.corrected(Factor(time=1.25, mass=0.9, prints=4, time_spread=0.02))
+        for name in ("mass_g", "support_g", "filament_m", "stuff_cost"):
+            self.assertAlmostEqual(getattr(made, name), 0.9 * getattr(raw, name), places=9, msg=name)
+        for name in ("minutes", "kwh"):
+            self.assertAlmostEqual(getattr(made, name), 1.25 * getattr(raw, name), places=9, msg=name)
+        self.assertAlmostEqual(made.cost, 0.9 * raw.stuff_cost + 1.25 * (raw.cost - raw.stuff_cost), places=9)
+        self.assertEqual((made.layers, made.sure), (raw.layers, Factor(time=1.25, prints=4, time_spread=0.02).sure))
+
+    def test_the_areas_of_its_layers_over_height_are_thinned_and_rounded_for_a_plot(self) -> None:
+        made = layered(Solid.cone(20, 5, 0, 90), HERE, 0.2, 1.2, 0.8, 0.15)
+        plot = area_plot(made)
+        self.assertTrue(60 <= len(plot) <= 130)
+        self.assertEqual([z for z, _ in plot], sorted(z for z, _ in plot))
+        for z, area in plot:
+            self.assertAlmostEqual(area, math.pi * (20 - 15 * z / 90) ** 2, delta=12)
+        self.assertTrue(any(round(z, 1) != z for z, _ in plot))
 
 
 class Time(unittest.TestCase):

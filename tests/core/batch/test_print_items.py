@@ -9,7 +9,7 @@ from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.join.joints import DowelJoint, FaceRef, HingeJoint, KeyJoint
-from hinoki.core.plan.batch_settings import Batching
+from hinoki.core.plan.batch_settings import Batching, LadderAsked
 from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.core.workshop.materials import Material
 from tests.shapes import box, built, level, plan_for, stl_of
@@ -60,6 +60,21 @@ class Things(unittest.TestCase):
     def test_a_piece_is_printed_on_its_own_printer_and_of_its_own_material(self) -> None:
         plan, result = made(pieces={"p1+": PieceNote(material_id="petg")}, more_materials=(Material(id="petg", name="PETG"),))
         self.assertEqual([t.material.name for t in things(plan, result)], [plan.material.name, "PETG"])
+
+
+class Ladders(unittest.TestCase):
+    def test_the_pieces_of_a_ladder_that_is_printed_along_stand_on_the_bed(self) -> None:
+        joint = DowelJoint(id="j1", face=FACE, count=1, diameter_mm=6, length_mm=20)
+        plan, result = made(joint, batching=Batching(ladders=(LadderAsked(joint="j1", from_mm=0.05, to_mm=0.3),)))
+        rungs = [t for t in things(plan, result) if t.name.startswith("ladder of")]
+        self.assertGreater(len(rungs), 1)
+        for thing in rungs:
+            (body,) = thing.bodies
+            low, high = body.solid.placed(body.matrix).bounds
+            self.assertAlmostEqual(float(low[2]), 0.0, places=9)
+            self.assertAlmostEqual(thing.foot_mm2, float((high[0] - low[0]) * (high[1] - low[1])), places=6)
+            self.assertEqual(thing.wanted, 1)
+        self.assertEqual(len({t.key for t in rungs}), len(rungs))
 
 
 class Printed(unittest.TestCase):

@@ -8,7 +8,7 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.batch.packing.item import Item, Placement, centred, rectangle
 from hinoki.core.batch.packing.raster_bed import CELL_MM, Bed, Surface, surface_of
-from hinoki.core.workshop.printers import Printer
+from hinoki.core.workshop.printers import KeptFree, Printer
 
 STRAIGHT = np.zeros(1)
 
@@ -57,6 +57,17 @@ class Cells(unittest.TestCase):
         own = bed(30, 15, gap_mm=0.0)
         own.put(rectangle("a", 3, 3), Placement("a", 0, 0.0, 13.5, 6.0))
         self.assertEqual([tuple(int(v) for v in at) for at in np.argwhere(own.taken)], [(18, 8), (18, 9), (19, 8), (19, 9)])
+
+
+class KeptFreeCorners(unittest.TestCase):
+    def test_each_corner_counts_from_the_corner_of_the_whole_bed(self) -> None:
+        for corner, right, back in (("front left", 0, 0), ("front right", 1, 0), ("back left", 0, 1), ("back right", 1, 1)):
+            kept = KeptFree(corner=corner, size_mm=(30, 20))  # type: ignore[arg-type]
+            room = surface_of(Printer(bed_mm=(200, 100), height_mm=100, kept_free=(kept,))).room
+            x0, y0 = (70 if right else -100), (30 if back else -50)
+            taken = shapely.box(x0, y0, x0 + 30, y0 + 20)
+            self.assertAlmostEqual(room.area, 200 * 100 - 30 * 20, msg=corner)
+            self.assertAlmostEqual(room.intersection(taken).area, 0.0, msg=corner)
 
 
 class Places(unittest.TestCase):
