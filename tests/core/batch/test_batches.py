@@ -43,6 +43,17 @@ class Batched(unittest.TestCase):
                     self.assertLess(shadow.difference(outline.buffer(0.02)).area, 1e-3)
                     self.assertLess(outline.difference(shadow.buffer(0.3)).area, 1e-3)
 
+    def test_also_of_a_model_that_is_not_about_the_origin(self) -> None:
+        data = stl_of(BLOCK.moved(130, -45, 12))
+        plan = plan_for(data, level(1, 42), bed=(100, 100, 100), batching=Batching(turn_deg=30.0))
+        found = batched(plan, built(data, plan), Cache())
+        for batch in found.each:
+            for thing, place in batch.things:
+                shadow = shapely.union_all([body.solid.placed(m).silhouette() for body, m in on_bed(thing, place)])
+                self.assertLess(shadow.symmetric_difference(place.outline(thing.item)).area, 0.3 * shadow.length)
+                self.assertAlmostEqual(float(shadow.centroid.x), place.x_mm, delta=0.2)
+                self.assertAlmostEqual(float(shadow.centroid.y), place.y_mm, delta=0.2)
+
     def test_what_prints_as_one_lies_as_one(self) -> None:
         plan, result = made(HingeJoint(id="j1", face=FACE, pin="in place", opens_deg=180))
         (batch,) = batched(plan, result, Cache()).each
