@@ -27,6 +27,19 @@ def blob(rng: np.random.Generator, name: str) -> Item:
     return Item(name, centred(outline.buffer(0)), float(rng.uniform(5, 150)), minutes=float(rng.uniform(10, 300)))
 
 
+class Checked(unittest.TestCase):
+    def test_what_lies_nearer_than_the_gap_or_stands_out_is_told(self) -> None:
+        bed = Bed(SQUARE, 4.0)
+        for name, x, y in (("a", 0.0, 0.0), ("b", 23.5, 0.0), ("c", 0.0, 24.0), ("d", 95.0, -80.0)):
+            bed.put(rectangle(name, 20, 20), Placement(name, 0, 0.0, x, y))
+        self.assertEqual(overlaps([bed], 4.0), [("a", "b"), ("d", "bed")])
+        self.assertEqual(overlaps([bed]), [("d", "bed")])
+
+    def test_turns_are_all_steps_of_a_full_turn_and_one_where_nothing_is_turned(self) -> None:
+        self.assertEqual(Rules(turn_deg=90.0).turns.tolist(), [0.0, 90.0, 180.0, 270.0])
+        self.assertEqual(Rules(turn_deg=0.0).turns.tolist(), [0.0])
+
+
 class Laid(unittest.TestCase):
     def test_nothing_overlaps_or_stands_out_whatever_is_laid(self) -> None:
         rng = np.random.default_rng(7)

@@ -124,6 +124,10 @@ class Places(unittest.TestCase):
 
 
 class Minutes(unittest.TestCase):
+    def test_an_empty_bed_takes_none(self) -> None:
+        self.assertEqual(bed(100, 100).minutes, 0.0)
+        self.assertEqual(bed(100, 100).minutes_with(rectangle("a", 10, 10, minutes=50.0)), 50.0)
+
     def test_what_goes_by_height_counts_once_for_the_highest(self) -> None:
         own = bed(100, 100)
         low, high = (
