@@ -7,13 +7,16 @@ import numpy as np
 from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.assemble.ballasts import ballast_options
 from hinoki.core.assemble.findings import assembly_findings
+from hinoki.core.assemble.scene.from_build import scene_of
+from hinoki.core.assemble.scene.parts import Scene
 from hinoki.core.assemble.validate_order import Refusal
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.channels import CableWay
-from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, PinJoint, ThreadJoint
+from hinoki.core.join.channels import CableWay, RodWay
+from hinoki.core.join.joints import DovetailJoint, FaceRef, HingeJoint, Joint, PinJoint, ThreadJoint
 from hinoki.core.plan.assembly_settings import Assembling, PinnedStep
 from hinoki.core.plan.plan import Plan
-from tests.assembling import assembly
+from tests.assembling import assembly, of_bodies
+from tests.core.assemble.bodies import square_link
 from tests.shapes import box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -67,6 +70,33 @@ class Locked(unittest.TestCase):
         out = block(THREAD, PinJoint(id="j2", face=FACE, count=1, places=((24.0, 24.0),)))
         ((_, frees),) = out.freed
         self.assertEqual([(f.way, f.joint) for f in frees], [("leave out", "j1"), ("loosen", "j2")])
+
+    def test_each_of_several_sets_is_told_whether_time_ran_out_or_not(self) -> None:
+        links = {"one": square_link((0, 0, 0), "xy"), "two": square_link((30, 0, 0), "xz")}
+        links |= {"three": square_link((200, 0, 0), "xy"), "four": square_link((230, 0, 0), "xz")}
+        for seconds, code in ((0.0, "order-not-found"), (20.0, "no-order")):
+            found = assembly_findings(Plan(), of_bodies(links, seconds=seconds))
+            told = [(f.code, f.params["what"]) for f in found if "order" in f.code]
+            self.assertEqual(told, [(code, "pieces 1 and 2"), (code, "pieces 3 and 4")])
+
+
+class Scenes(unittest.TestCase):
+    """What the order of assembly is worked out from."""
+
+    def scene(self, **more: object) -> Scene:
+        data = stl_of(box(60, 50, 60))
+        return scene_of(built(data, plan_for(data, level(1, 30), bed=(100, 100, 100), **more)))
+
+    def test_what_prints_as_one_is_one_unit_named_by_its_first_piece(self) -> None:
+        scene = self.scene(joints=(HingeJoint(id="j1", face=FACE, pin="in place", opens_deg=180),))
+        self.assertEqual(scene.printed, [(OVER, UNDER)])
+        self.assertEqual(list(scene.units), [UNDER])
+        self.assertEqual((scene.units[UNDER].keys, scene.units[UNDER].numbers), ((UNDER, OVER), (1, 2)))
+
+    def test_pieces_meet_by_the_area_of_their_face_and_rods_by_none(self) -> None:
+        rod = RodWay(id="w1", start_mm=(0, 0, -2), end_mm=(0, 0, 62), diameter_mm=4)
+        together = {tuple(sorted(pair)): area for pair, area in self.scene(ways=(rod,)).together.items()}
+        self.assertEqual(together, {(OVER, UNDER): 3000.0, (UNDER, "w1"): 0.0, (OVER, "w1"): 0.0})
 
 
 class Threads(unittest.TestCase):
