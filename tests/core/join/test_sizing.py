@@ -36,7 +36,7 @@ class Counts(unittest.TestCase):
 class Directions(unittest.TestCase):
     def test_what_slides_in_runs_across_the_face_and_is_told_within_half_a_turn(self) -> None:
         """The face is turned; the joint turns with it."""
-        for degrees in (0, 30, 60, 89, 91, 120, 150, 179):
+        for degrees in (0, 30, 60, 89, 91, 120, 150, 179, 269, 271, -89):
             joint = chosen(turned(box(120, 40, 60), degrees), "dovetail", at=30.0)
             assert isinstance(joint, DovetailJoint)
             self.assertTrue(-90 < joint.along_deg <= 90, degrees)
