@@ -77,7 +77,12 @@ def _measured(entry: Entry, bed: tuple[float, float, float], plan: Plan, built: 
         tipping=sum(f.code == "piece-unsteady" for f in findings),
         seconds=time.monotonic() - began,
         missed=missed(built, entry.wants, bound),
-        why="; ".join(dict.fromkeys(f.code for f in findings if f.severity == "must-fix")),
+        why="; ".join(
+            [
+                *dict.fromkeys(f.code for f in findings if f.severity == "must-fix"),
+                *dict.fromkeys(f"on no bed: {why}" for _, why in batches.left_over),
+            ]
+        ),
     )
 
 

@@ -93,6 +93,13 @@ class Heights(unittest.TestCase):
             self.assertEqual([why for _, why in found.left_over], left)
             self.assertEqual(len(found.each), 0 if left else 1)
 
+    def test_what_is_just_as_large_as_the_bed_is_laid_on_it_and_a_hair_more_is_not(self) -> None:
+        for wide, deep, high, laid in ((100.0, 100.0, 40.0, 1), (100.0, 40.0, 40.0, 1), (100.02, 100.0, 100.0, 0)):
+            block = stl_of(box(wide, deep, high))
+            plan = plan_for(block, bed=(100, 100, 100))
+            found = batched(plan, built(block, plan), Cache())
+            self.assertEqual((len(found.each), len(found.left_over)), (laid, 1 - laid), (wide, deep, high))
+
     def test_what_is_too_wide_is_told_by_its_width_also_where_it_is_as_high_as_can_be(self) -> None:
         slab = stl_of(box(150, 150, 40))
         plan = plan_for(slab, bed=(100, 100, 40))

@@ -15,6 +15,9 @@ from hinoki.core.workshop.printers import KeptFree, Printer
 Rule = Literal["front", "corner"]
 CELL_MM = 1.5
 HAIR_MM = 1e-5
+EDGE_MM = 0.051
+"""outlines are drawn outwards by as much (see `print_items.ROUGH_MM`): so much of one, and a hair for its
+corners, may stand out over the usable bed"""
 ALIKE = 1e-3
 """outlines that differ by less than this share are one"""
 FREE = 0.5
@@ -168,7 +171,7 @@ class Bed:
         x0, y0, x1, y1 = self.surface.room.bounds
         middle = (x0 + x1) / 2, (y0 + y1) / 2
         there = shapely.transform(outline, lambda p: p + np.array(middle))
-        if not shapely.covers(self.surface.room.buffer(1e-6), there):
+        if not shapely.covers(self.surface.room.buffer(EDGE_MM, join_style="mitre"), there):
             return None
         return middle
 
