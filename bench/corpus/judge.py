@@ -57,9 +57,8 @@ def _measured(entry: Entry, bed: tuple[float, float, float], plan: Plan, built: 
     findings = [*check(built, cache).findings, *assembly_findings(plan, together)]
     seams = joined_shares(built)
     long = sum(a for a, _ in seams)
-    whole = built.prepared
-    size = whole.solid.size if whole is not None and whole.solid is not None else mesh_of(entry).bounds[1]
-    bound = least_pieces(size, plan.printer.room_mm)
+    low, high = (built.prepared.mesh if built.prepared is not None else mesh_of(entry)).bounds
+    bound = least_pieces(high - low, plan.printer.room_mm)
     mass = sum(t.raw.mass_g for t in batches.every)
     support = sum(t.raw.support_g for t in batches.every)
     return Figures(

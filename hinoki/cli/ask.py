@@ -14,7 +14,7 @@ from hinoki.cli.shared.progress_bar import ProgressBar
 from hinoki.cli.shared.request_arguments import add_request, request_of
 from hinoki.core.errors import BadPlan
 from hinoki.core.plan.plan import explain
-from hinoki.operations.registry import operations
+from hinoki.operations.registry import find, operations
 
 
 def declare(parser: argparse.ArgumentParser) -> None:
@@ -33,7 +33,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
 
 
 def _ask(options: argparse.Namespace) -> int:
-    own = operations()[options.operation]
+    own = find(options.operation)
     data, bar, output = read_model(options.model), ProgressBar(options.quiet), output_of(options)
     plan = plan_for(options, data)
     try:

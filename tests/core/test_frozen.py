@@ -4,6 +4,7 @@ import dataclasses
 import inspect
 import pkgutil
 import unittest
+from collections.abc import Iterator
 from importlib import import_module
 
 from pydantic import BaseModel
@@ -24,24 +25,22 @@ def name_of(one: type) -> str:
     return f"{one.__module__.removeprefix('hinoki.core.')}.{one.__qualname__}"
 
 
-def data_classes() -> dict[str, bool]:
-    """Every data class of the core by its full name, and whether it is frozen."""
-    found = {}
+def classes() -> Iterator[type]:
+    """Every class that a module of the core defines."""
     for module in pkgutil.walk_packages(hinoki.core.__path__, "hinoki.core."):
         for _, one in inspect.getmembers(import_module(module.name), inspect.isclass):
-            if one.__module__ == module.name and dataclasses.is_dataclass(one):
-                found[name_of(one)] = one.__dataclass_params__.frozen  # type: ignore[attr-defined]
-    return found
+            if one.__module__ == module.name:
+                yield one
+
+
+def data_classes() -> dict[str, bool]:
+    """Every data class of the core by its full name, and whether it is frozen."""
+    return {name_of(c): c.__dataclass_params__.frozen for c in classes() if dataclasses.is_dataclass(c)}  # type: ignore[attr-defined]
 
 
 def models() -> dict[str, bool]:
     """Every model of the core by its full name, and whether it is frozen."""
-    found = {}
-    for module in pkgutil.walk_packages(hinoki.core.__path__, "hinoki.core."):
-        for _, one in inspect.getmembers(import_module(module.name), inspect.isclass):
-            if one.__module__ == module.name and issubclass(one, BaseModel):
-                found[name_of(one)] = bool(one.model_config.get("frozen"))
-    return found
+    return {name_of(c): bool(c.model_config.get("frozen")) for c in classes() if issubclass(c, BaseModel)}
 
 
 class Frozen(unittest.TestCase):

@@ -10,7 +10,7 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.batch.estimate.estimate import Estimate, estimate, together
 from hinoki.core.batch.estimate.factor import PLAIN, Factor
-from hinoki.core.batch.packing.item import Item, centred
+from hinoki.core.batch.packing.item import ROUGH_MM, Item, centred
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
@@ -30,8 +30,6 @@ from hinoki.core.stages import key_of, stage
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 
-ROUGH_MM = 0.1
-"""outlines for the bed are drawn outwards by this much, and simpler"""
 MOST_THINGS = 2000
 """more are not laid out"""
 

@@ -9,6 +9,9 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.polygons import as_multi
 
+ROUGH_MM = 0.1
+"""outlines for the bed may be off by this much: they are drawn outwards by half of it, and simpler"""
+
 
 @dataclass(frozen=True)
 class Item:

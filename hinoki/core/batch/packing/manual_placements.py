@@ -6,7 +6,7 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.batch.packing.item import Item, Placement
-from hinoki.core.batch.packing.raster_bed import EDGE_MM, Surface
+from hinoki.core.batch.packing.raster_bed import Surface
 from hinoki.core.plan.batch_settings import Laid
 
 OVER_MM2 = 0.5
@@ -23,7 +23,7 @@ def meets(surface: Surface, item: Item, place: Placement, others: Sequence[tuple
     if item.height_mm > surface.height_mm + 1e-6:
         return f"is {item.height_mm:.0f} mm high and the printer {surface.height_mm:.0f} mm"
     outline = place.outline(item)
-    if not shapely.covers(surface.room.buffer(EDGE_MM, join_style="mitre"), outline):
+    if not surface.holds(outline):
         return "stands out over the usable bed"
     for name, other in others:
         if shapely.intersection(outline, other).area > OVER_MM2:

@@ -8,16 +8,15 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon, Polygon
 
-from hinoki.core.batch.packing.item import Item, Placement, turned
+from hinoki.core.batch.packing.item import ROUGH_MM, Item, Placement, turned
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.workshop.printers import KeptFree, Printer
 
 Rule = Literal["front", "corner"]
 CELL_MM = 1.5
 HAIR_MM = 1e-5
-EDGE_MM = 0.051
-"""outlines are drawn outwards by as much (see `print_items.ROUGH_MM`): so much of one, and a hair for its
-corners, may stand out over the usable bed"""
+EDGE_MM = ROUGH_MM / 2 + 1e-3
+"""so much of an outline, and a hair for its corners, may stand out over the usable bed"""
 ALIKE = 1e-3
 """outlines that differ by less than this share are one"""
 FREE = 0.5
@@ -36,6 +35,10 @@ class Surface:
         """Of the box around it."""
         x0, y0, x1, y1 = self.room.bounds
         return x1 - x0, y1 - y0
+
+    def holds(self, outline: MultiPolygon) -> bool:
+        """Whether an outline, drawn a little outwards as outlines are, lies wholly on what may be used."""
+        return bool(shapely.covers(self.room.buffer(EDGE_MM, join_style="mitre"), outline))
 
 
 def surface_of(printer: Printer) -> Surface:
@@ -171,9 +174,7 @@ class Bed:
         x0, y0, x1, y1 = self.surface.room.bounds
         middle = (x0 + x1) / 2, (y0 + y1) / 2
         there = shapely.transform(outline, lambda p: p + np.array(middle))
-        if not shapely.covers(self.surface.room.buffer(EDGE_MM, join_style="mitre"), there):
-            return None
-        return middle
+        return middle if self.surface.holds(there) else None
 
 
 @lru_cache(maxsize=4096)
