@@ -1,23 +1,18 @@
 """What is measured of a model that Hinoki has divided, joined, laid and put together by itself."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import permutations
 from math import ceil, prod
 
 import numpy as np
-import shapely
-from shapely.geometry import LineString, MultiPolygon, Point
+from shapely.geometry import LineString
 
 from bench.corpus.entry import Area, Wants
 from hinoki.core.build import Build
 from hinoki.core.check.strength import held_faces
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.join.placed_joint import PlacedJoint
 
-REACH_MM = 40.0
-"""a seam is held this far to either side of a joint's element"""
 STEP_MM = 2.0
 SAME_SHARE = 0.02
 """pieces are mirror images of each other where size and place differ by less than this share of the model"""
@@ -53,28 +48,6 @@ def least_pieces(size: Points, room: Points) -> int:
     return min(
         prod(ceil(float(s) / float(r) - 1e-9) for s, r in zip(size, turned, strict=True)) for turned in permutations(room)
     )
-
-
-def joined_shares(build: Build) -> list[tuple[float, float]]:
-    """For every mating face the length of its seam, and how much of it lies within reach of a joint's element."""
-    by_face: dict[str, list[PlacedJoint]] = {}
-    for one in build.placed:
-        by_face.setdefault(one.face.ref.id, []).append(one)
-    return [_joined(face, by_face.get(face.ref.id, [])) for face in build.faces]
-
-
-def _joined(face: MatingFace, placed: Sequence[PlacedJoint]) -> tuple[float, float]:
-    rings = [LineString(part.exterior.coords) for part in face.shape.geoms]
-    long = sum(r.length for r in rings)
-    reached: list[shapely.Geometry] = []
-    for one in placed:
-        if one.joint.kind == "butt":
-            continue
-        if not one.joint.wanted:  # it runs along the whole outline
-            return long, long
-        reached += [Point(place).buffer(REACH_MM) for place in one.places]
-    near = shapely.union_all(reached) if reached else MultiPolygon()
-    return long, float(sum(shapely.intersection(r, near).length for r in rings))
 
 
 def weakest(build: Build, carries_n: float) -> float | None:

@@ -6,24 +6,19 @@ import time
 from multiprocessing.connection import Connection
 
 from bench.corpus.entry import Entry
-from bench.corpus.figures_of import Figures, joined_shares, least_pieces, missed, weakest
+from bench.corpus.figures_of import Figures, least_pieces, missed, weakest
 from bench.corpus.models import ENTRIES, mesh_of
 from hinoki.core.assemble.assembled import assembled
 from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.batch.print_plan import printing_of
-from hinoki.core.build import Build, build
+from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
+from hinoki.core.check.joined_seams import joined_seams
 from hinoki.core.errors import HinokiError
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.model.prepared_model import prepared
-from hinoki.core.model.steps.repair import recommended
-from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import ModelUse, Plan
-from hinoki.core.progress import quiet
-from hinoki.core.propose import Wishes, divided
-from hinoki.core.propose.lay_pieces import laid
-from hinoki.core.propose.recommend_joints import SuitWish
+from hinoki.core.whole_job.planned import WholeJobWish, planned
 from hinoki.core.workshop.printers import Printer
 
 BEDS: tuple[tuple[float, float, float], ...] = ((180, 180, 180), (220, 220, 250), (300, 300, 300))
@@ -38,15 +33,8 @@ def figures_of(entry: Entry, bed: tuple[float, float, float]) -> Figures:
         printer=Printer(bed_mm=bed[:2], height_mm=bed[2]),
     )
     try:
-        repair = recommended(prepared(plan, lambda _: data, cache, quiet).mesh, "s1")
-        plan = plan.model_copy(update={"prepare": (repair,)}) if repair is not None else plan
-        made = divided(plan, lambda _: data, cache, SuitWish(kind="auto"), Wishes())
-
-        def rebuild(asked: Plan) -> Build:
-            return build(asked, lambda _: data, cache)
-
-        lies = laid(made.plan, made.built, rebuild, OrientWish(), cache, also_chosen=False, dowels=True)
-        return _measured(entry, bed, lies.plan, lies.built, cache, began)
+        made = planned(plan, lambda _: data, cache, WholeJobWish())
+        return _measured(entry, bed, made.plan, made.built, cache, began)
     except HinokiError as error:
         return Figures(entry.family, entry.name, bed[0], must_fix=1, seconds=time.monotonic() - began, why=error.message)
 
@@ -55,7 +43,7 @@ def _measured(entry: Entry, bed: tuple[float, float, float], plan: Plan, built: 
     batches = printing_of(plan, built, cache).batches
     together = assembled(plan, built, cache)
     findings = [*check(built, cache).findings, *assembly_findings(plan, together)]
-    seams = joined_shares(built)
+    seams = joined_seams(built)
     long = sum(a for a, _ in seams)
     low, high = (built.prepared.mesh if built.prepared is not None else mesh_of(entry)).bounds
     bound = least_pieces(high - low, plan.printer.room_mm)

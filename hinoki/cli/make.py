@@ -3,7 +3,6 @@
 import argparse
 import time
 from collections import Counter
-from collections.abc import Callable
 from pathlib import Path
 
 import orjson
@@ -21,16 +20,10 @@ from hinoki.core.check.check import Checked, check
 from hinoki.core.errors import BadPlan
 from hinoki.core.export.archive import ExportWish, export_files
 from hinoki.core.join.sizing.recommended_sizes import KINDS
-from hinoki.core.model.prepared_model import prepared
-from hinoki.core.model.steps.repair import recommended
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.orient.scoring import PRESETS
-from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import quiet
-from hinoki.core.propose import divided
-from hinoki.core.propose.divide import PassedOver
-from hinoki.core.propose.lay_pieces import laid
-from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
+from hinoki.core.propose.recommend_joints import SuitWish
+from hinoki.core.whole_job.planned import WholeJobWish, planned
 from hinoki.present.assemble.assembly import Assembly, assembly_of
 from hinoki.present.export import outgoing_of
 from hinoki.present.findings import finding_views
@@ -79,31 +72,23 @@ def _make(options: argparse.Namespace) -> int:
     if options.marks:
         plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
     cache, bar, output = Cache(), ProgressBar(options.quiet), output_of(options)
-    if options.repair:
-        plan = _repaired(plan, data, cache, output)
-    building = bar.within(0.0, 0.5)
     seconds: dict[str, float] = {}
-    passed_over: tuple[PassedOver, ...] = ()
     joints = None if options.joint == "none" else SuitWish(kind=options.joint, fit=options.fit, one_way=options.one_way)
+    wish = WholeJobWish(
+        repair=options.repair,
+        wishes=wishes_of(options),
+        joints=joints,
+        lay=OrientWish(preset=options.lay),
+        divide=not options.plan,
+    )
     try:
         if options.plan:
-            built = build(plan, lambda _: data, cache, building, seconds=seconds)
-            unusable = [f for f in check(built, cache).findings if f.code in UNUSABLE_FINDINGS]
+            found = check(build(plan, lambda _: data, cache, bar.within(0.0, 0.1), seconds=seconds), cache).findings
+            unusable = [f for f in found if f.code in UNUSABLE_FINDINGS]
             if unusable:
                 raise BadPlan(sentence(unusable[0]), unusable[0].parting)
-            if not plan.joints and joints is not None:
-                plan = suggested(built, plan, joints.kind, joints.fit, seconds, joints.one_way)
-                plan = settled(plan, build(plan, lambda _: data, cache, building, seconds=seconds))
-                built = build(plan, lambda _: data, cache, building, seconds=seconds)
-        else:
-            source: Callable[[str], bytes] = lambda _: data  # noqa: E731
-            wishes = wishes_of(options)
-            made = divided(plan, source, cache, joints, wishes, building, seconds)
-            plan, built, passed_over = made.plan, made.built, made.passed_over
-        wish = OrientWish(preset=options.lay)
-        rebuild: Callable[[Plan], Build] = lambda p: build(p, lambda _: data, cache, seconds=seconds)  # noqa: E731
-        lies = laid(plan, built, rebuild, wish, cache, bar.within(0.5, 0.65), also_chosen=False, dowels=options.joint == "auto")
-        plan, built = lies.plan, lies.built
+        made = planned(plan, lambda _: data, cache, wish, bar.within(0.1, 0.65), seconds)
+        plan, built = made.plan, made.built
         printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
         assembly = assembly_of(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
         checked = check(built, cache)
@@ -117,7 +102,9 @@ def _make(options: argparse.Namespace) -> int:
                 output.document(orjson.loads(content))
     finally:
         bar.end()
-    for one in passed_over:
+    if options.repair:
+        output.say(made.repaired.label() if made.repaired else "nothing to repair: the surface is closed and in order")
+    for one in made.passed_over:
         output.say(f"Proposal {one.number} ({one.title}) was passed over: {sentence(one.against)}")
     _table(built, checked, printing.batches, assembly, options.out, output)
     if options.other_model:
@@ -125,18 +112,6 @@ def _make(options: argparse.Namespace) -> int:
         for message in told or ["everything in it matched"]:
             output.say(f"of the plan: {message}")
     return 1 if checked.must_fix or any(f.severity == "must-fix" for f in assembly.view.findings) else 0
-
-
-def _repaired(plan: Plan, data: bytes, cache: Cache, output: Output) -> Plan:
-    """The plan with the recommended repair before its other steps, where there is anything to repair."""
-    bare = plan.model_copy(update={"prepare": ()})
-    how = recommended(prepared(bare, lambda _: data, cache, quiet).mesh, "s1")
-    if how is None:
-        output.say("nothing to repair: the surface is closed and in order")
-        return plan
-    output.say(how.label())
-    others = [step.model_copy(update={"id": f"s{number}"}) for number, step in enumerate(plan.prepare, start=2)]
-    return plan.model_copy(update={"prepare": (how, *others)})
 
 
 def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, out: Path, output: Output) -> None:

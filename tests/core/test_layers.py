@@ -25,7 +25,7 @@ FLOORS = """
     core.assemble.scene core.assemble.motion core.assemble
     core.check
     core.propose
-    core.export core.printlog
+    core.export core.printlog core.whole_job
     present.schemas present.words present.findings present.display_mesh present.bodies present.joints present.tiles
     present.build
     present.sheets present.assemble present

@@ -5,9 +5,10 @@ import unittest
 import numpy as np
 
 from bench.corpus.entry import Wants
-from bench.corpus.figures_of import joined_shares, least_pieces, missed, weakest
+from bench.corpus.figures_of import least_pieces, missed, weakest
 from bench.corpus.models import ENTRIES, mesh_of
 from hinoki.core.build import Build
+from hinoki.core.check.joined_seams import joined_seams
 from hinoki.core.join.joints import ButtJoint, FaceRef, LipJoint, PinJoint
 from hinoki.core.workshop.materials import GRAVITY
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube
@@ -50,9 +51,9 @@ class Measured(unittest.TestCase):
 
     def test_a_seam_is_held_so_far_to_either_side_of_an_element(self) -> None:
         bare = halves(20, ButtJoint(id="j1", face=FACE))
-        self.assertEqual([share for _, share in joined_shares(bare)], [0.0])
+        self.assertEqual([share for _, share in joined_seams(bare)], [0.0])
         one = halves(20, PinJoint(id="j1", face=FACE, places=((0.0, 0.0),)))
-        ((long, near),) = joined_shares(one)
+        ((long, near),) = joined_seams(one)
         self.assertAlmostEqual(long, 520.0, places=6)
         # both long sides, 30 mm away, within 40 mm of the middle
         self.assertAlmostEqual(near, 4 * (40**2 - 30**2) ** 0.5, delta=0.5)
@@ -60,7 +61,7 @@ class Measured(unittest.TestCase):
     def test_what_runs_along_the_outline_holds_all_of_it(self) -> None:
         data = stl_of(tube(40, 34, 60))
         lip = built(data, plan_for(data, level(1, 30), joints=(LipJoint(id="j1", face=FACE),)))
-        self.assertEqual([round(near / long, 9) for long, near in joined_shares(lip)], [1.0])
+        self.assertEqual([round(near / long, 9) for long, near in joined_seams(lip)], [1.0])
 
     def test_the_weakest_seam_is_told_in_times_its_load(self) -> None:
         made = halves(20, PinJoint(id="j1", face=FACE, count=2))

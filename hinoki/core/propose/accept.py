@@ -9,15 +9,17 @@ MOST_VARIANTS = 12
 
 def taken(plan: Plan, wishes: Wishes, proposal: Proposal) -> Plan:
     """The plan with a proposal's partings. For the whole model they take the place of those there, which are kept as a variant
-    with their joints; for one piece they are added. Raises BadPlan when a kept division finds no place."""
-    notes = dict(plan.pieces)
+    with their joints and what was set for their pieces; for one piece they are added. Raises BadPlan when a kept division
+    finds no place."""
+    anew = wishes.piece is None and bool(plan.partings)
+    notes = {} if anew else dict(plan.pieces)  # pieces of the same key are other pieces now
     for key, printer in proposal.printers.items():
         note = notes.get(key, PieceNote())
         notes[key] = note.model_copy(update={"printer_id": printer})
     if wishes.piece is not None:
         return plan.model_copy(update={"partings": (*plan.partings, *proposal.partings), "pieces": notes})
     changes: dict[str, object] = {"partings": proposal.partings, "pieces": notes, "joints": (), "together": ()}
-    if plan.partings:
+    if anew:
         if len(plan.variants) >= MOST_VARIANTS:
             raise BadPlan(
                 f"The division so far would be kept as a variant, but {MOST_VARIANTS} are kept. Drop one first.", "variants"

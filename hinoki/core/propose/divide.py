@@ -7,7 +7,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Finding
 from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.feasibility import carry
 from hinoki.core.propose.proposals import Proposals, Wishes, propose
 from hinoki.core.propose.recommend_joints import SuitWish
@@ -53,13 +53,16 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
     if whole.prepared is None or whole.prepared.solid is None:
         return Divided(plan, whole)
     best: tuple[tuple[int, int], Divided] | None = None
-    for more in KEPT_FOR_PINS_MM:
+    for turn, more in enumerate(KEPT_FOR_PINS_MM):
         kept = wishes.kept_mm + more
         wish = wishes.model_copy(update={"kept_mm": kept})
-        found = propose(plan, source_of, cache, wish, lambda f, p: progress(0.7 * f, p))
+        tell = part_of(progress, 1 - 0.5**turn, 1 - 0.5 ** (turn + 1))  # the first time is mostly the last
+        found = propose(plan, source_of, cache, wish, part_of(tell, 0.0, 0.6))
         passed: list[PassedOver] = []
         for number, proposal in enumerate(found.proposals, start=1):
-            tried = carry(plan, wish, proposal, joints, source_of, cache, seconds=seconds)
+            trying = part_of(tell, 0.6 + 0.4 * (number - 1) / len(found.proposals), 0.6 + 0.4 * number / len(found.proposals))
+            trying(0.0, f"Trying “{proposal.title}” with joints")
+            tried = carry(plan, wish, proposal, joints, source_of, cache, trying, seconds)
             one = Divided(tried.plan, tried.built, found, tuple(passed))
             if tried.why_not is None:
                 return one

@@ -220,7 +220,9 @@ def _searched(search: Search, starts: Sequence[State], prefer: Prefer) -> list[t
     """Up to three states that differ, the preferred one first."""
     order: list[Prefer] = [prefer, *(p for p in WEIGHTS if p != prefer)]
     found: list[tuple[Prefer, State]] = []
-    for wanted in order:
+    tell = search.tell
+    for number, wanted in enumerate(order):
+        search.tell = part_of(tell, number / len(order), (number + 1) / len(order))
         if len(found) == 3 or (found and search.cut_short):
             break
         others = [other for _, other in found]

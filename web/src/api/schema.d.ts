@@ -1099,6 +1099,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looking over the job
+         * @description Tell what is decided at each station, and what was noticed there.
+         */
+        post: operations["ask_overview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/paint": {
         parameters: {
             query?: never;
@@ -1173,6 +1193,26 @@ export interface paths {
          */
         put: operations["edit"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/plan-whole-job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Planning the whole job
+         * @description Make right, divide, join and lay the model without asking, lay out the beds and plan the assembly.
+         */
+        post: operations["ask_plan_whole_job"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1867,6 +1907,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/results/overview/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looking over the job: the result
+         * @description What came of it: Tell what is decided at each station, and what was noticed there.
+         */
+        get: operations["result_of_overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/results/paint/{name}": {
         parameters: {
             query?: never;
@@ -1919,6 +1979,26 @@ export interface paths {
          * @description What came of it: A small picture of the pieces put together, from their drawings.
          */
         get: operations["result_of_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/plan-whole-job/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Planning the whole job: the result
+         * @description What came of it: Make right, divide, join and lay the model without asking, lay out the beds and plan the assembly.
+         */
+        get: operations["result_of_plan_whole_job"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7326,6 +7406,31 @@ export interface components {
             number: number;
         };
         /**
+         * OverviewLine
+         * @description One thing that was decided, in words, and by its code.
+         */
+        OverviewLine: {
+            /** Code */
+            code: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * OverviewView
+         * @description A job, station by station.
+         */
+        OverviewView: {
+            /** Look At */
+            look_at: number;
+            /**
+             * Must Fix
+             * @description findings of all stations that must be fixed
+             */
+            must_fix: number;
+            /** Stations */
+            stations: components["schemas"]["StationView"][];
+        };
+        /**
          * OwnInsert
          * @description A heat-set insert.
          */
@@ -9520,6 +9625,21 @@ export interface components {
             pieces: components["schemas"]["Amount"];
         };
         /**
+         * StationView
+         * @description A station: what was decided there, and what was noticed and not accepted, the worst first.
+         */
+        StationView: {
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Lines */
+            lines: components["schemas"]["OverviewLine"][];
+            /**
+             * Station
+             * @enum {string}
+             */
+            station: "model" | "divide" | "join" | "check" | "orient" | "batch" | "assemble" | "log";
+        };
+        /**
          * StepView
          * @description One step. `units` are moved as one, led by `lead`; `into` are there already in what they go onto.
          */
@@ -10637,6 +10757,78 @@ export interface components {
         WhatIfView: {
             /** Lines */
             lines: components["schemas"]["WhatIfLineView"][];
+        };
+        /**
+         * WholeJobPlanned
+         * @description A job that was planned: why it became so, in words, and what there is to see of it.
+         */
+        WholeJobPlanned: {
+            /**
+             * Changed
+             * @default true
+             */
+            changed: boolean;
+            /** Label */
+            label: string;
+            overview: components["schemas"]["OverviewView"];
+            /**
+             * Reasons
+             * @description the repair, the proposal taken, and what was against those before it
+             */
+            reasons: string[];
+            /**
+             * @description without the plan with which printed pieces stay
+             * @default {
+             *       "cost": 0,
+             *       "grams": 0,
+             *       "minutes": 0,
+             *       "touched": []
+             *     }
+             */
+            touches: components["schemas"]["Touches"];
+        };
+        /** WholeJobWishEdit */
+        WholeJobWishEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Divide
+             * @description divide anew; off: by the partings there are, with joints where there are none
+             * @default true
+             */
+            divide: boolean;
+            /**
+             * @description what joints; none for bare faces
+             * @default {
+             *       "kind": "auto",
+             *       "one_way": false
+             *     }
+             */
+            joints: components["schemas"]["SuitWish"] | null;
+            /**
+             * @description what counts when pieces are laid
+             * @default {
+             *       "preset": "least support"
+             *     }
+             */
+            lay: components["schemas"]["OrientWish"];
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
+            /**
+             * Repair
+             * @description make the surface right first, by the mildest means that do, where it is not
+             * @default true
+             */
+            repair: boolean;
+            /**
+             * @description what the division is to be like
+             * @default {
+             *       "kept_mm": 0,
+             *       "prefer": "fewest",
+             *       "printers": []
+             *     }
+             */
+            wishes: components["schemas"]["Wishes"];
         };
         /**
          * Wishes
@@ -18478,6 +18670,145 @@ export interface operations {
             };
         };
     };
+    ask_overview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ask_paint: {
         parameters: {
             query?: never;
@@ -18887,6 +19218,149 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_plan_whole_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WholeJobWishEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description The body cannot be read. */
@@ -23185,6 +23659,91 @@ export interface operations {
             };
         };
     };
+    result_of_overview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     result_of_paint: {
         parameters: {
             query?: never;
@@ -23373,6 +23932,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileMade"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_plan_whole_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeJobPlanned"];
                 };
             };
             /** @description The access phrase is needed. */

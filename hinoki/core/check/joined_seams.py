@@ -1,0 +1,39 @@
+"""How much of the seams is held: the length of every mating face's outline that lies within reach of a joint."""
+
+from collections import defaultdict
+from collections.abc import Sequence
+
+import shapely
+from shapely.geometry import LineString, MultiPolygon, Point
+
+from hinoki.core.build import Build
+from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.join.placed_joint import PlacedJoint
+
+REACH_MM = 40.0
+"""a seam is held this far to either side of a joint's element (common practice)"""
+
+
+def joined_seams(build: Build) -> list[tuple[float, float]]:
+    """For every mating face the length of its outer outlines in mm, and how much of it lies within reach of a joint's element.
+
+    A joint that follows the outline holds all of it, a plain butt nothing.
+    """
+    by_face: dict[str, list[PlacedJoint]] = defaultdict(list)
+    for placed_joint in build.placed:
+        by_face[placed_joint.face.ref.id].append(placed_joint)
+    return [_joined(face, by_face[face.ref.id]) for face in build.faces]
+
+
+def _joined(face: MatingFace, placed: Sequence[PlacedJoint]) -> tuple[float, float]:
+    rings = [LineString(part.exterior.coords) for part in face.shape.geoms]
+    long = sum(r.length for r in rings)
+    reached: list[shapely.Geometry] = []
+    for placed_joint in placed:
+        if placed_joint.joint.kind == "butt":
+            continue
+        if not placed_joint.joint.wanted:  # it runs along the whole outline
+            return long, long
+        reached += [Point(place).buffer(REACH_MM) for place in placed_joint.places]
+    near = shapely.union_all(reached) if reached else MultiPolygon()
+    return long, float(sum(shapely.intersection(r, near).length for r in rings))

@@ -1,0 +1,89 @@
+"""A model made right, divided, joined and laid without asking, as a maker would who takes what is proposed."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from pydantic import BaseModel, Field
+
+from hinoki.core.build import Build, SourceOf, build
+from hinoki.core.cache import Cache
+from hinoki.core.model.prepared_model import prepared
+from hinoki.core.model.steps.repair import RepairStep, recommended
+from hinoki.core.orient.pieces import OrientWish
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.propose import Wishes, divided
+from hinoki.core.propose.divide import Divided, PassedOver
+from hinoki.core.propose.lay_pieces import laid
+from hinoki.core.propose.proposals import Proposals
+from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
+
+
+class WholeJobWish(BaseModel):
+    """How the whole job is to be planned; what is not said goes by the usual."""
+
+    repair: bool = Field(True, description="make the surface right first, by the mildest means that do, where it is not")
+    divide: bool = Field(True, description="divide anew; off: by the partings there are, with joints where there are none")
+    wishes: Wishes = Field(Wishes(), description="what the division is to be like")
+    joints: SuitWish | None = Field(SuitWish(kind="auto"), description="what joints; none for bare faces")
+    lay: OrientWish = Field(OrientWish(), description="what counts when pieces are laid")
+
+
+@dataclass(frozen=True)
+class Planned:
+    """The plan with all that was decided, its build, and why: the repair that was needed, the proposals there were, and what
+    was against those before the one taken."""
+
+    plan: Plan
+    built: Build
+    repaired: RepairStep | None = None
+    proposals: Proposals | None = None
+    passed_over: tuple[PassedOver, ...] = ()
+
+
+def planned(
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    wish: WholeJobWish,
+    tell: Tell = quiet,
+    seconds: dict[str, float] | None = None,
+) -> Planned:
+    """Repair where it is needed, divide, join and lay; the division so far is kept as a variant where it is divided anew.
+
+    Pieces that are locked, or whose side was chosen, stay as they lie. An open surface that no repair closes is built as it is.
+    Raises BadPlan where no division is found, or the division so far finds no place among the variants.
+    """
+    tell(0.0, "Looking at the surface")
+    repaired = _repair(plan, source_of, cache, part_of(tell, 0.0, 0.1)) if wish.repair else None
+    if repaired is not None:
+        plan = plan.model_copy(update={"prepare": (repaired, *plan.prepare)})
+    dividing = part_of(tell, 0.1, 0.75)
+    rebuild: Callable[[Plan], Build] = lambda asked: build(asked, source_of, cache, seconds=seconds)  # noqa: E731
+    if wish.divide:
+        made = divided(plan, source_of, cache, wish.joints, wish.wishes, dividing, seconds)
+    else:
+        made = _joined(plan, wish.joints, lambda asked: build(asked, source_of, cache, dividing, seconds=seconds), seconds)
+    dowels = wish.joints is not None and wish.joints.kind == "auto"
+    laying = part_of(tell, 0.75, 1.0)
+    lies = laid(made.plan, made.built, rebuild, wish.lay, cache, laying, also_chosen=False, dowels=dowels)
+    return Planned(lies.plan, lies.built, repaired, made.proposals, made.passed_over)
+
+
+def _joined(plan: Plan, joints: SuitWish | None, rebuild: Callable[[Plan], Build], seconds: dict[str, float] | None) -> Divided:
+    """The plan as it is divided, with joints where it has none at all."""
+    built = rebuild(plan)
+    if not plan.joints and joints is not None:
+        plan = suggested(built, plan, joints.kind, joints.fit, seconds, joints.one_way)
+        plan = settled(plan, rebuild(plan))
+        built = rebuild(plan)
+    return Divided(plan, built)
+
+
+def _repair(plan: Plan, source_of: SourceOf, cache: Cache, tell: Tell) -> RepairStep | None:
+    """The mildest repair that the file needs; none where it needs none, or where the plan has one."""
+    if any(isinstance(step, RepairStep) for step in plan.prepare):
+        return None
+    number = 1 + max((int(step.id[1:]) for step in plan.prepare), default=0)
+    bare = plan.model_copy(update={"prepare": ()})
+    return recommended(prepared(bare, source_of, cache, part_of(tell, 0.0, 0.5)).mesh, f"s{number}", part_of(tell, 0.5, 1.0))

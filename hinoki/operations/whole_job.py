@@ -1,0 +1,65 @@
+"""The whole job: planned at once without asking, and looked over station by station."""
+
+from pydantic import Field
+
+from hinoki.core.assemble.assembled import assembled
+from hinoki.core.assemble.findings import assembly_findings
+from hinoki.core.batch.batches import batched
+from hinoki.core.check.check import check
+from hinoki.core.errors import BadPlan
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, part_of
+from hinoki.core.whole_job.overview import overview
+from hinoki.core.whole_job.planned import WholeJobWish, planned
+from hinoki.operations.context import Context
+from hinoki.operations.edits import Edited, keep_edit
+from hinoki.operations.registry import Nothing, operation
+from hinoki.present.overview import OverviewView, overview_view, reasons
+
+
+class WholeJobPlanned(Edited):
+    """A job that was planned: why it became so, in words, and what there is to see of it."""
+
+    reasons: list[str] = Field(description="the repair, the proposal taken, and what was against those before it")
+    overview: OverviewView
+
+
+def _refuse_no_model(_asked: WholeJobWish, plan: Plan) -> None:
+    if plan.model is None:
+        raise BadPlan("There is nothing to plan yet. Bring in a model first.", "model")
+
+
+@operation(
+    "plan-whole-job",
+    "divide",
+    "Planning the whole job",
+    needs=("numbers", "known", "power_price", "printed"),
+    refuse=_refuse_no_model,
+    edits=True,
+)
+def plan_whole_job(asked: WholeJobWish, context: Context) -> WholeJobPlanned:
+    """Make right, divide, join and lay the model without asking, lay out the beds and plan the assembly."""
+    made = planned(context.plan, context.workspace.source, context.cache, asked, context.part(0.0, 0.7))
+    if made.built.whole is None:
+        raise BadPlan("The surface stays open, so it cannot be divided. Make it right under Model first.", "model")
+    return WholeJobPlanned(
+        label="Planned the whole job",
+        changed=made.plan != context.plan,
+        touches=keep_edit(context, made.plan, 0.95),
+        reasons=reasons(made),
+        overview=_looked_over(made.plan, context, context.part(0.7, 0.95)),
+    )
+
+
+@operation("overview", "check", "Looking over the job", needs=("numbers", "known", "power_price"))
+def look_over(_asked: Nothing, context: Context) -> OverviewView:
+    """Tell what is decided at each station, and what was noticed there."""
+    return _looked_over(context.plan, context, context.progress)
+
+
+def _looked_over(plan: Plan, context: Context, tell: Tell) -> OverviewView:
+    built = context.built(plan, part_of(tell, 0.0, 0.2))
+    batches = batched(plan, built, context.cache, context.power_price, part_of(tell, 0.2, 0.5), context.known)
+    together = assembled(plan, built, context.cache, part_of(tell, 0.5, 0.95))
+    findings = [*check(built, context.cache).findings, *assembly_findings(plan, together)]
+    return overview_view(overview(built, findings, batches, together), plan)
