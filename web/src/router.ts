@@ -3,6 +3,7 @@ import Shelf from '@/shelf/Shelf.vue'
 
 export const STATIONS = [
   { id: 'model', name: 'Model' },
+  { id: 'whole-job', name: 'Whole job' },
   { id: 'divide', name: 'Divide' },
   { id: 'join', name: 'Join' },
   { id: 'check', name: 'Check' },
@@ -20,7 +21,7 @@ export const router = createRouter({
     { path: '/', component: Shelf },
     { path: '/workshop', component: () => import('@/workshop/WorkshopView.vue') },
     {
-      path: '/projects/:id/:station(model|divide|join|check|orient|batch|assemble|log)',
+      path: '/projects/:id/:station(model|whole-job|divide|join|check|orient|batch|assemble|log)',
       name: 'station',
       component: () => import('@/stations/Bench.vue'),
     },

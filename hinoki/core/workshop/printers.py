@@ -124,11 +124,26 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
     calipers = np.degrees(np.arctan2(edges[:, 1], edges[:, 0])) % 90
     angles = np.concatenate([-calipers, 90 - calipers, np.arange(1.0, 180.0)])
     turn = np.radians(angles)
-    x = np.cos(turn)[:, None] * hull[:, 0] - np.sin(turn)[:, None] * hull[:, 1]
-    y = np.sin(turn)[:, None] * hull[:, 0] + np.cos(turn)[:, None] * hull[:, 1]
-    spare = np.minimum(room[0] - np.ptp(x, axis=1), room[1] - np.ptp(y, axis=1))
+    x, y = np.column_stack([np.cos(turn), -np.sin(turn)]), np.column_stack([np.sin(turn), np.cos(turn)])
+    spare = np.minimum(room[0] - _widths(hull, edges, x), room[1] - _widths(hull, edges, y))
     best = int(np.argmax(spare))
     return float(angles[best]) if spare[best] >= -SLACK_MM else None
+
+
+def _widths(hull: Points, edges: Points, ways: Points) -> Points:
+    """How wide a hull (n, 2), counter-clockwise, is along unit vectors (m, 2): (m,).
+
+    The corner that reaches furthest is found by the angles of the edges' normals (rotating calipers; Shamos 1978).
+    """
+    normals = np.arctan2(-edges[:, 0], edges[:, 1])
+    first = int(np.argmin(normals))
+    normals, corners = np.roll(normals, -first), np.roll(hull, -first, axis=0)
+
+    def furthest(way: Points) -> Points:
+        at = np.searchsorted(normals, np.arctan2(way[:, 1], way[:, 0])) % len(corners)
+        return np.asarray(np.einsum("ij,ij->i", corners[at], way))
+
+    return furthest(ways) + furthest(-ways)
 
 
 def _far_over(footprint: Points, room: Points, diameter: float) -> bool:

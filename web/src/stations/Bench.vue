@@ -39,6 +39,7 @@ const tools = useTools()
 const station = computed(() => String(route.params['station']) as StationId)
 const WORKSHEETS: Record<StationId, Component> = {
   model: defineAsyncComponent(() => import('./model/ModelStation.vue')),
+  'whole-job': defineAsyncComponent(() => import('./wholeJob/WholeJobStation.vue')),
   divide: defineAsyncComponent(() => import('./divide/DivideStation.vue')),
   join: defineAsyncComponent(() => import('./join/JoinStation.vue')),
   check: defineAsyncComponent(() => import('./check/CheckStation.vue')),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The eight stations as leaves of a carpenter's folding rule. */
+/** The stations as leaves of a carpenter's folding rule. */
 import { STATIONS, type StationId } from '@/router'
 import { useAssembly } from '@/stores/assembly'
 import { useProject } from '@/stores/project'
@@ -9,7 +9,8 @@ const project = useProject()
 const assembly = useAssembly()
 
 function badge(id: string): { count: number; bad: boolean } | null {
-  const waiting = id === 'check' ? [] : id === 'assemble' ? assembly.waiting : project.waiting(id)
+  const waiting =
+    id === 'check' || id === 'whole-job' ? [] : id === 'assemble' ? assembly.waiting : project.waiting(id)
   if (waiting.length === 0) return null
   return { count: waiting.length, bad: waiting.some((f) => f.severity === 'must-fix') }
 }

@@ -65,7 +65,7 @@ const assembly = useAssembly()
 
 /** the room of the printer whose bed is drawn */
 const room = computed(() => viewport.onBatch?.room ?? (project.room as [number, number, number]))
-const spreads = computed(() => ['divide', 'join', 'check', 'log'].includes(props.station))
+const spreads = computed(() => ['whole-job', 'divide', 'join', 'check', 'log'].includes(props.station))
 const looked = computed<Looked>(() => ({
   piece: selection.piece,
   face: selection.face,

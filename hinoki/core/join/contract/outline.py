@@ -40,16 +40,33 @@ def spot_at(shape: MultiPolygon, place: Place, half_width: float, deep: float) -
 
 def spot_on(ring: LinearRing, where: float, half_width: float, shape: MultiPolygon, deep: float) -> Spot:
     """The spot `where` (mm along `ring`, which has the material on its left)."""
+    looked = spots_on(ring, np.array([where]), half_width)
+    at, inward = looked.at[0], looked.inward[0]
+    return Spot(at, looked.along[0], inward, float(looked.bend_mm[0]), _clear(shape, at, inward, deep))
+
+
+@dataclass(frozen=True)
+class Spots:
+    """Points on an outline: `at`, unit `along` and `inward`, each (n, 2); `bend_mm` (n,) as of a Spot."""
+
+    at: Points
+    along: Points
+    inward: Points
+    bend_mm: Points
+
+
+def spots_on(ring: LinearRing, where: Points, half_width: float) -> Spots:
+    """The spots at `where` (n,), mm along `ring`, which has the material on its left."""
     long = ring.length
     half = min(half_width, long / 8)
-    marks = [(where + s * half) % long for s in (-1.0, -0.5, 0.0, 0.5, 1.0)]
-    points = shapely.get_coordinates(shapely.line_interpolate_point(ring, marks))
-    along = points[-1] - points[0]
-    length = float(np.linalg.norm(along))
-    along = along / length if length > 1e-9 else np.array([1.0, 0.0])
-    inward = np.array([-along[1], along[0]])
-    off = (points - points[2]) @ inward
-    return Spot(points[2], along, inward, float(np.ptp(off)), _clear(shape, points[2], inward, deep))
+    marks = (where[:, None] + half * np.array([-1.0, -0.5, 0.0, 0.5, 1.0])) % long
+    points = shapely.get_coordinates(shapely.line_interpolate_point(ring, marks.ravel())).reshape(len(where), 5, 2)
+    along = points[:, -1] - points[:, 0]
+    length = np.linalg.norm(along, axis=1, keepdims=True)
+    along = np.where(length > 1e-9, along / np.maximum(length, 1e-9), [1.0, 0.0])
+    inward = np.column_stack([-along[:, 1], along[:, 0]])
+    off = np.einsum("nij,nj->ni", points - points[:, 2:3], inward)
+    return Spots(points[:, 2], along, inward, np.ptp(off, axis=1))
 
 
 def _clear(shape: MultiPolygon, at: Points, inward: Points, most: float) -> float:

@@ -14,7 +14,7 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import SHARES, JointBase, Small, Spares, scaled
-from hinoki.core.join.contract.outline import Spot, rings_of, spot_at, spot_on
+from hinoki.core.join.contract.outline import Spot, Spots, rings_of, spot_at, spots_on
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import (
@@ -157,35 +157,43 @@ class KeyJoint(JointBase, frozen=True):
         around = [sections.section(side, share * reach) for side in SIDES for share in SHARES]
         corners = [(-half, self.deep_mm / 2), (half, self.deep_mm / 2), (half, floor), (-half, floor)]
 
-        def fits(spot: Spot) -> bool:
-            block = shapely.Polygon([spot.at + x * spot.along + z * spot.inward for x, z in corners])
-            within = all(shapely.covers(s, block) for s in (standing.shape, *around))
-            return within and not any(shapely.intersects(s, block) for s in shadows)
+        def fit(spots: Spots) -> "np.ndarray":
+            """Which of some spots keep their walls, (n,)."""
+            blocks = shapely.polygons(np.stack([spots.at + x * spots.along + z * spots.inward for x, z in corners], axis=1))
+            within = np.logical_and.reduce([shapely.covers(s, blocks) for s in (standing.shape, *around)])
+            for shadow in shadows:
+                within &= ~shapely.intersects(shadow, blocks)
+            return np.asarray(within)
 
+        for shape in (standing.shape, *around, *shadows):
+            shapely.prepare(shape)
         good: list[shapely.Geometry] = []
         for ring, looks_right in self._stretches(standing):
             steps = max(8, min(400, int(ring.length / 1.5)))
-            before = None
-            for where in np.arange(steps + 1) / steps * ring.length:
-                spot = spot_on(ring, float(where), self.end_mm / 2, standing.shape, self.deep_mm + 2.0)
-                there = looks_right(spot) and spot.bend_mm <= self.thickness_mm / 3 and fits(spot)
-                if there:
-                    good.append(shapely.Point(spot.at) if before is None else shapely.LineString([before, spot.at]))
-                before = spot.at if there else None
+            spots = spots_on(ring, np.arange(steps + 1) / steps * ring.length, self.end_mm / 2)
+            there = looks_right(spots) & (spots.bend_mm <= self.thickness_mm / 3)
+            there[there] = fit(Spots(spots.at[there], spots.along[there], spots.inward[there], spots.bend_mm[there]))
+            for k in np.flatnonzero(there):
+                beside = k > 0 and there[k - 1]
+                good.append(shapely.LineString(spots.at[k - 1 : k + 1]) if beside else shapely.Point(spots.at[k]))
         return shapely.union_all(good).buffer(0.05) if good else MultiPolygon()
 
-    def _stretches(self, standing: Standing) -> list[tuple[LinearRing, Callable[[Spot], bool]]]:
-        """The outlines to look along, each with what a spot on it must be like."""
+    def _stretches(self, standing: Standing) -> list[tuple[LinearRing, Callable[[Spots], "np.ndarray"]]]:
+        """The outlines to look along, each with which of its spots are as they must be."""
+
+        def any_will_do(spots: Spots) -> "np.ndarray":
+            return np.ones(len(spots.at), dtype=bool)
+
         rings = rings_of(standing.shape)
         inner = [r for r in rings if not r.is_ccw]
         if self.surface == "inside":
-            return [(r, lambda _: True) for r in inner]
+            return [(r, any_will_do) for r in inner]
         if self.surface == "outside":
-            return [(r, lambda _: True) for r in rings if r.is_ccw]
+            return [(r, any_will_do) for r in rings if r.is_ccw]
         down = np.array([-standing.frame.u[2], -standing.frame.v[2]])
         if np.linalg.norm(down) < 0.3:  # a level face has no underside: the inside is hidden better
-            return [(r, lambda _: True) for r in (inner or rings)]
-        return [(r, lambda spot: bool(-spot.inward @ down > 0.9 * np.linalg.norm(down))) for r in rings]
+            return [(r, any_will_do) for r in (inner or rings)]
+        return [(r, lambda spots: -spots.inward @ down > 0.9 * np.linalg.norm(down)) for r in rings]
 
     def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
         """As far from each other along the outline as can be, the first two not at the very ends."""

@@ -1,18 +1,22 @@
 <script setup lang="ts">
 /** What was brought in: files, unit, objects; the printer and material; whether it fits. */
 import { computed, ref, shallowRef, useTemplateRef } from 'vue'
+import { useRouter } from 'vue-router'
 import { type Plan } from '@/api/client'
 import { cm3, count, size } from '@/api/format'
 import { finished } from '@/api/jobs'
 import { asked } from '@/api/operations'
 import { uploadModel, type Upload } from '@/api/upload'
 import { useProject } from '@/stores/project'
+import { useWholeJob } from '@/stores/wholeJob'
 import FitTable from './FitTable.vue'
 import MachineChoice from './MachineChoice.vue'
 
 const ACCEPTED = '.stl,.3mf,.obj,.ply,.off,.glb,.gltf,.step,.stp'
 const FORMATS = ['stl', '3mf', 'obj', 'ply', 'glb'] as const
 const project = useProject()
+const wholeJob = useWholeJob()
+const router = useRouter()
 const picker = useTemplateRef<HTMLInputElement>('picker')
 const over = ref(false)
 const adding = ref(false)
@@ -54,6 +58,11 @@ async function bring(list: FileList | null | undefined): Promise<void> {
   }
   adding.value = false
   if (picker.value) picker.value.value = ''
+}
+
+function planIt(): void {
+  void wholeJob.plan()
+  void router.push(`/projects/${project.revision!.project_id}/whole-job`)
 }
 
 function choose(add: boolean): void {
@@ -207,6 +216,14 @@ async function save(ending: string): Promise<void> {
     </div>
   </div>
   <div class="block"><MachineChoice /></div>
+  <div v-if="use && !project.plan?.partings?.length" class="block">
+    <button class="wide" data-test="plan-it" :disabled="wholeJob.planning" @click="planIt">
+      Plan the whole job
+    </button>
+    <p class="soft small">
+      Divided, joined, laid and put in order by Hinoki; all of it can be changed after.
+    </p>
+  </div>
   <div class="block">
     <h2>Does it fit?</h2>
     <FitTable />
