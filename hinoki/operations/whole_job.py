@@ -24,17 +24,11 @@ class WholeJobPlanned(Edited):
     overview: OverviewView
 
 
-def _refuse_no_model(_asked: WholeJobWish, plan: Plan) -> None:
-    if plan.model is None:
-        raise BadPlan("There is nothing to plan yet. Bring in a model first.", "model")
-
-
 @operation(
     "plan-whole-job",
     "divide",
     "Planning the whole job",
     needs=("numbers", "known", "power_price", "printed"),
-    refuse=_refuse_no_model,
     edits=True,
 )
 def plan_whole_job(asked: WholeJobWish, context: Context) -> WholeJobPlanned:

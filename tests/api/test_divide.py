@@ -37,6 +37,27 @@ class DivideApi(ApiCase):
         self.assertEqual(switched["plan"]["partings"][0]["parts"], 5)
         self.refused(self.client.post(f"/api/projects/{project}/variants", json=body), 409)
 
+    def test_the_whole_job_is_planned_by_one_command_and_looked_over(self) -> None:
+        project = self.bar()
+        base = self.revision(project)
+        made = self.answer(project, "plan-whole-job", {"base_revision": base, "wishes": {"prefer": "sturdy"}})
+        self.assertEqual((made["label"], made["changed"], made["overview"]["must_fix"]), ("Planned the whole job", True, 0))
+        self.assertEqual(self.revision(project), base + 1)
+        self.assertTrue(all(p["fits"] for p in self.build(project)["pieces"]))
+        seen = self.answer(project, "overview")
+        self.assertEqual(seen, made["overview"])
+        self.assertEqual([s["station"] for s in seen["stations"]], ["model", "divide", "join", "orient", "batch", "assemble"])
+        self.assertIn(
+            "2 pieces", next(line["says"] for s in seen["stations"] for line in s["lines"] if line["code"] == "pieces")
+        )
+        old = self.client.post(f"/api/projects/{project}/plan-whole-job", json={"base_revision": base})
+        self.refused(old, 409)
+
+    def test_the_whole_job_of_nothing_is_refused_in_words(self) -> None:
+        project = self.begin()
+        asked = self.client.post(f"/api/projects/{project}/plan-whole-job", json={"base_revision": self.revision(project)})
+        self.refused(asked, 404, "Bring one in first")
+
     def test_a_pick_becomes_a_parting_and_a_bad_one_a_sentence(self) -> None:
         project = self.bar()
         found = self.answer(project, "pick", {"what": "face", "at_mm": [[220, 0, 30]], "offset_mm": -70})

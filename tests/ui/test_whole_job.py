@@ -9,6 +9,55 @@ from tests.shapes import stl_of, tube
 from tests.ui.browser import BrowserCase
 
 
+class PlannedAtOnce(BrowserCase):
+    def test_an_upload_becomes_a_job_by_one_click_and_each_station_can_be_changed(self) -> None:
+        model = self.folder / "chimney.stl"
+        model.write_bytes(stl_of(tube(46, 34, 520)))
+        self.new_project("Chimney at once")
+        self.bring(model)
+        self.page.wait_for_selector("[data-test=model-facts]")
+        self.settled()
+        was = self.revision()
+        self.at("plan-it").click()
+        self.after_edit(was)
+        expect(self.at("job-verdict")).to_contain_text("Nothing must be fixed.")
+        expect(self.at("job-reasons")).to_contain_text("was taken")
+        self.assertIn("3 pieces", self.at("job-divide").inner_text())
+        self.assertIn("mating faces", self.at("job-join").inner_text())
+        self.assertIn("bed", self.at("job-batch").inner_text())
+        self.assertIn("steps", self.at("job-assemble").inner_text())
+        self.assertEqual([t.count("fits") for t in self.at("piece").all_inner_texts()], [1] * 3)
+
+        # each station can be changed; what is told follows, and the reasons go with what they were of
+        self.at("job-join").get_by_role("link", name="Change it").click()
+        self.counted("face", 2)
+        self.edited(lambda: self.at("remove-joint").first.click())
+        self.station("whole-job")
+        expect(self.at("job-join")).to_contain_text("glue alone on 1 seam")
+        self.counted("job-reasons", 0)
+
+        # planned anew the division so far is kept, and one step back brings it again
+        self.at("job-prefer").select_option("sturdy")
+        self.edited(lambda: self.at("plan-whole-job").click())
+        expect(self.at("job-verdict")).to_contain_text("Nothing must be fixed.")
+        self.edited(lambda: self.at("undo").click())
+        expect(self.at("job-join")).to_contain_text("glue alone on 1 seam")
+
+    def test_planning_is_stopped_and_nothing_is_changed(self) -> None:
+        model = self.folder / "bar.stl"
+        model.write_bytes(stl_of(tube(300, 280, 900)))
+        self.new_project("Stopped")
+        self.bring(model)
+        self.page.wait_for_selector("[data-test=model-facts]")
+        self.settled()
+        was = self.revision()
+        self.at("plan-it").click()
+        self.at("planning-job").get_by_role("button", name="Stop").click()
+        self.page.wait_for_selector("[data-test=plan-whole-job]:not([disabled])")
+        self.assertEqual(self.revision(), was)
+        self.counted("piece", 1)
+
+
 class UploadedModel(BrowserCase):
     def test_from_an_upload_to_the_download(self) -> None:
         model = self.folder / "chimney.stl"

@@ -64,13 +64,24 @@ class Assembled:
     pinned: bool = False
 
 
+def ordered(plan: Plan, built: Build, cache: Cache, tell: Tell = quiet, seconds: float = SECONDS) -> Assembled:
+    """The order of a build alone, and what frees what is locked."""
+    tell(0.0, "Gathering what is put together")
+    scene = scene_of(built)
+    return _order(scene, plan.assembling, cache, part_of(tell, 0.05, 1.0), seconds, _bare(built, scene))
+
+
+def _bare(built: Build, scene: Scene) -> Keyed[Bodies]:
+    """The bodies of the pieces of a scene without what joints added."""
+    found = {i: tuple(p.solid for p in built.before if p.key in u.keys) for i, u in scene.units.items() if u.is_piece}
+    return Keyed(found, [p.made_by for p in built.before])
+
+
 def assembled(plan: Plan, built: Build, cache: Cache, tell: Tell = quiet, seconds: float = SECONDS) -> Assembled:
     """Plan the assembly of a build, or follow the order pinned in the plan, and look at what holds and how it stands."""
     tell(0.0, "Gathering what is put together")
     scene = scene_of(built)
-    bare = {i: tuple(p.solid for p in built.before if p.key in u.keys) for i, u in scene.units.items() if u.is_piece}
-    before = Keyed(bare, [p.made_by for p in built.before])
-    out = plan_scene(scene, plan.assembling, cache, part_of(tell, 0.05, 0.7), seconds, before)
+    out = plan_scene(scene, plan.assembling, cache, part_of(tell, 0.05, 0.7), seconds, _bare(built, scene))
     tell(0.7, "Weighing")
     out.weights = weights_of(built, scene, plan)
     if not scene.units:
@@ -98,9 +109,21 @@ def plan_scene(
     bare: Keyed[Bodies] | None = None,
 ) -> Assembled:
     """The order of a scene, and what must come off to replace each of its pieces."""
+    out = _order(scene, wish, cache, part_of(tell, 0.0, 0.7), seconds, bare)
+    if not out.natural.cut_short:
+        pieces = [u.id for u in scene.units.values() if u.is_piece]
+        asked = pieces if len(pieces) <= MOST_REPLACED else [u for u in wish.comes_off if u in scene.units]
+        for k, unit in enumerate([*asked, *(u for u in wish.comes_off if u in scene.units and u not in asked)]):
+            tell(0.7 + 0.3 * k / max(1, len(asked)), "Looking at how each piece comes out again")
+            out.replacing.append(to_replace(unit, out.moves, out.glued))
+    return out
+
+
+def _order(scene: Scene, wish: Assembling, cache: Cache, tell: Tell, seconds: float, bare: Keyed[Bodies] | None) -> Assembled:
+    """The order of a scene, pinned or found, and what frees what is locked."""
     blocking = Blocking(scene, cache)
     moves = Moves(blocking, cache)
-    natural = Planner(moves, part_of(tell, 0.0, 0.6), seconds).order()
+    natural = Planner(moves, part_of(tell, 0.0, 0.85), seconds).order()
     out = Assembled(scene, blocking, moves, natural, natural)
     out.glued = glued_pairs(scene, [(g.a, g.b) for g in wish.glued])
     out.overlaps = overlaps_of(scene, cache)
@@ -109,18 +132,12 @@ def plan_scene(
         out.order, out.refusals, out.pinned = followed.order, followed.refusals, True
         out.added, out.gone = followed.added, followed.gone
     out.refusals |= _in_one_place(out)
-    tell(0.65, "Looking for what would free what is locked")
+    tell(0.9, "Looking for what would free what is locked")
     for locked in natural.locked:
         if not natural.cut_short and not any({a, b} <= locked for a, b, _ in out.overlaps):
             out.freed.append((locked, _freed(cache, locked, scene, bare or _own(scene), cache)))
         else:
             out.freed.append((locked, []))
-    if not natural.cut_short:
-        pieces = [u.id for u in scene.units.values() if u.is_piece]
-        asked = pieces if len(pieces) <= MOST_REPLACED else [u for u in wish.comes_off if u in scene.units]
-        for k, unit in enumerate([*asked, *(u for u in wish.comes_off if u in scene.units and u not in asked)]):
-            tell(0.7 + 0.3 * k / max(1, len(asked)), "Looking at how each piece comes out again")
-            out.replacing.append(to_replace(unit, moves, out.glued))
     return out
 
 

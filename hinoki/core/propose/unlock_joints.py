@@ -5,7 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from hinoki.core.assemble.assembled import assembled
+from hinoki.core.assemble.assembled import ordered
 from hinoki.core.assemble.interlocks import Freed
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
@@ -42,7 +42,7 @@ def unlocked(
     staying = {joint.id for joint in kept}
     for step in range(MOST_FREED + 1):
         within = part_of(tell, step / (MOST_FREED + 1), (step + 1) / (MOST_FREED + 1))
-        out = assembled(plan, built, cache, within)
+        out = ordered(plan, built, cache, within)
         ways = [one for _, found in out.freed for one in found if one.joint not in (None, *staying)]
         stuck = {unit.split(" ")[0] for locked, _ in out.freed for unit in locked}  # loose parts are named by their joint
         named = {ways[0].joint} if ways else stuck - staying

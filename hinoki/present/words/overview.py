@@ -4,6 +4,9 @@ from hinoki.core.forms import named_kind
 from hinoki.core.join.joints import Joint
 from hinoki.present.words.wording import Figures, Words, say
 
+NAMED = 6
+"""of many names so many are told"""
+
 
 def _time(minutes: float) -> str:
     hours, rest = divmod(round(minutes), 60)
@@ -15,9 +18,16 @@ def _size(f: Figures) -> str:
     return f"The model is {size} mm, {f['triangles']:,} triangles."
 
 
-def _pieces(f: Figures) -> str:
-    least = "no division takes fewer on this bed" if f["count"] <= f["bound"] else "by its box {bound} might do"
-    return say("{count:#piece|pieces} ({how}); " + least + ".", f)
+def _some(names: list[str]) -> str:
+    """The first of many names, and how many there are besides."""
+    rest = f" and {len(names) - NAMED} more" if len(names) > NAMED else ""
+    return ", ".join(names[:NAMED]) + rest
+
+
+def _bare(f: Figures) -> str:
+    return say(
+        "More than half is glue alone on {count:#seam|seams}: {named}.", {"count": len(f["faces"]), "named": _some(f["faces"])}
+    )
 
 
 def _joints(f: Figures) -> str:
@@ -47,12 +57,12 @@ OVERVIEW: dict[str, Words] = {
     "model-steps": "Prepared: {steps}.",
     "model-open": "Its surface is open: it cannot be divided before it is made right.",
     "undivided": "It fits the bed as it is; nothing is cut.",
-    "pieces": _pieces,
+    "pieces": "{count:#piece|pieces} ({how}); a full box of its size would be cut into {bound}.",
     "pieces-over": "Larger than the bed: {pieces:and}.",
     "balance": "Piece {smallest} is the smallest, {percent:.0f} % of piece {largest}.",
     "joints": _joints,
     "seams": "Joints hold {percent:.0f} % of {length_m:.1f} m of seams.",
-    "seams-bare": "More than half is glue alone: {faces}.",
+    "seams-bare": _bare,
     "weakest": "Weakest is {face}: it holds about {holds_n:.0f} N ({how}) and carries {weight_n:.1f} N.",
     "support": "Support under {pieces}: {grams:.0f} g, {percent:.0f} % of the model.",
     "no-support": "Nothing needs support.",

@@ -20,6 +20,7 @@ import View3D from '@/view3d/View3D.vue'
 import { useBatching } from '@/stores/batching'
 import { seenState } from '@/api/states'
 import { usePrintLog } from '@/stores/printlog'
+import { useWholeJob } from '@/stores/wholeJob'
 import TouchDialog from '@/ui/TouchDialog.vue'
 import { batchBodies } from '@/view3d/bodies'
 import BedSheet from './batch/BedSheet.vue'
@@ -52,6 +53,7 @@ const WORKSHEETS: Record<StationId, Component> = {
 const batching = useBatching()
 const assembly = useAssembly()
 const printLog = usePrintLog()
+const wholeJob = useWholeJob()
 const LessonSheet = defineAsyncComponent(() => import('./printlog/LessonSheet.vue'))
 watch(
   () => [printLog.rows, printLog.difference] as const,
@@ -124,6 +126,8 @@ function keys(event: KeyboardEvent): void {
 }
 useEventListener(window, 'keydown', keys)
 
+/** the page of the whole job tells itself how far it is */
+const toldInSheet = computed(() => station.value === 'whole-job' && wholeJob.planning)
 const stale = computed(() => project.build !== null && !project.upToDate)
 </script>
 
@@ -167,7 +171,7 @@ const stale = computed(() => project.build !== null && !project.upToDate)
       >
         Beds from above
       </button>
-      <div v-if="project.job" class="job" role="status" data-test="job">
+      <div v-if="project.job && !toldInSheet" class="job" role="status" data-test="job">
         <span class="phrase">{{ project.job.phrase }}</span>
         <v-progress-linear :model-value="project.job.fraction * 100" color="primary" height="4" />
         <button class="chip" @click="project.stop()">Stop</button>

@@ -111,6 +111,9 @@ askEachRevision(
 p {
   margin: 0 0 5px;
 }
+a {
+  color: var(--cedar);
+}
 .change {
   margin-left: auto;
   font-size: 12.5px;
