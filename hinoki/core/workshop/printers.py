@@ -148,7 +148,7 @@ def _widths(hull: Points, edges: Points, ways: Points) -> Points:
 
 def _far_over(footprint: Points, room: Points, diameter: float) -> bool:
     """Whether a footprint fits at no angle for certain: an extent changes by no more than the diameter for each radian."""
-    widths = np.ptp(footprint @ np.array([np.cos(COARSE), -np.sin(COARSE)]), axis=0)
+    widths = np.ptp(np.column_stack([np.cos(COARSE), -np.sin(COARSE)]) @ footprint.T, axis=1)
     spare = np.minimum(room[0] - widths, room[1] - np.roll(widths, len(COARSE) // 2))
     return bool(spare.max() + diameter * COARSE[1] / 2 < -SLACK_MM)
 

@@ -15,6 +15,7 @@ SEEDS = 24
 NEARER_DEG = (6.0, 3.0, 1.5, 0.75, 0.4)
 MOST_AT_ONCE = 500_000
 """corners that are turned at once"""
+MANY, FEW_POINTS = 32, 200
 MOST_POINTS = 1500
 """corners of a hull that are looked at; what is found is proved on all of them"""
 
@@ -37,16 +38,24 @@ def to_spare(points: Points, down: Points, printer: Printer) -> float:
 
 def fitting(points: Points, printer: Printer, downs: Points) -> "np.ndarray":
     """Which of the directions `downs` (n, 3) fit, (n,)."""
+    if len(downs) >= MANY and len(points) > FEW_POINTS:
+        # what does not fit by its outermost corners alone does not fit
+        found = fitting(points[_outermost(points, FEW_POINTS)], printer, downs)
+        left = np.flatnonzero(found)
+        for begin in range(0, len(left), MANY - 1):
+            part = left[begin : begin + MANY - 1]
+            found[part] = fitting(points, printer, downs[part])
+        return found
     room = printer.room_mm + SLACK_MM
     found = np.zeros(len(downs), dtype=bool)
     turns, block = turns_down(downs), max(1, MOST_AT_ONCE // max(1, len(points)))
     for begin in range(0, len(downs), block):
-        lying = points @ turns[begin : begin + block].transpose(0, 2, 1)
-        wide, deep, high = np.ptp(lying, axis=1).T
+        lying = turns[begin : begin + block] @ points.T
+        wide, deep, high = np.ptp(lying, axis=2).T
         fit = (wide <= room[0]) & (deep <= room[1]) | (deep <= room[0]) & (wide <= room[1])
         low = high <= room[2]
         for number in np.flatnonzero(low & ~(fit & (printer.bed_shape == "rectangular"))):
-            fit[number] = printer.turn(lying[number, :, :2]) is not None
+            fit[number] = printer.turn(lying[number, :2].T) is not None
         found[begin : begin + block] = low & fit
     return found
 
@@ -81,6 +90,11 @@ def printer_for(points: Points, printers: Sequence[Printer], downs: Points) -> i
 
 def _thinned(points: Points) -> Points:
     """Corners of a hull that reach furthest in any of many directions."""
-    if len(points) <= MOST_POINTS:
-        return points
-    return np.asarray(points[np.unique((points @ spread_over_sphere(MOST_POINTS).T).argmax(axis=0))])
+    return np.asarray(points[_outermost(points, MOST_POINTS)])
+
+
+def _outermost(points: Points, most: int) -> "np.ndarray | slice":
+    """The numbers of at most so many of the points (n, 3): those that reach furthest in directions all round."""
+    if len(points) <= most:
+        return slice(None)
+    return np.unique((points @ spread_over_sphere(most).T).argmax(axis=0))
