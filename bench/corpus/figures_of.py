@@ -69,12 +69,15 @@ def missed(build: Build, wants: Wants, bound: int) -> tuple[str, ...]:
 
 
 def _mirrored(build: Build, axis: int) -> bool:
-    """Whether every piece has a mirror image among the pieces, or is one itself."""
+    """Whether every piece has a mirror image among the pieces or is one itself, or more than two pieces are alike."""
     solids = [part.solid for part in build.parts]
     low = np.min([s.bounds[0] for s in solids], axis=0)
     high = np.max([s.bounds[1] for s in solids], axis=0)
     size, middle = float((high - low).max()), float(low[axis] + high[axis]) / 2
     facts = [(s.centre_of_mass, s.volume_mm3) for s in solids]
+    volumes = [v for _, v in facts]
+    if len(volumes) > 2 and max(volumes) - min(volumes) < SAME_SHARE * max(volumes):
+        return True  # equal parts
     for centre, volume in facts:
         there = centre.copy()
         there[axis] = 2 * middle - there[axis]

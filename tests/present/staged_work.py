@@ -15,6 +15,7 @@ from hinoki.core.check.check import check
 from hinoki.core.divide.partings import HatchParting, LumpsParting, WedgesParting
 from hinoki.core.divide.partings.hatch import Rectangle
 from hinoki.core.divide.region_tracking import Stroke, marked, painted
+from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels import CableWay, RodWay, StandWay
 from hinoki.core.join.joints import (
@@ -217,6 +218,10 @@ def more_inputs() -> dict[str, list[dict[str, object]]]:
     quarter = np.array([[0.0, -1.0, 0.0, 0.0], [1.0, 0.0, 0.0, 0.0], [0.0, 0.0, 1.0, 0.0]])
     return {
         "films": [{"body": Keyed(edge, "edge")}],
+        "settle": [
+            {"body": Keyed(box(40, 40, high), f"{high} high"), "frame": plane_frame(np.array([0.0, 0.0, at]), up)}
+            for high, at in ((40.0, 40.001), (40.0, 40.0015), (40.0005, 40.001))
+        ],
         "open": [
             {"pieces": [shut], "at": np.array([0.0, 0.0, 20.0]), "out": up},
             {"pieces": [shut], "at": away, "out": up},

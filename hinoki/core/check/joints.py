@@ -8,7 +8,6 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.fixes import fewer, in_collar, joint_fixes, tighter
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
-from hinoki.core.geometry.rotational_symmetry import turns_of
 from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.insertion import agreed, by_pair
 from hinoki.core.join.joints import Joint, Place
@@ -17,6 +16,7 @@ from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import finding_for
 from hinoki.core.plan.plan import Plan
 from hinoki.core.stages import stage
+from hinoki.core.symmetry.rotational_symmetry import turns_of
 
 
 def joint_findings(

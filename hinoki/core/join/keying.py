@@ -5,10 +5,10 @@ from collections.abc import Sequence
 import numpy as np
 from shapely.geometry import MultiPolygon
 
-from hinoki.core.geometry.rotational_symmetry import turns_of
 from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.point_spacing import points_over
 from hinoki.core.join.contract.terms import Place, Standing
+from hinoki.core.symmetry.rotational_symmetry import turns_of
 
 OFF_MM = 1.5
 """how far at least a place must lie from where it would serve a turn"""

@@ -20,6 +20,8 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import FramedSolid, largest_circle
 from hinoki.core.propose.bed_fit import Room
 from hinoki.core.propose.constraints import Heed
+from hinoki.core.propose.mirrored_cuts import mirrors_row, own_mirrors
+from hinoki.core.symmetry.mirror_planes import MirrorPlane
 
 SCANNED = 16
 """places along an axis at which the outline is measured"""
@@ -27,27 +29,32 @@ NEAR_MM = 0.5
 SLANTED_DEG = 8.0
 """principal axes nearer to X, Y, Z than this are not tried as well"""
 MOST_SPANS = 60
+ALIKE = 1 - 1e-9
+"""cosine from which two directions are the same"""
 
 
 @dataclass(frozen=True)
 class Judged:
     """A parting for a piece (without its targets): how many pieces its parts still need, the weighted length of its seam,
-    the share of the piece's length that its shortest part has, and its sections."""
+    the share of the piece's length that its shortest part has, its sections, and the share of the planes mirroring the piece
+    that do not mirror its cuts."""
 
     parting: PartingBase
     needs: int
     seam: float
     smallest: float
     sections: tuple[MultiPolygon, ...] = ()
+    lopsided: float = 0.0
 
 
 class Cuttings:
     """The candidates of one piece."""
 
-    def __init__(self, part: Part, room: Room, heed: Heed) -> None:
-        self._part, self._room, self._heed = part, room, heed
+    def __init__(self, part: Part, room: Room, heed: Heed, mirrors: Sequence[MirrorPlane] = ()) -> None:
+        self._part, self._room, self._heed, self._mirrors = part, room, heed, mirrors
         self._points = part.solid.mesh.vertices
         self._low, self._high = part.solid.bounds
+        self._mirrored = own_mirrors(part.solid, mirrors)
         self._sections: dict[tuple[float, ...], MultiPolygon] = {}
         self.blocked: set[str] = set()
         """marks that forbade a plane"""
@@ -65,7 +72,7 @@ class Cuttings:
             _, own = np.linalg.eigh(np.cov(self._points.T))
             slanted = math.cos(math.radians(SLANTED_DEG))
             axes += [spot_unit(own[:, k]) for k in range(3) if np.abs(own[:, k]).max() < slanted]
-        return axes
+        return axes + [m.normal for m in self._mirrors if not any(abs(float(m.normal @ a)) > ALIKE for a in axes)]
 
     def _along(self, axis: Points) -> list[Judged]:
         heights = self._points @ axis
@@ -108,6 +115,7 @@ class Cuttings:
         costs = np.array([self._heed.seam_cost(self._section(framed, axis, at), self._frame(axis, at)) for at in scan])
         lowest = np.flatnonzero((costs[1:-1] <= costs[:-2]) & (costs[1:-1] <= costs[2:])) + 1
         wanted += scan[lowest[np.argsort(costs[lowest], kind="stable")[:4]]].tolist()
+        wanted += [m.offset_mm for m in self._mirrors if float(m.normal @ axis) > ALIKE]
         # beside what is to stay whole, the plane goes to its edge
         for kept in self._heed.kept:
             heights = kept.points @ axis
@@ -149,7 +157,8 @@ class Cuttings:
             points = np.vstack([self._points[slabs == k], *rims[max(0, k - 1) : k + 1]])
             needs += self._room.needed_by(points)
         spans = np.diff([heights.min(), *offsets, heights.max()])
-        return Judged(parting, needs, seam, float(spans.min() / spans.sum()), tuple(sections))
+        lopsided = sum(not mirrors_row(m, axis, offsets) for m in self._mirrored) / max(1, len(self._mirrors))
+        return Judged(parting, needs, seam, float(spans.min() / spans.sum()), tuple(sections), lopsided)
 
 
 def room_of(judged: Judged) -> float:

@@ -52,7 +52,7 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
     whole = build(plan, source_of, cache, seconds=seconds)
     if whole.prepared is None or whole.prepared.solid is None:
         return Divided(plan, whole)
-    best: tuple[tuple[int, int], Divided] | None = None
+    best: tuple[tuple[int, int, int], Divided] | None = None
     for turn, more in enumerate(KEPT_FOR_PINS_MM):
         kept = wishes.kept_mm + more
         wish = wishes.model_copy(update={"kept_mm": kept})
@@ -66,8 +66,9 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
             one = Divided(tried.plan, tried.built, found, tuple(passed))
             if tried.why_not is None:
                 return one
-            if best is None or (tried.over, len(tried.against)) < best[0]:
-                best = (tried.over, len(tried.against)), one
+            bad = tried.over, sum(f.severity == "must-fix" for f in tried.against), len(tried.against)
+            if best is None or bad < best[0]:
+                best = bad, one
             passed.append(PassedOver(number, proposal.title, tried.why_not))
         if best is not None and not best[0][0]:
             break  # all fits: more room would not help

@@ -20,7 +20,7 @@ from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import Tell, part_of
+from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.bed_fit import Room
 from hinoki.core.propose.constraints import Heed, heeded
 from hinoki.core.propose.explanations import remark, remarks_on, says_how, why_not
@@ -28,6 +28,7 @@ from hinoki.core.propose.figures import Figures, figures_of
 from hinoki.core.propose.search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
 from hinoki.core.propose.wedge_seeds import wedged_starts
 from hinoki.core.stages import Keyed, key_of, stage
+from hinoki.core.symmetry.mirror_planes import MirrorPlane, mirror_planes
 from hinoki.core.workshop.printers import Printer
 
 THIN_TRIANGLES = 8_000
@@ -131,6 +132,7 @@ def propose(  # noqa: PLR0913 - what it works on, and how it tells and stops
         cache,
         lambda f, p: tell(0.15 + 0.5 * f, p),
         job.first_number,
+        _mirrors(cache, thin.body),
         job.all_pieces,
         seconds=seconds,
     )
@@ -206,6 +208,12 @@ def _simplified(body: Keyed[Solid], within_mm: float) -> Solid:
     return body.value.simplified(within_mm)
 
 
+@stage("mirrors")
+def _mirrors(body: Keyed[Solid]) -> list[MirrorPlane]:
+    """The planes that a body is mirrored by."""
+    return mirror_planes(body.value.mesh)
+
+
 @stage("away")
 def _away_mm(body: Keyed[Solid], thinned: Keyed[Solid]) -> float:
     """How far a body lies from its thinned copy, measured at its corners."""
@@ -238,7 +246,7 @@ def _proved(job: _Job, state: State, heed: Heed, prefer: Prefer) -> State | None
     for parting in state.partings:
         parts = part_further(parts, parting, job.cache)
     room = Room(job.printers, job.wishes.kept_mm)
-    search = Search(room, heed, job.printers[0], 1000.0, job.cache, lambda _f, _p: None, job.first_number, job.all_pieces)
+    search = Search(room, heed, job.printers[0], 1000.0, job.cache, quiet, job.first_number, (), job.all_pieces)
     true = State(tuple(parts), state.partings)
     if any(not search.fits(p) for p in parts):
         return search.run([true], WEIGHTS[prefer])

@@ -6,25 +6,29 @@ pieces they still need at least, their seams, the room for joints, slivers and s
 
 import time
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
 
 from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part, part_further
-from hinoki.core.divide.partings import PartingBase
+from hinoki.core.divide.partings import PartingBase, WedgesParting
 from hinoki.core.divide.partings.base import Reach
 from hinoki.core.errors import BadPlan
+from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.mesh import Points
 from hinoki.core.orient.resting.resting_faces import rests
 from hinoki.core.propose.bed_fit import Room
-from hinoki.core.propose.candidates import Cuttings, Judged, axis_of, room_of
+from hinoki.core.propose.candidates import NEAR_MM, Cuttings, Judged, axis_of, room_of
 from hinoki.core.propose.constraints import Heed
+from hinoki.core.propose.mirrored_cuts import images_of, uneven
+from hinoki.core.symmetry.mirror_planes import MirrorPlane
 from hinoki.core.workshop.printers import Printer
 
 Prefer = Literal["fewest", "hidden", "sturdy", "support"]
 BEAM = 3
-TRIED = 4
+TRIED, PAIRS = 4, 2
 """candidates that are cut in each state"""
 SECONDS = 90.0
 """how long divisions are weighed against each other; then the best so far is carried on with the likeliest cuts alone"""
@@ -53,6 +57,8 @@ class Weights:
     room: float
     support: float
     sliver: float = 1.0
+    symmetry: float = 1.2
+    """all of a symmetric body divided otherwise than its mirror image"""
 
 
 WEIGHTS: dict[Prefer, Weights] = {
@@ -90,6 +96,8 @@ class Search:
     cache: Cache
     tell: Callable[[float, str], None]
     first_number: int = 1
+    mirrors: Sequence[MirrorPlane] = ()
+    """planes that the body is mirrored by"""
     all_pieces: bool = True
     """whether a parting that cuts every piece of the search cuts every piece there is"""
     clock: Callable[[], float] = time.monotonic
@@ -103,6 +111,7 @@ class Search:
     _judged: dict[str, list[Judged]] = field(default_factory=dict)
     _hanging: dict[str, float] = field(default_factory=dict)
     _rooms: dict[tuple[str, object], float] = field(default_factory=dict)
+    _middles: dict[str, Points] = field(default_factory=dict)
 
     def run(self, start: Sequence[State], weights: Weights, avoid: Sequence[State] = ()) -> State | None:
         """The best division from one of the starts; none where no way leads on. Being like one of `avoid` counts against it.
@@ -158,12 +167,20 @@ class Search:
             out += weights.support * sum(self.hanging(p) for p in state.parts if self.fits(p))
         volumes = [p.solid.volume_mm3 for p in state.parts]
         out += BALANCE * (1 - min(volumes) / max(volumes))
+        middles = np.array([self._middle(p) for p in state.parts])
+        if not (len(state.partings) == 1 and isinstance(state.partings[0], WedgesParting)):  # all of them alike
+            out += weights.symmetry * uneven(np.array(volumes), middles, self.mirrors, self.girth_mm)
         return out + LIKENESS * max((self.likeness(state, other) for other in avoid), default=0.0)
 
     def likeness(self, state: State, other: State) -> float:
         """Share of the planes of two divisions that lie in nearly the same places, 0 to 1."""
         a, b = _planes(state, self.girth_mm), _planes(other, self.girth_mm)
         return len(a & b) / max(1, len(a | b))
+
+    def _middle(self, part: Part) -> Points:
+        if part.made_by not in self._middles:
+            self._middles[part.made_by] = part.solid.centre_of_mass
+        return self._middles[part.made_by]
 
     def fits(self, part: Part) -> bool:
         """Whether a piece fits one of the printers."""
@@ -195,13 +212,16 @@ class Search:
 
     def _onward(self, state: State, worst: Part, weights: Weights) -> list[State]:
         if worst.made_by not in self._judged:
-            cuttings = Cuttings(worst, self.room, self.heed)
+            cuttings = Cuttings(worst, self.room, self.heed, self.mirrors)
             self._judged[worst.made_by] = cuttings.all()
             self.blocked |= cuttings.blocked
         judged = self._judged[worst.made_by]
         rough = sorted(judged, key=lambda j: self._rough(j, weights))
         rough = rough[: 3 * TRIED if weights.room > 1 else 2 * TRIED]
         fine = sorted(rough, key=lambda j: self._rough(j, weights) + weights.room * self._cramped(worst, j))[:TRIED]
+        # two cuts that are mirror images are as good as one that is its own
+        pairs = [j for j in judged if j.lopsided and len(j.sections) == 1 and j not in fine] if self.mirrors else []
+        fine += sorted(pairs, key=lambda j: self._rough(j, weights) + j.needs * weights.pieces)[:PAIRS]
         found = []
         for one in fine:
             after = self._cut(state, worst, one)
@@ -209,6 +229,18 @@ class Search:
                 found.append(after)
                 if self._late():
                     break
+                found += self._also_mirrored(after, one)
+        return found
+
+    def _also_mirrored(self, after: State, judged: Judged) -> list[State]:
+        """The states in which a mirror image of the plane cuts, too, what of it is over."""
+        found = []
+        for image in images_of(judged.parting, self.mirrors):
+            over = [p for p in after.parts if not self.fits(p) and _crosses(image.frame, p)]
+            if over and not any(self.heed.crossed(image.frame, *p.solid.bounds) for p in over):
+                largest = max(over, key=lambda p: p.solid.volume_mm3)
+                twice = self._cut(after, largest, replace(judged, parting=image), [p.key for p in over])
+                found += [twice] if twice is not None else []
         return found
 
     def _rough(self, judged: Judged, weights: Weights) -> float:
@@ -216,7 +248,8 @@ class Search:
         cuts = len(judged.sections)
         # what is still to be cut will have seams like these
         seam = judged.seam * max(1.0, (judged.needs - 1) / cuts)
-        return weights.pieces * judged.needs + weights.seam * seam / self.girth_mm + sliver
+        lopsided = weights.symmetry * judged.lopsided
+        return weights.pieces * judged.needs + weights.seam * seam / self.girth_mm + sliver + lopsided
 
     def _cramped(self, worst: Part, judged: Judged) -> float:
         key = (worst.made_by, _sign(judged.parting))
@@ -224,8 +257,9 @@ class Search:
             self._rooms[key] = room_of(judged)
         return max(0.0, 1 - self._rooms[key] / GOOD_ROOM_MM)
 
-    def _cut(self, state: State, worst: Part, judged: Judged) -> State | None:
-        """The state after a parting, which also cuts other pieces that are over and span the same length."""
+    def _cut(self, state: State, worst: Part, judged: Judged, these: Sequence[str] | None = None) -> State | None:
+        """The state after a parting, which cuts `these` pieces, by key; else also other pieces that are over and span the same
+        length."""
         axis = axis_of(judged.parting)
         low, high = (float(f(worst.solid.mesh.vertices @ axis)) for f in (np.min, np.max))
         members = judged.parting.members(Reach([worst.solid]))
@@ -233,7 +267,8 @@ class Search:
         def free(part: Part) -> bool:
             return not any(self.heed.crossed(m.frame, *part.solid.bounds) for m in members)
 
-        targets = [p.key for p in state.parts if p is worst or (not self.fits(p) and _spans(p, axis, low, high) and free(p))]
+        alike = [p.key for p in state.parts if p is worst or (not self.fits(p) and _spans(p, axis, low, high) and free(p))]
+        targets = alike if these is None else list(these)
         whole = self.all_pieces and len(targets) == len(state.parts)
         named = {"id": f"p{self.first_number + len(state.partings)}", "only": None if whole else tuple(targets)}
         parting = judged.parting.model_copy(update=named)
@@ -261,6 +296,12 @@ def _planes(state: State, girth_mm: float) -> set[tuple[float, ...]]:
             sign = -1.0 if tuple(n) < (0.0, 0.0, 0.0) else 1.0
             out.add((*(n * sign + 0.0).tolist(), round(sign * end.frame.offset / step) + 0.0))
     return out
+
+
+def _crosses(frame: Frame, part: Part) -> bool:
+    """Whether a plane goes through a part."""
+    heights = frame.heights(part.solid.mesh.vertices)
+    return float(heights.min()) < -NEAR_MM and float(heights.max()) > NEAR_MM
 
 
 def _spans(part: Part, axis: np.ndarray, low: float, high: float) -> bool:

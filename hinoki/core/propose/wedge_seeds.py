@@ -10,9 +10,9 @@ from hinoki.core.divide.partings import WedgesParting
 from hinoki.core.divide.partings.base import Reach
 from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.propose.constraints import angles_clear
-from hinoki.core.propose.revolution import Axis, axis_of_revolution
 from hinoki.core.propose.search import GOOD_ROOM_MM, Search, State
 from hinoki.core.stages import key_of
+from hinoki.core.symmetry.revolution import Axis, axis_of_revolution
 
 MOST_WEDGES = 24
 SQUARE = 0.9995

@@ -7,9 +7,9 @@ import shapely
 
 from hinoki.core.build import Build
 from hinoki.core.geometry.polygons import as_multi
-from hinoki.core.geometry.rotational_symmetry import turns_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, PinJoint
+from hinoki.core.symmetry.rotational_symmetry import turns_of
 from tests.checked import findings_of
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 

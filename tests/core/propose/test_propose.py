@@ -19,8 +19,8 @@ from hinoki.core.propose import Proposals, Wishes, propose, prove, taken, tried_
 from hinoki.core.propose.bed_fit import Room
 from hinoki.core.propose.feasibility import carry
 from hinoki.core.propose.figures import batches_of
-from hinoki.core.propose.revolution import axis_of_revolution
 from hinoki.core.propose.variants import VariantWish, after_wish, of_variant
+from hinoki.core.symmetry.revolution import axis_of_revolution
 from hinoki.core.workshop.printers import Printer
 from tests.checked import findings_of
 from tests.effort import either, tried

@@ -14,7 +14,6 @@ from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import composed, shifted
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.rotational_symmetry import turns_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.point_spacing import spread
@@ -34,6 +33,7 @@ from hinoki.core.join.contract.terms import (
     Tools,
 )
 from hinoki.core.join.joints.pegs import into
+from hinoki.core.symmetry.rotational_symmetry import turns_of
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
 
 Pole = Literal["n", "s"]
