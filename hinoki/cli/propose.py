@@ -10,7 +10,7 @@ from hinoki.cli.shared.output import Output, add_output, output_of
 from hinoki.cli.shared.progress_bar import ProgressBar
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose import Figures, Wishes, taken
-from hinoki.core.propose.search import WEIGHTS
+from hinoki.core.propose.search.beam_search import WEIGHTS
 from hinoki.operations.registry import find
 from hinoki.present.proposals import ProposalsView
 

@@ -24,7 +24,7 @@ FLOORS = """
     core.batch.packing core.orient core.batch.estimate core.batch
     core.assemble.scene core.assemble.motion core.assemble
     core.check
-    core.propose
+    core.propose.search core.propose
     core.export core.printlog core.whole_job
     present.schemas present.words present.findings present.display_mesh present.bodies present.joints present.tiles
     present.build

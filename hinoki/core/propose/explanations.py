@@ -8,7 +8,7 @@ from hinoki.core.divide.cut import Part
 from hinoki.core.divide.partings import EvenParting, PartingBase, WedgesParting
 from hinoki.core.findings import Finding, Param
 from hinoki.core.plan.plan import Plan
-from hinoki.core.propose.search import Search
+from hinoki.core.propose.search.beam_search import Search
 from hinoki.core.workshop.printers import Printer
 
 

@@ -21,12 +21,12 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
-from hinoki.core.propose.bed_fit import Room
-from hinoki.core.propose.constraints import Heed, heeded
 from hinoki.core.propose.explanations import remark, remarks_on, says_how, why_not
 from hinoki.core.propose.figures import Figures, figures_of
-from hinoki.core.propose.search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
-from hinoki.core.propose.wedge_seeds import wedged_starts
+from hinoki.core.propose.search.beam_search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
+from hinoki.core.propose.search.bed_fit import Room
+from hinoki.core.propose.search.constraints import Heed, heeded
+from hinoki.core.propose.search.wedge_seeds import wedged_starts
 from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.symmetry.mirror_planes import MirrorPlane, mirror_planes
 from hinoki.core.workshop.printers import Printer

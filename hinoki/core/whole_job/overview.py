@@ -11,8 +11,8 @@ from hinoki.core.check.joined_seams import joined_seams
 from hinoki.core.check.strength import held_faces
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Params, Station
-from hinoki.core.propose.bed_fit import Room
 from hinoki.core.propose.explanations import says_how
+from hinoki.core.propose.search.bed_fit import Room
 
 STATIONS: tuple[Station, ...] = ("model", "divide", "join", "orient", "batch", "assemble")
 """those at which something is decided"""

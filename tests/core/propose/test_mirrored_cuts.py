@@ -10,7 +10,7 @@ from hinoki.core.divide.partings import EvenParting, FlatParting, WedgesParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import quiet
 from hinoki.core.propose import Wishes, propose
-from hinoki.core.propose.mirrored_cuts import images_of, mirrors_row, own_mirrors, uneven
+from hinoki.core.propose.search.mirrored_cuts import images_of, mirrors_row, own_mirrors, uneven
 from hinoki.core.symmetry.mirror_planes import MirrorPlane, mirror_planes
 from tests.shapes import box, ellipsoid, plan_for, stl_of, tube
 
@@ -42,7 +42,9 @@ class Divisions(unittest.TestCase):
         self.assertEqual(divided_evenly(aeroplane())[0], 0.0)
 
     def test_a_shell_open_below_with_a_face_is(self) -> None:
-        shell = ellipsoid(150, 190, 170, 48).minus([ellipsoid(145, 185, 165, 48), Solid.box([-300, -300, -300], [300, 300, -90])])
+        shell = ellipsoid(150, 190, 170, 48).minus(
+            [ellipsoid(145, 185, 165, 48), Solid.box([-300, -300, -300], [300, 300, -90])]
+        )
         shell = shell.minus([Solid.box([-80, -400, -20], [80, 0, 40])])
         self.assertEqual(divided_evenly(shell)[0], 0.0)
 

@@ -16,9 +16,9 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.regions import Mark
 from hinoki.core.progress import quiet
 from hinoki.core.propose import Proposals, Wishes, propose, prove, taken, tried_with_joints
-from hinoki.core.propose.bed_fit import Room
 from hinoki.core.propose.feasibility import carry
 from hinoki.core.propose.figures import batches_of
+from hinoki.core.propose.search.bed_fit import Room
 from hinoki.core.propose.variants import VariantWish, after_wish, of_variant
 from hinoki.core.symmetry.revolution import axis_of_revolution
 from hinoki.core.workshop.printers import Printer

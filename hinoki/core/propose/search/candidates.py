@@ -18,9 +18,9 @@ from hinoki.core.divide.partings.flat import plane_fields
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import FramedSolid, largest_circle
-from hinoki.core.propose.bed_fit import Room
-from hinoki.core.propose.constraints import Heed
-from hinoki.core.propose.mirrored_cuts import mirrors_row, own_mirrors
+from hinoki.core.propose.search.bed_fit import Room
+from hinoki.core.propose.search.constraints import Heed
+from hinoki.core.propose.search.mirrored_cuts import mirrors_row, own_mirrors
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
 
 SCANNED = 16

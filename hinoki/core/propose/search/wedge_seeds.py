@@ -9,8 +9,8 @@ from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import WedgesParting
 from hinoki.core.divide.partings.base import Reach
 from hinoki.core.geometry.sections import largest_circle
-from hinoki.core.propose.constraints import angles_clear
-from hinoki.core.propose.search import GOOD_ROOM_MM, Search, State
+from hinoki.core.propose.search.beam_search import GOOD_ROOM_MM, Search, State
+from hinoki.core.propose.search.constraints import angles_clear
 from hinoki.core.stages import key_of
 from hinoki.core.symmetry.revolution import Axis, axis_of_revolution
 

@@ -19,10 +19,10 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.orient.resting.resting_faces import rests
-from hinoki.core.propose.bed_fit import Room
-from hinoki.core.propose.candidates import NEAR_MM, Cuttings, Judged, axis_of, room_of
-from hinoki.core.propose.constraints import Heed
-from hinoki.core.propose.mirrored_cuts import images_of, uneven
+from hinoki.core.propose.search.bed_fit import Room
+from hinoki.core.propose.search.candidates import NEAR_MM, Cuttings, Judged, axis_of, room_of
+from hinoki.core.propose.search.constraints import Heed
+from hinoki.core.propose.search.mirrored_cuts import images_of, uneven
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
 from hinoki.core.workshop.printers import Printer
 
