@@ -44,7 +44,7 @@ def figures_of(parts: Sequence[Part], printers: dict[str, Printer], outside: Fac
     """The figures of pieces; `printers` gives each piece's printer by its key, `show` the show faces."""
     faces = mating_faces(parts, cache)
     seams = seams_of(parts, outside, cache)
-    lying = {p.key: _best_rest(p, faces, printers[p.key], cache) for p in parts}
+    lying = {p.key: best_rest(p, faces, printers[p.key], cache) for p in parts}
     hanging = [r.overhang_mm2 for r in lying.values() if r.overhang_mm2 > LEAST_HANGING_MM2]
     measured = [_measured(cache, f) for f in faces]
     walls = [wall for _, wall in measured if wall is not None]
@@ -88,7 +88,8 @@ def batches_of(footprints: "Sequence[tuple[np.ndarray, Printer]]") -> int:
     return total
 
 
-def _best_rest(part: Part, faces: Sequence[MatingFace], printer: Printer, cache: Cache) -> Rest:
+def best_rest(part: Part, faces: Sequence[MatingFace], printer: Printer, cache: Cache) -> Rest:
+    """How a part without joints lies best."""
     normals = [f.frame.n if f.a is part else -f.frame.n for f in faces if part in (f.a, f.b)]
     return _rests_of(cache, part.body, normals, printer)[0]
 

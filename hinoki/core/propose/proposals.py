@@ -22,6 +22,7 @@ from hinoki.core.model.prepared_model import prepared
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.explanations import remark, remarks_on, says_how, why_not
+from hinoki.core.propose.feet import with_feet
 from hinoki.core.propose.figures import Figures, figures_of
 from hinoki.core.propose.search.beam_search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
 from hinoki.core.propose.search.bed_fit import Room
@@ -137,22 +138,49 @@ def propose(  # noqa: PLR0913 - what it works on, and how it tells and stops
         seconds=seconds,
     )
     if search.fits(thin):
-        whole = _shown(job, "As it is", State((target,)), True, draw)
-        return Proposals(proposals=[whole], remarks=[remark("proposals-as-it-is")], lower_bound=1)
+        return _as_it_is(job, heed, draw)
     states = _searched(search, [State((thin,)), *wedged_starts(thin, search)], wishes.prefer)
     if not states:
         raise BadPlan(why_not(plan, search, target, printers), "proposal")
-    out: list[Proposal] = []
+    out, more = list[Proposal](), False
     for step, (prefer, state) in enumerate(states):
         tell(0.65 + 0.3 * step / len(states), f"Proving “{TITLES[prefer]}” on the model")
         at_once = step == 0 or target.solid.triangles <= PROVED_TRIANGLES
         proved = _proved(job, state, heed, prefer) if at_once else state
         if proved is not None:
-            out.append(_shown(job, TITLES[prefer], proved, at_once, draw))
+            standing = _standing(job, proved, heed) if at_once else proved
+            more = more or len(standing.parts) > len(proved.parts)
+            out.append(_shown(job, TITLES[prefer], standing, at_once, draw))
     if not out:
         raise BadPlan(why_not(plan, search, target, printers), "proposal")
     remarks = remarks_on([p.figures.pieces for p in out], plan, wishes.most_pieces, search, bound)
-    return Proposals(proposals=out, remarks=remarks, lower_bound=bound)
+    return Proposals(proposals=out, remarks=[*remarks, *([remark("proposals-feet")] if more else [])], lower_bound=bound)
+
+
+def _as_it_is(job: _Job, heed: Heed, draw: Draw | None) -> Proposals:
+    """What fits is left whole; where it would stand on a point, parts of it that do not are proposed before that."""
+    whole = State((job.target,))
+    out = [_shown(job, "As it is", whole, True, draw)]
+    standing = _standing(job, whole, heed)
+    if standing is whole:
+        return Proposals(proposals=out, remarks=[remark("proposals-as-it-is")], lower_bound=1)
+    return Proposals(
+        proposals=[_shown(job, "Pieces that stand", standing, True, draw), *out],
+        remarks=[remark("proposals-feet")],
+        lower_bound=1,
+    )
+
+
+def _standing(job: _Job, state: State, heed: Heed) -> State:
+    """The division with pieces parted further that would stand on a point; the same where there are none."""
+    room, by_id = Room(job.printers), {p.id: p for p in job.printers}
+
+    def printer_of(part: Part) -> Printer:
+        return by_id[room.printer_for(part) or job.printers[0].id]
+
+    number = job.first_number + len(state.partings)
+    parts, added = with_feet(state.parts, number, printer_of, heed, job.all_pieces, job.cache)
+    return State(tuple(parts), (*state.partings, *added)) if added else state
 
 
 def _begun(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, tell: Tell) -> tuple[_Job, Heed]:
@@ -260,7 +288,7 @@ def prove(plan: Plan, source_of: SourceOf, cache: Cache, wishes: Wishes, proposa
     proved = _proved(job, State((), proposal.partings), heed, wishes.prefer)
     if proved is None:
         raise BadPlan("This proposal does not hold on the model itself. Take another one.", "proposal")
-    return _shown(job, proposal.title, proved, True)
+    return _shown(job, proposal.title, _standing(job, proved, heed) if proposal.partings else proved, True)
 
 
 def figures_for(plan: Plan, source_of: SourceOf, cache: Cache, tell: Tell) -> Figures | None:

@@ -105,6 +105,10 @@ DIVIDE: dict[str, Words] = {
     "proposals-as-it-is": "It fits as it is; there is nothing to divide.",
     "proposals-few": "Only {count:#division|divisions} that really differ were found.",
     "proposals-kept-whole": "Kept whole, as marked: {marks}.",
+    "proposals-feet": (
+        "As it was, a piece would have stood on no side while it prints; it is parted once more, so that every part stands on "
+        "its cut."
+    ),
     "proposals-reordered": "“{first}” comes first: “{to_mend}” leaves something to mend, its card says what.",
     "proposals-time": "Time ran out after {seconds:.0f} s: these are the best so far, not the best of all.",
     "proposals-too-many": (

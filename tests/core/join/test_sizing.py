@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import DovetailJoint, Joint
+from hinoki.core.join.joints import DovetailJoint, Joint, PinJoint
 from hinoki.core.join.labels import SIZES_MM
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from tests.shapes import box, built, level, plan_for, stl_of
@@ -61,3 +61,31 @@ class Letters(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Slender(unittest.TestCase):
+    """Where something slender is parted one long peg is put: it bears more bending than thin ones beside each other."""
+
+    def test_a_round_face_of_8_8_takes_a_peg_of_4_to_5_one_and_a_half_to_two_diameters_long(self) -> None:
+        # common practice for masts and wands; the wall around it is 1.6 mm or more
+        joint = chosen(Solid.cylinder(4.4, 0, 200), "auto", 100)
+        assert isinstance(joint, PinJoint)
+        self.assertEqual(joint.count, 1)
+        self.assertTrue(4 <= joint.diameter_mm <= 5)
+        self.assertTrue(1.5 <= joint.length_mm / joint.diameter_mm <= 2)
+        self.assertEqual(joint.shape, "flat")
+
+    def test_it_bears_more_bending_than_the_two_thin_ones_there_is_room_for(self) -> None:
+        # section modulus of a round bar: π d³/32 (handbooks of mechanical engineering; from memory)
+        joint = chosen(Solid.cylinder(6.4, 0, 200), "auto", 100)
+        assert isinstance(joint, PinJoint)
+        one, two = math.pi * joint.diameter_mm**3 / 32, 2 * math.pi * 2.5**3 / 32
+        self.assertGreater(one, 2 * two)
+
+    def test_a_larger_face_has_two_or_more_and_the_wall_stays(self) -> None:
+        joint = chosen(box(40, 30, 200), "auto", 100)
+        assert isinstance(joint, PinJoint)
+        self.assertGreaterEqual(joint.count, 2)
+        self.assertEqual(joint.shape, "round")
+        thin = chosen(Solid.cylinder(2.2, 0, 200), "auto", 100)
+        self.assertTrue(not isinstance(thin, PinJoint) or thin.diameter_mm / 2 + 1.6 <= 2.2)

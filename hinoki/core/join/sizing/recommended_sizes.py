@@ -4,12 +4,11 @@ import itertools
 import math
 from collections.abc import Callable, Iterator
 from functools import partial
-from typing import Annotated, Literal
+from typing import Annotated
 
 import numpy as np
 import shapely
 from pydantic import AfterValidator
-from shapely.geometry import MultiPolygon
 
 from hinoki.core.forms import kind_name, kinds_of, named_kind
 from hinoki.core.geometry.sections import largest_circle, least_wall
@@ -17,24 +16,22 @@ from hinoki.core.join.contract.screw_threads import minor_diameter_mm, thread_si
 from hinoki.core.join.joints import (
     ButtJoint,
     DovetailJoint,
-    DowelJoint,
-    FaceRef,
     Joint,
     JointBase,
     KeyJoint,
     LipJoint,
     MagnetJoint,
-    PinJoint,
     ScrewJoint,
     SideName,
     Standing,
     ThreadJoint,
     TongueJoint,
 )
-from hinoki.core.join.joints.pegs import PEG_SIZES_MM
 from hinoki.core.join.joints.screw import SIZES
 from hinoki.core.join.placing import Depths, auto_places
+from hinoki.core.join.sizing.face_measures import count_for, measures, with_room
 from hinoki.core.join.sizing.hinge_sizing import has_edge, hinge
+from hinoki.core.join.sizing.peg_sizing import pegs
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import magnets
 
@@ -53,9 +50,6 @@ Good = Callable[[Joint], bool]
 Suit = Callable[[str, Depths, Fit, Standing], Iterator[Joint]]
 MOST_SIZES = 12
 """of a kind that are tried on one face"""
-LENGTH_SHARES = (1.2, 0.8, 0.5)
-"""lengths tried, as a share of the diameter: long first, short where the model is low"""
-LEAST_LENGTH_MM = 1.5
 NECKS_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0)
 WIDTHS_MM = (6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 KEY_SIZES = (2.0, 1.5, 1.25, 1.0, 0.8, 0.6)
@@ -118,7 +112,7 @@ def _sizes(kind: str) -> Suit:
 
 
 def _own_sizes(kind: type[JointBase], joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
-    return _with_room(kind.sizes(joint_id, depths.face.ref, fit, standing), depths, standing)  # type: ignore[arg-type]
+    return with_room(kind.sizes(joint_id, depths.face.ref, fit, standing), depths, standing)  # type: ignore[arg-type]
 
 
 def why_not(kind: str, depths: Depths, fit: Fit, standing: Standing) -> str | None:
@@ -148,32 +142,9 @@ def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Goo
     return best or ButtJoint(id=joint_id, face=depths.face.ref, fit=fit)
 
 
-def _pegs(kind: Literal["pin", "dowel"]) -> Suit:
-    def suit(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
-        radius, _ = largest_circle(standing.shape)
-        extent, _, _ = _measures(standing.shape)
-        most = standing.clearance_mm + standing.least_wall_mm
-        fitting = [d for d in PEG_SIZES_MM if d / 2 + most <= radius and d <= max(1.5, extent / 5)]
-        return _with_room(_peg_sizes(kind, joint_id, depths.face.ref, fit, fitting, _count_for(extent)), depths, standing)
-
-    return suit
-
-
-def _peg_sizes(
-    kind: Literal["pin", "dowel"], joint_id: str, ref: FaceRef, fit: Fit, diameters: list[float], count: int
-) -> Iterator[Joint]:
-    for diameter in diameters:
-        for share in LENGTH_SHARES:
-            length = max(LEAST_LENGTH_MM, round(2 * share * diameter) / 2)
-            if kind == "pin":
-                yield PinJoint(id=joint_id, face=ref, fit=fit, count=count, diameter_mm=diameter, length_mm=length)
-            else:
-                yield DowelJoint(id=joint_id, face=ref, fit=fit, count=count, diameter_mm=diameter, length_mm=2 * length)
-
-
 def _dovetail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """Neck to head to depth as 5 : 10 : 3 (common practice), along the longer side."""
-    _, across, angle = _measures(standing.shape)
+    _, across, angle = measures(standing.shape)
     sizes: Iterator[Joint] = (
         DovetailJoint(
             id=joint_id, face=depths.face.ref, fit=fit, neck_mm=n, head_mm=2 * n, height_mm=0.6 * n, along_deg=angle,
@@ -182,12 +153,12 @@ def _dovetail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> It
         for n in NECKS_MM
         if 2 * n <= 0.5 * across
     )  # fmt: skip
-    return _with_room(sizes, depths, standing)
+    return with_room(sizes, depths, standing)
 
 
 def _tongue(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """As wide as a third of the wall at most, along the longer side, not seen from outside."""
-    _, across, angle = _measures(standing.shape)
+    _, across, angle = measures(standing.shape)
     sizes: Iterator[Joint] = (
         TongueJoint(
             id=joint_id, face=depths.face.ref, fit=fit, width_mm=w, height_mm=w, along_deg=angle,
@@ -196,20 +167,20 @@ def _tongue(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iter
         for w in WIDTHS_MM
         if w <= 0.4 * across
     )  # fmt: skip
-    return _with_room(sizes, depths, standing)
+    return with_room(sizes, depths, standing)
 
 
 def _key(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
-    extent, _, _ = _measures(standing.shape)
+    extent, _, _ = measures(standing.shape)
     sizes: Iterator[Joint] = (
         KeyJoint(
-            id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent) if extent > 4 * 6 * s else 1,
+            id=joint_id, face=depths.face.ref, fit=fit, count=count_for(extent) if extent > 4 * 6 * s else 1,
             length_mm=10 * s, end_mm=6 * s, waist_mm=4 * s, thickness_mm=3 * s,
         )
         for s in KEY_SIZES
         if 6 * s <= 0.35 * extent
     )  # fmt: skip
-    return _with_room(sizes, depths, standing)
+    return with_room(sizes, depths, standing)
 
 
 def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
@@ -271,30 +242,30 @@ def ring_threads(standing: Standing, collar_mm: float = 0.0) -> Iterator[tuple[f
 
 def _magnet(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """Discs on sale up to a fifth of the face, large and thin ones first."""
-    extent, _, _ = _measures(standing.shape)
+    extent, _, _ = measures(standing.shape)
     discs = sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
     sizes: Iterator[Joint] = (
         MagnetJoint(
-            id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent), diameter_mm=diameter, thick_mm=thick
+            id=joint_id, face=depths.face.ref, fit=fit, count=count_for(extent), diameter_mm=diameter, thick_mm=thick
         )
         for diameter, thick in discs
         if diameter <= max(5.0, extent / 5)
     )  # fmt: skip
-    return _with_room(sizes, depths, standing)
+    return with_room(sizes, depths, standing)
 
 
 def _screw(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """Screws into inserts, the size by the face, the heads in the piece that is thinner behind it."""
-    extent, _, _ = _measures(standing.shape)
+    extent, _, _ = measures(standing.shape)
     _, middle = largest_circle(standing.shape)
     place = (float(middle[0]), float(middle[1]))
     on: SideName = "a" if standing.through("a", place, None) < standing.through("b", place, None) else "b"
     sizes: Iterator[Joint] = (
-        ScrewJoint(id=joint_id, face=depths.face.ref, fit=fit, count=_count_for(extent), size=size, on=on)
+        ScrewJoint(id=joint_id, face=depths.face.ref, fit=fit, count=count_for(extent), size=size, on=on)
         for size in reversed(SIZES)
         if LEAST_FACE * float(size[1:]) <= max(16.0, extent) and float(size[1:]) <= MOST_SCREW_MM
     )
-    return _with_room(sizes, depths, standing)
+    return with_room(sizes, depths, standing)
 
 
 def _butt(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:  # noqa: ARG001
@@ -307,37 +278,9 @@ def _hinge(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Itera
         yield found
 
 
-def _with_room(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Iterator[Joint]:
-    """Those of `sizes` for which there are two places (or all that were wanted), then those with one."""
-    single: list[Joint] = []
-    for joint in sizes:
-        places, _ = auto_places(joint, depths, standing)
-        if len(places) >= min(2, joint.wanted):
-            yield joint.model_copy(update={"count": len(places)})
-        elif places:
-            single.append(joint.model_copy(update={"count": 1}))
-    yield from single
-
-
-def _count_for(extent: float) -> int:
-    return 2 if extent < 80 else 3 if extent < 160 else 4
-
-
-def _measures(shape: MultiPolygon) -> tuple[float, float, float]:
-    """Length and width of the smallest rectangle around a face, and the direction of its length in whole degrees."""
-    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))[:3]
-    if len(corners) < 3:
-        return 0.0, 0.0, 0.0
-    first, second = corners[1] - corners[0], corners[2] - corners[1]
-    longer, shorter = (first, second) if np.linalg.norm(first) >= np.linalg.norm(second) else (second, first)
-    angle = round(float(np.degrees(np.arctan2(longer[1], longer[0]))))
-    angle = angle - 180 if angle > 90 else angle + 180 if angle <= -90 else angle
-    return float(np.linalg.norm(longer)), float(np.linalg.norm(shorter)), float(angle) + 0.0
-
-
 _KINDS: dict[str, Suit] = {
-    "pin": _pegs("pin"),
-    "dowel": _pegs("dowel"),
+    "pin": pegs("pin"),
+    "dowel": pegs("dowel"),
     "dovetail": _dovetail,
     "key": _key,
     "lip": _lip,

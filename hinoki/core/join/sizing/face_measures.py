@@ -1,0 +1,39 @@
+"""What sizes rest on: how long and wide a mating face is, how many elements suit it, and which sizes find room."""
+
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
+
+from hinoki.core.join.joints import Joint, Standing
+from hinoki.core.join.placing import Depths, auto_places
+
+
+def with_room(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Iterator[Joint]:
+    """Those of `sizes` for which there are two places (or all that were wanted), then those with one."""
+    single: list[Joint] = []
+    for joint in sizes:
+        places, _ = auto_places(joint, depths, standing)
+        if len(places) >= min(2, joint.wanted):
+            yield joint.model_copy(update={"count": len(places)})
+        elif places:
+            single.append(joint.model_copy(update={"count": 1}))
+    yield from single
+
+
+def count_for(extent: float) -> int:
+    """How many elements suit a face so long, in mm."""
+    return 2 if extent < 80 else 3 if extent < 160 else 4
+
+
+def measures(shape: MultiPolygon) -> tuple[float, float, float]:
+    """Length and width of the smallest rectangle around a face, and the direction of its length in whole degrees."""
+    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))[:3]
+    if len(corners) < 3:
+        return 0.0, 0.0, 0.0
+    first, second = corners[1] - corners[0], corners[2] - corners[1]
+    longer, shorter = (first, second) if np.linalg.norm(first) >= np.linalg.norm(second) else (second, first)
+    angle = round(float(np.degrees(np.arctan2(longer[1], longer[0]))))
+    angle = angle - 180 if angle > 90 else angle + 180 if angle <= -90 else angle
+    return float(np.linalg.norm(longer)), float(np.linalg.norm(shorter)), float(angle) + 0.0
