@@ -280,19 +280,20 @@ class Pictures(BrowserCase):
         self.page.screenshot(path=FOLDER / "workshop.png")
 
     def take_the_division(self, wedges: Image.Image) -> None:
-        """Marks, proposals and a drawn profile (under the wedges), on the harbour that is open."""
+        """Marks and proposals, a drawn profile (under the wedges), then the whole job, on the harbour that is open."""
         self.page.locator("[data-test=spread] [role=slider]").focus()
         self.page.keyboard.press("Home")
         self.at("page-marks").click()
         self.at("mark").first.click()
         self.page.wait_for_timeout(1500)
-        self.page.screenshot(path=FOLDER / "marks.png")
+        marks = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         self.at("page-propose").click()
         self.at("propose").click()
         self.page.wait_for_selector("[data-test=proposal] img", timeout=180_000)
         self.settled()
         self.page.wait_for_timeout(3000)
-        self.page.screenshot(path=FOLDER / "propose.png")
+        proposals = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        stacked(marks, proposals).save(FOLDER / "marks-and-proposals.png")
         self.at("page-partings").click()
         while self.at("parting").count():
             was = self.revision()
@@ -315,6 +316,11 @@ class Pictures(BrowserCase):
         self.page.wait_for_timeout(1500)
         profile = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         stacked(wedges, profile).save(FOLDER / "wedges-and-profile.png")
+        self.station("whole-job")
+        self.edited(self.at("plan-whole-job").click)
+        self.page.wait_for_selector("[data-test=job-reasons]")
+        self.page.wait_for_timeout(2000)
+        self.page.screenshot(path=FOLDER / "whole-job.png")
 
 
 if __name__ == "__main__":

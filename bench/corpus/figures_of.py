@@ -1,6 +1,6 @@
 """What is measured of a model that Hinoki has divided, joined, laid and put together by itself."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import permutations
 from math import ceil, prod
 
@@ -9,7 +9,7 @@ from shapely.geometry import LineString
 
 from bench.corpus.entry import Area, Wants
 from hinoki.core.build import Build
-from hinoki.core.check.strength import held_faces
+from hinoki.core.check.bending import bent_seams
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.mesh import Points
 
@@ -51,9 +51,9 @@ def least_pieces(size: Points, room: Points) -> int:
 
 
 def weakest(build: Build, carries_n: float) -> float | None:
-    """What the weakest seam's strongest joint holds, in times what it must."""
-    held = held_faces(build).values()
-    return min((h.strength.newtons / max(h.weight_n + carries_n, 1e-9) for h in held), default=None)
+    """What the weakest seam bears of bending, in times the weight of what hangs from it and a force at its far end."""
+    pushed = replace(build, plan=build.plan.model_copy(update={"handling_n": carries_n}))
+    return min((bent.times for bent in bent_seams(pushed) if build.placed), default=None)
 
 
 def missed(build: Build, wants: Wants, bound: int) -> tuple[str, ...]:

@@ -64,12 +64,12 @@ class Measured(unittest.TestCase):
         self.assertEqual([round(near / long, 9) for long, near in joined_seams(lip)], [1.0])
 
     def test_the_weakest_seam_is_told_in_times_its_load(self) -> None:
-        made = halves(20, PinJoint(id="j1", face=FACE, count=2))
+        made = halves(30.0, PinJoint(id="j1", face=FACE, count=2), axis="x")
         strong = weakest(made, 0.0)
         assert strong is not None
-        weight = made.plan.material.weight_n(min(p.volume_mm3 for p in made.pieces))
-        self.assertAlmostEqual(weakest(made, 3 * weight) or 0, strong / 4, places=6)
-        self.assertAlmostEqual(weight, 200 * 60 * 20 * 1.24e-6 * GRAVITY, delta=0.01)
+        weight = 70 * 60 * 40 * 1.24e-6 * GRAVITY
+        arm = float(np.linalg.norm([70, 30, 20]))  # from the middle of the seam to a far corner
+        self.assertAlmostEqual(weakest(made, 10.0) or 0, strong * 35 * weight / (35 * weight + 10 * arm), delta=1e-3 * strong)
         self.assertIsNone(weakest(halves(20), 10.0))
 
     def test_a_division_in_the_middle_is_symmetric_and_one_beside_it_is_not(self) -> None:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
+from hinoki.core.check.bending import bending_findings
 from hinoki.core.check.films import film_findings
 from hinoki.core.check.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.check.magnets import magnet_findings
@@ -67,7 +68,7 @@ def _of_joints(build: Build, own: Mapping[str, tuple[Finding, ...]], cache: Cach
     if whole is not None:
         found += rod_findings(rod_motions(build.ways, build.faces), placed, numbers)
         found += way_findings(build.ways, placed, whole, numbers) + stand_findings(build.ways, whole)
-    found += magnet_findings(build) + strength_findings(build)
+    found += magnet_findings(build) + strength_findings(build) + bending_findings(build)
     found += swing_findings(placed, build.parts, build.before, numbers, cache)
     found += upright_findings(build)
     found += motion_findings(placed, numbers) + turn_findings(placed, numbers, cache)

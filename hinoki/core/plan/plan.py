@@ -86,6 +86,13 @@ class Plan(BaseModel):
     printing: PrintSettings = Field(default_factory=PrintSettings, description="what estimates rest on")
     batching: Batching = Field(default_factory=Batching, description="how beds are filled, copies, and what was laid by hand")
     least_wall_mm: float = Field(1.6, ge=0.2, le=50, title="Least wall")
+    handling_n: float = Field(
+        20.0,
+        ge=0,
+        le=2000,
+        title="Force at the far end",
+        description="what pushes what hangs from a seam when it is held, N",
+    )
     fits: Fits = Field(default_factory=Fits)
     more_fits: dict[str, Fits] = Field(
         default_factory=dict, max_length=20, description="clearances of further printers, by their ids"

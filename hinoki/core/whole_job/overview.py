@@ -7,8 +7,8 @@ from dataclasses import dataclass, field
 from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.batch.batches import Batches
 from hinoki.core.build import Build
+from hinoki.core.check.bending import bent_seams
 from hinoki.core.check.joined_seams import joined_seams
-from hinoki.core.check.strength import held_faces
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Params, Station
 from hinoki.core.propose.explanations import says_how
@@ -98,12 +98,11 @@ def _join(build: Build) -> list[Line]:
     bare = [face_label(f, build.numbers) for f, (a, b) in zip(build.faces, seams, strict=True) if b < BARE * a]
     if bare:
         found.append(Line("seams-bare", {"faces": bare}))
-    held = held_faces(build)
-    weak = min(held.values(), key=lambda h: h.strength.newtons / max(h.weight_n, 1e-9), default=None)
-    if weak is not None:
-        face = face_label(weak.by.face, build.numbers)
-        holds = weak.strength.newtons
-        found.append(Line("weakest", {"face": face, "holds_n": holds, "weight_n": weak.weight_n, "how": weak.strength.how}))
+    weak = min(bent_seams(build), key=lambda bent: bent.times, default=None)
+    if weak is not None and build.placed:
+        face = face_label(weak.load.faces[0], build.numbers)
+        bears = (weak.joints_nmm + weak.glue_nmm) / 1000
+        found.append(Line("weakest", {"face": face, "bears_nm": bears, "load_nm": weak.load.nmm / 1000, "times": weak.times}))
     return found
 
 

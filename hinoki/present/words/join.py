@@ -61,6 +61,16 @@ def _hits(f: Figures) -> str:
     return f"{touches}. Open it by {f['free_deg']:.0f}° at most, or move its axis further off the surface."
 
 
+def _bends(f: Figures) -> str:
+    of = [f["how"]] * bool(f["how"]) + [f"glue {f['glue_nm']:.1f} N m"] * bool(f["glue_nm"])
+    return say(
+        "What hangs from {face} reaches {arm_mm:.0f} mm; pushed at its end with {force_n:g} N it bends the seam by "
+        "{load_nm:.1f} N m, and that bears about {bears_nm:.1f} N m ({of}). Part it where it is thicker, put a rod through, "
+        "or hold it with care.",
+        {**f, "of": of},
+    )
+
+
 JOIN: dict[str, Words] = {
     "face-bare": "{face} has no joint yet: the pieces would only be glued face to face.",
     "joint-breaks-through": (
@@ -90,6 +100,7 @@ JOIN: dict[str, Words] = {
         "The {joint} on {face} {elements:?holds|hold} about {holds_n:.0f} N ({how}); hanging from there the lighter piece "
         "weighs {weight_n:.1f} N printed full. Use more or larger ones, or glue."
     ),
+    "seam-bends": _bends,
     "mating-mark-unreadable": "There is no room on {face} for a mark that could be read. Leave it out there.",
     "thread-leans": (
         "The thread on {face} leans by {lean_deg:.0f}° in piece {piece} as it lies on the bed: its ridges would need support, "

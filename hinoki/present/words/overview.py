@@ -63,7 +63,7 @@ OVERVIEW: dict[str, Words] = {
     "joints": _joints,
     "seams": "Joints hold {percent:.0f} % of {length_m:.1f} m of seams.",
     "seams-bare": _bare,
-    "weakest": "Weakest is {face}: it holds about {holds_n:.0f} N ({how}) and carries {weight_n:.1f} N.",
+    "weakest": "Weakest is {face}: it bears about {bears_nm:.1f} N m of bending, {times:.1f} times what bends it.",
     "support": "Support under {pieces}: {grams:.0f} g, {percent:.0f} % of the model.",
     "no-support": "Nothing needs support.",
     "sides-chosen": "{count} of {of} pieces lie as they were chosen to.",

@@ -8010,6 +8010,12 @@ export interface components {
             division_name: string;
             fits?: components["schemas"]["Fits"];
             /**
+             * Force at the far end
+             * @description what pushes what hangs from a seam when it is held, N
+             * @default 20
+             */
+            handling_n: number;
+            /**
              * Joints
              * @default []
              */

@@ -15,7 +15,7 @@ from pydantic import BaseModel, Field
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.forms import Form
-from hinoki.core.join.contract.strength import Strength, Stuff
+from hinoki.core.join.contract.strength import Bears, Strength, Stuff, pulled_apart
 from hinoki.core.join.contract.terms import (
     NOWHERE,
     SIDES,
@@ -51,6 +51,10 @@ class JointBase(BaseModel, frozen=True):
     form: ClassVar[Form]
     """its name, and how its form is drawn"""
     words: ClassVar[Mapping[str, str]] = {}
+    pulls: ClassVar[bool] = False
+    """whether what it holds it holds against pull, square to the face"""
+    takes_glue: ClassVar[bool] = True
+    """whether its faces are glued by custom"""
     """what its problems say, by code (`code/case` where they have a case), after the element's name and its face; figures stand
     in braces, as in `hinoki.present.words.wording`"""
 
@@ -209,6 +213,14 @@ class JointBase(BaseModel, frozen=True):
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """An estimate of what it holds; None for one that says nothing about it."""
         return None
+
+    def bears(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Bears | None:
+        """An estimate of the bending it bears; None for one that bears none, as far as is known. What holds against pull opens
+        about the edge of its face."""
+        holds = self.strength(standing, places, stuff)
+        if holds is None or not self.pulls:
+            return None
+        return pulled_apart(holds.newtons, standing.shape, f"{holds.how}, over half the width")
 
     def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
         """The directions in which piece B can go onto piece A; None where any will do."""

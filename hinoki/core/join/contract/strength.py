@@ -3,6 +3,10 @@
 import math
 from dataclasses import dataclass
 
+import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
+
 ACROSS_LAYERS = 0.5
 """strength between layers as a share of that along them (common practice)"""
 GLUE_MPA = 5.0
@@ -27,3 +31,42 @@ class Strength:
 
     newtons: float
     how: str
+
+
+@dataclass(frozen=True)
+class Bears:
+    """About which bending moment a joint bears, in N mm, and the formula's name."""
+
+    nmm: float
+    how: str
+
+
+def section_modulus_mm3(shape: MultiPolygon) -> float:
+    """The least elastic section modulus of a section, whichever way it is bent, in mm³.
+
+    Bent obliquely the stress at a corner p from the middle is at most M · |A⁻¹ p|, A the second moments of area ∫ p pᵀ
+    (Navier's formula for both principal axes at once; moments of parts brought to the middle of all by parallel axes).
+    """
+    from trimesh.path.polygons import second_moments
+
+    parts = [p for p in shape.geoms if p.area > 0]
+    if not parts:
+        return 0.0
+    middle = np.array(shape.centroid.coords[0])
+    about = np.zeros((2, 2))
+    for part in parts:
+        (across_x, across_y, both), *_ = second_moments(part, return_centered=True)
+        away = np.array(part.centroid.coords[0]) - middle
+        # trimesh gives ∫y², ∫x² and ∫xy about the centroid
+        about += np.array([[across_y, both], [both, across_x]]) + part.area * np.outer(away, away)
+    corners = shapely.get_coordinates(shape) - middle
+    return float(1 / np.linalg.norm(np.linalg.solve(about, corners.T), axis=0).max())
+
+
+def pulled_apart(newtons: float, shape: MultiPolygon, how: str) -> Bears:
+    """What elements bear that hold against pull: the face opens about its edge, so they pull over half its least width."""
+    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))[:3]
+    if len(corners) < 3:
+        return Bears(0.0, how)
+    width = float(min(np.linalg.norm(corners[1] - corners[0]), np.linalg.norm(corners[2] - corners[1])))
+    return Bears(newtons * width / 2, how)

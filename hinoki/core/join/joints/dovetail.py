@@ -64,6 +64,9 @@ class DovetailJoint(RunningJoint, frozen=True):
         beside_fit=("count", "along_deg", "ends", "stop_mm", "on"),
     )  # fmt: skip
 
+    takes_glue: ClassVar[bool] = False
+    pulls: ClassVar[bool] = True
+
     kind: Literal["dovetail"] = "dovetail"
     neck_mm: Measure = Field(5.0, title="Neck", description="width at the face, mm")
     head_mm: Measure = Field(10.0, title="Head", description="width at its end, mm")

@@ -85,6 +85,8 @@ class HingeJoint(JointBase, frozen=True):
         beside_fit=("of", "off_mm", "opens_deg"),
     )
 
+    takes_glue: ClassVar[bool] = False
+
     kind: Literal["hinge"] = "hinge"
     fit: Fit = Field("sliding", title="Fit")
     length_mm: Measure = Field(20.0, title="Length", description="of the barrel, mm")

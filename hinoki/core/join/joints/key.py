@@ -57,6 +57,9 @@ class KeyJoint(JointBase, frozen=True):
         beside_fit=("count", "surface", "spares"),
     )
 
+    takes_glue: ClassVar[bool] = False
+    pulls: ClassVar[bool] = True
+
     kind: Literal["key"] = "key"
     count: int = Field(2, ge=1, le=40, title="Count")
     length_mm: Measure = Field(10.0, title="Length", description="across the seam, mm")

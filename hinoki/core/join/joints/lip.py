@@ -13,7 +13,7 @@ from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import least_wall
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase, Small
-from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff, section_modulus_mm3
 from hinoki.core.join.contract.terms import OPENING_MM, ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
 
 THICKEST_MM = 4.0
@@ -145,6 +145,11 @@ class LipJoint(JointBase, frozen=True):
         """Shear of the rim sideways; half of it stands against any one direction: F = τ · A / 2."""
         area = self.footprint(standing, (0.0, 0.0)).area / 2
         return Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "rim in shear, τ·A/2")
+
+    def bears(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Bears | None:
+        """Bending of the rim, between its layers: M = σ · Z of its ring."""
+        ring = as_multi(self.footprint(standing, (0.0, 0.0)))
+        return Bears(ACROSS_LAYERS * stuff.tension_mpa * section_modulus_mm3(ring), "rim in bending, σ·Z")
 
     def seal_area(self, standing: Standing) -> MultiPolygon:
         """Where the groove for the seal lies: beside the rim, on the land that stays flush."""

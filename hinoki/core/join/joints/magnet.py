@@ -71,6 +71,9 @@ class MagnetJoint(JointBase, frozen=True):
         beside_fit=("count", "one_way", "jig", "skin_mm", "held"),
     )  # fmt: skip
 
+    takes_glue: ClassVar[bool] = False
+    pulls: ClassVar[bool] = True
+
     kind: Literal["magnet"] = "magnet"
     count: int = Field(2, ge=1, le=40, title="Count")
     shape: MagnetShape = Field("disc", title="Shape")

@@ -16,7 +16,7 @@ from hinoki.core.geometry.polygons import round_sides
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase, Small, thinned
 from hinoki.core.join.contract.point_spacing import spread
-from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff, section_modulus_mm3
 from hinoki.core.join.contract.terms import JUST_INSIDE_MM, OPENING_MM, SIDES, CollarWish, Place, SideName, Standing, Tool
 
 PegShape = Literal["round", "square", "flat"]
@@ -100,6 +100,11 @@ class PegJoint(JointBase, frozen=True):
         """Shear of the pegs at the face, between their layers: F = n · τ · A."""
         area = shapely.Polygon(section_ring(self.shape, self.half_mm, 0.0)).area
         return Strength(len(places) * ACROSS_LAYERS * stuff.shear_mpa * area, "pegs in shear, τ·A")
+
+    def bears(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Bears | None:
+        """Bending of the pegs at the face, between their layers: M = n · σ · Z, Z of a round one π d³/32."""
+        modulus = section_modulus_mm3(MultiPolygon([shapely.Polygon(section_ring(self.shape, self.half_mm, 0.0))]))
+        return Bears(len(places) * ACROSS_LAYERS * stuff.tension_mpa * modulus, "pegs in bending, σ·Z")
 
     def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
         """The peg's section at `place`."""

@@ -95,6 +95,9 @@ class ScrewJoint(JointBase, frozen=True):
         ),
     )  # fmt: skip
 
+    takes_glue: ClassVar[bool] = False
+    pulls: ClassVar[bool] = True
+
     kind: Literal["screw"] = "screw"
     count: int = Field(2, ge=1, le=40, title="Count")
     size: Size = Field("M3", title="Size", description="nominal diameter; of a wood screw, too")

@@ -82,6 +82,9 @@ class ThreadJoint(SidedJoint, frozen=True):
         beside_fit=("lines_up", "collar_mm", "plug", "spares", "on"),
     )  # fmt: skip
 
+    takes_glue: ClassVar[bool] = False
+    pulls: ClassVar[bool] = True
+
     kind: Literal["thread"] = "thread"
     fit: Fit = Field("sliding", title="Fit")
     diameter_mm: Measure = Field(20.0, title="Diameter", description="over the ridges, mm")

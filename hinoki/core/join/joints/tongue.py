@@ -12,7 +12,7 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.join.contract.base import scaled, thinned
 from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint
-from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff
 from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
     OPENING_MM,
@@ -62,6 +62,11 @@ class TongueJoint(RunningJoint, frozen=True):
         runs = [run for place in places if (run := self.run(standing, place))]
         area = self.width_mm * sum(run.length for run in runs)
         return Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "ridges in shear, τ·A")
+
+    def bears(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Bears | None:
+        """Bending of the ridges across their line, between their layers: M = σ · length · width²/6."""
+        long = sum(run.length for place in places if (run := self.run(standing, place)))
+        return Bears(ACROSS_LAYERS * stuff.tension_mpa * long * self.width_mm**2 / 6, "ridges in bending, σ·Z")
 
     def stops(self) -> tuple[bool, bool]:
         """Both ends or none."""

@@ -95,6 +95,24 @@ function make(): void {
         "
       />
     </div>
+    <div class="row">
+      <span class="label" title="What pushes what hangs from a seam when it is held; 0: nothing is told of bending">
+        Pushed with
+      </span>
+      <RuledNumber
+        :model-value="project.plan?.handling_n ?? 20"
+        label="Force at the far end of what hangs from a seam"
+        unit="N"
+        :step="5"
+        :min="0"
+        :max="2000"
+        :digits="0"
+        data-test="handling"
+        @update:model-value="
+          (v) => v !== null && project.edit('Force at the far end', (plan) => void (plan.handling_n = v))
+        "
+      />
+    </div>
   </div>
 </template>
 
