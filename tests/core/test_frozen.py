@@ -15,7 +15,7 @@ FILLED = {
     "assemble.assembled.Assembled", "assemble.planning.Order", "assemble.scene.parts.Scene", "batch.batches.Batches",
     "batch.packing.pack.Packed", "batch.packing.raster_bed.Bed", "divide.cut.Parted", "formats.threemf_read._Object",
     "join.apply.Shaping", "join.placed_joint.PlacedJoint", "join.tiles.tiles.Module", "model.steps.base.Outcome",
-    "orient.support.Support", "propose.search.Search",
+    "orient.support.Support", "propose.search.beam_search.Search",
 }  # fmt: skip
 """what is filled step by step by the one function that makes it; whoever is handed one only reads it"""
 

@@ -46,7 +46,7 @@ def strength_findings(build: Build) -> list[Finding]:
     found: list[Finding] = []
     for face in build.faces:
         one = held.get(face.ref.id)
-        if one is None or one.by.joint.kind == "magnet" or one.strength.newtons >= SAFE * one.weight_n:
+        if one is None or one.by.joint.opens or one.strength.newtons >= SAFE * one.weight_n:
             continue
         label, joint = face_label(face, build.numbers), one.by.joint
         found.append(

@@ -98,7 +98,7 @@ def _join(build: Build) -> list[Line]:
     bare = [face_label(f, build.numbers) for f, (a, b) in zip(build.faces, seams, strict=True) if b < BARE * a]
     if bare:
         found.append(Line("seams-bare", {"faces": bare}))
-    weak = min(bent_seams(build), key=lambda bent: bent.times, default=None)
+    weak = min((bent for bent in bent_seams(build) if not bent.opens), key=lambda bent: bent.times, default=None)
     if weak is not None and build.placed:
         face = face_label(weak.load.faces[0], build.numbers)
         bears = (weak.joints_nmm + weak.glue_nmm) / 1000

@@ -7,8 +7,7 @@ import shapely
 from shapely.geometry import MultiPolygon, Point
 
 from hinoki.core.build import Build
-from hinoki.core.check.bending import bent_seams
-from hinoki.core.check.loads import loads
+from hinoki.core.check.bending import bent_seams, loads
 from hinoki.core.divide.partings import WedgesParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, GLUE_MPA, Stuff, section_modulus_mm3
@@ -132,6 +131,11 @@ class Findings(unittest.TestCase):
         pin = PinJoint(id="j1", face=FACE, count=1, diameter_mm=5, length_mm=10)
         self.assertEqual(self.codes(post(Solid.cylinder(4.4, 0, 240), pin, handling_n=0)), [])
         self.assertEqual(self.codes(post(Solid.cylinder(4.4, 0, 240))), [])
+
+    def test_a_lid_on_magnets_is_there_to_be_opened(self) -> None:
+        lid = post(box(60, 40, 240), MagnetJoint(id="j1", face=FACE))
+        self.assertLess(bent_seams(lid)[0].times, 2)
+        self.assertEqual(self.codes(lid), [])
 
     def test_glue_alone_on_a_slender_face_is_told_too(self) -> None:
         self.assertEqual(self.codes(post(Solid.cylinder(4.4, 0, 240), ButtJoint(id="j1", face=FACE))), ["seam-bends"])

@@ -53,6 +53,8 @@ class JointBase(BaseModel, frozen=True):
     words: ClassVar[Mapping[str, str]] = {}
     pulls: ClassVar[bool] = False
     """whether what it holds it holds against pull, square to the face"""
+    opens: ClassVar[bool] = False
+    """whether it is there to be opened by hand"""
     takes_glue: ClassVar[bool] = True
     """whether its faces are glued by custom"""
     """what its problems say, by code (`code/case` where they have a case), after the element's name and its face; figures stand

@@ -86,6 +86,7 @@ class HingeJoint(JointBase, frozen=True):
     )
 
     takes_glue: ClassVar[bool] = False
+    opens: ClassVar[bool] = True
 
     kind: Literal["hinge"] = "hinge"
     fit: Fit = Field("sliding", title="Fit")

@@ -72,6 +72,7 @@ class MagnetJoint(JointBase, frozen=True):
     )  # fmt: skip
 
     takes_glue: ClassVar[bool] = False
+    opens: ClassVar[bool] = True
     pulls: ClassVar[bool] = True
 
     kind: Literal["magnet"] = "magnet"
