@@ -28,7 +28,7 @@ def turned(solid: Solid, degrees: float) -> Solid:
 
 class Counts(unittest.TestCase):
     def test_longer_faces_get_more_elements(self) -> None:
-        for long, count in ((70, 2), (79, 2), (81, 3), (159, 3), (161, 4), (300, 4)):
+        for long, count in ((70, 2), (79, 2), (81, 3), (159, 3), (161, 4), (300, 5), (560, 8)):
             for kind in ("pin", "magnet"):
                 self.assertEqual(getattr(chosen(box(long, 30, 40), kind), "count", None), count, (long, kind))
 

@@ -1,5 +1,6 @@
 """What sizes rest on: how long and wide a mating face is, how many elements suit it, and which sizes find room."""
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -8,6 +9,9 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.join.joints import Joint, Standing
 from hinoki.core.join.placing import Depths, auto_places
+
+REACH_MM, MOST_ELEMENTS = 80.0, 12
+"""a seam is held by an element this far along it, half to either side (common practice)"""
 
 
 def with_room(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Iterator[Joint]:
@@ -23,8 +27,8 @@ def with_room(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Ite
 
 
 def count_for(extent: float) -> int:
-    """How many elements suit a face so long, in mm."""
-    return 2 if extent < 80 else 3 if extent < 160 else 4
+    """How many elements suit a face so long, in mm: at least two, and none further from the next than REACH_MM."""
+    return min(MOST_ELEMENTS, max(2, math.ceil(extent / REACH_MM) + 1 if extent >= REACH_MM else 2))
 
 
 def measures(shape: MultiPolygon) -> tuple[float, float, float]:
