@@ -31,6 +31,11 @@ class PlannedAtOnce(BrowserCase):
         # each station can be changed; what is told follows, and the reasons go with what they were of
         self.at("job-join").get_by_role("link", name="Change it").click()
         self.counted("face", 2)
+        force = self.page.locator("[data-test=handling] input, input[data-test=handling]").first
+        force.fill("2000")
+        self.edited(lambda: force.press("Enter"))
+        expect(self.at("finding").first).to_contain_text("pushed at its end with 2000 N")
+        self.edited(lambda: self.at("undo").click())
         self.edited(lambda: self.at("remove-joint").first.click())
         self.station("whole-job")
         expect(self.at("job-join")).to_contain_text("glue alone on 1 seam")
