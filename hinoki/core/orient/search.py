@@ -1,5 +1,6 @@
 """The search: all directions are looked at quickly, the best refined, a dozen measured closely, and weighed."""
 
+import itertools
 import math
 import time
 from collections.abc import Callable, Sequence
@@ -25,6 +26,7 @@ from hinoki.core.orient.surface import MATING, SHOW, Surface
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.workshop.printers import Printer
 
+STANDING, ON_BED_MM = 4, 0.01
 CLOSELY = 12
 """candidates whose support is worked out by rays"""
 REFINED = 3
@@ -235,6 +237,10 @@ def _shortlist(  # noqa: PLR0913 - arrays over the same directions
     order = np.argsort(penalty, kind="stable")
     if room.any():
         order = order[room[order]]
+    if printer.process == "filament":  # some that stand on more than a point are looked at, however much hangs over
+        named = (at for at, k in enumerate(order) if not leaning[k] and _lies_on(surface, downs[k]) >= LEAST_CONTACT_MM2)
+        first = list(itertools.islice(named, STANDING))
+        order = np.concatenate([order[first], np.delete(order, first)]).astype(int)
     best_leaning = [int(k) for k in order if leaning[k]][:REFINED]
     refined = {k: _refined(surface, printer, downs[k], attitude, weights, bool(room[k])) for k in best_leaning}
     kept: list[tuple[Points, str]] = []
@@ -285,6 +291,14 @@ def _quick_penalty(surface: Surface, printer: Printer, downs: Points, attitude: 
         + weights.time * 0.5 * q.height / tallest
         + 100.0 * upright
     )
+
+
+def _lies_on(surface: Surface, down: Points) -> float:
+    """Area of the piece's own faces that would lie on the bed, without what its hull bridges."""
+    heights = surface.mesh.vertices @ down
+    low = heights > heights.max() - ON_BED_MM
+    faces = low[surface.mesh.faces].all(axis=1)
+    return float(surface.areas[faces].sum())
 
 
 def _contact(surface: Surface, downs: Points) -> Points:

@@ -208,6 +208,13 @@ class Search(unittest.TestCase):
         if max(room) >= 2:
             self.assertTrue(search(solid, surface_of(solid), bed)[0].fits)
 
+    def test_what_lies_on_lines_alone_however_it_is_laid_stands_on_its_end(self) -> None:
+        """Round rods across each other: their hull has wide flats, which the rods touch along lines."""
+        turn = np.array([[0.0, 0, 1, 0], [0, 1, 0, 0], [-1, 0, 0, 0]])
+        yards = [Solid.cylinder(3, -long, long).placed(turn).moved(0, 0, at) for long, at in ((85, 40), (70, 110), (45, 165))]
+        mast = Solid.cylinder(4.4, 0, 200).plus(yards)
+        self.assertGreater(search(mast, surface_of(mast), BED)[0].rest.contact_mm2, 50)
+
     def test_the_first_is_never_worse_in_everything_and_has_the_least_support(self) -> None:
         for solid in (
             ellipsoid(30, 20, 10).minus([Solid.box([-40, -40, -40], [40, 40, 0])]),
