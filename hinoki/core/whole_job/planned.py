@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.build import Build, SourceOf, build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps.repair import RepairStep, recommended
 from hinoki.core.orient.pieces import OrientWish
@@ -67,7 +68,8 @@ def planned(
     dowels = wish.joints is not None and wish.joints.kind == "auto"
     laying = part_of(tell, 0.75, 1.0)
     lies = laid(made.plan, made.built, rebuild, wish.lay, cache, laying, also_chosen=False, dowels=dowels)
-    return Planned(lies.plan, lies.built, repaired, made.proposals, made.passed_over)
+    plan, built = _with_room(lies.plan, lies.built, wish.joints, rebuild, cache)
+    return Planned(plan, built, repaired, made.proposals, made.passed_over)
 
 
 def _joined(plan: Plan, joints: SuitWish | None, rebuild: Callable[[Plan], Build], seconds: dict[str, float] | None) -> Divided:
@@ -78,6 +80,22 @@ def _joined(plan: Plan, joints: SuitWish | None, rebuild: Callable[[Plan], Build
         plan = settled(plan, rebuild(plan))
         built = rebuild(plan)
     return Divided(plan, built)
+
+
+def _with_room(
+    plan: Plan, built: Build, joints: SuitWish | None, rebuild: Callable[[Plan], Build], cache: Cache
+) -> tuple[Plan, Build]:
+    """The plan with other joints where some lost their room as pieces were laid and pins went to the other side; the same where
+    there are none, or where that leaves as much to fix."""
+    before = check(built, cache).must_fix
+    lost = {finding.joint for finding in before if finding.code == "joint-no-room"}
+    if joints is None or not lost:
+        return plan, built
+    bare = plan.model_copy(update={"joints": tuple(joint for joint in plan.joints if joint.id not in lost)})
+    other = suggested(rebuild(bare), bare, joints.kind, joints.fit, None, joints.one_way)
+    other = settled(other, rebuild(other))
+    after = rebuild(other)
+    return (other, after) if len(check(after, cache).must_fix) < len(before) else (plan, built)
 
 
 def _repair(plan: Plan, source_of: SourceOf, cache: Cache, tell: Tell) -> RepairStep | None:

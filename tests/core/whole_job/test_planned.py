@@ -10,6 +10,7 @@ from hinoki.core.build import Build
 from hinoki.core.check.check import check
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.join.joints import FaceRef, PinJoint
 from hinoki.core.model.steps.repair import RepairStep
 from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.core.propose import Wishes
@@ -82,6 +83,16 @@ class Planning(unittest.TestCase):
         self.assertEqual(len({j.face.id for j in made.plan.joints}), 1)
         bare = of(BAR, plan, divide=False, joints=None)
         self.assertEqual(bare.plan.joints, ())
+
+    def test_a_joint_that_has_no_room_gives_way_to_one_that_has(self) -> None:
+        data = stl_of(box(60, 40, 100))
+        face = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
+        plan = plan_for(data, level(1, 50), joints=(PinJoint(id="j1", face=face, count=2, diameter_mm=38),))
+        self.assertEqual([f.code for f in check(built(data, plan), COMMON).must_fix], ["joint-no-room"])
+        made = of(data, plan, divide=False)
+        self.assertEqual(check(made.built, COMMON).must_fix, [])
+        self.assertEqual(len(made.plan.joints), 1)
+        self.assertEqual(of(data, plan, divide=False, joints=None).plan.joints, plan.joints)
 
     def test_the_kind_of_joint_and_the_printers_are_as_wished(self) -> None:
         made = of(BAR, plan_for(BAR).model_copy(update={"printer": BED}), joints=SuitWish(kind="dowel"))
