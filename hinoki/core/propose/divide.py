@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from hinoki.core.build import Build, SourceOf, build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
 from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Finding
 from hinoki.core.plan.plan import Plan
@@ -52,7 +53,7 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
     whole = build(plan, source_of, cache, seconds=seconds)
     if whole.prepared is None or whole.prepared.solid is None:
         return Divided(plan, whole)
-    best: tuple[tuple[int, int, int], Divided] | None = None
+    best: tuple[tuple[int, int, int, int], Divided] | None = None
     for turn, more in enumerate(KEPT_FOR_PINS_MM):
         kept = wishes.kept_mm + more
         wish = wishes.model_copy(update={"kept_mm": kept})
@@ -66,7 +67,8 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
             one = Divided(tried.plan, tried.built, found, tuple(passed))
             if tried.why_not is None:
                 return one
-            bad = tried.over, sum(f.severity == "must-fix" for f in tried.against), len(tried.against)
+            at_once = len(check(tried.built, cache).must_fix)  # before any piece is laid otherwise
+            bad = tried.over, sum(f.severity == "must-fix" for f in tried.against), at_once, len(tried.against)
             if best is None or bad < best[0]:
                 best = bad, one
             passed.append(PassedOver(number, proposal.title, tried.why_not))

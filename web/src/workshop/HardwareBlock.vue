@@ -7,6 +7,7 @@ import { freeId, useWorkshop } from '@/stores/workshop'
 import { defaultsOf, kindOf, kindsOf, shownFields } from '@/ui/schema'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import RuledText from '@/ui/RuledText.vue'
 
 type OwnSize = Schemas['OwnSize']
 type Kind = OwnSize['size']['kind']
@@ -98,13 +99,12 @@ const keepStock = () =>
     <template v-if="chosen">
       <div class="row">
         <span class="label">Name</span>
-        <input
-          class="ruled"
-          :value="chosen.name"
+        <RuledText
+          :model-value="chosen.name"
           maxlength="60"
-          aria-label="Name of the own size"
+          label="Name of the own size"
           data-test="own-name"
-          @change="rename(($event.target as HTMLInputElement).value)"
+          @update:model-value="rename"
         />
       </div>
       <SchemaForm

@@ -8,6 +8,7 @@ import { useTools } from '@/stores/tools'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import { MARK_COLOURS } from '@/view3d/bodies'
+import RuledText from '@/ui/RuledText.vue'
 
 type Mark = Schemas['Mark']
 type Kind = Mark['kind']
@@ -146,12 +147,11 @@ function remove(mark: Mark): void {
     <template v-if="chosen">
       <div class="row">
         <span class="label">Name</span>
-        <input
-          class="ruled"
+        <RuledText
           maxlength="80"
-          aria-label="Name of the mark"
-          :value="chosen.name"
-          @change="change('Name', { ...chosen, name: ($event.target as HTMLInputElement).value })"
+          label="Name of the mark"
+          :model-value="chosen.name"
+          @update:model-value="change('Name', { ...chosen, name: $event })"
         />
       </div>
       <template v-if="chosen.box">

@@ -14,6 +14,7 @@ import HatchOutline from './HatchOutline.vue'
 import LinePoints from './LinePoints.vue'
 import { AXES, nextId, type AxisName } from './partings'
 import WedgeAngles from './WedgeAngles.vue'
+import RuledText from '@/ui/RuledText.vue'
 
 const props = defineProps<{ parting: Parting }>()
 const emit = defineEmits<{ add: [parting: Parting] }>()
@@ -104,13 +105,13 @@ async function again(how: 'copy' | 'mirror', axis: AxisName = 'x'): Promise<void
     <h2>
       {{ parting.id.toUpperCase() }}
       <small>{{ kind.says }}</small>
-      <input
-        class="ruled named"
+      <RuledText
+        class="named"
         maxlength="80"
-        aria-label="Name of the parting"
+        label="Name of the parting"
         placeholder="name it"
-        :value="parting.name"
-        @change="set('name', ($event.target as HTMLInputElement).value, 'Name')"
+        :model-value="parting.name"
+        @update:model-value="set('name', $event, 'Name')"
       />
     </h2>
     <LinePoints

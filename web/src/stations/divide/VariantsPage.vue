@@ -6,6 +6,7 @@ import { run } from '@/api/operations'
 import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { figureRows } from './figures'
+import RuledText from '@/ui/RuledText.vue'
 
 const project = useProject()
 const selection = useSelection()
@@ -52,8 +53,8 @@ async function wish(wanted: Schemas['VariantWish']): Promise<void> {
     await project.refused(error)
   }
 }
-function rename(variant: string | null, event: Event): void {
-  void wish({ do: 'rename', variant, name: (event.target as HTMLInputElement).value })
+function rename(variant: string | null, name: string): void {
+  void wish({ do: 'rename', variant, name })
 }
 </script>
 
@@ -65,22 +66,20 @@ function rename(variant: string | null, event: Event): void {
     </p>
     <ul class="list">
       <li class="on">
-        <input
-          class="ruled"
+        <RuledText
           maxlength="60"
-          aria-label="Name of the division worked on"
-          :value="project.plan?.division_name"
-          @change="rename(null, $event)"
+          label="Name of the division worked on"
+          :model-value="project.plan?.division_name"
+          @update:model-value="rename(null, $event)"
         />
         <span class="end">worked on</span>
       </li>
       <li v-for="v in variants" :key="v.id" data-test="variant">
-        <input
-          class="ruled"
+        <RuledText
           maxlength="60"
-          :aria-label="`Name of variant ${v.name}`"
-          :value="v.name"
-          @change="rename(v.id, $event)"
+          :label="`Name of variant ${v.name}`"
+          :model-value="v.name"
+          @update:model-value="rename(v.id, $event)"
         />
         <button class="chip" data-test="switch" @click="wish({ do: 'switch', variant: v.id, name: '' })">
           Switch

@@ -96,7 +96,10 @@ function make(): void {
       />
     </div>
     <div class="row">
-      <span class="label" title="What pushes what hangs from a seam when it is held; 0: nothing is told of bending">
+      <span
+        class="label"
+        title="What pushes what hangs from a seam when it is held; 0: nothing is told of bending"
+      >
         Pushed with
       </span>
       <RuledNumber

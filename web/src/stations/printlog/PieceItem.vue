@@ -6,6 +6,7 @@ import type { PieceState } from '@/api/states'
 import { usePrintLog, type BoardRow, type Item } from '@/stores/printlog'
 import { useProject } from '@/stores/project'
 import AskedBar from '@/ui/AskedBar.vue'
+import RuledText from '@/ui/RuledText.vue'
 
 const props = defineProps<{ item: Item; row: BoardRow }>()
 const project = useProject()
@@ -158,14 +159,14 @@ function answer(to: string): void {
         </button>
       </div>
     </div>
-    <input
-      class="ruled note"
+    <RuledText
+      class="note"
       placeholder="a note"
       maxlength="2000"
-      :aria-label="`Note to ${item.name}`"
-      :value="item.note"
+      :label="`Note to ${item.name}`"
+      :model-value="item.note"
       data-test="item-note"
-      @change="log.mark(item, { note: ($event.target as HTMLInputElement).value })"
+      @update:model-value="log.mark(item, { note: $event })"
     />
   </div>
 </template>

@@ -5,6 +5,7 @@ import { duration } from '@/api/format'
 import { usePrintLog, type Print } from '@/stores/printlog'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import UnderWay from './UnderWay.vue'
+import RuledText from '@/ui/RuledText.vue'
 
 const log = usePrintLog()
 onMounted(() => log.loadMachines())
@@ -156,14 +157,13 @@ const beside = (measured: number | null, estimated: number): string =>
             :alt="`Photograph of print ${one.number}`"
             data-test="print-photo"
           />
-          <input
-            class="ruled"
+          <RuledText
             placeholder="a note"
             maxlength="2000"
-            aria-label="Note to this print"
-            :value="one.note"
+            label="Note to this print"
+            :model-value="one.note"
             data-test="print-note"
-            @change="log.annotate(one!.id, { note: ($event.target as HTMLInputElement).value })"
+            @update:model-value="log.annotate(one!.id, { note: $event })"
           />
           <div class="chips below">
             <a class="chip" :href="`/api/prepared/${one.batch.file.replace('.3mf', '.json')}/file`" download>
