@@ -32,6 +32,8 @@ from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.symmetry.mirror_planes import MirrorPlane, mirror_planes
 from hinoki.core.workshop.printers import Printer
 
+MOST_SLANTED = 2
+"""planes at a slant that a division is made to be mirrored by"""
 THIN_TRIANGLES = 8_000
 THIN_STEPS_MM = (0.05, 0.15, 0.3, 0.6)
 PICTURE_TRIANGLES, PICTURE_MM = 20_000, 0.2
@@ -238,8 +240,9 @@ def _simplified(body: Keyed[Solid], within_mm: float) -> Solid:
 
 @stage("mirrors")
 def _mirrors(body: Keyed[Solid]) -> list[MirrorPlane]:
-    """The planes that a body is mirrored by."""
-    return mirror_planes(body.value.mesh)
+    """The planes that a body is mirrored by: those square to X, Y and Z, or, where there are none, the best of the others."""
+    found = mirror_planes(body.value.mesh)
+    return [m for m in found if np.abs(m.normal).max() == 1.0] or found[:MOST_SLANTED]
 
 
 @stage("away")

@@ -28,7 +28,7 @@ from hinoki.core.workshop.printers import Printer
 
 Prefer = Literal["fewest", "hidden", "sturdy", "support"]
 BEAM = 3
-TRIED, PAIRS = 4, 2
+TRIED, PAIRS = 4, 1
 """candidates that are cut in each state"""
 SECONDS = 90.0
 """how long divisions are weighed against each other; then the best so far is carried on with the likeliest cuts alone"""
@@ -229,19 +229,18 @@ class Search:
                 found.append(after)
                 if self._late():
                     break
-                found += self._also_mirrored(after, one)
+                twice = self._also_mirrored(after, one)
+                found += [twice] if twice is not None else []
         return found
 
-    def _also_mirrored(self, after: State, judged: Judged) -> list[State]:
-        """The states in which a mirror image of the plane cuts, too, what of it is over."""
-        found = []
+    def _also_mirrored(self, after: State, judged: Judged) -> State | None:
+        """The state in which the first mirror image of the plane that cuts what is over cuts it, too."""
         for image in images_of(judged.parting, self.mirrors):
             over = [p for p in after.parts if not self.fits(p) and _crosses(image.frame, p)]
             if over and not any(self.heed.crossed(image.frame, *p.solid.bounds) for p in over):
                 largest = max(over, key=lambda p: p.solid.volume_mm3)
-                twice = self._cut(after, largest, replace(judged, parting=image), [p.key for p in over])
-                found += [twice] if twice is not None else []
-        return found
+                return self._cut(after, largest, replace(judged, parting=image), [p.key for p in over])
+        return None
 
     def _rough(self, judged: Judged, weights: Weights) -> float:
         sliver = weights.sliver * (judged.smallest < SLIVER_SHARE)
