@@ -1,9 +1,9 @@
 /** The open project: edits go out one after the other, each on what the one before left; what is refused is told. */
 import { createPinia, setActivePinia } from 'pinia'
 import { flushPromises } from '@vue/test-utils'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { useProject } from '@/stores/project'
-import { serverOf, type Asked } from './server'
+import { noEvents, serverOf, type Asked } from './server'
 
 let revision = 1
 let least = 1
@@ -16,13 +16,7 @@ const view = () => ({
 beforeEach(async () => {
   revision = least = 1
   setActivePinia(createPinia())
-  vi.stubGlobal(
-    'EventSource',
-    class {
-      addEventListener(): void {}
-      close(): void {}
-    },
-  )
+  noEvents()
   heard = serverOf({
     'GET /api/sizes': () => ({ json: {} }),
     'GET /api/printers': () => ({ json: [{ id: 'p' }] }),

@@ -1,5 +1,7 @@
 /** A server for tests: answers by method and path, and what it was asked. */
 
+import { vi } from 'vitest'
+
 export interface Asked {
   method: string
   path: string
@@ -35,4 +37,15 @@ export async function fetched(input: RequestInfo | URL, init?: RequestInit): Pro
   if (!answer) throw new Error(`nobody answers ${asked.method} ${asked.path}`)
   const { status = 200, json } = await answer(asked)
   return new Response(JSON.stringify(json), { status, headers: { 'Content-Type': 'application/json' } })
+}
+
+/** A server that tells of nothing by itself. */
+export function noEvents(): void {
+  vi.stubGlobal(
+    'EventSource',
+    class {
+      addEventListener(): void {}
+      close(): void {}
+    },
+  )
 }

@@ -2,13 +2,13 @@
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { defineComponent } from 'vue'
 import { heardOf } from '@/api/jobs'
 import { queries } from '@/api/queries'
 import { useProject } from '@/stores/project'
 import { useWholeJob } from '@/stores/wholeJob'
-import { serverOf, type Asked } from './server'
+import { noEvents, serverOf, type Asked } from './server'
 
 let revision = 1
 let heard: Asked[]
@@ -37,13 +37,7 @@ beforeEach(() => {
   queries.clear()
   revision = 1
   setActivePinia(createPinia())
-  vi.stubGlobal(
-    'EventSource',
-    class {
-      addEventListener(): void {}
-      close(): void {}
-    },
-  )
+  noEvents()
   heard = serverOf({
     'GET /api/sizes': () => ({ json: {} }),
     'GET /api/printers': () => ({ json: [{ id: 'p' }] }),

@@ -16,7 +16,7 @@ from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.join.contract.strength import GLUE_MPA, Stuff, section_modulus_mm3
-from hinoki.core.join.placed_joint import PlacedJoint
+from hinoki.core.join.placed_joint import PlacedJoint, by_face
 
 SAFE_BENDING = 2.0
 """a seam is to bear so many times what bends it"""
@@ -85,9 +85,7 @@ class Bent:
 def bent_seams(build: Build) -> list[Bent]:
     """All seams that part the model in two, with what they bear. Glue is reckoned with where a face's joints are of a kind that
     is glued by custom, and none of its pieces is to come off again."""
-    placed: dict[str, list[PlacedJoint]] = defaultdict(list)
-    for one in build.placed:
-        placed[one.face.ref.id].append(one)
+    placed = by_face(build.placed)
     comes_off = set(build.plan.assembling.comes_off)
     found = []
     for load in loads(build):

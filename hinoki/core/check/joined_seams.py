@@ -1,6 +1,5 @@
 """How much of the seams is held: the length of every mating face's outline that lies within reach of a joint."""
 
-from collections import defaultdict
 from collections.abc import Sequence
 
 import shapely
@@ -8,7 +7,7 @@ from shapely.geometry import LineString, MultiPolygon, Point
 
 from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import MatingFace
-from hinoki.core.join.placed_joint import PlacedJoint
+from hinoki.core.join.placed_joint import PlacedJoint, by_face
 
 REACH_MM = 40.0
 """a seam is held this far to either side of a joint's element (common practice)"""
@@ -19,10 +18,8 @@ def joined_seams(build: Build) -> list[tuple[float, float]]:
 
     A joint that follows the outline holds all of it, a plain butt nothing.
     """
-    by_face: dict[str, list[PlacedJoint]] = defaultdict(list)
-    for placed_joint in build.placed:
-        by_face[placed_joint.face.ref.id].append(placed_joint)
-    return [_joined(face, by_face[face.ref.id]) for face in build.faces]
+    placed = by_face(build.placed)
+    return [_joined(face, placed[face.ref.id]) for face in build.faces]
 
 
 def _joined(face: MatingFace, placed: Sequence[PlacedJoint]) -> tuple[float, float]:

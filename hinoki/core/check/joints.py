@@ -12,7 +12,7 @@ from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.insertion import agreed, by_pair
 from hinoki.core.join.joints import Joint, Place
 from hinoki.core.join.joints.pegs import PegJoint
-from hinoki.core.join.placed_joint import PlacedJoint
+from hinoki.core.join.placed_joint import PlacedJoint, by_face
 from hinoki.core.join.walls import finding_for
 from hinoki.core.plan.plan import Plan
 from hinoki.core.stages import stage
@@ -160,10 +160,7 @@ def motion_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int]) -
 def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cache: Cache) -> list[Finding]:
     """Faces whose pieces could be put together turned, by what their joints take of the face."""
     found: list[Finding] = []
-    by_face: dict[str, list[PlacedJoint]] = {}
-    for placed_joint in placed:
-        by_face.setdefault(placed_joint.face.ref.id, []).append(placed_joint)
-    for several in by_face.values():
+    for several in by_face(placed).values():
         if any(p.joint.screws for p in several):  # turning is how it goes in
             continue
         angles = _turns(cache, several)

@@ -60,3 +60,12 @@ def as_multi(shape: shapely.Geometry, least_area: float = 1e-9) -> MultiPolygon:
     parts = [g for g in shapely.get_parts(shape, return_index=False) if g.geom_type in ("Polygon", "MultiPolygon")]
     flat = [p for g in parts for p in (shapely.get_parts(g) if g.geom_type == "MultiPolygon" else [g])]
     return MultiPolygon([p for p in flat if p.area > least_area])
+
+
+def rectangle_sides(shape: shapely.Geometry) -> tuple[Points, Points]:
+    """Two sides (2,) of the smallest rectangle around a shape, the longer one first; of no length where it has no area."""
+    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))[:3]
+    if len(corners) < 3:
+        return np.zeros(2), np.zeros(2)
+    first, second = corners[1] - corners[0], corners[2] - corners[1]
+    return (first, second) if np.linalg.norm(first) >= np.linalg.norm(second) else (second, first)

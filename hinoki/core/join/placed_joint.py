@@ -1,6 +1,7 @@
 """A joint as placed on its face: where its elements stand, what its tools are, and what was found about it."""
 
-from collections.abc import Mapping
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 import shapely
@@ -83,3 +84,11 @@ class PlacedJoint:
 def letter(index: int) -> str:
     """A, B … Z, AA, AB …"""
     return LETTERS[index] if index < 26 else letter(index // 26 - 1) + LETTERS[index % 26]
+
+
+def by_face(placed: Sequence[PlacedJoint]) -> dict[str, list[PlacedJoint]]:
+    """Placed joints by the id of their face; an empty list for a face that has none."""
+    found: dict[str, list[PlacedJoint]] = defaultdict(list)
+    for placed_joint in placed:
+        found[placed_joint.face.ref.id].append(placed_joint)
+    return found

@@ -27,6 +27,7 @@ from hinoki.core.progress import Tell, quiet
 from hinoki.core.workshop.printers import Printer
 
 STANDING, ON_BED_MM = 4, 0.01
+"""ways to lay it on more than a point that are always looked at; faces this near to the lowest lie on the bed"""
 CLOSELY = 12
 """candidates whose support is worked out by rays"""
 REFINED = 3

@@ -62,7 +62,6 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
         passed: list[PassedOver] = []
         for number, proposal in enumerate(found.proposals, start=1):
             trying = part_of(tell, 0.6 + 0.4 * (number - 1) / len(found.proposals), 0.6 + 0.4 * number / len(found.proposals))
-            trying(0.0, f"Trying “{proposal.title}” with joints")
             tried = carry(plan, wish, proposal, joints, source_of, cache, trying, seconds)
             one = Divided(tried.plan, tried.built, found, tuple(passed))
             if tried.why_not is None:

@@ -15,7 +15,7 @@ from hinoki.core.propose.accept import taken
 from hinoki.core.propose.explanations import remark
 from hinoki.core.propose.lay_pieces import Rebuild, laid
 from hinoki.core.propose.proposals import Proposal, Proposals, Wishes
-from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
+from hinoki.core.propose.recommend_joints import SuitWish, joined
 from hinoki.core.propose.unlock_joints import unlocked
 
 CARRY_S = 25.0
@@ -52,15 +52,14 @@ def carry(  # noqa: PLR0913 - what it works on, and how it tells and stops
 ) -> Carried:
     """A proposal taken, with joints as wished on its faces; where they would lock pieces, others."""
 
-    def made(one: Plan, at: float) -> Build:
-        return build(one, source_of, cache, part_of(tell, at, at + 0.2), seconds=seconds)
+    def made(one: Plan, told: Tell) -> Build:
+        return build(one, source_of, cache, told, seconds=seconds)
 
+    tell(0.0, f"Trying “{proposal.title}” with joints")
     tried = taken(plan, wishes, proposal)
-    built = made(tried, 0.0)
+    built = made(tried, part_of(tell, 0.0, 0.2))
     if joints is not None and built.faces:
-        tried = suggested(built, tried, joints.kind, joints.fit, seconds, joints.one_way)
-        tried = settled(tried, made(tried, 0.2))
-        built = made(tried, 0.4)
+        tried, built = joined(built, tried, joints, made, part_of(tell, 0.2, 0.6), seconds)
     locked = False
     if joints is not None:
         again: Rebuild = lambda one: build(one, source_of, cache, seconds=seconds)  # noqa: E731
@@ -108,9 +107,7 @@ def tried_with_joints(  # noqa: PLR0913 - what it works on, and how it tells and
         if done or not one.proved or (step and time.monotonic() > end):
             tried.append(one)
             continue
-        begin = step / len(found.proposals)
-        tell(begin, f"Trying “{one.title}” with joints")
-        within = part_of(tell, begin, (step + 1) / len(found.proposals))
+        within = part_of(tell, step / len(found.proposals), (step + 1) / len(found.proposals))
         try:
             why_not = carry(plan, wishes, one, SuitWish(kind="auto"), source_of, cache, within).why_not
         except BadPlan as error:

@@ -22,12 +22,14 @@ MOST_PARTED = 12
 """pieces that are parted for a foot"""
 
 
-def footless(parts: Sequence[Part], printer_of: Callable[[Part], Printer], cache: Cache) -> list[Part]:
-    """The parts that fit no printer, or stand on no more than a point or an edge whichever way they lie; in resin all hang from
-    supports."""
+def footless(
+    parts: Sequence[Part], printer_of: Callable[[Part], Printer], cache: Cache, among: Sequence[Part] | None = None
+) -> list[Part]:
+    """The parts (or those `among` them) that fit no printer, or stand on a point or an edge at most, whichever way they lie;
+    in resin all hang from supports."""
     faces = mating_faces(parts, cache)
     found = []
-    for part in parts:
+    for part in parts if among is None else among:
         printer = printer_of(part)
         rest = best_rest(part, faces, printer, cache)
         if not rest.fits or (printer.process == "filament" and rest.contact_mm2 < LEAST_CONTACT_MM2):
@@ -48,13 +50,13 @@ def with_feet(
     now, added = list(parts), list[PartingBase]()
     for part in footless(parts, printer_of, cache)[:MOST_PARTED]:
         best: tuple[tuple[int, float], list[Part], PartingBase] | None = None
+        before = {p.key for p in now}
         for seam, parting in _cuts(part, f"p{first_number + len(added)}", heed, whole and len(now) == 1):
             after = part_further(now, parting, cache)
-            before = {p.key for p in now}
             new = [p for p in after if p.key not in before]
             cost = len(after), seam
             better = best is None or cost < best[0]
-            if len(new) > 1 and better and not {p.key for p in footless(after, printer_of, cache)} & {p.key for p in new}:
+            if len(new) > 1 and better and not footless(after, printer_of, cache, new):
                 best = cost, after, parting
         if best is not None:
             now = best[1]

@@ -176,9 +176,12 @@ def _as_it_is(job: _Job, heed: Heed, draw: Draw | None) -> Proposals:
 def _standing(job: _Job, state: State, heed: Heed) -> State:
     """The division with pieces parted further that would stand on a point; the same where there are none."""
     room, by_id = Room(job.printers), {p.id: p for p in job.printers}
+    known: dict[str, Printer] = {}
 
     def printer_of(part: Part) -> Printer:
-        return by_id[room.printer_for(part) or job.printers[0].id]
+        if part.made_by not in known:
+            known[part.made_by] = by_id[room.printer_for(part) or job.printers[0].id]
+        return known[part.made_by]
 
     number = job.first_number + len(state.partings)
     parts, added = with_feet(state.parts, number, printer_of, heed, job.all_pieces, job.cache)

@@ -1,7 +1,7 @@
 """Joints that suit the mating faces of a build: for one face, for all that are bare, or copied from another face."""
 
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 from typing import Literal
 
@@ -20,7 +20,7 @@ from hinoki.core.join.reinforcement import Ground
 from hinoki.core.join.sizing.collar_sizing import pegs_in_collar, screws_in_bosses, thread_in_collar
 from hinoki.core.join.sizing.recommended_sizes import Good, SuitKind, suggest, usual_fit, why_not
 from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.workshop.fits import Fit
 
 
@@ -113,6 +113,20 @@ def suggested(
     if seconds is not None:
         seconds["join"] = seconds.get("join", 0.0) + time.perf_counter() - begun
     return plan.model_copy(update={"joints": (*plan.joints, *new)})
+
+
+def joined(
+    built: Build,
+    plan: Plan,
+    wish: SuitWish,
+    make: Callable[[Plan, Tell], Build],
+    tell: Tell = quiet,
+    seconds: dict[str, float] | None = None,
+) -> tuple[Plan, Build]:
+    """The plan with suggested joints on every face that has none, as many as have room, and its build."""
+    plan = suggested(built, plan, wish.kind, wish.fit, seconds, wish.one_way)
+    plan = settled(plan, make(plan, part_of(tell, 0.0, 0.5)))
+    return plan, make(plan, part_of(tell, 0.5, 1.0))
 
 
 def settled(plan: Plan, built: Build) -> Plan:

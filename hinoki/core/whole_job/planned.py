@@ -17,7 +17,7 @@ from hinoki.core.propose import Wishes, divided
 from hinoki.core.propose.divide import Divided, PassedOver
 from hinoki.core.propose.lay_pieces import laid
 from hinoki.core.propose.proposals import Proposals
-from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested
+from hinoki.core.propose.recommend_joints import SuitWish, joined
 
 
 class WholeJobWish(BaseModel):
@@ -60,30 +60,26 @@ def planned(
     if repaired is not None:
         plan = plan.model_copy(update={"prepare": (repaired, *plan.prepare)})
     dividing = part_of(tell, 0.1, 0.75)
-    rebuild: Callable[[Plan], Build] = lambda asked: build(asked, source_of, cache, seconds=seconds)  # noqa: E731
+
+    def make(asked: Plan, told: Tell = quiet) -> Build:
+        return build(asked, source_of, cache, told, seconds=seconds)
+
     if wish.divide:
         made = divided(plan, source_of, cache, wish.joints, wish.wishes, dividing, seconds)
     else:
-        made = _joined(plan, wish.joints, lambda asked: build(asked, source_of, cache, dividing, seconds=seconds), seconds)
+        built = make(plan, part_of(dividing, 0.0, 0.3))
+        if not plan.joints and wish.joints is not None:
+            plan, built = joined(built, plan, wish.joints, make, part_of(dividing, 0.3, 1.0), seconds)
+        made = Divided(plan, built)
     dowels = wish.joints is not None and wish.joints.kind == "auto"
     laying = part_of(tell, 0.75, 1.0)
-    lies = laid(made.plan, made.built, rebuild, wish.lay, cache, laying, also_chosen=False, dowels=dowels)
-    plan, built = _with_room(lies.plan, lies.built, wish.joints, rebuild, cache)
+    lies = laid(made.plan, made.built, make, wish.lay, cache, laying, also_chosen=False, dowels=dowels)
+    plan, built = _with_room(lies.plan, lies.built, wish.joints, make, cache)
     return Planned(plan, built, repaired, made.proposals, made.passed_over)
 
 
-def _joined(plan: Plan, joints: SuitWish | None, rebuild: Callable[[Plan], Build], seconds: dict[str, float] | None) -> Divided:
-    """The plan as it is divided, with joints where it has none at all."""
-    built = rebuild(plan)
-    if not plan.joints and joints is not None:
-        plan = suggested(built, plan, joints.kind, joints.fit, seconds, joints.one_way)
-        plan = settled(plan, rebuild(plan))
-        built = rebuild(plan)
-    return Divided(plan, built)
-
-
 def _with_room(
-    plan: Plan, built: Build, joints: SuitWish | None, rebuild: Callable[[Plan], Build], cache: Cache
+    plan: Plan, built: Build, joints: SuitWish | None, make: Callable[[Plan, Tell], Build], cache: Cache
 ) -> tuple[Plan, Build]:
     """The plan with other joints where some lost their room as pieces were laid and pins went to the other side; the same where
     there are none, or where that leaves as much to fix."""
@@ -92,9 +88,7 @@ def _with_room(
     if joints is None or not lost:
         return plan, built
     bare = plan.model_copy(update={"joints": tuple(joint for joint in plan.joints if joint.id not in lost)})
-    other = suggested(rebuild(bare), bare, joints.kind, joints.fit, None, joints.one_way)
-    other = settled(other, rebuild(other))
-    after = rebuild(other)
+    other, after = joined(make(bare, quiet), bare, joints, make)
     return (other, after) if len(check(after, cache).must_fix) < len(before) else (plan, built)
 
 

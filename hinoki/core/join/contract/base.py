@@ -51,14 +51,14 @@ class JointBase(BaseModel, frozen=True):
     form: ClassVar[Form]
     """its name, and how its form is drawn"""
     words: ClassVar[Mapping[str, str]] = {}
+    """what its problems say, by code (`code/case` where they have a case), after the element's name and its face; figures stand
+    in braces, as in `hinoki.present.words.wording`"""
     pulls: ClassVar[bool] = False
     """whether what it holds it holds against pull, square to the face"""
     opens: ClassVar[bool] = False
     """whether it is there to be opened by hand"""
     takes_glue: ClassVar[bool] = True
     """whether its faces are glued by custom"""
-    """what its problems say, by code (`code/case` where they have a case), after the element's name and its face; figures stand
-    in braces, as in `hinoki.present.words.wording`"""
 
     kind: str
     id: str = Field(pattern=r"^j[1-9][0-9]{0,4}$", title="Name")

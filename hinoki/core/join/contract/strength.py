@@ -7,6 +7,8 @@ import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.geometry.polygons import rectangle_sides
+
 ACROSS_LAYERS = 0.5
 """strength between layers as a share of that along them (common practice)"""
 GLUE_MPA = 5.0
@@ -65,8 +67,5 @@ def section_modulus_mm3(shape: MultiPolygon) -> float:
 
 def pulled_apart(newtons: float, shape: MultiPolygon, how: str) -> Bears:
     """What elements bear that hold against pull: the face opens about its edge, so they pull over half its least width."""
-    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))[:3]
-    if len(corners) < 3:
-        return Bears(0.0, how)
-    width = float(min(np.linalg.norm(corners[1] - corners[0]), np.linalg.norm(corners[2] - corners[1])))
-    return Bears(newtons * width / 2, how)
+    _, shorter = rectangle_sides(shape)
+    return Bears(newtons * float(np.linalg.norm(shorter)) / 2, how)

@@ -4,9 +4,9 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
-import shapely
 from shapely.geometry import MultiPolygon
 
+from hinoki.core.geometry.polygons import rectangle_sides
 from hinoki.core.join.joints import Joint, Standing
 from hinoki.core.join.placing import Depths, auto_places
 
@@ -33,11 +33,7 @@ def count_for(extent: float) -> int:
 
 def measures(shape: MultiPolygon) -> tuple[float, float, float]:
     """Length and width of the smallest rectangle around a face, and the direction of its length in whole degrees."""
-    corners = shapely.get_coordinates(shapely.minimum_rotated_rectangle(shape))[:3]
-    if len(corners) < 3:
-        return 0.0, 0.0, 0.0
-    first, second = corners[1] - corners[0], corners[2] - corners[1]
-    longer, shorter = (first, second) if np.linalg.norm(first) >= np.linalg.norm(second) else (second, first)
+    longer, shorter = rectangle_sides(shape)
     angle = round(float(np.degrees(np.arctan2(longer[1], longer[0]))))
     angle = angle - 180 if angle > 90 else angle + 180 if angle <= -90 else angle
     return float(np.linalg.norm(longer)), float(np.linalg.norm(shorter)), float(angle) + 0.0

@@ -16,6 +16,7 @@ NEARER_DEG = (6.0, 3.0, 1.5, 0.75, 0.4)
 MOST_AT_ONCE = 500_000
 """corners that are turned at once"""
 MANY, FEW_POINTS = 32, 200
+"""from so many directions on they are looked at by so many corners first"""
 MOST_POINTS = 1500
 """corners of a hull that are looked at; what is found is proved on all of them"""
 
@@ -38,14 +39,16 @@ def to_spare(points: Points, down: Points, printer: Printer) -> float:
 
 def fitting(points: Points, printer: Printer, downs: Points) -> "np.ndarray":
     """Which of the directions `downs` (n, 3) fit, (n,)."""
-    if len(downs) >= MANY and len(points) > FEW_POINTS:
-        # what does not fit by its outermost corners alone does not fit
-        found = fitting(points[_outermost(points, FEW_POINTS)], printer, downs)
-        left = np.flatnonzero(found)
-        for begin in range(0, len(left), MANY - 1):
-            part = left[begin : begin + MANY - 1]
-            found[part] = fitting(points, printer, downs[part])
-        return found
+    if len(downs) < MANY or len(points) <= FEW_POINTS:
+        return _fitting(points, printer, downs)
+    # what does not fit by its outermost corners alone does not fit
+    found = _fitting(points[_outermost(points, FEW_POINTS)], printer, downs)
+    found[found] = _fitting(points, printer, downs[found])
+    return found
+
+
+def _fitting(points: Points, printer: Printer, downs: Points) -> "np.ndarray":
+    """The same, looked at by all of the points."""
     room = printer.room_mm + SLACK_MM
     found = np.zeros(len(downs), dtype=bool)
     turns, block = turns_down(downs), max(1, MOST_AT_ONCE // max(1, len(points)))

@@ -29,7 +29,7 @@ from hinoki.core.workshop.printers import Printer
 Prefer = Literal["fewest", "hidden", "sturdy", "support"]
 BEAM = 3
 TRIED, PAIRS = 4, 1
-"""candidates that are cut in each state"""
+"""candidates that are cut in each state, and lopsided ones besides that are cut together with their mirror image"""
 SECONDS = 90.0
 """how long divisions are weighed against each other; then the best so far is carried on with the likeliest cuts alone"""
 MOST_ROUNDS = 60

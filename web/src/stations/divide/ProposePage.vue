@@ -10,6 +10,7 @@ import RuledNumber from '@/ui/RuledNumber.vue'
 import { pictureOf } from '@/view3d/picture'
 import { pigment } from '@/api/format'
 import FigureList from './FigureList.vue'
+import { PREFER } from './preferences'
 
 type Proposal = Schemas['ProposalView']
 type Wishes = Schemas['Wishes']
@@ -30,12 +31,6 @@ const found = shallowRef<Schemas['ProposalsView'] | null>(null)
 const asked = shallowRef<Wishes | null>(null)
 const pictures = shallowRef<string[]>([])
 const busy = ref(false)
-const PREFER = [
-  { prefer: 'fewest', name: 'fewest pieces' },
-  { prefer: 'hidden', name: 'hidden seams' },
-  { prefer: 'sturdy', name: 'sturdiest joints' },
-  { prefer: 'support', name: 'least support' },
-] as const
 const over = computed(() => project.pieces.filter((p) => !p.fits))
 const cannot = computed(() => busy.value || project.build?.state !== 'whole')
 

@@ -2,6 +2,8 @@
 /** Whole job: all of it planned at once, and what is decided at each station, with what to look at there. */
 import { computed } from 'vue'
 import { STATIONS } from '@/router'
+import { PREFER } from '@/stations/divide/preferences'
+import { PRESETS } from '@/stations/orient/useOrienting'
 import { askEachRevision } from '@/stores/eachRevision'
 import { useWholeJob } from '@/stores/wholeJob'
 import { useProject } from '@/stores/project'
@@ -11,13 +13,6 @@ import FindingList from '@/ui/FindingList.vue'
 const SHOWN = 3
 const project = useProject()
 const wholeJob = useWholeJob()
-const PREFER = {
-  fewest: 'fewest pieces',
-  hidden: 'hidden seams',
-  sturdy: 'sturdiest joints',
-  support: 'least support',
-} as const
-const PRESETS = ['least support', 'best surface', 'strongest joints', 'fastest'] as const
 const nameOf = (id: string): string => STATIONS.find((s) => s.id === id)?.name ?? id
 const divided = computed(() => (project.plan?.partings?.length ?? 0) > 0)
 const current = computed(() => (wholeJob.old ? null : wholeJob.view))
@@ -44,7 +39,7 @@ askEachRevision(
     <div class="row">
       <label for="job-prefer">Division</label>
       <select id="job-prefer" v-model="wholeJob.wish.prefer" class="ruled" data-test="job-prefer">
-        <option v-for="(name, id) in PREFER" :key="id" :value="id">{{ name }}</option>
+        <option v-for="p in PREFER" :key="p.prefer" :value="p.prefer">{{ p.name }}</option>
       </select>
     </div>
     <div class="row">
