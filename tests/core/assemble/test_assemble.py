@@ -197,6 +197,12 @@ class BadInput(unittest.TestCase):
         self.assertAlmostEqual(overlap.params["volume_mm3"], 6000)  # type: ignore[arg-type]
         self.assertEqual(proofs(out)[1:], ["refused"])
 
+    def test_an_overlap_of_half_a_millimetre_is_found_whichever_is_named_first(self) -> None:
+        for low, high in (("a", "b"), ("b", "a")):
+            heights = {low: 0.0, high: 19.5}
+            out = wished({name: box(20, 20, 20).moved(0, 0, heights[name]) for name in ("a", "b")})
+            self.assertEqual(out.overlaps, [("a", "b", 200.0)])
+
     def test_what_is_advised_about_an_overlap_depends_on_whether_a_joint_is_there(self) -> None:
         """Two parts of a model that reach into each other have no joint whose clearance could be greater."""
         out = wished({"a": box(20, 20, 20), "b": box(20, 20, 20).moved(5, 0, 0)})

@@ -7,13 +7,16 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from hinoki.core.assemble.contact_groups import Touching
 from hinoki.core.build import Build
 from hinoki.core.divide.partings import LumpsParting, Parting
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.channels import RodWay
 from hinoki.core.join.joints import SIDES
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, suited
-from tests.assembling import assembly, loose_steps, numbers_of
+from tests.assembling import assembly, loose_steps, numbers_of, of_bodies
+from tests.core.assemble.bodies import open_box
 from tests.effort import tried
 from tests.shapes import across, box, built, level, plan_for, stl_of
 
@@ -95,6 +98,38 @@ class Groups(unittest.TestCase):
         result, plan = parted(heap, *(planes[k] for k in sorted(cuts)), jointed=jointed)
         if len(result.parts) > 1 and all(j.places for j in result.placed):
             self.assertEqual(loose_steps(result, assembly(result, plan)), [])
+
+
+class Objects(unittest.TestCase):
+    """What has to do with what, among bodies as they stand."""
+
+    def objects(self, bodies: dict[str, Solid]) -> list[list[str]]:
+        holding = of_bodies(bodies).holding
+        assert holding is not None
+        return [sorted(group) for group in Touching(holding.blocking).objects(frozenset(bodies))]
+
+    def test_boxes_a_little_apart_are_objects_of_their_own_and_with_some_play_they_are_one(self) -> None:
+        for gap, expected in ((0.4, [["a", "b"]]), (0.8, [["a"], ["b"]])):
+            bodies = {"a": box(20, 20, 20), "b": box(20, 20, 20).moved(20 + gap, 0, 0)}
+            self.assertEqual(self.objects(bodies), expected, gap)
+
+    def test_what_stands_in_another_without_touching_it_belongs_to_it(self) -> None:
+        bodies = {"box": open_box(60, 50, 5, 40), "thing": box(10, 10, 10).moved(0, 0, 20)}
+        self.assertEqual(self.objects(bodies), [["box", "thing"]])
+
+
+class WithLoose(unittest.TestCase):
+    def test_a_rod_caught_in_a_piece_goes_on_with_it(self) -> None:
+        """More than half of the rod lies in the upper piece, which has no way out for it: together they go down onto the other."""
+        data = stl_of(box(60, 50, 60))
+        rod = RodWay(id="w1", start_mm=(-15, 0, 31.5), end_mm=(15, 0, 31.5), diameter_mm=6)
+        plan = plan_for(data, level(1, 30), ways=(rod,), bed=(100, 100, 100))
+        order = assembly(built(data, plan), plan).order
+        self.assertEqual([sorted(group) for group in order.locked], [["p1+", "w1"]])
+        (step,) = (s for s in order.steps if s.into)
+        self.assertEqual((sorted(step.units), step.into), (["p1+", "w1"], frozenset({"p1-"})))
+        assert step.motion is not None
+        self.assertEqual((step.motion.way, step.motion.proof), ((0.0, 0.0, 1.0), "proved"))
 
 
 class Sides(unittest.TestCase):

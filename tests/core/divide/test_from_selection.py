@@ -46,6 +46,11 @@ class Planes(unittest.TestCase):
         self.assertGreater(abs(float(frame.n @ normal)), 1 - 1e-9)
         self.assertLess(abs(float(frame.heights(np.array([[x, y, z]]))[0])), 1e-4)
 
+    def test_a_tilt_comes_back_to_a_billionth_of_a_degree(self) -> None:
+        for tilt in ((12.123456789, 0.0), (-7.987654321, 21.234567891), (0.0, 33.000000001)):
+            frame = FlatParting(id="p1", axis="z", at_mm=5.0, tilt_deg=tilt).frame
+            self.assertEqual(plane_fields(frame.origin, frame.n)["tilt_deg"], tilt)
+
     def test_through_three_points(self) -> None:
         parting = picked(box(100, 60, 40), "points", (50, 0, 40), (0, 0, 10), (0, 20, 10))
         for point in ((50, 0, 40), (0, 0, 10), (0, 20, 10)):

@@ -42,6 +42,14 @@ class Names(unittest.TestCase):
             bodies = [Body(name, solid=solid) for name, solid in zip(names_, solids, strict=True)]
             self.assertEqual(names_from_file(bodies, parts), found)
 
+    def test_a_tiny_one_may_differ_by_what_a_file_rounds(self) -> None:
+        """A millionth of a mm³ is let pass, however small the thing is, and no more."""
+        tiny = box(0.2, 0.2, 0.2)
+        for notch, found in ((0.008, {"p1:0": "Rivet"}), (0.02, {})):
+            less = tiny.minus([Solid.box([-notch / 2, -notch / 2, 0], [notch / 2, notch / 2, notch])])
+            bodies = [Body("Rivet", solid=tiny), Body("Plate", solid=box(9, 9, 1).moved(0, 0, -5))]
+            self.assertEqual(names_from_file(bodies, [Part("p1:0", less, "made")]), found, notch)
+
 
 if __name__ == "__main__":
     unittest.main()
