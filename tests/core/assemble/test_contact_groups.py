@@ -120,7 +120,7 @@ class Objects(unittest.TestCase):
 
 class WithLoose(unittest.TestCase):
     def test_a_rod_caught_in_a_piece_goes_on_with_it(self) -> None:
-        """More than half of the rod lies in the upper piece, which has no way out for it: together they go down onto the other."""
+        """More than half of it lies in the upper piece, which has no way out for it: together they go down onto the other."""
         data = stl_of(box(60, 50, 60))
         rod = RodWay(id="w1", start_mm=(-15, 0, 31.5), end_mm=(15, 0, 31.5), diameter_mm=6)
         plan = plan_for(data, level(1, 30), ways=(rod,), bed=(100, 100, 100))
