@@ -29,8 +29,8 @@ def _joined(face: MatingFace, placed: Sequence[PlacedJoint]) -> tuple[float, flo
     for placed_joint in placed:
         if placed_joint.joint.kind == "butt":
             continue
-        if not placed_joint.joint.wanted:  # it runs along the whole outline
-            return long, long
+        if not placed_joint.joint.wanted:  # it runs along the outline
+            reached.append(placed_joint.joint.footprint(placed_joint.standing, (0.0, 0.0)).buffer(REACH_MM))
         reached += [Point(place).buffer(REACH_MM) for place in placed_joint.places]
     near = shapely.union_all(reached) if reached else MultiPolygon()
     return long, float(sum(shapely.intersection(r, near).length for r in rings))

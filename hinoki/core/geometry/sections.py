@@ -58,14 +58,27 @@ def flat_faces_at(mesh: Mesh, frame: Frame, upward: bool) -> MultiPolygon:
 
 
 def least_wall(shape: MultiPolygon, samples: int = 240) -> tuple[float, Points] | None:
-    """Smallest thickness of a section, and where (2,).
+    """Smallest thickness of a section, and where (2,)."""
+    walls, middles = _walls(shape, samples)
+    least = int(np.argmin(walls)) if len(walls) else 0
+    return (float(walls[least]), middles[least]) if len(walls) else None
+
+
+def usual_wall(shape: MultiPolygon, samples: int = 240) -> float | None:
+    """The thickness that three quarters of a section's outline have at least: what it is thinner at its ends does not count."""
+    walls, _ = _walls(shape, samples)
+    return float(np.quantile(walls, 0.25)) if len(walls) else None
+
+
+def _walls(shape: MultiPolygon, samples: int) -> tuple[Points, Points]:
+    """Thicknesses of a section along its outlines (n,), and the middles of the wall there (n, 2).
 
     From points along every outline a ray runs inwards, at right angles, to the opposite outline; a hit counts only
     where the opposite side faces back (within 60°), so that corners are not taken for thin walls.
     """
     rings = [np.asarray(ring.coords)[:-1] for part in shape.geoms for ring in (part.exterior, *part.interiors)]
     if not rings:
-        return None
+        return np.zeros(0), np.zeros((0, 2))
     starts = np.concatenate(rings)
     ends = np.concatenate([np.roll(ring, -1, axis=0) for ring in rings])
     along = ends - starts
@@ -92,9 +105,8 @@ def least_wall(shape: MultiPolygon, samples: int = 240) -> tuple[float, Points] 
         some = slice(first, first + at_once)
         far[some], opposite[some] = _nearest(points[some], directions[some], edge[some], starts, along, length)
     facing = np.einsum("ij,ij->i", inward[opposite], directions) < -0.5
-    far[~facing] = np.inf
-    least = int(np.argmin(far))
-    return (float(far[least]), points[least] + directions[least] * far[least] / 2) if np.isfinite(far[least]) else None
+    met = facing & np.isfinite(far)
+    return far[met], points[met] + directions[met] * far[met, None] / 2
 
 
 def _nearest(

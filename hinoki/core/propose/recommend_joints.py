@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from functools import partial
 from typing import Literal
 
@@ -22,6 +23,8 @@ from hinoki.core.join.sizing.recommended_sizes import Good, SuitKind, suggest, u
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.workshop.fits import Fit
+
+PARALLEL = 0.99
 
 
 class SuitWish(BaseModel):
@@ -51,10 +54,13 @@ def suited(built: Build, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
     for face in along(chosen, tell, lambda k: f"Looking at face {k + 1} of {len(chosen)}"):
         fit = wish.fit or usual_fit(wish.kind)
         good = partial(_leaves_nothing_to_fix, face, built, plan, (*plan.joints, *found.joints), cache)
-        joint = _suiting(f"j{number + 1}", face, standing_on(face, plan, fit), wish.kind, fit, ground, cache, good)
+        standing = replace(
+            standing_on(face, plan, fit), corner=_at_an_angle(face, built.faces), first="a" if face.a.key < face.b.key else "b"
+        )
+        joint = _suiting(f"j{number + 1}", face, standing, wish.kind, fit, ground, cache, good)
         if joint is None:
             found.without.append(face.ref.id)
-            if why := why_not(wish.kind, Depths(face), fit, standing_on(face, plan, fit)):
+            if why := why_not(wish.kind, Depths(face), fit, standing):
                 found.why[face.ref.id] = why
         else:
             number += 1
@@ -62,6 +68,13 @@ def suited(built: Build, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
                 joint.model_copy(update={"one_way": True}) if wish.one_way and isinstance(joint, PegJoint) else joint
             )
     return found
+
+
+def _at_an_angle(face: MatingFace, faces: Sequence[MatingFace]) -> bool:
+    """Whether one of its pieces meets another piece at a face that is not parallel to it."""
+    pieces = {face.a.key, face.b.key}
+    others = [f for f in faces if f is not face and {f.a.key, f.b.key} & pieces]
+    return any(abs(float(other.frame.n @ face.frame.n)) < PARALLEL for other in others)
 
 
 def _suiting(  # noqa: PLR0913 - what every rule of sizing takes

@@ -6117,6 +6117,11 @@ export interface components {
              */
             kind: "lip";
             /**
+             * Off both sides
+             * @description what it leaves of the wall on either side, mm; none: by its thickness
+             */
+            land_mm?: number | null;
+            /**
              * Stands on
              * @default a
              * @enum {string}
@@ -6143,6 +6148,12 @@ export interface components {
              * @default 0
              */
             seal_mm: number;
+            /**
+             * Off the ends
+             * @description of an open wall, mm
+             * @default 2
+             */
+            stop_mm: number;
             /**
              * Thickness
              * @description mm; none: half the wall

@@ -105,12 +105,18 @@ class Standing:
     """how far the pieces are apart, half of it on either side of the plane"""
     kept: shapely.Geometry = NOWHERE
     """what of the face a hinge takes: a rim leaves it out, and what holds the lid shut stands away from it"""
+    crossed: shapely.Geometry = NOWHERE
+    """where the outline of the face lies in the plane of another parting: the joints of that are near"""
+    corner: bool = False
+    """whether one of its pieces has another face at an angle to this one; told where joints are chosen"""
+    first: SideName = "a"
+    """the piece that is put together first of the two, the same way round on all faces; told where joints are chosen"""
 
     @property
     def fingerprint(self) -> object:
         """All its figures; what it asks of the two pieces is known by the face it stands on."""
         figures = self.clearance_mm, self.least_wall_mm, self.line_mm, self.apart_mm
-        return figures, self.frame, self.shape, self.off, self.kept
+        return figures, self.frame, self.shape, self.off, self.kept, self.crossed
 
     @property
     def end_gap_mm(self) -> float:

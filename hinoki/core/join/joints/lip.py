@@ -1,6 +1,9 @@
-"""Lip: a rim along the outline of the face, half the wall thick, that goes into a rebate of the other piece."""
+"""Lip: a rim along the outline of the face, half the wall thick, that goes into a rebate of the other piece.
 
-from collections.abc import Mapping, Sequence
+Along an open wall, as that of a bowl cut in two, it stops before the ends and where the wall gets too thin.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
 from typing import Annotated, ClassVar, Literal, Self
 
 import shapely
@@ -8,18 +11,36 @@ from pydantic import Field
 from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.forms import Form
+from hinoki.core.geometry.enclosed import enclosed
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
-from hinoki.core.geometry.sections import least_wall
+from hinoki.core.geometry.sections import least_wall, usual_wall
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase, Small
+from hinoki.core.join.contract.open_walls import Along, OpenRim, Runs
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff, section_modulus_mm3
-from hinoki.core.join.contract.terms import OPENING_MM, ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
+from hinoki.core.join.contract.terms import (
+    OPENING_MM,
+    ROOT_MM,
+    Direction,
+    Place,
+    Problem,
+    Sections,
+    SideName,
+    Standing,
+    Tool,
+    Tools,
+)
 
 THICKEST_MM = 4.0
 """half a wall, but not more: a full face gets a rebate this wide all round"""
 STEP_MM = 0.12
 """a chamfer is made in steps no higher than a layer"""
+ENDS_MM = 2.0
+"""what a rim stays from the ends of an open wall, where it would be seen"""
+SHORT = 0.5
+"""along less of its walls than this a rim holds little"""
+Cover = Callable[[float], MultiPolygon]
 SQUEEZED = 0.75
 """depth of the groove for a seal as a share of the seal's section: it is squeezed by a quarter (common practice)"""
 
@@ -37,24 +58,35 @@ class LipJoint(JointBase, frozen=True):
             "leaves the {what} only {wall_mm:.2f} mm thick somewhere; two printed lines are {least_mm:g} mm. Make it lower, "
             "or of another thickness."
         ),
+        "joint-lip-short": (
+            "runs along {share:.0%} of the wall only: it needs {need_mm:.1f} mm of wall, and elsewhere there is less, at the "
+            "face or as deep as it goes. Make it thinner, or lower."
+        ),
         "joint-seal": "has no room for a seal of {seal_mm:g} mm beside it. Use a thinner one.",
     }
 
     form: ClassVar[Form] = Form(
         "Lip",
         "Lip, along the outline",
-        ("runs", "thickness_mm", "height_mm", "tip_mm", "seal_mm", "on"),
-        when="Shells and boxes: the walls find each other all round.",
+        ("runs", "thickness_mm", "land_mm", "height_mm", "tip_mm", "stop_mm", "seal_mm", "on"),
+        when="Shells and boxes: walls find each other. In the middle of a wall it is a tongue along it.",
         words={
             "runs": {"inner": "the inner outline", "outer": "the outer outline", "middle": "the middle of the wall"},
         },
+        only_if={"land_mm": {"runs": ("middle",)}, "stop_mm": {"runs": ("inner", "outer")}},
         beside_fit=("runs", "seal_mm", "on"),
     )
 
     kind: Literal["lip"] = "lip"
     on: SideName = Field("a", title="Stands on")
-    runs: Literal["inner", "outer", "middle"] = Field("inner", title="Runs along", description="which side of the wall")
+    runs: Runs = Field("inner", title="Runs along", description="which side of the wall")
     thickness_mm: Measure | None = Field(None, title="Thickness", description="mm; none: half the wall")
+    land_mm: Measure | None = Field(
+        None, title="Off both sides", description="what it leaves of the wall on either side, mm; none: by its thickness"
+    )
+    stop_mm: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = Field(
+        ENDS_MM, title="Off the ends", description="of an open wall, mm"
+    )
     height_mm: Measure = Field(3.0, title="Height", description="mm; about 1.5 times the wall")
     tip_mm: Small = Field(0.5, title="Chamfer", description="at its upper edge, mm")
     seal_mm: Annotated[float, Field(ge=0, le=3, allow_inf_nan=False)] = Field(
@@ -84,16 +116,51 @@ class LipJoint(JointBase, frozen=True):
         """Its thickness: as typed, or half the wall."""
         if self.thickness_mm is not None:
             return self.thickness_mm
-        wall = least_wall(standing.shape)
-        return max(2 * standing.line_mm, min(THICKEST_MM, wall[0] / 2) if wall else 1.0)
+        wall = self._wall(standing.shape)
+        return max(2 * standing.line_mm, min(THICKEST_MM, wall / 2) if wall else 1.0)
+
+    @staticmethod
+    def _wall(shape: MultiPolygon) -> float | None:
+        """The thickness that counts: the least of closed walls, the usual one of those that end somewhere."""
+        if not enclosed(shape).mouths.is_empty:
+            return usual_wall(shape)
+        least = least_wall(shape)
+        return least[0] if least else None
 
     def cover(self, standing: Standing, grown: float) -> MultiPolygon:
         """The flat area in which all that the other piece has becomes lip, moved outwards by `grown`; a hinge is left out."""
-        area = self._all_round(standing, grown)
-        if shapely.is_empty(standing.kept):
-            return area
-        beside = standing.line_mm + standing.clearance_mm - grown
-        return as_multi(shapely.difference(area, shapely.buffer(standing.kept, beside, join_style="mitre")), 1e-3)
+        return self.covers(standing)[0](grown)
+
+    def covers(self, standing: Standing) -> tuple[Cover, Cover]:
+        """The same for any `grown`, and where the other piece is cut away; what takes long is worked out once."""
+        along = self._along(standing)
+
+        def off_a_hinge(area: MultiPolygon, grown: float) -> MultiPolygon:
+            if shapely.is_empty(standing.kept):
+                return area
+            beside = standing.line_mm + standing.clearance_mm - grown
+            return as_multi(shapely.difference(area, shapely.buffer(standing.kept, beside, join_style="mitre")), 1e-3)
+
+        def along_all(grown: float) -> MultiPolygon:
+            return off_a_hinge(self._all_round(standing, grown), grown)
+
+        def along_open(area: MultiPolygon) -> Cover:
+            return lambda grown: off_a_hinge(as_multi(area.buffer(grown), 1e-3), grown)
+
+        return (along_all, along_all) if along is None else (along_open(along.rim), along_open(along.rebate))
+
+    def _along(self, standing: Standing) -> Along | None:
+        """Where it runs along walls that end somewhere; None where it runs all round."""
+        rim = OpenRim(self.runs, self.thick_mm(standing), self.height_mm, self.land_mm, self.stop_mm, self.female)
+        return rim.along(standing)
+
+    def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
+        """Straight; where it runs along one side of an open wall, in any way in which nothing meets."""
+        return None if self.runs != "middle" and self._ends(standing) else super().motions(standing)
+
+    @staticmethod
+    def _ends(standing: Standing) -> bool:
+        return not enclosed(standing.shape).mouths.is_empty
 
     def _all_round(self, standing: Standing, grown: float) -> MultiPolygon:
         shape = as_multi(shapely.simplify(standing.shape, 0.003))
@@ -114,9 +181,15 @@ class LipJoint(JointBase, frozen=True):
         """The rim on the face."""
         return as_multi(shapely.intersection(self.cover(standing, 0.0), standing.shape))
 
+    def share(self, standing: Standing) -> float | None:
+        """How much of walls that end somewhere it runs along, as a share of their length; None where it runs all round."""
+        along = self._along(standing)
+        return None if along is None else float(shapely.intersection(along.rim, standing.shape).length / standing.shape.length)
+
     def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """The rim on one side, the rebate in the other, and the groove for a seal beside the rim."""
-        area = self.cover(standing, 0.0)
+        cover, around = self.covers(standing)
+        area = cover(0.0)
         if area.is_empty:
             return Tools()
         gap, tip = standing.clearance_mm, min(self.tip_mm, 0.6 * self.height_mm, 0.6 * self.thick_mm(standing))
@@ -127,8 +200,8 @@ class LipJoint(JointBase, frozen=True):
             (self.height_mm - tip + k * each - 0.001, self.height_mm - tip + (k + 1) * each, -(k + 1) * each)
             for k in range(steps)
         ]
-        rim = Solid.united([self._drawn(self.cover(standing, off), low, high, standing) for low, high, off in levels])
-        rebate = self.cover(standing, gap)
+        rim = Solid.united([self._drawn(cover(off), low, high, standing) for low, high, off in levels])
+        rebate = around(gap)
         deep = self.height_mm + standing.end_gap_mm
         tools = [
             Tool(
@@ -169,9 +242,29 @@ class LipJoint(JointBase, frozen=True):
         """A rim or a rebate that gets too thin anywhere over its height, a side of the wall that is not there, a seal
         without room."""
         found = []
-        if self.runs == "inner" and not any(part.interiors for part in standing.shape.geoms):
+        if self.runs == "inner" and enclosed(standing.shape).room.is_empty:
             found.append(Problem("joint-lip-side", {}, "note"))
-        area, rebate = self.cover(standing, 0.0), self.cover(standing, standing.clearance_mm)
+        share = self.share(standing)
+        found += self._too_thin(standing, sections) if share is None else self._short(standing, share)
+        if self.seal_mm > 0:
+            groove, area = self.seal_area(standing), self.cover(standing, 0.0)
+            left = shapely.difference(standing.shape, shapely.union(area, groove))
+            if groove.is_empty or shapely.is_empty(left) or not groove.buffer(-0.45 * self.seal_mm).length > 0:
+                found.append(Problem("joint-seal", {"seal_mm": self.seal_mm}, "must-fix"))
+        return found
+
+    def _short(self, standing: Standing, share: float) -> list[Problem]:
+        """What runs along open walls stops where they are too thin."""
+        if share >= SHORT:
+            return []
+        need = self.thick_mm(standing) + standing.clearance_mm + (4 if self.runs == "middle" else 2) * standing.line_mm
+        return [Problem("joint-lip-short", {"share": share, "need_mm": need}, "look-at" if share > 0 else "must-fix")]
+
+    def _too_thin(self, standing: Standing, sections: Sections) -> list[Problem]:
+        """A rim all round that leaves too little anywhere over its height."""
+        found = []
+        cover, around = self.covers(standing)
+        area, rebate = cover(0.0), around(standing.clearance_mm)
         least = 2 * standing.line_mm
         walls: dict[str, float] = {}
         for share in (0.02, 0.5, 1.0):
@@ -192,11 +285,6 @@ class LipJoint(JointBase, frozen=True):
                         "must-fix" if wall_mm < least / 2 else "look-at",
                     )
                 )
-        if self.seal_mm > 0:
-            groove = self.seal_area(standing)
-            left = shapely.difference(standing.shape, shapely.union(area, groove))
-            if groove.is_empty or shapely.is_empty(left) or not groove.buffer(-0.45 * self.seal_mm).length > 0:
-                found.append(Problem("joint-seal", {"seal_mm": self.seal_mm}, "must-fix"))
         return found
 
     def smaller(self) -> Self | None:

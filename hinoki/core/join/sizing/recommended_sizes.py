@@ -4,14 +4,16 @@ import itertools
 import math
 from collections.abc import Callable, Iterator
 from functools import partial
-from typing import Annotated
+from typing import Annotated, Any
 
 import numpy as np
 import shapely
 from pydantic import AfterValidator
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.forms import kind_name, kinds_of, named_kind
-from hinoki.core.geometry.sections import largest_circle, least_wall
+from hinoki.core.geometry.enclosed import enclosed, is_closed
+from hinoki.core.geometry.sections import largest_circle, least_wall, usual_wall
 from hinoki.core.join.contract.screw_threads import minor_diameter_mm, thread_sizes
 from hinoki.core.join.joints import (
     ButtJoint,
@@ -69,6 +71,12 @@ LEAST_FACE, MOST_SCREW_MM = 8.0, 5.0
 """how many times its diameter a face is long at least for a screw; what the largest common insert takes"""
 SHELL_WALL_MM = 6.0
 """a hollow face with a wall up to this is a shell: a lip suits it best"""
+SLENDER = 3.0
+"""a tongue is no more than so many times as high as it is thick (common practice)"""
+MOST_OF_IT = 0.8
+"""of a wall's length a rim runs along, where it can"""
+LEAST_STRIP = 8.0
+"""and so is one that is so many times as long as its wall is thick"""
 
 
 SWINGS_NOWHERE = (
@@ -129,7 +137,7 @@ def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Goo
     shell = any(part.interiors for part in standing.shape.geoms)
     wall = least_wall(standing.shape)
     order = ["pin", "key", "dowel", "butt"]
-    if shell and wall is not None and wall[0] <= SHELL_WALL_MM:
+    if (shell and wall is not None and wall[0] <= SHELL_WALL_MM) or is_wall(standing.shape):
         order.insert(0, "lip")
     best: Joint | None = None
     for kind in order:
@@ -184,19 +192,53 @@ def _key(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterato
 
 
 def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
-    """Half the wall thick and 1.5 times the wall high (common practice); none where half a wall does not print or would get too
-    thin over its height."""
-    wall = least_wall(standing.shape)
-    if wall is None or wall[0] < 4 * standing.line_mm:
-        return
-    hollow = any(part.interiors for part in standing.shape.geoms)
-    height = min(8.0, max(2.0, round(3 * min(wall[0], SHELL_WALL_MM)) / 2))
-    for high in (height, 0.75 * height, 0.5 * height):  # lower where walls lean or get thinner further in
-        joint = LipJoint(
-            id=joint_id, face=depths.face.ref, fit=fit, height_mm=round(2 * high) / 2, runs="inner" if hollow else "middle"
-        )
-        if not any(p.severity == "must-fix" for p in joint.problems(standing, [], depths)):
-            yield joint
+    """Half the wall thick and 1.5 times the wall high (common practice); in the middle of an open wall, a third of it, where
+    that prints. None where half a wall does not print or would get too thin over its height; along open walls those first that
+    run along most of them."""
+    shorter: list[Joint] = []
+    for wall, rim in _rims(standing):
+        height = min(8.0, max(2.0, round(3 * min(wall, SHELL_WALL_MM)) / 2), SLENDER * rim.get("thickness_mm", wall))
+        for high in (height, 0.75 * height, 0.5 * height):  # lower where walls lean or get thinner further in
+            joint = LipJoint(id=joint_id, face=depths.face.ref, fit=fit, height_mm=round(2 * high) / 2, **rim)
+            problems = joint.problems(standing, [], depths)
+            if any(p.severity == "must-fix" or p.code == "joint-lip-short" for p in problems):
+                continue
+            if (joint.share(standing) or 1.0) >= MOST_OF_IT:
+                yield joint
+            else:
+                shorter.append(joint)
+    yield from shorter
+
+
+def _rims(standing: Standing) -> Iterator[tuple[float, dict[str, Any]]]:
+    """The wall and the measures of rims that a face may have room for: with room on both sides before on one."""
+    wall_mm, two_lines = usual_wall(standing.shape) or 0.0, 2 * standing.line_mm
+    if not is_wall(standing.shape):
+        wall = least_wall(standing.shape)
+        hollow = any(part.interiors for part in standing.shape.geoms)
+        if wall is not None and wall[0] >= 4 * standing.line_mm:
+            yield wall[0], {"runs": "inner" if hollow else "middle"}
+        if not hollow or wall_mm > SHELL_WALL_MM:
+            return
+    side = two_lines + standing.clearance_mm
+    middle, inner = [], []
+    if wall_mm >= two_lines + 2 * side:
+        for thick in (max(two_lines, math.floor(20 * min(wall_mm / 3, wall_mm - 2 * side)) / 20), two_lines):
+            middle.append({"runs": "middle", "thickness_mm": thick, "land_mm": round((wall_mm - thick) / 2, 3)})
+    if wall_mm >= two_lines + side and not enclosed(standing.shape).mouths.is_empty:
+        for share in (0.5, 1.0, 0.0):  # walls may lean either way over its height
+            thick = math.floor(20 * (two_lines + share * (wall_mm - two_lines - side))) / 20
+            inner.append({"runs": "inner", "thickness_mm": thick, "on": standing.first})
+    # a piece that stands between others at an angle comes in askew, as a rim at one side lets it
+    yield from ((wall_mm, rim) for rim in ((*inner, *middle) if standing.corner else (*middle, *inner)))
+
+
+def is_wall(shape: MultiPolygon) -> bool:
+    """Whether a face is the wall of a shell that ends somewhere: thin, and many times as long."""
+    if all(is_closed(part) for part in shape.geoms):
+        return False
+    wall = usual_wall(shape)
+    return wall is not None and wall <= SHELL_WALL_MM and shape.area >= LEAST_STRIP * wall**2
 
 
 def _thread(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
