@@ -27,6 +27,8 @@ from hinoki.core.stages import Keyed, key_of, stage
 LEAST_AREA_MM2 = 0.5
 NOTHING = MultiPolygon()
 FAR_MM = 1e4
+NEAR_PLANE_MM, FLAT_TO_IT = 0.1, 1e-3
+"""an outline lies in a plane that is so near; planes at less of an angle than this do not cross"""
 FROM_FACE_MM = 0.02
 FEW = 16
 """areas that are looked at one and all"""
@@ -65,6 +67,24 @@ class MatingFace:
         start = self.frame.world(np.array([place]))[0]
         hits = self.part(side).solid.ray(start + FAR_MM * self.frame.n, start + 1e-6 * self.frame.n)
         return float((hits[0] - start) @ self.frame.n) if len(hits) else -math.inf
+
+    @property
+    def crossed(self) -> shapely.Geometry:
+        """The lines on its plane in which the planes of other partings end it."""
+        near = self.shape.buffer(NEAR_PLANE_MM)
+        x0, y0, x1, y1 = near.bounds
+        middle, far = np.array([(x0 + x1) / 2, (y0 + y1) / 2]), float(np.hypot(x1 - x0, y1 - y0))
+        lines = []
+        for other in {(end.parting, end.member): end.frame for part in (self.a, self.b) for end in part.ends}.values():
+            across = np.array([self.frame.u @ other.n, self.frame.v @ other.n])
+            steep = float(np.linalg.norm(across))
+            if steep < FLAT_TO_IT:
+                continue
+            across /= steep
+            away = float((self.frame.origin - other.origin) @ other.n) / steep + float(middle @ across)
+            at, along = middle - away * across, np.array([-across[1], across[0]])
+            lines.append(shapely.LineString([at - far * along, at + far * along]))
+        return shapely.intersection(shapely.union_all(lines), near)
 
     @property
     def made_by(self) -> str:

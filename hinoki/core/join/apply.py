@@ -30,8 +30,6 @@ CRUMB_MM3 = 0.5
 """a separate lump under this that a joint left is no part of the piece"""
 HAIR_MM = 1e-4
 """far above the rounding of coordinates, far below anything that can be seen"""
-NEAR_PLANE_MM, FLAT_TO_IT = 0.1, 1e-3
-"""an outline lies in a plane that is so near; planes at less of an angle than this do not cross"""
 NO_HOLLOW = Problem("joint-collar", severity="note")
 CUT_STAYS = Problem("joint-cut-printed", severity="must-fix")
 
@@ -75,26 +73,8 @@ def standing_on(face: MatingFace, plan: Plan, fit: Fit, own_clearance_mm: float 
         Depths(face),
         face.off,
         face.apart_mm,
-        crossed=_crossed(face),
+        crossed=face.crossed,
     )
-
-
-def _crossed(face: MatingFace) -> shapely.Geometry:
-    """The lines in which the planes of other partings end a face, in its own coordinates."""
-    near = face.shape.buffer(NEAR_PLANE_MM)
-    x0, y0, x1, y1 = near.bounds
-    middle, far = np.array([(x0 + x1) / 2, (y0 + y1) / 2]), float(np.hypot(x1 - x0, y1 - y0))
-    lines = []
-    for other in {(end.parting, end.member): end.frame for part in (face.a, face.b) for end in part.ends}.values():
-        across = np.array([face.frame.u @ other.n, face.frame.v @ other.n])
-        steep = float(np.linalg.norm(across))
-        if steep < FLAT_TO_IT:
-            continue
-        across /= steep
-        away = float((face.frame.origin - other.origin) @ other.n) / steep + float(middle @ across)
-        at, along = middle - away * across, np.array([-across[1], across[0]])
-        lines.append(shapely.LineString([at - far * along, at + far * along]))
-    return shapely.intersection(shapely.union_all(lines), near)
 
 
 def best_side(face: MatingFace, plan: Plan) -> SideName:

@@ -69,7 +69,7 @@ def _collared(model: Keyed[FramedSolid], face: MatingFace, wish: CollarWish, nea
     for side in SIDES:
         part = face.part(side)
         planes = [(end.frame, end.side) for end in part.ends if not end.frame.same_plane(face.frame)]
-        bounds = Bounds(planes, [other.solid for other in near if other.key != part.key])
+        bounds = Bounds(planes, [other.solid for other in near if other.key != part.key], face.crossed)
         gains[side] = collar(wish, model.value, face.frame, side, face.shape, bounds)
         if gains[side].empty:
             return None

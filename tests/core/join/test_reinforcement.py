@@ -4,19 +4,21 @@ import itertools
 import unittest
 
 import numpy as np
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
-from shapely import Polygon
+from shapely import MultiPolygon, Polygon
 
 from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
-from hinoki.core.divide.partings import WedgesParting
+from hinoki.core.divide.partings import Parting, WedgesParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
+from hinoki.core.join.joints.collar import hollow_beside
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from tests.checked import findings_of
 from tests.effort import either, tried
-from tests.shapes import box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
+from tests.shapes import across, box, built, leaning_tube, level, plan_for, shell_of, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 THIN = tube(40, 38, 60)
@@ -138,6 +140,48 @@ class Collars(unittest.TestCase):
                 gaps = [t.probe.gap(b if t.side == "a" else a, 2.0) for t in placed.tools.each if t.probe is not None]
                 gaps += [part.solid.gap(s, 2.0) for part in placed.tools.loose for s in (a, b)]
                 np.testing.assert_allclose(gaps, placed.clearance_mm, atol=0.01)
+
+
+class OpenWalls(unittest.TestCase):
+    """A cup of 1.2 mm, open above, whose seam is a U: too thin for a lip."""
+
+    CUP = Solid.cylinder(40, 0, 60).minus([Solid.cylinder(38.8, 1.2, 61)])
+
+    def parted(self, *partings: Parting) -> tuple[Build, Build]:
+        """As it is parted, and with the joints that suit it."""
+        data = stl_of(self.CUP)
+        plan = plan_for(data, *partings)
+        bare = built(data, plan)
+        joints = suited(bare, plan, SuitWish(kind="auto")).joints
+        return bare, built(data, plan.model_copy(update={"joints": tuple(joints)}))
+
+    def test_pegs_stand_in_a_collar_that_is_seen_from_nowhere_outside(self) -> None:
+        _, result = self.parted(across(1, "x", 0))
+        (placed,) = result.placed
+        self.assertEqual((placed.joint.kind, found(result)), ("pin", set()))
+        self.assertGreaterEqual(len(placed.places), 2)
+        inside = Solid.cylinder(38.85, 1.15, 58.01)  # a hair into the wall, and off its end above
+        for gained in placed.gains.values():
+            self.assertLess(gained.minus([inside]).volume_mm3, 0.01 * gained.volume_mm3)
+            self.assertGreater(gained.volume_mm3, 1000)
+            across_it = Solid.box([-40, -20, 30], [40, 20, 60])  # it runs along the wall, not over from one side to the other
+            self.assertEqual(gained.common(across_it).volume_mm3, 0)
+        low, high = (p.solid for p in result.parts)
+        self.assertLess(low.common(high).volume_mm3, 1e-4)
+
+    def test_collars_of_seams_that_cross_keep_off_each_other(self) -> None:
+        """Both stop before the line in which the two partings meet."""
+        _, result = self.parted(across(1, "x", 0), across(2, "y", 0))
+        gains = [(p.part(side).key, gained) for p in result.placed for side, gained in p.gains.items()]
+        self.assertEqual(len(gains), 8)
+        for (key, one), (other, two) in itertools.combinations(gains, 2):
+            if key == other:
+                self.assertEqual(one.common(two).volume_mm3, 0)
+        self.assertEqual({f.code for f in findings_of(result) if f.severity == "must-fix"}, set())
+
+    def test_what_lies_between_two_legs_is_no_hollow(self) -> None:
+        legs = MultiPolygon([shapely.box(0, 0, 20, 20), shapely.box(40, 0, 60, 20)])
+        self.assertTrue(hollow_beside(legs, legs, 3.0).is_empty)
 
 
 if __name__ == "__main__":

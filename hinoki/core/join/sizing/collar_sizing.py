@@ -6,7 +6,7 @@ from typing import Literal
 
 from hinoki.core.cache import Cache
 from hinoki.core.divide.mating_faces import MatingFace
-from hinoki.core.geometry.sections import least_wall
+from hinoki.core.geometry.sections import least_wall, usual_wall
 from hinoki.core.join.joints import (
     DowelJoint,
     Joint,
@@ -19,9 +19,11 @@ from hinoki.core.join.joints import (
 )
 from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.join.reinforcement import BOSSED, Ground
-from hinoki.core.join.sizing.recommended_sizes import Good, any_will_do, ring_threads, thread_lengths
+from hinoki.core.join.sizing.face_measures import count_for, measures
+from hinoki.core.join.sizing.recommended_sizes import Good, any_will_do, is_wall, ring_threads, thread_lengths
 from hinoki.core.workshop.fits import Fit
 
+LEAST_PEGS = 3
 PEGS_MM = (5.0, 4.0, 3.0)
 """pegs tried in a collar, large ones first"""
 
@@ -37,9 +39,20 @@ WIDER_MM = (0.5, 3.0)
 def collar_for(diameter_mm: float, standing: Standing, more_mm: float = WIDER_MM[0]) -> float:
     """How thick a collar must be at least so that pegs of a diameter have their clearance and the least wall all round, in
     half millimetres."""
-    wall = least_wall(standing.shape)
-    needed = diameter_mm + 2 * (standing.clearance_mm + standing.least_wall_mm) - (wall[0] if wall else 0.0)
+    needed = diameter_mm + 2 * (standing.clearance_mm + standing.least_wall_mm) - _wall(standing)
     return max(0.5, math.ceil(2 * (needed + more_mm)) / 2)
+
+
+def _wall(standing: Standing) -> float:
+    """The thickness of the wall of a face: the usual one where it ends somewhere; 0 where it is none."""
+    if is_wall(standing.shape):
+        return usual_wall(standing.shape) or 0.0
+    wall = least_wall(standing.shape)
+    return wall[0] if wall else 0.0
+
+
+def _is_shell(standing: Standing) -> bool:
+    return any(part.interiors for part in standing.shape.geoms) or is_wall(standing.shape)
 
 
 def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
@@ -53,15 +66,17 @@ def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
     good: Good = any_will_do,
 ) -> Joint | None:
     """Pegs in the least collar in which two of them have room; None where there is no hollow for it."""
-    if not any(part.interiors for part in standing.shape.geoms):
+    if not _is_shell(standing):
         return None
-    for diameter in PEGS_MM:
+    count = max(LEAST_PEGS, count_for(measures(standing.shape)[0]))
+    # a closed shell takes large pegs in a ring all round; what ends somewhere the least: a collar is as thick as they
+    for diameter in reversed(PEGS_MM) if is_wall(standing.shape) else PEGS_MM:
         for more in WIDER_MM:
-            measures = {"diameter_mm": diameter, "collar_mm": collar_for(diameter, standing, more)}
+            sizes = {"diameter_mm": diameter, "collar_mm": collar_for(diameter, standing, more)}
             joint: PinJoint | DowelJoint = (
-                PinJoint(id=joint_id, face=face.ref, fit=fit, count=3, length_mm=diameter, **measures)
+                PinJoint(id=joint_id, face=face.ref, fit=fit, count=count, length_mm=diameter, **sizes)
                 if kind == "pin"
-                else DowelJoint(id=joint_id, face=face.ref, fit=fit, count=3, length_mm=2 * diameter, **measures)
+                else DowelJoint(id=joint_id, face=face.ref, fit=fit, count=count, length_mm=2 * diameter, **sizes)
             )
             places = _places_in_collar(joint, face, standing, ground, cache)
             if places is None:
@@ -76,13 +91,13 @@ def screws_in_bosses(  # noqa: PLR0913 - what every rule of sizing takes
     joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
 ) -> Joint | None:
     """Screws into inserts, in the least bosses in which three or two of them have room; None where there is no hollow."""
-    wall = least_wall(standing.shape)
-    if wall is None or not any(part.interiors for part in standing.shape.geoms):
+    wall = _wall(standing)
+    if not wall or not _is_shell(standing):
         return None
     for size in BOSSED:
         for more in WIDER_MM:
             bare = ScrewJoint(id=joint_id, face=face.ref, fit=fit, count=3, size=size)
-            thick = max(1.0, math.ceil(2 * (2 * bare.around_mm(standing) + more - wall[0])) / 2)
+            thick = max(1.0, math.ceil(2 * (2 * bare.around_mm(standing) + more - wall)) / 2)
             joint = bare.model_copy(update={"boss_mm": thick})
             places = _places_in_collar(joint, face, standing, ground, cache)
             if places is None:
