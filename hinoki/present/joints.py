@@ -145,9 +145,10 @@ def swing_view(placed: PlacedJoint) -> SwingView | None:
 
 
 def _cut_shapes(placed: PlacedJoint) -> list[Outline]:
-    """What the joint cuts on either side, seen along the normal, for every element; nothing outside the face's box."""
+    """What the joint cuts on either side, seen along the normal, for every element; nothing outside the face's box, and of what
+    follows the outline only what lies on the face."""
     x0, y0, x1, y1 = placed.standing.shape.bounds
-    around = shapely.box(x0 - 5, y0 - 5, x1 + 5, y1 + 5)
+    around = shapely.box(x0 - 5, y0 - 5, x1 + 5, y1 + 5) if placed.joint.wanted else placed.standing.shape
     shadows: dict[int, MultiPolygon] = {}
     for tool in placed.tools.each:
         if tool.cut is not None:

@@ -178,10 +178,13 @@ function remove(joint: Joint): void {
           + {{ k.name }}
         </button>
       </div>
-      <p v-if="tiny(face)" class="look small">
-        This face is small: with a wall of {{ mm(project.plan?.least_wall_mm ?? 0) }} mm there is room for
-        {{ face.room_radius_mm > 0 ? `ø${mm(2 * face.room_radius_mm)} mm` : 'nothing' }}. Glue it, try a dowel
-        of 2 mm with a smaller least wall, or move the parting.
+      <p v-if="tiny(face) && !joints.length" class="look small">
+        This face is slim: with a wall of {{ mm(project.plan?.least_wall_mm ?? 0) }} mm around them
+        {{
+          face.room_radius_mm > 0.05
+            ? `pegs of ø${mm(2 * face.room_radius_mm)} mm have room`
+            : 'no pegs have room'
+        }}. A lip follows a wall; else glue it, or move the parting.
       </p>
     </div>
   </template>
