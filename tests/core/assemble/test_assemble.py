@@ -76,6 +76,14 @@ class Pinned(unittest.TestCase):
         self.assertEqual((out.added, out.gone), (["ring 1"], ["ring 7"]))
         self.assertLessEqual({"order-added", "order-gone"}, set(codes(out, order=order)))
 
+    def test_what_is_set_down_beside_is_brought_onto_too_where_it_is_touched(self) -> None:
+        """A lintel goes onto both posts, though the order names one; a third post stands elsewhere."""
+        bodies = {"a": box(10, 10, 40), "b": box(10, 10, 40).moved(50, 0, 0), "c": box(10, 10, 40).moved(0, 60, 0)}
+        bodies["lintel"] = box(70, 10, 10).moved(25, 0, 40)
+        order = steps(("a", None), ("b", None), ("c", None), ("lintel", "a"))
+        out = wished(bodies, order=order)
+        self.assertEqual((proofs(out), sorted(out.order.steps[-1].into)), (["proved"] * 4, ["a", "b"]))
+
     def test_a_circle_is_said_not_followed(self) -> None:
         order = steps(("foot", None), ("ring 0", "foot"), ("ring 1", "ring 0"), ("ring 0", "ring 1"))
         out = wished(rings_on_a_post(2), order=order)
@@ -121,6 +129,10 @@ class Arranged(unittest.TestCase):
         order = steps(("a", None), ("b", "a"), ("c", "a"), ("d", "c"))
         grouped = rearranged(order, GroupSteps(units=("b", "c", "d")))
         self.assertEqual([(s.unit, s.onto) for s in grouped], [("a", None), ("c", "b"), ("d", "c"), ("b", "a")])
+
+    def test_what_goes_onto_the_rest_leads_wherever_it_stands_in_the_order(self) -> None:
+        grouped = rearranged(steps(("a", None), ("c", "b"), ("b", "a")), GroupSteps(units=("b", "c")))
+        self.assertEqual([(s.unit, s.onto) for s in grouped], [("a", None), ("c", "b"), ("b", "a")])
 
     def test_one_that_begins_later_goes_onto_what_begins_then(self) -> None:
         order = steps(("a", None), ("b", "a"), ("c", "b"), ("d", "a"))
@@ -196,6 +208,16 @@ class BadInput(unittest.TestCase):
         overlap = next(f for f in found(out) if f.code == "pieces-overlap")
         self.assertAlmostEqual(overlap.params["volume_mm3"], 6000)  # type: ignore[arg-type]
         self.assertEqual(proofs(out)[1:], ["refused"])
+
+    def test_only_the_step_that_brings_two_into_one_place_is_refused(self) -> None:
+        bodies = {"a": box(20, 20, 20), "b": box(20, 20, 20).moved(15, 0, 0), "c": box(10, 10, 10).moved(0, 0, 20)}
+        out = wished(bodies)
+        self.assertEqual({out.order.steps[k].lead for k in out.refusals} & {"c"}, set())
+        self.assertEqual([r.code for r in out.refusals.values()], ["overlap"])
+
+    def test_of_two_that_are_free_the_lower_one_goes_on_first_though_it_is_small(self) -> None:
+        bodies = {"foot": box(80, 40, 10), "tall": box(20, 30, 90).moved(-25, 0, 10), "knob": box(8, 8, 8).moved(25, 0, 10)}
+        self.assertEqual([s.lead for s in wished(bodies).order.steps], ["foot", "knob", "tall"])
 
     def test_an_overlap_of_half_a_millimetre_is_found_whichever_is_named_first(self) -> None:
         for low, high in (("a", "b"), ("b", "a")):

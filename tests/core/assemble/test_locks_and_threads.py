@@ -71,6 +71,11 @@ class Locked(unittest.TestCase):
         ((_, frees),) = out.freed
         self.assertEqual([(f.way, f.joint) for f in frees], [("leave out", "j1"), ("loosen", "j2")])
 
+    def test_links_without_a_joint_are_freed_by_parting_one(self) -> None:
+        out = of_bodies({"one": square_link((0, 0, 0), "xy"), "two": square_link((30, 0, 0), "xz")})
+        ((units, frees),) = out.freed
+        self.assertEqual((units, [f.way for f in frees]), ({"one", "two"}, ["split"]))
+
     def test_each_of_several_sets_is_told_whether_time_ran_out_or_not(self) -> None:
         links = {"one": square_link((0, 0, 0), "xy"), "two": square_link((30, 0, 0), "xz")}
         links |= {"three": square_link((200, 0, 0), "xy"), "four": square_link((230, 0, 0), "xz")}
@@ -113,6 +118,11 @@ class Threads(unittest.TestCase):
         late = block(THREAD, ways=(wire,), order=((UNDER, None), ("w1", UNDER), (OVER, UNDER)))
         found = self.refused(late)
         self.assertEqual((found.code, found.met, found.params["what"]), ("twists-wire", ("w1",), "piece 2"))
+
+    def test_a_wire_whose_way_is_closed_at_both_ends_cannot_be_brought_in_later(self) -> None:
+        wire = CableWay(id="w1", start_mm=(0, 0, 10), end_mm=(0, 0, 50), diameter_mm=5)
+        found = self.refused(block(ways=(wire,), order=((UNDER, None), (OVER, UNDER), ("w1", OVER))))
+        self.assertEqual((found.lead, found.code, found.met), ("w1", "wire-closed", (OVER, UNDER)))
 
     def test_nothing_is_screwed_onto_two_threads_at_once(self) -> None:
         two = [THREAD.model_copy(update={"id": f"j{k}", "places": ((x, 0.0),)}) for k, x in ((1, -30.0), (2, 30.0))]

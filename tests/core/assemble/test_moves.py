@@ -8,6 +8,7 @@ from hinoki.core.assemble.assembled import Assembled
 from hinoki.core.assemble.motion.moves import LEAST_MOVE_MM, PLAIN, Moves
 from hinoki.core.divide.partings import FlatParting
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.channels import RodWay
 from tests.assembling import assembly, of_bodies
 from tests.shapes import COMMON, box, built, plan_for, stl_of
 
@@ -38,6 +39,15 @@ class Ways(unittest.TestCase):
         ways = moves_of(out).ways_of(frozenset({"p1+"}), frozenset({"p1-"}))
         for sign in (1, -1):
             self.assertTrue(any(np.allclose(w, sign * normal, atol=1e-6) for w in ways), sign)
+
+    def test_a_rod_is_tried_along_itself_and_so_are_the_pieces_it_is_in(self) -> None:
+        data, slant = stl_of(box(60, 40, 60)), np.array([0.6, 0.0, 0.8])
+        rod = RodWay(id="w1", start_mm=(-12, 0, 14), end_mm=(12, 0, 46), diameter_mm=4)
+        plan = plan_for(data, FlatParting(id="p1", axis="z", at_mm=30.0), ways=(rod,))
+        moves = moves_of(assembly(built(data, plan), plan))
+        for units, rest in (({"w1"}, {"p1+", "p1-"}), ({"p1+"}, {"p1-", "w1"}), ({"p1+"}, {"p1-"})):
+            along = any(np.allclose(np.abs(w), slant, atol=1e-6) for w in moves.ways_of(frozenset(units), frozenset(rest)))
+            self.assertEqual(along, "w1" in units | rest, (units, rest))
 
 
 class Clear(unittest.TestCase):

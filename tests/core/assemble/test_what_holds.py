@@ -16,7 +16,7 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.materials import GRAVITY
 from tests.assembling import assembly, of_bodies
 from tests.core.assemble.bodies import square_link
-from tests.shapes import box, built, level, plan_for, stl_of
+from tests.shapes import across, box, built, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 BLOCK = stl_of(box(60, 60, 60))
@@ -71,6 +71,12 @@ class Kinds(unittest.TestCase):
         self.assertAlmostEqual(each["up"].newtons or 0, 2 * joint.pull_n(), delta=0.11)
         self.assertEqual(each["left"].kind, "nothing")
         self.assertEqual(holds(halves(joint), "p1-")["down"].kind, "magnet")
+
+    def test_a_magnet_that_pulls_little_holds_too(self) -> None:
+        joint = MagnetJoint(id="j1", face=FACE, count=1, diameter_mm=3, thick_mm=1, skin_mm=0.6)
+        self.assertLess(joint.pull_n(), 1.0)
+        held = holds(halves(joint), "p1+")["up"]
+        self.assertEqual((held.kind, held.newtons), ("magnet", round(joint.pull_n(), 1)))
 
     def test_what_pulls_and_what_holds_by_shape_the_surest_is_told(self) -> None:
         glued = holds(stack(glued=(Glued(a="over", b="under"),)), "over")
@@ -135,6 +141,16 @@ class Stays(unittest.TestCase):
         self.assertTrue(self.stays(out, "foot", "wall", over=True))
         self.assertFalse(self.stays(out, "lamp", "wall", over=True))
 
+    def test_what_hangs_on_its_side_stays_where_magnets_draw_it_on(self) -> None:
+        """The right half of a block of which the left stands on a foot."""
+        solid = Solid.box([-60, -30, 0], [0, 30, 60]).plus([Solid.box([-0.01, -30, 30], [40, 30, 60])])
+        data, stays = stl_of(solid), {}
+        for count in (0, 4):
+            magnets = (MagnetJoint(id="j1", face=FACE, count=count),) if count else ()
+            out = assembly(built(data, plan_for(data, across(1, "x", 10), joints=magnets)))
+            stays[count] = self.stays(out, "p1+", "p1-")
+        self.assertEqual(stays, {0: False, 4: True})
+
     def test_what_overhangs_by_more_than_half_tips_off(self) -> None:
         for off, stays in ((12.0, True), (45.0, False)):
             out = of_bodies({"under": box(40, 40, 20), "over": box(60, 20, 10).moved(off, 0, 20)})
@@ -170,6 +186,13 @@ class Standing(unittest.TestCase):
         for wide, told in ((20.0, True), (90.0, False)):
             found = [f.code for f in assembly_findings(Plan(), of_bodies({"post": box(wide, wide, 150)}))]
             self.assertEqual("tips-over" in found, told, wide)
+
+    def test_what_hangs_does_not_tip(self) -> None:
+        attitudes: tuple[Attitude, ...] = ("standing", "hung", "upside down")
+        for attitude in attitudes:
+            plan = Plan(assembling=Assembling(attitude=attitude))
+            found = [f.code for f in assembly_findings(plan, of_bodies({"post": box(20, 20, 150)}, plan))]
+            self.assertEqual("tips-over" in found, attitude == "standing", attitude)
 
     def test_its_foot_is_the_hull_of_all_that_is_lowest(self) -> None:
         legs = [box(10, 10, 30).moved(x, y, 0) for x, y in ((-40, -40), (40, -40), (0, 40))]
