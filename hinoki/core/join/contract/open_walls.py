@@ -19,6 +19,8 @@ SHORTEST_MM = 5.0
 """of a stretch of a rim"""
 DEPTHS = (0.02, 0.5, 1.0)
 """where a rim is looked at, in times its height"""
+ARC, COARSE_MM = 4, 0.01
+"""pieces to a quarter turn, and how far outlines may be off, where it is only looked at what is too thin"""
 A_HAIR = 0.99
 """what is as thick as it must be is not too thin by a rounding"""
 
@@ -87,7 +89,7 @@ class OpenRim:
             section = lambda share: pieces.section(self.female, share * self.high_mm)  # noqa: E731
         rebate = area.buffer(standing.clearance_mm)
         for share in DEPTHS:
-            there = section(share)
+            there = as_multi(shapely.simplify(section(share), COARSE_MM))
             for shape in (shapely.intersection(there, area), shapely.difference(_opened(there, least), rebate)):
                 flat = as_multi(shape, 1e-3)
                 thin = as_multi(shapely.difference(flat, _opened(flat, least).buffer(1e-6)))
@@ -96,4 +98,4 @@ class OpenRim:
 
 def _opened(shape: MultiPolygon, wide_mm: float) -> MultiPolygon:
     """A shape without what is less than so wide."""
-    return as_multi(shape.buffer(-wide_mm / 2).buffer(wide_mm / 2), 1e-3)
+    return as_multi(shape.buffer(-wide_mm / 2, quad_segs=ARC).buffer(wide_mm / 2, quad_segs=ARC), 1e-3)

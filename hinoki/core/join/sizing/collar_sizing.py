@@ -70,7 +70,9 @@ def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
         return None
     count = max(LEAST_PEGS, count_for(measures(standing.shape)[0]))
     # a closed shell takes large pegs in a ring all round; what ends somewhere the least: a collar is as thick as they
-    for diameter in reversed(PEGS_MM) if is_wall(standing.shape) else PEGS_MM:
+    open_wall = is_wall(standing.shape)
+    for diameter in reversed(PEGS_MM) if open_wall else PEGS_MM:
+        have_room = False
         for more in WIDER_MM:
             sizes = {"diameter_mm": diameter, "collar_mm": collar_for(diameter, standing, more)}
             joint: PinJoint | DowelJoint = (
@@ -82,8 +84,11 @@ def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
             if places is None:
                 break
             suiting = joint.model_copy(update={"count": len(places)})
+            have_room |= len(places) >= 2
             if len(places) >= 2 and good(suiting):
                 return suiting
+        if open_wall and not have_room:  # larger ones have less
+            return None
     return None
 
 

@@ -29,6 +29,7 @@ from hinoki.core.join.joints import (
     ThreadJoint,
     TongueJoint,
 )
+from hinoki.core.join.joints.lip import SHORT
 from hinoki.core.join.joints.screw import SIZES
 from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.join.sizing.face_measures import count_for, measures, with_room
@@ -200,12 +201,12 @@ def _lip(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterato
         height = min(8.0, max(2.0, round(3 * min(wall, SHELL_WALL_MM)) / 2), SLENDER * rim.get("thickness_mm", wall))
         for high in (height, 0.75 * height, 0.5 * height):  # lower where walls lean or get thinner further in
             joint = LipJoint(id=joint_id, face=depths.face.ref, fit=fit, height_mm=round(2 * high) / 2, **rim)
-            problems = joint.problems(standing, [], depths)
-            if any(p.severity == "must-fix" or p.code == "joint-lip-short" for p in problems):
-                continue
-            if (joint.share(standing) or 1.0) >= MOST_OF_IT:
+            share = joint.share(standing)
+            if share is None:
+                share = 0.0 if any(p.severity == "must-fix" for p in joint.problems(standing, [], depths)) else 1.0
+            if share >= MOST_OF_IT:
                 yield joint
-            else:
+            elif share >= SHORT:
                 shorter.append(joint)
     yield from shorter
 
