@@ -113,6 +113,14 @@ class Painting(unittest.TestCase):
         self.assertLess(np.abs(np.linalg.norm(points, axis=1) - 30).max(), 0.2)
         self.assertLess(np.abs(np.linalg.norm(normals, axis=1) - 1).max(), 0.02)
 
+    def test_one_that_is_off_takes_nothing_from_those_after_it(self) -> None:
+        solid = box(40, 40, 40)
+        on = boxed(2, "show", (-30, -30, 39), (30, 30, 41))
+        off = boxed(1, "keep", (-30, -30, -1), (30, 30, 1)).model_copy(update={"on": False})
+        now = marked([off, on], solid.mesh, "0" * 32, Cache())
+        self.assertEqual((sorted(now.faces), len(now.of("keep"))), (["k2"], 0))
+        self.assertGreater(len(now.of("show")), 0)
+
     def test_a_mark_that_covers_nothing_is_said(self) -> None:
         self.assertEqual(codes(seen(box(40, 40, 40), marks=(boxed(1, "keep", (90, 90, 90), (99, 99, 99)),))), ["mark-lost"])
 

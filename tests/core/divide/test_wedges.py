@@ -64,6 +64,11 @@ class Wedges(unittest.TestCase):
         self.assertAlmostEqual(float(result.parts[0].solid.size[0]), 60, delta=0.1)
         self.assertAlmostEqual(sum(p.solid.volume_mm3 for p in result.parts) / disc.volume_mm3, 1, places=9)
 
+    def test_a_hub_goes_all_the_way_up_a_tall_model(self) -> None:
+        result = parted(Solid.cylinder(20, 0, 400), WedgesParting(id="p1", count=3, hub_mm=8))
+        self.assertEqual(keys(result)[0], "p1:h")
+        self.assertAlmostEqual(float(result.parts[0].solid.size[2]), 400, places=6)
+
     def test_angles_one_by_one_even_over_half_a_turn(self) -> None:
         result = parted(RING, WedgesParting(id="p1", angles_deg=(0, 30, 100)))
         shares = [p.solid.volume_mm3 / RING.volume_mm3 for p in result.parts]

@@ -310,7 +310,10 @@ class Bad(unittest.TestCase):
         self.assertTrue(all(p.solid.volume_mm3 > 0 for p in result.parts))
 
     def test_walls_too_thin_to_print(self) -> None:
-        self.assertIn("hinge-thin", codes(door(wall_mm=0.5)))
+        result = door(wall_mm=0.5)
+        (thin,) = (f for f in findings_of(result) if f.code == "hinge-thin")
+        line = result.placed[-1].standing.line_mm
+        self.assertEqual((thin.params["wall_mm"], thin.params["least_mm"]), (0.5, 2 * line))
 
     def test_the_turn_is_a_turn(self) -> None:
         axis = axis_of(door().placed[0])

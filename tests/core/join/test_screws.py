@@ -61,6 +61,16 @@ class Holes(unittest.TestCase):
             assert joint.insert is not None
             self.assertAlmostEqual(hole(below, 39.5), joint.insert.bore_mm, delta=0.02)
 
+    def test_what_is_bought_is_drawn_with_its_own_measures(self) -> None:
+        """A shank of the thread's diameter, the head of the table on it."""
+        for size in ("M3", "M5"):
+            joint = screw(size=size)
+            standing = joined(joint).placed[0].standing
+            (drawn,) = joint.bought(standing, [(0.0, 0.0)])
+            grip, head = joint.driven(standing, (0, 0)).grip_mm, head_of(joint.size_mm, False)
+            for height, diameter in ((-1.0, joint.size_mm), (0.5 * grip, joint.size_mm), (grip + 0.5, head.diameter_mm)):
+                self.assertAlmostEqual(drawn.solid.slice(height).area, math.pi * diameter**2 / 4, delta=0.01 * diameter**2)
+
     def test_the_head_lies_as_deep_as_typed(self) -> None:
         for sunk in (0.0, 1.5):
             at = screw(sunk_mm=sunk).driven(joined(screw(sunk_mm=sunk)).placed[0].standing, (0, 0))
