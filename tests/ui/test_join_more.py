@@ -24,6 +24,21 @@ class JoiningMore(JoinCase):
         self.counted("joint", 1)
         expect(self.at("face").nth(1)).to_contain_text("2.0 mm apart")
 
+    def test_the_seam_of_an_open_cup_gets_a_lip_off_its_ends(self) -> None:
+        cup = tube(40, 37, 50).plus([Solid.cylinder(38, 0, 3)])
+        half = {"kind": "flat", "id": "p1", "axis": "x", "at_mm": 0.0}
+        self.show(self.started("Cup", stl_of(cup), partings=[half]), "join")
+        self.edited(self.at("add-lip").click)
+        expect(self.at("face").first).to_contain_text("middle lip")
+        self.edited(lambda: self.at("field-runs").select_option("inner"))
+        self.edited(lambda: self.type_in("stop_mm", "6"))
+        self.edited(lambda: self.type_in("thickness_mm", "2.4"))
+        self.at("finding").filter(has_text="of the wall only").first.wait_for()
+        self.edited(lambda: self.type_in("thickness_mm", "1.2"))
+        report = self.exported()
+        self.assertEqual([j["kind"] for j in report["joints"]], ["lip"])
+        self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
+
     def test_a_lid_gets_a_hinge_is_shown_open_and_printed_in_place(self) -> None:
         self.block(LID)
         self.edited(self.at("add-hinge").click)
