@@ -4001,6 +4001,13 @@ export interface components {
              */
             spares?: number | null;
             /**
+             * Stand
+             * @description several of them, where Hinoki places them: far out they bear more bending
+             * @default within
+             * @enum {string}
+             */
+            stand: "within" | "outwards";
+            /**
              * Tip
              * @description chamfer that leads it in, mm; none: by its size
              */
@@ -7957,6 +7964,13 @@ export interface components {
              * @enum {string}
              */
             shape: "round" | "square" | "flat";
+            /**
+             * Stand
+             * @description several of them, where Hinoki places them: far out they bear more bending
+             * @default within
+             * @enum {string}
+             */
+            stand: "within" | "outwards";
             /**
              * Tip
              * @description chamfer that leads it in, mm; none: by its size

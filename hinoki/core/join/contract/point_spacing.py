@@ -1,5 +1,7 @@
 """Spreading places over the room there is: the first two far apart, every further one as far from the others as can be."""
 
+import math
+
 import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
@@ -12,8 +14,9 @@ from hinoki.core.join.contract.terms import Place
 MOST_CANDIDATES = 250
 
 
-def spread(room: MultiPolygon, count: int, apart_mm: float) -> list[Place]:
-    """Up to `count` places in `room`, at least `apart_mm` from each other.
+def spread(room: MultiPolygon, count: int, apart_mm: float, edge_mm: float = math.inf) -> list[Place]:
+    """Up to `count` places in `room`, at least `apart_mm` from each other; several of them keep `edge_mm` off its edge, half its
+    largest radius at most.
 
     One place stands at the centre of the largest circle; the first two of several at the far ends of the longest
     chord, every further one as far from the others as can be (farthest-point choice).
@@ -23,7 +26,7 @@ def spread(room: MultiPolygon, count: int, apart_mm: float) -> list[Place]:
     radius, centre = largest_circle(room)
     if count == 1:
         return [_round(centre)]
-    inner = as_multi(room.buffer(-radius * 0.5))
+    inner = as_multi(room.buffer(-min(radius * 0.5, edge_mm)))
     points = _candidates(inner if not inner.is_empty else room)
     between = np.linalg.norm(points[:, None, :] - points[None, :, :], axis=2)
     level = np.abs(points[:, None, 1] - points[None, :, 1])

@@ -19,10 +19,10 @@ class DowelJoint(PegJoint, frozen=True):
     form: ClassVar[Form] = Form(
         "Dowels",
         "Dowels, loose",
-        ("count", "shape", "diameter_mm", "length_mm", "in_a_mm", "one_way", "tip_mm", "collar_mm", "spares"),
+        ("count", "stand", "shape", "diameter_mm", "length_mm", "in_a_mm", "one_way", "tip_mm", "collar_mm", "spares"),
         when="As pins, where neither piece should print with something standing out.",
         words=PEG_WORDS,
-        beside_fit=("count", "one_way", "collar_mm", "spares"),
+        beside_fit=("count", "stand", "one_way", "collar_mm", "spares"),
     )
 
     kind: Literal["dowel"] = "dowel"

@@ -1,5 +1,6 @@
 """What pins and dowels share: their measures, the shape of a peg and of the bore around it."""
 
+import math
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import Annotated, ClassVar, Literal, Self
@@ -27,7 +28,12 @@ FLAT_AT = 0.7
 """how far the flat of a flatted peg lies from its axis, as a share of the radius"""
 
 
-PEG_WORDS = {"shape": {"round": "Round", "square": "Square", "flat": "Round with a flat"}}
+FAR_OUT_MM = 3.0
+"""how far in from the edge of the room for it a peg that stands far out is"""
+PEG_WORDS = {
+    "shape": {"round": "Round", "square": "Square", "flat": "Round with a flat"},
+    "stand": {"within": "Over the face", "outwards": "Far out"},
+}
 
 
 class PegJoint(JointBase, frozen=True):
@@ -45,6 +51,9 @@ class PegJoint(JointBase, frozen=True):
     length_mm: Measure = Field(5.0, title="Length", description="mm")
     shape: PegShape = Field("round", title="Shape", description="square ones and ones with a flat do not turn")
     one_way: bool = Field(False, title="Only one way", description="places such that the pieces cannot be put together turned")
+    stand: Literal["within", "outwards"] = Field(
+        "within", title="Stand", description="several of them, where Hinoki places them: far out they bear more bending"
+    )
     tip_mm: Small | None = Field(None, title="Tip", description="chamfer that leads it in, mm; none: by its size")
 
     collar_mm: Thick = Field(
@@ -118,7 +127,7 @@ class PegJoint(JointBase, frozen=True):
 
     def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
         """One at the centre of the largest circle, several as far from each other as can be."""
-        return spread(room, self.wanted, apart_mm)
+        return spread(room, self.wanted, apart_mm, FAR_OUT_MM if self.stand == "outwards" else math.inf)
 
     def smaller(self) -> Self | None:
         """The next smaller whole measure, as much shorter."""

@@ -14,6 +14,8 @@ from hinoki.core.workshop.fits import Fit
 LENGTH_SHARES = (1.2, 0.8, 0.5)
 """lengths tried, as a share of the diameter: long first, short where the model is low"""
 LEAST_LENGTH_MM = 1.5
+WIDE_MM = 15.0
+"""on a face with a circle of this radius in it pegs stand far out, where they hold the seam and bear more bending"""
 SLENDER_MM, SLENDER_LENGTHS = 20.0, (2.0, 1.6, *LENGTH_SHARES)
 """a face no longer than this is the end of something slender: one long peg, with a flat so that it does not turn, bears more
 bending than two thin ones (Z = π d³/32; common practice: one and a half to two diameters into either piece)"""
@@ -40,7 +42,8 @@ def pegs(kind: Literal["pin", "dowel"]) -> Callable[[str, Depths, Fit, Standing]
             return DowelJoint.model_validate({**fields, "length_mm": 2 * length})
 
         count = count_for(extent)
-        several = (sized(d, share, count=count) for d in fitting for share in LENGTH_SHARES)
+        stand = "outwards" if radius >= WIDE_MM else "within"
+        several = (sized(d, share, count=count, stand=stand) for d in fitting for share in LENGTH_SHARES)
         if extent >= SLENDER_MM:
             return with_room(several, depths, standing)
         single = (sized(d, share, count=1, shape="flat") for d in fitting if d >= SLENDER_LEAST_MM for share in SLENDER_LENGTHS)
