@@ -15,8 +15,8 @@ MOST_CANDIDATES = 250
 
 
 def spread(room: MultiPolygon, count: int, apart_mm: float, edge_mm: float = math.inf) -> list[Place]:
-    """Up to `count` places in `room`, at least `apart_mm` from each other; several of them keep `edge_mm` off its edge, half its
-    largest radius at most.
+    """Up to `count` places in `room`, at least `apart_mm` from each other; several of them keep `edge_mm` off its edge, half
+    its largest radius at most.
 
     One place stands at the centre of the largest circle; the first two of several at the far ends of the longest
     chord, every further one as far from the others as can be (farthest-point choice).

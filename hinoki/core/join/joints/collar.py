@@ -5,10 +5,12 @@ outside of the model stays as it was. The hollow is what the sections of the who
 open wall, as of a bowl, is what is walled for the most part, and its collar stops before the ends of the wall.
 """
 
+import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
+import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon, Polygon
 
@@ -138,6 +140,9 @@ def _level(section: MultiPolygon) -> _Level:
 
 def _within(body: Solid, bounds: Bounds) -> Solid:
     for frame, side in bounds.planes:
+        reach = side * frame.heights(np.array(list(itertools.product(*zip(*body.bounds, strict=True)))))
+        if float(reach.min()) >= 0:  # all of it lies there
+            continue
         above, below = split_at(body, frame)
         body = above if side > 0 else below
     return body.minus([other for other in bounds.others if other.box_meets(body)])
