@@ -16,7 +16,7 @@ REACH_MM = 40.0
 def joined_seams(build: Build) -> list[tuple[float, float]]:
     """For every mating face the length of its outer outlines in mm, and how much of it lies within reach of a joint's element.
 
-    A joint that follows the outline holds all of it, a plain butt nothing.
+    A joint that follows the outline holds where it runs, a plain butt nothing.
     """
     placed = by_face(build.placed)
     return [_joined(face, placed[face.ref.id]) for face in build.faces]

@@ -14,11 +14,10 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.cache import Cache
 from hinoki.core.divide.contacts import contacts, separate_pairs
 from hinoki.core.divide.cut import End, Part
-from hinoki.core.divide.partings.base import box_sides
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
-from hinoki.core.geometry.sections import flat_faces_at
+from hinoki.core.geometry.sections import box_sides, flat_faces_at
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, Place, SideName
 from hinoki.core.progress import Tell, along, part_of, quiet
@@ -68,11 +67,10 @@ class MatingFace:
         hits = self.part(side).solid.ray(start + FAR_MM * self.frame.n, start + 1e-6 * self.frame.n)
         return float((hits[0] - start) @ self.frame.n) if len(hits) else -math.inf
 
-    @property
+    @cached_property
     def crossed(self) -> shapely.Geometry:
         """The lines on its plane in which the planes of other partings end it."""
-        near = self.shape.buffer(NEAR_PLANE_MM)
-        x0, y0, x1, y1 = near.bounds
+        x0, y0, x1, y1 = self.shape.bounds
         middle, far = np.array([(x0 + x1) / 2, (y0 + y1) / 2]), float(np.hypot(x1 - x0, y1 - y0))
         lines = []
         for other in {(end.parting, end.member): end.frame for part in (self.a, self.b) for end in part.ends}.values():
@@ -84,7 +82,7 @@ class MatingFace:
             away = float((self.frame.origin - other.origin) @ other.n) / steep + float(middle @ across)
             at, along = middle - away * across, np.array([-across[1], across[0]])
             lines.append(shapely.LineString([at - far * along, at + far * along]))
-        return shapely.intersection(shapely.union_all(lines), near)
+        return shapely.intersection(shapely.union_all(lines), self.shape.buffer(NEAR_PLANE_MM)) if lines else NOTHING
 
     @property
     def made_by(self) -> str:

@@ -5,9 +5,10 @@ from collections.abc import Sequence
 import numpy as np
 
 from hinoki.core.cache import Cache
-from hinoki.core.divide.partings.base import Member, Remark, box_sides
+from hinoki.core.divide.partings.base import Member, Remark
 from hinoki.core.geometry.filmless_cut import FILM_MM
 from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.sections import box_sides
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.stages import Keyed, stage
 

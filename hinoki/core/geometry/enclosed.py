@@ -38,6 +38,11 @@ def enclosed(shape: MultiPolygon, least_walled: float = LEAST_WALLED) -> Enclose
     return Enclosed(as_multi(shapely.union_all([*holes, within])), mouths)
 
 
+def ends_somewhere(shape: MultiPolygon) -> bool:
+    """Whether walls enclose a room and leave it open."""
+    return not enclosed(shape).mouths.is_empty
+
+
 def _within_open(walls: MultiPolygon, least_walled: float) -> tuple[shapely.Geometry, shapely.Geometry]:
     nothing = MultiPolygon(), shapely.MultiLineString()
     rooms = sorted(as_multi(shapely.difference(walls.convex_hull, walls), 1e-3).geoms, key=lambda p: -p.area)

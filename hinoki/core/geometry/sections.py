@@ -33,6 +33,14 @@ def section_of(solid: Solid, frame: Frame) -> MultiPolygon:
     return FramedSolid(solid, frame).section(0.0)
 
 
+def box_sides(solid: Solid, frame: Frame) -> tuple[float, float]:
+    """Lowest and highest reach of the upright box around a solid along the normal of `frame`, from its plane; costs nothing."""
+    low, high = solid.bounds
+    middle = float((low + high) @ frame.n) / 2 - frame.offset
+    half = float((high - low) @ np.abs(frame.n)) / 2
+    return middle - half, middle + half
+
+
 def flat_faces_at(mesh: Mesh, frame: Frame, upward: bool) -> MultiPolygon:
     """Outline of the triangles of `mesh` that lie in the plane of `frame` and look along (or against) its normal."""
     heights = np.abs(frame.heights(mesh.vertices)) < ON_PLANE_MM

@@ -13,6 +13,7 @@ from hinoki.core.findings import Params, Severity
 from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import AXES, Frame
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.sections import box_sides
 from hinoki.core.geometry.solid import Solid
 
 PieceKey = str
@@ -173,14 +174,6 @@ def sides_of(solid: Solid, frame: Frame) -> tuple[float, float]:
         return low, high
     exact = frame.heights(solid.mesh.vertices)
     return float(exact.min()), float(exact.max())
-
-
-def box_sides(solid: Solid, frame: Frame) -> tuple[float, float]:
-    """The same for the solid's upright box, which costs nothing."""
-    low, high = solid.bounds
-    middle = float((low + high) @ frame.n) / 2 - frame.offset
-    half = float((high - low) @ np.abs(frame.n)) / 2
-    return middle - half, middle + half
 
 
 def axis_vector(axis: str) -> Points:

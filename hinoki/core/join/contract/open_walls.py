@@ -1,6 +1,6 @@
 """Rims along open walls, as those of a bowl cut in two: where they run, and where the wall is too thin for them."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
@@ -55,10 +55,10 @@ class OpenRim:
             return None
         area, ends = whole
         across = self.thick_mm + standing.clearance_mm + 2 * standing.line_mm
-        ends += [part.buffer(across) for part in self._too_thin(area, standing)]
-        area = as_multi(shapely.difference(area, shapely.union_all(ends)), 1e-3)
+        gone = shapely.union_all([*ends, *(part.buffer(across) for part in self._too_thin(area, standing))])
+        area = as_multi(shapely.difference(area, gone), 1e-3)
         longer = 0.0 if self.runs == "middle" else self.high_mm
-        rim = as_multi(shapely.difference(area, shapely.union_all(ends).buffer(longer)), 1e-3) if ends else area
+        rim = as_multi(shapely.difference(area, gone.buffer(longer)), 1e-3)
         stretches = as_multi(shapely.intersection(rim, shape), 1e-3).geoms
         short = [part.buffer(standing.line_mm) for part in stretches if part.area < SHORTEST_MM * self.thick_mm]
         without = shapely.union_all(short)
@@ -83,13 +83,11 @@ class OpenRim:
     def _too_thin(self, area: MultiPolygon, standing: Standing) -> Iterator[shapely.Geometry]:
         """Places where the rim, or the wall beside it, is less than two printed lines thick anywhere over its height."""
         least = A_HAIR * 2 * standing.line_mm
-        section: Callable[[float], MultiPolygon] = lambda _: standing.shape  # noqa: E731 - what there is without pieces
-        if standing.sections is not None:
-            pieces = standing.sections
-            section = lambda share: pieces.section(self.female, share * self.high_mm)  # noqa: E731
+        pieces = standing.sections
         rebate = area.buffer(standing.clearance_mm)
         for share in DEPTHS:
-            there = as_multi(shapely.simplify(section(share), COARSE_MM))
+            section = standing.shape if pieces is None else pieces.section(self.female, share * self.high_mm)
+            there = as_multi(shapely.simplify(section, COARSE_MM))
             for shape in (shapely.intersection(there, area), shapely.difference(_opened(there, least), rebate)):
                 flat = as_multi(shape, 1e-3)
                 thin = as_multi(shapely.difference(flat, _opened(flat, least).buffer(1e-6)))

@@ -5,12 +5,10 @@ outside of the model stays as it was. The hollow is what the sections of the who
 open wall, as of a bowl, is what is walled for the most part, and its collar stops before the ends of the wall.
 """
 
-import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
-import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon, Polygon
 
@@ -18,7 +16,7 @@ from hinoki.core.geometry.enclosed import enclosed
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.polygons import as_multi
-from hinoki.core.geometry.sections import FramedSolid
+from hinoki.core.geometry.sections import FramedSolid, box_sides
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import NOWHERE, ROOT_MM, CollarWish, SideName
 
@@ -140,8 +138,8 @@ def _level(section: MultiPolygon) -> _Level:
 
 def _within(body: Solid, bounds: Bounds) -> Solid:
     for frame, side in bounds.planes:
-        reach = side * frame.heights(np.array(list(itertools.product(*zip(*body.bounds, strict=True)))))
-        if float(reach.min()) >= 0:  # all of it lies there
+        low, high = box_sides(body, frame)
+        if (low if side > 0 else -high) >= 0:  # all of it lies there
             continue
         above, below = split_at(body, frame)
         body = above if side > 0 else below

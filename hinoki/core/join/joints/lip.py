@@ -11,13 +11,13 @@ from pydantic import Field
 from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.forms import Form
-from hinoki.core.geometry.enclosed import enclosed
+from hinoki.core.geometry.enclosed import enclosed, ends_somewhere
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import least_wall, usual_wall
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase, Small
-from hinoki.core.join.contract.open_walls import Along, OpenRim, Runs
+from hinoki.core.join.contract.open_walls import DEPTHS, Along, OpenRim, Runs
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff, section_modulus_mm3
 from hinoki.core.join.contract.terms import (
     OPENING_MM,
@@ -122,7 +122,7 @@ class LipJoint(JointBase, frozen=True):
     @staticmethod
     def _wall(shape: MultiPolygon) -> float | None:
         """The thickness that counts: the least of closed walls, the usual one of those that end somewhere."""
-        if not enclosed(shape).mouths.is_empty:
+        if ends_somewhere(shape):
             return usual_wall(shape)
         least = least_wall(shape)
         return least[0] if least else None
@@ -156,11 +156,7 @@ class LipJoint(JointBase, frozen=True):
 
     def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
         """Straight; where it runs along one side of an open wall, in any way in which nothing meets."""
-        return None if self.runs != "middle" and self._ends(standing) else super().motions(standing)
-
-    @staticmethod
-    def _ends(standing: Standing) -> bool:
-        return not enclosed(standing.shape).mouths.is_empty
+        return None if self.runs != "middle" and ends_somewhere(standing.shape) else super().motions(standing)
 
     def _all_round(self, standing: Standing, grown: float) -> MultiPolygon:
         shape = as_multi(shapely.simplify(standing.shape, 0.003))
@@ -228,7 +224,8 @@ class LipJoint(JointBase, frozen=True):
         """Where the groove for the seal lies: beside the rim, on the land that stays flush."""
         if self.seal_mm <= 0:
             return MultiPolygon()
-        band = shapely.difference(self.cover(standing, self.seal_mm), self.cover(standing, 0.0))
+        cover, _ = self.covers(standing)
+        band = shapely.difference(cover(self.seal_mm), cover(0.0))
         return as_multi(shapely.intersection(band, standing.shape), 1e-3)
 
     def _drawn(self, area: MultiPolygon, low: float, high: float, standing: Standing) -> Solid:
@@ -267,7 +264,7 @@ class LipJoint(JointBase, frozen=True):
         area, rebate = cover(0.0), around(standing.clearance_mm)
         least = 2 * standing.line_mm
         walls: dict[str, float] = {}
-        for share in (0.02, 0.5, 1.0):
+        for share in DEPTHS:
             there = sections.section(self.female, share * self.height_mm)
             for name, shape in (
                 ("rim", as_multi(shapely.intersection(there, area), 1e-3)),

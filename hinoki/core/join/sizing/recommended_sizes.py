@@ -12,7 +12,7 @@ from pydantic import AfterValidator
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.forms import kind_name, kinds_of, named_kind
-from hinoki.core.geometry.enclosed import enclosed, is_closed
+from hinoki.core.geometry.enclosed import ends_somewhere, is_closed
 from hinoki.core.geometry.sections import largest_circle, least_wall, usual_wall
 from hinoki.core.join.contract.screw_threads import minor_diameter_mm, thread_sizes
 from hinoki.core.join.joints import (
@@ -226,7 +226,7 @@ def _rims(standing: Standing) -> Iterator[tuple[float, dict[str, Any]]]:
     if wall_mm >= two_lines + 2 * side:
         for thick in (max(two_lines, math.floor(20 * min(wall_mm / 3, wall_mm - 2 * side)) / 20), two_lines):
             middle.append({"runs": "middle", "thickness_mm": thick, "land_mm": round((wall_mm - thick) / 2, 3)})
-    if wall_mm >= two_lines + side and not enclosed(standing.shape).mouths.is_empty:
+    if wall_mm >= two_lines + side and ends_somewhere(standing.shape):
         for share in (0.5, 1.0, 0.0):  # walls may lean either way over its height
             thick = math.floor(20 * (two_lines + share * (wall_mm - two_lines - side))) / 20
             inner.append({"runs": "inner", "thickness_mm": thick, "on": standing.first})
