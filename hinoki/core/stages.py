@@ -10,7 +10,7 @@ import inspect
 from collections.abc import Callable, Mapping, Set
 from dataclasses import dataclass, fields, is_dataclass
 from functools import update_wrapper
-from typing import Any, Generic, ParamSpec, Protocol, TypeVar, runtime_checkable
+from typing import Any, Generic, ParamSpec, TypeVar
 
 import numpy as np
 import orjson
@@ -26,15 +26,6 @@ NO_INPUT = ("cache", "tell", "source_of")
 """parameters that cannot change a result; files are named by their hash"""
 STAGES: dict[str, "Stage[Any, Any]"] = {}
 """every stage, by its name"""
-
-
-@runtime_checkable
-class Fingerprinted(Protocol):
-    """Something that tells all that made it, shorter than by what it is."""
-
-    @property
-    def fingerprint(self) -> object:
-        """Equal for equal things, other for others."""
 
 
 @dataclass(frozen=True)
@@ -102,7 +93,7 @@ def digest(value: object) -> str:
 
 
 def _plain(value: object) -> object:
-    if isinstance(value, Fingerprinted):
+    if hasattr(value, "fingerprint"):  # it tells all that made it, shorter than by what it is
         return value.fingerprint
     if isinstance(value, BaseModel):
         return value.model_dump(mode="json")

@@ -21,6 +21,7 @@ from hinoki.store.database import Database, migrate
 from hinoki.store.tables import fit_answers, print_photos, prints, projects, spools
 from hinoki.store.tables import printers as machines
 from hinoki.store.tables import workshop as shelf
+from tests.effort import either
 from tests.printed import prepared
 
 STATES = (*ACTIVE, *ENDED)
@@ -131,7 +132,11 @@ class LivesTest(Lives.TestCase):  # type: ignore[misc,name-defined]
     """The machine, run as a test of this module."""
 
     settings = settings(
-        max_examples=30, stateful_step_count=25, deadline=None, derandomize=True, suppress_health_check=list(HealthCheck)
+        max_examples=either(10, 100),
+        stateful_step_count=25,
+        deadline=None,
+        derandomize=True,
+        suppress_health_check=list(HealthCheck),
     )
 
 

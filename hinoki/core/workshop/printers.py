@@ -78,6 +78,18 @@ class Printer(BaseModel, frozen=True):
             return 0.0 if circle_around(footprint)[1] * 2 <= self.room_mm[0] + SLACK_MM else None
         return turn_on_bed(footprint, self.room_mm)
 
+    def turning(self, footprints: Points) -> "np.ndarray":
+        """Which of several footprints (k, 2, n) fit the bed at some angle, (k,)."""
+        found = np.zeros(len(footprints), dtype=bool)
+        undecided = np.arange(len(footprints))
+        if self.bed_shape == "rectangular" and len(footprints):
+            spare, doubt = _coarse_spare(footprints, self.room_mm)
+            found[:] = spare >= -SLACK_MM
+            undecided = np.flatnonzero(~found & (spare + doubt >= -SLACK_MM))
+        for k in undecided:
+            found[k] = self.turn(footprints[k].T) is not None
+        return found
+
     def holds(self, size: Points) -> bool:
         """Whether a box of `size` (3,) fits some way up."""
         if self.bed_shape == "rectangular":
@@ -117,7 +129,8 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
         return 0.0
     if depth <= room[0] + SLACK_MM and width <= room[1] + SLACK_MM:
         return 90.0
-    if _far_over(footprint, room, float(np.hypot(width, depth))):
+    (spare,), (doubt,) = _coarse_spare(footprint.T[None], room)
+    if spare + doubt < -SLACK_MM:
         return None
     hull = footprint[ConvexHull(footprint).vertices]
     edges = np.roll(hull, -1, axis=0) - hull
@@ -125,9 +138,9 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
     angles = np.concatenate([-calipers, 90 - calipers, np.arange(1.0, 180.0)])
     turn = np.radians(angles)
     x, y = np.column_stack([np.cos(turn), -np.sin(turn)]), np.column_stack([np.sin(turn), np.cos(turn)])
-    spare = np.minimum(room[0] - _widths(hull, edges, x), room[1] - _widths(hull, edges, y))
-    best = int(np.argmax(spare))
-    return float(angles[best]) if spare[best] >= -SLACK_MM else None
+    left = np.minimum(room[0] - _widths(hull, edges, x), room[1] - _widths(hull, edges, y))
+    best = int(np.argmax(left))
+    return float(angles[best]) if left[best] >= -SLACK_MM else None
 
 
 def _widths(hull: Points, edges: Points, ways: Points) -> Points:
@@ -146,11 +159,14 @@ def _widths(hull: Points, edges: Points, ways: Points) -> Points:
     return furthest(ways) + furthest(-ways)
 
 
-def _far_over(footprint: Points, room: Points, diameter: float) -> bool:
-    """Whether a footprint fits at no angle for certain: an extent changes by no more than the diameter for each radian."""
-    widths = np.ptp(np.column_stack([np.cos(COARSE), -np.sin(COARSE)]) @ footprint.T, axis=1)
-    spare = np.minimum(room[0] - widths, room[1] - np.roll(widths, len(COARSE) // 2))
-    return bool(spare.max() + diameter * COARSE[1] / 2 < -SLACK_MM)
+def _coarse_spare(footprints: Points, room: Points) -> tuple[Points, Points]:
+    """The room left in mm at the best of the angles COARSE, (k,), for each of the footprints (k, 2, n), and by how much less
+    may be missing at an angle between: an extent changes by no more than the diameter for each radian."""
+    x, y = footprints[:, 0], footprints[:, 1]
+    widths = np.array([np.ptp(np.cos(turn) * x - np.sin(turn) * y, axis=1) for turn in COARSE])
+    spare = np.minimum(room[0] - widths, room[1] - np.roll(widths, len(COARSE) // 2, axis=0)).max(axis=0)
+    diameter = np.hypot(widths[0], widths[len(COARSE) // 2])
+    return spare, diameter * COARSE[1] / 2
 
 
 def circle_around(footprint: Points) -> tuple[Points, float]:

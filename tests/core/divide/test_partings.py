@@ -1,6 +1,7 @@
 """Partings: keys, lumps, chosen pieces, edge cases of planes; properties over random planes."""
 
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given
@@ -8,11 +9,12 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from hinoki.core.cache import Cache
+from hinoki.core.divide import cut
 from hinoki.core.divide.cut import Parted, part_model
 from hinoki.core.divide.partings import EvenParting, FlatParting, PartingBase
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.solid import Solid
-from tests.effort import tried
+from tests.effort import either, tried
 from tests.shapes import across, box, level, torus, tube
 
 
@@ -95,8 +97,9 @@ class Edges(unittest.TestCase):
         self.assertIn("parting-piece-gone", [f.code for f in result.findings])
 
     def test_too_many_pieces_are_refused(self) -> None:
-        rows = [EvenParting(id=f"p{i}", axis=a, parts=40) for i, a in enumerate("xyz", start=1)]
-        with self.assertRaises(BadPlan):
+        most, parts = either((60, 4), (cut.MOST_PIECES, 40))
+        rows = [EvenParting(id=f"p{i}", axis=a, parts=parts) for i, a in enumerate("xyz", start=1)]
+        with patch.object(cut, "MOST_PIECES", most), self.assertRaisesRegex(BadPlan, f"more than {most} pieces"):
             parted(box(400, 400, 400), *rows)
 
     def test_parts_by_number_or_length_but_not_both(self) -> None:

@@ -70,8 +70,8 @@ SHAPES = {
     "stairs": box(420, 120, 60).plus([Solid.box([-210 + 140 * k, -60, 0], [210, 60, 60 + 90 * k]) for k in (1, 2)]),
 }
 
-USUAL = ("bar", "block just over", "long rod", "ring", "L", "tree of three")
-"""of these, proposals are made in every run: long, hardly too large, thin, round, branching"""
+USUAL = ("block just over", "long rod", "ring", "L")
+"""of these, proposals are made in every run: hardly too large, long and thin, round, branching"""
 
 
 def proposed(solid: Solid, wishes: Wishes | None = None, **more: object) -> tuple[Plan, Proposals]:
