@@ -70,7 +70,7 @@ def missed(build: Build, wants: Wants, bound: int) -> tuple[str, ...]:
 
 def _mirrored(build: Build, axis: int) -> bool:
     """Whether every piece has a mirror image among the pieces or is one itself, or more than two pieces are alike."""
-    solids = [part.solid for part in build.parts]
+    solids = [part.solid for part in build.before]  # what joints add and take is not a matter of the division
     low = np.min([s.bounds[0] for s in solids], axis=0)
     high = np.max([s.bounds[1] for s in solids], axis=0)
     size, middle = float((high - low).max()), float(low[axis] + high[axis]) / 2

@@ -50,6 +50,16 @@ class Rooms(unittest.TestCase):
         self.assertFalse(enclosed(legs).room.is_empty)
         self.assertTrue(enclosed(legs, 0.55).room.is_empty)
 
+    def test_rooms_beside_each_other_are_counted_where_they_are_asked_for_and_open_one_way(self) -> None:
+        """A tray with three compartments, cut through; and walls like an H, open above and below."""
+        comb = as_multi(box(0, 0, 92, 30).difference(MultiPolygon([box(30 * k + 2, 2, 30 * k + 30, 31) for k in range(3)])))
+        self.assertTrue(enclosed(comb).room.is_empty)
+        room, mouths = enclosed(comb, 0.55, several=True)
+        self.assertAlmostEqual(room.area, 3 * 28 * 28)
+        self.assertAlmostEqual(mouths.length, 3 * 28, delta=0.01)
+        aitch = as_multi(box(0, 0, 40, 62).difference(MultiPolygon([box(2, -1, 38, 30), box(2, 32, 38, 63)])))
+        self.assertTrue(enclosed(aitch, 0.55, several=True).room.is_empty)
+
     def test_a_small_opening_in_a_wall_does_not_make_it_closed(self) -> None:
         pierced = CHANNEL.difference(Point(0, 1.5).buffer(1))
         self.assertFalse(is_closed(pierced))

@@ -179,6 +179,22 @@ class OpenWalls(unittest.TestCase):
                 self.assertEqual(one.common(two).volume_mm3, 0)
         self.assertEqual({f.code for f in findings_of(result) if f.severity == "must-fix"}, set())
 
+    def test_compartments_beside_each_other_get_collars_each(self) -> None:
+        """A tray of three, walls of 1.6 mm, cut through them: pegs stand in the corners, nothing over the walls' upper ends."""
+        cells = [Solid.box([-30, y, 2], [30, y + 28.4, 31]) for y in (-43.4, -14.2, 15.0)]
+        tray = Solid.box([-31.6, -45, 0], [31.6, 45, 30]).minus(cells)
+        data = stl_of(tray)
+        plan = plan_for(data, across(1, "x", 0))
+        joints = suited(built(data, plan), plan, SuitWish(kind="auto")).joints
+        result = built(data, plan.model_copy(update={"joints": tuple(joints)}))
+        (placed,) = result.placed
+        self.assertEqual((placed.joint.kind, found(result)), ("pin", set()))
+        self.assertGreaterEqual(len(placed.places), 2)
+        for gained in placed.gains.values():
+            self.assertEqual(len(gained.lumps()), 3)
+            self.assertLess(gained.bounds[1][2], 28.1)
+        self.assertEqual({f.code for f in findings_of(result) if f.severity == "must-fix"}, set())
+
     def test_what_lies_between_two_legs_is_no_hollow(self) -> None:
         legs = MultiPolygon([shapely.box(0, 0, 20, 20), shapely.box(40, 0, 60, 20)])
         self.assertTrue(hollow_beside(legs, legs, 3.0).is_empty)

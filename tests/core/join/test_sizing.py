@@ -7,10 +7,14 @@ import numpy as np
 import shapely
 
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import DovetailJoint, Joint, PinJoint
+from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, LipJoint, PinJoint
 from hinoki.core.join.labels import SIZES_MM
+from hinoki.core.join.sizing.peg_sizing import PEG_SIZES_MM
+from hinoki.core.join.sizing.recommended_sizes import KEY_SIZES, NECKS_MM, RING_PITCHES_MM, WIDTHS_MM, _rims
 from hinoki.core.propose.recommend_joints import SuitWish, suited
-from tests.shapes import box, built, level, plan_for, stl_of
+from tests.shapes import box, built, level, plan_for, stl_of, tube
+
+FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 
 
 def chosen(solid: Solid, kind: str, at: float = 20.0) -> Joint:
@@ -51,6 +55,34 @@ class Directions(unittest.TestCase):
         shape = shapely.MultiPoint(lean.mesh.vertices[:, :2]).convex_hull
         self.assertAlmostEqual(shapely.minimum_rotated_rectangle(shape).area, 120 * 40, places=3)
         self.assertEqual(getattr(chosen(lean, "pin", at=30.0), "count", None), 3)  # 120 long, though its box is 113
+
+
+class Ladders(unittest.TestCase):
+    def test_sizes_that_are_tried_go_down(self) -> None:
+        for sizes in (NECKS_MM, WIDTHS_MM, KEY_SIZES, PEG_SIZES_MM, RING_PITCHES_MM):
+            self.assertEqual(list(sizes), sorted(set(sizes), reverse=True))
+
+    def test_a_rim_is_at_most_three_times_as_high_as_it_is_thick(self) -> None:
+        """Common practice. Thin walls get low rims, thick ones rims of one and a half times their wall, up to 8 mm."""
+        for wall in (2.0, 2.4, 4.0):
+            rim = chosen(tube(40, 40 - wall, 40), "lip")
+            assert isinstance(rim, LipJoint)
+            thick = rim.thickness_mm or wall / 2
+            self.assertLessEqual(rim.height_mm, max(2.0, 3 * thick), wall)
+            self.assertGreaterEqual(rim.height_mm, 0.75 * wall, wall)
+
+    def test_in_the_middle_of_an_open_wall_two_printed_lines_are_left_on_either_side(self) -> None:
+        for wall in (2.6, 3.0, 3.5, 5.0):
+            shell = tube(60, 60 - wall, 40).minus([Solid.box([0, -70, -1], [70, 70, 41])])
+            data = stl_of(shell)
+            plan = plan_for(data, level(1, 20), bed=(600, 600, 600))
+            standing = built(data, plan.model_copy(update={"joints": (LipJoint(id="j1", face=FACE),)})).placed[0].standing
+            for _, rim in _rims(standing):
+                if rim["runs"] == "middle":
+                    beside = 2 * standing.line_mm + standing.clearance_mm
+                    self.assertGreaterEqual(rim["thickness_mm"], 2 * standing.line_mm, wall)
+                    self.assertGreaterEqual(wall - rim["thickness_mm"] + 0.05, 2 * beside, wall)
+                    self.assertAlmostEqual(rim["thickness_mm"] + 2 * rim["land_mm"], wall, delta=0.1)
 
 
 class Letters(unittest.TestCase):

@@ -26,6 +26,7 @@ class Smaller(unittest.TestCase):
             thread = ThreadJoint(id="j1", face=FACE, diameter_mm=diameter, pitch_mm=3, length_mm=length).smaller()
             assert isinstance(thread, ThreadJoint)
             self.assertEqual((thread.diameter_mm, thread.pitch_mm, thread.length_mm), smaller)
+        self.assertIsNone(ThreadJoint(id="j1", face=FACE, diameter_mm=6, pitch_mm=1, length_mm=6).smaller())
         ring = ThreadJoint(id="j1", face=FACE, diameter_mm=24, pitch_mm=3, length_mm=12, bore_mm=10)
         self.assertIsNone(ring.smaller())
 

@@ -64,6 +64,21 @@ class Formulas(unittest.TestCase):
         bare = joined(ButtJoint(id="j1", face=FACE, glue=""))
         self.assertIsNone(strength_of(bare.placed[0], bare.plan))
 
+    def test_nuts_bear_on_their_six_sides_less_the_hole(self) -> None:
+        """A nut M4 is 7 mm across its flats (ISO 4032): √3/2 · 7² = 42.4 mm², less the hole; at 50 N/mm²."""
+        for count in (1, 2):
+            screw = ScrewJoint(id="j1", face=FACE, size="M4", into="nut", count=count)
+            area = math.sqrt(3) / 2 * 49 - math.pi / 4 * screw.hole_mm**2
+            self.assertAlmostEqual(holds(screw), count * 50 * area, delta=0.1)
+
+    def test_ridges_and_rims_in_shear(self) -> None:
+        """τ between layers is 50 / √3 / 2 = 14.43 N/mm²: a ridge of 4 mm over 60 mm; half of a rim of 2 mm round 60 × 60
+        mm, which has 60² − 56² = 464 mm²."""
+        tongue = TongueJoint(id="j1", face=FACE, width_mm=4, ends="through")
+        self.assertAlmostEqual(holds(tongue), 14.434 * 4 * 60, delta=20)
+        lip = LipJoint(id="j1", face=FACE, runs="outer", thickness_mm=2)
+        self.assertAlmostEqual(holds(lip), 14.434 * 464 / 2, delta=1)
+
     def test_every_kind_has_an_estimate_with_its_formula_named(self) -> None:
         for kind in (DowelJoint, LipJoint, TongueJoint, MagnetJoint, ScrewJoint):
             found = strength(joined(kind(id="j1", face=FACE)))

@@ -79,7 +79,7 @@ def hollow_beside(section: MultiPolygon, shape: MultiPolygon, thick_mm: float) -
 def _rooms(section: MultiPolygon) -> tuple[list[Polygon], shapely.Geometry]:
     """All holes and the room of open walls, and across which lines those are open."""
     holes = [Polygon(ring) for part in section.geoms for ring in part.interiors]
-    room, mouths = enclosed(section, LEAST_WALLED)
+    room, mouths = enclosed(section, LEAST_WALLED, several=True)
     return (holes if mouths.is_empty else [*holes, *room.geoms]), mouths
 
 

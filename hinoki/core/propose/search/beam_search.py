@@ -77,7 +77,8 @@ class State:
     partings: tuple[PartingBase, ...] = ()
     seam: float = 0.0
     cramped: float = 0.0
-    slivers: int = 0
+    slivers: float = 0.0
+    """pieces too small to be one, and cuts that run within a wall, by the share of them that does"""
 
     @property
     def looks(self) -> tuple[tuple[object, ...], ...]:
@@ -243,7 +244,7 @@ class Search:
         return None
 
     def _rough(self, judged: Judged, weights: Weights) -> float:
-        sliver = weights.sliver * (judged.smallest < SLIVER_SHARE)
+        sliver = weights.sliver * ((judged.smallest < SLIVER_SHARE) + judged.plate_share)
         cuts = len(judged.sections)
         # what is still to be cut will have seams like these
         seam = judged.seam * max(1.0, (judged.needs - 1) / cuts)
@@ -277,7 +278,7 @@ class Search:
         before = {p.key for p in state.parts}
         new = [p for p in parts if p.key not in before]
         least = SLIVER_SHARE * 0.25 * worst.solid.volume_mm3
-        slivers = sum(p.solid.volume_mm3 < least for p in new)
+        slivers = sum(p.solid.volume_mm3 < least for p in new) + judged.plate_share
         seam = judged.seam * len(targets) if len(targets) > 1 else judged.seam
         cramped = self._cramped(worst, judged) * len(targets)
         return State(

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.divide.cut import Part
@@ -17,10 +18,12 @@ from hinoki.core.divide.partings.base import spot
 from hinoki.core.divide.partings.flat import plane_fields
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid, largest_circle
 from hinoki.core.propose.search.bed_fit import Room
 from hinoki.core.propose.search.constraints import Heed
 from hinoki.core.propose.search.mirrored_cuts import mirrors_row, own_mirrors
+from hinoki.core.propose.search.plates import DEEP_MM, plate_share, plates
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
 
 SCANNED = 16
@@ -28,6 +31,8 @@ SCANNED = 16
 NEAR_MM = 0.5
 SLANTED_DEG = 8.0
 """principal axes nearer to X, Y, Z than this are not tried as well"""
+BESIDE_MM = 2 * DEEP_MM
+"""how far beside a wall a plane is tried that would run within it"""
 MOST_SPANS = 60
 ALIKE = 1 - 1e-9
 """cosine from which two directions are the same"""
@@ -36,8 +41,8 @@ ALIKE = 1 - 1e-9
 @dataclass(frozen=True)
 class Judged:
     """A parting for a piece (without its targets): how many pieces its parts still need, the weighted length of its seam,
-    the share of the piece's length that its shortest part has, its sections, and the share of the planes mirroring the piece
-    that do not mirror its cuts."""
+    the share of the piece's length that its shortest part has, its sections, the share of the planes mirroring the piece
+    that do not mirror its cuts, and where its sections are over plates."""
 
     parting: PartingBase
     needs: int
@@ -45,6 +50,12 @@ class Judged:
     smallest: float
     sections: tuple[MultiPolygon, ...] = ()
     lopsided: float = 0.0
+    plates: tuple[MultiPolygon, ...] = ()
+
+    @property
+    def plate_share(self) -> float:
+        """How much of the sections is over plates."""
+        return plate_share(self.sections, self.plates)
 
 
 class Cuttings:
@@ -110,6 +121,7 @@ class Cuttings:
         """Where one plane may be worth it."""
         length = high - low
         wanted = [low + length * k / count for count in spans if 2 <= count <= 6 for k in range(1, count)]
+        wanted += [at + side * BESIDE_MM for at in wanted if self._over(framed, axis, at).area for side in (-1, 1)]
         wanted += [edge for room in self._room.lengths for edge in (low + room, high - room)]
         scan = low + length * (np.arange(SCANNED) + 0.5) / SCANNED
         costs = np.array([self._heed.seam_cost(self._section(framed, axis, at), self._frame(axis, at)) for at in scan])
@@ -135,10 +147,15 @@ class Cuttings:
             self._sections[key] = framed.section(offset)
         return self._sections[key]
 
+    def _over(self, framed: FramedSolid, axis: Points, offset: float) -> MultiPolygon:
+        """Where the section at an offset is over a plate."""
+        beside = [self._section(framed, axis, offset + side * DEEP_MM) for side in (-1, 1)]
+        return plates(self._section(framed, axis, offset), beside)
+
     def _judge(
         self, framed: FramedSolid, axis: Points, heights: Points, offsets: Sequence[float], parting: PartingBase
     ) -> Judged | None:
-        seam, rims, sections = 0.0, [], []
+        seam, rims, sections, over = 0.0, [], [], []
         for at in offsets:
             frame = self._frame(axis, at)
             kept = self._heed.crossed(frame, self._low, self._high)
@@ -151,6 +168,7 @@ class Cuttings:
             seam += self._heed.seam_cost(section, frame)
             rims.append(_rim(section, frame))
             sections.append(section)
+            over.append(self._over(framed, axis, at))
         slabs = np.searchsorted(np.asarray(offsets), heights)
         needs = 0
         for k in range(len(offsets) + 1):
@@ -158,12 +176,16 @@ class Cuttings:
             needs += self._room.needed_by(points)
         spans = np.diff([heights.min(), *offsets, heights.max()])
         lopsided = sum(not mirrors_row(m, axis, offsets) for m in self._mirrored) / max(1, len(self._mirrors))
-        return Judged(parting, needs, seam, float(spans.min() / spans.sum()), tuple(sections), lopsided)
+        return Judged(parting, needs, seam, float(spans.min() / spans.sum()), tuple(sections), lopsided, tuple(over))
 
 
 def room_of(judged: Judged) -> float:
-    """The least room for joints on the sections of a candidate, the radius of a circle in mm."""
-    rooms = [largest_circle(MultiPolygon([part]))[0] for section in judged.sections for part in section.geoms]
+    """The least room for joints on the sections of a candidate, the radius of a circle in mm, plates left out."""
+    rooms = []
+    for section, over in zip(judged.sections, judged.plates, strict=True):
+        for part in section.geoms:
+            firm = as_multi(shapely.difference(part, over))
+            rooms.append(max((largest_circle(MultiPolygon([one]))[0] for one in firm.geoms), default=0.0))
     return min(rooms, default=0.0)
 
 
