@@ -1,6 +1,5 @@
 """Joints that lock pieces, as pins all round a ring do, are made otherwise, so that all can be put together."""
 
-import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -9,7 +8,6 @@ from hinoki.core.assemble.assembled import ordered
 from hinoki.core.assemble.interlocks import Freed
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import check
 from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.sizing.recommended_sizes import SuitKind
@@ -17,6 +15,7 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.lay_pieces import Rebuild
 from hinoki.core.propose.recommend_joints import SuitView, SuitWish, suited
+from hinoki.core.propose.slide_in import nothing_to_fix, run_along, slid_in
 
 MOST_FREED = 4
 """joints that are made otherwise"""
@@ -37,9 +36,11 @@ def unlocked(
     plan: Plan, built: Build, rebuild: Rebuild, cache: Cache, tell: Tell = quiet, kept: Sequence[Joint] = ()
 ) -> tuple[Plan, Build, bool]:
     """The plan with other joints where its pieces lock each other: dovetails and tongues turned, keys from outside where there
-    is room for them, else glue; one after another until all can be put together, or until no more are tried, and none of those
-    that are `kept`. Then its build, and whether pieces still lock each other."""
+    is room for them, dovetails or tongues on all faces of a piece so that it slides in, else glue; one after another until all
+    can be put together, or until no more are tried, and none of those that are `kept`. Then its build, and whether pieces still
+    lock each other."""
     staying = {joint.id for joint in kept}
+    slid: set[str] = set()
     for step in range(MOST_FREED + 1):
         within = part_of(tell, step / (MOST_FREED + 1), (step + 1) / (MOST_FREED + 1))
         out = ordered(plan, built, cache, within)
@@ -49,7 +50,14 @@ def unlocked(
         joint = next((j for j in plan.joints if j.id in named), None)
         if not out.order.locked or joint is None or step == MOST_FREED:
             return plan, built, bool(out.order.locked)
-        plan, built = _turned(plan, built, joint, ways, rebuild, cache) or _replaced(plan, joint, rebuild)
+        plan, built = (
+            _turned(plan, built, joint, ways, rebuild, cache)
+            or _replaced(plan, joint, "key", rebuild)
+            or slid_in(plan, built, [p for p in (joint.face.a, joint.face.b) if p not in slid], staying, rebuild, cache)
+            or _replaced(plan, joint, "butt", rebuild)
+            or _without(plan, joint, rebuild)
+        )
+        slid |= {joint.face.a, joint.face.b}
     raise AssertionError("the last step returns")
 
 
@@ -61,24 +69,27 @@ def _turned(
     frame = next((f.frame for f in built.faces if f.ref.id == joint.face.id), None)
     if way is None or frame is None or not isinstance(joint, RunningJoint):
         return None
-    for turn in (0.0, 180.0):
-        along = math.degrees(math.atan2(float(np.array(way) @ frame.v), float(np.array(way) @ frame.u))) + turn
-        other = joint.model_copy(update={"along_deg": round((along + 180) % 360 - 180, 3), "places": None})
-        if float(other.way(frame) @ np.array(way)) < 0.99:
-            continue
+    for other in run_along(joint, frame, np.array(way)):
         tried = plan.model_copy(update={"joints": tuple(other if j.id == joint.id else j for j in plan.joints)})
         found = rebuild(tried)
-        if not any(f.severity == "must-fix" and f.joint == joint.id for f in check(found, cache).findings):
+        if nothing_to_fix(found, {joint.id}, cache):
             return tried, found
     return None
 
 
-def _replaced(plan: Plan, joint: Joint, rebuild: Rebuild) -> tuple[Plan, Build]:
-    """Keys on the joint's face, which go in afterwards, or glue."""
-    face = joint.face.id
-    rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id != face)})
-    bare = rebuild(rest)
-    kinds: tuple[SuitKind, ...] = ("butt",) if joint.kind == "key" else ("key", "butt")
-    made = next((j for k in kinds if (j := suited(bare, rest, SuitWish(kind=k, faces=[face])).joints)), [])
+def _replaced(plan: Plan, joint: Joint, kind: SuitKind, rebuild: Rebuild) -> tuple[Plan, Build] | None:
+    """A joint of another kind on the joint's face: keys, which go in afterwards, or glue. None where it is one or has no
+    room."""
+    if joint.kind == kind:
+        return None
+    rest, bare = _without(plan, joint, rebuild)
+    made = suited(bare, rest, SuitWish(kind=kind, faces=[joint.face.id])).joints
+    if not made:
+        return None
     plan = rest.model_copy(update={"joints": (*rest.joints, *made)})
     return plan, rebuild(plan)
+
+
+def _without(plan: Plan, joint: Joint, rebuild: Rebuild) -> tuple[Plan, Build]:
+    rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id != joint.face.id)})
+    return rest, rebuild(rest)

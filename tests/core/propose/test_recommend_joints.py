@@ -91,6 +91,20 @@ class Own(unittest.TestCase):
             self.assertEqual(assembled(both, after, cache).order.locked, [])
             self.assertEqual([(f.code, f.params) for f in findings_of(after) if f.severity == "must-fix"], [])
 
+    def test_where_keys_have_no_room_the_last_part_of_a_ring_slides_in_from_above(self) -> None:
+        """A wall of 6 mm, upright: lips or pins on the third seam would lock it, and tongues along Z do not."""
+        plan, cache = self.base(tube(60, 54, 60), WedgesParting(id="p1", axis="z", count=3))
+        bare = self.built(plan, cache)
+        for kind in ("auto", "pin"):
+            found = suited_together(bare, plan, SuitWish(kind=kind), lambda p, c=cache: self.built(p, c), cache)  # type: ignore[misc]
+            self.assertEqual([j.kind for j in found.joints].count("tongue"), 2, found.joints)
+            both = plan.model_copy(update={"joints": tuple(found.joints)})
+            order = assembled(both, self.built(both, cache), cache).order
+            self.assertEqual(order.locked, [])
+            last = order.steps[-1].motion
+            assert last is not None
+            self.assertGreater(abs(float(np.array(last.way)[2])), 0.99)
+
     def test_joints_of_the_makers_own_stay_as_they_are(self) -> None:
         plan, cache = self.ring()
         bare = self.built(plan, cache)
