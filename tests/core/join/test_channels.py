@@ -134,6 +134,15 @@ class Rods(unittest.TestCase):
 
 
 class Cables(unittest.TestCase):
+    def test_a_bend_at_any_angle_begins_where_the_straight_ends(self) -> None:
+        """A bend of radius r by the angle t begins r · tan(t / 2) before the corner, as on any drawing."""
+        for turn in (30.0, 60.0, 120.0):
+            t = math.radians(turn)
+            path = cable((-60, 0, 0), (0, 0, 0), (60 * math.cos(t), 0, 60 * math.sin(t)), bend_mm=10).path()
+            self.assertAlmostEqual(float(np.linalg.norm(path[1])), 10 * math.tan(t / 2), places=6)
+            self.assertAlmostEqual(float(np.linalg.norm(path[-2])), 10 * math.tan(t / 2), places=6)
+            self.assertAlmostEqual(float(path[1][2]), 0.0, places=6)
+
     def test_bends_have_the_radius_wished_and_the_path_is_smooth(self) -> None:
         way = cable((0, 0, -5), (0, 0, 50), (60, 0, 50), bend_mm=10)
         path = way.path()

@@ -27,6 +27,10 @@ def holes(shape: HoleShape, **more: object) -> list[shapely.Polygon]:
     made = ladder(Hole(shape=shape, size_mm=10, deep_mm=5, **more), STEPS, 1.6, 0.45)  # type: ignore[arg-type]
     (piece,) = made.pieces
     (whole,) = piece.solid.slice(FLOOR_MM + 2.5).geoms
+    return holes_of(whole)
+
+
+def holes_of(whole: shapely.Polygon) -> list[shapely.Polygon]:
     return sorted((shapely.Polygon(r) for r in whole.interiors), key=lambda r: r.centroid.x)
 
 
@@ -40,6 +44,17 @@ class Plates(unittest.TestCase):
             self.assertAlmostEqual(hole.area, math.sqrt(3) / 2 * (10 + 2 * step) ** 2, delta=1e-3)
         for hole, step in zip(holes("square", width_mm=6), STEPS, strict=True):
             self.assertAlmostEqual(hole.area, (10 + 2 * step) * (6 + 2 * step), delta=1e-3)
+
+    def test_they_are_named_by_their_size_and_a_wall_is_left_round_all_of_them(self) -> None:
+        self.assertEqual(Hole(size_mm=22).label(), "hole for a bearing ø22, 7 deep")
+        self.assertEqual(Hole(shape="square", size_mm=10, width_mm=6).label(), "hole for a bearing 10 × 6, 7 deep")
+        self.assertEqual(Hole(shape="square", size_mm=10).label(), "hole for a bearing 10, 7 deep")
+        self.assertEqual(Hole(size_mm=10, width_mm=6).label(), "hole for a bearing ø10, 7 deep")
+        made = ladder(Hole(size_mm=10, deep_mm=5), STEPS, 3.0, 0.45)
+        (whole,) = made.pieces[0].solid.slice(FLOOR_MM + 2.5).geoms
+        outline = shapely.Polygon(whole.exterior).exterior
+        for hole in holes_of(whole):
+            self.assertGreaterEqual(hole.distance(outline), 3.0)
 
     def test_a_tool_goes_right_through_and_what_stays_in_has_a_floor(self) -> None:
         for thing, floor in (("tool", False), ("bearing", True)):

@@ -7,7 +7,7 @@ import numpy as np
 import shapely
 
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, LipJoint, PinJoint
+from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, LipJoint, PinJoint, TongueJoint
 from hinoki.core.join.labels import SIZES_MM
 from hinoki.core.join.sizing.peg_sizing import PEG_SIZES_MM
 from hinoki.core.join.sizing.recommended_sizes import KEY_SIZES, NECKS_MM, RING_PITCHES_MM, WIDTHS_MM, _rims
@@ -58,6 +58,21 @@ class Directions(unittest.TestCase):
 
 
 class Ladders(unittest.TestCase):
+    def test_a_dovetail_is_twice_as_wide_at_its_head_and_six_tenths_of_its_neck_high(self) -> None:
+        tail = chosen(box(120, 40, 60), "dovetail", at=30.0)
+        assert isinstance(tail, DovetailJoint)
+        self.assertEqual((tail.head_mm, tail.height_mm), (2 * tail.neck_mm, round(0.6 * tail.neck_mm, 6)))
+
+    def test_a_stopped_tongue_has_its_clearance_at_both_ends(self) -> None:
+        data = stl_of(box(60, 40, 40))
+        tongue = TongueJoint(id="j1", face=FACE, width_mm=4, height_mm=4, stop_mm=8)
+        low, high = (p.solid for p in built(data, plan_for(data, level(1, 20), joints=(tongue,))).parts)
+        ridge, groove = low.slice(22.0), Solid.box([-29, -19, 20], [29, 19, 24]).minus([high]).slice(22.0)
+        (a, _, b, _), (c, _, d, _) = ridge.bounds, groove.bounds
+        self.assertAlmostEqual(a - c, 0.2, delta=0.12)
+        self.assertAlmostEqual(a - c, d - b, places=3)
+        self.assertGreater(a - c, 0.05)
+
     def test_sizes_that_are_tried_go_down(self) -> None:
         for sizes in (NECKS_MM, WIDTHS_MM, KEY_SIZES, PEG_SIZES_MM, RING_PITCHES_MM):
             self.assertEqual(list(sizes), sorted(set(sizes), reverse=True))
