@@ -36,6 +36,15 @@ class Counts(unittest.TestCase):
             for kind in ("pin", "magnet"):
                 self.assertEqual(getattr(chosen(box(long, 30, 40), kind), "count", None), count, (long, kind))
 
+    def test_all_that_are_wanted_go_before_few_large_ones_while_they_cover_half_as_much(self) -> None:
+        """A bar of 165 mm that is thick in two places only: two pegs of 10 mm have room there, and four slimmer ones all along;
+        where the bar between is so thin that only ones of 2 mm go, the two stay."""
+        for between, wanted in ((13, 4), (5, 2)):
+            bar = box(165, between, 60).plus([Solid.box([x - 7, -7, 0], [x + 7, 7, 60]) for x in (-75, 75)])
+            peg = chosen(bar, "pin", at=30.0)
+            assert isinstance(peg, PinJoint)
+            self.assertEqual(peg.count, wanted, (between, peg))
+
 
 class Directions(unittest.TestCase):
     def test_what_slides_in_runs_across_the_face_and_is_told_within_half_a_turn(self) -> None:

@@ -13,16 +13,33 @@ from hinoki.core.join.placing import Depths, auto_places
 REACH_MM, MOST_ELEMENTS = 80.0, 12
 """a seam is held by an element this far along it, half to either side (common practice)"""
 
+MUCH_SHARE = 0.5
+"""of what few large elements cover of a face, that as many as are wanted must"""
+SMALL_MM2 = 7.0
+"""a peg under 3 mm breaks off in the hand (common practice): few larger ones are better than many of those"""
+
 
 def with_room(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Iterator[Joint]:
-    """Those of `sizes` for which there are two places (or all that were wanted), then those with one."""
-    single: list[Joint] = []
+    """Those of `sizes`, the largest first, for which there are all places that were wanted, then those with two or more, then
+    those with one. Many small ones go before few large ones as long as they cover half as much of the face."""
+    fewer, single = list[Joint](), list[Joint]()
+    least = 0.0
     for joint in sizes:
+        each = float(joint.footprint(standing, (0.0, 0.0)).area)
+        if fewer and (joint.wanted * each < least or each < SMALL_MM2):  # those that follow are smaller still
+            yield from fewer
+            fewer = []
         places, _ = auto_places(joint, depths, standing)
         if len(places) >= min(2, joint.wanted):
-            yield joint.model_copy(update={"count": len(places)})
+            one = joint.model_copy(update={"count": len(places)})
+            if len(places) >= joint.wanted or (least and not fewer):
+                yield one
+            else:
+                fewer.append(one)
+                least = least or MUCH_SHARE * len(places) * each
         elif places:
             single.append(joint.model_copy(update={"count": 1}))
+    yield from fewer
     yield from single
 
 
