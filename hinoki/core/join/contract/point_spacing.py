@@ -12,21 +12,24 @@ from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.join.contract.terms import Place
 
 MOST_CANDIDATES = 250
+OPENED, STRIP = 1.1, 4.0
+"""how much further than the inset what is wide enough is taken to reach; the area of a strip in squares of the inset"""
+LEAST_INSET_MM = 0.1
 
 
 def spread(room: MultiPolygon, count: int, apart_mm: float, edge_mm: float = math.inf) -> list[Place]:
     """Up to `count` places in `room`, at least `apart_mm` from each other; several of them keep `edge_mm` off its edge, half
-    its largest radius at most.
+    its largest radius at most, and in what is narrower than that half of its own.
 
     One place stands at the centre of the largest circle; the first two of several at the far ends of the longest
     chord, every further one as far from the others as can be (farthest-point choice).
     """
     if room.is_empty or count < 1:
         return []
-    radius, centre = largest_circle(room)
+    _, centre = largest_circle(room)
     if count == 1:
         return [_round(centre)]
-    inner = as_multi(room.buffer(-min(radius * 0.5, edge_mm)))
+    inner = _off_edges(room, edge_mm)
     points = _candidates(inner if not inner.is_empty else room)
     between = np.linalg.norm(points[:, None, :] - points[None, :, :], axis=2)
     level = np.abs(points[:, None, 1] - points[None, :, 1])
@@ -41,6 +44,15 @@ def spread(room: MultiPolygon, count: int, apart_mm: float, edge_mm: float = mat
             break
         chosen.append(best)
     return [_round(points[i]) for i in chosen]
+
+
+def _off_edges(room: MultiPolygon, edge_mm: float) -> MultiPolygon:
+    """What of a room keeps off its edge; of strips narrower than the widest place, too."""
+    inset = min(largest_circle(room)[0] * 0.5, edge_mm)
+    inner = room.buffer(-inset)
+    left = as_multi(shapely.difference(room, inner.buffer(OPENED * inset)), STRIP * inset**2)
+    strips = [_off_edges(MultiPolygon([strip]), edge_mm) for strip in left.geoms] if inset > LEAST_INSET_MM else []
+    return as_multi(shapely.union_all([inner, *strips]))
 
 
 def _scattered(room: MultiPolygon, step: float) -> Points:
