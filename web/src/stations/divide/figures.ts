@@ -21,7 +21,8 @@ export function figureRows(f: Schemas['Figures']): FigureRow[] {
     row('on show', `${Math.round(f.seam_show_mm)} mm`),
     row('room', f.least_room_mm == null ? '–' : `⌀ ${mm(f.least_room_mm)}`),
     row('wall', f.least_wall_mm == null ? '–' : mm(f.least_wall_mm)),
-    row('support', f.supported ? `${f.supported}, ${Math.round(f.overhang_mm2 / 100)} cm²` : 'none'),
+    row('support', f.supported ? `${f.supported} of ${f.pieces}` : 'none'),
+    row('overhang', f.supported ? `${Math.round(f.overhang_mm2 / 100)} cm²` : 'none'),
     row('balance', `${Math.round(f.balance * 100)} %`),
   ]
 }
