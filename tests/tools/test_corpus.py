@@ -9,7 +9,7 @@ from bench.corpus.figures_of import least_pieces, missed, weakest
 from bench.corpus.models import ENTRIES, mesh_of
 from hinoki.core.build import Build
 from hinoki.core.check.joined_seams import joined_seams
-from hinoki.core.join.joints import ButtJoint, FaceRef, LipJoint, PinJoint
+from hinoki.core.join.joints import ButtJoint, FaceRef, LipJoint, PinJoint, TongueJoint
 from hinoki.core.workshop.materials import GRAVITY
 from tests.shapes import across, box, built, level, plan_for, stl_of, tube
 
@@ -57,6 +57,10 @@ class Measured(unittest.TestCase):
         self.assertAlmostEqual(long, 520.0, places=6)
         # both long sides, 30 mm away, within 40 mm of the middle
         self.assertAlmostEqual(near, 4 * (40**2 - 30**2) ** 0.5, delta=0.5)
+
+    def test_what_runs_along_a_line_holds_as_far_as_it_runs(self) -> None:
+        long_one = TongueJoint(id="j1", face=FACE, ends="through", along_deg=0.0)
+        self.assertEqual([round(near / long, 9) for long, near in joined_seams(halves(20, long_one))], [1.0])
 
     def test_what_runs_along_the_outline_holds_all_of_it(self) -> None:
         data = stl_of(tube(40, 34, 60))
