@@ -80,6 +80,8 @@ export async function run<N extends Asked>(
 export function useOperation() {
   const busy = ref(false)
   const job = ref('')
+  /** whether it is to be stopped as soon as the server has named it */
+  let unwanted = false
   /** what is being done, and how much of it is */
   const told = shallowRef({ phrase: '', fraction: 0 })
 
@@ -89,10 +91,12 @@ export function useOperation() {
     send: () => Promise<JobView>,
   ): Promise<Outcome<N>> {
     busy.value = true
+    unwanted = false
     told.value = { phrase: '', fraction: 0 }
     try {
       const sent = await send()
       job.value = sent.id
+      if (unwanted) await stop()
       const name = await finished(sent, (phrase, fraction) => (told.value = { phrase, fraction }))
       return { name, result: await resultOf(operation, name) }
     } finally {
@@ -104,6 +108,7 @@ export function useOperation() {
     waitFor(operation, () => asked(operation, projectId, body))
 
   async function stop(): Promise<void> {
+    unwanted = busy.value
     if (job.value) got(await api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.value } } }))
   }
   return { busy, told, ask, waitFor, stop }

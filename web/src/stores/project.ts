@@ -15,7 +15,7 @@ import {
   type SurveyView,
 } from '@/api/client'
 import { finished, heardOf } from '@/api/jobs'
-import { resultOf, run, type Editing, type RequestOf, type ResultOf } from '@/api/operations'
+import { resultOf, run, useOperation, type Editing, type RequestOf, type ResultOf } from '@/api/operations'
 
 type Sizes = Record<string, Schemas['SizeView'][]>
 
@@ -181,6 +181,9 @@ export const useProject = defineStore('project', () => {
       })
     })
 
+  const commanded = useOperation()
+  /** the last command, which may wait for edits before it */
+  let last = { stopped: false }
   /**
    * An edit that the server works out and saves. Gives what it told, also where nothing was to be changed; none where the maker
    * left it or it was refused.
@@ -190,11 +193,13 @@ export const useProject = defineStore('project', () => {
     body: Omit<RequestOf<N>, 'base_revision' | 'printed_pieces'>,
   ): Promise<ResultOf<N> | null> {
     let outcome: ResultOf<N> | null = null
+    const mine = (last = { stopped: false })
     await keep(async (now) => {
+      if (mine.stopped) throw new Refusal('Stopped; nothing was changed.', 0)
       let way: TouchWay | null = null
       for (;;) {
         const asked = { ...body, base_revision: now.revision, printed_pieces: way } as unknown as RequestOf<N>
-        outcome = await run(operation, now.project_id, asked)
+        outcome = (await commanded.ask(operation, now.project_id, asked)).result
         const { touches, changed } = outcome as Pick<Schemas['JointsEdited'], 'touches' | 'changed'>
         if (!changed) return null
         if (way || !touches?.touched?.length) break
@@ -205,6 +210,12 @@ export const useProject = defineStore('project', () => {
       return api.GET('/api/projects/{project_id}', { params: { path } })
     })
     return outcome
+  }
+
+  /** Stop the last command, whether it waits, has just been sent, or is worked at. */
+  async function stopCommand(): Promise<void> {
+    last.stopped = true
+    await commanded.stop()
   }
 
   /** What is to become of printed pieces that an edit touches. */
@@ -364,6 +375,7 @@ export const useProject = defineStore('project', () => {
     took,
     refused,
     stop: () => cancel(job.value),
+    stopCommand,
     stopExport: () => cancel(exporting.value),
     again,
     exportPieces,

@@ -48,7 +48,7 @@ askEachRevision(
         <option v-for="name in PRESETS" :key="name" :value="name">{{ name }}</option>
       </select>
     </div>
-    <AskedBar v-if="wholeJob.planning" :told="under" test="planning-job" @stop="project.stop()" />
+    <AskedBar v-if="wholeJob.planning" :told="under" test="planning-job" @stop="project.stopCommand()" />
     <button
       v-else
       class="wide"
