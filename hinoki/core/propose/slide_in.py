@@ -32,16 +32,17 @@ def slid_in(
     """Dovetails or tongues, open at both ends, on all joined faces of one of the pieces, along the one direction that lies in
     all of them; from above where that goes. None where that unlocks nothing or leaves something to fix, and where a joint that
     is `staying` is on one of the faces."""
-    joined = {j.face.id: j for j in plan.joints}
+    joined = {j.face.id for j in plan.joints}
     for piece in pieces:
         faces = [f for f in built.faces if piece in (f.ref.a, f.ref.b) and f.ref.id in joined]
+        names = [f.ref.id for f in faces]
         way = _common_way([f.frame.n for f in faces])
-        if way is None or staying & {joined[f.ref.id].id for f in faces}:
+        if way is None or staying & {j.id for j in plan.joints if j.face.id in names}:
             continue
-        rest = plan.model_copy(update={"joints": tuple(j for f, j in joined.items() if f not in {x.ref.id for x in faces})})
+        rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id not in names)})
         bare = rebuild(rest)
         for kind in SLIDING:
-            suiting = suited(bare, rest, SuitWish(kind=kind, faces=[f.ref.id for f in faces])).joints
+            suiting = suited(bare, rest, SuitWish(kind=kind, faces=names)).joints
             for sense in (1.0, -1.0):
                 running = _running(suiting, faces, piece, sense * way)
                 tried = rest.model_copy(update={"joints": (*rest.joints, *running)})

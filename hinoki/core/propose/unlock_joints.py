@@ -50,13 +50,17 @@ def unlocked(
         joint = next((j for j in plan.joints if j.id in named), None)
         if not out.order.locked or joint is None or step == MOST_FREED:
             return plan, built, bool(out.order.locked)
-        plan, built = (
-            _turned(plan, built, joint, ways, rebuild, cache)
-            or _replaced(plan, joint, "key", rebuild)
-            or slid_in(plan, built, [p for p in (joint.face.a, joint.face.b) if p not in slid], staying, rebuild, cache)
-            or _replaced(plan, joint, "butt", rebuild)
-            or _without(plan, joint, rebuild)
-        )
+        beside = [p for p in (joint.face.a, joint.face.b) if p not in slid]
+        changed = _turned(plan, built, joint, ways, rebuild, cache)
+        if changed is None:
+            bare = _without(plan, joint, rebuild)
+            changed = (
+                _replaced(bare, joint, "key", rebuild)
+                or slid_in(plan, built, beside, staying, rebuild, cache)
+                or _replaced(bare, joint, "butt", rebuild)
+                or bare
+            )
+        plan, built = changed
         slid |= {joint.face.a, joint.face.b}
     raise AssertionError("the last step returns")
 
@@ -77,16 +81,14 @@ def _turned(
     return None
 
 
-def _replaced(plan: Plan, joint: Joint, kind: SuitKind, rebuild: Rebuild) -> tuple[Plan, Build] | None:
-    """A joint of another kind on the joint's face: keys, which go in afterwards, or glue. None where it is one or has no
-    room."""
-    if joint.kind == kind:
-        return None
-    rest, bare = _without(plan, joint, rebuild)
-    made = suited(bare, rest, SuitWish(kind=kind, faces=[joint.face.id])).joints
+def _replaced(bare: tuple[Plan, Build], joint: Joint, kind: SuitKind, rebuild: Rebuild) -> tuple[Plan, Build] | None:
+    """A joint of another kind on the joint's face, `bare` without any: keys, which go in afterwards, or glue. None where it is
+    one or has no room."""
+    plan, built = bare
+    made = suited(built, plan, SuitWish(kind=kind, faces=[joint.face.id])).joints if joint.kind != kind else []
     if not made:
         return None
-    plan = rest.model_copy(update={"joints": (*rest.joints, *made)})
+    plan = plan.model_copy(update={"joints": (*plan.joints, *made)})
     return plan, rebuild(plan)
 
 

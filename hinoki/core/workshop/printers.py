@@ -78,17 +78,12 @@ class Printer(BaseModel, frozen=True):
             return 0.0 if circle_around(footprint)[1] * 2 <= self.room_mm[0] + SLACK_MM else None
         return turn_on_bed(footprint, self.room_mm)
 
-    def turning(self, footprints: Points) -> "np.ndarray":
-        """Which of several footprints (k, 2, n) fit the bed at some angle, (k,)."""
-        found = np.zeros(len(footprints), dtype=bool)
-        undecided = np.arange(len(footprints))
-        if self.bed_shape == "rectangular" and len(footprints):
-            spare, doubt = _coarse_spare(footprints, self.room_mm)
-            found[:] = spare >= -SLACK_MM
-            undecided = np.flatnonzero(~found & (spare + doubt >= -SLACK_MM))
-        for k in undecided:
-            found[k] = self.turn(footprints[k].T) is not None
-        return found
+    def takes(self, footprint: Points) -> bool:
+        """Whether the points of `footprint` (n, 2) fit the bed at some angle: `turn` without the angle, in less time."""
+        if self.bed_shape == "round":
+            return self.turn(footprint) is not None
+        spare, doubt = _coarse_spare(footprint, self.room_mm)
+        return spare >= -SLACK_MM or (spare + doubt >= -SLACK_MM and _best_turn(footprint, self.room_mm) is not None)
 
     def holds(self, size: Points) -> bool:
         """Whether a box of `size` (3,) fits some way up."""
@@ -122,25 +117,28 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
     Tries no turn and a quarter turn, then the edges of the hull (rotating calipers) and the angles in 1° steps between,
     since a piece may fit across the diagonal although its smallest rectangle does not.
     """
-    from scipy.spatial import ConvexHull
-
     width, depth = np.ptp(footprint, axis=0)
     if width <= room[0] + SLACK_MM and depth <= room[1] + SLACK_MM:
         return 0.0
     if depth <= room[0] + SLACK_MM and width <= room[1] + SLACK_MM:
         return 90.0
-    (spare,), (doubt,) = _coarse_spare(footprint.T[None], room)
-    if spare + doubt < -SLACK_MM:
-        return None
+    spare, doubt = _coarse_spare(footprint, room)
+    return None if spare + doubt < -SLACK_MM else _best_turn(footprint, room)
+
+
+def _best_turn(footprint: Points, room: Points) -> float | None:
+    """The angle with the most room to spare: of the hull's edges (rotating calipers) and of every whole degree."""
+    from scipy.spatial import ConvexHull
+
     hull = footprint[ConvexHull(footprint).vertices]
     edges = np.roll(hull, -1, axis=0) - hull
     calipers = np.degrees(np.arctan2(edges[:, 1], edges[:, 0])) % 90
     angles = np.concatenate([-calipers, 90 - calipers, np.arange(1.0, 180.0)])
     turn = np.radians(angles)
     x, y = np.column_stack([np.cos(turn), -np.sin(turn)]), np.column_stack([np.sin(turn), np.cos(turn)])
-    left = np.minimum(room[0] - _widths(hull, edges, x), room[1] - _widths(hull, edges, y))
-    best = int(np.argmax(left))
-    return float(angles[best]) if left[best] >= -SLACK_MM else None
+    spare = np.minimum(room[0] - _widths(hull, edges, x), room[1] - _widths(hull, edges, y))
+    best = int(np.argmax(spare))
+    return float(angles[best]) if spare[best] >= -SLACK_MM else None
 
 
 def _widths(hull: Points, edges: Points, ways: Points) -> Points:
@@ -159,14 +157,13 @@ def _widths(hull: Points, edges: Points, ways: Points) -> Points:
     return furthest(ways) + furthest(-ways)
 
 
-def _coarse_spare(footprints: Points, room: Points) -> tuple[Points, Points]:
-    """The room left in mm at the best of the angles COARSE, (k,), for each of the footprints (k, 2, n), and by how much less
-    may be missing at an angle between: an extent changes by no more than the diameter for each radian."""
-    x, y = footprints[:, 0], footprints[:, 1]
-    widths = np.array([np.ptp(np.cos(turn) * x - np.sin(turn) * y, axis=1) for turn in COARSE])
-    spare = np.minimum(room[0] - widths, room[1] - np.roll(widths, len(COARSE) // 2, axis=0)).max(axis=0)
-    diameter = np.hypot(widths[0], widths[len(COARSE) // 2])
-    return spare, diameter * COARSE[1] / 2
+def _coarse_spare(footprint: Points, room: Points) -> tuple[float, float]:
+    """The room to spare in mm at the best of the angles COARSE, and how much more there may be at an angle between: an extent
+    changes by no more than the diameter for each radian."""
+    widths = np.ptp(np.column_stack([np.cos(COARSE), -np.sin(COARSE)]) @ footprint.T, axis=1)
+    quarter = len(COARSE) // 2
+    spare = np.minimum(room[0] - widths, room[1] - np.roll(widths, quarter))
+    return float(spare.max()), float(np.hypot(widths[0], widths[quarter])) * COARSE[1] / 2
 
 
 def circle_around(footprint: Points) -> tuple[Points, float]:

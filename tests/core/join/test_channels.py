@@ -66,11 +66,12 @@ class Rods(unittest.TestCase):
 
     def test_a_rod_takes_as_much_whichever_way_it_lies(self) -> None:
         cube = box(60, 60, 60)
+        upright = lost(through(rod((0, 0, -10), (0, 0, 70), diameter_mm=6), solid=cube))
         for k in range(3):
             ends = np.array([[0.0, 0.0, 30.0]] * 2)
             ends[:, k] = (-40.0, 40.0) if k < 2 else (-10.0, 70.0)
             took = lost(through(rod(tuple(ends[0]), tuple(ends[1]), diameter_mm=6), solid=cube))  # type: ignore[arg-type]
-            self.assertAlmostEqual(took, lost(through(rod((0, 0, -10), (0, 0, 70), diameter_mm=6), solid=cube)), delta=1)
+            self.assertAlmostEqual(took, upright, delta=1)
 
     def test_a_square_rod_cuts_a_square(self) -> None:
         result = through(rod((0, 0, 10), (0, 0, 80), shape="square", diameter_mm=6))

@@ -6,10 +6,11 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.cache import Cache
-from hinoki.core.divide.partings import FlatParting
+from hinoki.core.divide.partings import EvenParting, FlatParting
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.propose import Wishes, propose
+from hinoki.core.propose.search.candidates import Judged, room_of
 from hinoki.core.propose.search.plates import plate_share, plates
 from tests.shapes import box, ellipsoid, plan_for, stl_of
 
@@ -43,6 +44,9 @@ class Told(unittest.TestCase):
     def test_what_is_left_for_joints_is_without_it(self) -> None:
         section, plate = over(CARCASS, 150)
         self.assertAlmostEqual(as_multi(shapely.difference(section, plate)).area, section.area - plate.area, places=3)
+        even = EvenParting(id="p1", axis="z", parts=2)
+        self.assertAlmostEqual(room_of(Judged(even, 2, 0.0, 0.5, (section,), plates=(plate,))), 3.0, delta=0.6)
+        self.assertGreater(room_of(Judged(even, 2, 0.0, 0.5, (section,), plates=(MultiPolygon(),))), 45)
 
 
 class Chosen(unittest.TestCase):

@@ -1,6 +1,7 @@
 """What Hinoki chooses itself breaks none of its own rules, and can be put together."""
 
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 
@@ -11,6 +12,7 @@ from hinoki.core.divide.partings import FlatParting, Parting, WedgesParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose import slide_in
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.propose.unlock_joints import suited_together, unlocked
 from tests.checked import findings_of
@@ -104,6 +106,19 @@ class Own(unittest.TestCase):
             last = order.steps[-1].motion
             assert last is not None
             self.assertGreater(abs(float(np.array(last.way)[2])), 0.99)
+
+    def test_what_stands_on_other_faces_stays_while_a_part_is_made_to_slide_in(self) -> None:
+        """Two joints on one face, both there afterwards."""
+        plan, cache = self.base(tube(60, 54, 60), WedgesParting(id="p1", axis="z", count=3))
+        bare = self.built(plan, cache)
+        lips = suited(bare, plan, SuitWish(kind="auto")).joints
+        (kept,) = (j for j in lips if {j.face.a, j.face.b} == {"p1:0", "p1:1"})
+        twice = kept.model_copy(update={"id": "j9"})
+        both = plan.model_copy(update={"joints": (*lips, twice)})
+        with patch.object(slide_in, "_goes_together", lambda *_: True):  # only what becomes of the joints is looked at
+            found = slide_in.slid_in(both, bare, ["p1:2"], set(), lambda p: self.built(p, cache), cache)
+        assert found is not None
+        self.assertEqual([j.id for j in found[0].joints if j.face.id == kept.face.id], [kept.id, "j9"])
 
     def test_joints_of_the_makers_own_stay_as_they_are(self) -> None:
         plan, cache = self.ring()

@@ -26,10 +26,10 @@ def spread(room: MultiPolygon, count: int, apart_mm: float, edge_mm: float = mat
     """
     if room.is_empty or count < 1:
         return []
-    _, centre = largest_circle(room)
+    radius, centre = largest_circle(room)
     if count == 1:
         return [_round(centre)]
-    inner = _off_edges(room, edge_mm)
+    inner = _off_edges(room, radius, edge_mm)
     points = _candidates(inner if not inner.is_empty else room)
     between = np.linalg.norm(points[:, None, :] - points[None, :, :], axis=2)
     level = np.abs(points[:, None, 1] - points[None, :, 1])
@@ -46,13 +46,13 @@ def spread(room: MultiPolygon, count: int, apart_mm: float, edge_mm: float = mat
     return [_round(points[i]) for i in chosen]
 
 
-def _off_edges(room: MultiPolygon, edge_mm: float) -> MultiPolygon:
-    """What of a room keeps off its edge; of strips narrower than the widest place, too."""
-    inset = min(largest_circle(room)[0] * 0.5, edge_mm)
+def _off_edges(room: MultiPolygon, radius: float, edge_mm: float) -> MultiPolygon:
+    """What of a room, `radius` wide at its widest, keeps off its edge; of narrower strips, too."""
+    inset = min(radius * 0.5, edge_mm)
     inner = room.buffer(-inset)
     left = as_multi(shapely.difference(room, inner.buffer(OPENED * inset)), STRIP * inset**2)
-    strips = [_off_edges(MultiPolygon([strip]), edge_mm) for strip in left.geoms] if inset > LEAST_INSET_MM else []
-    return as_multi(shapely.union_all([inner, *strips]))
+    strips = [MultiPolygon([strip]) for strip in left.geoms] if inset > LEAST_INSET_MM else []
+    return as_multi(shapely.union_all([inner, *(_off_edges(s, largest_circle(s)[0], edge_mm) for s in strips)]))
 
 
 def _scattered(room: MultiPolygon, step: float) -> Points:

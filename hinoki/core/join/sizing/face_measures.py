@@ -23,20 +23,21 @@ def with_room(sizes: Iterator[Joint], depths: Depths, standing: Standing) -> Ite
     """Those of `sizes`, the largest first, for which there are all places that were wanted, then those with two or more, then
     those with one. Many small ones go before few large ones as long as they cover half as much of the face."""
     fewer, single = list[Joint](), list[Joint]()
-    least = 0.0
+    looking, least = True, 0.0  # for all that are wanted, while they cover enough
     for joint in sizes:
-        each = float(joint.footprint(standing, (0.0, 0.0)).area)
+        each = float(joint.footprint(standing, (0.0, 0.0)).area) if looking else 0.0
         if fewer and (joint.wanted * each < least or each < SMALL_MM2):  # those that follow are smaller still
+            looking = False
             yield from fewer
             fewer = []
         places, _ = auto_places(joint, depths, standing)
         if len(places) >= min(2, joint.wanted):
             one = joint.model_copy(update={"count": len(places)})
-            if len(places) >= joint.wanted or (least and not fewer):
-                yield one
-            else:
+            if looking and len(places) < joint.wanted:
                 fewer.append(one)
                 least = least or MUCH_SHARE * len(places) * each
+            else:
+                yield one
         elif places:
             single.append(joint.model_copy(update={"count": 1}))
     yield from fewer

@@ -57,8 +57,8 @@ def _fitting(points: Points, printer: Printer, downs: Points) -> "np.ndarray":
         wide, deep, high = np.ptp(lying, axis=2).T
         fit = (wide <= room[0]) & (deep <= room[1]) | (deep <= room[0]) & (wide <= room[1])
         low = high <= room[2]
-        left = np.flatnonzero(low & ~(fit & (printer.bed_shape == "rectangular")))
-        fit[left] = printer.turning(lying[left, :2])
+        for number in np.flatnonzero(low & ~(fit & (printer.bed_shape == "rectangular"))):
+            fit[number] = printer.takes(lying[number, :2].T)
         found[begin : begin + block] = low & fit
     return found
 

@@ -67,6 +67,7 @@ class Cuttings:
         self._low, self._high = part.solid.bounds
         self._mirrored = own_mirrors(part.solid, mirrors)
         self._sections: dict[tuple[float, ...], MultiPolygon] = {}
+        self._plates: dict[tuple[float, ...], MultiPolygon] = {}
         self.blocked: set[str] = set()
         """marks that forbade a plane"""
 
@@ -142,15 +143,18 @@ class Cuttings:
         return plane_frame(axis * offset, axis)
 
     def _section(self, framed: FramedSolid, axis: Points, offset: float) -> MultiPolygon:
-        key = (*np.round(axis, 9).tolist(), round(offset, 6))
+        key = _place(axis, offset)
         if key not in self._sections:
             self._sections[key] = framed.section(offset)
         return self._sections[key]
 
     def _over(self, framed: FramedSolid, axis: Points, offset: float) -> MultiPolygon:
         """Where the section at an offset is over a plate."""
-        beside = [self._section(framed, axis, offset + side * DEEP_MM) for side in (-1, 1)]
-        return plates(self._section(framed, axis, offset), beside)
+        key = _place(axis, offset)
+        if key not in self._plates:
+            beside = [self._section(framed, axis, offset + side * DEEP_MM) for side in (-1, 1)]
+            self._plates[key] = plates(self._section(framed, axis, offset), beside)
+        return self._plates[key]
 
     def _judge(
         self, framed: FramedSolid, axis: Points, heights: Points, offsets: Sequence[float], parting: PartingBase
@@ -177,6 +181,11 @@ class Cuttings:
         spans = np.diff([heights.min(), *offsets, heights.max()])
         lopsided = sum(not mirrors_row(m, axis, offsets) for m in self._mirrored) / max(1, len(self._mirrors))
         return Judged(parting, needs, seam, float(spans.min() / spans.sum()), tuple(sections), lopsided, tuple(over))
+
+
+def _place(axis: Points, offset: float) -> tuple[float, ...]:
+    """A plane's name among those of one piece."""
+    return (*np.round(axis, 9).tolist(), round(offset, 6))
 
 
 def room_of(judged: Judged) -> float:

@@ -19,8 +19,6 @@ WIDE_MM = 5.0
 def plates(section: MultiPolygon, beside: Sequence[MultiPolygon]) -> MultiPolygon:
     """Where a section is over a plate; `beside` are the sections DEEP_MM above and below."""
     thin = shapely.union_all([shapely.difference(section, other) for other in beside])
-    if thin.is_empty or thin.buffer(-WIDE_MM).is_empty:
-        return MultiPolygon()
     wide = thin.buffer(-WIDE_MM, join_style="mitre").buffer(WIDE_MM, join_style="mitre")
     return as_multi(shapely.intersection(wide, thin))
 
