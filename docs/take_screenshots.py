@@ -24,12 +24,14 @@ SHAPES = {
     "lid": box(60, 60, 60).minus([Solid.box([-26, -26, 4], [26, 26, 56])]),
     "tube": tube(30, 24, 60),
     "thin": tube(30, 26, 80),
+    "walls": box(60, 60, 60).minus([Solid.box([-28, -28, -1], [28, 28, 61])]),
     "post": box(40, 40, 60),
 }
 JOINTS = (
     *(("block", kind) for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw")),
     ("lid", "hinge"),
     ("tube", "lip"),
+    ("walls", "finger"),
     ("thin", "screw"),
     ("post", "stand"),
 )
@@ -169,10 +171,10 @@ class Pictures(BrowserCase):
         self.page.screenshot(path=FOLDER / "estimates.png")
 
     def take_the_joints(self) -> None:
-        """Twelve joints on small bodies, each cut through, side by side."""
+        """Joints on small bodies, each cut through, side by side."""
         pictures = [self.one_joint(shape, kind) for shape, kind in JOINTS]
-        wide, high = pictures[0].size
-        sheet = Image.new("RGB", (3 * wide + 20, 4 * high + 30), "#fbf8f1")
+        (wide, high), rows = pictures[0].size, -(-len(pictures) // 3)
+        sheet = Image.new("RGB", (3 * wide + 20, rows * high + 10 * (rows - 1)), "#fbf8f1")
         for k, picture in enumerate(pictures):
             sheet.paste(picture, ((k % 3) * (wide + 10), (k // 3) * (high + 10)))
         sheet.save(FOLDER / "joint-kinds.png")

@@ -96,7 +96,6 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
     """A joint on its face, without its drawing."""
     joint, standing, numbers = placed.joint, placed.standing, build.numbers
     flat = np.array(placed.places).reshape(-1, 2)
-    deep = max(joint.reach_mm("a"), joint.reach_mm("b"))
     motions = joint.motions(standing)
     holds = strength_of(placed, build.plan)
     return JointView(
@@ -122,7 +121,7 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
         motions=list(motions) if motions is not None else None,
         shapes=[],
         cut_shapes=[],
-        deep_mm=round(deep + standing.end_gap_mm, 3) if deep and joint.within_face else 0.0,
+        deep_mm=round(joint.cut_depth_mm(standing, placed.places), 3) if joint.within_face else 0.0,
         room=[],
         collar=[],
         findings=finding_views(findings, build.plan.accepted),

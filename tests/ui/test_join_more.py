@@ -39,6 +39,22 @@ class JoiningMore(JoinCase):
         self.assertEqual([j["kind"] for j in report["joints"]], ["lip"])
         self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
 
+    def test_the_walls_of_a_box_get_fingers_that_are_dragged_and_typed(self) -> None:
+        walls = box(100, 80, 50).minus([Solid.box([-48.4, -38.4, -1], [48.4, 38.4, 51])])
+        panel = {"kind": "flat", "id": "p1", "axis": "x", "at_mm": 48.4}
+        self.show(self.started("Walls", stl_of(walls), partings=[panel]), "join")
+        self.edited(self.at("add-finger").click)
+        expect(self.at("face").first).to_contain_text("8 fingers 6 wide")
+        before = self.at("spot").first.get_attribute("aria-label")
+        self.edited(lambda: self.drag(0, -12))
+        self.assertNotEqual(self.at("spot").first.get_attribute("aria-label"), before)
+        report = self.exported()
+        (joint,) = report["joints"]
+        self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.01)
+        self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
+        self.edited(lambda: self.type_in("depth_mm", "1"))
+        self.at("finding").filter(has_text="at its floor").first.wait_for()
+
     def test_a_lid_gets_a_hinge_is_shown_open_and_printed_in_place(self) -> None:
         self.block(LID)
         self.edited(self.at("add-hinge").click)

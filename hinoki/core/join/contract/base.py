@@ -95,6 +95,11 @@ class JointBase(BaseModel, frozen=True):
     def reach_mm(self, side: SideName) -> float:
         """How deep the joint goes into the piece on a side; 0 where it only stands on it."""
 
+    def cut_depth_mm(self, standing: Standing, places: Sequence[Place]) -> float:
+        """How deep its cut goes at most, the gap at its end included; 0 where nothing goes in."""
+        deep = max(self.reach_mm(side) for side in SIDES)
+        return deep + standing.end_gap_mm if deep else 0.0
+
     @abstractmethod
     def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
         """What of the face one element at `place` takes up, in plane coordinates, without clearance."""

@@ -9,6 +9,7 @@ from hinoki.core.join.contract.terms import SIDES, FaceRef, Loose, Place, Proble
 from hinoki.core.join.joints.butt import ButtJoint
 from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint
+from hinoki.core.join.joints.finger import FingerJoint
 from hinoki.core.join.joints.hinge import HingeJoint
 from hinoki.core.join.joints.key import KeyJoint
 from hinoki.core.join.joints.lip import LipJoint
@@ -25,6 +26,7 @@ Joint = Annotated[
     | KeyJoint
     | LipJoint
     | TongueJoint
+    | FingerJoint
     | ThreadJoint
     | MagnetJoint
     | ScrewJoint
@@ -39,6 +41,7 @@ __all__ = [
     "DovetailJoint",
     "DowelJoint",
     "FaceRef",
+    "FingerJoint",
     "HingeJoint",
     "Joint",
     "JointBase",

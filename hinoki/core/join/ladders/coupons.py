@@ -10,6 +10,7 @@ from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint
+from hinoki.core.join.joints.finger import FingerJoint
 from hinoki.core.join.joints.hinge import HingeJoint
 from hinoki.core.join.joints.key import KeyJoint
 from hinoki.core.join.joints.lip import LipJoint
@@ -19,6 +20,8 @@ from hinoki.core.join.joints.tongue import TongueJoint
 
 SHORT_MM = 10.0
 """as long as a test piece needs to be (common practice)"""
+FINGER_MM = 4.0
+"""thickness of a test piece for fingers, whose sides alone are tried, and their depth where that is as a panel's thickness"""
 MARGIN_MM = 1.0
 """beside the least wall, so that a piece can be held"""
 
@@ -66,6 +69,10 @@ def test_piece(joint: JointBase, wall_mm: float) -> TestPiece | None:
         shape = as_multi(shapely.difference(whole, whole.buffer(-2 * thick, join_style="mitre")))
         short = joint.model_copy(update={**anew, "places": None, "on": "a", "thickness_mm": thick, "seal_mm": 0.0})
         return TestPiece(short, shape, joint.height_mm + room, 3.0)
+    if isinstance(joint, FingerJoint):
+        wide, deep = min(joint.width_mm, SHORT_MM), min(joint.depth_mm or FINGER_MM, SHORT_MM)
+        short = joint.model_copy(update={**anew, "width_mm": wide, "depth_mm": deep, "count": 1, "on": "a"})
+        return TestPiece(short, _box(wide + 2 * room, FINGER_MM), deep + room, 3.0)
     if isinstance(joint, HingeJoint):
         knuckles, deep = 3, 2 * joint.reach_mm("b")
         length = max(3 * (2 * joint.gap_mm + 3.0), min(joint.length_mm, SHORT_MM))

@@ -16,6 +16,7 @@ from hinoki.core.geometry.enclosed import ends_somewhere, is_closed
 from hinoki.core.geometry.sections import largest_circle, least_wall, usual_wall
 from hinoki.core.join.contract.screw_threads import minor_diameter_mm, thread_sizes
 from hinoki.core.join.joints import (
+    SIDES,
     ButtJoint,
     DovetailJoint,
     Joint,
@@ -29,6 +30,7 @@ from hinoki.core.join.joints import (
     ThreadJoint,
     TongueJoint,
 )
+from hinoki.core.join.joints.finger import meets_panel
 from hinoki.core.join.joints.lip import SHORT
 from hinoki.core.join.joints.screw import SIZES
 from hinoki.core.join.placing import Depths, auto_places
@@ -140,6 +142,8 @@ def _auto(joint_id: str, depths: Depths, fit: Fit, standing: Standing, good: Goo
     order = ["pin", "key", "dowel", "butt"]
     if (shell and wall is not None and wall[0] <= SHELL_WALL_MM) or is_wall(standing.shape):
         order.insert(0, "lip")
+    if any(meets_panel(standing, side) for side in SIDES):
+        order.insert(order.index("butt"), "finger")
     best: Joint | None = None
     for kind in order:
         found = _first(kind, joint_id, depths, fit, standing, good)

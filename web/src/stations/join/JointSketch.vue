@@ -74,6 +74,14 @@ defineProps<{ kind: string }>()
       <text x="198" y="30" class="left">taper</text>
       <path class="lead" d="M197 27 131 36" />
     </template>
+    <template v-else-if="kind === 'finger'">
+      <path class="b" d="M16 8H190V46H168V16H124V46H82V16H38V46H16z" />
+      <path class="a" d="M16 84V50H40V18H80V50H126V18H166V50H190V84z" />
+      <path class="dim" d="M40 62H80" />
+      <text x="60" y="75">width</text>
+      <path class="dim" d="M178 18V48" />
+      <text x="196" y="36" class="left">depth: none, through</text>
+    </template>
     <template v-else-if="kind === 'thread'">
       <path class="b" d="M30 8H190V46H30z" />
       <path class="a" d="M30 46H190V84H30z" />
