@@ -12,6 +12,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import DetachParting, HatchParting
 from hinoki.core.divide.partings.outlines import Circle, Free, FreePoint, Rectangle
+from hinoki.core.geometry.polygons import round_sides
 from hinoki.core.geometry.solid import Solid
 from tests.core.divide.test_partings import keys, parted
 from tests.effort import tried
@@ -168,6 +169,14 @@ class Outlines(unittest.TestCase):
             assert rings[0] is not None
             assert rings[1] is not None
             self.assertEqual(sorted(map(tuple, rings[0].round(9))), sorted(map(tuple, rings[1].round(9))))
+
+    def test_a_circle_has_as_many_sides_as_any_round_thing_and_is_drawn_inside_itself(self) -> None:
+        for inset in (0.0, 4.0):
+            ring = Circle(diameter_mm=30).ring(inset)
+            assert ring is not None
+            self.assertEqual(len(ring), round_sides(15.0))
+            np.testing.assert_allclose(np.linalg.norm(ring, axis=1), 15 - inset)
+        self.assertIsNone(Circle(diameter_mm=30).ring(15.0))
 
     def test_an_inset_draws_every_side_in_by_it(self) -> None:
         square = Free(corners=tuple(FreePoint(x_mm=x, y_mm=y) for x, y in ((-10, -5), (10, -5), (10, 5), (-10, 5))))

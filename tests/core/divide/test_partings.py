@@ -4,6 +4,7 @@ import unittest
 from unittest.mock import patch
 
 import numpy as np
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
@@ -11,6 +12,7 @@ from pydantic import ValidationError
 from hinoki.core.cache import Cache
 from hinoki.core.divide import cut
 from hinoki.core.divide.cut import Parted, part_model
+from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import EvenParting, FlatParting, PartingBase
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.solid import Solid
@@ -49,6 +51,19 @@ class Keys(unittest.TestCase):
     def test_a_parting_can_cut_only_chosen_pieces(self) -> None:
         result = parted(box(40, 40, 40), level(1, 20), across(2, "x", 0, only=("p1+",)))
         self.assertEqual(keys(result), ["p1-", "p1+ p2-", "p1+ p2+"])
+
+    def test_a_flat_one_is_named_by_its_place_and_whether_it_leans(self) -> None:
+        self.assertEqual(level(1, 20).label(), "Flat · Z 20.0")
+        tilted = level(1, 20).model_copy(update={"tilt_deg": (0.0, 5.0)})
+        self.assertTrue(tilted.label().startswith("Flat tilted · "))
+
+    def test_where_another_parting_ends_a_face_is_known_on_its_plane(self) -> None:
+        # far from the origin of its plane: the second parting stops at the first, at x = 25
+        parts = parted(Solid.box([0, 0, 0], [60, 40, 20]), across(1, "x", 25), level(2, 8, only=("p1-",))).parts
+        (face,) = [f for f in mating_faces(parts, Cache()) if f.ref.parting == "p2"]
+        there = face.frame.world(shapely.get_coordinates(face.crossed))
+        np.testing.assert_allclose(there[:, 0], 25, atol=1e-6)
+        self.assertAlmostEqual(float(face.crossed.length), 40, delta=0.5)
 
     def test_a_parting_switched_off_cuts_nothing(self) -> None:
         off = level(1, 20).model_copy(update={"on": False})

@@ -114,6 +114,14 @@ class Profile(unittest.TestCase):
     def test_copies_go_up_where_the_line_runs_to_the_side_else_to_the_side(self) -> None:
         np.testing.assert_allclose(profile((-60, 10), (60, 20)).across(), [0, 0, 1], atol=1e-12)
         np.testing.assert_allclose(np.abs(profile((0, -10), (5, 80)).across()), [1, 0, 0], atol=1e-12)
+        # its ends count, whatever lies between them
+        np.testing.assert_allclose(profile((0, 0), (1, 90), (80, 20)).across(), [0, 0, 1], atol=1e-12)
+
+    def test_far_from_the_origin_it_cuts_as_near_it(self) -> None:
+        line = profile((440, 310), (470, 310), (470, 350), (560, 345))
+        far = [p.solid.volume_mm3 for p in parted(box(100, 40, 60).moved(500, 0, 300), line).parts]
+        near = [p.solid.volume_mm3 for p in parted(box(100, 40, 60), profile((-60, 10), (-30, 10), (-30, 50), (60, 45))).parts]
+        np.testing.assert_allclose(far, near, rtol=1e-6)
 
     def test_the_mirrored_line_cuts_the_mirrored_volumes(self) -> None:
         solid = box(100, 40, 60).minus([box(20, 20, 20).moved(40, 0, 0)])

@@ -108,6 +108,15 @@ class Painting(unittest.TestCase):
         self.assertLess(len(set(larger.tolist()) ^ set(cap.tolist())), 0.08 * len(cap))
         self.assertIsNone(carried_over(trace, box(60, 60, 60).moved(0, 0, -30).mesh))
 
+    def test_a_mark_lies_on_the_surface_within_three_tenths_of_a_millimetre_or_is_lost(self) -> None:
+        mesh = ball()
+        out = mesh.vertices / np.linalg.norm(mesh.vertices, axis=1)[:, None] @ (np.ones(3) / np.sqrt(3))
+        faces = np.flatnonzero(out[mesh.faces].min(axis=1) > 0.93)
+        trace = painted_on(mesh, "0" * 32, faces).trace
+        for deep, lost in ((0.2, False), (0.4, True)):  # a dent beside the six places that make the box around the ball
+            dented = mesh.vertices * np.where(out > 0.85, 1 - deep / 30, 1.0)[:, None]
+            self.assertEqual(carried_over(trace, Mesh(dented, mesh.faces)) is None, lost, deep)
+
     def test_a_trace_comes_back_to_a_hundredth(self) -> None:
         points, normals = traced(painted_on(ball(), "0" * 32, np.arange(50)).trace)
         self.assertLess(np.abs(np.linalg.norm(points, axis=1) - 30).max(), 0.2)

@@ -33,6 +33,10 @@ class Wedges(unittest.TestCase):
             self.assertAlmostEqual(float(part.solid.size[1]), 150, delta=0.1)
             self.assertAlmostEqual(part.solid.volume_mm3 / RING.volume_mm3, 0.25, places=6)
 
+    def test_half_a_turn_ends_at_one_plane_with_a_piece_on_either_side(self) -> None:
+        sides = [[end.side for end in part.ends] for part in parted(RING, WedgesParting(id="p1", count=2)).parts]
+        self.assertEqual(sorted(sides), [[-1], [1]])
+
     def test_neighbours_mate_and_only_they(self) -> None:
         for count in (2, 3, 4, 7):
             parts = part_model(RING, "ring", (WedgesParting(id="p1", count=count),), Cache()).parts
