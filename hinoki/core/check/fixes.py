@@ -8,8 +8,8 @@ import shapely
 
 from hinoki.core.build import Build
 from hinoki.core.findings import Fix, Params
+from hinoki.core.join.contract.in_collar import CollarJoint
 from hinoki.core.join.joints import Joint
-from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.sizing.collar_sizing import WIDER_MM, collar_for
 from hinoki.core.orient.resting.piece import Piece
@@ -56,11 +56,11 @@ def fewer(placed: PlacedJoint) -> tuple[Fix, ...]:
 
 
 def in_collar(placed: PlacedJoint) -> tuple[Fix, ...]:
-    """Pegs that stand in a collar inside the hollow, where the face is that of a shell."""
+    """What can stand in a collar inside the hollow, where the face is that of a shell."""
     joint = placed.joint
-    if not isinstance(joint, PegJoint) or not any(part.interiors for part in placed.bare.geoms):
+    if not isinstance(joint, CollarJoint) or not any(part.interiors for part in placed.bare.geoms):
         return ()
-    thick = collar_for(joint.diameter_mm, replace(placed.standing, shape=placed.bare))
+    thick = collar_for(2 * joint.radius_mm, replace(placed.standing, shape=placed.bare))
     if thick <= joint.collar_mm:
         thick = joint.collar_mm + WIDER_MM[1]
     return (_changed(joint.model_copy(update={"collar_mm": thick}), "collar", {"thick_mm": thick}),)

@@ -155,7 +155,7 @@ def _place(
     near = [*bores_near(joint, face, standing, before), *channels_near(face, ground)]
     places, room = _chosen_places(cache, joint, face, standing, near)
     if grown and wish and wish.around_mm is not None:
-        grown = bossed(grown, bare, places, wish.around_mm)
+        grown = bossed(grown, bare, places, wish)
         face, standing = grown.face, on(grown.face)
     placeless = joint.model_copy(update={"places": None})  # chosen or given, the same places have the same tools
     key, (tools, weak, problems) = _made.key(placeless, face, standing, places), _made(cache, placeless, face, standing, places)

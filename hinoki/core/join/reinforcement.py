@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
@@ -83,13 +84,14 @@ def _collared(model: Keyed[FramedSolid], face: MatingFace, wish: CollarWish, nea
     return Collared(replace(face, shape=shape, a=a, b=b), gains, {s: face.part(s) for s in SIDES})
 
 
-def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], around_mm: float) -> Collared:
-    """The same face with only what of its collars lies within `around_mm` of a place: bosses; `bare` is it without any."""
-    face, discs = grown.face, [shapely.Point(p).buffer(around_mm) for p in places]
-    if not discs:
+def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], wish: CollarWish) -> Collared:
+    """The same face with only what of its collars lies around its places, as wished: bosses; `bare` is it without any."""
+    face, around_mm = grown.face, wish.around_mm
+    if not places or around_mm is None:
         return grown
-    key = key_of("bossed", face.made_by, places, around_mm)
-    within = as_multi(shapely.union_all(discs))
+    key = key_of("bossed", face.made_by, places, around_mm, wish.squared)
+    across = wish.thick_mm + around_mm if wish.squared else None
+    within = as_multi(shapely.union_all([_boss(bare, place, around_mm, across) for place in places]))
     column = Solid.drawn(within, -FAR_MM, FAR_MM).placed(face.frame.to_world)
     gains = {side: solid.common(column) for side, solid in grown.gains.items()}
     shape = as_multi(shapely.union(bare, shapely.intersection(face.shape, within)))
@@ -98,3 +100,15 @@ def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], around_
         for s in SIDES
     )
     return Collared(replace(face, shape=shape, a=a, b=b), gains, grown.bare)
+
+
+def _boss(bare: MultiPolygon, place: Place, around_mm: float, across_mm: float | None) -> shapely.Geometry:
+    """A disc around a place; where it is to reach across the wall, a box so wide and `across_mm` to either side."""
+    at = np.array(place)
+    to_wall = shapely.get_coordinates(shapely.shortest_line(shapely.Point(place), bare))[-1] - at
+    long = float(np.linalg.norm(to_wall))
+    if across_mm is None or long < JUST_OFF_MM:
+        return shapely.Point(place).buffer(around_mm)
+    y = to_wall / long
+    x = np.array([-y[1], y[0]])
+    return shapely.Polygon([at + around_mm * i * x + across_mm * j * y for i, j in ((-1, -1), (1, -1), (1, 1), (-1, 1))])

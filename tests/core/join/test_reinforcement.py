@@ -13,7 +13,7 @@ from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import Parting, WedgesParting
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
+from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, MagnetJoint, PinJoint
 from hinoki.core.join.joints.collar import hollow_beside
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from tests.checked import findings_of
@@ -43,6 +43,12 @@ def outer(solid: Solid) -> float:
     low, high = solid.bounds
     levels = np.linspace(low[2] + 0.013, high[2] - 0.013, 60)
     return sum(Polygon(part.exterior).area for z in levels for part in solid.slice(float(z)).geoms)
+
+
+def _beside(corner: np.ndarray, place: np.ndarray) -> float:
+    """How far a point lies beside the radius through a place."""
+    x, y = place / np.linalg.norm(place)
+    return abs(float(corner @ [-y, x])) if corner @ place > 0 else np.inf
 
 
 class Collars(unittest.TestCase):
@@ -120,11 +126,13 @@ class Collars(unittest.TestCase):
     @tried(4)
     @given(
         low=st.floats(30, 45), lean=st.floats(-12, 12), wall=st.floats(1.2, 2.5), diameter=st.floats(2, 5),
-        thick=st.floats(6, 12), loose=st.booleans(),
+        thick=st.floats(6, 12), loose=st.booleans(), runs=st.sampled_from(["along", "ears"]),
     )  # fmt: skip
-    def test_leaning_walls(self, low: float, lean: float, wall: float, diameter: float, thick: float, loose: bool) -> None:
+    def test_leaning_walls(  # noqa: PLR0913 - one for each measure
+        self, low: float, lean: float, wall: float, diameter: float, thick: float, loose: bool, runs: str
+    ) -> None:
         shell = leaning_tube((low, low - wall), (low + lean, low + lean - wall), 60)
-        more = {"id": "j1", "face": FACE, "count": 2, "diameter_mm": diameter, "collar_mm": thick}
+        more = {"id": "j1", "face": FACE, "count": 2, "diameter_mm": diameter, "collar_mm": thick, "collar_runs": runs}
         joint = DowelJoint(length_mm=8, **more) if loose else PinJoint(length_mm=4, **more)  # type: ignore[arg-type]
         result = joined(shell, joint)
         a, b = (p.solid for p in result.parts)
@@ -140,6 +148,62 @@ class Collars(unittest.TestCase):
                 gaps = [t.probe.gap(b if t.side == "a" else a, 2.0) for t in placed.tools.each if t.probe is not None]
                 gaps += [part.solid.gap(s, 2.0) for part in placed.tools.loose for s in (a, b)]
                 np.testing.assert_allclose(gaps, placed.clearance_mm, atol=0.01)
+
+
+class Ears(unittest.TestCase):
+    """A collar at the places only: flanges as ears."""
+
+    def test_they_are_what_of_the_ring_lies_around_each_place(self) -> None:
+        ring, ears = (joined(THIN, pins(collar_runs=runs)).placed[0] for runs in ("along", "ears"))
+        self.assertEqual(ring.places, ears.places)
+        joint = ears.joint
+        assert isinstance(joint, PinJoint)
+        far = 5 / 2 + ears.standing.clearance_mm + ears.standing.least_wall_mm + 1.0
+        self.assertAlmostEqual(joint.ear_mm(ears.standing), far)
+        for side, gained in ears.gains.items():
+            self.assertEqual(len(gained.lumps()), 3)
+            self.assertLess(gained.minus([ring.gains[side]]).volume_mm3, 1e-6)
+            self.assertLess(gained.volume_mm3, 0.45 * ring.gains[side].volume_mm3)
+            for corner in gained.mesh.vertices[:, :2]:
+                self.assertLess(min(_beside(corner, np.array(place)) for place in ears.places), far + 0.2)
+        self.assertEqual(found(joined(THIN, pins(collar_runs="ears"))), set())
+
+    def test_they_print_without_support_either_way_round(self) -> None:
+        gained = joined(THIN, pins(collar_runs="ears")).placed[0].gains["b"]
+        low, high = gained.bounds[0][2], gained.bounds[1][2]
+        slices = [gained.slice(float(z)) for z in np.arange(low + 0.1, high, 0.2)]
+        for below, above in itertools.pairwise(slices):
+            self.assertTrue(below.buffer(0.06).covers(above))
+            self.assertTrue(above.buffer(0.45).covers(below))
+
+    def test_a_long_wall_gets_ears_by_itself_and_a_small_ring_one_round_it(self) -> None:
+        for radius, runs in ((45, "ears"), (16, "along")):
+            data = stl_of(tube(radius, radius - 1.4, 60))
+            plan = plan_for(data, level(1, 30))
+            (joint,) = suited(built(data, plan), plan, SuitWish(kind="pin")).joints
+            assert isinstance(joint, PinJoint)
+            self.assertEqual(joint.collar_runs, runs, radius)
+            self.assertEqual(found(built(data, plan.model_copy(update={"joints": (joint,)}))), set())
+
+    def test_magnets_stand_in_ears_of_a_thin_shell(self) -> None:
+        data = stl_of(THIN)
+        plan = plan_for(data, level(1, 30))
+        (joint,) = suited(built(data, plan), plan, SuitWish(kind="magnet")).joints
+        assert isinstance(joint, MagnetJoint)
+        result = built(data, plan.model_copy(update={"joints": (joint,)}))
+        (placed,) = result.placed
+        self.assertEqual((joint.collar_runs, found(result), len(placed.places)), ("ears", set(), joint.count))
+        self.assertGreaterEqual(len(placed.places), 2)
+        a, b = (p.solid for p in result.parts)
+        gaps = [t.probe.gap(a if t.side == "b" else b, 2.0) for t in placed.tools.each if t.probe is not None]
+        np.testing.assert_allclose(gaps, placed.clearance_mm, atol=0.01)
+
+    def test_magnets_without_room_are_offered_a_collar_and_that_helps(self) -> None:
+        bare = MagnetJoint(id="j1", face=FACE, count=2, diameter_mm=5, thick_mm=2)
+        finding = next(f for f in findings_of(joined(THIN, bare)) if f.code == "joint-no-room")
+        fix = next(f for f in finding.fixes if f.code == "collar")
+        assert fix.joint is not None
+        self.assertEqual(found(joined(THIN, MagnetJoint.model_validate(fix.joint))), set())
 
 
 class OpenWalls(unittest.TestCase):
@@ -163,7 +227,7 @@ class OpenWalls(unittest.TestCase):
         inside = Solid.cylinder(38.85, 1.15, 58.01)  # a hair into the wall, and off its end above
         for gained in placed.gains.values():
             self.assertLess(gained.minus([inside]).volume_mm3, 0.01 * gained.volume_mm3)
-            self.assertGreater(gained.volume_mm3, 1000)
+            self.assertGreater(gained.volume_mm3, 500)
             across_it = Solid.box([-40, -20, 30], [40, 20, 60])  # it runs along the wall, not over from one side to the other
             self.assertEqual(gained.common(across_it).volume_mm3, 0)
         low, high = (p.solid for p in result.parts)

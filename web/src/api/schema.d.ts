@@ -3934,6 +3934,13 @@ export interface components {
              */
             collar_mm: number;
             /**
+             * Collar runs
+             * @description ears are lighter, a ring is stiffer
+             * @default along
+             * @enum {string}
+             */
+            collar_runs: "along" | "ears";
+            /**
              * Count
              * @default 2
              */
@@ -6460,6 +6467,19 @@ export interface components {
              */
             clearance_mm?: number | null;
             /**
+             * Collar
+             * @description ring inside the hollow of a thin shell that they stand in, mm thick; 0: none
+             * @default 0
+             */
+            collar_mm: number;
+            /**
+             * Collar runs
+             * @description ears are lighter, a ring is stiffer
+             * @default along
+             * @enum {string}
+             */
+            collar_runs: "along" | "ears";
+            /**
              * Count
              * @default 2
              */
@@ -7954,6 +7974,13 @@ export interface components {
              * @default 0
              */
             collar_mm: number;
+            /**
+             * Collar runs
+             * @description ears are lighter, a ring is stiffer
+             * @default along
+             * @enum {string}
+             */
+            collar_runs: "along" | "ears";
             /**
              * Count
              * @default 2

@@ -215,6 +215,8 @@ class CollarWish:
     deep_mm: Mapping[SideName, float]
     around_mm: float | None = None
     """only so far around its places, as bosses; None for all along the wall"""
+    squared: bool = False
+    """bosses as wide across the wall as the collar is: they end where that does"""
 
 
 @dataclass(frozen=True)

@@ -19,11 +19,23 @@ class DowelJoint(PegJoint, frozen=True):
     form: ClassVar[Form] = Form(
         "Dowels",
         "Dowels, loose",
-        ("count", "stand", "shape", "diameter_mm", "length_mm", "in_a_mm", "one_way", "tip_mm", "collar_mm", "spares"),
+        (
+            "count",
+            "stand",
+            "shape",
+            "diameter_mm",
+            "length_mm",
+            "in_a_mm",
+            "one_way",
+            "tip_mm",
+            "collar_mm",
+            "collar_runs",
+            "spares",
+        ),
         when="As pins, where neither piece should print with something standing out.",
         words=PEG_WORDS,
-        beside_fit=("count", "stand", "one_way", "collar_mm", "spares"),
-    )
+        beside_fit=("count", "stand", "one_way", "collar_mm", "collar_runs", "spares"),
+    )  # fmt: skip
 
     kind: Literal["dowel"] = "dowel"
     in_a_mm: Measure | None = Field(None, title="Of it in the first", description="length in the lower piece, mm; none: half")

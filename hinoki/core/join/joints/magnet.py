@@ -15,7 +15,7 @@ from hinoki.core.geometry.frames import composed, shifted
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.in_collar import COLLAR_WORDS, CollarJoint
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import (
@@ -45,7 +45,7 @@ MOST_TRIED = 10
 """of so many magnets all patterns of poles are tried"""
 
 
-class MagnetJoint(JointBase, frozen=True):
+class MagnetJoint(CollarJoint, frozen=True):
     """Pairs of equal magnets that look at each other across the face."""
 
     words: ClassVar[Mapping[str, str]] = {
@@ -61,14 +61,16 @@ class MagnetJoint(JointBase, frozen=True):
         "Magnets, bought",
         (
             "count", "shape", "diameter_mm", "width_mm", "hole_mm", "thick_mm", "skin_mm", "held", "one_way", "jig",
+            "collar_mm", "collar_runs",
         ),
         when="Doors and lids that come off again. Check each against the last before gluing.",
         words={
             "shape": {"disc": "Disc", "ring": "Ring", "block": "Block"},
             "held": {"glue": "glue", "press": "pressing it in", "laid in": "laying it in, printing paused"},
+            **COLLAR_WORDS,
         },
         only_if={"width_mm": {"shape": ("block",)}, "hole_mm": {"shape": ("ring",)}},
-        beside_fit=("count", "one_way", "jig", "skin_mm", "held"),
+        beside_fit=("count", "one_way", "jig", "skin_mm", "held", "collar_mm", "collar_runs"),
     )  # fmt: skip
 
     takes_glue: ClassVar[bool] = False

@@ -3,7 +3,7 @@
 import math
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
-from typing import Annotated, ClassVar, Literal, Self
+from typing import ClassVar, Literal, Self
 
 import numpy as np
 import shapely
@@ -15,13 +15,13 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import round_sides
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import JointBase, Small, thinned
+from hinoki.core.join.contract.base import Small, thinned
+from hinoki.core.join.contract.in_collar import COLLAR_WORDS, CollarJoint
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff, section_modulus_mm3
-from hinoki.core.join.contract.terms import JUST_INSIDE_MM, OPENING_MM, SIDES, CollarWish, Place, SideName, Standing, Tool
+from hinoki.core.join.contract.terms import JUST_INSIDE_MM, OPENING_MM, Place, SideName, Standing, Tool
 
 PegShape = Literal["round", "square", "flat"]
-Thick = Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)]
 PEG_SIZES_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 THINNED_MM = 0.005
 FLAT_AT = 0.7
@@ -33,10 +33,11 @@ FAR_OUT_MM = 3.0
 PEG_WORDS = {
     "shape": {"round": "Round", "square": "Square", "flat": "Round with a flat"},
     "stand": {"within": "Over the face", "outwards": "Far out"},
+    **COLLAR_WORDS,
 }
 
 
-class PegJoint(JointBase, frozen=True):
+class PegJoint(CollarJoint, frozen=True):
     """Pegs that go straight in along the normal of the face."""
 
     words: ClassVar[Mapping[str, str]] = {
@@ -55,10 +56,6 @@ class PegJoint(JointBase, frozen=True):
         "within", title="Stand", description="several of them, where Hinoki places them: far out they bear more bending"
     )
     tip_mm: Small | None = Field(None, title="Tip", description="chamfer that leads it in, mm; none: by its size")
-
-    collar_mm: Thick = Field(
-        0.0, title="Collar", description="ring inside the hollow of a thin shell that they stand in, mm thick; 0: none"
-    )
 
     @property
     def wanted(self) -> int:
@@ -95,15 +92,10 @@ class PegJoint(JointBase, frozen=True):
         most = min(0.4 * self.diameter_mm, 0.9 * self.length_mm)
         return min(1.0, 0.15 * self.diameter_mm, 0.3 * self.length_mm) if self.tip_mm is None else min(self.tip_mm, most)
 
-    def collar(self, standing: Standing) -> CollarWish | None:
-        """As thick as was typed, and deep enough for the bores and the least wall at their ends."""
-        if self.collar_mm <= 0:
-            return None
-        deep: dict[SideName, float] = {}
-        for side in SIDES:
-            reach = self.reach_mm(side)
-            deep[side] = max(self.diameter_mm, reach + standing.end_gap_mm + standing.least_wall_mm if reach > 0 else 0.0)
-        return CollarWish(self.collar_mm, deep)
+    @property
+    def least_deep_mm(self) -> float:
+        """As deep as they are thick."""
+        return self.diameter_mm
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """Shear of the pegs at the face, between their layers: F = n · τ · A."""

@@ -22,10 +22,10 @@ class PinJoint(SidedJoint, PegJoint, frozen=True):
     form: ClassVar[Form] = Form(
         "Pins",
         "Pins, part of a piece",
-        ("count", "stand", "shape", "diameter_mm", "length_mm", "one_way", "tip_mm", "ribs", "collar_mm", "on"),
+        ("count", "stand", "shape", "diameter_mm", "length_mm", "one_way", "tip_mm", "ribs", "collar_mm", "collar_runs", "on"),
         when="They find the place. Where the face has room.",
         words=PEG_WORDS,
-        beside_fit=("count", "stand", "one_way", "collar_mm", "on"),
+        beside_fit=("count", "stand", "one_way", "collar_mm", "collar_runs", "on"),
     )
 
     kind: Literal["pin"] = "pin"

@@ -13,6 +13,7 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.in_collar import Thick
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.join.contract.terms import (
@@ -27,7 +28,6 @@ from hinoki.core.join.contract.terms import (
     Tool,
     Tools,
 )
-from hinoki.core.join.joints.pegs import Thick
 from hinoki.core.join.joints.screw_tools import TIP_MM, Driven, headed, screw_matrix, threaded
 from hinoki.core.workshop.hardware import Hardware
 from hinoki.core.workshop.screw_tables import (

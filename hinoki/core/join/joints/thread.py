@@ -15,6 +15,7 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import Small, Spares
+from hinoki.core.join.contract.in_collar import Thick
 from hinoki.core.join.contract.male_side import SidedJoint
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.screw_threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
@@ -34,7 +35,7 @@ from hinoki.core.join.contract.terms import (
     Tool,
     Tools,
 )
-from hinoki.core.join.joints.pegs import Thick, into
+from hinoki.core.join.joints.pegs import into
 from hinoki.core.workshop.fits import Fit
 
 Pitch = Annotated[float, Field(ge=0.4, le=20, allow_inf_nan=False)]

@@ -7,10 +7,12 @@ from typing import Literal
 from hinoki.core.cache import Cache
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.sections import least_wall, usual_wall
+from hinoki.core.join.contract.in_collar import CollarJoint
 from hinoki.core.join.joints import (
     DowelJoint,
     Joint,
     JointBase,
+    MagnetJoint,
     PinJoint,
     Place,
     ScrewJoint,
@@ -22,6 +24,7 @@ from hinoki.core.join.reinforcement import BOSSED, Ground
 from hinoki.core.join.sizing.face_measures import count_for, measures
 from hinoki.core.join.sizing.recommended_sizes import Good, any_will_do, is_wall, ring_threads, thread_lengths
 from hinoki.core.workshop.fits import Fit
+from hinoki.core.workshop.hardware import magnets
 
 LEAST_PEGS = 3
 PEGS_MM = (5.0, 4.0, 3.0)
@@ -30,6 +33,12 @@ PEGS_MM = (5.0, 4.0, 3.0)
 
 THREAD_COLLARS_MM = (2.0, 3.0, 4.0, 6.0, 8.0)
 """collars tried for a threaded ring, thin ones first"""
+
+
+LEAST_DISC_MM, MOST_DISC_MM = 4.0, 8.0
+"""discs that are tried in ears: smaller ones hold nothing, larger ones take much of the hollow"""
+EARS_SHARE = 0.25
+"""of a wall's length: ears that take up more of it are made one ring, which is stiffer"""
 
 
 WIDER_MM = (0.5, 3.0)
@@ -86,9 +95,40 @@ def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
             suiting = joint.model_copy(update={"count": len(places)})
             have_room |= len(places) >= 2
             if len(places) >= 2 and good(suiting):
-                return suiting
+                return _as_ears(suiting, standing, good)
         if open_wall and not have_room:  # larger ones have less
             return None
+    return None
+
+
+def _as_ears(joint: CollarJoint, standing: Standing, good: Good) -> Joint:
+    """The same with an ear at each place, where those take up little of the wall's length and are good, too."""
+    ears = joint.model_copy(update={"collar_runs": "ears"})
+    lighter = 2 * joint.ear_mm(standing) * joint.wanted < EARS_SHARE * standing.shape.length / 2
+    return ears if lighter and good(ears) else joint  # type: ignore[arg-type,return-value]
+
+
+def magnets_in_ears(  # noqa: PLR0913 - what every rule of sizing takes
+    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
+) -> Joint | None:
+    """Discs on sale, large ones first, in the least ears in which two or three of them have room; None without a hollow."""
+    if not _is_shell(standing):
+        return None
+    discs = sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
+    for diameter, thick in discs:
+        if not LEAST_DISC_MM <= diameter <= MOST_DISC_MM:
+            continue
+        for more in WIDER_MM:
+            joint = MagnetJoint(
+                id=joint_id, face=face.ref, fit=fit, count=LEAST_PEGS, diameter_mm=diameter, thick_mm=thick,
+                collar_mm=collar_for(diameter, standing, more), collar_runs="ears",
+            )  # fmt: skip
+            places = _places_in_collar(joint, face, standing, ground, cache)
+            if places is None:
+                break
+            suiting = joint.model_copy(update={"count": len(places)})
+            if len(places) >= 2 and good(suiting):
+                return suiting
     return None
 
 
