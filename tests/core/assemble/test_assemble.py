@@ -246,6 +246,12 @@ class BadInput(unittest.TestCase):
         self.assertIn("order-not-found", codes(out))
         self.assertNotIn("no-order", codes(out))
 
+    def test_progress_goes_up_to_the_end(self) -> None:
+        shares: list[float] = []
+        assembled_meshes(list(rings_on_a_post(4).items()), Plan(), Cache(), 60.0, lambda share, _: shares.append(share))
+        self.assertEqual(shares, sorted(shares))
+        self.assertTrue(0.0 <= shares[0] < 0.2 < 0.8 < shares[-1] <= 1.0, shares)
+
     def test_two_hundred_loose_dowels_are_put_in_one_after_another(self) -> None:
         spots = [(10.0 * (k % 20), 10.0 * (k // 20)) for k in range(200)]
         board = Solid.box([-6, -6, 0], [196, 96, 12]).minus([Solid.cylinder(2.1, 4, 13).moved(x, y, 0) for x, y in spots])
@@ -263,6 +269,8 @@ class BadInput(unittest.TestCase):
         assert motion is not None
         self.assertEqual((motion.kind, motion.then is None), ("two slides", False))
         self.assertTrue(0 < motion.first_mm < motion.distance_mm)
+        # the floor of the channel lies 14 mm below: it goes as far as it can, but for a hair
+        self.assertEqual((motion.way, motion.first_mm), ((0.0, 0.0, -1.0), 13.95))
         pinned = wished(
             {"shell": shell, "bar": Solid.box([-19, -18, 24], [-5, -2, 39])}, order=steps(("shell", None), ("bar", "shell"))
         )

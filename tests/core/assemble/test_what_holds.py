@@ -9,8 +9,10 @@ from hinoki.core.assemble.balance import hang_points
 from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.assemble.planning import Step
 from hinoki.core.assemble.retention import DOWN_IN, WAYS, Hold, stays_put
+from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import FaceRef, MagnetJoint, PinJoint, ThreadJoint
+from hinoki.core.join.hinge_sweep import axis_of
+from hinoki.core.join.joints import FaceRef, HingeJoint, MagnetJoint, PinJoint, ThreadJoint
 from hinoki.core.plan.assembly_settings import Assembling, Attitude, Glued
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.materials import GRAVITY
@@ -201,6 +203,58 @@ class Standing(unittest.TestCase):
         assert out.stands is not None
         self.assertEqual((out.stands.foot.min(axis=0).tolist(), out.stands.foot.max(axis=0).tolist()), ([-45, -45], [45, 45]))
         self.assertEqual(len(out.stands.foot), 6)
+
+
+class Doors(unittest.TestCase):
+    """A lid on a hinge, held shut by a magnet: the torques of both about the hinge, by hand."""
+
+    CASE = box(80, 60, 40).minus([Solid.box([-36, -26, 4], [36, 26, 36])])
+
+    def case(self, *joints: HingeJoint | MagnetJoint) -> tuple[Assembled, Build, Plan]:
+        data = stl_of(self.CASE)
+        plan = plan_for(data, level(1, 30), joints=joints)
+        result = built(data, plan)
+        return assembly(result, plan), result, plan
+
+    def level_mm(self, result: Build) -> tuple[float, float]:
+        """How far the lid's middle and the magnet are from the hinge's axis, square to it."""
+        hinge = next(p for p in result.placed if p.joint.kind == "hinge")
+        axis = axis_of(hinge)
+        assert axis is not None
+        along, at = axis.frame.n, axis.frame.origin
+        lid = hinge.face.b.solid.centre_of_mass - at
+        held = [p for p in result.placed if p.joint.kind == "magnet"]
+        place = held[0].standing.frame.world(np.array([held[0].places[0]]))[0] - at if held else at * 0
+        flat = place - along * float(place @ along)
+        return float(np.linalg.norm(lid - along * float(lid @ along))), float(np.linalg.norm(flat[:2]))
+
+    def test_a_magnet_too_weak_for_the_lid_is_told_and_a_strong_one_is_not(self) -> None:
+        for diameter, thick, open_ in ((3.0, 1.0, True), (6.0, 3.0, False)):
+            hinge = HingeJoint(id="j1", face=FACE, opens_deg=180)
+            magnet = MagnetJoint(id="j2", face=FACE, count=1, diameter_mm=diameter, thick_mm=thick, places=((0.0, 28.0),))
+            out, result, plan = self.case(hinge, magnet)
+            (opens,) = out.opens
+            lid, held = self.level_mm(result)
+            grams = out.weights[opens.unit].grams
+            self.assertAlmostEqual(opens.weight, grams / 1000 * GRAVITY * lid, delta=0.06 + 0.03 * opens.weight)
+            self.assertAlmostEqual(opens.shut, magnet.pull_n() * held, delta=0.06 + 0.01 * opens.shut)
+            self.assertEqual(opens.shut < opens.weight, open_)
+            told = {f.code for f in assembly_findings(plan, out)}
+            self.assertEqual("door-falls-open" in told, open_, diameter)
+
+    def test_without_magnets_nothing_is_said_of_staying_shut(self) -> None:
+        out, _, plan = self.case(HingeJoint(id="j1", face=FACE, opens_deg=180))
+        self.assertIsNone(out.opens[0].stays_shut)
+        self.assertNotIn("door-falls-open", {f.code for f in assembly_findings(plan, out)})
+
+    def test_a_lid_printed_in_place_weighs_its_share_of_both(self) -> None:
+        out, result, _ = self.case(HingeJoint(id="j1", face=FACE, pin="in place", opens_deg=180))
+        (opens,) = out.opens
+        face = result.placed[0].face
+        share = face.b.solid.volume_mm3 / (face.a.solid.volume_mm3 + face.b.solid.volume_mm3)
+        self.assertLess(share, 0.4)
+        grams = out.weights[opens.unit].grams * share
+        self.assertAlmostEqual(opens.weight, grams / 1000 * GRAVITY * self.level_mm(result)[0], delta=0.06)
 
 
 class Hung(unittest.TestCase):
