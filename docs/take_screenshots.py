@@ -32,6 +32,7 @@ JOINTS = (
     ("lid", "hinge"),
     ("tube", "lip"),
     ("walls", "finger"),
+    ("walls", "splice"),
     ("thin", "screw"),
     ("post", "stand"),
 )

@@ -55,6 +55,22 @@ class JoiningMore(JoinCase):
         self.edited(lambda: self.type_in("depth_mm", "1"))
         self.at("finding").filter(has_text="at its floor").first.wait_for()
 
+    def test_splice_plates_lie_inside_a_thin_ring_are_dragged_and_printed(self) -> None:
+        self.block(tube(40, 38.4, 60))
+        self.edited(self.at("add-splice").click)
+        expect(self.at("face").first).to_contain_text("splice plates 30 × 20 × 1.6")
+        before = self.at("spot").first.get_attribute("aria-label")
+        self.edited(lambda: self.drag(10, 30))
+        self.assertNotEqual(self.at("spot").first.get_attribute("aria-label"), before)
+        self.edited(self.at("field-studs").click)
+        self.edited(lambda: self.type_in("length_mm", "24"))
+        report = self.exported()
+        (joint,) = report["joints"]
+        self.assertEqual((joint["kind"], joint["count"]), ("splice", 4))
+        self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.01)
+        self.assertEqual(sum(p["count"] for p in report["loose"]), 4)
+        self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
+
     def test_a_lid_gets_a_hinge_is_shown_open_and_printed_in_place(self) -> None:
         self.block(LID)
         self.edited(self.at("add-hinge").click)

@@ -198,7 +198,8 @@ class Solid:
     @cached_property
     def _lumps(self) -> list["Solid"]:
         """The lumps where there are several; a solid that kept itself would outlive its last use."""
-        bodies = _apart(self._body)
+        # what the kernel tells apart may have nothing left once it is tidied up
+        bodies = [body for body in _apart(self._body) if body.num_tri()]
         if len(bodies) <= 1:
             return []
         full = [b for b in bodies if b.volume() > 0]

@@ -27,10 +27,14 @@ class Depths:
     _framed: dict[SideName, FramedSolid] = field(default_factory=dict)
     _seen: dict[tuple[SideName, float], MultiPolygon] = field(default_factory=dict)
 
+    def solid(self, side: SideName) -> Solid:
+        """The piece on `side`."""
+        return self.face.part(side).solid
+
     def section(self, side: SideName, depth: float) -> MultiPolygon:
         """Section of the piece on `side`, `depth` into it, in the face's plane coordinates."""
         if side not in self._framed:
-            self._framed[side] = FramedSolid((self.face.a if side == "a" else self.face.b).solid, self.face.frame)
+            self._framed[side] = FramedSolid(self.solid(side), self.face.frame)
         key = side, round(depth, 3)
         if key not in self._seen:
             self._seen[key] = self._framed[side].section(key[1] if side == "b" else -key[1])

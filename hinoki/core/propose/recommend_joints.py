@@ -99,7 +99,10 @@ def _suiting(  # noqa: PLR0913 - what every rule of sizing takes
     if wanted == "magnet":
         return magnets_in_ears(joint_id, face, fit, standing, ground, cache, good)
     kind: Literal["pin", "dowel"] = "dowel" if wanted == "dowel" else "pin"
-    return pegs_in_collar(kind, joint_id, face, fit, standing, ground, cache, good) or joint
+    found = pegs_in_collar(kind, joint_id, face, fit, standing, ground, cache, good)
+    if found is None and wanted == "auto":  # plates inside hold more than glue alone
+        found = suggest("splice", joint_id, Depths(face), fit, standing, good)
+    return found or joint
 
 
 def _leaves_nothing_to_fix(

@@ -128,7 +128,7 @@ def _loose(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> list[str]
     """The loose parts of a joint, those that lie alike as one unit; their ids."""
     groups: dict[Direction, list[Solid]] = {}
     for loose in placed_joint.tools.loose:
-        groups.setdefault(direction_of(loose.flat[2, :3]), []).append(loose.solid)
+        groups.setdefault(loose.way or direction_of(loose.flat[2, :3]), []).append(loose.solid)
     ids = []
     for k, (up, solids) in enumerate(groups.items()):
         name = placed_joint.joint.loose_name() or "loose part"

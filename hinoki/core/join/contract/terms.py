@@ -82,6 +82,9 @@ class Sections(Protocol):
         """Section of the piece on `side`, `depth` into it (below 0: on the other side of the face's plane), in the face's plane
         coordinates."""
 
+    def solid(self, side: SideName) -> Solid:
+        """The piece on `side`, for what lies on its surface."""
+
 
 @dataclass(frozen=True)
 class Standing:
@@ -161,10 +164,12 @@ class Tool:
 
 @dataclass(frozen=True)
 class Loose:
-    """A loose part as assembled, and the matrix (3, 4) that lays it flat for printing."""
+    """A loose part as assembled, the matrix (3, 4) that lays it flat for printing, and the way it comes off where that is not
+    upwards as it prints."""
 
     solid: Solid
     flat: Points
+    way: "Direction | None" = None
 
     @property
     def printed(self) -> Points:

@@ -16,6 +16,7 @@ from hinoki.core.join.joints.lip import LipJoint
 from hinoki.core.join.joints.magnet import MagnetJoint
 from hinoki.core.join.joints.pin import PinJoint
 from hinoki.core.join.joints.screw import ScrewJoint
+from hinoki.core.join.joints.splice import SpliceJoint
 from hinoki.core.join.joints.thread import ThreadJoint
 from hinoki.core.join.joints.tongue import TongueJoint
 
@@ -27,6 +28,7 @@ Joint = Annotated[
     | LipJoint
     | TongueJoint
     | FingerJoint
+    | SpliceJoint
     | ThreadJoint
     | MagnetJoint
     | ScrewJoint
@@ -54,6 +56,7 @@ __all__ = [
     "Problem",
     "ScrewJoint",
     "SideName",
+    "SpliceJoint",
     "Standing",
     "ThreadJoint",
     "TongueJoint",

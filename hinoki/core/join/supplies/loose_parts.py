@@ -5,17 +5,22 @@ from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from hinoki.core.geometry.frames import inverted
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.joints import SIDES
-from hinoki.core.join.placed_joint import PlacedJoint
+from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.stages import key_of
 
 EASILY_LOST_MM2 = 300.0
 """a loose part that takes less of the bed comes loose from it, or gets lost (common practice): some are printed twice"""
+MOST_SHAPES = 200
+SAME_MM, SAME_SHARE = 0.01, 1e-3
+"""loose parts whose boxes and volumes differ by less may be one kind"""
 ONE_IN = 6
 """of so many small ones one is printed twice"""
 
@@ -73,14 +78,16 @@ def loose_parts(
         if name is None:
             continue
         often = max(copies.get(placed_joint.part(side).key, 1) for side in SIDES)
-        needed[name] += often * len(placed_joint.tools.loose)
         typed[name] += spares or 0
-        unsaid[name] += often * len(placed_joint.tools.loose) if spares is None else 0
         a, b = (numbers[placed_joint.part(side).key] for side in SIDES)
         for loose in placed_joint.tools.loose:
             printed = loose.printed
-            lying.setdefault(name, loose.solid.placed(printed))
-            places[name].append(Seat(placed_joint.joint.id, (a, b), inverted(printed)))
+            lies = loose.solid.placed(printed)
+            own = _alike(name, lies, lying)
+            lying.setdefault(own, lies)
+            places[own].append(Seat(placed_joint.joint.id, (a, b), inverted(printed)))
+            needed[own] += often
+            unsaid[own] += often if spares is None else 0
     for way in ways:
         for name, loose in way.way.loose(way.clearance_mm):
             own = name if name not in lying else f"{name}, {way.way.id}"
@@ -91,6 +98,20 @@ def loose_parts(
         lying[name] = tool
         places[name] = []
     return tuple(_part(name, lying[name], places[name], needed[name], typed[name], unsaid[name]) for name in sorted(places))
+
+
+def _alike(name: str, lies: Solid, lying: Mapping[str, Solid]) -> str:
+    """The name under which a body is printed: that of those of its kind which have its shape, else one more of the kind. Those
+    that follow a surface differ from place to place."""
+    names = [name, *(f"{name}, {letter(k)}" for k in range(1, MOST_SHAPES))]
+    same = next((n for n in names if n not in lying or _same_shape(lying[n], lies)), None)
+    return same or names[-1]
+
+
+def _same_shape(one: Solid, other: Solid) -> bool:
+    if not np.allclose(one.size, other.size, atol=SAME_MM) or not np.isclose(one.volume_mm3, other.volume_mm3, rtol=SAME_SHARE):
+        return False
+    return shape_hash(one) == shape_hash(other) or one.minus([other]).volume_mm3 < SAME_SHARE * one.volume_mm3
 
 
 def _part(name: str, lying: Solid, seats: Sequence[Seat], needed: int, typed: int, unsaid: int) -> LoosePart:

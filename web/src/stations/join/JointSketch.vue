@@ -82,6 +82,16 @@ defineProps<{ kind: string }>()
       <path class="dim" d="M178 18V48" />
       <text x="196" y="36" class="left">depth: none, through</text>
     </template>
+    <template v-else-if="kind === 'splice'">
+      <path class="a" d="M24 60H104V76H24z" />
+      <path class="b" d="M104 60H184V76H104z" />
+      <text x="190" y="72" class="left">outside below</text>
+      <path class="male" d="M60 40H148V56H60z" />
+      <path class="dim" d="M60 30H148" />
+      <text x="104" y="24" class="over">length, across the seam</text>
+      <path class="dim" d="M158 40V56" />
+      <text x="164" y="52" class="left">thickness</text>
+    </template>
     <template v-else-if="kind === 'thread'">
       <path class="b" d="M30 8H190V46H30z" />
       <path class="a" d="M30 46H190V84H30z" />
