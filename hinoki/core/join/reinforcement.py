@@ -13,13 +13,13 @@ from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.collar import JUST_OFF_MM, Bounds, collar
 from hinoki.core.join.contract.terms import CollarWish
 from hinoki.core.join.joints import (
     SIDES,
     Place,
     SideName,
 )
-from hinoki.core.join.joints.collar import JUST_OFF_MM, Bounds, collar
 from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.workshop.screw_tables import Size
 

@@ -13,8 +13,8 @@ from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import Parting, WedgesParting
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.collar import hollow_beside
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, MagnetJoint, PinJoint
-from hinoki.core.join.joints.collar import hollow_beside
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from tests.checked import findings_of
 from tests.effort import either, tried
