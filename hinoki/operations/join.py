@@ -11,6 +11,7 @@ from hinoki.core.join.joint_edits import added, copies, exchanged, in_place_of
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import Tried, clearances, ladder, least_for
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose.lids import made_to_shut
 from hinoki.core.propose.recommend_joints import SuitView, SuitWish
 from hinoki.core.propose.unlock_joints import suited_together
 from hinoki.operations.context import Context
@@ -86,6 +87,39 @@ def add_joints(asked: AddJoints, context: Context) -> JointsEdited:
         joints=[j.id for j in after.joints if j not in plan.joints],
         without=found.without,
         why=found.why,
+    )
+
+
+class MakeLid(BaseModel):
+    """The face at which a lid comes off, by its id."""
+
+    face: str = Field(max_length=20_000)
+
+
+class LidMade(JointsEdited):
+    """What was put on the face; what had no room on it, by kind."""
+
+    left_out: list[str] = Field([])
+
+
+@operation("make-lid", "join", "Making it a lid that shuts", needs=("numbers", "printed"), edits=True)
+def make_lid(asked: MakeLid, context: Context) -> LidMade:
+    """Put a hinge, a rim and magnets on a face, so that the piece on it becomes a lid that shuts."""
+    built, plan = context.built(tell=context.part(0.0, 0.2)), context.plan
+    face = next((f for f in built.faces if f.ref.id == asked.face), None)
+    if face is None:
+        raise HinokiError("This face is not there any more. Choose one that is.", "face")
+    lid = made_to_shut(
+        plan, built, asked.face, lambda p: context.built(p, context.part(0.5, 0.5)), context.cache, context.part(0.2, 0.9)
+    )
+    return LidMade(
+        label=f"Lid that shuts on {face_label(face, built.numbers)}",
+        changed=lid.plan != plan,
+        touches=keep_edit(context, lid.plan),
+        joints=list(lid.joints),
+        without=[] if lid.joints or not lid.left_out else [asked.face],
+        why={asked.face: lid.why} if lid.why else {},
+        left_out=list(lid.left_out),
     )
 
 

@@ -1,5 +1,7 @@
 """Joining over real requests: joints that suit, where there is no room, and what is refused."""
 
+import json
+import time
 from typing import Any
 
 from tests.api.test_api import ApiCase
@@ -66,6 +68,21 @@ class JoinApi(ApiCase):
         self.assertEqual((copied["label"], copied["joints"]), ("Copied pins to 1 face", ["j2"]))
         self.assertEqual(self.edit(project, "copy-joint", joint="j1")["changed"], False)
         self.assertEqual(len(self.build(project)["joints"]), 2)
+
+    def test_a_face_becomes_a_lid_that_shuts_by_one_command(self) -> None:
+        project = self.block()
+        made = self.edit(project, "make-lid", face="p1/0 p1-|p1+")
+        self.assertEqual((made["label"], made["changed"], made["left_out"]), ("Lid that shuts on 1|2", True, ["lip"]))
+        self.assertEqual([j["kind"] for j in self.plan(project)["joints"]], ["hinge", "magnet"])
+        again = self.edit(project, "make-lid", face="p1/0 p1-|p1+")
+        self.assertEqual((again["changed"], again["joints"]), (False, []))
+        gone = {"face": "p9/0 p9-|p9+", "base_revision": self.revision(project)}
+        job = self.client.post(f"/api/projects/{project}/make-lid", json=gone).json()
+        while job["state"] in ("queued", "running"):
+            time.sleep(0.05)
+            job = self.client.get(f"/api/jobs/{job['id']}").json()
+        self.assertEqual(job["state"], "failed")
+        self.assertIn("This face is not there any more", json.dumps(job))
 
     def test_the_same_command_after_undo_is_saved_again(self) -> None:
         project = self.block()

@@ -71,6 +71,19 @@ class JoiningMore(JoinCase):
         self.assertEqual(sum(p["count"] for p in report["loose"]), 4)
         self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
 
+    def test_a_face_is_made_a_lid_that_shuts_by_one_click(self) -> None:
+        self.block(LID)
+        self.edited(self.at("make-lid").click)
+        expect(self.at("face").first).to_contain_text("hinge 40 long")
+        expect(self.at("face").first).to_contain_text("3 magnets")
+        expect(self.at("face").first).to_contain_text("inner lip")
+        self.counted("joint", 3)
+        self.at("make-lid").click()
+        expect(self.page.locator(".v-snackbar__content").last).to_contain_text("has a hinge, a lip and magnets already")
+        report = self.exported()
+        self.assertEqual({j["kind"] for j in report["joints"]}, {"hinge", "lip", "magnet"})
+        self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
+
     def test_a_lid_gets_a_hinge_is_shown_open_and_printed_in_place(self) -> None:
         self.block(LID)
         self.edited(self.at("add-hinge").click)

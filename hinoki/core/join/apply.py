@@ -14,7 +14,7 @@ from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import JUST_INSIDE_MM
-from hinoki.core.join.joints import SIDES, HingeJoint, Joint, Place, Problem, SideName, Standing, Tools
+from hinoki.core.join.joints import SIDES, Joint, Place, Problem, SideName, Standing, Tools
 from hinoki.core.join.keying import asymmetric
 from hinoki.core.join.nearby_bores import NearbyBore, bores_near, channels_near
 from hinoki.core.join.placed_joint import PlacedJoint
@@ -43,8 +43,7 @@ def place_joints(
     unplaced: list[Joint] = []
     used: dict[str, int] = defaultdict(int)
     order = {joint.id: k for k, joint in enumerate(plan.joints)}
-    # hinges stand where the edge lets them; all others leave them their room
-    for step, joint in enumerate(sorted(plan.joints, key=lambda j: not isinstance(j, HingeJoint))):
+    for step, joint in enumerate(sorted(plan.joints, key=lambda j: j.placed_after)):
         progress(step / max(1, len(plan.joints)), f"Placing {joint.label()}")
         face = by_id.get(joint.face.id)
         if face is None:

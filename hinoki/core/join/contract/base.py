@@ -162,6 +162,11 @@ class JointBase(BaseModel, frozen=True):
         return NOWHERE
 
     @property
+    def placed_after(self) -> int:
+        """Joints are placed in this order: first those that keep some of the face for themselves."""
+        return 2
+
+    @property
     def turns_never(self) -> bool:
         """Whether its places are to be such that the pieces cannot be put together turned."""
         return False

@@ -178,6 +178,11 @@ class HingeJoint(JointBase, frozen=True):
         """The barrel, seen along the normal."""
         return self._beside_seam(standing, place, 0.0, self.radius_mm(standing))
 
+    @property
+    def placed_after(self) -> int:
+        """It stands where the edge lets it; all others leave it its room."""
+        return 0
+
     def keeps(self, standing: Standing, place: Place) -> shapely.Geometry:
         """Its knuckles with their feet and the room around them."""
         radius = self.radius_mm(standing)

@@ -15,11 +15,12 @@ from hinoki.core.geometry.frames import composed, shifted
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.in_collar import COLLAR_WORDS, CollarJoint
+from hinoki.core.join.contract.in_collar import COLLAR_WORDS, EAR_MM, CollarJoint
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
+    NOWHERE,
     OPENING_MM,
     SIDES,
     Bought,
@@ -128,6 +129,29 @@ class MagnetJoint(CollarJoint, frozen=True):
     def holds_shut(self) -> bool:
         """A lid on a hinge is held by magnets."""
         return True
+
+    @property
+    def placed_after(self) -> int:
+        """In ears it is there before a rim, which leaves them out."""
+        return 1 if self._in_ears else 2
+
+    @property
+    def _in_ears(self) -> bool:
+        return self.collar_mm > 0 and self.collar_runs == "ears"
+
+    def keeps(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """Its ear, as far as the wall that bears it."""
+        if not self._in_ears:
+            return NOWHERE
+        outside = shapely.union_all([part.exterior for part in standing.shape.geoms])
+        at = np.array(place)
+        y = shapely.get_coordinates(shapely.shortest_line(shapely.Point(place), outside))[-1] - at
+        long = float(np.linalg.norm(y))
+        half, y = self.ear_mm(standing), y / (long or 1.0)
+        x = np.array([-y[1], y[0]])
+        # square to the wall, so that what stops at it does not end in an edge
+        corners = ((-half, -half), (half, -half), (half, long + EAR_MM), (-half, long + EAR_MM))
+        return shapely.Polygon([at + i * x + j * y for i, j in corners])
 
     @property
     def upright(self) -> bool:

@@ -81,6 +81,23 @@ function noRoom(kind: SuitKind, labels: string[]): string {
 function add(kind: JointKind): void {
   if (face.value) void suited(kind, [face.value])
 }
+/** A hinge, a rim and magnets on the face, so that what lies on it becomes a lid; says what had no room. */
+async function makeLid(): Promise<void> {
+  if (busy.value || !face.value) return
+  busy.value = 'auto'
+  const { id, label } = face.value
+  const found = await project.command('make-lid', { face: id })
+  busy.value = ''
+  if (!found) return
+  const names = (found.left_out ?? []).map((k) => infoOf(k as JointKind).name.toLowerCase())
+  if (found.without?.length)
+    project.say(
+      found.why?.[id] ??
+        `No edge of ${label} has room for a hinge. Move the parting, or use a smaller least wall.`,
+    )
+  else if (names.length) project.say(`No room for ${names.join(' and ')} on ${label}: the rest is there.`)
+  else if (!found.changed) project.say(`${label} has a hinge, a lip and magnets already.`)
+}
 function addEverywhere(): void {
   void suited(everywhere.value, bare.value)
 }
@@ -176,6 +193,15 @@ function remove(joint: Joint): void {
           @click="add(k.kind as JointKind)"
         >
           + {{ k.name }}
+        </button>
+        <button
+          class="chip"
+          :disabled="!!busy"
+          title="A hinge, a rim that leaves it out, and magnets opposite"
+          data-test="make-lid"
+          @click="makeLid"
+        >
+          Make it a lid that shuts
         </button>
       </div>
       <p v-if="tiny(face) && !joints.length" class="look small">
