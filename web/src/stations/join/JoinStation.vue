@@ -197,7 +197,7 @@ function remove(joint: Joint): void {
         <button
           class="chip"
           :disabled="!!busy"
-          title="A hinge, a rim that leaves it out, and magnets opposite"
+          title="A hinge, a lip that leaves it out, and magnets opposite"
           data-test="make-lid"
           @click="makeLid"
         >
@@ -210,7 +210,8 @@ function remove(joint: Joint): void {
           face.room_radius_mm > 0.05
             ? `pegs of ø${mm(2 * face.room_radius_mm)} mm have room`
             : 'no pegs have room'
-        }}. A lip follows a wall; else glue it, or move the parting.
+        }}. A lip or fingers follow the wall, a collar inside it takes pegs, splice plates bridge it; else
+        glue it, or move the parting.
       </p>
     </div>
   </template>
