@@ -24,7 +24,7 @@ SHAPES = {
     "lid": box(60, 60, 60).minus([Solid.box([-26, -26, 4], [26, 26, 56])]),
     "tube": tube(30, 24, 60),
     "thin": tube(30, 26, 80),
-    "walls": box(60, 60, 60).minus([Solid.box([-28, -28, -1], [28, 28, 61])]),
+    "walls": box(56, 56, 70).minus([Solid.box([-26, -26, -1], [26, 26, 71])]),
     "post": box(40, 40, 60),
 }
 JOINTS = (
