@@ -39,6 +39,9 @@ def inner_plate(
     """The plate over a seam at a point (3,), the seam running `along` and the pieces parted `across` (unit vectors, (3,)): so
     wide along the seam, so long across it, and so thick; None where no hollow is there."""
     wide, long, thick = size_mm
+    reach = 2 * (math.hypot(wide, long) + thick) + BEYOND_MM
+    near = Solid.box([-reach] * 3, [reach] * 3).moved(*(float(c) for c in at))
+    pieces = [piece.common(near) for piece in pieces]  # large ones are looked through once
     # first square to the seam, then square to the wall as it leans there
     matrix = _across(at, along, across)
     small = _room(matrix, pieces, (SMALL * wide, SMALL * long, thick))

@@ -1,5 +1,6 @@
 """Fingers: a thin wall stands into the other piece in pieces as thick as itself, in notches of a wall or slots of a panel."""
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal, Self
@@ -13,6 +14,7 @@ from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.sections import usual_wall
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase, scaled, thinned
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff, section_modulus_mm3
@@ -319,6 +321,8 @@ class FingerJoint(JointBase, frozen=True):
 
 def meets_panel(standing: Standing, on: SideName) -> bool:
     """Whether the wall of the piece on a side ends at a panel of the other piece that it could go through."""
+    if (usual_wall(standing.shape) or math.inf) > MOST_THROUGH_MM:  # the walls of a full face are far apart, and many
+        return False
     runs = wall_runs(standing.shape)
     if not runs:
         return False
