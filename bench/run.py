@@ -163,8 +163,8 @@ def _moved(plan: Plan, built: Build) -> Plan:
 
 def _write(plan: Plan, built: Build, known: set[str] = frozenset()) -> None:  # type: ignore[assignment]
     for piece in built.pieces:
-        if piece.mesh not in known:
-            write_stl(lying(plan, built, piece))
+        if piece.made_by not in known:
+            write_stl(lying(plan, piece))
 
 
 def _tools(built: Build) -> list[Tool]:
