@@ -3,7 +3,6 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
@@ -15,6 +14,7 @@ from hinoki.core.geometry.sections import FramedSolid
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.collar import JUST_OFF_MM, Bounds, collar
 from hinoki.core.join.contract.terms import CollarWish
+from hinoki.core.join.contract.wall_runs import towards
 from hinoki.core.join.joints import (
     SIDES,
     Place,
@@ -104,11 +104,7 @@ def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], wish: C
 
 def _boss(bare: MultiPolygon, place: Place, around_mm: float, across_mm: float | None) -> shapely.Geometry:
     """A disc around a place; where it is to reach across the wall, a box so wide and `across_mm` to either side."""
-    at = np.array(place)
-    to_wall = shapely.get_coordinates(shapely.shortest_line(shapely.Point(place), bare))[-1] - at
-    long = float(np.linalg.norm(to_wall))
+    box, long = towards(place, bare)
     if across_mm is None or long < JUST_OFF_MM:
         return shapely.Point(place).buffer(around_mm)
-    y = to_wall / long
-    x = np.array([-y[1], y[0]])
-    return shapely.Polygon([at + around_mm * i * x + across_mm * j * y for i, j in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+    return box(around_mm, across_mm)

@@ -13,8 +13,9 @@ from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.lay_pieces import Rebuild
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 
-ORDERS = (("hinge", "lip", "magnet"), ("hinge", "magnet", "lip"))
-"""what a lid gets: in a thick wall magnets find room beside a rim, in a thin one a rim beside the ears that magnets stand in"""
+ORDERS = (("lip", "magnet"), ("magnet", "lip"))
+"""what a lid gets beside its hinge: in a thick wall magnets find room beside a rim, in a thin one a rim beside the ears that
+magnets stand in"""
 MOST_SMALLER = 3
 """sizes under the one that suits the face alone that are tried beside the others"""
 
@@ -33,38 +34,45 @@ class Lid:
 def made_to_shut(plan: Plan, built: Build, face_id: str, rebuild: Rebuild, cache: Cache, tell: Tell = quiet) -> Lid:
     """A face with a hinge, a rim and magnets, those that it has already kept; each only where it leaves nothing to look at
     beside the others, the lid swinging as far as its hinge opens. As many of them as have room in one order or the other."""
-    best: Lid | None = None
+    hinged = _with(("hinge",), _Tried(plan, built), face_id, rebuild, cache, part_of(tell, 0.0, 0.3))
+    if hinged.left_out:
+        return Lid(plan, (), hinged.left_out, hinged.why)
+    tried: list[_Tried] = []
     for k, order in enumerate(ORDERS):
-        lid = _made(order, plan, built, face_id, rebuild, cache, part_of(tell, k / len(ORDERS), (k + 1) / len(ORDERS)))
-        if best is None or len(lid.left_out) < len(best.left_out):
-            best = lid
-        if not best.left_out or not best.joints:
+        tried.append(_with(order, hinged, face_id, rebuild, cache, part_of(tell, 0.3 + 0.35 * k, 0.65 + 0.35 * k)))
+        if not tried[-1].left_out:
             break
-    assert best is not None
-    return best
+    best = min(tried, key=lambda one: len(one.left_out))
+    return Lid(best.plan, tuple(joint.id for joint in best.plan.joints[len(plan.joints) :]), best.left_out)
 
 
-def _made(  # noqa: PLR0913 - all that a lid is made of
-    order: Sequence[str], plan: Plan, built: Build, face_id: str, rebuild: Rebuild, cache: Cache, tell: Tell
-) -> Lid:
-    own: list[str] = []
-    left_out: list[str] = []
-    first = plan
-    for step, kind in enumerate(order):
-        within = part_of(tell, step / len(order), (step + 1) / len(order))
-        if any(joint.kind == kind and joint.face.id == face_id for joint in plan.joints):
+@dataclass(frozen=True)
+class _Tried:
+    """A plan with some of a lid's joints, and its build; the kinds that have no room, and why the last of them has none."""
+
+    plan: Plan
+    built: Build
+    left_out: tuple[str, ...] = ()
+    why: str = ""
+
+
+def _with(kinds: Sequence[str], before: _Tried, face_id: str, rebuild: Rebuild, cache: Cache, tell: Tell) -> _Tried:
+    """One kind after the other is put on the face, where it has none of it."""
+    now = before
+    for step, kind in enumerate(kinds):
+        within = part_of(tell, step / len(kinds), (step + 1) / len(kinds))
+        if any(joint.kind == kind and joint.face.id == face_id for joint in now.plan.joints):
             continue
-        found = suited(built, plan, SuitWish(kind=kind, faces=[face_id]), within, cache)
-        tried = (one for joint in found.joints for way in _ways(joint) for one in _beside(way, plan, face_id, rebuild, cache))
-        now = next(tried, None)
-        if now is not None:
-            plan, built = now
-            own.append(plan.joints[-1].id)
-        elif kind == order[0]:
-            return Lid(first, (), (kind,), found.why.get(face_id, ""))
+        found = suited(now.built, now.plan, SuitWish(kind=kind, faces=[face_id]), within, cache)
+        tried = (
+            one for joint in found.joints for way in _ways(joint) for one in _beside(way, now.plan, face_id, rebuild, cache)
+        )
+        after = next(tried, None)
+        if after is not None:
+            now = _Tried(*after, now.left_out, now.why)
         else:
-            left_out.append(kind)
-    return Lid(plan, tuple(own), tuple(left_out))
+            now = _Tried(now.plan, now.built, (*now.left_out, kind), found.why.get(face_id, ""))
+    return now
 
 
 def _ways(joint: Joint) -> tuple[Joint, ...]:

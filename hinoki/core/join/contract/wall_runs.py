@@ -167,6 +167,15 @@ class WallBox:
         return float(seen.min()), float(seen.max())
 
 
+def towards(place: Place, lines: shapely.Geometry) -> tuple[WallBox, float]:
+    """Boxes about a place, across being the way to the nearest of some lines, and how far that is; on a line any way is."""
+    at = np.array(place)
+    way = shapely.get_coordinates(shapely.shortest_line(shapely.Point(place), lines))[-1] - at
+    long = float(np.linalg.norm(way))
+    across = way / long if long > 0 else np.array([0.0, 1.0])
+    return WallBox(at, np.array([-across[1], across[0]]), across), long
+
+
 def touching(shape: shapely.Geometry, what: shapely.Geometry) -> Polygon | None:
     """The parts of a shape that meet something, as one; None where there are none."""
     parts = [p for p in as_multi(shape, 1e-6).geoms if p.intersects(what)]

@@ -33,6 +33,7 @@ from hinoki.core.join.contract.terms import (
     Tool,
     Tools,
 )
+from hinoki.core.join.contract.wall_runs import towards
 from hinoki.core.join.joints.pegs import into
 from hinoki.core.symmetry.rotational_symmetry import turns_of
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
@@ -144,14 +145,10 @@ class MagnetJoint(CollarJoint, frozen=True):
         if not self._in_ears:
             return NOWHERE
         outside = shapely.union_all([part.exterior for part in standing.shape.geoms])
-        at = np.array(place)
-        y = shapely.get_coordinates(shapely.shortest_line(shapely.Point(place), outside))[-1] - at
-        long = float(np.linalg.norm(y))
-        half, y = self.ear_mm(standing), y / (long or 1.0)
-        x = np.array([-y[1], y[0]])
         # square to the wall, so that what stops at it does not end in an edge
-        corners = ((-half, -half), (half, -half), (half, long + EAR_MM), (-half, long + EAR_MM))
-        return shapely.Polygon([at + i * x + j * y for i, j in corners])
+        box, long = towards(place, outside)
+        half = self.ear_mm(standing)
+        return box(half, -half, long + EAR_MM)
 
     @property
     def upright(self) -> bool:

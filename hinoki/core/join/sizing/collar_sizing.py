@@ -22,9 +22,8 @@ from hinoki.core.join.joints import (
 from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.join.reinforcement import BOSSED, Ground
 from hinoki.core.join.sizing.face_measures import count_for, measures
-from hinoki.core.join.sizing.recommended_sizes import Good, any_will_do, is_wall, ring_threads, thread_lengths
+from hinoki.core.join.sizing.recommended_sizes import Good, any_will_do, discs_on_sale, is_wall, ring_threads, thread_lengths
 from hinoki.core.workshop.fits import Fit
-from hinoki.core.workshop.hardware import magnets
 
 LEAST_PEGS = 3
 PEGS_MM = (5.0, 4.0, 3.0)
@@ -114,8 +113,7 @@ def magnets_in_ears(  # noqa: PLR0913 - what every rule of sizing takes
     """Discs on sale, large ones first, in the least ears in which two or three of them have room; None without a hollow."""
     if not _is_shell(standing):
         return None
-    discs = sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
-    for diameter, thick in discs:
+    for diameter, thick in discs_on_sale():
         if not LEAST_DISC_MM <= diameter <= MOST_DISC_MM:
             continue
         for more in WIDER_MM:

@@ -287,15 +287,19 @@ def ring_threads(standing: Standing, collar_mm: float = 0.0) -> Iterator[tuple[f
                     yield float(diameter), pitch, float(bore)
 
 
+def discs_on_sale() -> list[tuple[float, float]]:
+    """Diameters and thicknesses of disc magnets, large and thin ones first."""
+    return sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
+
+
 def _magnet(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
     """Discs on sale up to a fifth of the face, large and thin ones first."""
     extent, _, _ = measures(standing.shape)
-    discs = sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
     sizes: Iterator[Joint] = (
         MagnetJoint(
             id=joint_id, face=depths.face.ref, fit=fit, count=count_for(extent), diameter_mm=diameter, thick_mm=thick
         )
-        for diameter, thick in discs
+        for diameter, thick in discs_on_sale()
         if diameter <= max(5.0, extent / 5)
     )  # fmt: skip
     return with_room(sizes, depths, standing)
