@@ -64,16 +64,14 @@ class Pool:
         return free or own
 
     def same(self, job: Job) -> Job | None:
-        """A job that has not ended and asks the same."""
-        asked = job.kind, job.asked.target
-        return next(
-            (
-                j
-                for j in list(self._jobs.values())
-                if asked[1] and (j.kind, j.asked.target) == asked and j.state not in ENDED and not j.cancel_asked
-            ),
-            None,
-        )
+        """A job that has not ended and asks the same for the same project: what is told of a job, and what is saved when it is
+        done, is its own project's."""
+
+        def asks(one: Job) -> tuple[str, str, str]:
+            return one.kind, one.asked.target, one.project_id
+
+        going_on = (j for j in list(self._jobs.values()) if j.state not in ENDED and not j.cancel_asked)
+        return next((j for j in going_on if asks(j) == asks(job)), None) if job.asked.target else None
 
     def job(self, job_id: str) -> Job | None:
         """A job by its id."""

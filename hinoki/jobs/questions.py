@@ -71,7 +71,8 @@ class Questions:
         target: str | None = None,
         on_done: Callable[[Job, Any], Any] = lambda _job, result: result,
     ) -> Job:
-        """Ask an operation. A result that is kept is given at once; a question that is being answered is not asked again.
+        """Ask an operation. A result that is kept is given at once; a question that is being answered for the project
+        is not asked again.
 
         `target` names the result where it does not go by what was asked; then it is made anew.
         """

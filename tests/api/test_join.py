@@ -84,6 +84,16 @@ class JoinApi(ApiCase):
         self.assertEqual(job["state"], "failed")
         self.assertIn("This face is not there any more", json.dumps(job))
 
+    def test_the_same_command_to_two_equal_projects_at_once_is_saved_in_both(self) -> None:
+        project = self.block()
+        copy = self.client.post(f"/api/projects/{project}/copy", json={"name": "Copy"}).json()["project_id"]
+        asked = {p: {"base_revision": self.revision(p), "kind": "dovetail"} for p in (project, copy)}
+        for job in [self.client.post(f"/api/projects/{p}/add-joints", json=body).json() for p, body in asked.items()]:
+            self.ended(job)
+        for p, body in asked.items():
+            now = self.client.get(f"/api/projects/{p}").json()
+            self.assertEqual((now["revision"], len(now["plan"]["joints"])), (body["base_revision"] + 1, 1), p == copy)
+
     def test_the_same_command_after_undo_is_saved_again(self) -> None:
         project = self.block()
         for _ in range(2):

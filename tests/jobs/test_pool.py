@@ -147,6 +147,7 @@ class Working(unittest.TestCase):
             one = self.pool.submit(job_of("survey", None, "a plan", "a.json"))
             self.assertIs(self.pool.same(job_of("survey", None, "a plan", "a.json")), one)
             self.assertIsNone(self.pool.same(job_of("survey", None, "another", "b.json")))
+            self.assertIsNone(self.pool.same(job_of("survey", None, "a plan", "a.json", "another project")))
         one.askers += 1
         one.leave()
         self.assertFalse(one.cancel_asked)
