@@ -198,7 +198,7 @@ def parting_view(  # noqa: PLR0913 - what the view is made from
 
 def mark_view(mark: Mark, faces: Faces, mesh: Mesh, name: str, crossed_by: set[str]) -> MarkView:
     """A mark as it lies on the prepared model."""
-    area = float(np.linalg.norm(mesh.face_vectors[faces], axis=1).sum()) / 2
+    area = float(mesh.face_areas[faces].sum())
     return MarkView(
         id=mark.id,
         kind=mark.kind,

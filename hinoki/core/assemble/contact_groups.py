@@ -6,6 +6,8 @@ import numpy as np
 
 from hinoki.core.assemble.motion.blocking_graph import Blocking
 from hinoki.core.assemble.scene.parts import Ids, Scene
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.stages import Keyed, stage
 
 PLAY_MM = 0.5
 """what stands apart by less touches, with some play"""
@@ -16,7 +18,7 @@ class Touching:
     """Answers about the units of a scene, each pair looked at once."""
 
     def __init__(self, blocking: Blocking) -> None:
-        self._blocking, self._scene = blocking, blocking.scene
+        self._blocking, self._scene, self._cache = blocking, blocking.scene, blocking.cache
         self._known: dict[str, list[str]] = {}
         self._met: dict[str, list[str]] = {}
         self._names = sorted(self._scene.units)
@@ -36,14 +38,18 @@ class Touching:
         """Units that one touches, or all but touches: things that came in separate stand with some play."""
         if unit not in self._known:
             near = self._blocking.near(unit)
-            play = [other for other in self._within(unit, PLAY_MM) if other not in near and self._gap(unit, other) < PLAY_MM]
-            self._known[unit] = [*near, *play]
+            self._known[unit] = near + self._with_play(unit, near)
         return self._known[unit]
 
+    def _with_play(self, unit: str, known: list[str]) -> list[str]:
+        """Units that stand by one with no more than some play, those that are `known` aside."""
+        return [other for other in self._within(unit, PLAY_MM) if other not in known and self._gap(unit, other) < PLAY_MM]
+
     def _meeting(self, unit: str) -> list[str]:
-        """Units that one touches, or whose boxes reach into its own."""
+        """Units that one touches, or whose boxes reach into its own: only those beside it are measured."""
         if unit not in self._met:
-            self._met[unit] = list(dict.fromkeys([*self.beside(unit), *self._within(unit, 0.0)]))
+            met = list(dict.fromkeys([*self._blocking.near(unit), *self._within(unit, 0.0)]))
+            self._met[unit] = met + self._with_play(unit, met)
         return self._met[unit]
 
     def _within(self, unit: str, mm: float) -> list[str]:
@@ -53,8 +59,8 @@ class Touching:
         return [self._names[k] for k in np.flatnonzero(near) if k != at]
 
     def _gap(self, one: str, other: str) -> float:
-        pairs = ((a, b) for a in self._scene.units[one].solids for b in self._scene.units[other].solids)
-        return min(a.gap(b, PLAY_MM) for a, b in pairs)
+        first, second = sorted((one, other))
+        return _apart_mm(self._cache, self._scene.units[first].bodies, self._scene.units[second].bodies)
 
     def stays(self, rest: Ids) -> bool:
         """Whether nothing of what is left would hang in the air: it hangs together, or each group of it stands on the floor."""
@@ -62,6 +68,12 @@ class Touching:
         return len(groups) == 1 or all(
             min(float(self._scene.units[u].box[0][2]) for u in group) < self._floor + FLOOR_MM for group in groups
         )
+
+
+@stage("stand apart")
+def _apart_mm(one: Keyed[tuple[Solid, ...]], other: Keyed[tuple[Solid, ...]]) -> float:
+    """How far bodies stand from others, as far as it is less than PLAY_MM."""
+    return min(a.gap(b, PLAY_MM) for a in one.value for b in other.value)
 
 
 def _groups_of(scene: Scene, units: Ids, beside: Callable[[str, set[str]], list[str]]) -> list[Ids]:

@@ -103,7 +103,7 @@ def _back_to_back(mesh: Mesh, made: Faces) -> Faces:
     lies between them behind both."""
     from scipy.spatial import cKDTree
 
-    areas = np.linalg.norm(mesh.face_vectors, axis=1) / 2
+    areas = mesh.face_areas
     middle = (mesh.bounds[0] + mesh.bounds[1]) / 2
     flat = areas > 1e-9
     normals = mesh.face_normals

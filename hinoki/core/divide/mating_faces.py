@@ -68,6 +68,11 @@ class MatingFace:
         return float((hits[0] - start) @ self.frame.n) if len(hits) else -math.inf
 
     @cached_property
+    def sections(self) -> dict[tuple[SideName, float], MultiPolygon]:
+        """Sections of its pieces that have been asked for, by side and depth, mm, in the plane's coordinates."""
+        return {}
+
+    @cached_property
     def crossed(self) -> shapely.Geometry:
         """The lines on its plane in which the planes of other partings end it."""
         x0, y0, x1, y1 = self.shape.bounds

@@ -209,7 +209,7 @@ def _covered(mesh: Mesh, points: Points, normals: Points, hit: Faces, area: floa
     """Faces of which the points cover half, and small ones next to a point."""
     from scipy.spatial import cKDTree
 
-    areas = np.linalg.norm(mesh.face_vectors, axis=1) / 2
+    areas = mesh.face_areas
     covered = np.bincount(hit, minlength=len(areas)) * area >= 0.5 * areas
     small = np.flatnonzero((areas < 4 * area) & ~covered)
     if len(small):

@@ -14,12 +14,14 @@ def directed_edges(faces: Faces) -> tuple[Faces, Faces, Faces]:
 
 def lumps_of(mesh: Mesh) -> tuple[int, Faces]:
     """How many lumps the surface has, and each face's lump, low numbers for the lumps that come first."""
-    from scipy.sparse import coo_matrix
+    from scipy.sparse import csr_matrix
     from scipy.sparse.csgraph import connected_components
 
-    start, end, _ = directed_edges(mesh.faces)
-    count = len(mesh.vertices)
-    graph = coo_matrix((np.ones(len(start), dtype=np.int8), (start, end)), shape=(count, count))
-    _, label = connected_components(graph, directed=False)
-    _, own = np.unique(label[mesh.faces[:, 0]], return_inverse=True)
-    return int(own.max()) + 1 if len(own) else 0, own.astype(np.int64)
+    # corners first, then faces, each tied to its three corners: rows of a matrix that needs no sorting
+    corners, faces = len(mesh.vertices), len(mesh.faces)
+    rows = np.concatenate([np.zeros(corners, dtype=np.int64), 3 * np.arange(faces + 1)])
+    ties = (np.ones(3 * faces), mesh.faces.ravel(), rows)
+    found, label = connected_components(csr_matrix(ties, shape=(corners + faces, corners + faces)), directed=False)
+    own = label[corners:]
+    used = np.bincount(own, minlength=found) > 0
+    return int(used.sum()), (np.cumsum(used) - 1)[own].astype(np.int64)

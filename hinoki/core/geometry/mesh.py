@@ -35,9 +35,14 @@ class Mesh:
         return np.asarray(np.cross(b - a, c - a), dtype=np.float64)
 
     @cached_property
+    def face_areas(self) -> Points:
+        """Area of every face, (m,), mm²."""
+        return np.asarray(np.linalg.norm(self.face_vectors, axis=1) / 2)
+
+    @cached_property
     def face_normals(self) -> Points:
         """Outward unit normal of every face, (m, 3); zeros where a face has no area."""
-        length = np.linalg.norm(self.face_vectors, axis=1, keepdims=True)
+        length = 2 * self.face_areas[:, None]
         unit = np.divide(self.face_vectors, length, out=np.zeros_like(self.face_vectors), where=length > 0)
         return np.asarray(unit, dtype=np.float64)
 

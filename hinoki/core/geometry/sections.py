@@ -1,6 +1,7 @@
 """Flat sections: outlines of a solid at a plane, and what can be measured on them."""
 
 import math
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -78,11 +79,13 @@ def usual_wall(shape: MultiPolygon, samples: int = 240) -> float | None:
     return float(np.quantile(walls, 0.25)) if len(walls) else None
 
 
+@lru_cache(maxsize=256)
 def _walls(shape: MultiPolygon, samples: int) -> tuple[Points, Points]:
     """Thicknesses of a section along its outlines (n,), and the middles of the wall there (n, 2).
 
     From points along every outline a ray runs inwards, at right angles, to the opposite outline; a hit counts only
-    where the opposite side faces back (within 60°), so that corners are not taken for thin walls.
+    where the opposite side faces back (within 60°), so that corners are not taken for thin walls. Many rules ask this of the
+    same few sections, so they are remembered.
     """
     rings = [np.asarray(ring.coords)[:-1] for part in shape.geoms for ring in (part.exterior, *part.interiors)]
     if not rings:
@@ -114,7 +117,10 @@ def _walls(shape: MultiPolygon, samples: int) -> tuple[Points, Points]:
         far[some], opposite[some] = _nearest(points[some], directions[some], edge[some], starts, along, length)
     facing = np.einsum("ij,ij->i", inward[opposite], directions) < -0.5
     met = facing & np.isfinite(far)
-    return far[met], points[met] + directions[met] * far[met, None] / 2
+    walls, middles = far[met], points[met] + directions[met] * far[met, None] / 2
+    walls.setflags(write=False)
+    middles.setflags(write=False)
+    return walls, middles
 
 
 def _nearest(

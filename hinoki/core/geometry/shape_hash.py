@@ -26,7 +26,7 @@ def shape_hash(body: Solid | Mesh) -> str:
     with np.errstate(over="ignore"):
         mixed = _mixed((corners * _MIX).sum(axis=1, dtype=np.uint64))
         sums = mixed.sum(dtype=np.uint64), _mixed(mixed).sum(dtype=np.uint64)
-    area = float(np.linalg.norm(mesh.face_vectors, axis=1).sum() / 2)
+    area = float(mesh.face_areas.sum())
     figures = [len(corners), int(sums[0]), int(sums[1]), round(mesh.volume_mm3, 2) + 0.0, round(area, 2)]
     return hashlib.blake2b(repr(figures).encode(), digest_size=16).hexdigest()
 

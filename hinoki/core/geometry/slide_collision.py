@@ -78,17 +78,30 @@ class Form:
 
 
 class _Seen:
-    """Triangles seen along a way: `corners` (m, 3, 3) in the way's own frame (across, across, along), `facing` (m,) how far
-    each looks along the way, and the box of each triangle."""
+    """Triangles seen along a way, in the way's own frame (across, across, along): the box of each triangle, `facing` (m,) how
+    far each looks along the way, and the box of all."""
 
     def __init__(self, mesh: Mesh, way: Points) -> None:
-        turn = turned_to(way)[:, :3]
-        flat = mesh.vertices @ turn
-        self.turn = turn
-        self.corners = flat[mesh.faces]
-        self.facing = mesh.face_normals @ way
-        self.low, self.high = self.corners.min(axis=1), self.corners.max(axis=1)
-        self.least, self.most = flat.min(axis=0), flat.max(axis=0)
+        self.turn = turned_to(way)[:, :3]
+        self._mesh, self._way = mesh, way
+        self._turned = Mesh(mesh.vertices @ self.turn, mesh.faces)
+        self.least, self.most = self._turned.bounds
+
+    @cached_property
+    def facing(self) -> Points:
+        return np.asarray(self._mesh.face_normals @ self._way)
+
+    @property
+    def low(self) -> Points:
+        return self._turned.face_boxes[0]
+
+    @property
+    def high(self) -> Points:
+        return self._turned.face_boxes[1]
+
+    def corners(self, faces: Numbers) -> Points:
+        """The corners (n, 3, 3) of some triangles."""
+        return np.asarray(self._turned.vertices[self._turned.faces[faces]])
 
 
 def slide(moving: Form, still: Form, way: Points, exact: bool = False, shift: Points | None = None) -> Slide:
@@ -238,7 +251,7 @@ def _shared(
 ) -> tuple[NDArray[np.object_], Points, Points, Points] | None:
     """The areas, seen along the way, over which faces of the moving body lie before faces of the other: their outlines, the two
     triangles of each, and the least depth between them. None where there is none."""
-    first, second = a.corners[ahead] + by, b.corners[behind]
+    first, second = a.corners(ahead) + by, b.corners(behind)
     areas = shapely.intersection(shapely.polygons(_rings(first)), shapely.polygons(_rings(second)))
     some = np.flatnonzero(shapely.area(areas) > 1e-9)
     if not len(some):

@@ -10,6 +10,7 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.errors import OpenSurface
 from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.lumps import lumps_of
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.polygons import polygons_of, round_sides
 
@@ -199,7 +200,7 @@ class Solid:
     def _lumps(self) -> list["Solid"]:
         """The lumps where there are several; a solid that kept itself would outlive its last use."""
         # what the kernel tells apart may have nothing left once it is tidied up
-        bodies = [body for body in _apart(self._body) if body.num_tri()]
+        bodies = [body for body in _apart(self._body, self.mesh) if body.num_tri()]
         if len(bodies) <= 1:
             return []
         full = [b for b in bodies if b.volume() > 0]
@@ -274,10 +275,11 @@ class Solid:
     def centre_of_mass(self) -> Points:
         """Of the body filled evenly, (3,): the mean of the middles of the tetrahedra that its faces make with a point near it,
         by their volumes."""
-        near = self.centre_of_box
-        corners = self.mesh.vertices[self.mesh.faces] - near
-        volumes = np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2]))
-        return np.asarray(near + (volumes[:, None] * corners.sum(axis=1)).sum(axis=0) / (4 * volumes.sum()))
+        mesh, near = self.mesh, self.centre_of_box
+        corners = mesh.vertices - near
+        volumes = np.einsum("ij,ij->i", corners[mesh.faces[:, 0]], mesh.face_vectors)
+        weights = np.bincount(mesh.faces.ravel(), weights=np.repeat(volumes, 3), minlength=len(corners))
+        return np.asarray(near + weights @ corners / (4 * volumes.sum()))
 
     @cached_property
     def bounds(self) -> tuple[Points, Points]:
@@ -341,15 +343,16 @@ def _stacked(bodies: Sequence[manifold3d.Manifold]) -> manifold3d.Manifold:
     )
 
 
-def _apart(body: manifold3d.Manifold) -> list[manifold3d.Manifold]:
-    """The lumps and cavities of a body. The kernel looks through all of it for each of them, so many are told apart here."""
-    from hinoki.core.geometry.lumps import lumps_of
-
-    out = body.to_mesh64()
-    faces, corners = np.asarray(out.tri_verts, dtype=np.int64), np.asarray(out.vert_properties, dtype=np.float64)
-    count, lump = lumps_of(Mesh(corners, faces))
+def _apart(body: manifold3d.Manifold, mesh: Mesh) -> list[manifold3d.Manifold]:
+    """The lumps and cavities of a body, whose surface is `mesh`. The kernel looks through all of it for each of them, so many
+    are told apart here."""
+    count, lump = lumps_of(mesh)
+    if count <= 1:
+        return [body]
     if count <= FEW:
         return list(body.decompose())
+    out = body.to_mesh64()
+    faces, corners = mesh.faces, np.asarray(out.vert_properties, dtype=np.float64)
     origin, number = np.asarray(out.run_original_id), np.asarray(out.face_id)
     run = np.repeat(np.arange(len(origin)), (np.diff(np.asarray(out.run_index, dtype=np.int64)) // 3).astype(np.int64))
     order = np.argsort(lump, kind="stable")

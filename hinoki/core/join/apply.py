@@ -35,14 +35,22 @@ CUT_STAYS = Problem("joint-cut-printed", severity="must-fix")
 
 
 def place_joints(
-    plan: Plan, faces: Sequence[MatingFace], ground: Ground, cache: Cache, progress: Callable[[float, str], None]
+    plan: Plan,
+    faces: Sequence[MatingFace],
+    ground: Ground,
+    cache: Cache,
+    progress: Callable[[float, str], None],
+    known: Sequence[PlacedJoint] = (),
 ) -> tuple[list[PlacedJoint], list[Joint]]:
-    """All joints whose face is there, placed and checked, off the ways of `ground`; and the joints whose face is not."""
+    """All joints whose face is there, placed and checked, off the ways of `ground`; and the joints whose face is not.
+
+    Those that are `known` stand where they do, before all others.
+    """
     by_id = {face.ref.id: face for face in faces}
-    placed: list[PlacedJoint] = []
+    placed = [replace(one, clashes=[]) for one in known]
     unplaced: list[Joint] = []
     used: dict[str, int] = defaultdict(int)
-    order = {joint.id: k for k, joint in enumerate(plan.joints)}
+    order = {joint.id: k for k, joint in enumerate((*(one.joint for one in known), *plan.joints))}
     for step, joint in enumerate(sorted(plan.joints, key=lambda j: j.placed_after)):
         progress(step / max(1, len(plan.joints)), f"Placing {joint.label()}")
         face = by_id.get(joint.face.id)

@@ -21,11 +21,10 @@ OPPOSITE = 2 / 3
 
 @dataclass(frozen=True)
 class Depths:
-    """Sections of the two pieces of a face at growing depths, remembered."""
+    """Sections of the two pieces of a face at growing depths, remembered with the face."""
 
     face: MatingFace
     _framed: dict[SideName, FramedSolid] = field(default_factory=dict)
-    _seen: dict[tuple[SideName, float], MultiPolygon] = field(default_factory=dict)
 
     def solid(self, side: SideName) -> Solid:
         """The piece on `side`."""
@@ -33,12 +32,12 @@ class Depths:
 
     def section(self, side: SideName, depth: float) -> MultiPolygon:
         """Section of the piece on `side`, `depth` into it, in the face's plane coordinates."""
-        if side not in self._framed:
-            self._framed[side] = FramedSolid(self.solid(side), self.face.frame)
-        key = side, round(depth, 3)
-        if key not in self._seen:
-            self._seen[key] = self._framed[side].section(key[1] if side == "b" else -key[1])
-        return self._seen[key]
+        key, known = (side, round(depth, 3)), self.face.sections
+        if key not in known:
+            if side not in self._framed:
+                self._framed[side] = FramedSolid(self.solid(side), self.face.frame)
+            known[key] = self._framed[side].section(key[1] if side == "b" else -key[1])
+        return known[key]
 
 
 def room_for(

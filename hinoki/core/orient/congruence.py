@@ -31,7 +31,7 @@ class Shape:
     def of(cls, solid: Solid) -> "Shape":
         """Of a solid."""
         mesh = solid.mesh
-        area = float(np.linalg.norm(mesh.face_vectors, axis=1).sum() / 2)
+        area = float(mesh.face_areas.sum())
         corners = mesh.vertices - solid.centre_of_mass
         spread, axes = np.linalg.eigh(corners.T @ corners / len(corners))
         return cls(solid.volume_mm3, area, spread, axes.T, corners)

@@ -30,10 +30,10 @@ class Surface:
     """centre of mass (3,)"""
     volume_mm3: float
 
-    @cached_property
+    @property
     def areas(self) -> Points:
         """Of the faces, (m,)."""
-        return np.asarray(np.linalg.norm(self.mesh.face_vectors, axis=1) / 2)
+        return self.mesh.face_areas
 
     @cached_property
     def rays(self) -> Rays:

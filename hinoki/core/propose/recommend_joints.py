@@ -50,10 +50,10 @@ def suited(built: Build, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
     chosen = [f for f in built.faces if (f.ref.id not in have if wish.faces is None else f.ref.id in wish.faces)]
     number = last_number(plan)
     ground, cache = built.ground, cache or Cache()
-    found = SuitView(joints=[], without=[])
+    found, trials = SuitView(joints=[], without=[]), _Trials(built, plan, cache)
     for face in along(chosen, tell, lambda k: f"Looking at face {k + 1} of {len(chosen)}"):
         fit = wish.fit or usual_fit(wish.kind)
-        good = partial(_leaves_nothing_to_fix, face, built, plan, (*plan.joints, *found.joints), cache)
+        good = partial(trials.leave_nothing_to_fix, face, found.joints)
         standing = replace(
             standing_on(face, plan, fit), corner=_at_an_angle(face, built.faces), first="a" if face.a.key < face.b.key else "b"
         )
@@ -105,21 +105,30 @@ def _suiting(  # noqa: PLR0913 - what every rule of sizing takes
     return found or joint
 
 
-def _leaves_nothing_to_fix(
-    face: MatingFace, built: Build, plan: Plan, others: Sequence[Joint], cache: Cache, joint: Joint
-) -> bool:
-    """Whether a joint on a face, beside those that its two pieces have already, breaks none of the rules of joints."""
-    pieces = {face.a.key, face.b.key}
-    near = [j for j in others if {j.face.a, j.face.b} & pieces and j.face.id != joint.face.id]
-    ground = built.ground
-    if ground is None:
-        return True
-    alone = plan.model_copy(update={"joints": (*near, joint)})
-    placed, _ = place_joints(alone, built.faces, ground, cache, quiet)
-    own = placed[-1]
-    found = joint_findings(own, placed, built.numbers, alone)
-    meets = any(joint.id == other for placed_joint in placed for _, other, _ in placed_joint.clashes)
-    return not meets and not any(f.severity == "must-fix" for f in found)
+class _Trials:
+    """Joints tried on the faces of a build beside those that are there. Where a joint stands is worked out once."""
+
+    def __init__(self, built: Build, plan: Plan, cache: Cache) -> None:
+        self._built, self._plan, self._cache = built, plan, cache
+        placed = {one.joint.id: one for one in built.placed}
+        self._known = {j: placed[j.id] for j in built.plan.joints if j.id in placed}
+
+    def leave_nothing_to_fix(self, face: MatingFace, chosen: Sequence[Joint], joint: Joint) -> bool:
+        """Whether a joint on a face, beside those that its two pieces have already, breaks none of the rules of joints."""
+        ground, faces = self._built.ground, self._built.faces
+        if ground is None:
+            return True
+        pieces = {face.a.key, face.b.key}
+        others = (*self._plan.joints, *chosen)
+        near = [j for j in others if {j.face.a, j.face.b} & pieces and j.face.id != joint.face.id]
+        there = [j for j in near if j in self._known and j.placed_after <= joint.placed_after]
+        alone = self._plan.model_copy(update={"joints": (*(j for j in near if j not in there), joint)})
+        placed, _ = place_joints(alone, faces, ground, self._cache, quiet, [self._known[j] for j in there])
+        own = next(one for one in placed if one.joint.id == joint.id)
+        found = joint_findings(own, placed, self._built.numbers, alone)
+        self._known[joint] = own
+        meets = any(joint.id == other for placed_joint in placed for _, other, _ in placed_joint.clashes)
+        return not meets and not any(f.severity == "must-fix" for f in found)
 
 
 def suggested(

@@ -31,7 +31,7 @@ class Axis:
 
 def axis_of_revolution(mesh: Mesh) -> Axis | None:
     """The axis about which most of a surface is round; none where there is no such axis."""
-    areas = np.linalg.norm(mesh.face_vectors, axis=1) / 2
+    areas = mesh.face_areas
     good = areas > 0
     middles, normals, areas = mesh.vertices[mesh.faces[good]].mean(axis=1), mesh.face_normals[good], areas[good]
     centre = np.average(middles, axis=0, weights=areas)

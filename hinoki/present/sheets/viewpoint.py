@@ -82,7 +82,7 @@ def _samples(bodies: Sequence[Body]) -> tuple[Points, Points]:
     points, normals = [], []
     for body in bodies:
         mesh = body.form.mesh
-        areas = np.linalg.norm(mesh.face_vectors, axis=1)
+        areas = mesh.face_areas
         total = np.cumsum(areas)
         at = np.searchsorted(total, (np.arange(SAMPLES) + 0.5) / SAMPLES * total[-1])
         at = np.minimum(at, len(areas) - 1)

@@ -2,14 +2,20 @@
 
 import itertools
 import unittest
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
 from hinoki.core.assemble.contact_groups import Touching
+from hinoki.core.assemble.from_meshes import scene_of_meshes
+from hinoki.core.assemble.motion.blocking_graph import Blocking
+from hinoki.core.assemble.scene.parts import Scene
 from hinoki.core.build import Build
+from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import LumpsParting, Parting
+from hinoki.core.geometry.frames import turned_to
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels import RodWay
 from hinoki.core.join.joints import SIDES
@@ -141,3 +147,33 @@ class Sides(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Measured(unittest.TestCase):
+    """Distances between bodies are what takes long: only those are measured that could change an answer, and once."""
+
+    def scene(self) -> Scene:
+        """Two boxes whose boxes overlap though they stand apart, one with a little play beside them, one far off."""
+        turned = box(40, 4, 4).placed(np.column_stack([turned_to(np.array([1.0, 0.0, 1.0]) / 2**0.5)[:, :3], np.zeros(3)]))
+        beside = box(10, 10, 10).moved(float(turned.bounds[1][0]) + 5.45, 0, -15)
+        within, far = box(1, 1, 1).moved(12, 0, 10), box(5, 5, 5).moved(90, 0, 0)
+        scene = scene_of_meshes([("bar", turned), ("in its box", within), ("beside", beside), ("far off", far)])
+        scene.together.clear()  # nothing was cut from anything
+        return scene
+
+    def test_boxes_that_meet_need_no_measure_to_be_one_object(self) -> None:
+        scene, cache = self.scene(), Cache()
+        with patch.object(Solid, "gap", autospec=True, side_effect=Solid.gap) as measured:
+            found = Touching(Blocking(scene, cache)).objects(frozenset(scene.units))
+        self.assertEqual([len(g) for g in found], [3, 1])
+        names = {id(s): name for name, unit in scene.units.items() for s in unit.solids}
+        pairs = [sorted(names[id(s)] for s in call.args[:2]) for call in measured.call_args_list]
+        self.assertEqual(pairs, [["bar", "beside"]])
+
+    def test_a_distance_is_known_in_the_next_plan(self) -> None:
+        scene, cache = self.scene(), Cache()
+        first = Touching(Blocking(scene, cache)).groups(frozenset(scene.units))
+        same = self.scene()
+        with patch.object(Solid, "gap", autospec=True, side_effect=Solid.gap) as measured:
+            again = Touching(Blocking(same, cache)).groups(frozenset(scene.units))
+        self.assertEqual((again, measured.call_count), (first, 0))

@@ -1,6 +1,7 @@
 """What Hinoki chooses itself breaks none of its own rules, and can be put together."""
 
 import unittest
+from typing import Any
 from unittest.mock import patch
 
 import numpy as np
@@ -10,9 +11,12 @@ from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, Parting, WedgesParting
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join import apply
 from hinoki.core.join.contract.sliding_profile import RunningJoint
+from hinoki.core.join.joints import Joint
+from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.plan.plan import Plan
-from hinoki.core.propose import slide_in
+from hinoki.core.propose import recommend_joints, slide_in
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.propose.unlock_joints import suited_together, unlocked
 from tests.checked import findings_of
@@ -53,6 +57,30 @@ class Own(unittest.TestCase):
                 wrong = [(f.code, f.params) for f in findings_of(after) if f.severity == "must-fix" and f.station == "join"]
                 self.assertEqual(wrong, [], (name, kind))
         self.assertTrue({"dovetail", "lip", "pin", "dowel", "tongue", "magnet"} <= found, found)
+
+    def test_what_is_tried_stands_where_the_build_will_put_it(self) -> None:
+        """Beside neighbours that stand where they do beside theirs, each worked out once."""
+        plan, cache = self.base(box(150, 34, 34), across(1, "x", -20), across(2, "x", 0), across(3, "x", 20), level(4, 1))
+        bare = self.built(plan, cache)
+        tried: dict[str, list[PlacedJoint]] = {}
+        real = apply.place_joints
+
+        def noted(*args: Any) -> tuple[list[PlacedJoint], list[Joint]]:
+            placed, unplaced = real(*args)
+            known = {one.joint.id for one in args[5]}
+            for one in placed:
+                if one.joint.id not in known:
+                    tried.setdefault(one.joint.id, []).append(one)
+            return placed, unplaced
+
+        with patch.object(recommend_joints, "place_joints", noted):
+            joints = suited(bare, plan, SuitWish(kind="auto"), cache=cache).joints
+        self.assertEqual(len(joints), 10)
+        after = self.built(plan.model_copy(update={"joints": tuple(joints)}), cache)
+        for own in after.placed:
+            self.assertEqual(tried[own.joint.id][-1].places, own.places, own.joint.id)
+        sizes = [[one.joint for one in ones] for ones in tried.values()]
+        self.assertEqual([len(set(of_one)) for of_one in sizes], [len(of_one) for of_one in sizes])
 
     def test_on_slanting_planes_no_kind_leaves_a_slit_or_a_film(self) -> None:
         """Planes whose corners have no round coordinates; every direction of what slides."""

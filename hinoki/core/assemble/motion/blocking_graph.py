@@ -27,7 +27,7 @@ class Blocking:
     triangles. Equal shapes in equal places are remembered in the cache from build to build."""
 
     def __init__(self, scene: Scene, cache: Cache) -> None:
-        self.scene, self._cache = scene, cache
+        self.scene, self.cache = scene, cache
         self._joints = plain_motions(scene)
         self._threads = {frozenset((t.inner, t.outer)): t for t in scene.threads}
         self._known: dict[tuple[str, str, Direction], bool] = {}
@@ -119,7 +119,7 @@ class Blocking:
             return FREE
         one, two = self.scene.units[moving], self.scene.units[still]
         by = None if shift is None else np.round(shift, 6)
-        return _slid(self._cache, one.bodies, two.bodies, way, exact, by, self._cache)
+        return _slid(self.cache, one.bodies, two.bodies, way, exact, by, self.cache)
 
     def blockers(
         self, moving: Ids, still: Iterable[str], way: Direction, most: int | None = None, to_piece: bool = False

@@ -35,7 +35,7 @@ def printed(solid: Solid, density: float, shell_mm: float, infill: float) -> Wei
     The walls weigh about the middle of the surface, the infill about that of the volume.
     """
     volume = solid.volume_mm3
-    areas = np.linalg.norm(solid.mesh.face_vectors, axis=1) / 2
+    areas = solid.mesh.face_areas
     total = float(areas.sum())
     shell = min(volume, total * shell_mm)
     inner = (volume - shell) * infill

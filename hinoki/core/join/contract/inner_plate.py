@@ -13,7 +13,7 @@ from hinoki.core.geometry.solid import Solid
 LEANS_DEG = 40.0
 """what leans more towards the plate's middle is no surface it can follow"""
 LEAN = math.tan(math.radians(LEANS_DEG))
-FLOOR, LEAST_FACE_MM2 = 0.3, 2e-3
+FLOOR, LEAST_FACE_MM2 = 0.3, 1e-3
 """cosine from which on a face of the hollow is its floor: the sides of the box are upright; smaller faces are rounding"""
 BEYOND_MM = 0.5
 """what is looked at beyond the plate's edges, so that its sides are cut through what is there and not along its end"""
@@ -47,7 +47,7 @@ def inner_plate(
     small = _room(matrix, pieces, (SMALL * wide, SMALL * long, thick))
     if small is None:
         return None
-    normals, areas = small.mesh.face_normals, np.linalg.norm(small.mesh.face_vectors, axis=1)
+    normals, areas = small.mesh.face_normals, small.mesh.face_areas
     floor = _floor_of(small)
     up = np.cross(matrix[:, :3] @ -(normals[floor] * areas[floor, None]).sum(axis=0), along)
     matrix = _across(at, along, up / np.linalg.norm(up))
@@ -87,4 +87,4 @@ def _across(at: Points, along: Points, across: Points) -> Points:
 def _floor_of(room: Solid) -> "np.ndarray":
     """Which faces of what is free above a wall lie on the wall, (n,)."""
     mesh = room.mesh
-    return np.asarray((mesh.face_normals[:, 2] < -FLOOR) & (np.linalg.norm(mesh.face_vectors, axis=1) > LEAST_FACE_MM2))
+    return np.asarray((mesh.face_normals[:, 2] < -FLOOR) & (mesh.face_areas > LEAST_FACE_MM2))

@@ -37,6 +37,12 @@ PEG_WORDS = {
 }
 
 
+@lru_cache(maxsize=256)
+def _simpler(section: MultiPolygon) -> shapely.Geometry:
+    """A section with fewer corners; pegs of all sizes ask for it of the same few."""
+    return shapely.simplify(section, THINNED_MM)
+
+
 class PegJoint(CollarJoint, frozen=True):
     """Pegs that go straight in along the normal of the face."""
 
@@ -115,7 +121,7 @@ class PegJoint(CollarJoint, frozen=True):
         """The section less the peg's radius, its clearance and the least wall."""
         # fewer corners first, and as much narrower as that may be off: sections of fine models have thousands
         away = self.radius_mm + standing.clearance_mm + standing.least_wall_mm + THINNED_MM
-        return shapely.simplify(section, THINNED_MM).buffer(-away, quad_segs=8)
+        return _simpler(section).buffer(-away, quad_segs=8)
 
     def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
         """One at the centre of the largest circle, several as far from each other as can be."""

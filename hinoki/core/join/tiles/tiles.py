@@ -111,12 +111,12 @@ class Modules:
 def sides_of(solid: Solid, least_mm: float) -> list[ModuleSide]:
     """The outermost flat upright sides of a module, at least `least_mm` wide; in turn, the one looking along X first."""
     mesh = solid.mesh
-    double, normals = np.linalg.norm(mesh.face_vectors, axis=1), mesh.face_normals
+    face_areas, normals = mesh.face_areas, mesh.face_normals
     upright = np.abs(normals[:, 2]) < FLAT
     under = float(solid.bounds[0][2])
     areas: dict[tuple[float, float, float], float] = {}
     ends = {}
-    for normal, at, area in zip(normals[upright], mesh.vertices[mesh.faces[upright, 0]], double[upright] / 2, strict=True):
+    for normal, at, area in zip(normals[upright], mesh.vertices[mesh.faces[upright, 0]], face_areas[upright], strict=True):
         key = round(float(normal[0]), 3) + 0.0, round(float(normal[1]), 3) + 0.0, round(float(normal @ at), 2)
         areas[key] = areas.get(key, 0.0) + float(area)
         ends[key] = normal, at

@@ -153,7 +153,7 @@ def sliver_faces(mesh: Mesh) -> Faces:
     """Indices of faces that are all but a line."""
     corners = mesh.vertices[mesh.faces]
     longest = np.linalg.norm(np.roll(corners, -1, axis=1) - corners, axis=2).max(axis=1)
-    height = np.linalg.norm(mesh.face_vectors, axis=1) / np.maximum(longest, 1e-30)
+    height = 2 * mesh.face_areas / np.maximum(longest, 1e-30)
     return np.flatnonzero(height < np.maximum(SLIVER * longest, SLIVER_MM))
 
 

@@ -38,7 +38,7 @@ def wall_issues(mesh: Mesh, least_wall_mm: float, line_mm: float, tell: Tell = q
     tell(0.1, "Measuring the walls")
     rays = Rays(mesh)
     under = face_thickness(mesh, rays)
-    areas = np.linalg.norm(mesh.face_vectors, axis=1) / 2
+    areas = mesh.face_areas
     total = float(areas.sum())
     found: list[Issue] = []
     lost = under < line_mm

@@ -41,8 +41,7 @@ class ReliefStep(StepBase, frozen=True):
             raised, moved = relieved(body.mesh, self.detail_mm, self.factor)
             most = max(most, float(moved.max(initial=0.0)))
             turned = np.flatnonzero(
-                (np.einsum("ij,ij->i", raised.face_vectors, body.mesh.face_vectors) < 0)
-                & (np.linalg.norm(body.mesh.face_vectors, axis=1) > 1e-6)
+                (np.einsum("ij,ij->i", raised.face_vectors, body.mesh.face_vectors) < 0) & (body.mesh.face_areas > 5e-7)
             )
             if len(turned) and where is None:
                 where = raised.vertices[raised.faces[turned[0]]].mean(axis=0)
@@ -109,7 +108,7 @@ def laplacian(mesh: Mesh) -> "tuple[csr_matrix, Points]":
         columns += [j, i, i, j]
         values += [-weight, -weight, weight, weight]
     matrix = coo_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), shape=(count, count))
-    areas = np.linalg.norm(mesh.face_vectors, axis=1) / 6
+    areas = mesh.face_areas / 3
     mass = np.bincount(mesh.faces.ravel(), weights=np.repeat(areas, 3), minlength=count)
     return matrix.tocsr(), np.maximum(mass, 1e-9)
 

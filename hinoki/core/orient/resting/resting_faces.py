@@ -85,7 +85,7 @@ def rests(
     """
     mesh, centre = solid.mesh, solid.centre_of_mass
     vectors = mesh.face_vectors
-    areas = np.linalg.norm(vectors, axis=1) / 2
+    areas = mesh.face_areas
     hull = solid.hull.mesh
     bins = _binned(vectors, areas)
     directions = down_directions(hull, mating_normals)
@@ -135,7 +135,7 @@ def rest_on(solid: Solid, down: Points, printer: Printer, what: str = "chosen") 
     """The piece laid with `down` towards the bed."""
     mesh = solid.mesh
     vectors = mesh.face_vectors
-    areas = np.linalg.norm(vectors, axis=1) / 2
+    areas = mesh.face_areas
     bins = _binned(vectors, areas)
     return _rest(solid.centre_of_mass, mesh, solid.hull.mesh, vectors, areas, bins, down / np.linalg.norm(down), what, printer)
 
@@ -143,7 +143,7 @@ def rest_on(solid: Solid, down: Points, printer: Printer, what: str = "chosen") 
 def laid_open(mesh: Mesh, printer: Printer) -> Rest:
     """An open surface as it stands; nothing is known of its overhang's other side."""
     vectors = mesh.face_vectors
-    areas = np.linalg.norm(vectors, axis=1) / 2
+    areas = mesh.face_areas
     down = np.array([0.0, 0.0, -1.0])
     return _rest(None, mesh, mesh, vectors, areas, _binned(vectors, areas), down, "as it stands", printer)
 
