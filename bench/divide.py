@@ -1,10 +1,12 @@
 """Divide's figures: proposals for half a million triangles, undo of what is cached, and whether dragging a plane freezes."""
 
+import contextlib
 import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 from playwright.sync_api import Page
 
@@ -20,18 +22,19 @@ from tests.shapes import plan_for, torus
 BED = (220.0, 220.0, 250.0)
 
 
-def _timed(name: str, into: dict[str, float]) -> Callable[..., Any]:
-    """A method of Solid that adds its time to `into`."""
-    real = getattr(Solid, name)
+TIMED = Solid.slice, Solid.placed, Solid.halves
+
+
+def _timed(real: Callable[..., Any], into: dict[str, float]) -> Callable[..., Any]:
+    """A method that adds its time to `into`."""
 
     def call(*args: Any, **more: Any) -> Any:
         begun = time.perf_counter()
         out = real(*args, **more)
-        into[name] = into.get(name, 0.0) + time.perf_counter() - begun
+        into[real.__name__] = into.get(real.__name__, 0.0) + time.perf_counter() - begun
         return out
 
-    setattr(Solid, name, call)
-    return real  # type: ignore[no-any-return]
+    return call
 
 
 def proposals() -> list[Line]:
@@ -40,14 +43,12 @@ def proposals() -> list[Line]:
     data = write_stl(torus(250, 60, 800, 320, 5.0))
     plan = plan_for(data, bed=BED)
     spent: dict[str, float] = {}
-    real = {name: _timed(name, spent) for name in ("slice", "split", "placed")}
-    try:
+    with contextlib.ExitStack() as timed:
+        for method in TIMED:
+            timed.enter_context(patch.object(Solid, method.__name__, _timed(method, spent)))
         begun = time.perf_counter()
         found = propose(plan, lambda _: data, Cache(), Wishes(), lambda _f, _p: None)
         seconds = time.perf_counter() - begun
-    finally:
-        for name, method in real.items():
-            setattr(Solid, name, method)
     divided = plan.model_copy(update={"partings": found.proposals[0].partings})
     begun = time.perf_counter()
     build(divided, lambda _: data, Cache())
@@ -55,7 +56,7 @@ def proposals() -> list[Line]:
     return [
         Line(f"proposals, 500 k triangles, {found.proposals[0].figures.pieces} pieces", seconds, floor, "under 20 s"),
         Line("of these: sections", spent.get("slice", 0.0) + spent.get("placed", 0.0), None, ""),
-        Line("of these: cuts of the thinned copy and the model", spent.get("split", 0.0), None, ""),
+        Line("of these: cuts of the thinned copy and the model", spent.get("halves", 0.0), None, ""),
     ]
 
 

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from bench.model import Line, as_table
 from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
+from hinoki.core.divide.cut import Part
 from hinoki.core.divide.partings import EvenParting, FlatParting, WedgesParting
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.solid import Solid
@@ -48,6 +50,16 @@ def _bare(built: Build) -> float:
     return best
 
 
+class _FirstTold:
+    """Seconds from `begun` until pieces are handed out."""
+
+    def __init__(self) -> None:
+        self.begun, self.seconds = time.perf_counter(), float("inf")
+
+    def __call__(self, _parts: Sequence[Part]) -> None:
+        self.seconds = min(self.seconds, time.perf_counter() - self.begun)
+
+
 def moving() -> list[Line]:
     """A pin moved, and a thread of ten turns, between two halves of a million triangles, with all else remembered."""
     pins = [PinJoint(id="j1", face=ANY, count=1, diameter_mm=6, length_mm=8, on="a")] * (ROUNDS + 1)
@@ -65,12 +77,12 @@ def _changed(what: str, joints: Sequence[Joint]) -> list[Line]:
     for step, joint in enumerate(joints):
         placed = joint.model_copy(update={"face": ref, "places": ((88.0 + step, 20.0),)})
         plan = plan_for(data, parting, joints=(placed,))
-        ended: list[float] = []
-        begun = time.perf_counter()
-        last = build(plan, lambda _: data, cache, on_pieces=lambda _, ended=ended: ended.append(time.perf_counter()))
+        told = _FirstTold()
+        last = build(plan, lambda _: data, cache, on_pieces=told)
+        check(last, cache)
         if step:
-            best = min(best, ended[0] - begun)
-            whole = min(whole, time.perf_counter() - begun)
+            best = min(best, told.seconds)
+            whole = min(whole, time.perf_counter() - told.begun)
     assert last is not None
     return [
         Line(f"{what}, two pieces of 500 k triangles: until they are handed out", best, _bare(last), "at most 1.5"),
@@ -90,13 +102,9 @@ def everything() -> Line:
         thinner = tuple(
             j.model_copy(update={"diameter_mm": j.diameter_mm - 0.01 * step}) for j in joints if isinstance(j, PinJoint)
         )
-        begun = time.perf_counter()
-        ended: list[float] = []
-        built = build(
-            plan.model_copy(update={"joints": thinner}), lambda _: data, cache,
-            on_pieces=lambda _, ended=ended: ended.append(time.perf_counter()),
-        )  # fmt: skip
-        best = min(best, ended[0] - begun)
+        told = _FirstTold()
+        built = build(plan.model_copy(update={"joints": thinner}), lambda _: data, cache, on_pieces=told)
+        best = min(best, told.seconds)
     return Line(f"joints on {len(built.faces)} faces of 12 pieces, 1 M triangles", best, _bare(built), "at most 1.4")
 
 

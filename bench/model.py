@@ -21,6 +21,7 @@ from hinoki.api.app import make_app
 from hinoki.api.shared.state import State
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
@@ -28,6 +29,7 @@ from hinoki.core.model.health.thickness import face_thickness
 from hinoki.core.model.steps import HollowStep
 from hinoki.core.model.steps.offset import Distances
 from hinoki.core.plan.plan import Plan
+from hinoki.present.build import present
 from hinoki.present.display_mesh import display_buffer
 from hinoki.store.tables import projects
 from tests.api.serving import free_port
@@ -57,8 +59,10 @@ def bring_in() -> Line:
     data = write_stl(torus(90, 20, 1000, 500, 1.5))
     plan = plan_for(data)
     begun = time.perf_counter()
-    built = build(plan, lambda _: data, Cache())
-    for body in built.meshes.values():
+    cache = Cache()
+    built = build(plan, lambda _: data, cache)
+    shown = present(built, check(built, cache), cache)
+    for body in shown.meshes.values():
         display_buffer(body.mesh if isinstance(body, Solid) else body)
     ours = time.perf_counter() - begun
     begun = time.perf_counter()

@@ -98,7 +98,12 @@ def _estimate(solid: Solid) -> Line:
     return Line("estimate, 500 k triangles, 800 layers", ours, _best(floor), "under 3 s")
 
 
-def table() -> str:
-    """The lines as a table."""
+def rows() -> list[Line]:
+    """All figures."""
     solid = Solid.from_mesh(torus(90, 20, *TRIANGLES, 1.5))
-    return as_table([_directions(solid), _support(solid), _packing(), _estimate(solid)])
+    return [_directions(solid), _support(solid), _packing(), _estimate(solid)]
+
+
+def table() -> str:
+    """All figures as a table."""
+    return as_table(rows())

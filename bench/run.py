@@ -85,6 +85,8 @@ def measure(triangles: int) -> Row:
         _write(moved, again, {p.made_by for p in built.parts})
         move = min(move, time.perf_counter() - begun)
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    if built is None:
+        raise RuntimeError("nothing was built")
     tools, planes = _tools(built), [(p.frame.n.tolist(), p.frame.offset) for p in PARTINGS]
     floor = min(floor_seconds(data, planes, tools) for _ in range(ROUNDS))
     return Row(

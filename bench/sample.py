@@ -208,7 +208,7 @@ def _all(sample: Sequence[Fault], room: str, all_units: Sequence[Unit], lanes: i
         while waiting and len(running) < lanes:
             number, fault = waiting.pop(0)
             units = units_for(fault, room, all_units)
-            process = context.Process(target=_try, args=(fault, units))
+            process: BaseProcess = context.Process(target=_try, args=(fault, units))
             process.start()
             limit = 3 * sum(expected_s(u, known_seconds()) for u in units) + 90
             running[number] = process, time.monotonic() + limit

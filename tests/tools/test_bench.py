@@ -1,9 +1,22 @@
-"""The bench measures what the product does: its first row is made, at the smallest size."""
+"""The bench measures what the product does: each of its rows that needs no screen is made, on models with few triangles."""
 
 import unittest
+from collections.abc import Callable
+from typing import Any
 from unittest.mock import patch
 
-from bench import run
+from bench import assemble, divide, join, model, run
+from bench import print as printing
+from bench.model import Line
+from hinoki.core.geometry.mesh import Mesh
+from tests.shapes import torus
+
+COARSER = 10
+
+
+def coarse(outer: float, inner: float, around: int, across: int, *more: Any) -> Mesh:
+    """A torus with a hundredth of its triangles."""
+    return torus(outer, inner, around // COARSER, across // COARSER, *more)
 
 
 class Measured(unittest.TestCase):
@@ -13,6 +26,34 @@ class Measured(unittest.TestCase):
         self.assertTrue(0 < row.read_s < row.full_s)
         self.assertTrue(0 < row.write_s < row.full_s)
         self.assertGreater(row.floor_s, 0)
+
+    def rows(self, module: Any, *makers: Callable[[], Line | list[Line]]) -> None:
+        """Each of the rows has taken some time, and its floor, too."""
+        with patch.object(module, "torus", coarse):
+            for make in makers:
+                found = make()
+                for line in found if isinstance(found, list) else [found]:
+                    self.assertGreater(line.seconds, 0, line.what)
+                    self.assertGreater(1 if line.floor is None else line.floor, 0, line.what)
+
+    def test_rows_of_the_model(self) -> None:
+        self.rows(model, model.bring_in, model.thickness_map, model.hollow)
+
+    def test_rows_of_dividing(self) -> None:
+        with patch.object(divide, "BED", (480.0, 480.0, 250.0)):
+            self.rows(divide, divide.proposals, divide.undo)
+
+    def test_rows_of_joining(self) -> None:
+        with patch.object(join, "ROUNDS", 1):
+            self.rows(join, join.moving, join.everything, join.placing)
+
+    def test_rows_of_printing(self) -> None:
+        with patch.object(printing, "ROUNDS", 1):
+            self.rows(printing, printing.rows)
+
+    def test_rows_of_assembling(self) -> None:
+        with patch.object(assemble, "WEDGES", 3):
+            self.rows(assemble, assemble.planning)
 
 
 if __name__ == "__main__":
