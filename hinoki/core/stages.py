@@ -62,7 +62,12 @@ class Stage(Generic[P, R]):
 
     def __call__(self, cache: Cache, *args: P.args, **kwargs: P.kwargs) -> R:
         """Its result, worked out only when it is not kept."""
-        return cache.get(self.key(*args, **kwargs), lambda: self.make(*args, **kwargs), self._weigh)
+        return self.with_key(cache, *args, **kwargs)[1]
+
+    def with_key(self, cache: Cache, *args: P.args, **kwargs: P.kwargs) -> tuple[str, R]:
+        """The name under which its result is kept, and the result."""
+        key = self.key(*args, **kwargs)
+        return key, cache.get(key, lambda: self.make(*args, **kwargs), self._weigh)
 
 
 def stage(name: str, version: int = 1, weigh: Callable[[Any], int] = lambda _: 100) -> Callable[[Callable[P, R]], Stage[P, R]]:

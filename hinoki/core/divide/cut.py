@@ -168,7 +168,7 @@ def _apply(parting: PartingBase, chosen: list[Part], out: Parted, seen: list[tup
 
 def _cut(part: Part, parting: PartingBase, members: list[Member], cache: Cache) -> tuple[list[Part], tuple[Remark, ...]]:
     """The parts of a piece."""
-    key, done = _cut_now.key(part.body, parting, members), _cut_now(cache, part.body, parting, members)
+    key, done = _cut_now.with_key(cache, part.body, parting, members)
     if len(done.sides) == 1 and done.sides[0][0].side == "":
         return [part], done.remarks
     planes = {m.number: m for m in members}

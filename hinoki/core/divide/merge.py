@@ -31,7 +31,7 @@ def keep_together(parted: Parted, groups: Sequence[Together], cache: Cache) -> N
         if len(found) < 2:
             continue
         bodies = [p.body for p in found]
-        key, solid = _rejoined.key(bodies), _rejoined(cache, bodies)
+        key, solid = _rejoined.with_key(cache, bodies)
         if len(solid.lumps()) > _lumps(found):
             parted.findings.append(
                 Finding(

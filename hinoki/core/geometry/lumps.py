@@ -19,8 +19,9 @@ def lumps_of(mesh: Mesh) -> tuple[int, Faces]:
 
     # corners first, then faces, each tied to its three corners: rows of a matrix that needs no sorting
     corners, faces = len(mesh.vertices), len(mesh.faces)
-    rows = np.concatenate([np.zeros(corners, dtype=np.int64), 3 * np.arange(faces + 1)])
-    ties = (np.ones(3 * faces), mesh.faces.ravel(), rows)
+    rows = np.zeros(corners + faces + 1, dtype=np.int32)
+    rows[corners:] = 3 * np.arange(faces + 1)
+    ties = np.broadcast_to(np.float64(1), 3 * faces), mesh.faces.ravel().astype(np.int32), rows
     found, label = connected_components(csr_matrix(ties, shape=(corners + faces, corners + faces)), directed=False)
     own = label[corners:]
     used = np.bincount(own, minlength=found) > 0

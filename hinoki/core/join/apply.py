@@ -115,7 +115,8 @@ def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache, more: Shapin
     more = more or Shaping()
     if not own and not more.keys:
         return part
-    return Part(part.key, _apply(cache, part.body, own, more), _apply.key(part.body, own, more), part.ends)
+    key, solid = _apply.with_key(cache, part.body, own, more)
+    return Part(part.key, solid, key, part.ends)
 
 
 @stage("join", weigh=lambda solid: solid.triangles)
@@ -165,10 +166,9 @@ def _place(
         grown = bossed(grown, bare, places, wish)
         face, standing = grown.face, on(grown.face)
     placeless = joint.model_copy(update={"places": None})  # chosen or given, the same places have the same tools
-    key, (tools, weak, problems) = _made.key(placeless, face, standing, places), _made(cache, placeless, face, standing, places)
+    key, (tools, weak, problems, beside) = _made.with_key(cache, placeless, face, standing, places)
     if wish and not grown:
         problems = [*problems, NO_HOLLOW]
-    beside = _beside(joint, standing, places)
     gains = grown.gains if grown else {}
     return PlacedJoint(joint, face, standing, places, tools, room, key, problems, weak, beside, gains=gains, bare=bare)
 
@@ -188,11 +188,12 @@ def _chosen_places(
     return places, room
 
 
-@stage("tools", weigh=lambda made: 400 * len(made[0].each) + 100)
+@stage("tools", 2, weigh=lambda made: 400 * len(made[0].each) + 100)
 def _made(
     joint: Joint, face: MatingFace, standing: Standing, places: Sequence[Place]
-) -> tuple[Tools, list[Weak], list[Problem]]:
-    """The tools of a joint at its places, those that leave too little wall, and what it notices itself."""
+) -> tuple[Tools, list[Weak], list[Problem], list[int]]:
+    """The tools of a joint at its places, those that leave too little wall, what it notices itself, and those of its elements
+    that do not stand wholly on the face."""
     tools = _beyond_gap(_tools(joint, standing, places), standing)
     on_face = {i for i, place in enumerate(places) if shapely.contains_xy(face.shape, *place)}
     weak = [
@@ -202,7 +203,7 @@ def _made(
     ]
     cannot = joint.cut_as_printed_mm is not None and joint.thinner(standing.clearance_mm - joint.cut_as_printed_mm) is None
     problems = joint.problems(standing, places, Depths(face))
-    return tools, weak, [*problems, CUT_STAYS] if cannot else list(problems)
+    return tools, weak, [*problems, CUT_STAYS] if cannot else list(problems), _beside(joint, standing, places)
 
 
 def _kept(face: MatingFace, before: Sequence[PlacedJoint]) -> shapely.Geometry:

@@ -43,7 +43,7 @@ def bored(plan: Plan, parts: Sequence[Part], cache: Cache) -> list[Bored]:
     found = []
     for way in plan.ways:
         clearance = max((plan.clearance_mm(way.fits_by, p.key) for p in parts), default=0.0)
-        key, bore = _bore.key(way, clearance), _bore(cache, way, clearance)
+        key, bore = _bore.with_key(cache, way, clearance)
         one = Bored(way, bore, key, clearance)
         for part in parts:
             if part.solid.box_meets(bore) and _goes_through(cache, Keyed(bore, key), part.body):

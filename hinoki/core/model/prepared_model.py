@@ -66,8 +66,8 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
     uses = plan.model_files
     tell(0.0, "Reading the model")
     files = [(use.source, use.file_name, use.unit) for use in uses]
-    key = raw_key = _read.key(files, source_of)
-    raw = shape = _read(cache, files, source_of)
+    raw_key, raw = _read.with_key(cache, files, source_of)
+    key, shape = raw_key, raw
     done: list[Done] = []
     steps = [s for s in plan.prepare if s.on]
     for number, step in enumerate(steps):
@@ -77,11 +77,11 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
 
         before = Keyed(shape, key)
         part(0.0, step.label())
-        one = _done(cache, step, before, part)
+        name, one = _done.with_key(cache, step, before, part)
         own = tuple(f.model_copy(update={"step": step.id}) for f in one.findings)
         done.append(replace(one, step=step, findings=own))
         shape = one.after
-        key = key if one.refused else _done.key(step, before, part)
+        key = key if one.refused else name
     return Prepared(shape, key, raw, raw_key, tuple(done))
 
 
