@@ -70,7 +70,7 @@ def recorded() -> Iterator[dict[str, list[Call]]]:
     """What stages are asked while this lasts, by stage: each with other inputs than before."""
     calls: dict[str, list[Call]] = defaultdict(list)
     seen: dict[str, set[str]] = defaultdict(set)
-    asked = Stage.__call__
+    asked = Stage.with_key
 
     def remember(self: Stage[Any, Any], cache: Cache, *args: Any, **kwargs: Any) -> Any:
         key = self.key(*args, **kwargs)
@@ -81,7 +81,7 @@ def recorded() -> Iterator[dict[str, list[Call]]]:
             calls[self.name].append(dict(bound.arguments))
         return asked(self, cache, *args, **kwargs)
 
-    with patch.object(Stage, "__call__", remember):
+    with patch.object(Stage, "with_key", remember):
         yield calls
 
 

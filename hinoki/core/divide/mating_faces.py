@@ -102,21 +102,22 @@ class MatingFace:
 
 def mating_faces(parts: Sequence[Part], cache: Cache, tell: Tell = quiet) -> list[MatingFace]:
     """All mating faces, in the order of partings, members and pieces; then the contacts of parts that came in separate."""
-    below: dict[tuple[str, int], list[tuple[Part, _Flat]]] = defaultdict(list)
-    above: dict[tuple[str, int], list[tuple[Part, _Flat]]] = defaultdict(list)
+    below: dict[tuple[str, int], list[tuple[Part, Keyed[_Flat]]]] = defaultdict(list)
+    above: dict[tuple[str, int], list[tuple[Part, Keyed[_Flat]]]] = defaultdict(list)
     planes: dict[tuple[str, int], End] = {}
     looking = part_of(tell, 0.0, 0.5)
     for part, end in along([(p, end) for p in parts for end in p.ends], looking, "Looking at cut faces"):
         place = end.parting, end.member
         planes[place] = end
         low = end.side < 0
-        (below if low else above)[place].append((part, _Flat(_flat(part, end.ends_at, low, cache))))
+        flat = Keyed(_Flat(_flat(part, end.ends_at, low, cache)), [part.made_by, end.ends_at, low])
+        (below if low else above)[place].append((part, flat))
     found = []
     pairs = [(place, one, two) for place in planes for one, two in product(below[place], above[place])]
     for place, (a, under), (b, over) in along(pairs, part_of(tell, 0.5, 1.0), "Finding mating faces"):
-        if a is b:  # joined again across the plane
+        if a is b or not under.value.may_meet(over.value):  # joined again across the plane, or apart
             continue
-        shape = under.meets(over)
+        shape = _meeting(cache, under, over)
         if shape.area >= LEAST_AREA_MM2:
             ref, end = FaceRef(parting=place[0], member=place[1], a=a.key, b=b.key), planes[place]
             found.append(MatingFace(ref, end.frame, shape, a, b, _off(b, place[0]), 2 * end.off_mm))
@@ -194,13 +195,23 @@ class _Flat:
             return self.shape
         return MultiPolygon(list(self._tree.geometries[np.sort(self._tree.query(shapely.box(*other.shape.bounds)))]))
 
+    def may_meet(self, other: "_Flat") -> bool:
+        """Whether the boxes around the two meet."""
+        if self.shape.is_empty or other.shape.is_empty:
+            return False
+        return bool(shapely.intersects(shapely.box(*self.shape.bounds), shapely.box(*other.shape.bounds)))
+
     def meets(self, other: "_Flat") -> MultiPolygon:
         """Where it meets what lies flat of another piece."""
-        if self.shape.is_empty or other.shape.is_empty:
-            return NOTHING
         low, high = self.near(other), other.near(self)
         if low.is_empty or high.is_empty or not shapely.intersects(shapely.box(*low.bounds), shapely.box(*high.bounds)):
             return NOTHING
         if low.equals_exact(high, 1e-7, normalize=True):
             return low
         return as_multi(shapely.intersection(low, high), 1e-3)
+
+
+@stage("meeting")
+def _meeting(under: Keyed[_Flat], over: Keyed[_Flat]) -> MultiPolygon:
+    """Where what lies flat of two pieces meets."""
+    return under.value.meets(over.value)

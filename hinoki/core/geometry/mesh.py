@@ -143,6 +143,8 @@ def merge_corners(corners: NDArray[np.float32]) -> Mesh:
     return _without_collapsed(flat[first].astype(np.float64), inverse.reshape(-1, 3).astype(np.int64))
 
 
+MIXED = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9], dtype=np.uint64)
+"""odd numbers with about as many ones as zeros: rows of whole numbers times these, added up, are hardly ever equal by chance"""
 LEAST_STEP_MM = np.float32(1e-6)
 """corners that would fall together are kept this far apart, or by the last bit where that is more"""
 
@@ -155,6 +157,8 @@ def rounded_to_single(mesh: Mesh) -> Mesh:
     one equal corners are merged and collapsed faces left out.
     """
     rounded = mesh.vertices.astype(np.float32) + np.float32(0.0)  # -0.0 becomes 0.0
+    if not _any_alike(rounded):
+        return Mesh(rounded.astype(np.float64), mesh.faces)
     order = np.lexsort(rounded.T)
     same = np.concatenate([[False], (np.diff(rounded[order], axis=0) == 0).all(axis=1)]) if len(order) else np.zeros(0, bool)
     if not same.any():
@@ -166,6 +170,13 @@ def rounded_to_single(mesh: Mesh) -> Mesh:
         rounded[k] = _free_beside(rounded[k], taken)
         taken.add(rounded[k].tobytes())
     return Mesh(rounded.astype(np.float64), mesh.faces)
+
+
+def _any_alike(rounded: NDArray[np.float32]) -> bool:
+    """Whether any two corners (n, 3) may be the same. Numbers made of their bits are sorted, which takes a third of the time
+    that sorting corners does; equal corners have equal numbers, others hardly ever."""
+    codes = np.sort((rounded.view(np.uint32).astype(np.uint64) * MIXED).sum(axis=1, dtype=np.uint64))
+    return bool((codes[1:] == codes[:-1]).any())
 
 
 def _free_beside(corner: NDArray[np.float32], taken: set[bytes]) -> NDArray[np.float32]:

@@ -5,12 +5,11 @@ from typing import Any
 
 import numpy as np
 
-from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.mesh import MIXED, Mesh
 from hinoki.core.geometry.solid import Solid
 
 STEP_MM = 1e-4
 """corners nearer than this are the same; what is printed differs by far more"""
-_MIX = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9], dtype=np.uint64)
 
 
 def shape_hash(body: Solid | Mesh) -> str:
@@ -24,7 +23,7 @@ def shape_hash(body: Solid | Mesh) -> str:
         return hashlib.blake2b(b"nothing", digest_size=16).hexdigest()
     corners = np.round(mesh.vertices / STEP_MM).astype(np.int64).view(np.uint64)
     with np.errstate(over="ignore"):
-        mixed = _mixed((corners * _MIX).sum(axis=1, dtype=np.uint64))
+        mixed = _mixed((corners * MIXED).sum(axis=1, dtype=np.uint64))
         sums = mixed.sum(dtype=np.uint64), _mixed(mixed).sum(dtype=np.uint64)
     area = float(mesh.face_areas.sum())
     figures = [len(corners), int(sums[0]), int(sums[1]), round(mesh.volume_mm3, 2) + 0.0, round(area, 2)]
