@@ -8,16 +8,13 @@ from multiprocessing.connection import Connection
 from bench.corpus.entry import Entry
 from bench.corpus.figures_of import Figures, least_pieces, missed, weakest
 from bench.corpus.models import ENTRIES, mesh_of
-from hinoki.core.assemble.assembled import assembled
-from hinoki.core.assemble.findings import assembly_findings
-from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import check
 from hinoki.core.check.joined_seams import joined_seams
 from hinoki.core.errors import HinokiError
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.plan.plan import ModelUse, Plan
+from hinoki.core.whole_job.carried_out import carried_out
 from hinoki.core.whole_job.planned import WholeJobWish, planned
 from hinoki.core.workshop.printers import Printer
 
@@ -40,9 +37,8 @@ def figures_of(entry: Entry, bed: tuple[float, float, float]) -> Figures:
 
 
 def _measured(entry: Entry, bed: tuple[float, float, float], plan: Plan, built: Build, cache: Cache, began: float) -> Figures:
-    batches = printing_of(plan, built, cache).batches
-    together = assembled(plan, built, cache)
-    findings = [*check(built, cache).findings, *assembly_findings(plan, together)]
+    done = carried_out(plan, built, cache)
+    batches, findings = done.batches, done.findings
     seams = joined_seams(built)
     long = sum(a for a, _ in seams)
     low, high = (built.prepared.mesh if built.prepared is not None else mesh_of(entry)).bounds

@@ -2,13 +2,10 @@
 
 from pydantic import Field
 
-from hinoki.core.assemble.assembled import assembled
-from hinoki.core.assemble.findings import assembly_findings
-from hinoki.core.batch.batches import batched
-from hinoki.core.check.check import check
 from hinoki.core.errors import BadPlan
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of
+from hinoki.core.whole_job.carried_out import carried_out
 from hinoki.core.whole_job.overview import overview
 from hinoki.core.whole_job.planned import WholeJobWish, planned
 from hinoki.operations.context import Context
@@ -53,7 +50,5 @@ def look_over(_asked: Nothing, context: Context) -> OverviewView:
 
 def _looked_over(plan: Plan, context: Context, tell: Tell) -> OverviewView:
     built = context.built(plan, part_of(tell, 0.0, 0.2))
-    batches = batched(plan, built, context.cache, context.power_price, part_of(tell, 0.2, 0.5), context.known)
-    together = assembled(plan, built, context.cache, part_of(tell, 0.5, 0.95))
-    findings = [*check(built, context.cache).findings, *assembly_findings(plan, together)]
-    return overview_view(overview(built, findings, batches, together), plan)
+    done = carried_out(plan, built, context.cache, part_of(tell, 0.2, 0.95), context.power_price, context.known)
+    return overview_view(overview(built, done.findings, done.batches, done.together), plan)

@@ -16,24 +16,33 @@ from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.sizing.recommended_sizes import SuitKind
 from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import quiet
+from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.lay_pieces import Rebuild
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 
 SLIDING: tuple[SuitKind, ...] = ("dovetail", "tongue")
 """kinds that slide in along a face, those first that hold it shut"""
+SLIDES = "Looking for a way to slide a piece in"
 ALONG, APART, SQUARE = 0.99, 0.2, 1e-3
 """cosine of the same direction; sine between faces that are not parallel; cosine of what is square to each other"""
 
 
-def slid_in(
-    plan: Plan, built: Build, pieces: Sequence[str], staying: Set[str], rebuild: Rebuild, cache: Cache
+def slid_in(  # noqa: PLR0913 - what it works on, and whom it tells
+    plan: Plan,
+    built: Build,
+    pieces: Sequence[str],
+    staying: Set[str],
+    rebuild: Rebuild,
+    cache: Cache,
+    tell: Tell = quiet,
 ) -> tuple[Plan, Build] | None:
     """Dovetails or tongues, open at both ends, on all joined faces of one of the pieces, along the one direction that lies in
     all of them; from above where that goes. None where that unlocks nothing or leaves something to fix, and where a joint that
     is `staying` is on one of the faces."""
     joined = {j.face.id for j in plan.joints}
-    for piece in pieces:
+    for number, piece in enumerate(pieces):
+        within = part_of(tell, number / len(pieces), (number + 1) / len(pieces))
+        within(0.0, SLIDES)
         faces = [f for f in built.faces if piece in (f.ref.a, f.ref.b) and f.ref.id in joined]
         names = [f.ref.id for f in faces]
         way = _common_way([f.frame.n for f in faces])
@@ -41,13 +50,15 @@ def slid_in(
             continue
         rest = plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id not in names)})
         bare = rebuild(rest)
-        for kind in SLIDING:
-            suiting = suited(bare, rest, SuitWish(kind=kind, faces=names)).joints
-            for sense in (1.0, -1.0):
+        for step, kind in enumerate(SLIDING):
+            trying = part_of(within, step / len(SLIDING), (step + 1) / len(SLIDING))
+            suiting = suited(bare, rest, SuitWish(kind=kind, faces=names), part_of(trying, 0.0, 0.4), cache).joints
+            for start, sense in ((0.4, 1.0), (0.7, -1.0)):
                 running = _running(suiting, faces, piece, sense * way)
                 tried = rest.model_copy(update={"joints": (*rest.joints, *running)})
                 found = rebuild(tried) if len(running) == len(faces) else None
-                if found is not None and _goes_together(tried, found, {j.id for j in running}, cache):
+                ordering = part_of(trying, start, start + 0.3)
+                if found is not None and _goes_together(tried, found, {j.id for j in running}, cache, ordering):
                     return tried, found
     return None
 
@@ -62,8 +73,8 @@ def _running(suiting: Sequence[Joint], faces: Sequence[MatingFace], piece: str, 
     return found
 
 
-def _goes_together(plan: Plan, built: Build, joints: Set[str], cache: Cache) -> bool:
-    return nothing_to_fix(built, joints, cache) and not ordered(plan, built, cache, quiet).order.locked
+def _goes_together(plan: Plan, built: Build, joints: Set[str], cache: Cache, tell: Tell) -> bool:
+    return nothing_to_fix(built, joints, cache) and not ordered(plan, built, cache, tell).order.locked
 
 
 def run_along(joint: RunningJoint, frame: Frame, way: Points, **more: object) -> list[RunningJoint]:

@@ -17,6 +17,7 @@ from hinoki.core.propose.lay_pieces import Rebuild
 from hinoki.core.propose.recommend_joints import SuitView, SuitWish, suited
 from hinoki.core.propose.slide_in import nothing_to_fix, run_along, slid_in
 
+OTHERWISE = "Trying other joints"
 MOST_FREED = 4
 """joints that are made otherwise"""
 
@@ -43,7 +44,7 @@ def unlocked(
     slid: set[str] = set()
     for step in range(MOST_FREED + 1):
         within = part_of(tell, step / (MOST_FREED + 1), (step + 1) / (MOST_FREED + 1))
-        out = ordered(plan, built, cache, within)
+        out = ordered(plan, built, cache, part_of(within, 0.0, 0.4))
         ways = [one for _, found in out.freed for one in found if one.joint not in (None, *staying)]
         stuck = {unit.split(" ")[0] for locked, _ in out.freed for unit in locked}  # loose parts are named by their joint
         named = {ways[0].joint} if ways else stuck - staying
@@ -51,13 +52,14 @@ def unlocked(
         if not out.order.locked or joint is None or step == MOST_FREED:
             return plan, built, bool(out.order.locked)
         beside = [p for p in (joint.face.a, joint.face.b) if p not in slid]
+        within(0.4, OTHERWISE)
         changed = _turned(plan, built, joint, ways, rebuild, cache)
         if changed is None:
             bare = _without(plan, joint, rebuild)
             changed = (
-                _replaced(bare, joint, "key", rebuild)
-                or slid_in(plan, built, beside, staying, rebuild, cache)
-                or _replaced(bare, joint, "butt", rebuild)
+                _replaced(bare, joint, "key", rebuild, cache, part_of(within, 0.4, 0.5))
+                or slid_in(plan, built, beside, staying, rebuild, cache, part_of(within, 0.5, 0.95))
+                or _replaced(bare, joint, "butt", rebuild, cache, part_of(within, 0.95, 1.0))
                 or bare
             )
         plan, built = changed
@@ -81,11 +83,15 @@ def _turned(
     return None
 
 
-def _replaced(bare: tuple[Plan, Build], joint: Joint, kind: SuitKind, rebuild: Rebuild) -> tuple[Plan, Build] | None:
+def _replaced(
+    bare: tuple[Plan, Build], joint: Joint, kind: SuitKind, rebuild: Rebuild, cache: Cache, tell: Tell
+) -> tuple[Plan, Build] | None:
     """A joint of another kind on the joint's face, `bare` without any: keys, which go in afterwards, or glue. None where it is
     one or has no room."""
     plan, built = bare
-    made = suited(built, plan, SuitWish(kind=kind, faces=[joint.face.id])).joints if joint.kind != kind else []
+    if joint.kind == kind:
+        return None
+    made = suited(built, plan, SuitWish(kind=kind, faces=[joint.face.id]), tell, cache).joints
     if not made:
         return None
     plan = plan.model_copy(update={"joints": (*plan.joints, *made)})

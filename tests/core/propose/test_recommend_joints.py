@@ -10,12 +10,14 @@ from hinoki.core.assemble.assembled import assembled
 from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, Parting, WedgesParting
+from hinoki.core.errors import Cancelled
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join import apply
 from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell
 from hinoki.core.propose import recommend_joints, slide_in
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.propose.unlock_joints import suited_together, unlocked
@@ -134,6 +136,29 @@ class Own(unittest.TestCase):
             last = order.steps[-1].motion
             assert last is not None
             self.assertGreater(abs(float(np.array(last.way)[2])), 0.99)
+
+    def test_looking_for_a_way_to_slide_in_is_told_and_can_be_stopped(self) -> None:
+        plan, cache = self.base(tube(60, 54, 60), WedgesParting(id="p1", axis="z", count=3))
+        bare = self.built(plan, cache)
+        heard: list[tuple[float, str]] = []
+
+        def find(tell: Tell) -> None:
+            wish = SuitWish(kind="pin")
+            suited_together(bare, plan, wish, lambda p: self.built(p, cache), cache, tell)
+
+        find(lambda fraction, phrase: heard.append((fraction, phrase)))
+        fractions = [fraction for fraction, _ in heard]
+        self.assertEqual(fractions, sorted(fractions))
+        told = [fraction for fraction, phrase in heard if phrase == slide_in.SLIDES]
+        self.assertTrue(told)
+        self.assertGreater(len([f for f in fractions if f > told[0]]), 10)
+
+        def stop(fraction: float, _phrase: str) -> None:
+            if fraction > told[0]:
+                raise Cancelled("Stopped.")
+
+        with self.assertRaises(Cancelled):
+            find(stop)
 
     def test_what_stands_on_other_faces_stays_while_a_part_is_made_to_slide_in(self) -> None:
         """Two joints on one face, both there afterwards."""
