@@ -11,12 +11,13 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.core.printlog.edit_impact import PrintedPiece, Touches
 from hinoki.core.printlog.edit_impact import touches as touched_by
-from hinoki.core.printlog.shape_diff import Difference, difference
+from hinoki.core.printlog.shape_diff import difference
 from hinoki.core.progress import Tell
 from hinoki.operations.context import Context
 from hinoki.operations.model import FileMade
 from hinoki.operations.registry import operation
 from hinoki.present.display_mesh import MAGIC
+from hinoki.present.printlog import DifferenceView, difference_view
 
 PICTURE_PX = (360, 270)
 
@@ -56,7 +57,7 @@ class DifferenceAsked(BaseModel):
 
 
 @operation("difference", "log", "Comparing", needs=("numbers",), asked_by_url=False)
-def piece_difference(asked: DifferenceAsked, context: Context) -> Difference:
+def piece_difference(asked: DifferenceAsked, context: Context) -> DifferenceView:
     """Work out where a printed piece differs from the plan now, and whether it still goes together."""
     now, was = context.built(tell=context.part(0.0, 0.4)), context.built(read_plan(asked.printed_plan), context.part(0.4, 0.7))
     neighbours: dict[str, Solid] = {}
@@ -71,12 +72,14 @@ def piece_difference(asked: DifferenceAsked, context: Context) -> Difference:
     context.progress(0.9, "Comparing")
     found, more, less = difference(was, now, asked.key, neighbours)
     stem = context.stem.rsplit("-", 1)[1]
-    drawn: dict[str, str | None] = {"more_mesh": None, "less_mesh": None}
-    for field, letter, solid in (("more_mesh", "a", more), ("less_mesh", "b", less)):
-        if solid is not None:
-            drawn[field] = f"{stem}{letter}"
-            context.workspace.draw(f"{stem}{letter}", solid.mesh)
-    return found.model_copy(update=drawn)
+
+    def drawn(letter: str, solid: Solid | None) -> str | None:
+        if solid is None:
+            return None
+        context.workspace.draw(f"{stem}{letter}", solid.mesh)
+        return f"{stem}{letter}"
+
+    return difference_view(found, drawn("a", more), drawn("b", less))
 
 
 class PictureAsked(BaseModel):

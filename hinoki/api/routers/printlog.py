@@ -22,13 +22,12 @@ from hinoki.core.printlog.project_status import Standing, batches_left, standing
 from hinoki.core.printlog.records import NOTE, Item
 from hinoki.core.printlog.shape_diff import Difference
 from hinoki.core.printlog.states import MADE, PIECE_STATES, PieceState, Reason, Result, by_hand
-from hinoki.core.printlog.view import LogView
 from hinoki.core.workshop.fit_ladder_answers import Answer
 from hinoki.core.workshop.fits import FITS, Fit
 from hinoki.core.workshop.workshop import Workshop
 from hinoki.operations.printlog import DifferenceAsked, EditAsked, OtherPieces
 from hinoki.present.batches import BatchesView
-from hinoki.present.printlog import batch_needs, needed_of
+from hinoki.present.printlog import LogView, batch_needs, lessons_view, needed_of
 from hinoki.present.schemas.build import BuildView
 from hinoki.store.tables import fit_answers as told_fits
 from hinoki.store.tables import prints, projects, spools
@@ -81,8 +80,9 @@ def print_log(
     batches = BatchesView.model_validate_json(kept_layout) if kept_layout else None
     standing = _standing(content, items, batches) if content else None
     left = batches_left(batch_needs(batches), standing, stock) if batches and standing else []
+    learned = lessons_view(learned_from(kept, items))
     view = LogView(
-        revision=now.revision, prints=kept, older=older, standing=standing, left=left, learned=learned_from(kept, items),
+        revision=now.revision, prints=kept, older=older, standing=standing, left=left, learned=learned,
         done=done, answers=answers, lessons=found, steps={s: list(by_hand(s)) for s in PIECE_STATES},
     )  # fmt: skip
     # written as it is: checking hundreds of prints once more would take longer than reading them

@@ -5,7 +5,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from hinoki.core.batch.estimate.factor import Factor
 from hinoki.core.printlog.records import Item, Print
@@ -61,11 +61,16 @@ Do = Literal["brim", "spare", "rest", "fit", "spool", "look"]
 
 
 class Remedy(BaseModel):
-    """What may help against a cause that repeats: in words, and what the screen can do about it."""
+    """What may help against a cause that repeats: what can be done about it, and for which things.
+
+    `failed` is how often it happened; `name` is that of the first thing, for those that have no number.
+    """
 
     reason: Reason
-    says: str
     do: Do
+    failed: int
+    name: str
+    stands_on_little: bool = Field(False, description="these are the ones among them that stand on little")
     keys: list[str] = []
     numbers: list[int] = []
 
@@ -182,14 +187,14 @@ def wilson_upper(hits: int, of: int, z: float = 1.6449) -> float:
     return float(min(1.0, (middle + half) / (1 + z * z / of)))
 
 
-_SAYS: dict[Reason, tuple[Do, str]] = {
-    "came loose": ("brim", "A brim of 5 mm holds them to the bed."),
-    "warped": ("brim", "A brim of 5 mm holds the corners down; a side with less on the bed warps less."),
-    "support scar": ("rest", "Lay them on another side: one with less support, or with it on a hidden side."),
-    "ran out": ("spool", "Weigh the spool before a batch goes out; the log tells whether it is enough."),
-    "too tight": ("fit", "Say which joint was tight and how; the fits learn from it."),
-    "broke": ("rest", "Layers break apart most easily: lay them so that the thin part is printed lying."),
-    "printer stopped": ("look", "The printer itself stopped: look at it before the next long batch."),
+AGAINST: dict[Reason, Do] = {
+    "came loose": "brim",
+    "warped": "brim",
+    "support scar": "rest",
+    "ran out": "spool",
+    "too tight": "fit",
+    "broke": "rest",
+    "printer stopped": "look",
 }
 
 
@@ -205,17 +210,19 @@ def remedies_of(
     for reason, own in sorted(failed.items(), key=lambda pair: -len(pair[1])):
         if reason == "other" or len(own) < OFTEN:
             continue
-        do, says = _SAYS[reason]
         keys = sorted({i.key for i in own})
         numbers = sorted({i.number for i in own if i.number is not None})
-        whom = ("piece " if len(numbers) == 1 else "pieces ") + ", ".join(map(str, numbers)) if numbers else own[0].name
-        found.append(Remedy(reason=reason, says=f"{len(own)} {reason} ({whom}). {says}", do=do, keys=keys, numbers=numbers))
+        one = Remedy(
+            reason=reason, do=AGAINST[reason], failed=len(own), name=own[0].name, keys=keys, numbers=numbers
+        )  # fmt: skip
+        found.append(one)
         if reason in ("came loose", "broke"):
             small = [k for k in keys if (feet or {}).get(k, 1e9) < SMALL_FOOT_MM2 or _slender(k, tall, feet)]
             if small:
-                says = "These stand on little: print one more of each in the same go."
                 own_numbers = sorted({i.number for i in own if i.number is not None and i.key in small})
-                found.append(Remedy(reason=reason, says=says, do="spare", keys=small, numbers=own_numbers))
+                found.append(
+                    one.model_copy(update={"do": "spare", "keys": small, "numbers": own_numbers, "stands_on_little": True})
+                )
     return found
 
 

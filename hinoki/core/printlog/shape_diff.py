@@ -42,11 +42,9 @@ class Difference(BaseModel):
     most_mm: float = Field(description="the largest distance between the two surfaces")
     meets: list[Meets] = Field([], description="neighbours it would overlap")
     mates: bool
-    says: str
+    leaves_gap: bool = Field(False, description="it lacks something at a joint")
     at_mm: tuple[float, float, float] | None = Field(None, description="the middle of what differs")
     reach_mm: float = Field(0.0, description="how far around it that lies")
-    more_mesh: str | None = Field(None, description="drawing of what it has more")
-    less_mesh: str | None = Field(None, description="drawing of what it lacks")
 
 
 def difference(
@@ -63,8 +61,7 @@ def difference(
     more, less = old.minus([new]), new.minus([old])
     most = max(_farthest(more, new), _farthest(less, old))
     if more.volume_mm3 < NOTHING_MM3 and less.volume_mm3 < NOTHING_MM3 and most < NEAR_MM:
-        same = "It is the same shape, only described by other triangles: nothing need be printed again."
-        return _told(key, number, ["nothing"], [], more, less, 0.0, [], same), None, None
+        return _told(key, number, ["nothing"], [], more, less, 0.0, []), None, None
     points = np.vstack([_points(more), _points(less)])
     faces = sorted({*_faces_hit(points, now, key), *_faces_hit(points, was, key)})
     middles = np.vstack([_middles(more), _middles(less)])
@@ -81,7 +78,7 @@ def difference(
         "reach_mm": round(float(np.linalg.norm(high - low)) / 2, 2),
     }
     return (
-        _told(key, number, where or ["inside"], faces, more, less, most, meets, "").model_copy(update=place),
+        _told(key, number, where or ["inside"], faces, more, less, most, meets).model_copy(update=place),
         more if more.volume_mm3 >= NOTHING_MM3 else None,
         less if less.volume_mm3 >= NOTHING_MM3 else None,
     )
@@ -96,26 +93,11 @@ def _told(  # noqa: PLR0913 - a difference's own parts
     less: Solid,
     most: float,
     meets: list[Meets],
-    says: str,
 ) -> Difference:
-    mates = not meets
-    if not says:
-        what = {
-            "inside": "only its inside differs",
-            "joint": f"it differs at {', '.join(faces)}",
-            "outside": "its outside differs",
-        }
-        told = " and ".join(what[w] for w in where if w in what)
-        fits = (
-            "It still goes together with its neighbours"
-            + ("; what moved leaves a gap" if "joint" in where and less.volume_mm3 > NOTHING_MM3 else "")
-            if mates
-            else "It no longer goes together: it would meet " + ", ".join(f"piece {m.number} by {m.mm3:.1f} mm³" for m in meets)
-        )
-        says = f"{told[:1].upper()}{told[1:]}, by up to {most:.2f} mm. {fits}."
     return Difference(
         key=key, number=number, where=where, faces=faces, more_mm3=round(more.volume_mm3, 2),
-        less_mm3=round(less.volume_mm3, 2), most_mm=round(most, 3), meets=meets, mates=mates, says=says,
+        less_mm3=round(less.volume_mm3, 2), most_mm=round(most, 3), meets=meets, mates=not meets,
+        leaves_gap="joint" in where and less.volume_mm3 > NOTHING_MM3,
     )  # fmt: skip
 
 

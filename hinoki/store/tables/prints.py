@@ -12,6 +12,7 @@ from hinoki.core.errors import ChangedElsewhere, NotFound
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.printlog.learning import factor_of
 from hinoki.core.printlog.records import Item, PreparedBatch, PreparedItem, Print, Progress
+from hinoki.core.printlog.running_totals import Done
 from hinoki.core.printlog.states import (
     ACTIVE,
     ENDED,
@@ -26,7 +27,6 @@ from hinoki.core.printlog.states import (
     refuse_print_step,
     when_ended,
 )
-from hinoki.core.printlog.view import Done
 from hinoki.store.slugs import listed, slug, word
 from hinoki.store.tables.piece_keys import known_piece, piece_ids
 from hinoki.store.tables.sources import now

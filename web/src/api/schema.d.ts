@@ -3755,10 +3755,10 @@ export interface components {
             ];
         };
         /**
-         * Difference
-         * @description A printed piece beside the plan's: what it has more and less, and what that means.
+         * DifferenceView
+         * @description A printed piece beside the plan's, in words, with drawings of what it has more and of what it lacks.
          */
-        Difference: {
+        DifferenceView: {
             /**
              * At Mm
              * @description the middle of what differs
@@ -3776,6 +3776,12 @@ export interface components {
             faces: string[];
             /** Key */
             key: string;
+            /**
+             * Leaves Gap
+             * @description it lacks something at a joint
+             * @default false
+             */
+            leaves_gap: boolean;
             /**
              * Less Mesh
              * @description drawing of what it lacks
@@ -6160,10 +6166,10 @@ export interface components {
             on: boolean;
         };
         /**
-         * Lessons
-         * @description All that the log teaches.
+         * LessonsView
+         * @description All that the log teaches, remedies in words.
          */
-        Lessons: {
+        LessonsView: {
             /** Causes */
             causes: components["schemas"]["Cause"][];
             /** Factors */
@@ -6173,7 +6179,7 @@ export interface components {
             /** Made */
             made: number;
             /** Remedies */
-            remedies: components["schemas"]["Remedy"][];
+            remedies: components["schemas"]["RemedyView"][];
             /** Shots */
             shots: components["schemas"]["Shot"][];
         };
@@ -6349,7 +6355,7 @@ export interface components {
             answers: components["schemas"]["FitAnswer"][];
             /** Done */
             done: components["schemas"]["Done"][];
-            learned: components["schemas"]["Lessons"];
+            learned: components["schemas"]["LessonsView"];
             /** Left */
             left: components["schemas"]["BatchLeft"][];
             /** Lessons */
@@ -9030,20 +9036,24 @@ export interface components {
             on: boolean;
         };
         /**
-         * Remedy
-         * @description What may help against a cause that repeats: in words, and what the screen can do about it.
+         * RemedyView
+         * @description What may help against a cause that repeats, in words, too.
          */
-        Remedy: {
+        RemedyView: {
             /**
              * Do
              * @enum {string}
              */
             do: "brim" | "spare" | "rest" | "fit" | "spool" | "look";
+            /** Failed */
+            failed: number;
             /**
              * Keys
              * @default []
              */
             keys: string[];
+            /** Name */
+            name: string;
             /**
              * Numbers
              * @default []
@@ -9056,6 +9066,12 @@ export interface components {
             reason: "came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other";
             /** Says */
             says: string;
+            /**
+             * Stands On Little
+             * @description these are the ones among them that stand on little
+             * @default false
+             */
+            stands_on_little: boolean;
         };
         /**
          * RepairStep
@@ -23424,7 +23440,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Difference"];
+                    "application/json": components["schemas"]["DifferenceView"];
                 };
             };
             /** @description The access phrase is needed. */

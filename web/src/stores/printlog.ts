@@ -63,7 +63,7 @@ export const usePrintLog = defineStore('printlog', () => {
   /** what is being made ready to be sent: its row in the list */
   const readying = ref('')
   const reprint = shallowRef<{ only: Record<string, number>; batches: Batches } | null>(null)
-  const difference = shallowRef<{ item: Item; found: Schemas['Difference'] } | null>(null)
+  const difference = shallowRef<{ item: Item; found: Schemas['DifferenceView'] } | null>(null)
 
   const standing = computed(() => log.value?.standing ?? null)
   const prints = computed<Print[]>(() => log.value?.prints ?? [])

@@ -18,7 +18,7 @@ const learned = computed(() => log.log?.learned)
 const percent = (share: number) => `${Math.round(100 * share)} %`
 const BRIM_MM = 5
 
-type Remedy = Schemas['Remedy']
+type Remedy = Schemas['RemedyView']
 const DO: Partial<Record<Remedy['do'], string>> = {
   brim: `A brim of ${BRIM_MM} mm`,
   spare: 'One more of each',
