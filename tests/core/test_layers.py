@@ -52,6 +52,7 @@ print(unittest.TestLoader().discover("tests/core", top_level_dir=".").countTestC
 print(sorted(name for name in sys.modules if name.startswith(("hinoki.present", "hinoki.operations", "hinoki.api"))))
 """
 """tells how many tests of the core there are, and what above the core was read with them"""
+LONG_TO_READ = {"scipy", "networkx", "trimesh", "igl", "skimage"}
 MOST_MODULES = 16
 MOST_FUNCTION = 60
 MOST_LINES = 350
@@ -91,6 +92,16 @@ class Layers(unittest.TestCase):
         tests, seen = done.stdout.splitlines()
         self.assertGreater(int(tests), 500)
         self.assertEqual(seen, "[]")
+
+    def test_what_takes_long_to_read_is_read_where_it_is_used(self) -> None:
+        """The server needs none of it itself, and its workers have read it ahead (jobs/preload.py)."""
+        found = []
+        for path in sorted((ROOT / "hinoki").rglob("*.py")):
+            for node in ast.parse(path.read_text()).body:
+                names = [node.module or ""] if isinstance(node, ast.ImportFrom) else []
+                names += [alias.name for alias in node.names] if isinstance(node, ast.Import) else []
+                found += [f"{path.relative_to(ROOT)}: {n}" for n in names if n.partition(".")[0] in LONG_TO_READ]
+        self.assertEqual(found, [])
 
     def test_no_function_is_too_long(self) -> None:
         long = {}

@@ -7,8 +7,8 @@ what bends them, and nothing is told.
 
 from collections import defaultdict
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-import networkx as nx
 import numpy as np
 
 from hinoki.core.build import Build
@@ -17,6 +17,9 @@ from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.join.contract.strength import GLUE_MPA, Stuff, section_modulus_mm3
 from hinoki.core.join.placed_joint import PlacedJoint, by_face
+
+if TYPE_CHECKING:
+    import networkx as nx
 
 SAFE_BENDING = 2.0
 """a seam is to bear so many times what bends it"""
@@ -38,6 +41,8 @@ def loads(build: Build) -> list[Load]:
     seams: dict[frozenset[str], list[MatingFace]] = defaultdict(list)
     for face in build.faces:
         seams[frozenset((face.a.key, face.b.key))].append(face)
+    import networkx as nx
+
     graph = nx.Graph([tuple(sorted(pair)) for pair in seams])
     graph.add_nodes_from(part.key for part in build.parts)
     return [_load(build, graph, a, b, seams[frozenset((a, b))]) for a, b in nx.bridges(graph)]
@@ -45,6 +50,8 @@ def loads(build: Build) -> list[Load]:
 
 def _load(build: Build, graph: "nx.Graph[str]", a: str, b: str, faces: list[MatingFace]) -> Load:
     """The load of a bridge: what is on its lighter side."""
+    import networkx as nx
+
     cut = nx.restricted_view(graph, [], [(a, b)])
     sides = [nx.node_connected_component(cut, key) for key in (a, b)]
     solids = {part.key: part.solid for part in build.parts}

@@ -6,13 +6,16 @@ most samples match. A plane that mirrors a surface goes through its centre, so t
 """
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.rotations import spread_over_sphere
+
+if TYPE_CHECKING:
+    from scipy.spatial import cKDTree
 
 SAMPLES, VOTERS, CROWD = 700, 320, 6000
 """points of the surface that are matched, that vote, and among which they are matched while a plane is moved"""
@@ -57,6 +60,8 @@ def mirror_planes(mesh: Mesh) -> list[MirrorPlane]:
         return []
     points, normals, centre = _samples(mesh, SAMPLES)
     there, facing, _ = _samples(mesh, CROWD)
+    from scipy.spatial import cKDTree
+
     crowd = _Crowd(there - centre, facing, cKDTree(there - centre))
     found: list[MirrorPlane] = []
     for way in _wanted(points, normals, centre, size):
@@ -126,7 +131,7 @@ class _Crowd:
 
     points: Points
     normals: Points
-    tree: cKDTree
+    tree: "cKDTree"
 
 
 def _settled(points: Points, normals: Points, crowd: _Crowd, plane: MirrorPlane, size: float) -> MirrorPlane:
