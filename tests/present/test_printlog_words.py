@@ -2,9 +2,9 @@
 
 import unittest
 
-from hinoki.core.printlog.learning import remedies_of
+from hinoki.core.printlog.learning import learned_from, remedies_of
 from hinoki.core.printlog.shape_diff import Difference, Meets
-from hinoki.present.printlog import difference_view
+from hinoki.present.printlog import difference_view, lessons_view
 from hinoki.present.words.printlog import remedy_says
 from tests.printed import item
 
@@ -17,6 +17,12 @@ class Remedies(unittest.TestCase):
         self.assertTrue(remedy_says(remedies_of([pieces[1], pieces[1]])[0]).startswith("2 warped (piece 1). "))
         loose = [item("loose key", "failed", None, reason="warped", item=k) for k in range(2)]  # type: ignore[arg-type]
         self.assertEqual(remedy_says(remedies_of(loose)[0]), f"2 warped ({loose[0].name}). {helps}")
+
+    def test_the_screen_gets_all_that_was_learned_with_words(self) -> None:
+        learned = learned_from([], [item(key, "failed", k, reason="warped", item=k) for k, key in enumerate("ab", 1)])
+        shown = lessons_view(learned)
+        self.assertEqual(shown.model_dump(exclude={"remedies": {0: {"says"}}}), learned.model_dump())
+        self.assertEqual([one.says for one in shown.remedies], [remedy_says(one) for one in learned.remedies])
 
     def test_of_those_that_stand_on_little_one_more_is_printed(self) -> None:
         fell = [item(key, "failed", k, reason="came loose", item=k) for k, key in enumerate("ab", 1)]
