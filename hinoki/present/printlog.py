@@ -52,13 +52,13 @@ class DifferenceView(Difference):
 
 def lessons_view(learned: Lessons) -> LessonsView:
     """What the log teaches, with words."""
-    remedies = [RemedyView(**one.model_dump(), says=remedy_says(one)) for one in learned.remedies]
-    return LessonsView(**learned.model_dump(exclude={"remedies"}), remedies=remedies)
+    remedies = [RemedyView(**vars(one), says=remedy_says(one)) for one in learned.remedies]
+    return LessonsView(**{**vars(learned), "remedies": remedies})
 
 
 def difference_view(found: Difference, more_mesh: str | None, less_mesh: str | None) -> DifferenceView:
     """What differs, with words and the names of the drawings."""
-    return DifferenceView(**found.model_dump(), says=difference_says(found), more_mesh=more_mesh, less_mesh=less_mesh)
+    return DifferenceView(**vars(found), says=difference_says(found), more_mesh=more_mesh, less_mesh=less_mesh)
 
 
 def needed_of(view: BuildView) -> list[Needed]:

@@ -38,11 +38,11 @@ class Load:
 def loads(build: Build) -> list[Load]:
     """The loads of all seams that part the model in two: the weight of the lighter side at its centre of mass, level, and the
     plan's force at its far end (statics of a beam held at one end)."""
+    import networkx as nx
+
     seams: dict[frozenset[str], list[MatingFace]] = defaultdict(list)
     for face in build.faces:
         seams[frozenset((face.a.key, face.b.key))].append(face)
-    import networkx as nx
-
     graph = nx.Graph([tuple(sorted(pair)) for pair in seams])
     graph.add_nodes_from(part.key for part in build.parts)
     return [_load(build, graph, a, b, seams[frozenset((a, b))]) for a, b in nx.bridges(graph)]

@@ -143,7 +143,7 @@ def merge_corners(corners: NDArray[np.float32]) -> Mesh:
     return _without_collapsed(flat[first].astype(np.float64), inverse.reshape(-1, 3).astype(np.int64))
 
 
-MIXED = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9], dtype=np.uint64)
+_MIXED = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9], dtype=np.uint64)
 """odd numbers with about as many ones as zeros: rows of whole numbers times these, added up, are hardly ever equal by chance"""
 LEAST_STEP_MM = np.float32(1e-6)
 """corners that would fall together are kept this far apart, or by the last bit where that is more"""
@@ -172,10 +172,15 @@ def rounded_to_single(mesh: Mesh) -> Mesh:
     return Mesh(rounded.astype(np.float64), mesh.faces)
 
 
+def row_codes(rows: NDArray[np.uint64]) -> NDArray[np.uint64]:
+    """A number for each row (n, 3), the same for equal rows and hardly ever for others."""
+    return np.asarray((rows * _MIXED).sum(axis=1, dtype=np.uint64))
+
+
 def _any_alike(rounded: NDArray[np.float32]) -> bool:
     """Whether any two corners (n, 3) may be the same. Numbers made of their bits are sorted, which takes a third of the time
     that sorting corners does; equal corners have equal numbers, others hardly ever."""
-    codes = np.sort((rounded.view(np.uint32).astype(np.uint64) * MIXED).sum(axis=1, dtype=np.uint64))
+    codes = np.sort(row_codes(rounded.view(np.uint32).astype(np.uint64)))
     return bool((codes[1:] == codes[:-1]).any())
 
 

@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from hinoki.core.geometry.mesh import MIXED, Mesh
+from hinoki.core.geometry.mesh import Mesh, row_codes
 from hinoki.core.geometry.solid import Solid
 
 STEP_MM = 1e-4
@@ -23,7 +23,7 @@ def shape_hash(body: Solid | Mesh) -> str:
         return hashlib.blake2b(b"nothing", digest_size=16).hexdigest()
     corners = np.round(mesh.vertices / STEP_MM).astype(np.int64).view(np.uint64)
     with np.errstate(over="ignore"):
-        mixed = _mixed((corners * MIXED).sum(axis=1, dtype=np.uint64))
+        mixed = _mixed(row_codes(corners))
         sums = mixed.sum(dtype=np.uint64), _mixed(mixed).sum(dtype=np.uint64)
     area = float(mesh.face_areas.sum())
     figures = [len(corners), int(sums[0]), int(sums[1]), round(mesh.volume_mm3, 2) + 0.0, round(area, 2)]

@@ -55,13 +55,13 @@ class MirrorPlane:
 
 def mirror_planes(mesh: Mesh) -> list[MirrorPlane]:
     """The planes a surface is mirrored by, the best first, at most MOST; of a round one a few of the many."""
+    from scipy.spatial import cKDTree
+
     size = float(np.linalg.norm(np.ptp(mesh.vertices, axis=0)))
     if size == 0:
         return []
     points, normals, centre = _samples(mesh, SAMPLES)
     there, facing, _ = _samples(mesh, CROWD)
-    from scipy.spatial import cKDTree
-
     crowd = _Crowd(there - centre, facing, cKDTree(there - centre))
     found: list[MirrorPlane] = []
     for way in _wanted(points, normals, centre, size):
