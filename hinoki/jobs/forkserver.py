@@ -12,6 +12,8 @@ from pathlib import Path
 
 from hinoki.core.parent_process import SERVER, end_with
 
+HEAVY = ("hinoki.jobs.worker", "igl", "scipy.ndimage", "scipy.spatial", "scipy.sparse.csgraph", "trimesh", "networkx")
+"""what workers read when they are asked the usual questions"""
 READ_AHEAD = ["hinoki.jobs.preload"]
 """modules that are read before workers are copied, in order"""
 

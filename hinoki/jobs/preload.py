@@ -4,9 +4,7 @@ import os
 from importlib import import_module
 
 from hinoki.core.parent_process import SERVER, Watched
-
-HEAVY = ("hinoki.jobs.worker", "igl", "scipy.ndimage", "scipy.spatial", "scipy.sparse.csgraph", "trimesh", "networkx")
-"""what workers read when they are asked the usual questions"""
+from hinoki.jobs.forkserver import HEAVY
 
 watched = Watched(int(os.environ[SERVER]))
 for name in HEAVY:

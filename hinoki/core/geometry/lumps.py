@@ -12,6 +12,23 @@ def directed_edges(faces: Faces) -> tuple[Faces, Faces, Faces]:
     return start, end, np.repeat(np.arange(len(faces)), 3)
 
 
+SLOPE = np.array([0.5403023, 0.3012487, 0.7856741])
+"""a direction along which corners of hardly any model lie level"""
+
+
+def at_most_lumps(mesh: Mesh) -> int:
+    """How many lumps there can be at the most, found in a fraction of the time: each has a corner lower than all beside it."""
+    heights = mesh.vertices @ SLOPE
+    corners = [mesh.faces[:, k] for k in range(3)]
+    a, b, c = (heights[own] for own in corners)
+    low = np.minimum(np.minimum(a, b), c)
+    lowest = np.zeros(len(heights), dtype=bool)
+    lowest[mesh.faces.ravel()] = True
+    for own, high in zip(corners, (a, b, c), strict=True):
+        lowest[own[high > low]] = False
+    return int(lowest.sum())
+
+
 def lumps_of(mesh: Mesh) -> tuple[int, Faces]:
     """How many lumps the surface has, and each face's lump, low numbers for the lumps that come first."""
     from scipy.sparse import csr_matrix

@@ -10,7 +10,7 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.errors import OpenSurface
 from hinoki.core.geometry.frames import Frame
-from hinoki.core.geometry.lumps import lumps_of
+from hinoki.core.geometry.lumps import at_most_lumps, lumps_of
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.polygons import polygons_of, round_sides
 
@@ -346,11 +346,12 @@ def _stacked(bodies: Sequence[manifold3d.Manifold]) -> manifold3d.Manifold:
 def _apart(body: manifold3d.Manifold, mesh: Mesh) -> list[manifold3d.Manifold]:
     """The lumps and cavities of a body, whose surface is `mesh`. The kernel looks through all of it for each of them, so many
     are told apart here."""
-    count, lump = lumps_of(mesh)
-    if count <= 1:
+    most = at_most_lumps(mesh)
+    if most <= 1:
         return [body]
-    if count <= FEW:
-        return list(body.decompose())
+    count, lump = (most, None) if most <= FEW else lumps_of(mesh)
+    if lump is None or count <= FEW:
+        return [body] if count <= 1 else list(body.decompose())
     out = body.to_mesh64()
     faces, corners = mesh.faces, np.asarray(out.vert_properties, dtype=np.float64)
     origin, number = np.asarray(out.run_original_id), np.asarray(out.face_id)

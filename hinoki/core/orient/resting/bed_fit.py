@@ -49,18 +49,23 @@ def fitting(points: Points, printer: Printer, downs: Points) -> "np.ndarray":
 
 def _fitting(points: Points, printer: Printer, downs: Points) -> "np.ndarray":
     """The same, looked at by all of the points."""
-    room = printer.room_mm + SLACK_MM
     found = np.zeros(len(downs), dtype=bool)
     turns, block = turns_down(downs), max(1, MOST_AT_ONCE // max(1, len(points)))
     for begin in range(0, len(downs), block):
         lying = turns[begin : begin + block] @ points.T
-        wide, deep, high = np.ptp(lying, axis=2).T
-        fit = (wide <= room[0]) & (deep <= room[1]) | (deep <= room[0]) & (wide <= room[1])
-        low = high <= room[2]
-        for number in np.flatnonzero(low & ~(fit & (printer.bed_shape == "rectangular"))):
+        low, fit = _unturned(lying, printer)
+        for number in np.flatnonzero(low & ~fit):
             fit[number] = printer.takes(lying[number, :2].T)
         found[begin : begin + block] = low & fit
     return found
+
+
+def _unturned(lying: Points, printer: Printer) -> tuple["np.ndarray", "np.ndarray"]:
+    """Of bodies as they lie, (n, 3, m): which are low enough, and which, not turned about Z, are seen to lie within the bed."""
+    room = printer.room_mm + SLACK_MM
+    wide, deep, high = np.ptp(lying, axis=2).T
+    fit = (wide <= room[0]) & (deep <= room[1]) | (deep <= room[0]) & (wide <= room[1])
+    return high <= room[2], fit & (printer.bed_shape == "rectangular")
 
 
 def ways_that_fit(points: Points, printer: Printer, downs: Points) -> list[Points]:
@@ -86,9 +91,16 @@ def printer_for(points: Points, printers: Sequence[Printer], downs: Points) -> i
         diagonal = float(np.linalg.norm(printer.room_mm))
         if float(np.linalg.norm(np.ptp(points, axis=0))) > 2 * diagonal:
             continue
-        if any(fits(points, down, printer) for down in downs):
+        if _any_fits(points, printer, downs):
             return number
     return None
+
+
+def _any_fits(points: Points, printer: Printer, downs: Points) -> bool:
+    """Whether a body fits with any of a few directions; turned on the bed it is looked at only where it has to be."""
+    lying = turns_down(downs) @ points.T
+    low, fit = _unturned(lying, printer)
+    return bool((low & fit).any()) or any(printer.takes(lying[number, :2].T) for number in np.flatnonzero(low))
 
 
 def _thinned(points: Points) -> Points:

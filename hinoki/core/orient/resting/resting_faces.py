@@ -20,6 +20,7 @@ from hinoki.core.workshop.printers import Printer, circle_around
 OVERHANG_LIMIT_DEG = 45.0
 TOUCH_MM = 0.05
 LEAST_CONTACT_MM2 = 4.0
+AS_IT_STANDS = np.array([0.0, 0.0, -1.0])
 LEAST_TIP_DEG = 2.0
 """a piece that falls over when it is tilted by less does not stand"""
 LEAST_SHARE = 0.03
@@ -144,13 +145,12 @@ def laid_open(mesh: Mesh, printer: Printer) -> Rest:
     """An open surface as it stands; nothing is known of its overhang's other side."""
     vectors = mesh.face_vectors
     areas = mesh.face_areas
-    down = np.array([0.0, 0.0, -1.0])
-    return _rest(None, mesh, mesh, vectors, areas, _binned(vectors, areas), down, "as it stands", printer)
+    return _rest(None, mesh, mesh, vectors, areas, _binned(vectors, areas), AS_IT_STANDS, "as it stands", printer)
 
 
 def down_directions(hull: Mesh, mating_normals: Sequence[Points]) -> list[tuple[Points, str]]:
     """The ways to lay a piece: as it stands, on its mating faces, on flat faces of its hull, on the six axes."""
-    options: list[tuple[Points, str]] = [(np.array([0.0, 0.0, -1.0]), "as it stands")]
+    options: list[tuple[Points, str]] = [(AS_IT_STANDS, "as it stands")]
     options += [(np.asarray(n, dtype=np.float64), "mating face") for n in mating_normals]
     vectors = hull.face_vectors
     length = np.linalg.norm(vectors, axis=1)

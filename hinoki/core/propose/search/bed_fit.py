@@ -8,8 +8,8 @@ import numpy as np
 
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.orient.resting.bed_fit import printer_for
-from hinoki.core.orient.resting.resting_faces import down_directions
+from hinoki.core.orient.resting.bed_fit import fits, printer_for
+from hinoki.core.orient.resting.resting_faces import AS_IT_STANDS, down_directions
 from hinoki.core.workshop.printers import SLACK_MM, Printer
 
 LEAST_ROOM_MM = 1.0
@@ -24,14 +24,11 @@ class Room:
         self._boxes = [_inside(p) for p in self.printers]
         self.lengths = sorted({round(float(v), 6) for box in self._boxes for v in box}, reverse=True)
         self.largest = max(self._boxes, key=lambda b: float(b.prod()))
+        self._ways = np.array([box[list(way)] for box in self._boxes for way in permutations(range(3))])
 
     def needed(self, size: Points) -> int:
         """Lower bound on the pieces of a box of `size` (3,): the product of ceil(size/bed), the best way up."""
-        return min(
-            int(np.prod(np.maximum(np.ceil((size - SLACK_MM) / box[list(way)]), 1)))
-            for box in self._boxes
-            for way in permutations(range(3))
-        )
+        return int(np.maximum(np.ceil((size - SLACK_MM) / self._ways), 1).prod(axis=1).min())
 
     def needed_by(self, points: Points) -> int:
         """The same for points (n, 3): the better of their upright box and the one along their principal axes."""
@@ -45,6 +42,8 @@ class Room:
 
     def printer_for(self, part: Part) -> str | None:
         """The first printer a piece fits, laid in any of the ways Orient tries; none where it fits none."""
+        if fits(part.solid.mesh.vertices, AS_IT_STANDS, self.printers[0]):
+            return self._names[0]
         hull = part.solid.hull.mesh
         directions = down_directions(hull, [-end.side * end.frame.n for end in part.ends])
         number = printer_for(hull.vertices, self.printers, np.array([down for down, _ in directions]))

@@ -3,6 +3,7 @@
 They are told by sections alone: what a section has that those a little above or below have not, where it is wide.
 """
 
+import math
 from collections.abc import Sequence
 
 import shapely
@@ -19,6 +20,8 @@ WIDE_MM = 5.0
 def plates(section: MultiPolygon, beside: Sequence[MultiPolygon]) -> MultiPolygon:
     """Where a section is over a plate; `beside` are the sections DEEP_MM above and below."""
     thin = shapely.union_all([shapely.difference(section, other) for other in beside])
+    if thin.area < math.pi * WIDE_MM**2:  # nowhere wide enough
+        return MultiPolygon()
     wide = thin.buffer(-WIDE_MM, join_style="mitre").buffer(WIDE_MM, join_style="mitre")
     return as_multi(shapely.intersection(wide, thin))
 
