@@ -19,14 +19,15 @@ SAME_FIGURE = 0.01
 
 class Fix(BaseModel, frozen=True):
     """Something that puts a finding right with one click: pieces joined again, a joint changed or added,
-    a parting shifted, a piece laid otherwise. `code` and `params` tell what it is called."""
+    a parting shifted, a piece laid otherwise; or where a rod is looked for. `code` and `params` tell what it is called."""
 
-    kind: Literal["together", "joint", "add-joint", "shift", "rest"]
+    kind: Literal["together", "joint", "add-joint", "shift", "rest", "rod"]
     code: str
     params: Params = {}
     pieces: tuple[str, ...] = ()
     joint: dict[str, Any] | None = Field(None, description="the joint as it would be")
     parting: str | None = None
+    face: str | None = Field(None, description="the mating face, by its id, through which a rod is looked for")
     by_mm: float = Field(0.0, description="how far the parting is shifted along its normal")
     down: tuple[float, float, float] | None = Field(None, description="the way the piece is to look down on the bed")
 

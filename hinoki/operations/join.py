@@ -12,6 +12,7 @@ from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import Tried, clearances, ladder, least_for
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.lids import made_to_shut
+from hinoki.core.propose.put_rods import with_rod
 from hinoki.core.propose.recommend_joints import SuitView, SuitWish
 from hinoki.core.propose.unlock_joints import suited_together
 from hinoki.operations.context import Context
@@ -120,6 +121,42 @@ def make_lid(asked: MakeLid, context: Context) -> LidMade:
         without=[] if lid.joints or not lid.left_out else [asked.face],
         why={asked.face: lid.why} if lid.why else {},
         left_out=list(lid.left_out),
+    )
+
+
+class PutRod(BaseModel):
+    """The face through which a rod is to go, by its id."""
+
+    face: str = Field(max_length=20_000)
+
+
+class RodPut(Edited):
+    """The rod, by its name; joints that made room for it; how often the seam bears what bends it now; why there is none."""
+
+    rod: str | None = None
+    given_up: list[str] = Field([], description="joints that were taken out or made fewer, by their names before")
+    times: float = 0.0
+    why: str = ""
+
+
+@operation("put-rod", "join", "Looking for a rod", needs=("numbers", "printed"), edits=True)
+def put_rod(asked: PutRod, context: Context) -> RodPut:
+    """Put a rod through a seam that bends, as thick and long as it needs, and on through others that lie along its line."""
+    built, plan = context.built(tell=context.part(0.0, 0.2)), context.plan
+    face = next((f for f in built.faces if f.ref.id == asked.face), None)
+    if face is None:
+        raise HinokiError("This face is not there any more. Choose one that is.", "face")
+    found = with_rod(
+        plan, built, asked.face, lambda p: context.built(p, context.part(0.5, 0.5)), context.cache, context.part(0.3, 0.9)
+    )
+    return RodPut(
+        label=f"Rod through {face_label(face, built.numbers)}",
+        changed=found.plan != plan,
+        touches=keep_edit(context, found.plan),
+        rod=found.rod or None,
+        given_up=list(found.given_up),
+        times=found.times,
+        why=found.why,
     )
 
 

@@ -42,7 +42,7 @@ def finding_view(finding: Finding, accepted: Mapping[str, Accepted]) -> FindingV
 
 def fix_view(fix: Fix) -> FixView:
     """A fix as screens see it."""
-    return FixView(label=fix_label(fix), **fix.model_dump(include={"kind", "pieces", "joint", "parting", "by_mm", "down"}))
+    return FixView(label=fix_label(fix), **fix.model_dump(exclude={"code", "params"}))
 
 
 def _accepted_under(finding: Finding, message: str, accepted: Mapping[str, Accepted]) -> str | None:

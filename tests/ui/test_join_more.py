@@ -3,7 +3,8 @@
 from playwright.sync_api import expect
 
 from hinoki.core.geometry.solid import Solid
-from tests.shapes import box, stl_of, tube
+from hinoki.core.join.joints import DowelJoint, FaceRef
+from tests.shapes import box, level, stl_of, tube
 from tests.ui.joining import JoinCase
 
 LID = box(80, 60, 40).minus([Solid.box([-36, -26, 4], [36, 26, 36])])
@@ -155,6 +156,25 @@ class JoiningMore(JoinCase):
         self.assertIn("rod ø6, wood", [h["name"] for h in self.exported()["hardware"]])
         self.edited(self.at("remove-way").click)
         self.assertEqual(self.exported()["hardware"], [])
+
+    def test_a_rod_is_looked_for_where_a_seam_bends_and_goes_through(self) -> None:
+        face = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
+        peg = DowelJoint(id="j1", face=face, count=1, diameter_mm=3, length_mm=10)
+        mast = self.started(
+            "Mast",
+            stl_of(Solid.cylinder(5, 0, 300)),
+            partings=[level(1, 140.0).model_dump(mode="json")],
+            joints=[peg.model_dump(mode="json")],
+        )
+        self.show(mast, "join")
+        self.station("check")
+        bends = self.at("finding").filter(has_text="bends the seam by")
+        self.edited(lambda: bends.locator("[data-test=fix]", has_text="Look for a rod").click())
+        expect(self.at("message")).to_contain_text("J1 made room for it")
+        expect(bends).to_have_count(0)
+        plan = self.http.get(f"/api/projects/{mast}").json()["plan"]
+        self.assertEqual([(w["kind"], w["id"]) for w in plan["ways"]], [("rod", "w1")])
+        self.assertEqual([j["kind"] for j in plan["joints"]], ["butt"])
 
     def test_screws_take_nuts_from_the_side_lean_and_get_bosses(self) -> None:
         self.block()

@@ -13,10 +13,11 @@ import numpy as np
 
 from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import MatingFace, face_label
-from hinoki.core.findings import Finding
+from hinoki.core.findings import Finding, Fix
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.join.contract.strength import GLUE_MPA, Stuff, section_modulus_mm3
 from hinoki.core.join.placed_joint import PlacedJoint, by_face
+from hinoki.core.join.rods_across import rods_across
 
 if TYPE_CHECKING:
     import networkx as nx
@@ -73,7 +74,8 @@ def _middle(faces: list[MatingFace]) -> Points:
 
 @dataclass(frozen=True)
 class Bent:
-    """What bends a seam, and what its joints and its glue bear, in N mm; which joint bears most, and how."""
+    """What bends a seam, and what its joints (and rods) and its glue bear, in N mm; which joint bears most (none where a rod
+    does), and how."""
 
     load: Load
     joints_nmm: float
@@ -94,17 +96,21 @@ def bent_seams(build: Build) -> list[Bent]:
     is glued by custom, and none of its pieces is to come off again."""
     placed = by_face(build.placed)
     comes_off = set(build.plan.assembling.comes_off)
+    stuff, before = Stuff(build.plan.material.tension_mpa), {part.key: part for part in build.before}
     found = []
     for load in loads(build):
         joints, glue = 0.0, 0.0
-        best: tuple[float, PlacedJoint, str] | None = None
+        best: tuple[float, PlacedJoint | None, str] | None = None
         for face in load.faces:
             own = placed[face.ref.id]
             for one in own:
-                bears = one.joint.bears(one.standing, one.places, Stuff(build.plan.material.tension_mpa))
+                bears = one.joint.bears(one.standing, one.places, stuff)
                 if bears is not None:
                     joints += bears.nmm
                     best = max(best or (0.0, one, bears.how), (bears.nmm, one, bears.how), key=lambda b: b[0])
+            for rod in rods_across(face, build.ways, before, stuff):
+                joints += rod.nmm
+                best = max(best or (0.0, None, rod.how), (rod.nmm, None, rod.how), key=lambda b: b[0])
             if own and all(one.joint.takes_glue for one in own) and not comes_off & {face.a.key, face.b.key}:
                 glue += GLUE_MPA * section_modulus_mm3(face.shape)
         opens = any(one.joint.opens for face in load.faces for one in placed[face.ref.id])
@@ -117,7 +123,7 @@ def bending_findings(build: Build) -> list[Finding]:
     found = []
     for bent in bent_seams(build):
         face = bent.load.faces[0]
-        jointed = bent.by is not None or bent.glue_nmm
+        jointed = bent.joints_nmm or bent.glue_nmm
         if not jointed or bent.opens or bent.times >= SAFE_BENDING or build.plan.handling_n == 0:
             continue
         found.append(
@@ -135,6 +141,7 @@ def bending_findings(build: Build) -> list[Finding]:
                     "arm_mm": bent.load.arm_mm,
                     "force_n": build.plan.handling_n,
                 },
+                fixes=(Fix(kind="rod", code="rod", face=face.ref.id),),
             )
         )
     return found

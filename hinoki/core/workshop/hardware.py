@@ -113,6 +113,12 @@ def added_up(items: Iterable[Hardware]) -> list[Hardware]:
 BarShape = Literal["round", "square"]
 
 
+@lru_cache(maxsize=1)
+def rod_strengths() -> dict[str, float]:
+    """What rods bear of bending by what they are made of, N/mm²."""
+    return {row["of"]: float(row["bends_mpa"]) for row in table("rod_strengths")}
+
+
 def rod_name(shape: BarShape, across_mm: float, of: str) -> str:
     """What a rod is called: “rod ø4, steel”."""
     return f"{'square ' if shape == 'square' else ''}rod {across(shape, across_mm)}, {of}"

@@ -12,11 +12,12 @@ from hinoki.present.schemas.vectors import Vec3
 class FixView(BaseModel):
     """Something that puts a finding right with one click."""
 
-    kind: Literal["together", "joint", "add-joint", "shift", "rest"]
+    kind: Literal["together", "joint", "add-joint", "shift", "rest", "rod"]
     label: str
     pieces: list[str] = []
     joint: Joint | None = Field(None, description="the joint as it would be")
     parting: str | None = None
+    face: str | None = Field(None, description="the mating face, by its id, through which a rod is looked for")
     by_mm: float = Field(0.0, description="how far the parting is shifted along its normal")
     down: Vec3 | None = Field(None, description="the way the piece is to look down on the bed")
 

@@ -19,4 +19,5 @@ FIXES: dict[str, Words] = {
     "other-piece": "Put them on piece {piece}",
     "dowels": "Make them dowels",
     "one-way": "Only one way",
+    "rod": "Look for a rod",
 }

@@ -1359,6 +1359,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/put-rod": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looking for a rod
+         * @description Put a rod through a seam that bends, as thick and long as it needs, and on through others that lie along its line.
+         */
+        post: operations["ask_put_rod"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/redo": {
         parameters: {
             query?: never;
@@ -2099,6 +2119,26 @@ export interface paths {
          * @description What came of it: Prove a proposal that was made on a thinned copy on the model itself.
          */
         get: operations["result_of_prove"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/put-rod/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looking for a rod: the result
+         * @description What came of it: Put a rod through a seam that bends, as thick and long as it needs, and on through others that lie along its line.
+         */
+        get: operations["result_of_put_rod"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4740,7 +4780,7 @@ export interface components {
         /**
          * Fix
          * @description Something that puts a finding right with one click: pieces joined again, a joint changed or added,
-         *     a parting shifted, a piece laid otherwise. `code` and `params` tell what it is called.
+         *     a parting shifted, a piece laid otherwise; or where a rod is looked for. `code` and `params` tell what it is called.
          */
         Fix: {
             /**
@@ -4761,6 +4801,11 @@ export interface components {
                 number
             ] | null;
             /**
+             * Face
+             * @description the mating face, by its id, through which a rod is looked for
+             */
+            face?: string | null;
+            /**
              * Joint
              * @description the joint as it would be
              */
@@ -4771,7 +4816,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "together" | "joint" | "add-joint" | "shift" | "rest";
+            kind: "together" | "joint" | "add-joint" | "shift" | "rest" | "rod";
             /**
              * Params
              * @default {}
@@ -4808,6 +4853,11 @@ export interface components {
                 number
             ] | null;
             /**
+             * Face
+             * @description the mating face, by its id, through which a rod is looked for
+             */
+            face?: string | null;
+            /**
              * Joint
              * @description the joint as it would be
              */
@@ -4816,7 +4866,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "together" | "joint" | "add-joint" | "shift" | "rest";
+            kind: "together" | "joint" | "add-joint" | "shift" | "rest" | "rod";
             /** Label */
             label: string;
             /** Parting */
@@ -8935,6 +8985,15 @@ export interface components {
             /** Away */
             away: boolean;
         };
+        /** PutRodEdit */
+        PutRodEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /** Face */
+            face: string;
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
+        };
         /**
          * RatioStep
          * @description Scales evenly to 1 : ratio of a real length along one axis.
@@ -9278,6 +9337,47 @@ export interface components {
             revision: number;
             /** Undo */
             undo: string | null;
+        };
+        /**
+         * RodPut
+         * @description The rod, by its name; joints that made room for it; how often the seam bears what bends it now; why there is none.
+         */
+        RodPut: {
+            /**
+             * Changed
+             * @default true
+             */
+            changed: boolean;
+            /**
+             * Given Up
+             * @description joints that were taken out or made fewer, by their names before
+             * @default []
+             */
+            given_up: string[];
+            /** Label */
+            label: string;
+            /** Rod */
+            rod?: string | null;
+            /**
+             * Times
+             * @default 0
+             */
+            times: number;
+            /**
+             * @description without the plan with which printed pieces stay
+             * @default {
+             *       "cost": 0,
+             *       "grams": 0,
+             *       "minutes": 0,
+             *       "touched": []
+             *     }
+             */
+            touches: components["schemas"]["Touches"];
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * RodWay
@@ -20726,6 +20826,149 @@ export interface operations {
             };
         };
     };
+    ask_put_rod: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutRodEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     redo: {
         parameters: {
             query?: never;
@@ -24801,6 +25044,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProposalView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_put_rod: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RodPut"];
                 };
             };
             /** @description The access phrase is needed. */

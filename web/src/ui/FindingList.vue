@@ -30,7 +30,7 @@ function go(finding: Finding): void {
   }
 }
 
-const MENDED: Record<Fix['kind'], (plan: Plan, fix: Fix) => void> = {
+const MENDED: Record<Exclude<Fix['kind'], 'rod'>, (plan: Plan, fix: Fix) => void> = {
   together: (plan, fix) => {
     plan.together = [...(plan.together ?? []), { pieces: [...(fix.pieces ?? [])] }]
   },
@@ -46,7 +46,25 @@ const MENDED: Record<Fix['kind'], (plan: Plan, fix: Fix) => void> = {
 }
 /** Put a finding right by its fix. */
 function mend(fix: Fix): void {
-  void project.edit(fix.label, (plan) => MENDED[fix.kind](plan, fix))
+  const { kind } = fix
+  if (kind === 'rod') void putRod(fix.face!)
+  else void project.edit(fix.label, (plan) => MENDED[kind](plan, fix))
+}
+/** the face through which a rod is looked for just now */
+const looking = ref('')
+/** Look for a rod through a seam; says what came of it. */
+async function putRod(face: string): Promise<void> {
+  if (looking.value) return
+  looking.value = face
+  const found = await project.command('put-rod', { face })
+  looking.value = ''
+  if (!found) return
+  const way = project.plan?.ways?.find((w) => w.id === found.rod)
+  if (!found.rod || !way) return project.say(found.why ?? '')
+  const gone = (found.given_up ?? []).join(', ').toUpperCase()
+  project.say(
+    `A rod ø${way.diameter_mm} goes through: the seam bears ${(found.times ?? 0).toFixed(1)} times what bends it.${gone && ` ${gone} made room for it.`}`,
+  )
 }
 function accept(finding: Finding): void {
   const why = reason.value.trim()
@@ -82,7 +100,14 @@ function takeBack(finding: Finding): void {
       <p v-if="f.accepted" class="soft why">{{ f.accepted }}</p>
       <div v-if="f.id" class="chips">
         <template v-if="!f.accepted">
-          <button v-for="fix in f.fixes" :key="fix.label" class="chip" data-test="fix" @click="mend(fix)">
+          <button
+            v-for="fix in f.fixes"
+            :key="fix.label"
+            class="chip"
+            :disabled="fix.kind === 'rod' && !!looking"
+            data-test="fix"
+            @click="mend(fix)"
+          >
             {{ fix.label }}
           </button>
         </template>

@@ -11,7 +11,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels.base import END_GAP_MM, WayBase, along, bar
 from hinoki.core.workshop.fits import Fit
-from hinoki.core.workshop.hardware import BarShape, Hardware, across, rod_name
+from hinoki.core.workshop.hardware import BarShape, Hardware, across, rod_name, rod_strengths
 
 
 class RodWay(WayBase, frozen=True):
@@ -55,6 +55,14 @@ class RodWay(WayBase, frozen=True):
     def hardware(self) -> list[Hardware]:
         """The rod, cut to length."""
         return [Hardware(rod_name(self.shape, self.diameter_mm, self.of), 1, round(self.long_mm, 1))]
+
+    @property
+    def bends_nmm(self) -> float | None:
+        """The bending moment it bears, N mm: σ · W, W of a round bar π d³/32, of a square one a³/6 (Navier's formula; tables of
+        section moduli in mechanical engineers' handbooks, from memory). None for a material that is not in the table."""
+        mpa = rod_strengths().get(self.of.strip().lower())
+        modulus = self.diameter_mm**3 / 6 if self.shape == "square" else math.pi * self.diameter_mm**3 / 32
+        return None if mpa is None else mpa * modulus
 
     def label(self) -> str:
         """Such as “rod ø4, 212 long”."""
