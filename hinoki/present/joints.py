@@ -26,6 +26,7 @@ from hinoki.core.stages import Keyed, stage
 from hinoki.present.bodies import frame_view, vec
 from hinoki.present.findings import finding_views
 from hinoki.present.schemas.build import (
+    BoreView,
     FaceView,
     JointView,
     MatingMarkView,
@@ -71,6 +72,14 @@ def draw_faces(shown: Sequence[FaceView], build: Build, cache: Cache, tell: Tell
         wall, view.outline, radius, view.behind = _drawing(cache, face, cache)
         view.room_radius_mm = round(radius - build.plan.least_wall_mm, 3)
         view.least_wall_mm = round(wall[0], 3) if wall else None
+        view.bores = _bores(face, build)
+
+
+def _bores(face: MatingFace, build: Build) -> list[BoreView]:
+    """Where ways go through a face."""
+    through = [w for w in build.ways if {face.a.key, face.b.key} <= set(w.pieces)]
+    cut = [(w.way, shapely.intersection(FramedSolid(w.bore, face.frame).section(0.0), face.shape)) for w in through]
+    return [BoreView(way=way.id, label=way.label(), outline=slim(as_multi(area))) for way, area in cut if area.area > 0]
 
 
 _Drawing = tuple[tuple[float, Points] | None, Outline, float, list[Outline]]

@@ -172,6 +172,8 @@ class JoiningMore(JoinCase):
         self.edited(lambda: bends.locator("[data-test=fix]", has_text="Look for a rod").click())
         expect(self.at("message")).to_contain_text("J1 made room for it")
         expect(bends).to_have_count(0)
+        self.station("join")
+        expect(self.at("bore-drawn")).to_have_text("W1rod ø6, 40 long")
         plan = self.http.get(f"/api/projects/{mast}").json()["plan"]
         self.assertEqual([(w["kind"], w["id"]) for w in plan["ways"]], [("rod", "w1")])
         self.assertEqual([j["kind"] for j in plan["joints"]], ["butt"])

@@ -159,6 +159,14 @@ class MatingMarkView(BaseModel):
     outline: Outline
 
 
+class BoreView(BaseModel):
+    """Where a rod, a cable way or a stand goes through a mating face."""
+
+    way: str
+    label: str
+    outline: Outline
+
+
 class FaceView(BaseModel):
     """A mating face."""
 
@@ -176,6 +184,7 @@ class FaceView(BaseModel):
     weight_n: float | None = Field(None, description="what the lighter of its pieces weighs printed full, newtons")
     lap: str | None = Field(None, description="how the halves overlap here, where the parting is a lap")
     apart_mm: float = Field(0.0, description="the gap between its pieces, such as at the sides of a hatch")
+    bores: list[BoreView] = Field([], description="where rods and the like go through it")
     modules: bool = Field(False, description="whether magnets of modules hold it")
     poles: list[tuple[float, float, float, Literal["n", "s"]]] = Field(
         [], description="magnets of modules in it: place, radius, and the pole of piece A's that looks at piece B"

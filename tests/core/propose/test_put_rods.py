@@ -82,6 +82,20 @@ class Found(RodCase):
         self.assertIn("No rod has room", found.why)
         self.assertIs(found.plan, self.plan)
 
+    def test_one_that_does_too_little_is_not_put(self) -> None:
+        """A flat bar: there is room for a thin rod only, beside glue that bears most."""
+        self.begun(box(60, 6.5, 340), 170.0, joints=[ButtJoint(id="j1", face=dowels(1, "p1-", "p1+").face)])
+        found = self.found()
+        self.assertIn("would bear", found.why)
+        self.assertIs(found.plan, self.plan)
+
+    def test_pegs_beside_it_become_fewer_where_there_is_room_for_fewer(self) -> None:
+        self.begun(box(24, 12, 420), 210.0, joints=[dowels(1, "p1-", "p1+", count=3, diameter_mm=4)])
+        found = self.found()
+        self.assertEqual((found.rod, found.given_up), ("w1", ("j1",)))
+        codes = [f.code for f in check(self.again(found.plan), self.cache).findings]
+        self.assertFalse({"joint-no-room", "seam-bends"} & set(codes), codes)
+
     @tried(12, 6.0)
     @given(st.floats(7, 30), st.floats(7, 30), st.floats(0.3, 0.7), st.floats(-0.3, 0.3))
     def test_on_any_bar_it_lies_within_the_walls_and_leaves_nothing_to_fix(

@@ -3335,6 +3335,21 @@ export interface components {
             ];
         };
         /**
+         * BoreView
+         * @description Where a rod, a cable way or a stand goes through a mating face.
+         */
+        BoreView: {
+            /** Label */
+            label: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][][];
+            /** Way */
+            way: string;
+        };
+        /**
          * BoughtView
          * @description A body of something bought, and where it sits.
          */
@@ -4321,6 +4336,12 @@ export interface components {
                 number,
                 number
             ][][][][];
+            /**
+             * Bores
+             * @description where rods and the like go through it
+             * @default []
+             */
+            bores: components["schemas"]["BoreView"][];
             frame: components["schemas"]["FrameView"];
             /**
              * Holds N

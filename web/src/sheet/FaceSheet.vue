@@ -20,6 +20,11 @@ const section = computed(() => pathOf(face.value?.outline ?? []))
 /** walls 6 mm further in, of the piece that lies behind the drawing */
 const behind = computed(() => pathOf(face.value?.behind?.[mirrored.value ? 1 : 0] ?? []))
 const room = computed(() => joints.value.map((j) => pathOf(j.room)).join(''))
+/** where the letters of a bore stand: off the centre lines */
+function middleOf(ring: readonly (readonly number[])[]): { x: number; y: number } {
+  const mean = (k: 0 | 1) => ring.reduce((sum, p) => sum + p[k]!, 0) / ring.length
+  return { x: X(mean(0)) + 16, y: Y(mean(1)) - 8 }
+}
 /** what both pieces gain inside the hollow */
 const collar = computed(() => joints.value.map((j) => pathOf(j.collar ?? [])).join(''))
 const seenFrom = computed(() => (mirrored.value ? face.value?.a : face.value?.b))
@@ -140,6 +145,11 @@ const calloutOf = computed(() => {
         />
         <path :d="collar" class="collar" data-test="collar" />
         <path :d="behind" class="behind" />
+        <g v-for="b in face.bores ?? []" :key="b.way" class="bore" data-test="bore-drawn">
+          <path :d="pathOf(b.outline)" />
+          <text v-if="b.outline[0]?.[0]" v-bind="middleOf(b.outline[0][0])">{{ b.way.toUpperCase() }}</text>
+          <title>{{ b.label }}</title>
+        </g>
         <path v-for="j in rims" :key="j.id" :d="(j.shapes ?? []).map(pathOf).join('')" class="rim" />
         <path :d="letters" class="letters" data-test="letters" />
         <path :d="cuts" class="cut" />
@@ -345,6 +355,16 @@ svg {
   fill: var(--ink-soft);
   fill-rule: evenodd;
   pointer-events: none;
+}
+.bore path {
+  fill: var(--sheet);
+  stroke: #2b2521;
+  stroke-width: 1.3;
+}
+.bore text {
+  font-size: 12px;
+  text-anchor: middle;
+  fill: #6f7a80;
 }
 .behind {
   fill: none;
