@@ -26,7 +26,6 @@ from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.printers import over_by
 from hinoki.present.schemas.build import (
-    FrameView,
     MarkView,
     ModelView,
     ObjectView,
@@ -36,7 +35,7 @@ from hinoki.present.schemas.build import (
     RestView,
     SectionView,
 )
-from hinoki.present.schemas.vectors import Vec3
+from hinoki.present.schemas.vectors import FrameView, Vec3
 
 MOST_OBJECTS = 200
 

@@ -22,7 +22,8 @@ from hinoki.core.workshop.hardware import Hardware, spares_of
 from hinoki.present.bodies import mark_view, model_view, parting_view, piece_view, rest_view, steps_done, vec
 from hinoki.present.findings import finding_views
 from hinoki.present.joints import draw_faces, draw_joint, faces_view, joint_view, mating_mark_view
-from hinoki.present.schemas.build import Balance, BoughtView, BuildView, FaceView, HardwareView, LooseAt, LooseView, WayView
+from hinoki.present.schemas.build import Balance, BoughtView, BuildView, HardwareView, LooseAt, LooseView, WayView
+from hinoki.present.schemas.joints import FaceView
 from hinoki.present.tiles import add_poles, tiles_view
 
 MOST_RESTS = 8

@@ -25,14 +25,8 @@ from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.stages import Keyed, stage
 from hinoki.present.bodies import frame_view, vec
 from hinoki.present.findings import finding_views
-from hinoki.present.schemas.build import (
-    BoreView,
-    FaceView,
-    JointView,
-    MatingMarkView,
-    Outline,
-    SwingView,
-)
+from hinoki.present.schemas.joints import BoreView, FaceView, JointView, MatingMarkView, SwingView
+from hinoki.present.schemas.vectors import Outline
 
 
 def faces_view(build: Build) -> list[FaceView]:

@@ -12,7 +12,8 @@ from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.sections import slim
 from hinoki.core.join.tiles.polarity import SAMPLES, sample_field, turned_to_hold, turns_between
 from hinoki.core.join.tiles.tiles import Module, Modules, faces_held, poles_of
-from hinoki.present.schemas.build import FaceView, ModulesView, PoleView, SideView
+from hinoki.present.schemas.build import ModulesView, PoleView, SideView
+from hinoki.present.schemas.joints import FaceView
 
 TURN_WORDS = {3: "a third of a turn", 4: "a quarter turn", 6: "a sixth of a turn"}
 

@@ -21,7 +21,9 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.present.build import faces_with_poles, hardware_view
 from hinoki.present.schemas.assemble import AssemblyView, StepView
-from hinoki.present.schemas.build import FaceView, HardwareView, Outline
+from hinoki.present.schemas.build import HardwareView
+from hinoki.present.schemas.joints import FaceView
+from hinoki.present.schemas.vectors import Outline
 from hinoki.present.sheets.line_drawing import Drawn, Picture, View, draw, view_of
 from hinoki.present.sheets.viewpoint import FRONT
 
