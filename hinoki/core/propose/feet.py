@@ -14,6 +14,7 @@ from hinoki.core.geometry.sections import FramedSolid
 from hinoki.core.orient.resting.resting_faces import LEAST_CONTACT_MM2
 from hinoki.core.propose.figures import best_rest
 from hinoki.core.propose.search.constraints import Heed
+from hinoki.core.propose.search.in_line import in_line
 from hinoki.core.workshop.printers import Printer
 
 SHARES, OFF_MIDDLE = (0.5, 0.35, 0.65), 1.3
@@ -51,7 +52,8 @@ def with_feet(
     for part in footless(parts, printer_of, cache)[:MOST_PARTED]:
         best: tuple[tuple[int, float], list[Part], PartingBase] | None = None
         before = {p.key for p in now}
-        for seam, parting in _cuts(part, f"p{first_number + len(added)}", heed, whole and len(now) == 1):
+        for seam, even in _cuts(part, f"p{first_number + len(added)}", heed, whole and len(now) == 1):
+            parting = in_line(now, part, even)
             after = part_further(now, parting, cache)
             new = [p for p in after if p.key not in before]
             cost = len(after), seam

@@ -16,12 +16,12 @@ from hinoki.core.divide.cut import Part, part_further
 from hinoki.core.divide.partings import PartingBase, WedgesParting
 from hinoki.core.divide.partings.base import Reach
 from hinoki.core.errors import BadPlan
-from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.orient.resting.resting_faces import rests
 from hinoki.core.propose.search.bed_fit import Room
-from hinoki.core.propose.search.candidates import NEAR_MM, Cuttings, Judged, axis_of, room_of
+from hinoki.core.propose.search.candidates import Cuttings, Judged, axis_of, room_of
 from hinoki.core.propose.search.constraints import Heed
+from hinoki.core.propose.search.in_line import crosses, in_line
 from hinoki.core.propose.search.mirrored_cuts import images_of, uneven
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
 from hinoki.core.workshop.printers import Printer
@@ -237,7 +237,7 @@ class Search:
     def _also_mirrored(self, after: State, judged: Judged) -> State | None:
         """The state in which the first mirror image of the plane that cuts what is over cuts it, too."""
         for image in images_of(judged.parting, self.mirrors):
-            over = [p for p in after.parts if not self.fits(p) and _crosses(image.frame, p)]
+            over = [p for p in after.parts if not self.fits(p) and crosses(image.frame, p)]
             if over and not any(self.heed.crossed(image.frame, *p.solid.bounds) for p in over):
                 largest = max(over, key=lambda p: p.solid.volume_mm3)
                 return self._cut(after, largest, replace(judged, parting=image), [p.key for p in over])
@@ -260,6 +260,7 @@ class Search:
     def _cut(self, state: State, worst: Part, judged: Judged, these: Sequence[str] | None = None) -> State | None:
         """The state after a parting, which cuts `these` pieces, by key; else also other pieces that are over and span the same
         length."""
+        judged = replace(judged, parting=in_line(state.parts, worst, judged.parting))
         axis = axis_of(judged.parting)
         low, high = (float(f(worst.solid.mesh.vertices @ axis)) for f in (np.min, np.max))
         members = judged.parting.members(Reach([worst.solid]))
@@ -296,12 +297,6 @@ def _planes(state: State, girth_mm: float) -> set[tuple[float, ...]]:
             sign = -1.0 if tuple(n) < (0.0, 0.0, 0.0) else 1.0
             out.add((*(n * sign + 0.0).tolist(), round(sign * end.frame.offset / step) + 0.0))
     return out
-
-
-def _crosses(frame: Frame, part: Part) -> bool:
-    """Whether a plane goes through a part."""
-    heights = frame.heights(part.solid.mesh.vertices)
-    return float(heights.min()) < -NEAR_MM and float(heights.max()) > NEAR_MM
 
 
 def _spans(part: Part, axis: np.ndarray, low: float, high: float) -> bool:

@@ -13,13 +13,15 @@ from hinoki.core.geometry.polygons import as_multi
 
 DEEP_MM = 5.0
 """a peg and the wall at its end need about so much on either side of a cut (common practice)"""
+HAIR_MM = 1e-3
 WIDE_MM = 5.0
 """half of how wide a plate is at least: walls that lean are thin in this sense, too, but narrow"""
 
 
 def plates(section: MultiPolygon, beside: Sequence[MultiPolygon]) -> MultiPolygon:
     """Where a section is over a plate; `beside` are the sections DEEP_MM above and below."""
-    thin = shapely.union_all([shapely.difference(section, other) for other in beside])
+    # without the hairs that differences leave
+    thin = shapely.simplify(shapely.union_all([shapely.difference(section, other) for other in beside]), HAIR_MM)
     if thin.area < math.pi * WIDE_MM**2:  # nowhere wide enough
         return MultiPolygon()
     wide = thin.buffer(-WIDE_MM, join_style="mitre").buffer(WIDE_MM, join_style="mitre")
