@@ -4,7 +4,8 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.divide.mating_faces import face_label
+from hinoki.core.build import Build
+from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.errors import HinokiError
 from hinoki.core.forms import named_kind
 from hinoki.core.join.joint_edits import added, copies, exchanged, in_place_of
@@ -58,6 +59,13 @@ def _known_joint(joint: str | None, plan: Plan) -> Joint:
     return found
 
 
+def _known_face(face: str, built: Build) -> MatingFace:
+    found = next((f for f in built.faces if f.ref.id == face), None)
+    if found is None:
+        raise HinokiError("This face is not there any more. Choose one that is.", "face")
+    return found
+
+
 def _refuse_unknown(asked: AddJoints, plan: Plan) -> None:
     if asked.instead_of is not None:
         _known_joint(asked.instead_of, plan)
@@ -107,14 +115,12 @@ class LidMade(JointsEdited):
 def make_lid(asked: MakeLid, context: Context) -> LidMade:
     """Put a hinge, a rim and magnets on a face, so that the piece on it becomes a lid that shuts."""
     built, plan = context.built(tell=context.part(0.0, 0.2)), context.plan
-    face = next((f for f in built.faces if f.ref.id == asked.face), None)
-    if face is None:
-        raise HinokiError("This face is not there any more. Choose one that is.", "face")
+    label = face_label(_known_face(asked.face, built), built.numbers)
     lid = made_to_shut(
         plan, built, asked.face, lambda p: context.built(p, context.part(0.5, 0.5)), context.cache, context.part(0.2, 0.9)
     )
     return LidMade(
-        label=f"Lid that shuts on {face_label(face, built.numbers)}",
+        label=f"Lid that shuts on {label}",
         changed=lid.plan != plan,
         touches=keep_edit(context, lid.plan),
         joints=list(lid.joints),
@@ -143,14 +149,12 @@ class RodPut(Edited):
 def put_rod(asked: PutRod, context: Context) -> RodPut:
     """Put a rod through a seam that bends, as thick and long as it needs, and on through others that lie along its line."""
     built, plan = context.built(tell=context.part(0.0, 0.2)), context.plan
-    face = next((f for f in built.faces if f.ref.id == asked.face), None)
-    if face is None:
-        raise HinokiError("This face is not there any more. Choose one that is.", "face")
+    label = face_label(_known_face(asked.face, built), built.numbers)
     found = with_rod(
         plan, built, asked.face, lambda p: context.built(p, context.part(0.5, 0.5)), context.cache, context.part(0.3, 0.9)
     )
     return RodPut(
-        label=f"Rod through {face_label(face, built.numbers)}",
+        label=f"Rod through {label}",
         changed=found.plan != plan,
         touches=keep_edit(context, found.plan),
         rod=found.rod or None,

@@ -28,7 +28,7 @@ from hinoki.core.join.joints import ButtJoint, Joint
 from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.rods_across import embedded_mm, held_long_mm, rod_bears
 from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.lay_pieces import Rebuild
 from hinoki.core.workshop.hardware import rod_strengths, table
 
@@ -89,14 +89,15 @@ def with_rod(plan: Plan, built: Build, face_id: str, rebuild: Rebuild, cache: Ca
         return Rodded(plan, why="This seam bears what bends it.")
     face = next(f for f in seam.load.faces if f.ref.id == face_id)
     weak = [s for s in seams if s.times < SAFE_BENDING and not s.opens]
-    rods = sorted(_rods(plan, built, built.whole, face, weak), key=lambda r: (-round(r[0], 2), r[1].diameter_mm, r[1].long_mm))
+    looking = part_of(tell, 0.0, 0.5)
+    rods = sorted(_rods(plan, built, face, weak, looking), key=lambda r: (-round(r[0], 2), r[1].diameter_mm, r[1].long_mm))
     if not rods:
         least = f"{plan.least_wall_mm:g}"
         return Rodded(plan, why=f"No rod has room here with a wall of {least} mm. Part it where it is thicker.")
     known = {f.id for f in check(built, cache).findings}
     weak_yet: tuple[float, RodWay] | None = None
     for number, (_, rod) in enumerate(rods[:MOST_TRIED]):
-        tell(number / MOST_TRIED, f"Trying a {rod.label()}")
+        tell(0.5 + 0.5 * number / MOST_TRIED, f"Trying a {rod.label()}")
         found = _tried(plan, rod, rebuild, cache, known, face_id)
         if found is None:
             continue
@@ -110,12 +111,15 @@ def with_rod(plan: Plan, built: Build, face_id: str, rebuild: Rebuild, cache: Ca
     return Rodded(plan, why="The rods that have room here would be in the way of joints. Move those, or part it elsewhere.")
 
 
-def _rods(plan: Plan, built: Build, whole: Solid, face: MatingFace, weak: Sequence[Bent]) -> Iterator[tuple[float, RodWay]]:
+def _rods(plan: Plan, built: Build, face: MatingFace, weak: Sequence[Bent], tell: Tell) -> Iterator[tuple[float, RodWay]]:
     """For each line the thinnest rod that does, or else the one that does most, with how many weak seams it makes safe and what
     it bears of the others."""
     name = f"w{max((int(w.id[1:]) for w in plan.ways), default=0) + 1}"
     stuff, before = Stuff(plan.material.tension_mpa), {part.key: part for part in built.before}
-    for line in _lines(whole, face, weak):
+    if built.whole is None:
+        return
+    for number, line in enumerate(_lines(built.whole, face, weak)):
+        tell(number / (len(weak) + 1), "Looking where a rod has room")
         best: tuple[float, RodWay] | None = None
         for of, across in _sizes():
             rod = _laid(

@@ -11,10 +11,12 @@ from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.check.bending import SAFE_BENDING, bent_seams
 from hinoki.core.check.check import check
+from hinoki.core.errors import Cancelled
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import ButtJoint, DowelJoint, FaceRef
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.put_rods import Rodded, with_rod
+from tests.assembling import assembly, proofs
 from tests.effort import tried
 from tests.shapes import box, level, plan_for, stl_of
 
@@ -65,6 +67,30 @@ class Found(RodCase):
             self.assertGreaterEqual(after[seam.load.faces[0].ref.id], SAFE_BENDING)
         self.assertAlmostEqual(abs(way.start_mm[0]) + abs(way.start_mm[1]), 0.0, delta=1.0)  # in the middle
         self.assertEqual(way.long_mm % 5.0, 0.0)
+
+    def test_pieces_threaded_on_a_rod_go_together_in_a_proved_order(self) -> None:
+        keys = ("p1-", "p1+ p2-", "p1+ p2+")
+        joints = [dowels(k + 1, keys[k], keys[k + 1], diameter_mm=3) for k in range(2)]
+        self.begun(Solid.cylinder(6, 0, 420), 140.0, 290.0, joints=joints)
+        found = self.found()
+        self.assertEqual(found.rod, "w1")
+        out = assembly(self.again(found.plan), found.plan)
+        self.assertEqual(out.refusals, {})
+        self.assertLessEqual(set(proofs(out)), {"proved", "tried by sampling"})
+        self.assertIn("w1", {u for step in out.order.steps for u in step.units})
+
+    def test_it_tells_how_far_it_is_and_can_be_stopped(self) -> None:
+        self.begun(box(14, 14, 400), 200.0, joints=[dowels(1, "p1-", "p1+", diameter_mm=3)])
+        face, told = bent_seams(self.build)[0].load.faces[0].ref.id, list[float]()
+        with_rod(self.plan, self.build, face, self.again, self.cache, lambda share, _: told.append(share))
+        self.assertEqual(told, sorted(told))
+        self.assertGreater(len(told), 1)
+
+        def stop(_share: float, _at: str) -> None:
+            raise Cancelled("stopped")
+
+        with self.assertRaises(Cancelled):
+            with_rod(self.plan, self.build, face, self.again, self.cache, stop)
 
     def test_no_thicker_than_is_needed(self) -> None:
         """The same seam with half the force at its end is held by a thinner one."""
