@@ -1,11 +1,9 @@
 """Partings that make no sense are refused when they are entered, before anything is computed."""
 
-import numpy as np
-
 from hinoki.core.divide.partings import FlatParting
 from hinoki.core.divide.partings.base import SKIN_MM
 from hinoki.core.errors import BadPlan
-from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.mesh import Points, box_corners
 from hinoki.core.plan.plan import Plan
 
 
@@ -16,7 +14,7 @@ def refuse_partings(plan: Plan, before: Plan, low: Points, high: Points) -> None
     what was there before is never refused.
     """
     old = {p.id: p for p in before.partings}
-    corners = np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1).T
+    corners = box_corners(low, high)
     for index, parting in enumerate(plan.partings):
         if not isinstance(parting, FlatParting) or not parting.on or old.get(parting.id) == parting:
             continue

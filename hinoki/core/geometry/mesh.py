@@ -172,6 +172,11 @@ def rounded_to_single(mesh: Mesh) -> Mesh:
     return Mesh(rounded.astype(np.float64), mesh.faces)
 
 
+def box_corners(low: Points, high: Points) -> Points:
+    """The eight corners (8, 3) of the upright box between two of them."""
+    return np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1).T
+
+
 def row_codes(rows: NDArray[np.uint64]) -> NDArray[np.uint64]:
     """A number for each row (n, 3), the same for equal rows and hardly ever for others."""
     return np.asarray((rows * _MIXED).sum(axis=1, dtype=np.uint64))

@@ -52,8 +52,8 @@ def with_feet(
     for part in footless(parts, printer_of, cache)[:MOST_PARTED]:
         best: tuple[tuple[int, float], list[Part], PartingBase] | None = None
         before = {p.key for p in now}
-        for seam, even in _cuts(part, f"p{first_number + len(added)}", heed, whole and len(now) == 1):
-            parting = in_line(now, part, even)
+        for seam, wanted in _cuts(part, f"p{first_number + len(added)}", heed, whole and len(now) == 1):
+            parting = in_line(now, part, wanted, heed)
             after = part_further(now, parting, cache)
             new = [p for p in after if p.key not in before]
             cost = len(after), seam

@@ -260,7 +260,7 @@ class Search:
     def _cut(self, state: State, worst: Part, judged: Judged, these: Sequence[str] | None = None) -> State | None:
         """The state after a parting, which cuts `these` pieces, by key; else also other pieces that are over and span the same
         length."""
-        judged = replace(judged, parting=in_line(state.parts, worst, judged.parting))
+        judged = replace(judged, parting=in_line(state.parts, worst, judged.parting, self.heed))
         axis = axis_of(judged.parting)
         low, high = (float(f(worst.solid.mesh.vertices @ axis)) for f in (np.min, np.max))
         members = judged.parting.members(Reach([worst.solid]))

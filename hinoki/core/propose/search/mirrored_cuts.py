@@ -6,7 +6,7 @@ import numpy as np
 
 from hinoki.core.divide.partings import FlatParting, PartingBase
 from hinoki.core.divide.partings.flat import plane_fields
-from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.mesh import Points, box_corners
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
 
@@ -33,7 +33,7 @@ def uneven(volumes: Points, middles: Points, mirrors: Sequence[MirrorPlane], gir
 def own_mirrors(solid: Solid, mirrors: Sequence[MirrorPlane]) -> list[MirrorPlane]:
     """Those of the planes that mirror a piece, by its box and its centre of mass."""
     low, high = solid.bounds
-    corners = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+    corners = box_corners(low, high)
     near = SAME_PLACE * 2 * float(np.sort(high - low)[1:].sum())
     found = []
     for mirror in mirrors:
