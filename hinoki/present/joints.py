@@ -71,7 +71,7 @@ def draw_faces(shown: Sequence[FaceView], build: Build, cache: Cache, tell: Tell
 
 def _bores(face: MatingFace, build: Build) -> list[BoreView]:
     """Where ways go through a face."""
-    through = [w for w in build.ways if {face.a.key, face.b.key} <= set(w.pieces)]
+    through = [w for w in build.ways if w.joins(face)]
     cut = [(w.way, shapely.intersection(FramedSolid(w.bore, face.frame).section(0.0), face.shape)) for w in through]
     return [BoreView(way=way.id, label=way.label(), outline=slim(as_multi(area))) for way, area in cut if area.area > 0]
 

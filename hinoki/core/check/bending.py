@@ -15,7 +15,7 @@ from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.join.contract.strength import GLUE_MPA, Stuff, section_modulus_mm3
+from hinoki.core.join.contract.strength import GLUE_MPA, Bears, Stuff, section_modulus_mm3
 from hinoki.core.join.placed_joint import PlacedJoint, by_face
 from hinoki.core.join.rods_across import rods_across
 
@@ -96,25 +96,21 @@ def bent_seams(build: Build) -> list[Bent]:
     is glued by custom, and none of its pieces is to come off again."""
     placed = by_face(build.placed)
     comes_off = set(build.plan.assembling.comes_off)
-    stuff, before = Stuff(build.plan.material.tension_mpa), {part.key: part for part in build.before}
+    stuff = Stuff(build.plan.material.tension_mpa)
     found = []
     for load in loads(build):
-        joints, glue = 0.0, 0.0
-        best: tuple[float, PlacedJoint | None, str] | None = None
+        bears: list[tuple[Bears, PlacedJoint | None]] = []
+        glue = 0.0
         for face in load.faces:
             own = placed[face.ref.id]
-            for one in own:
-                bears = one.joint.bears(one.standing, one.places, stuff)
-                if bears is not None:
-                    joints += bears.nmm
-                    best = max(best or (0.0, one, bears.how), (bears.nmm, one, bears.how), key=lambda b: b[0])
-            for rod in rods_across(face, build.ways, before, stuff):
-                joints += rod.nmm
-                best = max(best or (0.0, None, rod.how), (rod.nmm, None, rod.how), key=lambda b: b[0])
+            by_joints = ((one.joint.bears(one.standing, one.places, stuff), one) for one in own)
+            bears += [(held, one) for held, one in by_joints if held is not None]
+            bears += [(held, None) for held in rods_across(face, build.ways, stuff)]
             if own and all(one.joint.takes_glue for one in own) and not comes_off & {face.a.key, face.b.key}:
                 glue += GLUE_MPA * section_modulus_mm3(face.shape)
         opens = any(one.joint.opens for face in load.faces for one in placed[face.ref.id])
-        found.append(Bent(load, joints, glue, best[1] if best else None, best[2] if best else "", opens))
+        most, by = max(bears, key=lambda b: b[0].nmm, default=(None, None))
+        found.append(Bent(load, sum(held.nmm for held, _ in bears), glue, by, most.how if most else "", opens))
     return found
 
 
@@ -123,7 +119,7 @@ def bending_findings(build: Build) -> list[Finding]:
     found = []
     for bent in bent_seams(build):
         face = bent.load.faces[0]
-        jointed = bent.joints_nmm or bent.glue_nmm
+        jointed = bent.how or bent.glue_nmm
         if not jointed or bent.opens or bent.times >= SAFE_BENDING or build.plan.handling_n == 0:
             continue
         found.append(

@@ -13,7 +13,7 @@ import numpy as np
 from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.equal_rows import different
-from hinoki.core.geometry.lumps import at_most_lumps, lumps_of
+from hinoki.core.geometry.lumps import lumps_of
 from hinoki.core.geometry.mesh import Faces, Mesh, Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.prepared_model import Prepared
@@ -82,8 +82,8 @@ def outer_faces_of(ready: Prepared) -> Faces:
 
 def outer_faces(mesh: Mesh) -> Faces:
     """Numbers of the faces of a closed surface that are no wall of a closed cavity."""
-    count, own = (1, None) if at_most_lumps(mesh) == 1 else lumps_of(mesh)
-    if own is None or count == 1:
+    count, own = lumps_of(mesh)
+    if count == 1:
         return np.arange(len(mesh.faces))
     corner = mesh.vertices[mesh.faces[:, 0]]
     volumes = np.bincount(own, np.einsum("ij,ij->i", corner, mesh.face_vectors), minlength=count)

@@ -31,6 +31,8 @@ def at_most_lumps(mesh: Mesh) -> int:
 
 def lumps_of(mesh: Mesh) -> tuple[int, Faces]:
     """How many lumps the surface has, and each face's lump, low numbers for the lumps that come first."""
+    if at_most_lumps(mesh) == 1:
+        return 1, np.zeros(len(mesh.faces), dtype=np.int64)
     from scipy.sparse import csr_matrix
     from scipy.sparse.csgraph import connected_components
 

@@ -347,11 +347,11 @@ def _apart(body: manifold3d.Manifold, mesh: Mesh) -> list[manifold3d.Manifold]:
     """The lumps and cavities of a body, whose surface is `mesh`. The kernel looks through all of it for each of them, so many
     are told apart here."""
     most = at_most_lumps(mesh)
-    if most <= 1:
-        return [body]
-    count, lump = (most, None) if most <= FEW else lumps_of(mesh)
-    if lump is None or count <= FEW:
-        return [body] if count <= 1 else list(body.decompose())
+    if most <= FEW:
+        return list(body.decompose()) if most > 1 else [body]
+    count, lump = lumps_of(mesh)
+    if count <= FEW:
+        return list(body.decompose())
     out = body.to_mesh64()
     faces, corners = mesh.faces, np.asarray(out.vert_properties, dtype=np.float64)
     origin, number = np.asarray(out.run_original_id), np.asarray(out.face_id)

@@ -37,6 +37,10 @@ class Bored:
     clearance_mm: float = 0.0
     pieces: list[str] = field(default_factory=list)
 
+    def joins(self, face: MatingFace) -> bool:
+        """Whether it goes through both pieces of a face."""
+        return face.a.key in self.pieces and face.b.key in self.pieces
+
 
 def bored(plan: Plan, parts: Sequence[Part], cache: Cache) -> list[Bored]:
     """The bores of all ways, and which pieces each of them meets."""
@@ -116,7 +120,7 @@ def rod_motions(ways: Sequence[Bored], faces: Sequence[MatingFace]) -> dict[Pair
         way = line / np.linalg.norm(line)
         along = frozenset((direction_of(way), direction_of(-way)))
         for face in faces:
-            if face.a.key in one.pieces and face.b.key in one.pieces:
+            if one.joins(face):
                 pair = face.a.key, face.b.key
                 found[pair] = found[pair] & along if pair in found else along
     return found

@@ -1,11 +1,10 @@
 """Rods across seams: what a rod that runs from one piece into another bears of what bends them there."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from shapely.geometry import Point
 
-from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -18,13 +17,12 @@ NEARLY_ALONG = 1e-3
 JUST_IN_MM = 0.05
 
 
-def rods_across(face: MatingFace, ways: Sequence[Bored], before: Mapping[str, Part], stuff: Stuff) -> Iterator[Bears]:
-    """What each rod through a face bears; `before` are the pieces by key as they are without bores. A rod of a material that
-    is not in the table is left out."""
+def rods_across(face: MatingFace, ways: Sequence[Bored], stuff: Stuff) -> Iterator[Bears]:
+    """What each rod through a face bears. A rod of a material that is not in the table is left out."""
     for one in ways:
         way = one.way
-        if isinstance(way, RodWay) and {face.a.key, face.b.key} <= set(one.pieces) and way.bends_nmm is not None:
-            held = embedded_mm(face, way, before)
+        if isinstance(way, RodWay) and one.joins(face) and way.bends_nmm is not None:
+            held = embedded_mm(face, way)
             if held is not None:
                 yield rod_bears(way, min(held), stuff)
 
@@ -47,8 +45,9 @@ def held_long_mm(nmm: float, diameter_mm: float, stuff: Stuff) -> float:
     return float(np.sqrt(6 * nmm / (stuff.tension_mpa * diameter_mm)))
 
 
-def embedded_mm(face: MatingFace, way: RodWay, before: Mapping[str, Part]) -> tuple[float, float] | None:
-    """How long a rod is held in piece A and in piece B of a face; None where it does not go through the face."""
+def embedded_mm(face: MatingFace, way: RodWay) -> tuple[float, float] | None:
+    """How long a rod is held in piece A and in piece B of a face, the pieces taken without bores; None where it does not go
+    through the face."""
     start, end = np.asarray(way.start_mm), np.asarray(way.end_mm)
     along = (end - start) / np.linalg.norm(end - start)
     rise = float(along @ face.frame.n)
@@ -59,10 +58,7 @@ def embedded_mm(face: MatingFace, way: RodWay, before: Mapping[str, Part]) -> tu
     if min(far) <= 0 or not face.shape.buffer(way.diameter_mm / 2).intersects(Point(face.frame.flat(at[None])[0])):
         return None
     ends = (start, end) if rise > 0 else (end, start)  # piece B lies above the face
-    held = [
-        _within(before[part.key].solid, at, tip) for part, tip in ((face.a, ends[0]), (face.b, ends[1])) if part.key in before
-    ]
-    return (held[0], held[1]) if len(held) == 2 else None
+    return _within(face.a.solid, at, ends[0]), _within(face.b.solid, at, ends[1])
 
 
 def _within(solid: Solid, at: Points, tip: Points) -> float:

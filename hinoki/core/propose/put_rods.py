@@ -5,7 +5,7 @@ way, the rod takes its place and the face is glued.
 """
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,7 +30,7 @@ from hinoki.core.join.rods_across import embedded_mm, held_long_mm, rod_bears
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.lay_pieces import Rebuild
-from hinoki.core.workshop.hardware import rod_strengths, table
+from hinoki.core.workshop.hardware import table
 
 OF = ("steel", "carbon")
 """what a rod is made of: the first that does"""
@@ -90,7 +90,8 @@ def with_rod(plan: Plan, built: Build, face_id: str, rebuild: Rebuild, cache: Ca
     face = next(f for f in seam.load.faces if f.ref.id == face_id)
     weak = [s for s in seams if s.times < SAFE_BENDING and not s.opens]
     looking = part_of(tell, 0.0, 0.5)
-    rods = sorted(_rods(plan, built, face, weak, looking), key=lambda r: (-round(r[0], 2), r[1].diameter_mm, r[1].long_mm))
+    lines = _lines(built.whole, face, weak)
+    rods = sorted(_rods(plan, lines, face, weak, looking), key=lambda r: (-round(r[0], 2), r[1].diameter_mm, r[1].long_mm))
     if not rods:
         least = f"{plan.least_wall_mm:g}"
         return Rodded(plan, why=f"No rod has room here with a wall of {least} mm. Part it where it is thicker.")
@@ -111,17 +112,17 @@ def with_rod(plan: Plan, built: Build, face_id: str, rebuild: Rebuild, cache: Ca
     return Rodded(plan, why="The rods that have room here would be in the way of joints. Move those, or part it elsewhere.")
 
 
-def _rods(plan: Plan, built: Build, face: MatingFace, weak: Sequence[Bent], tell: Tell) -> Iterator[tuple[float, RodWay]]:
+def _rods(
+    plan: Plan, lines: Iterable[_Line], face: MatingFace, weak: Sequence[Bent], tell: Tell
+) -> Iterator[tuple[float, RodWay]]:
     """For each line the thinnest rod that does, or else the one that does most, with how many weak seams it makes safe and what
     it bears of the others."""
     name = f"w{max((int(w.id[1:]) for w in plan.ways), default=0) + 1}"
-    stuff, before = Stuff(plan.material.tension_mpa), {part.key: part for part in built.before}
-    if built.whole is None:
-        return
-    for number, line in enumerate(_lines(built.whole, face, weak)):
+    stuff, sizes = Stuff(plan.material.tension_mpa), _sizes()
+    for number, line in enumerate(lines):
         tell(number / (len(weak) + 1), "Looking where a rod has room")
         best: tuple[float, RodWay] | None = None
-        for of, across in _sizes():
+        for of, across in sizes:
             rod = _laid(
                 plan, line, face, weak, RodWay(id=name, start_mm=(0, 0, 0), end_mm=(9, 9, 9), diameter_mm=across, of=of)
             )
@@ -129,7 +130,7 @@ def _rods(plan: Plan, built: Build, face: MatingFace, weak: Sequence[Bent], tell
                 continue
             does = 0.0
             for seam in weak:
-                held = [embedded_mm(f, rod, before) for f in seam.load.faces]
+                held = [embedded_mm(f, rod) for f in seam.load.faces]
                 bears = max((rod_bears(rod, min(h), stuff).nmm for h in held if h is not None), default=0.0)
                 does += min(1.0, (bears + seam.glue_nmm) / (SAFE_BENDING * seam.load.nmm))
             if best is None or does > best[0] + 1e-6:
@@ -140,10 +141,7 @@ def _rods(plan: Plan, built: Build, face: MatingFace, weak: Sequence[Bent], tell
 
 def _sizes() -> list[tuple[str, float]]:
     """What rods are made of and their diameters, in the order in which they are tried."""
-    known = rod_strengths()
-    rows = [
-        (r["of"], float(r["across_mm"])) for r in table("rods") if r["shape"] == "round" and r["of"] in OF and r["of"] in known
-    ]
+    rows = [(r["of"], float(r["across_mm"])) for r in table("rods") if r["shape"] == "round" and r["of"] in OF]
     return sorted(rows, key=lambda r: (OF.index(r[0]), r[1]))
 
 

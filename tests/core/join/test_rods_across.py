@@ -47,7 +47,7 @@ class Embedded(unittest.TestCase):
         data = stl_of(box(60, 60, 240))
         build = built(data, plan_for(data, level(1, 100.0), level(2, 160.0)))
         face = next(f for f in build.faces if f.ref.parting == "p1")
-        return embedded_mm(face, way, {part.key: part for part in build.before})
+        return embedded_mm(face, way)
 
     def test_as_far_as_the_rod_or_the_piece_reaches(self) -> None:
         for way, below, above in (
