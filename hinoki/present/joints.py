@@ -1,5 +1,6 @@
 """Mating faces, joints and marks as the screens and the report see them."""
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -17,8 +18,9 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid, largest_circle, least_wall, slim
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.hinge_sweep import axis_of
-from hinoki.core.join.joints import SIDES, HingeJoint, MagnetJoint, SideName
+from hinoki.core.join.joints import SIDES, HingeJoint, HookJoint, MagnetJoint, SideName
 from hinoki.core.join.labels import FaceMark
 from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.progress import Tell, along, quiet
@@ -101,6 +103,7 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
     flat = np.array(placed.places).reshape(-1, 2)
     motions = joint.motions(standing)
     holds = strength_of(placed, build.plan)
+    closes = joint.closing(standing, placed.places, Stuff.of(build.plan.material))
     return JointView(
         id=joint.id,
         face=placed.face.ref.id,
@@ -119,6 +122,8 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
         pull_n=round(joint.pull_n() * len(placed.places), 2) if isinstance(joint, MagnetJoint) else None,
         holds_n=round(holds.newtons, 1) if holds else None,
         holds_how=holds.how if holds else "",
+        closes_n=round(closes.newtons, 1) if closes and math.isfinite(closes.newtons) else None,
+        strain_percent=round(100 * joint.strain(placed.clearance_mm), 2) if isinstance(joint, HookJoint) else None,
         swing=swing_view(placed),
         screws=joint.screws,
         motions=list(motions) if motions is not None else None,

@@ -1,12 +1,13 @@
 """Work on small models that asks every stage, with other values of every input."""
 
+from dataclasses import replace
 from unittest.mock import patch
 
 import numpy as np
 
 from hinoki.core.assemble.assembled import assembled
 from hinoki.core.assemble.from_meshes import assembled_meshes
-from hinoki.core.assemble.scene.parts import form_of
+from hinoki.core.assemble.scene.parts import Gives, form_of
 from hinoki.core.batch.batches import batched
 from hinoki.core.batch.scenarios import Option, what_if
 from hinoki.core.build import Build, build
@@ -216,7 +217,13 @@ def more_inputs() -> dict[str, list[dict[str, object]]]:
         "way": (1.0, 0.0, 0.0),
     }
     quarter = np.array([[0.0, -1.0, 0.0, 0.0], [1.0, 0.0, 0.0, 0.0], [0.0, 0.0, 1.0, 0.0]])
+    post = Gives((box(2, 2, 12),), (box(2, 2, 12).moved(1, 0, 0),), "post")
     return {
+        "bent": [
+            {"bodies": Keyed((box(10, 10, 10),), "ten"), "gives": post},
+            {"bodies": Keyed((box(12, 10, 10),), "twelve"), "gives": post},
+            {"bodies": Keyed((box(10, 10, 10),), "ten"), "gives": replace(post, bent=post.straight, made_by="straight")},
+        ],
         "films": [{"body": Keyed(edge, "edge")}],
         "settle": [
             {"body": Keyed(box(40, 40, high), f"{high} high"), "frame": plane_frame(np.array([0.0, 0.0, at]), up)}

@@ -56,6 +56,25 @@ class JoiningMore(JoinCase):
         self.edited(lambda: self.type_in("depth_mm", "1"))
         self.at("finding").filter(has_text="at its floor").first.wait_for()
 
+    def test_snap_hooks_are_made_typed_dragged_and_tell_their_strain(self) -> None:
+        self.block(box(60, 60, 60))
+        self.edited(self.at("add-hook").click)
+        expect(self.at("face").first).to_contain_text("4 snap hooks 18 × 6 × 1.8")
+        form = self.page.get_by_text("press it together")
+        expect(form).to_contain_text("hooks let go")
+        before = self.at("spot").first.get_attribute("aria-label")
+        self.edited(lambda: self.drag(20, -20))
+        self.assertNotEqual(self.at("spot").first.get_attribute("aria-label"), before)
+        for length, said in (("14", "its layers run across them"), ("10", "would break as they go in")):
+            self.edited(lambda length=length: self.type_in("length_mm", length))
+            self.at("finding").filter(has_text=said).first.wait_for()
+        self.edited(lambda: self.type_in("length_mm", "20"))
+        expect(self.at("finding").filter(has_text="snap hooks")).to_have_count(0)
+        report = self.exported()
+        (joint,) = report["joints"]
+        self.assertEqual((joint["kind"], joint["count"]), ("hook", 4))
+        self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.01)
+
     def test_splice_plates_lie_inside_a_thin_ring_are_dragged_and_printed(self) -> None:
         self.block(tube(40, 38.4, 60))
         self.edited(self.at("add-splice").click)

@@ -96,7 +96,7 @@ def bent_seams(build: Build) -> list[Bent]:
     is glued by custom, and none of its pieces is to come off again."""
     placed = by_face(build.placed)
     comes_off = set(build.plan.assembling.comes_off)
-    stuff = Stuff(build.plan.material.tension_mpa)
+    stuff = Stuff.of(build.plan.material)
     found = []
     for load in loads(build):
         bears: list[tuple[Bears, PlacedJoint | None]] = []

@@ -8,6 +8,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.bending import bending_findings
 from hinoki.core.check.films import film_findings
 from hinoki.core.check.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
+from hinoki.core.check.layers import layer_findings
 from hinoki.core.check.magnets import magnet_findings
 from hinoki.core.check.model import model_findings
 from hinoki.core.check.pieces import piece_findings
@@ -16,7 +17,6 @@ from hinoki.core.check.stands import stand_findings
 from hinoki.core.check.strength import strength_findings
 from hinoki.core.check.swing import swing_findings
 from hinoki.core.check.tiles import tile_findings
-from hinoki.core.check.upright import upright_findings
 from hinoki.core.divide.merge import sliver_findings
 from hinoki.core.divide.region_tracking import crossing_findings
 from hinoki.core.findings import Finding, told_apart
@@ -70,6 +70,6 @@ def _of_joints(build: Build, own: Mapping[str, tuple[Finding, ...]], cache: Cach
         found += way_findings(build.ways, placed, whole, numbers) + stand_findings(build.ways, whole)
     found += magnet_findings(build) + strength_findings(build) + bending_findings(build)
     found += swing_findings(placed, build.parts, build.before, numbers, cache)
-    found += upright_findings(build)
+    found += layer_findings(build)
     found += motion_findings(placed, numbers) + turn_findings(placed, numbers, cache)
     return found + unplaced_findings(build.unplaced)

@@ -13,7 +13,7 @@ from hinoki.core.divide.region_tracking import marked
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Faces, Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import SIDES, PinJoint
+from hinoki.core.join.joints import SIDES, HookJoint, PinJoint
 from hinoki.core.orient.congruence import Shape, turn_between
 from hinoki.core.orient.resting.default_resting import as_one, printed_together, turned_to_print
 from hinoki.core.orient.scoring import PRESETS, Preset, Weights
@@ -134,7 +134,7 @@ def attitude_of(built: Build, keys: Sequence[str], turned: dict[str, Points]) ->
         axis = turned[own[0]][:, :3] @ placed_joint.face.frame.n if own[0] in turned else placed_joint.face.frame.n
         if placed_joint.joint.upright:
             upright.append(axis)
-        if isinstance(placed_joint.joint, PinJoint) and any(
+        if isinstance(placed_joint.joint, PinJoint | HookJoint) and any(
             placed_joint.joint.stands_on == side and placed_joint.part(side).key in own for side in SIDES
         ):
             pins.append(axis)

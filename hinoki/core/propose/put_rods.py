@@ -118,7 +118,7 @@ def _rods(
     """For each line the thinnest rod that does, or else the one that does most, with how many weak seams it makes safe and what
     it bears of the others."""
     name = f"w{max((int(w.id[1:]) for w in plan.ways), default=0) + 1}"
-    stuff, sizes = Stuff(plan.material.tension_mpa), _sizes()
+    stuff, sizes = Stuff.of(plan.material), _sizes()
     for number, line in enumerate(lines):
         tell(number / (len(weak) + 1), "Looking where a rod has room")
         best: tuple[float, RodWay] | None = None
@@ -186,7 +186,7 @@ def _laid(plan: Plan, line: _Line, face: MatingFace, weak: Sequence[Bent], rod: 
     after, back = np.flatnonzero(~enough[here:]), np.flatnonzero(~enough[: here + 1])
     high = float(line.steps[here + after[0] - 1]) if len(after) else float(line.steps[-1])
     low = float(line.steps[back[-1] + 1]) if len(back) else float(line.steps[0])
-    stuff = Stuff(plan.material.tension_mpa)
+    stuff = Stuff.of(plan.material)
     wanted_low, wanted_high = 0.0, 0.0
     for seam in weak:
         for one in seam.load.faces:

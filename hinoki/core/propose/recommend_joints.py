@@ -18,7 +18,13 @@ from hinoki.core.join.joints import ButtJoint, Joint, Standing
 from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.placing import Depths
 from hinoki.core.join.reinforcement import Ground
-from hinoki.core.join.sizing.collar_sizing import magnets_in_ears, pegs_in_collar, screws_in_bosses, thread_in_collar
+from hinoki.core.join.sizing.collar_sizing import (
+    hooks_in_collar,
+    magnets_in_ears,
+    pegs_in_collar,
+    screws_in_bosses,
+    thread_in_collar,
+)
 from hinoki.core.join.sizing.recommended_sizes import Good, SuitKind, suggest, usual_fit, why_not
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
@@ -90,12 +96,14 @@ def _suiting(  # noqa: PLR0913 - what every rule of sizing takes
     """What suits one face; in a collar where its wall is too thin for what was asked."""
     joint = suggest(wanted, joint_id, Depths(face), fit, standing, good)
     thin = joint is None or (wanted == "auto" and isinstance(joint, ButtJoint))
-    if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "thread", "screw", "magnet"):
+    if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "thread", "screw", "magnet", "hook"):
         return joint
     if wanted == "thread":
         return thread_in_collar(joint_id, face, fit, standing, ground, cache, good)
     if wanted == "screw":
         return screws_in_bosses(joint_id, face, fit, standing, ground, cache, good)
+    if wanted == "hook":
+        return hooks_in_collar(joint_id, face, fit, standing, ground, cache, good)
     if wanted == "magnet":
         return magnets_in_ears(joint_id, face, fit, standing, ground, cache, good)
     kind: Literal["pin", "dowel"] = "dowel" if wanted == "dowel" else "pin"

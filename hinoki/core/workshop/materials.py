@@ -30,6 +30,12 @@ class Material(BaseModel, frozen=True):
     tension_mpa: Annotated[float, Field(gt=0, ge=1, le=2000, allow_inf_nan=False)] = Field(
         40.0, title="Strength", description="in tension along the layers, N/mm²"
     )
+    modulus_mpa: Annotated[float, Field(ge=1, le=400_000, allow_inf_nan=False)] = Field(
+        2000.0, title="Stiffness", description="modulus of elasticity, N/mm²"
+    )
+    strain_percent: Annotated[float, Field(ge=0.05, le=50, allow_inf_nan=False)] = Field(
+        1.0, title="Permissible strain", description="of a snap hook, once, along the layers, %"
+    )
     colour: str = Field("#c9a36b", pattern=r"^#[0-9a-f]{6}$", title="Colour")
     stock_g: Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)] = Field(1000.0, title="Stock", description="g on hand")
 

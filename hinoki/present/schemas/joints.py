@@ -82,6 +82,8 @@ class JointView(BaseModel):
     poles: list[Literal["n", "s"]] = Field([], description="which pole of piece A's magnets looks at piece B, by place")
     holds_n: float | None = Field(None, description="an estimate of what it holds, newtons")
     holds_how: str = Field("", description="against what, and the formula's name")
+    closes_n: float | None = Field(None, description="an estimate of the force that presses it together, newtons")
+    strain_percent: float | None = Field(None, description="how far its hooks are strained as they go in")
     pull_n: float | None = Field(None, description="an estimate of the pull of all its magnets, newtons")
     swing: SwingView | None = Field(None, description="how the second piece swings, for a hinge")
     screws: bool = Field(False, description="whether it goes together by turning")

@@ -106,6 +106,15 @@ JOIN: dict[str, Words] = {
         "The thread on {face} leans by {lean_deg:.0f}° in piece {piece} as it lies on the bed: its ridges would need support, "
         "which ruins them. Lay the piece so that it stands."
     ),
+    "hook-strain/layers": (
+        "The {joint} on {face} are strained by {strain_percent:.1f} % as they go in; as piece {piece} lies, its layers run "
+        "across them and bear {bears_percent:.1f} %. Lay it so that they lie, or make them {long_mm:g} mm long."
+    ),
+    "hook-strain/any way": (
+        "The {joint} on {face} would break as they go in: they are strained by {strain_percent:.1f} %, and "
+        "{bears_percent:.1f} % are permissible as piece {piece} lies. Make them {long_mm:g} mm long, thinner, or the noses "
+        "smaller."
+    ),
     "magnet-weak": (
         "The {joint} on {face} {elements:?pulls|pull} about {pull_n:.1f} N in all; piece {lighter} weighs {weight_n:.1f} N "
         "printed full. Use more or larger ones, or a thinner skin."

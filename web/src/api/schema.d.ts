@@ -2773,7 +2773,7 @@ export interface components {
             /** Material Id */
             material_id: string;
             /** Of */
-            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
+            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
             /** Printer Id */
             printer_id: string;
             /**
@@ -4882,7 +4882,7 @@ export interface components {
              * Joint
              * @description the joint as it would be
              */
-            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"]) | null;
+            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"]) | null;
             /**
              * Kind
              * @enum {string}
@@ -5524,6 +5524,124 @@ export interface components {
             wall_mm: number;
         };
         /**
+         * HookJoint
+         * @description Hooks on side `on` with a nose that stands out by `nose_mm`, `length_mm` from the face.
+         */
+        HookJoint: {
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Collar
+             * @description ring inside the hollow of a thin shell that they stand in, mm thick; 0: none
+             * @default 0
+             */
+            collar_mm: number;
+            /**
+             * Collar runs
+             * @description ears are lighter, a ring is stiffer
+             * @default along
+             * @enum {string}
+             */
+            collar_runs: "along" | "ears";
+            /**
+             * Count
+             * @default 2
+             */
+            count: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hook";
+            /**
+             * Leads in at
+             * @description degrees to its length
+             * @default 30
+             */
+            lead_deg: number;
+            /**
+             * Length
+             * @description from the face to the nose, mm
+             * @default 14
+             */
+            length_mm: number;
+            /**
+             * Lets go at
+             * @description degrees to its length; 90: never by pulling
+             * @default 45
+             */
+            lets_go_deg: number;
+            /**
+             * Noses look
+             * @default edge
+             * @enum {string}
+             */
+            looks: "edge" | "middle" | "along";
+            /**
+             * Nose
+             * @description how far it stands out, mm
+             * @default 1
+             */
+            nose_mm: number;
+            /**
+             * Stands on
+             * @description auto: where it points up most
+             * @default auto
+             * @enum {string}
+             */
+            on: "a" | "b" | "auto";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Tapered
+             * @description half as thick at its end: it bends more evenly
+             * @default true
+             */
+            tapered: boolean;
+            /**
+             * Thickness
+             * @description at its root, mm
+             * @default 1.8
+             */
+            thick_mm: number;
+            /**
+             * Opened
+             * @description often: less strain is permissible
+             * @default few
+             * @enum {string}
+             */
+            used: "few" | "often";
+            /**
+             * Width
+             * @description mm
+             * @default 6
+             */
+            wide_mm: number;
+        };
+        /**
          * IssueView
          * @description One kind of trouble with the surface.
          */
@@ -5624,6 +5742,11 @@ export interface components {
         JointView: {
             /** Clearance Mm */
             clearance_mm: number;
+            /**
+             * Closes N
+             * @description an estimate of the force that presses it together, newtons
+             */
+            closes_n?: number | null;
             /**
              * Collar
              * @description what both pieces gain inside a hollow, on the face
@@ -5741,6 +5864,11 @@ export interface components {
                 number,
                 number
             ][][][][];
+            /**
+             * Strain Percent
+             * @description how far its hooks are strained as they go in
+             */
+            strain_percent?: number | null;
             /** @description how the second piece swings, for a hinge */
             swing?: components["schemas"]["SwingView"] | null;
         };
@@ -5947,7 +6075,7 @@ export interface components {
              * Of
              * @description what to try where it is no joint of the plan
              */
-            of?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"]) | null;
+            of?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"]) | null;
             /**
              * Rungs
              * @default 6
@@ -6894,6 +7022,12 @@ export interface components {
              */
             id: string;
             /**
+             * Stiffness
+             * @description modulus of elasticity, N/mm²
+             * @default 2000
+             */
+            modulus_mpa: number;
+            /**
              * Name
              * @default Plain filament
              */
@@ -6922,6 +7056,12 @@ export interface components {
              * @default 1000
              */
             stock_g: number;
+            /**
+             * Permissible strain
+             * @description of a snap hook, once, along the layers, %
+             * @default 1
+             */
+            strain_percent: number;
             /**
              * Strength
              * @description in tension along the layers, N/mm²
@@ -8303,7 +8443,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -10268,7 +10408,7 @@ export interface components {
          */
         SuitView: {
             /** Joints */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Why
              * @description of those without, why a joint that has room is not put there
@@ -10897,7 +11037,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**

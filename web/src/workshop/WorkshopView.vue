@@ -51,6 +51,8 @@ const MATERIAL_FIELDS = [
   'shrinkage_percent',
   'compensated',
   'tension_mpa',
+  'modulus_mpa',
+  'strain_percent',
   'colour',
   'stock_g',
 ]

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 
 import numpy as np
 
-from hinoki.core.assemble.scene.parts import Held, Ids, Scene, Thread, form_of, plain_motions
+from hinoki.core.assemble.scene.parts import Gives, Held, Ids, Scene, Thread, form_of, plain_motions
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.slide_collision import FREE, WITHIN_MM, Slide, slide
@@ -117,9 +117,16 @@ class Blocking:
     def _slid(self, moving: str, still: str, way: Direction, exact: bool, shift: Points | None = None) -> Slide:
         if self._boxes_pass(moving, still, way, shift):
             return FREE
-        one, two = self.scene.units[moving], self.scene.units[still]
         by = None if shift is None else np.round(shift, 6)
-        return _slid(self.cache, one.bodies, two.bodies, way, exact, by, self.cache)
+        return _slid(self.cache, self._bodies(moving, still), self._bodies(still, moving), way, exact, by, self.cache)
+
+    def _bodies(self, unit: str, other: str) -> Keyed[tuple[Solid, ...]]:
+        """A unit as it is while it and another one go together: what gives way then is bent."""
+        bodies, gives = self.scene.units[unit].bodies, self.scene.gives.get((unit, other))
+        if gives is None:
+            return bodies
+        key, bent = _bent.with_key(self.cache, bodies, gives)
+        return Keyed(bent, key)
 
     def blockers(
         self, moving: Ids, still: Iterable[str], way: Direction, most: int | None = None, to_piece: bool = False
@@ -147,6 +154,12 @@ class Blocking:
     def touching(self, ids: Ids, two: Ids) -> bool:
         """Whether any unit of one set touches one of the other."""
         return any(n in two for m in ids for n in self._near[m])
+
+
+@stage("bent", weigh=lambda bodies: sum(b.triangles for b in bodies))
+def _bent(bodies: Keyed[tuple[Solid, ...]], gives: Gives) -> tuple[Solid, ...]:
+    """Bodies with what gives way bent."""
+    return (*(body.minus(gives.straight) for body in bodies.value), *gives.bent)
 
 
 @stage("slide")

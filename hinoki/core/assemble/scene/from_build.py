@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from hinoki.core.assemble.scene.parts import Door, Held, Scene, Thread, Unit, UnitKind
+from hinoki.core.assemble.scene.parts import Door, Gives, Held, Scene, Thread, Unit, UnitKind
 from hinoki.core.build import Build
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
@@ -109,6 +109,7 @@ def _joint(scene: Scene, placed_joint: PlacedJoint, unit_of: dict[str, str]) -> 
             area_mm2=placed_joint.face.shape.area,
         )
     )
+    _gives(scene, placed_joint, a, b)
     loose = _loose(scene, placed_joint, a, b) if loose_name is not None else []
     if isinstance(joint, ThreadJoint):
         at = standing.frame.world(np.array([placed_joint.places[0]]))[0]
@@ -122,6 +123,18 @@ def _joint(scene: Scene, placed_joint: PlacedJoint, unit_of: dict[str, str]) -> 
         _screws(scene, placed_joint, a, b)
     if isinstance(joint, HingeJoint) and not joint.prints_together:
         _pin(scene, placed_joint, a, b)
+
+
+def _gives(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> None:
+    """What of either unit bends while the two go together; of several joints between them all of it."""
+    for unit, other, side in ((a, b, "a"), (b, a, "b")):
+        hooks = [t for t in placed_joint.tools.each if t.side == side and t.add is not None and t.bent is not None]
+        if not hooks:
+            continue
+        straight, bent = tuple(t.add for t in hooks if t.add), tuple(t.bent for t in hooks if t.bent)
+        before = scene.gives.get((unit, other), Gives((), (), ""))
+        made_by = key_of("gives", before.made_by, placed_joint.made_by)
+        scene.gives[unit, other] = Gives(before.straight + straight, before.bent + bent, made_by)
 
 
 def _loose(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> list[str]:

@@ -132,6 +132,20 @@ class Held:
     area_mm2: float = 0.0
 
 
+@dataclass(frozen=True)
+class Gives:
+    """What of a unit gives way while it goes onto another one, such as snap hooks: as it is, and bent."""
+
+    straight: tuple[Solid, ...]
+    bent: tuple[Solid, ...]
+    made_by: str
+
+    @property
+    def fingerprint(self) -> object:
+        """What made it."""
+        return self.made_by
+
+
 Bodies = dict[str, tuple[Solid, ...]]
 """bodies by unit"""
 
@@ -150,6 +164,8 @@ class Scene:
     """unit normal and offset of the planes that parted the model"""
     off: dict[str, tuple[str, Direction]] = field(default_factory=dict)
     """units that come off the others as their parting tells (a hatch, a hub): the parting, and the direction"""
+    gives: dict[tuple[str, str], Gives] = field(default_factory=dict)
+    """what of a unit gives way while it and another one go together"""
     printed: list[tuple[str, str]] = field(default_factory=list)
     """keys of pieces that came off the bed as one: the later, and the one it hangs on"""
     numbers: dict[str, int] = field(default_factory=dict)
@@ -160,7 +176,7 @@ class Scene:
     def fingerprint(self) -> object:
         """All its units and how they stand to each other."""
         together = sorted((sorted(pair), area) for pair, area in self.together.items())
-        joints = self.held, self.threads, self.doors
+        joints = self.held, self.threads, self.doors, sorted(self.gives.items(), key=lambda g: g[0])
         return list(self.units.values()), joints, together, self.planes, self.off, self.printed, self.reaches
 
     def of_piece(self, key: str) -> Unit | None:

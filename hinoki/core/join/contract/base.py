@@ -55,8 +55,6 @@ class JointBase(BaseModel, frozen=True):
     in braces, as in `hinoki.present.words.wording`"""
     pulls: ClassVar[bool] = False
     """whether what it holds it holds against pull, square to the face"""
-    opens: ClassVar[bool] = False
-    """whether it is there to be opened by hand"""
     takes_glue: ClassVar[bool] = True
     """whether its faces are glued by custom"""
 
@@ -153,6 +151,11 @@ class JointBase(BaseModel, frozen=True):
         return False
 
     @property
+    def opens(self) -> bool:
+        """Whether it is there to be opened by hand."""
+        return False
+
+    @property
     def holds_shut(self) -> bool:
         """Whether it holds a lid shut, so that its place is opposite the hinge."""
         return False
@@ -224,6 +227,10 @@ class JointBase(BaseModel, frozen=True):
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """An estimate of what it holds; None for one that says nothing about it."""
+        return None
+
+    def closing(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
+        """An estimate of the force with which it is pressed together; None for one that goes together without."""
         return None
 
     def bears(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Bears | None:

@@ -8,6 +8,7 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.polygons import rectangle_sides
+from hinoki.core.workshop.materials import Material
 
 ACROSS_LAYERS = 0.5
 """strength between layers as a share of that along them (common practice)"""
@@ -17,9 +18,15 @@ GLUE_MPA = 5.0
 
 @dataclass(frozen=True)
 class Stuff:
-    """The material of the pieces: strength in tension along the layers, N/mm²."""
+    """The material of the pieces: strength in tension along the layers, and modulus of elasticity, N/mm²."""
 
     tension_mpa: float
+    modulus_mpa: float = Material().modulus_mpa
+
+    @classmethod
+    def of(cls, material: Material) -> "Stuff":
+        """What joints are told of a material."""
+        return cls(material.tension_mpa, material.modulus_mpa)
 
     @property
     def shear_mpa(self) -> float:

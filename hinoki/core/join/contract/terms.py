@@ -149,6 +149,7 @@ class Tool:
     `add` is what the side gains: of it only counts what lies within the two pieces (`clipped`; else it is known to). `cut`
     is what it loses. `bore` is the part of the cut that must lie within the material, `around` that grown sideways by the
     least wall, and `beyond` what must be left at its end. `probe` is the part of a male body whose clearance is as asked.
+    `bent` is what `add` becomes for the moment in which the pieces go together, where it gives way.
     """
 
     side: SideName
@@ -159,6 +160,7 @@ class Tool:
     around: Solid | None = None
     beyond: Solid | None = None
     probe: Solid | None = None
+    bent: Solid | None = None
     clipped: bool = False
 
 

@@ -11,6 +11,7 @@ from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint
 from hinoki.core.join.joints.finger import FingerJoint
 from hinoki.core.join.joints.hinge import HingeJoint
+from hinoki.core.join.joints.hook import HookJoint
 from hinoki.core.join.joints.key import KeyJoint
 from hinoki.core.join.joints.lip import LipJoint
 from hinoki.core.join.joints.magnet import MagnetJoint
@@ -33,6 +34,7 @@ Joint = Annotated[
     | MagnetJoint
     | ScrewJoint
     | HingeJoint
+    | HookJoint
     | ButtJoint,
     Field(discriminator="kind"),
 ]
@@ -45,6 +47,7 @@ __all__ = [
     "FaceRef",
     "FingerJoint",
     "HingeJoint",
+    "HookJoint",
     "Joint",
     "JointBase",
     "KeyJoint",

@@ -18,6 +18,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import round_sides
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.edge import Edge, edge_at, strips
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.join.contract.terms import (
     Bought,
@@ -32,7 +33,6 @@ from hinoki.core.join.contract.terms import (
     Tools,
     direction_of,
 )
-from hinoki.core.join.joints.edge import Edge, edge_at, strips
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import Hardware
 
@@ -86,7 +86,6 @@ class HingeJoint(JointBase, frozen=True):
     )
 
     takes_glue: ClassVar[bool] = False
-    opens: ClassVar[bool] = True
 
     kind: Literal["hinge"] = "hinge"
     fit: Fit = Field("sliding", title="Fit")
@@ -129,6 +128,11 @@ class HingeJoint(JointBase, frozen=True):
     @property
     def leaves_crumbs(self) -> bool:
         """Beside the room for the other piece's knuckles."""
+        return True
+
+    @property
+    def opens(self) -> bool:
+        """Doors are."""
         return True
 
     @property

@@ -76,7 +76,6 @@ class MagnetJoint(CollarJoint, frozen=True):
     )  # fmt: skip
 
     takes_glue: ClassVar[bool] = False
-    opens: ClassVar[bool] = True
     pulls: ClassVar[bool] = True
 
     kind: Literal["magnet"] = "magnet"
@@ -125,6 +124,11 @@ class MagnetJoint(CollarJoint, frozen=True):
     def apart_mm(self) -> float:
         """Two at least do not touch."""
         return 2 * self.radius_mm
+
+    @property
+    def opens(self) -> bool:
+        """They are pulled apart by hand."""
+        return True
 
     @property
     def holds_shut(self) -> bool:

@@ -12,6 +12,7 @@ from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint
 from hinoki.core.join.joints.finger import FingerJoint
 from hinoki.core.join.joints.hinge import HingeJoint
+from hinoki.core.join.joints.hook import HookJoint
 from hinoki.core.join.joints.key import KeyJoint
 from hinoki.core.join.joints.lip import LipJoint
 from hinoki.core.join.joints.pegs import PegJoint
@@ -73,6 +74,9 @@ def test_piece(joint: JointBase, wall_mm: float) -> TestPiece | None:
         wide, deep = min(joint.width_mm, SHORT_MM), min(joint.depth_mm or FINGER_MM, SHORT_MM)
         short = joint.model_copy(update={**anew, "width_mm": wide, "depth_mm": deep, "count": 1, "on": "a"})
         return TestPiece(short, _box(wide + 2 * room, FINGER_MM), deep + room, 3.0)
+    if isinstance(joint, HookJoint):
+        short = joint.model_copy(update={**anew, "on": "a", "collar_mm": 0.0})
+        return TestPiece(short, _square(2 * (joint.radius_mm + room)), joint.high_mm + room, 3.0)
     if isinstance(joint, HingeJoint):
         knuckles, deep = 3, 2 * joint.reach_mm("b")
         length = max(3 * (2 * joint.gap_mm + 3.0), min(joint.length_mm, SHORT_MM))

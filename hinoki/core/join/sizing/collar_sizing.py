@@ -10,6 +10,7 @@ from hinoki.core.geometry.sections import least_wall, usual_wall
 from hinoki.core.join.contract.in_collar import CollarJoint
 from hinoki.core.join.joints import (
     DowelJoint,
+    HookJoint,
     Joint,
     JointBase,
     MagnetJoint,
@@ -127,6 +128,24 @@ def magnets_in_ears(  # noqa: PLR0913 - what every rule of sizing takes
             suiting = joint.model_copy(update={"count": len(places)})
             if len(places) >= 2 and good(suiting):
                 return suiting
+    return None
+
+
+def hooks_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
+    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
+) -> Joint | None:
+    """Snap hooks, long ones first, in the least collar in which two to four of them have room; None without a hollow."""
+    if not _is_shell(standing):
+        return None
+    for bare in HookJoint.sizes(joint_id, face.ref, fit, standing):
+        for more in WIDER_MM:
+            thick = collar_for(2 * bare.radius_mm, standing, more)
+            joint = bare.model_copy(update={"collar_mm": thick, "collar_runs": "ears"})
+            places = _places_in_collar(joint, face, standing, ground, cache)
+            if places is None:
+                break
+            if len(places) == joint.count and good(joint):
+                return joint
     return None
 
 

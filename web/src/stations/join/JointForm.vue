@@ -171,6 +171,11 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
       <template v-if="placed.holds_n && !placed.pull_n">
         Holds about {{ fixed(placed.holds_n, 0) }} N, an estimate: {{ placed.holds_how }}.
       </template>
+      <template v-if="placed.closes_n">
+        About {{ fixed(placed.closes_n, 0) }} N press it together<template v-if="placed.strain_percent"
+          >; it is strained by {{ fixed(placed.strain_percent, 2) }} % then</template
+        >.
+      </template>
       <template v-if="placed.pull_n"
         >They pull about {{ fixed(placed.pull_n, 1) }} N in all, an estimate.</template
       >

@@ -82,6 +82,19 @@ defineProps<{ kind: string }>()
       <path class="dim" d="M178 18V48" />
       <text x="196" y="36" class="left">depth: none, through</text>
     </template>
+    <template v-else-if="kind === 'hook'">
+      <path class="b" d="M30 6H190V46H30z" />
+      <path class="a" d="M30 62H190V86H30z" />
+      <path class="bore" d="M92 46V10H126V18L138 24V32L126 40V46z" />
+      <path class="male" d="M96 66V62L108 14H116L130 26V29L122 38V66z" />
+      <path class="dim" d="M96 74H122" />
+      <text x="86" y="78" class="right">thickness</text>
+      <path class="dim" d="M150 38V62" />
+      <text x="156" y="53" class="left">length</text>
+      <path class="dim" d="M122 22H130" />
+      <text x="198" y="26" class="left">nose</text>
+      <path class="lead" d="M196 22H134" />
+    </template>
     <template v-else-if="kind === 'splice'">
       <path class="a" d="M24 60H104V76H24z" />
       <path class="b" d="M104 60H184V76H104z" />
