@@ -87,17 +87,40 @@ def laid(  # noqa: PLR0913 - what it works on, and what it may change
 
 
 def _again(one: Laid, rebuild: Rebuild, wish: OrientWish, cache: Cache, free: set[str]) -> Laid:
-    """Build as it is laid now; what does not fit any more is laid anew."""
+    """Build as it is laid now. What does not fit any more, since pins came to it as it was turned, gives them back; else it is
+    laid anew."""
     built = rebuild(one.plan)
     plan, found = one.plan, dict(one.found)
     for _ in range(LAID_AGAIN):
         over = [p.key for p in built.pieces if not p.fits and p.key in free]
         if not over:
             break
+        kept = _given_back(plan, one.built, built, over)
+        if kept is not None:
+            plan, built = kept, rebuild(kept)
+            continue
         found |= _looked(plan, built, over, wish, cache)
         plan = with_rests(plan, {key: found[key] for key in over})
         built = rebuild(plan)
     return Laid(plan, built, cache, found)
+
+
+def _given_back(plan: Plan, before: Build, now: Build, over: Sequence[str]) -> Plan | None:
+    """The plan with male parts on the side they stood on before, where that was left to Hinoki and they came to a piece that is
+    over now; None where there are none."""
+    stood = {one.joint.id: one.joint.stands_on for one in before.placed}
+    came = {
+        one.joint.id: stood[one.joint.id]
+        for one in now.placed
+        if (side := one.joint.stands_on) is not None
+        and one.part(side).key in over
+        and stood.get(one.joint.id) not in (None, side)
+    }
+    left = {j.id for j in plan.joints if isinstance(j, SidedJoint) and j.on == "auto"} & set(came)
+    if not left:
+        return None
+    joints = tuple(j.model_copy(update={"on": came[j.id]}) if j.id in left else j for j in plan.joints)
+    return plan.model_copy(update={"joints": joints})
 
 
 def _on_the_other(joints: Sequence[PlacedJoint], key: str) -> dict[str, Joint]:

@@ -9,8 +9,9 @@ from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.lay_pieces import Laid, laid
+from hinoki.core.propose.recommend_joints import SuitWish, joined
 from tests.checked import findings_of
-from tests.shapes import across, ellipsoid, plan_for, stl_of
+from tests.shapes import across, ellipsoid, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 EGG = ellipsoid(40, 40, 40)
@@ -76,3 +77,17 @@ class Sides(unittest.TestCase):
         plan, _, found = self.lay(snout(), "a", pieces=lies)
         self.assertEqual(found.sides(plan), {})
         self.assertEqual({k: n.down for k, n in found.plan.pieces.items()}, {k: v["down"] for k, v in lies.items()})
+
+    def test_pins_that_came_to_a_piece_as_it_was_turned_go_back_where_they_make_it_too_high(self) -> None:
+        """A section of 175 mm on a bed of 180 stands upside down; pins on its other face would point up then, and make it 181."""
+        staff = Solid.united([Solid.cylinder(14, 0, 400), Solid.cylinder(20, 340, 525), Solid.cylinder(45, 480, 525)])
+        data, cache = stl_of(staff), Cache()
+
+        def rebuild(plan: Plan, _: object = None) -> Build:
+            return build(plan, lambda _: data, cache)
+
+        bare = plan_for(data, level(1, 175), level(2, 350), bed=(180.0, 180.0, 180.0))
+        plan, built = joined(rebuild(bare), bare, SuitWish(kind="auto"), rebuild)
+        found = laid(plan, built, rebuild, OrientWish(), cache, dowels=True)
+        self.assertEqual(found.against, (0, 0))
+        self.assertTrue(all(p.fits and p.rest.stands for p in found.built.pieces))
