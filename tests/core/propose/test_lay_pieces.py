@@ -79,7 +79,7 @@ class Sides(unittest.TestCase):
         self.assertEqual({k: n.down for k, n in found.plan.pieces.items()}, {k: v["down"] for k, v in lies.items()})
 
     def test_pins_that_came_to_a_piece_as_it_was_turned_go_back_where_they_make_it_too_high(self) -> None:
-        """A section of 175 mm on a bed of 180 stands upside down; pins on its other face would point up then, and make it 181."""
+        """A section of 175 mm on a bed of 180 stands upside down; pins on its other face would point up, and make it 181."""
         staff = Solid.united([Solid.cylinder(14, 0, 400), Solid.cylinder(20, 340, 525), Solid.cylinder(45, 480, 525)])
         data, cache = stl_of(staff), Cache()
 
