@@ -67,6 +67,20 @@ class Lies(unittest.TestCase):
             if not studs:
                 self.assertLess(part.minus([bare[key]]).volume_mm3, 1e-6)
 
+    def test_a_wall_that_leans_by_more_than_half_a_right_angle_has_one_square_to_itself(self) -> None:
+        """The seam across a flat cone, as across the cap of an egg: 53° to the normal of the face."""
+        steep = leaning_tube((100, 93), (20, 13), 60)
+        data = stl_of(steep)
+        plan = plan_for(data, level(1, 30))
+        (joint,) = suited(built(data, plan), plan, SuitWish(kind="splice")).joints
+        result = built(data, plan.model_copy(update={"joints": (joint,)}))
+        self.assertEqual([f.code for f in findings_of(result) if f.severity == "must-fix"], [])
+        self.assertEqual(set(proofs(assembly(result))), {"proved"})
+        (placed,) = result.placed
+        self.assertGreaterEqual(len(placed.places), 2)
+        for to_a, to_b in gaps(result):
+            self.assertAlmostEqual(min(to_a, to_b), placed.clearance_mm, delta=0.01)
+
     def test_on_a_flat_wall_it_is_a_box_that_prints_lying(self) -> None:
         placed = joined(WALLS, splice(length_mm=20, width_mm=14, thickness_mm=2)).placed[0]
         for loose in placed.tools.loose:

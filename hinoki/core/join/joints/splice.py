@@ -18,7 +18,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import usual_wall
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase, Spares, scaled
-from hinoki.core.join.contract.inner_plate import BEYOND_MM, LEAN, LEANS_DEG, InnerPlate, inner_plate
+from hinoki.core.join.contract.inner_plate import BEYOND_MM, LEANS_DEG, InnerPlate, inner_plate
 from hinoki.core.join.contract.outline import Spots, rings_of, spot_at, spots_on
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import GLUE_MPA, Strength, Stuff
@@ -54,6 +54,8 @@ FLAT_MM = 0.3
 """a plate bent by less lies flat on the bed"""
 WHOLE = 0.75
 """share of its volume that a plate has at least where it follows the wall all over"""
+STEEP = math.tan(math.radians(60.0))
+"""how much a wall may lean to the normal of its face: a plate lies square to the wall, whichever way that leans"""
 STEP_MM = 2.0
 BAND_STEPS = 15
 LEAST_STEPS = 24
@@ -214,8 +216,8 @@ class SpliceJoint(JointBase, frozen=True):
             there = self._free(spots, standing) & self._followed(ring, where)
             there &= np.asarray(shapely.dwithin(inner, shapely.points(spots.at), 0.02))
             for section, deep in behind:
-                there &= np.asarray(shapely.distance(section, shapely.points(spots.at)) <= LEAN * deep)
-                over = spots.at - (LEAN * deep + gap + self.thickness_mm) * spots.inward
+                there &= np.asarray(shapely.distance(section, shapely.points(spots.at)) <= STEEP * deep)
+                over = spots.at - (STEEP * deep + gap + self.thickness_mm) * spots.inward
                 there &= ~np.asarray(shapely.intersects_xy(section, over))
             there &= self._off_others(spots, standing)
             for k in np.flatnonzero(there):
