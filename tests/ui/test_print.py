@@ -46,7 +46,7 @@ class Printing(JoinCase):
         was = self.revision()
         self.at("orient-all").click()
         self.after_edit(was)
-        expect(self.page.locator(".v-snackbar__content").last).to_contain_text("Pins were put on the other piece")
+        expect(self.page.locator(".v-snackbar__content").last).to_contain_text("Pins or rims were put on the other piece")
         (joint,) = self.http.get(f"/api/projects/{project}").json()["plan"]["joints"]
         self.assertEqual(joint["on"], "b")
 

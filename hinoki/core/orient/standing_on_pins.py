@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from hinoki.core.join.contract.male_side import SidedJoint
+from hinoki.core.join.joints import LipJoint
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.orient.resting.piece import Piece
 
@@ -19,12 +20,15 @@ SHARE = 0.25
 SAME_WAY = 0.9999
 
 
-def standing_out(placed: Sequence[PlacedJoint], key: str) -> list[list[PlacedJoint]]:
-    """The joints with male parts on a piece, those whose faces lie in one plane together, the largest plane first."""
+def standing_out(placed: Sequence[PlacedJoint], key: str, rims: bool = False) -> list[list[PlacedJoint]]:
+    """The joints with male parts on a piece, with `rims` lips among them, those whose faces lie in one plane together, the
+    largest plane first."""
+    kinds = (SidedJoint, LipJoint) if rims else SidedJoint
     groups: list[list[PlacedJoint]] = []
     for one in placed:
         side = one.joint.stands_on
-        if not isinstance(one.joint, SidedJoint) or not one.places or side is None or one.part(side).key != key:
+        there = isinstance(one.joint, kinds) and (one.places or one.joint.wanted == 0)
+        if not there or side is None or one.part(side).key != key:
             continue
         group = next((g for g in groups if g[0].face.frame.same_plane(one.face.frame)), None)
         if group is None:

@@ -9,7 +9,7 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Finding
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
-from hinoki.core.propose.feasibility import carry
+from hinoki.core.propose.feasibility import MENDED_BY_LAYING, carry
 from hinoki.core.propose.proposals import Proposals, Wishes, propose
 from hinoki.core.propose.recommend_joints import SuitWish
 
@@ -53,7 +53,7 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
     whole = build(plan, source_of, cache, seconds=seconds)
     if whole.prepared is None or whole.prepared.solid is None:
         return Divided(plan, whole)
-    best: tuple[tuple[int, int, int, int], Divided] | None = None
+    best: tuple[tuple[int, int, int, int], Divided, tuple[Finding, ...]] | None = None
     for turn, more in enumerate(KEPT_FOR_PINS_MM):
         kept = wishes.kept_mm + more
         wish = wishes.model_copy(update={"kept_mm": kept})
@@ -69,10 +69,10 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
             at_once = len(check(tried.built, cache).must_fix)  # before any piece is laid otherwise
             bad = tried.over, sum(f.severity == "must-fix" for f in tried.against), at_once, len(tried.against)
             if best is None or bad < best[0]:
-                best = bad, one
+                best = bad, one, tried.against
             passed.append(PassedOver(number, proposal.title, tried.why_not))
-        if best is not None and not best[0][0]:
-            break  # all fits: more room would not help
+        if best is not None and not (best[0][0] or any(f.code in MENDED_BY_LAYING for f in best[2])):
+            break  # all fits and stands: more room would not help
     if best is None:
         raise BadPlan("No division was proposed.", "proposal")
     return best[1]

@@ -42,9 +42,9 @@ class Laid:
         """The joints whose male parts stand on another side than before, by name, and on which."""
         were = {j.id: j for j in before.joints}
         return {
-            j.id: j.male
+            j.id: side
             for j in self.plan.joints
-            if isinstance(j, SidedJoint) and j.on != "auto" and (was := were.get(j.id)) is not None and was != j
+            if (side := j.stands_on) is not None and (was := were.get(j.id)) is not None and was != j and was.kind == j.kind
         }
 
 
@@ -72,7 +72,7 @@ def laid(  # noqa: PLR0913 - what it works on, and what it may change
     here = _again(Laid(with_rests(plan, found), built, cache, found), rebuild, wish, cache, free)
     tried = 0
     for key in [p.key for p in here.built.pieces if p.key in free]:
-        for joints in standing_out(here.built.placed, key):
+        for joints in standing_out(here.built.placed, key, rims=True):
             piece = next(p for p in here.built.pieces if p.key == key)
             if tried >= most_moved or (piece.fits and not _poor(piece, here)):
                 break

@@ -5,7 +5,7 @@ import unittest
 from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
+from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, LipJoint, PinJoint
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.lay_pieces import Laid, laid
@@ -91,3 +91,24 @@ class Sides(unittest.TestCase):
         found = laid(plan, built, rebuild, OrientWish(), cache, dowels=True)
         self.assertEqual(found.against, (0, 0))
         self.assertTrue(all(p.fits and p.rest.stands for p in found.built.pieces))
+
+    def test_a_rim_under_half_of_a_cap_goes_to_the_piece_below(self) -> None:
+        """A cap on two parts of a tube: with the rim of one seam on it and that of the other below, it would lie on an arc."""
+        hat = Solid.united([ellipsoid(60, 60, 60).moved(0, 0, 60), Solid.cylinder(60, 0, 60)])
+        data, cache = stl_of(hat.minus([Solid.cylinder(52, -1, 80)])), Cache()
+
+        def rebuild(plan: Plan, _: object = None) -> Build:
+            return build(plan, lambda _: data, cache)
+
+        bare = plan_for(data, level(1, 40), across(2, "x", 20.0, only=("p1-",)))
+        two, one = (f.ref for f in rebuild(bare).faces if f.ref.parting == "p1")
+        lip = LipJoint(id="j1", face=one, on="b", height_mm=6, stop_mm=8)
+        lips = (lip, lip.model_copy(update={"id": "j2", "face": two, "on": "a"}))
+        plan = bare.model_copy(update={"joints": lips})
+        built = rebuild(plan)
+        cap = next(p for p in built.pieces if p.key == "p1+")
+        found = laid(plan, built, rebuild, OrientWish(), cache, only=("p1+",))
+        self.assertEqual((found.sides(plan), found.against[1]), ({"j1": "a"}, 0))
+        after = next(p for p in found.built.pieces if p.key == "p1+")
+        self.assertGreater(after.rest.contact_mm2, 2 * cap.rest.contact_mm2)
+        self.assertTrue(after.rest.stands)

@@ -61,7 +61,7 @@ async function orientAll(): Promise<void> {
     plan.joints = plan.joints?.map((j) => (sides[j.id] ? ({ ...j, on: sides[j.id] } as Joint) : j))
   })
   if (Object.keys(sides).length)
-    project.say('Pins were put on the other piece where one would have fallen over.')
+    project.say('Pins or rims were put on the other piece where one would have fallen over.')
 }
 /** A face of the piece on the bed that is pointed at looks down next. */
 async function pick(): Promise<void> {
