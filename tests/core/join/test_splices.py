@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import standing_on
+from hinoki.core.join.contract.hidden_side import hidden_lines
 from hinoki.core.join.contract.strength import GLUE_MPA, Stuff
 from hinoki.core.join.joints import SpliceJoint
 from hinoki.core.join.placing import Depths
@@ -80,6 +81,25 @@ class Lies(unittest.TestCase):
         self.assertGreaterEqual(len(placed.places), 2)
         for to_a, to_b in gaps(result):
             self.assertAlmostEqual(min(to_a, to_b), placed.clearance_mm, delta=0.01)
+
+    def test_where_a_shell_is_cut_along_they_lie_on_its_hollow_side(self) -> None:
+        """The face of such a seam is a straight strip that goes round nothing; a flat sheet hides neither of its sides."""
+        cone = leaning_tube((90, 87.6), (60, 57.6), 130)
+        quarter = cone.common(Solid.box([0, -100, 0], [100, 100, 130]))
+        sheet = box(200, 2.4, 130)
+        for solid, parting, many in ((quarter, across(1, "y", 0.0), True), (sheet, across(1, "x", 0.0), False)):
+            data = stl_of(solid)
+            plan = plan_for(data, parting)
+            bare = built(data, plan)
+            (face,) = bare.faces
+            self.assertEqual(bool(hidden_lines(standing_on(face, plan, "snug"))), many)
+            joints = suited(bare, plan, SuitWish(kind="splice")).joints
+            self.assertEqual(len(joints), int(many))
+            result = built(data, plan.model_copy(update={"joints": tuple(joints)}))
+            self.assertEqual([f.code for f in findings_of(result) if f.severity == "must-fix"], [])
+            for loose in (one for placed in result.placed for one in placed.tools.loose):
+                x, y, z = loose.solid.centre_of_mass
+                self.assertLess(math.hypot(x, y), 87.6 - 30 * z / 130)
 
     def test_on_a_flat_wall_it_is_a_box_that_prints_lying(self) -> None:
         placed = joined(WALLS, splice(length_mm=20, width_mm=14, thickness_mm=2)).placed[0]

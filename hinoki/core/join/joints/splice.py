@@ -18,6 +18,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import usual_wall
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase, Spares, scaled
+from hinoki.core.join.contract.hidden_side import hidden_lines
 from hinoki.core.join.contract.inner_plate import BEYOND_MM, LEANS_DEG, InnerPlate, inner_plate
 from hinoki.core.join.contract.outline import Spots, rings_of, spot_at, spots_on
 from hinoki.core.join.contract.point_spacing import spread
@@ -99,7 +100,7 @@ class SpliceJoint(JointBase, frozen=True):
     def sizes(cls, joint_id: str, face: FaceRef, fit: Fit, standing: Standing) -> Iterator[Self]:
         """As thick as the wall, one for every 80 mm of it, large ones first."""
         wall = usual_wall(standing.shape) or THICKEST_MM
-        inner = _inner(standing.shape)
+        inner = _inner(standing)
         count = int(np.clip(np.ceil(sum(part.length for part in inner) / REACH_MM), 2, MOST_PLATES))
         for long, wide in SIZES_MM if inner else ():
             thick = max(THINNEST_MM, round(2 * min(THICKEST_MM, wall)) / 2)
@@ -202,7 +203,7 @@ class SpliceJoint(JointBase, frozen=True):
     def room(self, standing: Standing, sections: Sections, taken: Taken) -> shapely.Geometry:
         """The stretches of the outline that look into a hollow, hair wide, where a plate has a wall to lie on."""
         gap, half = standing.clearance_mm, self.length_mm / 2
-        inner = shapely.union_all(_inner(standing.shape))
+        inner = shapely.union_all(_inner(standing))
         if inner.is_empty:
             return MultiPolygon()
         shapely.prepare(inner)
@@ -304,10 +305,10 @@ class SpliceJoint(JointBase, frozen=True):
         return f"{self.length_mm:g} × {self.width_mm:g} × {self.thickness_mm:g}"
 
 
-def _inner(shape: MultiPolygon) -> list[shapely.Geometry]:
-    """The lines at which walls look into what they enclose; nothing where that is nothing."""
-    room, mouths = enclosed(shape, WALLED, several=True)
+def _inner(standing: Standing) -> list[shapely.Geometry]:
+    """The lines at which walls look into what they enclose; where their face goes round nothing, at which they are hidden."""
+    room, mouths = enclosed(standing.shape, WALLED, several=True)
     if room.is_empty:
-        return []
+        return [*hidden_lines(standing)]
     lines = shapely.difference(room.boundary, mouths.buffer(0.01)) if not mouths.is_empty else room.boundary
     return [line for line in getattr(lines, "geoms", [lines]) if line.length > 0]
