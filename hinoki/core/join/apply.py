@@ -245,7 +245,8 @@ def _beside(joint: Joint, standing: Standing, places: Sequence[Place]) -> list[i
 
 
 def _find_clashes(placed: Sequence[PlacedJoint]) -> None:
-    """Note every pair of cuts that meet inside one piece."""
+    """Note every pair of cuts that meet inside one piece, and of loose parts beside the walls with what others put there."""
+    _find_loose_clashes(placed)
     in_piece: dict[str, list[tuple[PlacedJoint, int, Solid]]] = defaultdict(list)
     for one in placed:
         for side in SIDES:
@@ -259,3 +260,32 @@ def _find_clashes(placed: Sequence[PlacedJoint]) -> None:
                     continue
                 if bore.box_meets(other_bore) and bore.common(other_bore).volume_mm3 > NOTHING_MM3:
                     one.clashes.append((index, other.joint.id, other_index))
+
+
+def _find_loose_clashes(placed: Sequence[PlacedJoint]) -> None:
+    """Note every loose part that lies beside its pieces where a collar or an ear of another joint is, or another loose part."""
+    for i, one in enumerate(placed):
+        for k, other in enumerate(placed):
+            if i == k or not _beside_pieces(one):
+                continue
+            keys = {one.face.a.key, one.face.b.key}
+            bodies = [body for side, body in other.gains.items() if other.part(side).key in keys]
+            bodies += _beside_pieces(other) if i < k else []
+            for solid in _beside_pieces(one):
+                meets = [m for b in bodies if solid.box_meets(b) and (m := solid.common(b)).volume_mm3 > NOTHING_MM3]
+                if meets:
+                    first, second = (one, other) if i < k else (other, one)
+                    at = meets[0].centre_of_mass
+                    first.clashes.append((_nearest(first, at), second.joint.id, _nearest(second, at)))
+
+
+def _beside_pieces(one: PlacedJoint) -> list[Solid]:
+    """The loose parts of a joint that lies in no cut of its own."""
+    return [] if any(tool.cut is not None for tool in one.tools.each) else [loose.solid for loose in one.tools.loose]
+
+
+def _nearest(one: PlacedJoint, at: np.ndarray) -> int:
+    """The element of a joint that is nearest to a point (3,)."""
+    if not one.places:
+        return 0
+    return int(np.argmin(np.linalg.norm(one.standing.frame.world(np.array(one.places)) - at, axis=1)))

@@ -12,7 +12,7 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import standing_on
 from hinoki.core.join.contract.hidden_side import hidden_lines
 from hinoki.core.join.contract.strength import GLUE_MPA, Stuff
-from hinoki.core.join.joints import SpliceJoint
+from hinoki.core.join.joints import PinJoint, SpliceJoint
 from hinoki.core.join.placing import Depths
 from hinoki.core.join.sizing.recommended_sizes import suggest
 from hinoki.core.propose.recommend_joints import SuitWish, suited
@@ -121,6 +121,34 @@ class Lies(unittest.TestCase):
             holes = 2 * math.pi * (joint.stud_mm / 2 + 0.2) ** 2 * 2
             self.assertAlmostEqual(14 * 20 * 2 - loose.solid.volume_mm3, holes, delta=0.02 * holes)
         self.assertEqual(len(placed.tools.each), 2 * len(placed.places))
+
+
+class BesideOthers(unittest.TestCase):
+    """A tube cut level, its lower half once more along: pins of the level seam stand in ears inside."""
+
+    def test_a_plate_where_an_ear_is_is_told_and_what_suits_keeps_off(self) -> None:
+        data = stl_of(tube(60, 57.6, 130))
+        bare = plan_for(data, level(1, 65), across(2, "x", 0.0, only=("p1-",)))
+        faces = [f.ref for f in built(data, bare).faces]
+        along = next(ref for ref in faces if ref.parting == "p2")
+        ears = tuple(
+            PinJoint(
+                id=f"j{k}", face=ref, count=6, diameter_mm=3, length_mm=3, collar_mm=8, collar_runs="ears", stand="outwards"
+            )
+            for k, ref in enumerate((ref for ref in faces if ref.parting == "p1"), 1)
+        )
+        plan = bare.model_copy(update={"joints": ears})
+        near = SpliceJoint(id="j3", face=along, count=4, length_mm=30, width_mm=20)
+        met = built(data, plan.model_copy(update={"joints": (*ears, near)}))
+        told = [f for f in findings_of(met) if f.code == "joints-meet"]
+        self.assertTrue(told)
+        self.assertTrue(all(f.joint in ("j1", "j2") for f in told))
+        (joint,) = suited(built(data, plan), plan, SuitWish(kind="splice")).joints
+        result = built(data, plan.model_copy(update={"joints": (*ears, joint)}))
+        self.assertEqual([f.code for f in findings_of(result) if f.severity == "must-fix"], [])
+        for loose in (one for placed in result.placed for one in placed.tools.loose):
+            for part in result.parts:
+                self.assertLess(loose.solid.common(part.solid).volume_mm3, 1e-6)
 
 
 class Held(unittest.TestCase):

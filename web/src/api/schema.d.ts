@@ -10002,6 +10002,12 @@ export interface components {
              */
             spares?: number | null;
             /**
+             * Off other seams
+             * @description where collars or ears of theirs stand inside, mm
+             * @default 0
+             */
+            stop_mm: number;
+            /**
              * Studs
              * @description on both pieces, that place it: for plates that are hard to hold
              * @default false

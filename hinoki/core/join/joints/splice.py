@@ -1,8 +1,9 @@
 """Splice plates: loose plates that follow the inner side of a shell and bridge the seam, glued to both pieces."""
 
+import itertools
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from typing import ClassVar, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 import shapely
@@ -48,6 +49,8 @@ THINNEST_MM, THICKEST_MM = 1.6, 3.0
 REACH_MM = 80.0
 """a seam is held by a plate this far along it (common practice, as for other elements)"""
 MOST_PLATES = 12
+PAST_EARS_MM = 16.0
+"""an ear or a collar at a seam that crosses reaches no farther, as a rule, the 45° at its end included"""
 STUD_WALLS, LEAST_STUD_MM = 1.5, 3.0
 """diameter of a stud in times the plate's thickness"""
 STUD_ROOT_MM = 0.3
@@ -81,7 +84,7 @@ class SpliceJoint(JointBase, frozen=True):
     form: ClassVar[Form] = Form(
         "Splice plates",
         "Splice plates, loose, inside",
-        ("count", "length_mm", "width_mm", "thickness_mm", "studs", "spares"),
+        ("count", "length_mm", "width_mm", "thickness_mm", "stop_mm", "studs", "spares"),
         when="Thin shells that can be reached from inside; nothing is cut, nothing shows.",
         beside_fit=("count", "spares"),
     )
@@ -93,18 +96,22 @@ class SpliceJoint(JointBase, frozen=True):
     length_mm: Measure = Field(20.0, title="Length", description="across the seam, mm")
     width_mm: Measure = Field(14.0, title="Width", description="along the seam, mm")
     thickness_mm: Measure = Field(2.0, title="Thickness", description="mm")
+    stop_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(
+        0.0, title="Off other seams", description="where collars or ears of theirs stand inside, mm"
+    )
     studs: bool = Field(False, title="Studs", description="on both pieces, that place it: for plates that are hard to hold")
     spares: Spares | None = Field(None, title="Spares", description="printed beyond those needed; none: by their size")
 
     @classmethod
     def sizes(cls, joint_id: str, face: FaceRef, fit: Fit, standing: Standing) -> Iterator[Self]:
-        """As thick as the wall, one for every 80 mm of it, large ones first."""
+        """As thick as the wall, one for every 80 mm of it, large ones first; then farther off seams that cross."""
         wall = usual_wall(standing.shape) or THICKEST_MM
         inner = _inner(standing)
         count = int(np.clip(np.ceil(sum(part.length for part in inner) / REACH_MM), 2, MOST_PLATES))
-        for long, wide in SIZES_MM if inner else ():
-            thick = max(THINNEST_MM, round(2 * min(THICKEST_MM, wall)) / 2)
-            yield cls(id=joint_id, face=face, fit=fit, count=count, length_mm=long, width_mm=wide, thickness_mm=thick)
+        thick = max(THINNEST_MM, round(2 * min(THICKEST_MM, wall)) / 2)
+        for off, (long, wide) in itertools.product((0.0, PAST_EARS_MM), SIZES_MM if inner else ()):
+            sizes = {"length_mm": long, "width_mm": wide, "thickness_mm": thick, "stop_mm": off}
+            yield cls.model_validate({"id": joint_id, "face": face, "fit": fit, "count": count, **sizes})
 
     @property
     def wanted(self) -> int:
@@ -243,7 +250,7 @@ class SpliceJoint(JointBase, frozen=True):
 
     def _off_others(self, spots: Spots, standing: Standing) -> "np.ndarray":
         """Which of some spots are far enough from hinges and from seams that cross, (n,)."""
-        beside = self.width_mm / 2 + standing.least_wall_mm
+        beside = self.width_mm / 2 + max(standing.least_wall_mm, self.stop_mm)
         others = shapely.union_all([standing.kept, standing.crossed])
         if others.is_empty:
             return np.ones(len(spots.at), dtype=bool)
