@@ -71,8 +71,9 @@ def divided(  # noqa: PLR0913 - what it works on, and whom it tells
             if best is None or bad < best[0]:
                 best = bad, one, tried.against
             passed.append(PassedOver(number, proposal.title, tried.why_not))
-        if best is not None and not (best[0][0] or any(f.code in MENDED_BY_LAYING for f in best[2])):
-            break  # all fits and stands: more room would not help
+        helps = best is not None and any(f.severity == "must-fix" and f.code in MENDED_BY_LAYING for f in best[2])
+        if best is not None and not (best[0][0] or helps):
+            break  # all fits, and none ends on a point: more room would not help
     if best is None:
         raise BadPlan("No division was proposed.", "proposal")
     return best[1]
