@@ -20,7 +20,7 @@ from hinoki.core.geometry.sections import FramedSolid, largest_circle, least_wal
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.hinge_sweep import axis_of
-from hinoki.core.join.joints import SIDES, HingeJoint, HookJoint, MagnetJoint, SideName
+from hinoki.core.join.joints import SIDES, HingeJoint, MagnetJoint, SideName
 from hinoki.core.join.labels import FaceMark
 from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.progress import Tell, along, quiet
@@ -103,6 +103,7 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
     flat = np.array(placed.places).reshape(-1, 2)
     motions = joint.motions(standing)
     holds = strength_of(placed, build.plan)
+    flex = joint.flexes(standing)
     closes = joint.closing(standing, placed.places, Stuff.of(build.plan.material))
     return JointView(
         id=joint.id,
@@ -123,7 +124,7 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
         holds_n=round(holds.newtons, 1) if holds else None,
         holds_how=holds.how if holds else "",
         closes_n=round(closes.newtons, 1) if closes and math.isfinite(closes.newtons) else None,
-        strain_percent=round(100 * joint.strain(placed.clearance_mm), 2) if isinstance(joint, HookJoint) else None,
+        strain_percent=round(100 * flex.strain, 2) if flex else None,
         swing=swing_view(placed),
         screws=joint.screws,
         motions=list(motions) if motions is not None else None,

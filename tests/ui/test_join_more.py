@@ -65,7 +65,7 @@ class JoiningMore(JoinCase):
         before = self.at("spot").first.get_attribute("aria-label")
         self.edited(lambda: self.drag(20, -20))
         self.assertNotEqual(self.at("spot").first.get_attribute("aria-label"), before)
-        for length, said in (("14", "its layers run across them"), ("10", "would break as they go in")):
+        for length, said in (("14", "layers run across that"), ("10", "would break going in")):
             self.edited(lambda length=length: self.type_in("length_mm", length))
             self.at("finding").filter(has_text=said).first.wait_for()
         self.edited(lambda: self.type_in("length_mm", "20"))
@@ -74,6 +74,20 @@ class JoiningMore(JoinCase):
         (joint,) = report["joints"]
         self.assertEqual((joint["kind"], joint["count"]), ("hook", 4))
         self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.01)
+
+    def test_a_lip_gets_a_bead_that_snaps_and_tells_its_strain(self) -> None:
+        self.block(tube(40, 35, 60))
+        self.edited(self.at("add-lip").click)
+        self.edited(lambda: self.type_in("snap_mm", "0.4"))
+        expect(self.at("face").first).to_contain_text("with ring snap 0.4")
+        expect(self.page.get_by_text("press it together")).to_contain_text("it is strained by")
+        self.edited(lambda: self.type_in("snap_mm", "0.8"))
+        self.at("finding").filter(has_text="would break going in").first.wait_for()
+        self.edited(self.at("fix").filter(has_text="Make it").first.click)
+        expect(self.at("finding").filter(has_text="would break going in")).to_have_count(0)
+        report = self.exported()
+        (joint,) = report["joints"]
+        self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.02)
 
     def test_splice_plates_lie_inside_a_thin_ring_are_dragged_and_printed(self) -> None:
         self.block(tube(40, 38.4, 60))

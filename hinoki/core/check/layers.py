@@ -1,4 +1,4 @@
-"""What the layers a piece is printed in do to its joints: threads that lean, snap hooks that are strained too far."""
+"""What the layers a piece is printed in do to its joints: threads that lean, snap fits that are strained too far."""
 
 import math
 from collections.abc import Iterator
@@ -8,16 +8,16 @@ import numpy as np
 from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
+from hinoki.core.join.contract.snap_fits import Flex
 from hinoki.core.join.contract.strength import ACROSS_LAYERS
 from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.joints import SIDES, HookJoint
-from hinoki.core.join.joints.hook import LEAST_CATCH_MM
 from hinoki.core.join.placed_joint import PlacedJoint
 
 UPRIGHT_DEG = 5.0
 """a thread that leans more than this prints with support in its ridges (common practice: threads are printed upright)"""
-LYING = 0.5
-"""a hook that is no steeper than 30° bends along its layers"""
+LYING, STANDING = 0.5, math.cos(math.radians(30))
+"""a hook that is no steeper than 30° bends along its layers, and so does a rim that leans by no more"""
 
 
 def layer_findings(build: Build) -> list[Finding]:
@@ -26,8 +26,9 @@ def layer_findings(build: Build) -> list[Finding]:
     for placed in build.placed:
         if placed.joint.screws and placed.places:
             found += _leaning(placed, build)
-        if isinstance(placed.joint, HookJoint) and placed.places:
-            found += _strained(placed, placed.joint, build)
+        flex = placed.joint.flexes(placed.standing)
+        if flex is not None and (placed.places or placed.joint.wanted == 0):
+            found += _strained(placed, flex, build)
     return found
 
 
@@ -54,35 +55,33 @@ def _leaning(placed: PlacedJoint, build: Build) -> Iterator[Finding]:
         )
 
 
-def _strained(placed: PlacedJoint, joint: HookJoint, build: Build) -> Iterator[Finding]:
-    """Hooks that are strained further than their material may be, along their layers or, as their piece lies, across them."""
-    piece = next(p for p in build.pieces if p.key == placed.part(joint.male).key)
-    once = joint.permissible(build.plan.material_of(piece.key).strain_percent / 100)
-    strain = joint.strain(placed.clearance_mm)
-    stands = abs(float(placed.face.frame.n @ piece.rest.down)) > LYING
-    bears = once * (ACROSS_LAYERS if stands else 1.0)
-    if strain <= bears:
+def _strained(placed: PlacedJoint, flex: Flex, build: Build) -> Iterator[Finding]:
+    """What is strained further than its material may be, along its layers or, as its piece lies, across them."""
+    joint = placed.joint
+    piece = next(p for p in build.pieces if p.key == placed.part(joint.stands_on or "a").key)
+    once = flex.share * build.plan.material_of(piece.key).strain_percent / 100
+    upright = abs(float(placed.face.frame.n @ piece.rest.down))
+    across = upright > LYING if flex.fibres == "along the normal" else upright < STANDING
+    bears = once * (ACROSS_LAYERS if across else 1.0)
+    if flex.strain <= bears:
         return
-    bent = joint.bent_mm(placed.clearance_mm)
-    nose = math.floor(10 * (bent * bears / strain + placed.clearance_mm) + 1e-6) / 10
-    fixes: tuple[Fix, ...] = ()
-    if nose - placed.clearance_mm >= LEAST_CATCH_MM:
-        less = joint.model_copy(update={"nose_mm": nose}).model_dump(mode="json")
-        fixes = (Fix(kind="joint", code="nose", params={"nose_mm": nose}, joint=less),)
+    less = joint.eased(placed.standing, bears / flex.strain)
+    fix = less and Fix(kind="joint", code="eased", params={"joint": less.label()}, joint=less.model_dump(mode="json"))
+    longer = joint.length_mm * math.sqrt(flex.strain / bears) if isinstance(joint, HookJoint) else None
     yield Finding(
-        severity="must-fix" if strain > once else "look-at",
-        code="hook-strain",
+        severity="must-fix" if flex.strain > once else "look-at",
+        code="joint-strain",
         station="join",
         face=face_label(placed.face, build.numbers),
         joint=joint.id,
         piece=piece.number,
         params={
-            "case": "layers" if strain <= once else "any way",
+            "case": "layers" if flex.strain <= once else "any way",
             "joint": joint.label(),
-            "strain_percent": 100 * strain,
+            "elements": joint.wanted or 1,
+            "strain_percent": 100 * flex.strain,
             "bears_percent": 100 * bears,
-            "often": joint.used == "often",
-            "long_mm": math.ceil(2 * joint.length_mm * math.sqrt(strain / bears)) / 2,
+            "long_mm": None if longer is None else math.ceil(2 * longer) / 2,
         },
-        fixes=fixes,
+        fixes=(fix,) if fix else (),
     )

@@ -19,6 +19,6 @@ FIXES: dict[str, Words] = {
     "other-piece": "Put them on piece {piece}",
     "dowels": "Make them dowels",
     "one-way": "Only one way",
-    "nose": "Make the noses {nose_mm:g} mm",
+    "eased": "Make it {joint}",
     "rod": "Look for a rod",
 }

@@ -71,6 +71,18 @@ def _bends(f: Figures) -> str:
     )
 
 
+def _strained(f: Figures) -> str:
+    begins = (
+        "The {joint} on {face} {elements:?is|are} strained by {strain_percent:.1f} % going in; as piece {piece} lies, layers "
+        "run across that and bear {bears_percent:.1f} %. Lay it otherwise, or "
+        if f["case"] == "layers"
+        else "The {joint} on {face} would break going in: {elements:?it is|they are} strained by {strain_percent:.1f} %, and "
+        "{bears_percent:.1f} % are permissible as piece {piece} lies. "
+    )
+    helps = "make {elements:?it|them} {long_mm:g} mm long." if f["long_mm"] else "make the bead lower, or the clearance wider."
+    return say(begins + (helps if f["case"] == "layers" else helps[:1].upper() + helps[1:]), f)
+
+
 JOIN: dict[str, Words] = {
     "face-bare": "{face} has no joint yet: the pieces would only be glued face to face.",
     "joint-breaks-through": (
@@ -106,15 +118,7 @@ JOIN: dict[str, Words] = {
         "The thread on {face} leans by {lean_deg:.0f}° in piece {piece} as it lies on the bed: its ridges would need support, "
         "which ruins them. Lay the piece so that it stands."
     ),
-    "hook-strain/layers": (
-        "The {joint} on {face} are strained by {strain_percent:.1f} % as they go in; as piece {piece} lies, its layers run "
-        "across them and bear {bears_percent:.1f} %. Lay it so that they lie, or make them {long_mm:g} mm long."
-    ),
-    "hook-strain/any way": (
-        "The {joint} on {face} would break as they go in: they are strained by {strain_percent:.1f} %, and "
-        "{bears_percent:.1f} % are permissible as piece {piece} lies. Make them {long_mm:g} mm long, thinner, or the noses "
-        "smaller."
-    ),
+    "joint-strain": _strained,
     "magnet-weak": (
         "The {joint} on {face} {elements:?pulls|pull} about {pull_n:.1f} N in all; piece {lighter} weighs {weight_n:.1f} N "
         "printed full. Use more or larger ones, or a thinner skin."

@@ -16,7 +16,7 @@ from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.cantilever import OFTEN, STRAIGHT, TAPERED, Cantilever, along_n, bent_at
+from hinoki.core.join.contract.snap_fits import STRAIGHT, TAPERED, Cantilever, along_n, bent_at
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Stuff
 from hinoki.core.join.joints import HookJoint
 from hinoki.core.join.joints.hook import freed_at_once
@@ -37,7 +37,7 @@ def hook(**more: object) -> HookJoint:
 
 
 def strained(result: Build) -> list[Finding]:
-    return [f for f in findings_of(result) if f.code == "hook-strain"]
+    return [f for f in findings_of(result) if f.code == "joint-strain"]
 
 
 class Published(unittest.TestCase):
@@ -171,7 +171,6 @@ class Holds(unittest.TestCase):
                 self.assertEqual(strained(mended), [])
                 longer = joint.model_copy(update={"length_mm": one.params["long_mm"], "on": "a"})
                 self.assertEqual(strained(joined(BLOCK, longer, clearance=0.1, material=PLASTIC, pieces=pieces)), [])
-        self.assertAlmostEqual(hook(used="often").permissible(0.01), OFTEN * 0.01)
 
     def test_materials_that_ship_have_figures_in_the_usual_range(self) -> None:
         """Common plastics: modulus 0.7 to 3.6 kN/mm², permissible once 0.5 to 4 % (common practice)."""

@@ -6514,6 +6514,12 @@ export interface components {
              */
             seal_mm: number;
             /**
+             * Ring snap
+             * @description bead round it that clicks into a groove, mm; 0: none
+             * @default 0
+             */
+            snap_mm: number;
+            /**
              * Off the ends
              * @description of an open wall, mm
              * @default 2

@@ -131,7 +131,9 @@ def _gives(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> None:
         hooks = [t for t in placed_joint.tools.each if t.side == side and t.add is not None and t.bent is not None]
         if not hooks:
             continue
-        straight, bent = tuple(t.add for t in hooks if t.add), tuple(t.bent for t in hooks if t.bent)
+        both = [(t.add, t.bent) for t in hooks if t.add is not None and t.bent is not None]
+        straight = tuple(solid for add, bent in both if not (solid := add.minus([bent])).empty)
+        bent = tuple(solid for add, bent in both if not (solid := bent.minus([add])).empty)
         before = scene.gives.get((unit, other), Gives((), (), ""))
         made_by = key_of("gives", before.made_by, placed_joint.made_by)
         scene.gives[unit, other] = Gives(before.straight + straight, before.bent + bent, made_by)

@@ -15,6 +15,7 @@ from pydantic import BaseModel, Field
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.forms import Form
+from hinoki.core.join.contract.snap_fits import Flex
 from hinoki.core.join.contract.strength import Bears, Strength, Stuff, pulled_apart
 from hinoki.core.join.contract.terms import (
     NOWHERE,
@@ -231,6 +232,15 @@ class JointBase(BaseModel, frozen=True):
 
     def closing(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """An estimate of the force with which it is pressed together; None for one that goes together without."""
+        return None
+
+    def flexes(self, standing: Standing) -> Flex | None:
+        """How far what gives way is strained as it goes together; None for one that does not give way, or as far as is not
+        known."""
+        return None
+
+    def eased(self, standing: Standing, share: float) -> Self | None:
+        """The same joint strained so much less, by a smaller nose or bead; None where that would catch too little."""
         return None
 
     def bears(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Bears | None:

@@ -16,10 +16,10 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import scaled, thinned
-from hinoki.core.join.contract.cantilever import OFTEN, Cantilever, along_n, bent_at
 from hinoki.core.join.contract.in_collar import COLLAR_WORDS, CollarJoint
 from hinoki.core.join.contract.male_side import SidedJoint
 from hinoki.core.join.contract.point_spacing import spread
+from hinoki.core.join.contract.snap_fits import LEAST_CATCH_MM, OFTEN, Cantilever, Flex, along_n, bent_at
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
@@ -40,8 +40,6 @@ from hinoki.core.workshop.fits import Fit
 LOCKS_DEG = 90.0
 LAND_MM = 0.4
 """flat of a nose between its two slopes: a line wide"""
-LEAST_CATCH_MM = 0.3
-"""what catches less than this lets go by itself"""
 STEPS = 12
 """pieces in which a bent hook is drawn"""
 SIZES = ((18.0, 1.8, 6.0), (14.0, 1.8, 6.0), (10.0, 1.8, 5.0))
@@ -169,13 +167,16 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
         """How far it is bent as it goes in: its nose less the clearance before it."""
         return max(0.0, self.nose_mm - clearance_mm)
 
-    def strain(self, clearance_mm: float) -> float:
-        """How far it is strained as it goes in."""
-        return self.beam.strain(self.bent_mm(clearance_mm))
+    def flexes(self, standing: Standing) -> Flex | None:
+        """Its root, along its length."""
+        strain = self.beam.strain(self.bent_mm(standing.clearance_mm))
+        return Flex(strain, OFTEN if self.used == "often" else 1.0, "along the normal")
 
-    def permissible(self, once: float) -> float:
-        """The strain it may have, of a material that may be strained so much once."""
-        return once * (OFTEN if self.used == "often" else 1.0)
+    def eased(self, standing: Standing, share: float) -> Self | None:
+        """With a smaller nose, in steps of 0.1 mm."""
+        gap = standing.clearance_mm
+        nose = math.floor(10 * (self.bent_mm(gap) * share + gap) + 1e-6) / 10
+        return self.model_copy(update={"nose_mm": nose}) if nose - gap >= LEAST_CATCH_MM else None
 
     def reach_mm(self, side: SideName) -> float:
         """Its height on the side it goes into, nothing on the side it grows from."""

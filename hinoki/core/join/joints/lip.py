@@ -4,6 +4,7 @@ Along an open wall, as that of a bowl cut in two, it stops before the ends and w
 """
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from typing import Annotated, ClassVar, Literal, Self
 
 import shapely
@@ -16,8 +17,6 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import least_wall, usual_wall
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import JointBase, Small
-from hinoki.core.join.contract.open_walls import DEPTHS, Along, OpenRim, Runs
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff, section_modulus_mm3
 from hinoki.core.join.contract.terms import (
     OPENING_MM,
@@ -31,11 +30,11 @@ from hinoki.core.join.contract.terms import (
     Tool,
     Tools,
 )
+from hinoki.core.join.rims.open_walls import DEPTHS, Along, OpenRim
+from hinoki.core.join.rims.snap_rim import SNAP_WORDS, STEP_MM, SnapRim, bead_slabs
 
 THICKEST_MM = 4.0
 """half a wall, but not more: a full face gets a rebate this wide all round"""
-STEP_MM = 0.12
-"""a chamfer is made in steps no higher than a layer"""
 ENDS_MM = 2.0
 """what a rim stays from the ends of an open wall, where it would be seen"""
 SHORT = 0.5
@@ -45,7 +44,7 @@ SQUEEZED = 0.75
 """depth of the groove for a seal as a share of the seal's section: it is squeezed by a quarter (common practice)"""
 
 
-class LipJoint(JointBase, frozen=True):
+class LipJoint(SnapRim, frozen=True):
     """A rim `height_mm` high on side `on`: along the inner or the outer outline, or in the middle of the wall.
 
     An inner one fills what the other piece has inside its line, an outer one what it has outside, so that both follow walls
@@ -62,24 +61,28 @@ class LipJoint(JointBase, frozen=True):
             "runs along {share:.0%} of the wall only: it needs {need_mm:.1f} mm of wall, and elsewhere there is less, at the "
             "face or as deep as it goes. Make it thinner, or lower."
         ),
+        **SNAP_WORDS,
         "joint-seal": "has no room for a seal of {seal_mm:g} mm beside it. Use a thinner one.",
     }
 
     form: ClassVar[Form] = Form(
         "Lip",
         "Lip, along the outline",
-        ("runs", "thickness_mm", "land_mm", "height_mm", "tip_mm", "stop_mm", "seal_mm", "on"),
+        ("runs", "thickness_mm", "land_mm", "height_mm", "tip_mm", "stop_mm", "snap_mm", "seal_mm", "on"),
         when="Shells and boxes: walls find each other. In the middle of a wall it is a tongue along it.",
         words={
             "runs": {"inner": "the inner outline", "outer": "the outer outline", "middle": "the middle of the wall"},
         },
-        only_if={"land_mm": {"runs": ("middle",)}, "stop_mm": {"runs": ("inner", "outer")}},
-        beside_fit=("runs", "seal_mm", "on"),
+        only_if={
+            "land_mm": {"runs": ("middle",)},
+            "stop_mm": {"runs": ("inner", "outer")},
+            "snap_mm": {"runs": ("inner", "outer")},
+        },
+        beside_fit=("runs", "snap_mm", "seal_mm", "on"),
     )
 
     kind: Literal["lip"] = "lip"
     on: SideName = Field("a", title="Stands on")
-    runs: Runs = Field("inner", title="Runs along", description="which side of the wall")
     thickness_mm: Measure | None = Field(None, title="Thickness", description="mm; none: half the wall")
     land_mm: Measure | None = Field(
         None, title="Off both sides", description="what it leaves of the wall on either side, mm; none: by its thickness"
@@ -87,8 +90,6 @@ class LipJoint(JointBase, frozen=True):
     stop_mm: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = Field(
         ENDS_MM, title="Off the ends", description="of an open wall, mm"
     )
-    height_mm: Measure = Field(3.0, title="Height", description="mm; about 1.5 times the wall")
-    tip_mm: Small = Field(0.5, title="Chamfer", description="at its upper edge, mm")
     seal_mm: Annotated[float, Field(ge=0, le=3, allow_inf_nan=False)] = Field(
         0.0, title="Round seal", description="section of a seal laid around it, 1 to 3 mm; 0: none"
     )
@@ -188,7 +189,7 @@ class LipJoint(JointBase, frozen=True):
         area = cover(0.0)
         if area.is_empty:
             return Tools()
-        gap, tip = standing.clearance_mm, min(self.tip_mm, 0.6 * self.height_mm, 0.6 * self.thick_mm(standing))
+        gap, tip = standing.clearance_mm, self.chamfer_mm(standing)
         steps = max(1, round(tip / STEP_MM + 0.499)) if tip > 0 else 0
         each = tip / steps if steps else 0.0
         levels = [(-ROOT_MM, self.height_mm - tip, 0.0)]
@@ -199,21 +200,28 @@ class LipJoint(JointBase, frozen=True):
         rim = Solid.united([self._drawn(cover(off), low, high, standing) for low, high, off in levels])
         rebate = around(gap)
         deep = self.height_mm + standing.end_gap_mm
-        tools = [
-            Tool(
-                self.on, 0, add=rim, clipped=True, probe=self._drawn(area, 0.3 * self.height_mm, self.height_mm - tip, standing)
-            ),
-            Tool(self.female, 0, cut=self._drawn(rebate, -OPENING_MM, deep, standing)),
-        ]
-        groove = self.seal_area(standing)
-        if not groove.is_empty:
-            tools.append(Tool(self.on, 1, cut=self._drawn(groove, -SQUEEZED * self.seal_mm, OPENING_MM, standing)))
+        probe = self._drawn(area, 0.3 * self.height_mm, self.height_mm - tip, standing)
+        cut = self._drawn(rebate, -OPENING_MM, deep, standing)
+        tools = [Tool(self.on, 0, add=rim, clipped=True, probe=probe), Tool(self.female, 0, cut=cut)]
+        if self.bead_mm:
+            middle = (self.height_mm - tip) / 2
+            slabs = [(o, middle - h, middle + h) for o, h in bead_slabs(self.bead_mm)]
+            bead = [self._drawn(cover(o), low, high, standing) for o, low, high in slabs]
+            groove = [self._drawn(around(gap + o), low - gap, high + gap, standing) for o, low, high in slabs]
+            tools[0] = replace(tools[0], add=rim.plus(bead), bent=rim)
+            tools[1] = replace(tools[1], cut=cut.plus(groove))
+        seal = self.seal_area(standing)
+        if not seal.is_empty:
+            tools.append(Tool(self.on, 1, cut=self._drawn(seal, -SQUEEZED * self.seal_mm, OPENING_MM, standing)))
         return Tools(tools)
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
-        """Shear of the rim sideways; half of it stands against any one direction: F = τ · A / 2."""
+        """Shear of the rim sideways; half of it stands against any one direction: F = τ · A / 2. Of one with a bead no more
+        than pulls that out of its groove."""
         area = self.footprint(standing, (0.0, 0.0)).area / 2
-        return Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "rim in shear, τ·A/2")
+        shear = Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "rim in shear, τ·A/2")
+        pulled = self.closing(standing, places, stuff)  # its two slopes are alike
+        return min(shear, replace(pulled, how="bead lets go, 2π r · 2β³ D y"), key=lambda s: s.newtons) if pulled else shear
 
     def bears(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Bears | None:
         """Bending of the rim, between its layers: M = σ · Z of its ring."""
@@ -241,6 +249,7 @@ class LipJoint(JointBase, frozen=True):
         found = []
         if self.runs == "inner" and enclosed(standing.shape).room.is_empty:
             found.append(Problem("joint-lip-side", {}, "note"))
+        found += self.bead_problems(standing)
         share = self.share(standing)
         found += self._too_thin(standing, sections) if share is None else self._short(standing, share)
         if self.seal_mm > 0:
@@ -261,7 +270,7 @@ class LipJoint(JointBase, frozen=True):
         """A rim all round that leaves too little anywhere over its height."""
         found = []
         cover, around = self.covers(standing)
-        area, rebate = cover(0.0), around(standing.clearance_mm)
+        area, rebate = cover(0.0), around(standing.clearance_mm + self.bead_mm)
         least = 2 * standing.line_mm
         walls: dict[str, float] = {}
         for share in DEPTHS:
@@ -291,4 +300,5 @@ class LipJoint(JointBase, frozen=True):
     def label(self) -> str:
         """Such as “inner lip, 3 high”."""
         thick = f"{self.thickness_mm:g} × " if self.thickness_mm is not None else ""
-        return f"{self.runs} lip {thick}{self.height_mm:g}" + (" with seal" if self.seal_mm else "")
+        bead = f" with ring snap {self.snap_mm:g}" if self.bead_mm else ""
+        return f"{self.runs} lip {thick}{self.height_mm:g}{bead}" + (" with seal" if self.seal_mm else "")

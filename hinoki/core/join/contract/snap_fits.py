@@ -1,0 +1,85 @@
+"""Snap fits: how far hooks and rims are strained as they go in, and with which force they bend, go in and let go.
+
+A hook is a beam `long_mm` long, `wide_mm` wide and `thick_mm` thick at its root, bent at its end by `bent_mm`. The formulas are
+those of the design guides that makers of plastics publish for snap fits (there as y = 0.67 ε L²/t, and y = 1.09 ε L²/t for a
+beam half as thick at its end; from memory). Both follow from the beam equation for a load at the end, which tests integrate.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+STRAIGHT, TAPERED = 2 / 3, 16 * math.log(2) - 10
+"""how far a beam bends, in ε L²/t: equally thick all along, and half as thick at its end"""
+FRICTION = 0.4
+"""of a printed plastic on itself (0.3 to 0.5, from memory)"""
+LEAST_CATCH_MM = 0.3
+"""what catches less than this lets go by itself (common practice)"""
+POISSON = 0.35
+"""of common plastics (handbooks, from memory)"""
+OFTEN = 0.6
+"""of the strain that is permissible once, what is permissible often (common practice; as in those guides, from memory)"""
+
+
+@dataclass(frozen=True)
+class Flex:
+    """How far something is strained as it goes in, which share of the strain that is permissible once it may have, and whether
+    its fibres run along the normal of the face or round in it."""
+
+    strain: float
+    share: float
+    fibres: Literal["along the normal", "round the face"]
+
+
+@dataclass(frozen=True)
+class Cantilever:
+    """A beam, lengths in mm; `tapered`: half as thick at its end."""
+
+    long_mm: float
+    wide_mm: float
+    thick_mm: float
+    tapered: bool
+
+    def strain(self, bent_mm: float) -> float:
+        """The largest strain, at its root: ε = t y / (k L²)."""
+        return self.thick_mm * bent_mm / ((TAPERED if self.tapered else STRAIGHT) * self.long_mm**2)
+
+    def force_n(self, bent_mm: float, modulus_mpa: float) -> float:
+        """The force at its end, across it: P = b t²/6 · E ε / L."""
+        return self.wide_mm * self.thick_mm**2 / 6 * modulus_mpa * self.strain(bent_mm) / self.long_mm
+
+
+@dataclass(frozen=True)
+class Ring:
+    """A round rim that is widened or narrowed at its edge, lengths in mm: the radius of its middle, and its thickness."""
+
+    radius_mm: float
+    thick_mm: float
+
+    def strain(self, by_mm: float) -> float:
+        """Round it, of a radius that changes by so much: ε = y / r."""
+        return by_mm / self.radius_mm
+
+    def force_n(self, by_mm: float, modulus_mpa: float) -> float:
+        """The force at its edge, outwards all round: P = 2 π r · 2 β³ D y with D = E t³/(12 (1 − ν²)) and
+        β⁴ = 3 (1 − ν²)/(r t)², a long cylindrical shell with a shear force at its edge (Timoshenko and Woinowsky-Krieger,
+        Theory of Plates and Shells, from memory)."""
+        stiff = 1 - POISSON**2
+        bending = modulus_mpa * self.thick_mm**3 / (12 * stiff)
+        beta = (3 * stiff) ** 0.25 / math.sqrt(self.radius_mm * self.thick_mm)
+        return float(2 * math.pi * self.radius_mm * 2 * beta**3 * bending * by_mm)
+
+
+def along_n(across_n: float, slope_deg: float, friction: float = FRICTION) -> float:
+    """The force along a beam that bends it by a slope at `slope_deg` to its length: W = P (μ + tan α) / (1 − μ tan α).
+
+    Infinite where the slope locks: at 90°, and wherever friction holds, tan α ≥ 1/μ.
+    """
+    tan = math.tan(math.radians(slope_deg)) if slope_deg < 90 else math.inf
+    return math.inf if friction * tan >= 1 else across_n * (friction + tan) / (1 - friction * tan)
+
+
+def bent_at(share: float) -> float:
+    """How far a straight beam is bent at a share of its length, as a share of that at its end: s² (3 − s) / 2; straight
+    beyond its end."""
+    return 1.5 * share - 0.5 if share > 1 else max(0.0, share) ** 2 * (3 - max(0.0, share)) / 2

@@ -1,0 +1,1 @@
+"""Rims: along which walls they run, and beads that click."""
