@@ -28,7 +28,7 @@ SHAPES = {
     "post": box(40, 40, 60),
 }
 JOINTS = (
-    *(("block", kind) for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw")),
+    *(("block", kind) for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw", "hook")),
     ("lid", "hinge"),
     ("tube", "lip"),
     ("walls", "finger"),
@@ -199,6 +199,9 @@ class Pictures(BrowserCase):
         if kind == "screw" and shape == "block":
             self.edited(lambda: self.at("field-into").select_option("nut"))
             self.edited(lambda: self.at("field-nut_from").select_option("side"))
+        if kind == "hook":  # one, and stout, so that its nose is seen
+            for field, size in (("count", "1"), ("length_mm", "12"), ("thick_mm", "2.4"), ("nose_mm", "1.6")):
+                self.edited(lambda field=field, size=size: self.type_in(field, size))
         if kind == "stand":
             self.page.get_by_role("button", name="Corner").click()
         else:

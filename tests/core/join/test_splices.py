@@ -6,12 +6,15 @@ import unittest
 import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
+from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.build import Build
+from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import standing_on
 from hinoki.core.join.contract.hidden_side import hidden_lines
 from hinoki.core.join.contract.strength import GLUE_MPA, Stuff
+from hinoki.core.join.contract.terms import Standing
 from hinoki.core.join.joints import PinJoint, SpliceJoint
 from hinoki.core.join.placing import Depths
 from hinoki.core.join.sizing.recommended_sizes import suggest
@@ -149,6 +152,17 @@ class BesideOthers(unittest.TestCase):
         for loose in (one for placed in result.placed for one in placed.tools.loose):
             for part in result.parts:
                 self.assertLess(loose.solid.common(part.solid).volume_mm3, 1e-6)
+
+
+class OnCrumbs(unittest.TestCase):
+    def test_on_a_face_smaller_than_a_plate_is_round_it_is_there(self) -> None:
+        """Seams of a dome leave such faces; what a plate covers is asked before there is known to be no room."""
+        corners = [(-134.07105703875544, 56.483143809704586), (-132.28193349785647, 57.95144083427862)]
+        corners += [(-130.66545559879896, 56.69230792631237), (-132.42009710984075, 55.252308201163)]
+        standing = Standing(plane_frame(np.zeros(3), np.array([0.0, 0.0, 1.0])), MultiPolygon([Polygon(corners)]), 0.1, 1.2)
+        covered = splice(width_mm=12, thickness_mm=2).footprint(standing, (0.0, 0.0))
+        self.assertTrue(0 < covered.area < 12 * 2.5 * 2)
+        self.assertTrue(covered.is_valid)
 
 
 class Held(unittest.TestCase):

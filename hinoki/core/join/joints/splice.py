@@ -147,9 +147,10 @@ class SpliceJoint(JointBase, frozen=True):
         ring = min(rings_of(standing.shape), key=lambda r: r.distance(shapely.Point(place)))
         at, half = ring.project(shapely.Point(place)), self.width_mm / 2
         marks = np.linspace(at - half, at + half, BAND_STEPS) % ring.length
-        line = shapely.LineString(shapely.get_coordinates(shapely.line_interpolate_point(ring, marks)))
-        gap = standing.clearance_mm
-        band = line.buffer(-(gap + self.thickness_mm), single_sided=True)  # the material is on its left
+        spots, gap = spots_on(ring, marks, STEP_MM / 4), standing.clearance_mm
+        out = spots.at - (gap + self.thickness_mm) * spots.inward
+        corners = np.stack([spots.at[:-1], spots.at[1:], out[1:], out[:-1]], axis=1)
+        band = shapely.union_all([shapely.convex_hull(shapely.multipoints(quad)) for quad in corners])
         return shapely.difference(band, standing.shape.buffer(gap))
 
     def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
