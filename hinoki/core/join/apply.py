@@ -264,14 +264,15 @@ def _find_clashes(placed: Sequence[PlacedJoint]) -> None:
 
 def _find_loose_clashes(placed: Sequence[PlacedJoint]) -> None:
     """Note every loose part that lies beside its pieces where a collar or an ear of another joint is, or another loose part."""
+    beside = [_beside_pieces(one) for one in placed]
     for i, one in enumerate(placed):
         for k, other in enumerate(placed):
-            if i == k or not _beside_pieces(one):
+            if i == k or not beside[i]:
                 continue
             keys = {one.face.a.key, one.face.b.key}
             bodies = [body for side, body in other.gains.items() if other.part(side).key in keys]
-            bodies += _beside_pieces(other) if i < k else []
-            for solid in _beside_pieces(one):
+            bodies += beside[k] if i < k else []
+            for solid in beside[i]:
                 meets = [m for b in bodies if solid.box_meets(b) and (m := solid.common(b)).volume_mm3 > NOTHING_MM3]
                 if meets:
                     first, second = (one, other) if i < k else (other, one)

@@ -79,8 +79,10 @@ def laid(  # noqa: PLR0913 - what it works on, and what it may change
             tried += 1
             tell(0.7 + 0.3 * tried / most_moved, f"Trying the pins of piece {piece.number} on the other piece")
             for others in (_on_the_other(joints, key), _dowels(joints, here.plan) if dowels else {}):
+                if not others:
+                    continue
                 other = _again(_changed(here, joints, others, rebuild, wish, cache, free), rebuild, wish, cache, free)
-                if others and other.against < here.against:
+                if other.against < here.against:
                     here = other
                     break
     return here

@@ -128,10 +128,10 @@ def _joint(scene: Scene, placed_joint: PlacedJoint, unit_of: dict[str, str]) -> 
 def _gives(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> None:
     """What of either unit bends while the two go together; of several joints between them all of it."""
     for unit, other, side in ((a, b, "a"), (b, a, "b")):
-        hooks = [t for t in placed_joint.tools.each if t.side == side and t.add is not None and t.bent is not None]
-        if not hooks:
+        tools = (tool for tool in placed_joint.tools.each if tool.side == side)
+        both = [(t.add, t.bent) for t in tools if t.add is not None and t.bent is not None]
+        if not both:
             continue
-        both = [(t.add, t.bent) for t in hooks if t.add is not None and t.bent is not None]
         straight = tuple(solid for add, bent in both if not (solid := add.minus([bent])).empty)
         bent = tuple(solid for add, bent in both if not (solid := bent.minus([add])).empty)
         before = scene.gives.get((unit, other), Gives((), (), ""))

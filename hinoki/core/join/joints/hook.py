@@ -274,18 +274,20 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
             )
         return Tools(each)
 
+    def _along_n(self, standing: Standing, stuff: Stuff, slope_deg: float) -> float:
+        """The force along one hook with which a slope bends it."""
+        return along_n(self.beam.force_n(self.bent_mm(standing.clearance_mm), stuff.modulus_mpa), slope_deg)
+
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """What pulls them off: the force with which their slopes bend them; never more than tears them off between layers."""
-        bent = self.bent_mm(standing.clearance_mm)
-        slope = along_n(self.beam.force_n(bent, stuff.modulus_mpa), self.lets_go_deg)
+        slope = self._along_n(standing, stuff, self.lets_go_deg)
         tears = ACROSS_LAYERS * stuff.tension_mpa * self.wide_mm * self.end_mm
         how = "hooks let go, P (μ + tan α) / (1 − μ tan α)" if slope <= tears else "hooks in tension, σ·A"
         return Strength(len(places) * min(slope, tears), how)
 
     def closing(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """What presses them in: the slopes of their noses bend all of them at once."""
-        bent = self.bent_mm(standing.clearance_mm)
-        one = along_n(self.beam.force_n(bent, stuff.modulus_mpa), self.lead_deg)
+        one = self._along_n(standing, stuff, self.lead_deg)
         return Strength(len(places) * one, "hooks go in, P (μ + tan α) / (1 − μ tan α)")
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
