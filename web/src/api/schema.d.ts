@@ -6452,6 +6452,12 @@ export interface components {
          */
         LipJoint: {
             /**
+             * As bumps
+             * @description so many short ones, not one all round; 0: all round
+             * @default 0
+             */
+            bumps: number;
+            /**
              * Own clearance
              * @description each side, mm; none: the fit's
              */

@@ -70,6 +70,57 @@ class Ring:
         return float(2 * math.pi * self.radius_mm * 2 * beta**3 * bending * by_mm)
 
 
+@dataclass(frozen=True)
+class BowedSide:
+    """The side of a wall between two corners that hold it, bent out at its free edge, lengths in mm: from where it is pushed to
+    the nearest corner, and its thickness."""
+
+    free_mm: float
+    thick_mm: float
+
+    def strain(self, by_mm: float) -> float:
+        """Along its edge: ε = 3.75 t y / s², a plate held at both sides and pushed at its free edge (by Ritz's method, which a
+        test works out; a beam held at both ends has 3)."""
+        return 3.75 * self.thick_mm * by_mm / self.free_mm**2
+
+    def force_n(self, by_mm: float, modulus_mpa: float) -> float:
+        """What bends it so far: P = 0.91 E t³ y / s², by the same."""
+        return 0.91 * modulus_mpa * self.thick_mm**3 * by_mm / self.free_mm**2
+
+
+@dataclass(frozen=True)
+class PushedRing:
+    """A round rim that is pushed outwards or inwards at `count` ≥ 2 places spread evenly, lengths in mm: the radius of its
+    middle, and its thickness.
+
+    With θ = π/count the moment under each load W is W r/2 · (1/θ − cot θ), and the radius there changes by W r³/(E I) ·
+    ((θ + sin θ cos θ)/(4 sin² θ) − 1/(2 θ)) (Roark's Formulas for Stress and Strain, circular rings, from memory).
+    """
+
+    radius_mm: float
+    thick_mm: float
+    count: int
+
+    @property
+    def _moves(self) -> float:
+        """How far its radius changes, in W r³/(E I)."""
+        angle = math.pi / self.count
+        return (angle + math.sin(angle) * math.cos(angle)) / (4 * math.sin(angle) ** 2) - 1 / (2 * angle)
+
+    def strain(self, by_mm: float) -> float:
+        """At each place, round it: ε = M t / (2 E I)."""
+        angle = math.pi / self.count
+        bends = (1 / angle - 1 / math.tan(angle)) / 2
+        return bends / self._moves * self.thick_mm * by_mm / (2 * self.radius_mm**2)
+
+    def force_n(self, by_mm: float, modulus_mpa: float) -> float:
+        """What all of them together push with, where as much of the wall bends with the rim as of a flat side: 0.45 times half
+        the way from one place to the next."""
+        high = 0.45 * math.pi * self.radius_mm / self.count
+        stiff = modulus_mpa * high * self.thick_mm**3 / 12
+        return self.count * stiff * by_mm / (self._moves * self.radius_mm**3)
+
+
 def along_n(across_n: float, slope_deg: float, friction: float = FRICTION) -> float:
     """The force along a beam that bends it by a slope at `slope_deg` to its length: W = P (μ + tan α) / (1 − μ tan α).
 

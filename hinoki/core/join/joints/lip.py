@@ -3,7 +3,7 @@
 Along an open wall, as that of a bowl cut in two, it stops before the ends and where the wall gets too thin.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Annotated, ClassVar, Literal, Self
 
@@ -31,7 +31,7 @@ from hinoki.core.join.contract.terms import (
     Tools,
 )
 from hinoki.core.join.rims.open_walls import DEPTHS, Along, OpenRim
-from hinoki.core.join.rims.snap_rim import SNAP_WORDS, STEP_MM, SnapRim, bead_slabs
+from hinoki.core.join.rims.snap_rim import SNAP_WORDS, STEP_MM, Cover, SnapRim, bead_slabs
 
 THICKEST_MM = 4.0
 """half a wall, but not more: a full face gets a rebate this wide all round"""
@@ -39,7 +39,6 @@ ENDS_MM = 2.0
 """what a rim stays from the ends of an open wall, where it would be seen"""
 SHORT = 0.5
 """along less of its walls than this a rim holds little"""
-Cover = Callable[[float], MultiPolygon]
 SQUEEZED = 0.75
 """depth of the groove for a seal as a share of the seal's section: it is squeezed by a quarter (common practice)"""
 
@@ -68,7 +67,7 @@ class LipJoint(SnapRim, frozen=True):
     form: ClassVar[Form] = Form(
         "Lip",
         "Lip, along the outline",
-        ("runs", "thickness_mm", "land_mm", "height_mm", "tip_mm", "stop_mm", "snap_mm", "seal_mm", "on"),
+        ("runs", "thickness_mm", "land_mm", "height_mm", "tip_mm", "stop_mm", "snap_mm", "bumps", "seal_mm", "on"),
         when="Shells and boxes: walls find each other. In the middle of a wall it is a tongue along it.",
         words={
             "runs": {"inner": "the inner outline", "outer": "the outer outline", "middle": "the middle of the wall"},
@@ -77,8 +76,9 @@ class LipJoint(SnapRim, frozen=True):
             "land_mm": {"runs": ("middle",)},
             "stop_mm": {"runs": ("inner", "outer")},
             "snap_mm": {"runs": ("inner", "outer")},
+            "bumps": {"runs": ("inner", "outer")},
         },
-        beside_fit=("runs", "snap_mm", "seal_mm", "on"),
+        beside_fit=("runs", "snap_mm", "bumps", "seal_mm", "on"),
     )
 
     kind: Literal["lip"] = "lip"
@@ -206,8 +206,9 @@ class LipJoint(SnapRim, frozen=True):
         if self.bead_mm:
             middle = (self.height_mm - tip) / 2
             slabs = [(o, middle - h, middle + h) for o, h in bead_slabs(self.bead_mm)]
-            bead = [self._drawn(cover(o), low, high, standing) for o, low, high in slabs]
-            groove = [self._drawn(around(gap + o), low - gap, high + gap, standing) for o, low, high in slabs]
+            male, female = self.beaded(standing, cover), self.beaded(standing, around, gap)
+            bead = [self._drawn(male(o), low, high, standing) for o, low, high in slabs]
+            groove = [self._drawn(female(gap + o), low - gap, high + gap, standing) for o, low, high in slabs]
             tools[0] = replace(tools[0], add=rim.plus(bead), bent=rim)
             tools[1] = replace(tools[1], cut=cut.plus(groove))
         seal = self.seal_area(standing)
@@ -221,7 +222,11 @@ class LipJoint(SnapRim, frozen=True):
         area = self.footprint(standing, (0.0, 0.0)).area / 2
         shear = Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "rim in shear, τ·A/2")
         pulled = self.closing(standing, places, stuff)  # its two slopes are alike
-        return min(shear, replace(pulled, how="bead lets go, 2π r · 2β³ D y"), key=lambda s: s.newtons) if pulled else shear
+        return (
+            min(shear, replace(pulled, how="bead lets go, P (μ + tan α) / (1 − μ tan α)"), key=lambda s: s.newtons)
+            if pulled
+            else shear
+        )
 
     def bears(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Bears | None:
         """Bending of the rim, between its layers: M = σ · Z of its ring."""
@@ -300,5 +305,6 @@ class LipJoint(SnapRim, frozen=True):
     def label(self) -> str:
         """Such as “inner lip, 3 high”."""
         thick = f"{self.thickness_mm:g} × " if self.thickness_mm is not None else ""
-        bead = f" with ring snap {self.snap_mm:g}" if self.bead_mm else ""
+        bumps = f"{self.bumps} bump{'s' if self.bumps > 1 else ''}" if self.bumps else "ring snap"
+        bead = f" with {bumps} {self.snap_mm:g}" if self.bead_mm else ""
         return f"{self.runs} lip {thick}{self.height_mm:g}{bead}" + (" with seal" if self.seal_mm else "")

@@ -1,23 +1,28 @@
-"""A bead round a rim that clicks into a groove of the other piece: a ring snap."""
+"""A bead along a rim that clicks into a groove of the other piece: all round, a ring snap, or as a few friction bumps."""
 
 import math
 from abc import abstractmethod
-from collections.abc import Sequence
-from typing import Annotated, Self
+from collections.abc import Callable, Sequence
+from typing import Annotated, Protocol, Self
 
 import shapely
 from pydantic import Field
-from shapely.geometry import Polygon
+from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.findings import Params
 from hinoki.core.geometry.enclosed import ends_somewhere
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.geometry.sections import usual_wall
 from hinoki.core.join.contract.base import JointBase, Small
-from hinoki.core.join.contract.snap_fits import Flex, Ring, along_n
+from hinoki.core.join.contract.snap_fits import BowedSide, Flex, PushedRing, Ring, along_n
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import Place, Problem, Standing
+from hinoki.core.join.rims.bumps import Bump, bumps_along, patches
 from hinoki.core.join.rims.open_walls import Runs
+
+Cover = Callable[[float], MultiPolygon]
+"""an area in the plane of the face, moved outwards by so much"""
 
 STEP_MM = 0.12
 """slopes and chamfers are made in steps no higher than a layer"""
@@ -31,11 +36,22 @@ SNAP_WORDS = {
     ),
     "joint-snap-low": "has no room for its bead: that needs a rim {needs_mm:.1f} mm high. Make it higher.",
     "joint-snap-round": "is not round, so how far its bead strains it is not known. Try it on a fit ladder first.",
+    "joint-snap-bumps": "has room for {there} of {wanted} bumps. Wish for fewer.",
 }
 
 
+class GivesWay(Protocol):
+    """A rim that is bent as its bead goes in."""
+
+    def strain(self, by_mm: float) -> float:
+        """The largest, where it is bent by so much."""
+
+    def force_n(self, by_mm: float, modulus_mpa: float) -> float:
+        """What bends it by so much."""
+
+
 class SnapRim(JointBase, frozen=True):
-    """A rim along a wall that may have a bead."""
+    """A rim along a wall that may have a bead, all along it or as bumps."""
 
     runs: Runs = Field("inner", title="Runs along", description="which side of the wall")
     height_mm: Measure = Field(3.0, title="Height", description="mm; about 1.5 times the wall")
@@ -43,10 +59,15 @@ class SnapRim(JointBase, frozen=True):
     snap_mm: Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)] = Field(
         0.0, title="Ring snap", description="bead round it that clicks into a groove, mm; 0: none"
     )
+    bumps: int = Field(0, ge=0, le=12, title="As bumps", description="so many short ones, not one all round; 0: all round")
 
     @abstractmethod
     def thick_mm(self, standing: Standing) -> float:
         """Its thickness."""
+
+    @abstractmethod
+    def covers(self, standing: Standing) -> tuple[Cover, Cover]:
+        """Where what the other piece has becomes rim, and where it is cut away."""
 
     def chamfer_mm(self, standing: Standing) -> float:
         """At its upper edge."""
@@ -62,21 +83,49 @@ class SnapRim(JointBase, frozen=True):
         """One with a bead is pulled off by hand."""
         return self.bead_mm > 0
 
-    def _ring(self, standing: Standing) -> Ring | None:
-        """The rim with a bead as a ring that gives way all round; None without one, and where it is not round."""
-        if not self.bead_mm or ends_somewhere(standing.shape):
-            return None
+    def bumps_at(self, standing: Standing) -> list[Bump]:
+        """Where its bumps stand; nothing where its bead runs all round."""
+        if not self.bead_mm or not self.bumps:
+            return []
+        edge = shapely.intersection(self.covers(standing)[0](0.0).boundary, standing.shape.buffer(-0.02))
+        merged = shapely.line_merge(edge)
+        return bumps_along(shapely.simplify(merged, 0.02), self.bumps)
+
+    def beaded(self, standing: Standing, cover: Cover, gap: float = 0.0) -> Cover:
+        """A cover as its bead has it: all of it, or only where bumps stand, longer by `gap` at their ends."""
+        if not self.bumps:
+            return cover
+        across = self.thick_mm(standing) + self.bead_mm + standing.clearance_mm
+        there = patches(self.bumps_at(standing), across, gap)
+        return lambda grown: as_multi(shapely.intersection(cover(grown), there), 1e-3)
+
+    def _round(self, standing: Standing) -> float | None:
+        """The radius of its middle; None where it is not round."""
         rim = as_multi(self.footprint(standing, (0.0, 0.0)))
         outer = shapely.union_all([Polygon(part.exterior) for part in rim.geoms])
-        if rim.is_empty or 4 * math.pi * outer.area / outer.length**2 < ROUND:
+        if rim.is_empty or ends_somewhere(standing.shape) or 4 * math.pi * outer.area / outer.length**2 < ROUND:
             return None
-        thick = self.thick_mm(standing)
-        return Ring(math.sqrt(outer.area / math.pi) - thick / 2, thick)
+        return math.sqrt(outer.area / math.pi) - self.thick_mm(standing) / 2
+
+    def _gives_way(self, standing: Standing) -> Sequence[GivesWay] | None:
+        """What of it bends as its bead goes in, each by itself; None where that is not known, nothing without a bead."""
+        if not self.bead_mm:
+            return []
+        radius = self._round(standing)
+        if not self.bumps:
+            return None if radius is None else [Ring(radius, self.thick_mm(standing))]
+        wall, bumps = usual_wall(standing.shape) or self.thick_mm(standing), self.bumps_at(standing)
+        if not any(bump.cornerless for bump in bumps):
+            return [BowedSide(bump.free_mm, wall) for bump in bumps]
+        return None if radius is None or len(bumps) < 2 else [PushedRing(radius, wall, len(bumps))]
+
+    def _bent_mm(self, standing: Standing) -> float:
+        return max(0.0, self.bead_mm - standing.clearance_mm)
 
     def flexes(self, standing: Standing) -> Flex | None:
         """Round it, as its bead passes the mouth of the rebate."""
-        ring = self._ring(standing)
-        return Flex(ring.strain(max(0.0, self.bead_mm - standing.clearance_mm)), 1.0, "round the face") if ring else None
+        bent = self._gives_way(standing)
+        return Flex(max(one.strain(self._bent_mm(standing)) for one in bent), 1.0, "round the face") if bent else None
 
     def eased(self, standing: Standing, share: float) -> Self | None:
         """With a lower bead, in steps of 0.05 mm."""
@@ -86,10 +135,10 @@ class SnapRim(JointBase, frozen=True):
 
     def closing(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """What presses the bead past the mouth, at 45°."""
-        ring = self._ring(standing)
-        if ring is None:
+        bent = self._gives_way(standing)
+        if not bent:
             return None
-        force = ring.force_n(max(0.0, self.bead_mm - standing.clearance_mm), stuff.modulus_mpa)
+        force = sum(one.force_n(self._bent_mm(standing), stuff.modulus_mpa) for one in bent)
         return Strength(along_n(force, 45.0), "bead goes in, P (μ + tan α) / (1 − μ tan α)")
 
     def bead_problems(self, standing: Standing) -> list[Problem]:
@@ -103,7 +152,12 @@ class SnapRim(JointBase, frozen=True):
         needs = 2 * (self.bead_mm + standing.clearance_mm) + BEAD_LAND_MM + self.chamfer_mm(standing)
         if needs > self.height_mm + 1e-6:
             found.append(Problem("joint-snap-low", {"needs_mm": needs}, "must-fix"))
-        if self._ring(standing) is None:
+        there = len(self.bumps_at(standing))
+        if there < self.bumps:
+            found.append(
+                Problem("joint-snap-bumps", {"there": there, "wanted": self.bumps}, "must-fix" if not there else "look-at")
+            )
+        elif self._gives_way(standing) is None:
             found.append(Problem("joint-snap-round", {}, "note"))
         return found
 
