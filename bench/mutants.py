@@ -81,7 +81,7 @@ MUTANTS = (
     ),
     Mutant(
         "a flat peg's section grows by half",
-        "hinoki/core/join/joints/pegs.py",
+        "hinoki/core/join/contract/pegs.py",
         "level = FLAT_AT * half + grown",
         "level = FLAT_AT * half + grown / 2",
         ("tests.core.join.test_pins_and_dowels",),

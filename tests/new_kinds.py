@@ -21,8 +21,8 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join import joints
 from hinoki.core.join.contract.male_side import SidedJoint
+from hinoki.core.join.contract.pegs import PegJoint, into
 from hinoki.core.join.contract.terms import Place, Problem, Sections, SideName, Standing, Tool, Tools
-from hinoki.core.join.joints.pegs import PegJoint, into
 
 
 class StubJoint(SidedJoint, PegJoint, frozen=True):

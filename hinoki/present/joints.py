@@ -126,7 +126,7 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
         closes_n=round(closes.newtons, 1) if closes and math.isfinite(closes.newtons) else None,
         strain_percent=round(100 * flex.strain, 2) if flex else None,
         swing=swing_view(placed),
-        screws=joint.screws,
+        turns=joint.turns,
         motions=list(motions) if motions is not None else None,
         shapes=[],
         cut_shapes=[],

@@ -4,7 +4,7 @@ import unittest
 
 from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import FaceRef, Joint, MagnetJoint, ThreadJoint
+from hinoki.core.join.joints import BayonetJoint, FaceRef, Joint, MagnetJoint, ThreadJoint
 from hinoki.core.plan.assembly_settings import Assembling, Glued, PinnedStep
 from hinoki.core.plan.plan import Plan
 from hinoki.present.report import assembly_report
@@ -33,6 +33,15 @@ def joined(*joints: Joint) -> Build:
 
 
 class Told(unittest.TestCase):
+    def test_a_bayonet_is_pushed_on_turned_back_and_turned(self) -> None:
+        for hand, words in (("right", "turn it clockwise until"), ("left", "turn it anticlockwise until")):
+            lock = BayonetJoint(id="j1", face=FACE, hand=hand)  # type: ignore[arg-type]
+            step = shown(joined(lock)).steps[1]
+            self.assertEqual(step.motion.kind, "turn")
+            self.assertEqual((abs(step.motion.turns), step.motion.screw_mm), (0.125, 0))
+            self.assertIn("Push piece 2 onto piece 1, turned back by 45°", step.how)
+            self.assertIn(words, step.how)
+
     def test_which_way_to_screw(self) -> None:
         for hand, words in (("right", "Screw piece 2 onto piece 1, clockwise, "), ("left", "left-handed")):
             screw = ThreadJoint(id="j1", face=FACE, diameter_mm=24, pitch_mm=3, length_mm=12, hand=hand)  # type: ignore[arg-type]

@@ -12,8 +12,8 @@ from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
+from hinoki.core.join.contract.pegs import section_ring
 from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, KeyJoint, LipJoint, PinJoint, TongueJoint
-from hinoki.core.join.joints.pegs import section_ring
 from hinoki.core.workshop.fits import Fits
 from tests.shapes import box, built, level, plan_for, shell_of, stl_of, tube
 

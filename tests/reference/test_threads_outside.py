@@ -12,8 +12,8 @@ import numpy as np
 from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
-from hinoki.core.join.contract.screw_threads import minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
 from hinoki.core.join.joints import FaceRef, ThreadJoint
+from hinoki.core.join.turning.screw_threads import minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
 from tests.checked import findings_of
 from tests.shapes import box, built, level, plan_for, stl_of
 

@@ -11,7 +11,7 @@ DRAGGED = either(
     ("pin", "dovetail", "thread", "hinge"), ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw", "hinge")
 )
 """kinds whose elements have places; a lip follows the outline, glue has none"""
-KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "magnet", "screw", "hinge", "butt")
+KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "bayonet", "magnet", "screw", "hinge", "butt")
 
 
 class Joining(JoinCase):
@@ -65,7 +65,7 @@ class Joining(JoinCase):
     def test_a_thread_screws_in_and_leaning_it_is_mended_by_a_fix(self) -> None:
         self.block()
         self.edited(self.at("add-thread").click)
-        self.assertIn("screws in", self.at("title-block").inner_text())
+        self.assertIn("turned in", self.at("title-block").inner_text())
         self.edited(lambda: self.at("size").select_option(label="M30 × 3.5"))
         self.edited(self.at("field-lines_up").click)
         self.edited(lambda: self.type_in("length_mm", "10"))

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from hinoki.api.routers.projects import Shared
 from hinoki.api.shared.strict_route import Heeding
-from hinoki.core.join.contract.screw_threads import thread_sizes
+from hinoki.core.join.turning.screw_threads import thread_sizes
 from hinoki.core.workshop.hardware import magnets
 from hinoki.core.workshop.inventory import rods_on_sale
 from hinoki.present.forms import FormsView, forms_view

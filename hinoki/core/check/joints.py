@@ -8,10 +8,10 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.fixes import fewer, in_collar, joint_fixes, tighter
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
+from hinoki.core.join.contract.pegs import PegJoint
 from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.insertion import agreed, by_pair
 from hinoki.core.join.joints import Joint, Place
-from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.placed_joint import PlacedJoint, by_face
 from hinoki.core.join.walls import finding_for
 from hinoki.core.plan.plan import Plan
@@ -161,7 +161,7 @@ def turn_findings(placed: Sequence[PlacedJoint], numbers: Mapping[str, int], cac
     """Faces whose pieces could be put together turned, by what their joints take of the face."""
     found: list[Finding] = []
     for several in by_face(placed).values():
-        if any(p.joint.screws for p in several):  # turning is how it goes in
+        if any(p.joint.turns for p in several):  # turning is how it goes in
             continue
         angles = _turns(cache, several)
         wanted = [p for p in several if p.joint.turns_never]
@@ -195,9 +195,9 @@ def _turns(placed: Sequence[PlacedJoint]) -> list[float]:
 
 
 def _goes(placed: PlacedJoint) -> str:
-    """How its second piece goes on: screwed, straight, along a line, or either."""
-    if placed.joint.screws:
-        return "screws"
+    """How its second piece goes on: turned, straight, along a line, or either."""
+    if placed.joint.turns:
+        return "turns"
     motions = placed.joint.motions(placed.standing) or ()
     straight = direction_of(-placed.face.frame.n)
     if motions == (straight,):

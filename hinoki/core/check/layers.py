@@ -24,7 +24,7 @@ def layer_findings(build: Build) -> list[Finding]:
     """Findings about joints that are weak or ruined as their pieces lie on the bed."""
     found: list[Finding] = []
     for placed in build.placed:
-        if placed.joint.screws and placed.places:
+        if placed.joint.turns and placed.places:
             found += _leaning(placed, build)
         flex = placed.joint.flexes(placed.standing)
         if flex is not None and (placed.places or placed.joint.wanted == 0):
@@ -50,7 +50,7 @@ def _leaning(placed: PlacedJoint, build: Build) -> Iterator[Finding]:
             face=face_label(placed.face, build.numbers),
             joint=placed.joint.id,
             piece=piece.number,
-            params={"lean_deg": lean},
+            params={"joint": placed.joint.kind, "lean_deg": lean},
             fixes=(Fix(kind="rest", code="upright", pieces=(piece.key,), down=down),),
         )
 

@@ -135,7 +135,7 @@ def rod_findings(
     for pair, along in rods.items():
         joints = together.get(pair, [])
         allowed = agreed(joints)
-        screws = next((p for p in joints if p.joint.screws), None)
+        screws = next((p for p in joints if p.joint.turns), None)
         if (allowed is None or allowed & along) and screws is None and along:
             continue
         faces = "|".join(str(n) for n in sorted(numbers[key] for key in pair))

@@ -19,11 +19,11 @@ def by_pair(placed: Sequence[PlacedJoint]) -> dict[Pair, list[PlacedJoint]]:
 def agreed(joints: Iterable[PlacedJoint]) -> frozenset[Direction] | None:
     """The motions that serve all of these joints; none left where they are at odds.
 
-    What is screwed in has nothing beside it.
+    What is turned in has nothing beside it.
     """
     joints = list(joints)
     held = [one for one in joints if one.joint.motions(one.standing) is not None]
-    if len(held) > 1 and any(one.joint.screws for one in held):
+    if len(held) > 1 and any(one.joint.turns for one in held):
         return frozenset()
     left: frozenset[Direction] | None = None
     for one in joints:

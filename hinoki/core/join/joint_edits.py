@@ -5,9 +5,8 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 
 from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.join.contract.pegs import PegJoint
 from hinoki.core.join.joints import Joint
-from hinoki.core.join.joints.pegs import PegJoint
-from hinoki.core.join.joints.thread import ThreadJoint
 from hinoki.core.plan.plan import Plan
 
 ALIKE_SHARE, ALIKE_MM = 0.02, 0.5
@@ -47,10 +46,10 @@ def alike(mating_face: MatingFace, other: MatingFace) -> bool:
 
 
 def in_place_of(joint: Joint, found: Joint) -> Joint:
-    """What suits a face, in place of a joint that is there: with its name, its own clearance, its fit (a thread has one of its
-    own) and, between pegs, its places."""
+    """What suits a face, in place of a joint that is there: with its name, its own clearance, its fit (what is turned in has
+    its own) and, between pegs, its places."""
     pegs = isinstance(joint, PegJoint) and isinstance(found, PegJoint)
-    fit = found.fit if isinstance(joint, ThreadJoint) or isinstance(found, ThreadJoint) else joint.fit
+    fit = found.fit if joint.turns or found.turns else joint.fit
     kept = {"id": joint.id, "fit": fit, "clearance_mm": joint.clearance_mm, "places": joint.places if pegs else None}
     return found.model_copy(update=kept)
 

@@ -22,10 +22,10 @@ from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import MOST_SLENDER
 from hinoki.core.join.channels.rod import RodWay
+from hinoki.core.join.contract.pegs import PegJoint
 from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.joint_edits import added
 from hinoki.core.join.joints import ButtJoint, Joint
-from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.rods_across import embedded_mm, held_long_mm, rod_bears
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet

@@ -13,9 +13,9 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.joints import joint_findings
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.join.apply import place_joints, standing_on
+from hinoki.core.join.contract.pegs import PegJoint
 from hinoki.core.join.joint_edits import last_number
 from hinoki.core.join.joints import ButtJoint, Joint, Standing
-from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.placing import Depths
 from hinoki.core.join.reinforcement import Ground
 from hinoki.core.join.sizing.collar_sizing import (
@@ -23,9 +23,10 @@ from hinoki.core.join.sizing.collar_sizing import (
     magnets_in_ears,
     pegs_in_collar,
     screws_in_bosses,
-    thread_in_collar,
+    turned_in_collar,
 )
 from hinoki.core.join.sizing.recommended_sizes import Good, SuitKind, suggest, usual_fit, why_not
+from hinoki.core.join.sizing.turned_sizing import TURNED
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.workshop.fits import Fit
@@ -96,10 +97,10 @@ def _suiting(  # noqa: PLR0913 - what every rule of sizing takes
     """What suits one face; in a collar where its wall is too thin for what was asked."""
     joint = suggest(wanted, joint_id, Depths(face), fit, standing, good)
     thin = joint is None or (wanted == "auto" and isinstance(joint, ButtJoint))
-    if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "thread", "screw", "magnet", "hook"):
+    if ground is None or not thin or wanted not in ("auto", "pin", "dowel", "screw", "magnet", "hook", *TURNED):
         return joint
-    if wanted == "thread":
-        return thread_in_collar(joint_id, face, fit, standing, ground, cache, good)
+    if wanted in TURNED:
+        return turned_in_collar(TURNED[wanted], joint_id, face, fit, standing, ground, cache, good)
     if wanted == "screw":
         return screws_in_bosses(joint_id, face, fit, standing, ground, cache, good)
     if wanted == "hook":

@@ -296,12 +296,12 @@ def motion_view(motion: Motion | None, way: Direction | None) -> MotionView:
     if motion is None or way is None:
         return MotionView(kind="set down")
     shown = MotionView(kind=motion.kind, direction=vec(np.array(way), 6), distance_mm=round(motion.distance_mm, 2))
-    if motion.kind == "screw" and motion.thread is not None:
+    if motion.kind in ("screw", "turn") and motion.thread is not None:
         frame = frame_of(motion.thread)
         shown.at, shown.axis = vec(frame.origin), vec(frame.n, 6)
         # unscrewed it turns by `turn` about the axis on the way off; screwed in the other way
-        shown.turns = round(-motion.turns * motion.thread.turn, 4)
-        shown.screw_mm = round(motion.thread.length_mm, 3)
+        shown.turns = round(-motion.turns * motion.thread.by.hand, 4)
+        shown.screw_mm = round(motion.turns * motion.thread.by.lead_mm, 3)
     if motion.kind == "swing" and motion.door is not None:
         frame = motion.door.axis.frame
         shown.at, shown.axis, shown.swing_deg = vec(frame.origin), vec(-frame.n, 6), motion.swing_deg

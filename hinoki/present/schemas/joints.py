@@ -86,7 +86,7 @@ class JointView(BaseModel):
     strain_percent: float | None = Field(None, description="how far its hooks are strained as they go in")
     pull_n: float | None = Field(None, description="an estimate of the pull of all its magnets, newtons")
     swing: SwingView | None = Field(None, description="how the second piece swings, for a hinge")
-    screws: bool = Field(False, description="whether it goes together by turning")
+    turns: bool = Field(False, description="whether it goes together by turning")
     shapes: list[Outline] = Field([], description="what each element takes of the face")
     cut_shapes: list[Outline] = Field([], description="what is cut for each element, seen along the face's normal")
     deep_mm: float = Field(0.0, description="how deep it goes into a piece, end gap and all")

@@ -60,8 +60,11 @@ def how_of(step: Step, scene: Scene, way: Direction | None, later: bool = False)
 def _special(motion: Motion, what: str, onto: str, way: Direction | None) -> str | None:
     """What is done in a motion that is more than a straight way; None for a straight one."""
     if motion.kind == "screw":
-        hand = "clockwise" if motion.thread is None or motion.thread.turn > 0 else "anticlockwise: its thread is left-handed"
+        hand = "clockwise" if _right(motion) else "anticlockwise: its thread is left-handed"
         return f"Screw {what} onto {onto}, {hand}, {motion.turns:.3g} turns."
+    if motion.kind == "turn":
+        hand = "clockwise" if _right(motion) else "anticlockwise"
+        return f"Push {what} onto {onto}, turned back by {360 * motion.turns:.0f}°, and turn it {hand} until it locks."
     if motion.kind == "swing":
         return f"Bring {what} to its hinge on {onto} opened by {motion.swing_deg:.0f}°, and swing it shut."
     if motion.kind == "pull":
@@ -70,6 +73,10 @@ def _special(motion: Motion, what: str, onto: str, way: Direction | None) -> str
         first = _from(tuple(-c for c in motion.then))  # type: ignore[arg-type]
         return f"Bring {what} in {first}, then {motion.first_mm:.1f} mm {_towards(way)}."
     return None
+
+
+def _right(motion: Motion) -> bool:
+    return motion.thread is None or motion.thread.by.hand > 0
 
 
 def _from(way: Direction) -> str:
@@ -154,6 +161,8 @@ def off_words(units: Ids, motion: Motion, scene: Scene) -> str:
     what = scene.named(sorted(units, key=lambda u: _number(scene, u)))
     if motion.kind == "screw":
         return f"{what}: unscrew by {motion.turns:.3g} turns"
+    if motion.kind == "turn":
+        return f"{what}: turn it back by {360 * motion.turns:.0f}° and pull it off"
     if motion.kind == "swing":
         return f"{what}: swing open by {motion.swing_deg:.0f}° and take off"
     if motion.kind == "pull":

@@ -215,7 +215,7 @@ def _framed(step: StepView, bodies: Sequence[Drawn], eye: Points, also: Points |
 
 def _arrow(step: StepView, view: View, at: Points, moved: Points) -> list[Stroke]:
     """The arrow of a move: straight, or turning about the axis."""
-    if step.motion.kind == "screw" and step.motion.axis and step.motion.at:
+    if step.motion.kind in ("screw", "turn") and step.motion.axis and step.motion.at:
         n = np.array(step.motion.axis)
         centre = np.array(step.motion.at) + 0.5 * moved
         side = np.cross(n, view.away)

@@ -3,7 +3,12 @@
 from hinoki.present.words.wording import Figures, Words, say
 
 ATTITUDES = {"standing": "Standing", "hung": "Hung up", "upside down": "Upside down"}
-SAMPLED = {"screw": "it turns in steps of 30°", "swing": "it swings in steps of 5°", "pull": "rays look for its ends"}
+SAMPLED = {
+    "screw": "it turns in steps of 30°",
+    "turn": "it turns in steps of 3°",
+    "swing": "it swings in steps of 5°",
+    "pull": "rays look for its ends",
+}
 """how a motion was tried"""
 
 
@@ -40,6 +45,7 @@ OPENING: dict[str, Words] = {
     "lift": "lifts straight off",
     "slide": "slides off",
     "screw": "screws off, {turns:g} turns",
+    "turn": "turned back by {turn_deg:.0f}°, then straight off",
     "swing": "swings open and comes off its hinge",
     "two slides": "comes off in two moves",
     "pull": "is pulled out",

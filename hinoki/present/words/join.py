@@ -6,7 +6,7 @@ MANY_ANGLES = 30
 """with more angles than this two pieces go together any way round"""
 MOST_ANGLES = 4
 GOES = {
-    "screws": "screws in",
+    "turns": "is turned in",
     "straight": "goes straight in",
     "either": "goes straight in or slides along its line",
     "along": "only slides along its line",
@@ -115,8 +115,8 @@ JOIN: dict[str, Words] = {
     "seam-bends": _bends,
     "mating-mark-unreadable": "There is no room on {face} for a mark that could be read. Leave it out there.",
     "thread-leans": (
-        "The thread on {face} leans by {lean_deg:.0f}° in piece {piece} as it lies on the bed: its ridges would need support, "
-        "which ruins them. Lay the piece so that it stands."
+        "The {joint} on {face} leans by {lean_deg:.0f}° in piece {piece} as it lies on the bed: its ridges or lugs would need "
+        "support, which ruins them. Lay the piece so that it stands."
     ),
     "joint-strain": _strained,
     "magnet-weak": (

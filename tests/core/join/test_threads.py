@@ -86,7 +86,7 @@ class Screwing(unittest.TestCase):
             assert motion is not None
             assert motion.thread is not None
             self.assertEqual((motion.kind, proofs(out)[1]), ("screw", "tried by sampling"))
-            self.assertEqual(np.sign(motion.thread.turn), turn)
+            self.assertEqual(np.sign(motion.thread.by.hand), turn)
 
     def test_two_starts_climb_twice_as_fast(self) -> None:
         low, high = sides(joined(BLOCK, thread(starts=2)))
@@ -151,7 +151,7 @@ class Noticed(unittest.TestCase):
     def test_pins_beside_a_thread_are_at_odds(self) -> None:
         pins = PinJoint(id="j2", face=FACE, count=1, places=((22, 22),))
         (odds,) = (f for f in findings_of(joined(BLOCK, thread(), pins)) if f.code == "motions-at-odds")
-        self.assertEqual({odds.params["goes"], odds.params["other_goes"]}, {"screws", "straight"})
+        self.assertEqual({odds.params["goes"], odds.params["other_goes"]}, {"turns", "straight"})
 
     def test_a_piece_that_lies_on_its_side_is_to_be_laid_upright(self) -> None:
         on_side = {"p1-": PieceNote(down=(1, 0, 0))}

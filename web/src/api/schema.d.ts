@@ -2773,7 +2773,7 @@ export interface components {
             /** Material Id */
             material_id: string;
             /** Of */
-            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
+            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
             /** Printer Id */
             printer_id: string;
             /**
@@ -3194,6 +3194,104 @@ export interface components {
             /**
              * Turned by
              * @description steps in which things are turned on the bed; 0 for not at all
+             * @default 45
+             */
+            turn_deg: number;
+        };
+        /**
+         * BayonetJoint
+         * @description Lugs on a plug of `length_mm` about the normal of the face, that catch after a turn by `turn_deg`.
+         */
+        BayonetJoint: {
+            /**
+             * Bore
+             * @description hollow through its middle, mm; 0: none
+             * @default 0
+             */
+            bore_mm: number;
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Click
+             * @description how far ridges on its lugs press before they drop in, mm; 0: none
+             * @default 0.2
+             */
+            click_mm: number;
+            /**
+             * Collar
+             * @description ring inside the hollow that it stands in, mm thick; 0: none
+             * @default 0
+             */
+            collar_mm: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
+            /**
+             * Diameter
+             * @description over the lugs, mm
+             * @default 24
+             */
+            diameter_mm: number;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand: "right" | "left";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bayonet";
+            /**
+             * Length
+             * @description how far it goes in, its lugs at the end, mm
+             * @default 8
+             */
+            length_mm: number;
+            /**
+             * Lugs stand out
+             * @description mm, at 45°
+             * @default 2
+             */
+            lug_mm: number;
+            /**
+             * Lugs
+             * @default 3
+             */
+            lugs: number;
+            /**
+             * Stands on
+             * @description auto: where it points up most
+             * @default auto
+             * @enum {string}
+             */
+            on: "a" | "b" | "auto";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Turn
+             * @description from the slot to where it locks, degrees
              * @default 45
              */
             turn_deg: number;
@@ -4882,7 +4980,7 @@ export interface components {
              * Joint
              * @description the joint as it would be
              */
-            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"]) | null;
+            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"]) | null;
             /**
              * Kind
              * @enum {string}
@@ -5850,12 +5948,6 @@ export interface components {
                 number
             ][][][];
             /**
-             * Screws
-             * @description whether it goes together by turning
-             * @default false
-             */
-            screws: boolean;
-            /**
              * Shapes
              * @description what each element takes of the face
              * @default []
@@ -5871,6 +5963,12 @@ export interface components {
             strain_percent?: number | null;
             /** @description how the second piece swings, for a hinge */
             swing?: components["schemas"]["SwingView"] | null;
+            /**
+             * Turns
+             * @description whether it goes together by turning
+             * @default false
+             */
+            turns: boolean;
         };
         /**
          * JointsEdited
@@ -6075,7 +6173,7 @@ export interface components {
              * Of
              * @description what to try where it is no joint of the plan
              */
-            of?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"]) | null;
+            of?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"]) | null;
             /**
              * Rungs
              * @default 6
@@ -7537,7 +7635,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "slide" | "screw" | "swing" | "two slides" | "pull" | "set down";
+            kind: "slide" | "screw" | "turn" | "swing" | "two slides" | "pull" | "set down";
             /**
              * Legs
              * @default []
@@ -7713,7 +7811,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "slide" | "screw" | "swing" | "two slides" | "pull";
+            kind: "slide" | "screw" | "turn" | "swing" | "two slides" | "pull";
             /**
              * Proof
              * @enum {string}
@@ -8455,7 +8553,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -10426,7 +10524,7 @@ export interface components {
          */
         SuitView: {
             /** Joints */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Why
              * @description of those without, why a joint that has room is not put there
@@ -11055,7 +11153,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**

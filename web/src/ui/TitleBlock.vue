@@ -65,7 +65,7 @@ const newtons = (n: number): string => `${count(n >= 100 ? Math.round(n / 10) * 
 function wayText(joints: JointView[], n: Vec3): string {
   const held = joints.filter((j) => j.motions)
   if (held.length === 0) return 'any way'
-  if (held.some((j) => j.screws)) return held.length > 1 ? 'joints at odds' : 'screws in'
+  if (held.some((j) => j.turns)) return held.length > 1 ? 'joints at odds' : 'turned in'
   const same = (p: readonly number[], q: readonly number[]) => p.every((v, k) => Math.abs(v - q[k]!) < 1e-3)
   const ways = held[0]!.motions!.filter((w) => held.every((j) => j.motions!.some((o) => same(w, o))))
   if (ways.length === 0) return 'joints at odds'
@@ -137,6 +137,7 @@ function motionText(step: AssemblyStep): string {
   const { kind, distance_mm, turns, swing_deg } = step.motion
   if (kind === 'set down') return step.onto ? 'none found' : 'set down'
   if (kind === 'screw') return `${fixed(Math.abs(turns ?? 0), 1)} turns`
+  if (kind === 'turn') return `turned by ${fixed(360 * Math.abs(turns ?? 0), 0)}°`
   if (kind === 'swing') return `swings by ${fixed(swing_deg ?? 0, 0)}°`
   return `${kind}, ${mm(distance_mm ?? 0)} mm`
 }

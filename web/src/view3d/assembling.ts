@@ -92,7 +92,7 @@ export function motionMatrix(step: AssemblyStep, share: number): Matrix4 {
   if (!motion.direction || share >= 1) return new Matrix4()
   const way = new Vector3(...motion.direction)
   const left = 1 - Math.max(0, share)
-  if (motion.kind === 'screw' && motion.axis && motion.at && motion.turns) {
+  if ((motion.kind === 'screw' || motion.kind === 'turn') && motion.axis && motion.at && motion.turns) {
     const screw = motion.screw_mm ?? 0
     const straight = Math.max(0, step.apart_mm - screw)
     // the first part of the time straight down, the rest turning in

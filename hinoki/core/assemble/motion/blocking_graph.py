@@ -1,11 +1,12 @@
 """Who stands in whose way: for two units and a direction, whether one can slide past the other without end."""
 
+import dataclasses
 import math
 from collections.abc import Iterable
 
 import numpy as np
 
-from hinoki.core.assemble.scene.parts import Gives, Held, Ids, Scene, Thread, form_of, plain_motions
+from hinoki.core.assemble.scene.parts import Gives, Held, Ids, Scene, Thread, Unit, form_of, plain_motions
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.slide_collision import FREE, WITHIN_MM, Slide, slide
@@ -127,6 +128,15 @@ class Blocking:
             return bodies
         key, bent = _bent.with_key(self.cache, bodies, gives)
         return Keyed(bent, key)
+
+    def giving(self, unit: str, others: Ids) -> Unit:
+        """A unit with all bent that gives way while it and others go together."""
+        whole = self.scene.units[unit]
+        for other in sorted(others):
+            if (unit, other) in self.scene.gives:
+                bent = _bent.with_key(self.cache, whole.bodies, self.scene.gives[unit, other])
+                whole = dataclasses.replace(whole, solids=bent[1], made_by=bent[0])
+        return whole
 
     def blockers(
         self, moving: Ids, still: Iterable[str], way: Direction, most: int | None = None, to_piece: bool = False

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from hinoki.core.assemble.motion.blocking_graph import ALIKE, Blocking
-from hinoki.core.assemble.motion.screw_and_swing import frame_of, screwed, swung_off, turns_of, unscrewed
+from hinoki.core.assemble.motion.screw_and_swing import Turned, frame_of, screwed, swung_off, unscrewed
 from hinoki.core.assemble.scene.parts import FASTENERS, Door, Ids, Thread, Unit
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points, stacked
@@ -18,7 +18,7 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.stages import Keyed, stage
 
-MotionKind = Literal["slide", "screw", "swing", "two slides", "pull"]
+MotionKind = Literal["slide", "screw", "turn", "swing", "two slides", "pull"]
 Proof = Literal["proved", "tried by sampling", "not checked"]
 UP: Direction = (0.0, 0.0, 1.0)
 DOWN: Direction = (0.0, 0.0, -1.0)
@@ -40,7 +40,8 @@ AT_PLANE_MM = 1.0
 class Motion:
     """How units come off (`way` is the way off; assembly goes the other way round), and how sure that is.
 
-    Two slides: first `way` by `first_mm`, then `then`. A screw turns by `turns` about its thread's axis. A swing opens
+    Two slides: first `way` by `first_mm`, then `then`. A screw turns by `turns` about its thread's axis as it comes
+    off, a turn (of a bayonet) before it does. A swing opens
     `door` by `swing_deg`, then slides along `then`.
     """
 
@@ -56,8 +57,8 @@ class Motion:
 
     @property
     def turns(self) -> float:
-        """Of a screw."""
-        return turns_of(self.thread) if self.thread else 0.0
+        """Of a screw, or of a bayonet."""
+        return self.thread.by.turns if self.thread else 0.0
 
 
 @dataclass(frozen=True)
@@ -175,9 +176,7 @@ class Moves:
         flipped = thread.inner in units
         if flipped:
             back = direction_of(-np.array(thread.axis))
-            thread = Thread(
-                thread.joint, thread.outer, thread.inner, thread.at, back, thread.lead_mm, thread.length_mm, thread.turn
-            )
+            thread = Thread(thread.joint, thread.outer, thread.inner, thread.at, back, thread.by)
         held = [h for h in self.blocking.joints_between(units, rest) if h.motions is not None]
         if len(threads) > 1 or held:
             return None
@@ -189,35 +188,41 @@ class Moves:
             first.append((cable.id, motion))
         gone = frozenset(name for name, _ in first)
         units, rest = units - gone, rest - gone
-        scene = self.scene.units
-        turned = unscrewed(thread, [scene[u] for u in sorted(units)], [scene[r] for r in sorted(rest)], self._cache)
+        turned = self._turned(thread, units, rest)
         while not turned.free and with_fasteners:
             motion = self._out(turned.met, units | rest)
             if motion is None:
                 return None
             first.append((turned.met, motion))
             rest = rest - {turned.met}
-            turned = unscrewed(thread, [scene[u] for u in sorted(units)], [scene[r] for r in sorted(rest)], self._cache)
+            turned = self._turned(thread, units, rest)
         if not turned.free:
             return None
         frame = frame_of(thread)
-        shift = frame.n * thread.length_mm
+        shift = frame.n * thread.by.turns * thread.by.lead_mm
         for other in sorted(rest):
-            if scene[other].kind != "cable" and self._meets_after(units, other, thread, shift):
+            if self.scene.units[other].kind != "cable" and self._meets_after(units, other, thread, shift):
                 return None
-        distance = max(thread.length_mm, self.clear_mm(units, rest, thread.axis))
-        return Off(units, Motion("screw", thread.axis, "tried by sampling", distance, thread=thread), tuple(first))
+        distance = max(thread.by.length_mm, self.clear_mm(units, rest, thread.axis))
+        kind: MotionKind = "screw" if thread.by.lead_mm else "turn"
+        return Off(units, Motion(kind, thread.axis, "tried by sampling", distance, thread=thread), tuple(first))
+
+    def _turned(self, thread: Thread, units: Ids, rest: Ids) -> Turned:
+        """Units turned off the rest, with all bent that gives way."""
+        moving, still = ([self.blocking.giving(u, other) for u in sorted(own)] for own, other in ((units, rest), (rest, units)))
+        return unscrewed(thread, moving, still, self._cache)
 
     def _meets_after(self, units: Ids, other: str, thread: Thread, shift: Points) -> bool:
-        whole = turns_of(thread)
+        whole = thread.by.turns
         if abs(whole - round(whole)) < 1e-6:
             stops = (self.blocking.stop(u, other, thread.axis, shift, by_shape=True) for u in sorted(units))
             return any(not s.free for s in stops)
         # turned by a part of a turn: the shapes as they then are
         matrix = screwed(thread, whole)
-        still = Keyed(self.scene.units[other].form(self._cache), self.scene.units[other].made_by)
+        against = self.blocking.giving(other, units)
+        still = Keyed(against.form(self._cache), against.made_by)
         for name in sorted(units):
-            unit = self.scene.units[name]
+            unit = self.blocking.giving(name, frozenset((other,)))
             if not _slid_turned(self._cache, unit.bodies, matrix, still, thread.axis).free:
                 return True
         return False

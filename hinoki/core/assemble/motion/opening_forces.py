@@ -90,7 +90,8 @@ def opening(
         pulls = sum(h.pull_n for h in scene.held if unit in (h.a, h.b))
         how: Way = "lift" if motion.kind == "slide" and motion.way[2] > 0.9 else motion.kind
         weight_n = weights[unit].grams / 1000 * GRAVITY
-        found.append(Opens(unit, how, {"turns": motion.turns}, shut=round(pulls, 1), weight=round(weight_n, 2)))
+        params: Params = {"turns": motion.turns, "turn_deg": 360 * motion.turns}
+        found.append(Opens(unit, how, params, shut=round(pulls, 1), weight=round(weight_n, 2)))
     return found
 
 

@@ -1,4 +1,4 @@
-"""Motions that turn: threads unscrewed along their own helix, tried in positions by exact overlap."""
+"""Motions that turn, tried in positions by exact overlap: threads unscrewed along their own helix, bayonets turned back."""
 
 import math
 from collections.abc import Sequence
@@ -16,11 +16,12 @@ from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.hinge_sweep import swing_of
 from hinoki.core.stages import stage
 
-STEP_DEG = 30.0
+STEP_DEG, LUG_STEP_DEG = 30.0, 3.0
+"""between the positions that are tried, of a thread and of the lugs of a bayonet"""
 OPENINGS = (15.0, 30.0, 45.0, 60.0, 90.0)
 """by how much a door is opened before it is tried to come off, in turn"""
-FREE_MM3 = 0.5
-"""what a thread that is tight shares with its socket by rounding; more is a real meeting"""
+FREE_MM3, LUG_FREE_MM3 = 0.5, 1e-3
+"""what a thread that is tight shares with its socket by rounding, and lugs, which have their clearance; more is a meeting"""
 
 
 @dataclass(frozen=True)
@@ -39,23 +40,18 @@ def frame_of(thread: Thread) -> Frame:
     return plane_frame(np.array(thread.at), np.array(thread.axis))
 
 
-def turns_of(thread: Thread) -> float:
-    """Turns until its ridges are free."""
-    return thread.length_mm / thread.lead_mm
-
-
 def screwed(thread: Thread, turns: float) -> Points:
     """The (3, 4) matrix of the outer unit unscrewed by so many turns."""
     frame = frame_of(thread)
     n, at = frame.n, frame.origin
-    angle = 2 * math.pi * turns * thread.turn
+    angle = 2 * math.pi * turns * thread.by.hand
     cross = np.array([[0, -n[2], n[1]], [n[2], 0, -n[0]], [-n[1], n[0], 0]])
     turn = np.eye(3) + math.sin(angle) * cross + (1 - math.cos(angle)) * (cross @ cross)
-    return np.column_stack([turn, at - turn @ at + n * thread.lead_mm * turns])
+    return np.column_stack([turn, at - turn @ at + n * thread.by.lead_mm * turns])
 
 
 def unscrewed(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Turned:
-    """Unscrew units off the others in steps of STEP_DEG, until the thread is free."""
+    """Turn units off the others in steps, until the thread is free, or the lugs of a bayonet stand before their slots."""
     return _tried(cache, thread, moving, still)
 
 
@@ -101,7 +97,7 @@ def _tried(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit]) -> Tur
         seen = frame.seen(np.concatenate([s.mesh.vertices for s in unit.solids]))
         far = max(far, float(np.hypot(seen[:, 0], seen[:, 1]).max()))
         lowest, high = min(lowest, float(seen[:, 2].min())), max(high, float(seen[:, 2].max()))
-    swept = Solid.cylinder(far + 1.0, lowest - 1.0, high + thread.length_mm + 1.0).placed(frame.to_world)
+    swept = Solid.cylinder(far + 1.0, lowest - 1.0, high + thread.by.length_mm + 1.0).placed(frame.to_world)
     # only what the other units have within reach of the turning ones, and of these only what has company there
     near = [(u.id, s.common(swept)) for u in still for s in u.solids if s.box_meets(swept)]
     near = [(name, s) for name, s in near if not s.empty]
@@ -110,8 +106,9 @@ def _tried(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit]) -> Tur
     tops = [float(frame.seen(s.mesh.vertices)[:, 2].max()) for _, s in near]
     lid = Solid.cylinder(far + 2.0, lowest - 2.0, max(tops) + 0.5).placed(frame.to_world)
     bodies = [part for u in moving for s in u.solids if not (part := s.common(lid)).empty]
-    whole = turns_of(thread)
-    steps = max(1, math.ceil(whole * 360 / STEP_DEG))
+    whole = thread.by.turns
+    each, least = (STEP_DEG, FREE_MM3) if thread.by.lead_mm else (LUG_STEP_DEG, LUG_FREE_MM3)
+    steps = max(1, math.ceil(whole * 360 / each))
     for step in range(steps + 1):
         turns = whole * step / steps
         matrix = screwed(thread, turns)
@@ -121,7 +118,7 @@ def _tried(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit]) -> Tur
                 if not solid.box_meets(turned):
                     continue
                 both = solid.common(turned)
-                if both.volume_mm3 > FREE_MM3:
+                if both.volume_mm3 > least:
                     x, y, z = (round(float(c), 2) for c in both.centre_of_box)
                     return Turned(False, round(turns * 360, 0), name, round(both.volume_mm3, 2), (x, y, z))
     return Turned(True)

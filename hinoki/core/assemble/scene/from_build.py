@@ -9,7 +9,7 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.hinge_sweep import axis_of
-from hinoki.core.join.joints import SIDES, HingeJoint, ScrewJoint, ThreadJoint
+from hinoki.core.join.joints import SIDES, HingeJoint, ScrewJoint
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import NOTHING_MM3
 from hinoki.core.orient.resting.default_resting import printed_together
@@ -91,9 +91,8 @@ def _joint(scene: Scene, placed_joint: PlacedJoint, unit_of: dict[str, str]) -> 
         return
     normal = direction_of(standing.frame.n)
     motions = joint.motions(standing)
-    threaded = isinstance(joint, ThreadJoint)
     loose_name = joint.loose_name()
-    free = threaded or (loose_name is not None and bool(placed_joint.tools.loose))
+    free = joint.turns or (loose_name is not None and bool(placed_joint.tools.loose))
     scene.held.append(
         Held(
             joint=joint.id,
@@ -111,14 +110,13 @@ def _joint(scene: Scene, placed_joint: PlacedJoint, unit_of: dict[str, str]) -> 
     )
     _gives(scene, placed_joint, a, b)
     loose = _loose(scene, placed_joint, a, b) if loose_name is not None else []
-    if isinstance(joint, ThreadJoint):
+    if joint.turn is not None:
         at = standing.frame.world(np.array([placed_joint.places[0]]))[0]
         spot = float(at[0]), float(at[1]), float(at[2])
-        lead, turn = joint.starts * joint.pitch_mm, 1 if joint.hand == "right" else -1
         back = direction_of(-standing.frame.n)
         pairs = [(a, b, normal)] if not loose else [(a, loose[0], normal), (b, loose[0], back)]
         for inner, outer, axis in pairs:
-            scene.threads.append(Thread(joint.id, inner, outer, spot, axis, lead, joint.length_mm, turn))
+            scene.threads.append(Thread(joint.id, inner, outer, spot, axis, joint.turn))
     if isinstance(joint, ScrewJoint):
         _screws(scene, placed_joint, a, b)
     if isinstance(joint, HingeJoint) and not joint.prints_together:

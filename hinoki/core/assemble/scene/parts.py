@@ -11,7 +11,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.slide_collision import Form
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.terms import Direction
+from hinoki.core.join.contract.terms import Direction, Turn
 from hinoki.core.join.joints.hinge import Axis
 from hinoki.core.stages import Keyed, stage
 
@@ -91,16 +91,14 @@ def form_of(bodies: Keyed[tuple[Solid, ...]]) -> Form:
 
 @dataclass(frozen=True)
 class Thread:
-    """A thread between two units: `outer` is unscrewed from `inner` along `axis`; `turn` is +1 where that is right-handed."""
+    """A thread or a bayonet between two units: `outer` is turned off `inner` about `axis`, the way it comes off."""
 
     joint: str
     inner: str
     outer: str
     at: tuple[float, float, float]
     axis: Direction
-    lead_mm: float
-    length_mm: float
-    turn: int
+    by: Turn
 
 
 @dataclass(frozen=True)

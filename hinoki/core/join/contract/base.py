@@ -31,6 +31,7 @@ from hinoki.core.join.contract.terms import (
     Standing,
     Taken,
     Tools,
+    Turn,
     direction_of,
 )
 from hinoki.core.workshop.fits import Fit
@@ -118,14 +119,19 @@ class JointBase(BaseModel, frozen=True):
         return None
 
     @property
-    def screws(self) -> bool:
+    def turn(self) -> Turn | None:
+        """How one piece is turned off the other, about the normal of the face; None for one that comes off without."""
+        return None
+
+    @property
+    def turns(self) -> bool:
         """Whether it goes together by turning one piece about the normal of the face."""
-        return False
+        return self.turn is not None
 
     @property
     def upright(self) -> bool:
         """Whether the normal of its face is to stand upright while the pieces print."""
-        return self.screws
+        return self.turns
 
     @classmethod
     def sizes(cls, joint_id: str, face: FaceRef, fit: Fit, standing: Standing) -> Iterator[Self]:  # noqa: ARG003

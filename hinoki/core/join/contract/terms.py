@@ -215,6 +215,17 @@ class Tools:
 
 
 @dataclass(frozen=True)
+class Turn:
+    """How piece B is turned off piece A: by so many turns about the normal of the face, counter-clockwise where `hand` is 1 and
+    one looks at B, clockwise where it is −1, coming off by `lead_mm` for each; and how far it goes in, along the normal."""
+
+    turns: float
+    lead_mm: float
+    length_mm: float
+    hand: Literal[1, -1] = 1
+
+
+@dataclass(frozen=True)
 class CollarWish:
     """How thick a collar a joint asks for, and how far it is to reach on either side of the face before its cone begins."""
 

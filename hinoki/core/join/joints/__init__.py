@@ -6,6 +6,7 @@ from pydantic import Field
 
 from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.terms import SIDES, FaceRef, Loose, Place, Problem, SideName, Standing, Tool, Tools
+from hinoki.core.join.joints.bayonet import BayonetJoint
 from hinoki.core.join.joints.butt import ButtJoint
 from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint
@@ -31,6 +32,7 @@ Joint = Annotated[
     | FingerJoint
     | SpliceJoint
     | ThreadJoint
+    | BayonetJoint
     | MagnetJoint
     | ScrewJoint
     | HingeJoint
@@ -41,6 +43,7 @@ Joint = Annotated[
 
 __all__ = [
     "SIDES",
+    "BayonetJoint",
     "ButtJoint",
     "DovetailJoint",
     "DowelJoint",

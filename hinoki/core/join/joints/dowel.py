@@ -8,8 +8,8 @@ from pydantic import Field
 from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.join.contract.base import Spares
+from hinoki.core.join.contract.pegs import PEG_WORDS, PegJoint, placed_at
 from hinoki.core.join.contract.terms import Loose, Place, Problem, Sections, SideName, Standing, Tool, Tools
-from hinoki.core.join.joints.pegs import PEG_WORDS, PegJoint, placed_at
 from hinoki.core.join.joints.pin import across, thin_pegs
 
 

@@ -16,6 +16,7 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.in_collar import COLLAR_WORDS, EAR_MM, CollarJoint
+from hinoki.core.join.contract.pegs import into
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import (
@@ -34,7 +35,6 @@ from hinoki.core.join.contract.terms import (
     Tools,
 )
 from hinoki.core.join.contract.wall_runs import towards
-from hinoki.core.join.joints.pegs import into
 from hinoki.core.symmetry.rotational_symmetry import turns_of
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
 

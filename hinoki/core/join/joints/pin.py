@@ -9,8 +9,8 @@ from pydantic import Field
 from hinoki.core.forms import Form
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.male_side import SidedJoint
+from hinoki.core.join.contract.pegs import PEG_WORDS, PegJoint, into
 from hinoki.core.join.contract.terms import ROOT_MM, Place, Problem, Sections, SideName, Standing, Tool, Tools
-from hinoki.core.join.joints.pegs import PEG_WORDS, PegJoint, into
 
 RIB_MM = 0.5
 """radius of a crush rib"""

@@ -11,8 +11,8 @@ from shapely.geometry import LineString
 from hinoki.core.geometry.frames import composed, turned_to
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.pegs import into
 from hinoki.core.join.contract.terms import JUST_INSIDE_MM, OPENING_MM, Place, SideName, Standing, Tool
-from hinoki.core.join.joints.pegs import into
 from hinoki.core.workshop.screw_tables import nut_of
 
 if TYPE_CHECKING:

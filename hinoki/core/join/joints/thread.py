@@ -5,27 +5,19 @@ from collections.abc import Mapping, Sequence
 from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
-import shapely
 from pydantic import Field, model_validator
-from shapely.geometry import MultiPolygon
 
 from hinoki.core.findings import Params
 from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
-from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import Small, Spares
-from hinoki.core.join.contract.in_collar import Thick
-from hinoki.core.join.contract.male_side import SidedJoint
-from hinoki.core.join.contract.point_spacing import spread
-from hinoki.core.join.contract.screw_threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
+from hinoki.core.join.contract.pegs import into
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import (
-    JUST_INSIDE_MM,
     OPENING_MM,
     ROOT_MM,
     SIDES,
-    CollarWish,
     Loose,
     Place,
     Problem,
@@ -34,20 +26,19 @@ from hinoki.core.join.contract.terms import (
     Standing,
     Tool,
     Tools,
+    Turn,
 )
-from hinoki.core.join.joints.pegs import into
-from hinoki.core.workshop.fits import Fit
+from hinoki.core.join.turning.screw_threads import FLANK_DEG, minor_diameter_mm, pitch_diameter_mm, thread_sizes, threaded
+from hinoki.core.join.turning.turned_joint import TurnedJoint
 
 Pitch = Annotated[float, Field(ge=0.4, le=20, allow_inf_nan=False)]
 WOBBLES_BELOW = 0.4
 """engagement as a share of the diameter (common practice: M25 with 5 mm wobbles, with 10 mm it is firm)"""
 MOST_PITCH = 0.3
 """pitch as a share of the diameter: with more, less than two thirds of the diameter are left at the roots"""
-CENTRED_MM = 0.05
-"""how far from the middle of a hollow a threaded ring may stand"""
 
 
-class ThreadJoint(SidedJoint, frozen=True):
+class ThreadJoint(TurnedJoint, frozen=True):
     """A thread of `length_mm` engagement about the normal of the face; a ring with `bore_mm` through it where that is set."""
 
     words: ClassVar[Mapping[str, str]] = {
@@ -83,25 +74,15 @@ class ThreadJoint(SidedJoint, frozen=True):
         beside_fit=("lines_up", "collar_mm", "plug", "spares", "on"),
     )  # fmt: skip
 
-    takes_glue: ClassVar[bool] = False
-    pulls: ClassVar[bool] = True
-
     kind: Literal["thread"] = "thread"
-    fit: Fit = Field("sliding", title="Fit")
     diameter_mm: Measure = Field(20.0, title="Diameter", description="over the ridges, mm")
     pitch_mm: Pitch = Field(2.5, title="Pitch", description="from ridge to ridge, mm; coarse ones print better")
     length_mm: Measure = Field(10.0, title="Engagement", description="how far it screws in, mm")
-    hand: Literal["right", "left"] = Field("right", title="Hand")
     starts: int = Field(1, ge=1, le=4, title="Starts", description="ridges side by side: fewer turns to the end")
-    bore_mm: Annotated[float, Field(ge=0, le=400, allow_inf_nan=False)] = Field(
-        0.0, title="Bore", description="hollow through its middle, mm; 0: none"
-    )
     lines_up: bool = Field(
         False, title="Outsides line up", description="turned so that it is tight where the pieces stand as in the model"
     )
     tip_mm: Small | None = Field(None, title="Start chamfer", description="45°, mm; none: as deep as the thread")
-    collar_mm: Thick = Field(0.0, title="Collar", description="ring inside the hollow that it stands in, mm thick; 0: none")
-
     plug: Literal["part", "loose"] = Field("part", title="Plug", description="part of a piece, or loose between two sockets")
     spares: Spares | None = Field(None, title="Spares", description="of a loose plug; none: by its size")
 
@@ -113,11 +94,6 @@ class ThreadJoint(SidedJoint, frozen=True):
                 f"{MOST_PITCH * self.diameter_mm:.1f} mm is the most"
             )
         return self
-
-    @property
-    def wanted(self) -> int:
-        """One: two threads on one face could not be turned."""
-        return 1 if self.places is None else min(1, len(self.places))
 
     def reach_mm(self, side: SideName) -> float:
         """Its length on the side of the socket."""
@@ -167,36 +143,6 @@ class ThreadJoint(SidedJoint, frozen=True):
         play = clearance_mm * math.tan(math.radians(FLANK_DEG))
         return 360.0 * play / (self.starts * self.pitch_mm)
 
-    def collar(self, standing: Standing) -> CollarWish | None:
-        """As thick as was typed, and deep enough for the socket and its end."""
-        if self.collar_mm <= 0:
-            return None
-        end = standing.end_gap_mm + standing.least_wall_mm
-        return CollarWish(self.collar_mm, {side: max(self.reach_mm(side) + end, 0.5 * self.length_mm) for side in SIDES})
-
-    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
-        """Its section, without the bore."""
-        whole = shapely.Point(place).buffer(self.diameter_mm / 2)
-        return shapely.difference(whole, shapely.Point(place).buffer(self.bore_mm / 2)) if self.bore_mm else whole
-
-    def _needed(self, standing: Standing, place: Place) -> shapely.Geometry:
-        """What must be material around its place."""
-        least = shapely.Point(place).buffer(self.diameter_mm / 2 + standing.clearance_mm + standing.least_wall_mm, quad_segs=32)
-        return shapely.difference(least, shapely.Point(place).buffer(self.minor_mm / 2)) if self.bore_mm else least
-
-    def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
-        """Where its axis may stand; a ring only in the middle of a hollow."""
-        if not self.bore_mm:
-            return section.buffer(-(self.diameter_mm / 2 + standing.clearance_mm + standing.least_wall_mm))
-        # the hollow of the face may end further in: then the ring's groove goes on in full material
-        middles = [shapely.Polygon(ring).centroid for part in standing.shape.geoms for ring in part.interiors]
-        good = [m for m in middles if shapely.covers(section.buffer(CENTRED_MM), self._needed(standing, (m.x, m.y)))]
-        return as_multi(shapely.union_all([m.buffer(CENTRED_MM) for m in good])) if good else MultiPolygon()
-
-    def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:
-        """In the middle of the widest room."""
-        return spread(room, 1, apart_mm)
-
     def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """The plug or ring on one side, the socket in the other."""
         each: list[Tool] = []
@@ -233,10 +179,10 @@ class ThreadJoint(SidedJoint, frozen=True):
         if tip > 0:
             straight = Solid.cylinder(wide + 1, -1, high - tip + 1e-3)
             thread = thread.common(straight.plus([Solid.cone(wide + 1e-3, wide - tip, high - tip, high)]))
-        return thread.minus([Solid.cylinder(self.bore_mm / 2, -1, high + 1, around=True)]) if self.bore_mm else thread
+        return self.bored(thread)
 
     def _socket(self, side: SideName, index: int, standing: Standing, matrix: np.ndarray) -> Tool:
-        gap, wall, deep = standing.clearance_mm, standing.least_wall_mm, self.length_mm + standing.end_gap_mm
+        deep = self.length_mm + standing.end_gap_mm
         outer, inner = self.diameter_mm / 2, self.minor_mm / 2
         groove = threaded(
             self.diameter_mm, self.pitch_mm, -OPENING_MM, deep, starts=self.starts, right=self.hand == "right", around=True
@@ -244,23 +190,7 @@ class ThreadJoint(SidedJoint, frozen=True):
         # the mouth is open by 45°, so that no ridge begins in mid-air and the first turn finds its way
         mouth = Solid.cone(outer + OPENING_MM, inner, -OPENING_MM, outer - inner)
         cut = groove.plus([mouth]) if self.chamfer_mm > 0 else groove
-        bore = Solid.cylinder(outer, JUST_INSIDE_MM, deep, around=True)
-        around = Solid.cylinder(outer + wall, JUST_INSIDE_MM, deep)
-        beyond = Solid.cylinder(outer, deep, deep + wall)
-        if self.bore_mm:
-            core = Solid.cylinder(max(0.5, self.bore_mm / 2 - gap), -1, deep + wall + 1)
-            open_ = Solid.cylinder(inner, -1, deep + wall + 1)
-            cut, bore, around = cut.minus([core]), bore.minus([open_]), around.minus([open_])
-            # a ring goes on into a wall that is there anyway: outside the groove it must be whole
-            beyond = around.minus([Solid.cylinder(outer, -1, deep + 1)])
-        return Tool(
-            side,
-            index,
-            cut=cut.placed(matrix),
-            bore=bore.placed(matrix),
-            around=around.placed(matrix),
-            beyond=beyond.placed(matrix),
-        )
+        return self.socketed(side, index, standing, cut, matrix)
 
     def gap_share(self, clearance_mm: float) -> float:
         """How far apart flanks stand where one body is smaller by 1 in radius: the radial part of a flank's normal, where the
@@ -270,9 +200,10 @@ class ThreadJoint(SidedJoint, frozen=True):
         return 1 / math.sqrt(1 + slope**2 * (1 + climb**2))
 
     @property
-    def screws(self) -> bool:
-        """It is turned in."""
-        return True
+    def turn(self) -> Turn:
+        """Along its helix, until its ridges are free."""
+        lead = self.starts * self.pitch_mm
+        return Turn(self.length_mm / lead, lead, self.length_mm, 1 if self.hand == "right" else -1)
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """Stripping of the ridges at the pitch diameter, half of whose cylinder is ridge: F = τ · π · d2 · L / 2."""
@@ -310,7 +241,7 @@ class ThreadJoint(SidedJoint, frozen=True):
                 "case": "part" if self.plug == "part" else "loose",
             }
             found.append(Problem("thread-turns-on", params, "note"))
-        ring = self.minor_mm / 2 - standing.clearance_mm - self.bore_mm / 2
+        ring = self.ring_mm(standing)
         if self.bore_mm and ring < standing.least_wall_mm - 1e-6:
             found.append(
                 Problem("thread-thin-ring", {"ring_mm": max(ring, 0.0), "least_mm": standing.least_wall_mm}, "must-fix")

@@ -7,7 +7,9 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.pegs import PegJoint
 from hinoki.core.join.contract.sliding_profile import RunningJoint
+from hinoki.core.join.joints.bayonet import BayonetJoint
 from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint
 from hinoki.core.join.joints.finger import FingerJoint
@@ -15,7 +17,6 @@ from hinoki.core.join.joints.hinge import HingeJoint
 from hinoki.core.join.joints.hook import HookJoint
 from hinoki.core.join.joints.key import KeyJoint
 from hinoki.core.join.joints.lip import LipJoint
-from hinoki.core.join.joints.pegs import PegJoint
 from hinoki.core.join.joints.thread import ThreadJoint
 from hinoki.core.join.joints.tongue import TongueJoint
 
@@ -55,6 +56,9 @@ def test_piece(joint: JointBase, wall_mm: float) -> TestPiece | None:
             update={**anew, "length_mm": length, "on": "a", "collar_mm": 0.0, "lines_up": False, "plug": "part"}
         )
         return TestPiece(short, _square(joint.diameter_mm + 2 * room), length + room, 3.0)
+    if isinstance(joint, BayonetJoint):
+        short = joint.model_copy(update={**anew, "on": "a", "collar_mm": 0.0})
+        return TestPiece(short, _square(joint.diameter_mm + 2 * room), joint.length_mm + room, 3.0)
     if isinstance(joint, RunningJoint):
         more = {"lock_mm": 0.0} if isinstance(joint, DovetailJoint) else {}
         if isinstance(joint, DovetailJoint | TongueJoint):

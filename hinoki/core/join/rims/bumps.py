@@ -24,8 +24,8 @@ SHARE, SHORTEST_MM = 3, 2.0
 
 @dataclass(frozen=True)
 class Bump:
-    """Where one stands on the face, the way (2,) the rim runs there, and its length; how far it is to the nearest corner, or half
-    the way to the next bump where there are none, and whether there are none."""
+    """Where one stands on the face, the way (2,) the rim runs there, and its length; how far it is to the nearest corner, or
+    half the way to the next bump where there are none, and whether there are none."""
 
     at: Points
     along: Points

@@ -1,4 +1,4 @@
-"""Joints in shells too thin for them: sizes of pegs, screws and threads that stand in a collar inside the hollow."""
+"""Joints in shells too thin for them: sizes of pegs, screws, threads and bayonets that stand in a collar inside the hollow."""
 
 import math
 from dataclasses import replace
@@ -18,12 +18,12 @@ from hinoki.core.join.joints import (
     Place,
     ScrewJoint,
     Standing,
-    ThreadJoint,
 )
 from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.join.reinforcement import BOSSED, Ground
 from hinoki.core.join.sizing.face_measures import count_for, measures
-from hinoki.core.join.sizing.recommended_sizes import Good, any_will_do, discs_on_sale, is_wall, ring_threads, thread_lengths
+from hinoki.core.join.sizing.recommended_sizes import Good, any_will_do, discs_on_sale, is_wall
+from hinoki.core.join.sizing.turned_sizing import Turned
 from hinoki.core.workshop.fits import Fit
 
 LEAST_PEGS = 3
@@ -31,8 +31,8 @@ PEGS_MM = (5.0, 4.0, 3.0)
 """pegs tried in a collar, large ones first"""
 
 
-THREAD_COLLARS_MM = (2.0, 3.0, 4.0, 6.0, 8.0)
-"""collars tried for a threaded ring, thin ones first"""
+TURNED_COLLARS_MM = (2.0, 3.0, 4.0, 6.0, 8.0)
+"""collars tried for a ring with a thread or lugs, thin ones first"""
 
 
 LEAST_DISC_MM, MOST_DISC_MM = 4.0, 8.0
@@ -170,19 +170,15 @@ def screws_in_bosses(  # noqa: PLR0913 - what every rule of sizing takes
     return None
 
 
-def thread_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
-    joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
+def turned_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
+    kind: Turned, joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good
 ) -> Joint | None:
-    """A threaded ring in the wall of a round shell, made thick enough by a collar; None where there is no hollow for it."""
-    for more in THREAD_COLLARS_MM:
-        for diameter, pitch, bore in ring_threads(standing, more):
-            for length in thread_lengths(diameter, pitch)[-2:]:
-                joint = ThreadJoint(
-                    id=joint_id, face=face.ref, fit=fit, diameter_mm=diameter, pitch_mm=pitch, bore_mm=bore, length_mm=length,
-                    collar_mm=more,
-                )  # fmt: skip
-                if _places_in_collar(joint, face, standing, ground, cache) and good(joint):
-                    return joint
+    """A ring with a thread or lugs in the wall of a round shell, made thick enough by a collar; None where there is no hollow
+    for it."""
+    for more in TURNED_COLLARS_MM:
+        for joint in kind(joint_id, face.ref, fit, standing, more):
+            if _places_in_collar(joint, face, standing, ground, cache) and good(joint):
+                return joint
     return None
 
 

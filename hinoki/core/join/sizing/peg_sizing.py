@@ -5,8 +5,8 @@ from collections.abc import Callable, Iterator
 from typing import Literal
 
 from hinoki.core.geometry.sections import largest_circle
+from hinoki.core.join.contract.pegs import PEG_SIZES_MM
 from hinoki.core.join.joints import DowelJoint, Joint, PinJoint, Standing
-from hinoki.core.join.joints.pegs import PEG_SIZES_MM
 from hinoki.core.join.placing import Depths
 from hinoki.core.join.sizing.face_measures import count_for, measures, with_room
 from hinoki.core.workshop.fits import Fit

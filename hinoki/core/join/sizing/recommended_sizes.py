@@ -6,15 +6,12 @@ from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Annotated, Any
 
-import numpy as np
-import shapely
 from pydantic import AfterValidator
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.forms import kind_name, kinds_of, named_kind
 from hinoki.core.geometry.enclosed import ends_somewhere, is_closed
 from hinoki.core.geometry.sections import largest_circle, least_wall, usual_wall
-from hinoki.core.join.contract.screw_threads import minor_diameter_mm, thread_sizes
 from hinoki.core.join.joints import (
     SIDES,
     ButtJoint,
@@ -27,16 +24,16 @@ from hinoki.core.join.joints import (
     ScrewJoint,
     SideName,
     Standing,
-    ThreadJoint,
     TongueJoint,
 )
 from hinoki.core.join.joints.finger import meets_panel
 from hinoki.core.join.joints.lip import SHORT
 from hinoki.core.join.joints.screw import SIZES
-from hinoki.core.join.placing import Depths, auto_places
+from hinoki.core.join.placing import Depths
 from hinoki.core.join.sizing.face_measures import count_for, measures, with_room
 from hinoki.core.join.sizing.hinge_sizing import has_edge, hinge
 from hinoki.core.join.sizing.peg_sizing import pegs
+from hinoki.core.join.sizing.turned_sizing import TURNED, turned
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import magnets
 
@@ -59,17 +56,6 @@ NECKS_MM = (10.0, 8.0, 6.0, 5.0, 4.0, 3.0, 2.5, 2.0)
 WIDTHS_MM = (6.0, 5.0, 4.0, 3.0, 2.5, 2.0, 1.5)
 KEY_SIZES = (2.0, 1.5, 1.25, 1.0, 0.8, 0.6)
 """of the key 10 × 6/4 × 3 (common practice, slope 1 : 5)"""
-THREAD_LENGTHS = (0.6, 0.45)
-"""engagement as a share of the diameter"""
-LEAST_THREAD_MM = 8.0
-"""finer coarse pitches do not print (common practice)"""
-WIDEST_SHARE = 0.75
-"""of the face's largest circle"""
-SLIMMER_MM = (0.0, 1.0, 2.5)
-"""what a ring is smaller by in radius, where the wall leans inwards further in"""
-OFF_ROUND_MM = 0.1
-"""a collar's outline is a little off that of the hollow"""
-RING_PITCHES_MM = (3.0, 2.0, 1.5)
 LEAST_FACE, MOST_SCREW_MM = 8.0, 5.0
 """how many times its diameter a face is long at least for a screw; what the largest common insert takes"""
 SHELL_WALL_MM = 6.0
@@ -92,7 +78,7 @@ COMES_OUT = "The piece comes out along this face, so only a hinge or magnets sui
 def usual_fit(kind: str) -> Fit:
     """The fit a kind is made with unless another is wished: threads bind with less (common practice: 0.2 off the radius), and
     the pins of hinges are to turn."""
-    return "sliding" if kind in ("thread", "hinge") else "snug"
+    return "sliding" if kind in ("thread", "bayonet", "hinge") else "snug"
 
 
 def any_will_do(_joint: Joint) -> bool:
@@ -246,47 +232,6 @@ def is_wall(shape: MultiPolygon) -> bool:
     return wall is not None and wall <= SHELL_WALL_MM and shape.area >= LEAST_STRIP * wall**2
 
 
-def _thread(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
-    """The largest coarse thread of ISO 261 on a full face; on a ring one of the ring's own diameter, hollow as it is."""
-    for diameter, pitch, bore in (*_full_threads(standing), *ring_threads(standing)):
-        for length in thread_lengths(diameter, pitch):
-            joint = ThreadJoint(
-                id=joint_id, face=depths.face.ref, fit=fit, diameter_mm=diameter, pitch_mm=pitch, bore_mm=bore,
-                length_mm=length,
-            )  # fmt: skip
-            if auto_places(joint, depths, standing)[0]:
-                yield joint
-
-
-def thread_lengths(diameter_mm: float, pitch_mm: float) -> list[float]:
-    """Engagements tried, in half millimetres: firm ones first, then three turns, which may wobble."""
-    firm = [max(5.0, round(2 * share * diameter_mm) / 2) for share in THREAD_LENGTHS]
-    short = max(6.0, math.ceil(6 * pitch_mm) / 2)
-    return [*firm, short] if short < firm[-1] else firm
-
-
-def _full_threads(standing: Standing) -> Iterator[tuple[float, float, float]]:
-    most = 2 * (largest_circle(standing.shape)[0] - standing.clearance_mm - standing.least_wall_mm)
-    for size in thread_sizes():
-        if LEAST_THREAD_MM <= size.diameter_mm <= min(most, WIDEST_SHARE * 2 * largest_circle(standing.shape)[0]):
-            yield size.diameter_mm, size.pitch_mm, 0.0
-
-
-def ring_threads(standing: Standing, collar_mm: float = 0.0) -> Iterator[tuple[float, float, float]]:
-    """Diameter, pitch and bore of threads in the wall of a round shell, with a collar inside it."""
-    spare = standing.clearance_mm + standing.least_wall_mm
-    for part in standing.shape.geoms:
-        for ring in part.interiors:
-            middle = shapely.Polygon(ring).centroid
-            outer, inner = (float(line.distance(middle)) for line in (part.exterior, ring))
-            for slimmer, pitch in itertools.product(SLIMMER_MM, RING_PITCHES_MM):
-                diameter = np.floor(4 * (outer - spare - slimmer)) / 2
-                bore = max(0.0, np.floor(4 * (minor_diameter_mm(diameter, pitch) / 2 - spare)) / 2)
-                # the ring must have material to stand on down to its roots
-                if bore >= 1 and inner - collar_mm <= bore / 2 - (OFF_ROUND_MM if collar_mm else 0.0):
-                    yield float(diameter), pitch, float(bore)
-
-
 def discs_on_sale() -> list[tuple[float, float]]:
     """Diameters and thicknesses of disc magnets, large and thin ones first."""
     return sorted({(m.diameter_mm, m.thick_mm) for m in magnets() if m.shape == "disc"}, key=lambda m: (-m[0], m[1]))
@@ -336,7 +281,7 @@ _KINDS: dict[str, Suit] = {
     "key": _key,
     "lip": _lip,
     "tongue": _tongue,
-    "thread": _thread,
+    **{kind: turned(sizes) for kind, sizes in TURNED.items()},
     "magnet": _magnet,
     "screw": _screw,
     "hinge": _hinge,

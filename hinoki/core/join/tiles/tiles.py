@@ -15,9 +15,9 @@ from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import flat_faces_at
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.pegs import into
 from hinoki.core.join.contract.terms import Bought
 from hinoki.core.join.joints import MagnetJoint, Standing, Tool
-from hinoki.core.join.joints.pegs import into
 from hinoki.core.join.tiles.polarity import Edge, Side, pattern, turned_to_hold
 from hinoki.core.join.walls import Weak, weak_tools
 from hinoki.core.plan.tile_set import ModuleSet

@@ -124,6 +124,19 @@ defineProps<{ kind: string }>()
       <path class="lead" d="M66 22H76M66 32H76" />
       <text x="62" y="31" class="right">pitch</text>
     </template>
+    <template v-else-if="kind === 'bayonet'">
+      <path class="b" d="M30 8H190V46H30z" />
+      <path class="a" d="M30 46H190V84H30z" />
+      <path class="bore" d="M80 46V36L66 26V18L76 12H144L154 18V26L140 36V46z" />
+      <path class="male" d="M84 50V34L70 25V19L78 15H142L150 19V25L136 34V50" />
+      <path class="dim" d="M70 58H150" />
+      <text x="110" y="72">diameter</text>
+      <path class="dim" d="M166 15V46" />
+      <text x="198" y="34" class="left">length</text>
+      <path class="lead" d="M194 31H170" />
+      <path class="lead" d="M52 22H68" />
+      <text x="48" y="26" class="right">lugs</text>
+    </template>
     <template v-else-if="kind === 'magnet'">
       <path class="b" d="M30 8H190V46H30z" />
       <path class="a" d="M30 46H190V84H30z" />

@@ -1,0 +1,1 @@
+"""Joints that go together by turning one piece: threads and bayonets."""
