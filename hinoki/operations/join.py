@@ -12,7 +12,7 @@ from hinoki.core.join.joint_edits import added, copies, exchanged, in_place_of
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import Tried, clearances, ladder, least_for
 from hinoki.core.plan.plan import Plan
-from hinoki.core.propose.lids import made_to_shut
+from hinoki.core.propose.lids import Shuts, made_to_shut
 from hinoki.core.propose.put_rods import with_rod
 from hinoki.core.propose.recommend_joints import SuitView, SuitWish
 from hinoki.core.propose.unlock_joints import suited_together
@@ -100,25 +100,28 @@ def add_joints(asked: AddJoints, context: Context) -> JointsEdited:
 
 
 class MakeLid(BaseModel):
-    """The face at which a lid comes off, by its id."""
+    """The face at which a lid comes off, by its id, and how it is to open and shut."""
 
     face: str = Field(max_length=20_000)
+    shuts: Shuts = "suits"
 
 
 class LidMade(JointsEdited):
-    """What was put on the face; what had no room on it, by kind."""
+    """What was put on the face, and how the lid shuts; what had no room on it, by kind."""
 
+    shuts: Shuts = "suits"
     left_out: list[str] = Field([])
 
 
 @operation("make-lid", "join", "Making it a lid that shuts", needs=("numbers", "printed"), edits=True)
 def make_lid(asked: MakeLid, context: Context) -> LidMade:
-    """Put a hinge, a rim and magnets on a face, so that the piece on it becomes a lid that shuts."""
+    """Put what a lid needs on a face, so that the piece on it becomes a lid that shuts: on a hinge, or one that comes off."""
     built, plan = context.built(tell=context.part(0.0, 0.2)), context.plan
     label = face_label(_known_face(asked.face, built), built.numbers)
     lid = made_to_shut(
-        plan, built, asked.face, lambda p: context.built(p, context.part(0.5, 0.5)), context.cache, context.part(0.2, 0.9)
-    )
+        plan, built, asked.face, lambda p: context.built(p, context.part(0.5, 0.5)), context.cache, asked.shuts,
+        context.part(0.2, 0.9),
+    )  # fmt: skip
     return LidMade(
         label=f"Lid that shuts on {label}",
         changed=lid.plan != plan,
@@ -126,6 +129,7 @@ def make_lid(asked: MakeLid, context: Context) -> LidMade:
         joints=list(lid.joints),
         without=[] if lid.joints or not lid.left_out else [asked.face],
         why={asked.face: lid.why} if lid.why else {},
+        shuts=lid.shuts,
         left_out=list(lid.left_out),
     )
 

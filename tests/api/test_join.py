@@ -74,6 +74,7 @@ class JoinApi(ApiCase):
         made = self.edit(project, "make-lid", face="p1/0 p1-|p1+")
         self.assertEqual((made["label"], made["changed"], made["left_out"]), ("Lid that shuts on 1|2", True, ["lip"]))
         self.assertEqual([j["kind"] for j in self.plan(project)["joints"]], ["hinge", "magnet"])
+        self.assertEqual(made["shuts"], "hinge and magnets")
         again = self.edit(project, "make-lid", face="p1/0 p1-|p1+")
         self.assertEqual((again["changed"], again["joints"]), (False, []))
         gone = {"face": "p9/0 p9-|p9+", "base_revision": self.revision(project)}

@@ -113,10 +113,16 @@ class JoiningMore(JoinCase):
         expect(self.at("face").first).to_contain_text("inner lip")
         self.counted("joint", 3)
         self.at("make-lid").click()
-        expect(self.page.locator(".v-snackbar__content").last).to_contain_text("has a hinge, a lip and magnets already")
+        expect(self.page.locator(".v-snackbar__content").last).to_contain_text("has all that such a lid needs already")
         report = self.exported()
         self.assertEqual({j["kind"] for j in report["joints"]}, {"hinge", "lip", "magnet"})
         self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
+        self.edited(self.at("undo").click)
+        self.counted("joint", 0)
+        self.at("lid-shuts").select_option("hinge and bump")
+        self.edited(self.at("make-lid").click)
+        expect(self.at("face").first).to_contain_text("with 1 bump")
+        self.counted("joint", 2)
 
     def test_a_lid_gets_a_hinge_is_shown_open_and_printed_in_place(self) -> None:
         self.block(LID)

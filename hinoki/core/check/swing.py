@@ -36,7 +36,7 @@ def swing_findings(
         joint, axis = placed_joint.joint, axis_of(placed_joint)
         if not isinstance(joint, HingeJoint) or axis is None:
             continue
-        swing = swung(placed_joint, parts, cache)
+        swing = swung(placed_joint, placed, parts, cache)
         if joint.prints_together:
             found.append(in_place_note(placed_joint, numbers))
         if swing.angle is not None:

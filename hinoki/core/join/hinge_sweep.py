@@ -8,7 +8,8 @@ import numpy as np
 from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import HingeJoint
+from hinoki.core.join.giving_way import given_way, gives
+from hinoki.core.join.joints import SIDES, HingeJoint
 from hinoki.core.join.joints.hinge import Axis
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.stages import stage
@@ -63,16 +64,28 @@ def axis_of(placed: PlacedJoint) -> Axis | None:
     return joint.axis(placed.standing, placed.places[0])
 
 
-def swung(placed_joint: PlacedJoint, parts: Sequence[Part], cache: Cache) -> Swing:
-    """How the door of a hinge swings among the finished pieces; free where it has no axis."""
+def swung(placed_joint: PlacedJoint, placed: Sequence[PlacedJoint], parts: Sequence[Part], cache: Cache) -> Swing:
+    """How the door of a hinge swings among the finished pieces, what gives way between door and frame bent; free where it has
+    no axis. `placed` are all joints."""
     axis = axis_of(placed_joint)
     if axis is None or not isinstance(placed_joint.joint, HingeJoint):
         return Swing(None)
     door = next(p for p in parts if p.key == placed_joint.face.b.key)
-    return _swing(cache, door, [p for p in parts if p is not door], axis, placed_joint.joint.opens_deg)
+    pair = {placed_joint.face.a.key, placed_joint.face.b.key}
+    bending = [one for one in placed if {one.face.a.key, one.face.b.key} == pair and gives(one)]
+    return _swing(cache, door, [p for p in parts if p is not door], axis, placed_joint.joint.opens_deg, bending)
 
 
 @stage("swing")
-def _swing(door: Part, others: Sequence[Part], axis: Axis, opens_deg: float) -> Swing:
-    """How a door swings among other pieces."""
-    return swing_of(door.solid, {p.key: p.solid for p in others}, axis, opens_deg)
+def _swing(door: Part, others: Sequence[Part], axis: Axis, opens_deg: float, bending: Sequence[PlacedJoint]) -> Swing:
+    """How a door swings among other pieces, the joints `bending` between it and one of them."""
+
+    def bent(part: Part) -> Solid:
+        solid = part.solid
+        for one in bending:
+            for side in (side for side in SIDES if one.part(side).key == part.key):
+                given = given_way(one.tools, side)
+                solid = solid.minus(given.straight).plus(given.bent)
+        return solid
+
+    return swing_of(bent(door), {p.key: bent(p) for p in others}, axis, opens_deg)

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon
 
@@ -13,10 +12,8 @@ from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import JointBase
+from hinoki.core.join.contract.point_spacing import opposite_the_hinge
 from hinoki.core.join.contract.terms import Place, SideName, Standing
-
-OPPOSITE = 2 / 3
-"""of the way from a hinge to the farthest room"""
 
 
 @dataclass(frozen=True)
@@ -52,21 +49,7 @@ def room_for(
         return [_shadow(solid, standing.frame, side, deep) for owner, solid in taken if owner == side]
 
     room = as_multi(joint.room(standing, depths, shadows), 1e-3)
-    return _opposite(room, standing) if joint.holds_shut and not shapely.is_empty(standing.kept) else room
-
-
-def _opposite(room: MultiPolygon, standing: Standing) -> MultiPolygon:
-    """The part of a room that is farthest from the hinge: there little force holds a lid."""
-    if room.is_empty:
-        return room
-    hinge, middle = (np.array(shapely.centroid(shape).coords[0]) for shape in (standing.kept, standing.shape))
-    away = (middle - hinge) / (float(np.linalg.norm(middle - hinge)) or 1.0)
-    across = np.array([-away[1], away[0]])
-    seen = (shapely.get_coordinates(room) - hinge) @ np.column_stack([away, across])
-    (far, wide), (_, low) = seen.max(axis=0), seen.min(axis=0)
-    corners = ((OPPOSITE * far, low - 1), (far + 1, low - 1), (far + 1, wide + 1), (OPPOSITE * far, wide + 1))
-    there = shapely.Polygon([hinge + x * away + y * across for x, y in corners])
-    return as_multi(shapely.intersection(room, there), 1e-3)
+    return as_multi(opposite_the_hinge(room, standing), 1e-3) if joint.holds_shut else room
 
 
 def auto_places(

@@ -108,7 +108,7 @@ def _opens(f: Figures) -> str:
         )
     if "shut" in f:
         unit, side = ("N·mm" if f["torque"] else "N"), ("more" if f["stays_shut"] else "less")
-        out += f"; its magnets hold it with {f['shut']:.0f} {unit}, {side} than its weight's {f['weight']:.1f} {unit} at worst"
+        out += f"; it is held shut with {f['shut']:.0f} {unit}, {side} than its weight's {f['weight']:.1f} {unit} at worst"
     return out + "."
 
 

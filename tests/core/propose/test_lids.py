@@ -1,12 +1,15 @@
-"""Make it a lid that shuts: a hinge, a rim and magnets on one face, that all work beside each other."""
+"""Make it a lid that shuts: what opens, places and holds it on one face, all of which works beside each other."""
 
 import unittest
 
+import shapely
+
 from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import FaceRef, HingeJoint, PinJoint
+from hinoki.core.join.contract.strength import Stuff
+from hinoki.core.join.joints import FaceRef, HingeJoint, LipJoint, PinJoint
 from hinoki.core.plan.plan import Plan
-from hinoki.core.propose.lids import Lid, made_to_shut
+from hinoki.core.propose.lids import HARD_N, Lid, Shuts, made_to_shut
 from tests.assembling import assembly
 from tests.checked import findings_of
 from tests.effort import either
@@ -20,10 +23,10 @@ BOXES = {
 }
 
 
-def shut(solid: Solid, at: float, *joints: HingeJoint | PinJoint) -> tuple[bytes, Plan, Lid]:
+def shut(solid: Solid, at: float, *joints: HingeJoint | PinJoint, shuts: Shuts = "suits") -> tuple[bytes, Plan, Lid]:
     data = stl_of(solid)
     plan = plan_for(data, level(1, at), joints=joints)
-    return data, plan, made_to_shut(plan, built(data, plan), FACE.id, lambda p: built(data, p), COMMON)
+    return data, plan, made_to_shut(plan, built(data, plan), FACE.id, lambda p: built(data, p), COMMON, shuts)
 
 
 class Lids(unittest.TestCase):
@@ -40,6 +43,47 @@ class Lids(unittest.TestCase):
             self.assertEqual((opens.touches, opens.stays_shut), (None, True), name)
             low, high = (p.solid for p in result.parts)
             self.assertLess(low.common(high).volume_mm3, 1e-4, name)
+
+    def works(self, name: str, data: bytes, lid: Lid) -> list[tuple[str, str | None, bool | None]]:
+        """Nothing is found, the order works; how it opens, what it touches, and whether it stays shut."""
+        result = built(data, lid.plan)
+        self.assertEqual([f.code for f in findings_of(result) if f.station == "join"], [], name)
+        out = assembly(result, lid.plan)
+        self.assertEqual([f.code for f in assembly_findings(lid.plan, out) if f.severity != "note"], [], name)
+        self.assertEqual(out.order.locked, [], name)
+        return [(o.how, o.touches, o.stays_shut) for o in out.opens]
+
+    def test_one_on_a_hinge_may_be_held_by_a_bump_opposite(self) -> None:
+        data, _, lid = shut(*BOXES["4 mm"], shuts="hinge and bump")
+        hinge, rim = lid.plan.joints
+        assert isinstance(rim, LipJoint)
+        self.assertEqual((hinge.kind, rim.bumps, lid.left_out), ("hinge", 1, ()))
+        self.assertEqual(self.works("bump", data, lid), [("door", None, True)])
+        placed = next(p for p in built(data, lid.plan).placed if p.joint.kind == "lip")
+        (bump,) = rim.bumps_at(placed.standing)
+        kept = shapely.centroid(placed.standing.kept)
+        self.assertLess(bump.at[1] * kept.y, 0)  # across the middle from it
+        ((_, force),) = rim.catches(placed.standing, (), Stuff.of(lid.plan.material))
+        self.assertLess(force, HARD_N)
+
+    def test_one_that_comes_off_clicks_hooks_or_locks(self) -> None:
+        jar = Solid.cylinder(60, 0, 90).minus([Solid.cylinder(57.4, 2, 88)]), 70.0
+        every: tuple[tuple[Shuts, tuple[Solid, float], set[str]], ...] = (
+            ("clicks", jar, {"lip"}), ("hooks", BOXES["2 mm"], {"hook", "lip"}), ("bayonet", jar, {"bayonet"}),
+            ("magnets", BOXES["2 mm"], {"magnet", "lip"}),
+        )  # fmt: skip
+        for way, made, kinds in either((every[0],), every):
+            data, _, lid = shut(*made, shuts=way)
+            self.assertEqual(({j.kind for j in lid.plan.joints}, lid.shuts), (kinds, way))
+            self.assertEqual(self.works(way, data, lid), [], way)
+
+    def test_where_a_lid_cannot_swing_what_suits_comes_off(self) -> None:
+        _, _, lid = shut(Solid.cylinder(60, 0, 90).minus([Solid.cylinder(58, 2, 88)]), 70.0)
+        self.assertEqual((lid.shuts, [j.kind for j in lid.plan.joints]), ("bayonet", ["bayonet"]))
+
+    def test_a_lid_is_not_half_made_where_nothing_would_hold_it(self) -> None:
+        _, plan, lid = shut(*BOXES["4 mm"], shuts="bayonet")
+        self.assertEqual((lid.plan, lid.joints, lid.left_out), (plan, (), ("bayonet",)))
 
     def test_in_a_thinner_wall_what_has_no_room_is_left_out_and_said(self) -> None:
         thin = box(120, 90, 60).minus([Solid.box([-58.4, -43.4, 1.6], [58.4, 43.4, 58.4])])

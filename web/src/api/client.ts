@@ -7,6 +7,7 @@ export type Plan = Schemas['Plan']
 export type BuildView = Schemas['BuildView']
 export type PieceView = Schemas['PieceView']
 export type FaceView = Schemas['FaceView']
+export type LidShuts = NonNullable<Schemas['MakeLidEdit']['shuts']>
 export type JointView = Schemas['JointView']
 export type PartingView = Schemas['PartingView']
 export type Finding = Schemas['FindingView']

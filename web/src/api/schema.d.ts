@@ -1047,7 +1047,7 @@ export interface paths {
         put?: never;
         /**
          * Making it a lid that shuts
-         * @description Put a hinge, a rim and magnets on a face, so that the piece on it becomes a lid that shuts.
+         * @description Put what a lid needs on a face, so that the piece on it becomes a lid that shuts: on a hinge, or one that comes off.
          */
         post: operations["ask_make_lid"];
         delete?: never;
@@ -1916,7 +1916,7 @@ export interface paths {
         };
         /**
          * Making it a lid that shuts: the result
-         * @description What came of it: Put a hinge, a rim and magnets on a face, so that the piece on it becomes a lid that shuts.
+         * @description What came of it: Put what a lid needs on a face, so that the piece on it becomes a lid that shuts: on a hinge, or one that comes off.
          */
         get: operations["result_of_make_lid"];
         put?: never;
@@ -6482,7 +6482,7 @@ export interface components {
         };
         /**
          * LidMade
-         * @description What was put on the face; what had no room on it, by kind.
+         * @description What was put on the face, and how the lid shuts; what had no room on it, by kind.
          */
         LidMade: {
             /**
@@ -6502,6 +6502,12 @@ export interface components {
              * @default []
              */
             left_out: string[];
+            /**
+             * Shuts
+             * @default suits
+             * @enum {string}
+             */
+            shuts: "suits" | "hinge and magnets" | "hinge and bump" | "clicks" | "hooks" | "magnets" | "bayonet";
             /**
              * @description without the plan with which printed pieces stay
              * @default {
@@ -6981,6 +6987,12 @@ export interface components {
             face: string;
             /** Printed Pieces */
             printed_pieces?: ("keep" | "change") | null;
+            /**
+             * Shuts
+             * @default suits
+             * @enum {string}
+             */
+            shuts: "suits" | "hinge and magnets" | "hinge and bump" | "clicks" | "hooks" | "magnets" | "bayonet";
         };
         /**
          * Mark

@@ -1,6 +1,7 @@
-"""Doors, lids and modules: how they open, what shuts them, and whether that is stronger than their weight."""
+"""Doors, lids and modules: how they open, what holds them shut, and whether that is stronger than their weight."""
 
-from collections.abc import Mapping
+import math
+from collections.abc import Iterator, Mapping, Set
 from dataclasses import dataclass
 from typing import Literal
 
@@ -12,6 +13,8 @@ from hinoki.core.assemble.scene.weights import Weight
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.findings import Params
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.hinge_sweep import axis_of, swung
 from hinoki.core.join.joints import HingeJoint
 from hinoki.core.join.placed_joint import PlacedJoint
@@ -25,8 +28,8 @@ Way = MotionKind | Literal["door", "lift"]
 class Opens:
     """A part that opens: by swinging (`opens_deg`, and what it touches first, if anything), sliding or lifting off.
 
-    `shut_nmm` is the torque with which magnets shut a door, `weight_nmm` what its weight does against that at worst, the hinge
-    level; for parts that lift off both are forces in newtons, `pulls`.
+    `shut` is the torque until which magnets, hooks or bumps hold a door, in N·mm, `weight` what its weight does against that at
+    worst, the hinge level; for parts that lift off both are forces in newtons.
     """
 
     unit: str
@@ -41,7 +44,7 @@ class Opens:
 
     @property
     def stays_shut(self) -> bool | None:
-        """Whether magnets hold it shut in any attitude; None without magnets."""
+        """Whether it is held shut in any attitude; None where nothing holds it."""
         return None if self.shut <= 0 else self.shut > self.weight
 
 
@@ -60,18 +63,10 @@ def opening(
         arm = weight.centre - at
         level = float(np.linalg.norm(arm - n * float(arm @ n)))
         shut = 0.0
-        for other in built.placed:
-            if {other.face.a.key, other.face.b.key} != {
-                placed_joint.face.a.key,
-                placed_joint.face.b.key,
-            } or other.joint.kind != "magnet":
-                continue
-            pull = float(getattr(other.joint, "pull_n", lambda: 0.0)())
-            for place in other.places:
-                to = other.standing.frame.world(np.array([place]))[0] - at
-                off = float(np.linalg.norm(np.cross(to - n * float(to @ n), other.standing.frame.n)))
-                shut += pull * off
-        swing = swung(placed_joint, built.parts, cache)
+        for catch in _catches(built, {placed_joint.face.a.key}, {placed_joint.face.b.key}):
+            to = catch.at - at
+            shut += catch.newtons * float(np.linalg.norm(np.cross(to - n * float(to @ n), catch.way)))
+        swing = swung(placed_joint, built.placed, built.parts, cache)
         found.append(
             Opens(
                 unit=door.id,
@@ -87,12 +82,33 @@ def opening(
         )
     doors = {o.unit for o in found}
     for unit, motion in ((u, m) for u, m in comes_off.items() if u not in doors):
-        pulls = sum(h.pull_n for h in scene.held if unit in (h.a, h.b))
+        own = set(scene.units[unit].keys)
+        pulls = sum(catch.newtons for catch in _catches(built, own, {part.key for part in built.parts} - own))
         how: Way = "lift" if motion.kind == "slide" and motion.way[2] > 0.9 else motion.kind
         weight_n = weights[unit].grams / 1000 * GRAVITY
         params: Params = {"turns": motion.turns, "turn_deg": 360 * motion.turns}
         found.append(Opens(unit, how, params, shut=round(pulls, 1), weight=round(weight_n, 2)))
     return found
+
+
+@dataclass(frozen=True)
+class _Catch:
+    """Where something holds a lid shut (3,), the way (3,) it is pulled open, and until which force, in newtons."""
+
+    at: Points
+    way: Points
+    newtons: float
+
+
+def _catches(built: Build, one: Set[str], other: Set[str]) -> Iterator[_Catch]:
+    """What holds pieces of one set shut on those of another: magnets, hooks, bumps."""
+    stuff = Stuff.of(built.plan.material)
+    for placed in built.placed:
+        a, b = placed.face.a.key, placed.face.b.key
+        if (a in one and b in other) or (b in one and a in other):
+            for place, newtons in placed.joint.catches(placed.standing, placed.places, stuff):
+                if math.isfinite(newtons):
+                    yield _Catch(placed.standing.frame.world(np.array([place]))[0], placed.standing.frame.n, newtons)
 
 
 def _alone(placed_joint: PlacedJoint, together: Weight) -> Weight:

@@ -8,6 +8,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.contract.terms import Direction, direction_of
+from hinoki.core.join.giving_way import given_way, gives
 from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import SIDES, HingeJoint, ScrewJoint
 from hinoki.core.join.placed_joint import PlacedJoint
@@ -125,13 +126,12 @@ def _joint(scene: Scene, placed_joint: PlacedJoint, unit_of: dict[str, str]) -> 
 
 def _gives(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> None:
     """What of either unit bends while the two go together; of several joints between them all of it."""
-    for unit, other, side in ((a, b, "a"), (b, a, "b")):
-        tools = (tool for tool in placed_joint.tools.each if tool.side == side)
-        both = [(t.add, t.bent) for t in tools if t.add is not None and t.bent is not None]
-        if not both:
+    if not gives(placed_joint):
+        return
+    for unit, other, side in ((a, b, SIDES[0]), (b, a, SIDES[1])):
+        straight, bent = given_way(placed_joint.tools, side)
+        if not straight and not bent:
             continue
-        straight = tuple(solid for add, bent in both if not (solid := add.minus([bent])).empty)
-        bent = tuple(solid for add, bent in both if not (solid := bent.minus([add])).empty)
         before = scene.gives.get((unit, other), Gives((), (), ""))
         made_by = key_of("gives", before.made_by, placed_joint.made_by)
         scene.gives[unit, other] = Gives(before.straight + straight, before.bent + bent, made_by)

@@ -240,6 +240,10 @@ class JointBase(BaseModel, frozen=True):
         """An estimate of the force with which it is pressed together; None for one that goes together without."""
         return None
 
+    def catches(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> list[tuple[Place, float]]:
+        """The forces, in newtons, with which it holds a lid shut until it lets go, each at its place; nothing for most."""
+        return []
+
     def flexes(self, standing: Standing) -> Flex | None:
         """How far what gives way is strained as it goes together; None for one that does not give way, or as far as is not
         known."""

@@ -3,10 +3,12 @@
 from abc import abstractmethod
 from typing import Annotated, Literal
 
+import shapely
 from pydantic import Field
 
 from hinoki.core.join.contract.base import JointBase
-from hinoki.core.join.contract.terms import SIDES, CollarWish, SideName, Standing
+from hinoki.core.join.contract.terms import NOWHERE, SIDES, CollarWish, Place, SideName, Standing
+from hinoki.core.join.contract.wall_runs import towards
 
 CollarRuns = Literal["along", "ears"]
 Thick = Annotated[float, Field(ge=0, le=40, allow_inf_nan=False)]
@@ -44,6 +46,25 @@ class CollarJoint(JointBase, frozen=True):
             deep[side] = max(self.least_deep_mm, bored)
         ears = self.collar_runs == "ears"
         return CollarWish(self.collar_mm, deep, self.ear_mm(standing) if ears else None, squared=ears)
+
+    @property
+    def _shut_in_ears(self) -> bool:
+        return self.holds_shut and self.collar_mm > 0 and self.collar_runs == "ears"
+
+    @property
+    def placed_after(self) -> int:
+        """What holds a lid shut in ears is there before a rim, which leaves them out."""
+        return 1 if self._shut_in_ears else super().placed_after
+
+    def keeps(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """Of what holds a lid shut its ear, as far as the wall that bears it."""
+        if not self._shut_in_ears:
+            return NOWHERE
+        outside = shapely.union_all([part.exterior for part in standing.shape.geoms])
+        # square to the wall, so that what stops at it does not end in an edge
+        box, long = towards(place, outside)
+        half = self.ear_mm(standing)
+        return box(half, -half, long + EAR_MM)
 
     def ear_mm(self, standing: Standing) -> float:
         """How far along the wall an ear reaches from the place of what stands in it."""

@@ -9,7 +9,10 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import largest_circle
-from hinoki.core.join.contract.terms import Place
+from hinoki.core.join.contract.terms import Place, Standing
+
+OPPOSITE = 2 / 3
+"""of the way from a hinge to the farthest room"""
 
 MOST_CANDIDATES = 250
 OPENED, STRIP = 1.1, 4.0
@@ -84,3 +87,17 @@ def _candidates(room: MultiPolygon, about: int = 120) -> Points:
 
 def _round(point: Points) -> Place:
     return round(float(point[0]), 2) + 0.0, round(float(point[1]), 2) + 0.0
+
+
+def opposite_the_hinge(room: shapely.Geometry, standing: Standing) -> shapely.Geometry:
+    """The part of a room, or of a line, that is farthest from the hinge of the face: there little force holds a lid; all of it
+    where there is no hinge."""
+    if room.is_empty or shapely.is_empty(standing.kept):
+        return room
+    hinge, middle = (np.array(shapely.centroid(shape).coords[0]) for shape in (standing.kept, standing.shape))
+    away = (middle - hinge) / (float(np.linalg.norm(middle - hinge)) or 1.0)
+    across = np.array([-away[1], away[0]])
+    seen = (shapely.get_coordinates(room) - hinge) @ np.column_stack([away, across])
+    (far, wide), (_, low) = seen.max(axis=0), seen.min(axis=0)
+    corners = ((OPPOSITE * far, low - 1), (far + 1, low - 1), (far + 1, wide + 1), (OPPOSITE * far, wide + 1))
+    return shapely.intersection(room, shapely.Polygon([hinge + x * away + y * across for x, y in corners]))

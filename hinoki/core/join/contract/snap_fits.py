@@ -9,6 +9,10 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
+from hinoki.core.geometry.mesh import Points
+
 STRAIGHT, TAPERED = 2 / 3, 16 * math.log(2) - 10
 """how far a beam bends, in ε L²/t: equally thick all along, and half as thick at its end"""
 FRICTION = 0.4
@@ -134,3 +138,25 @@ def bent_at(share: float) -> float:
     """How far a straight beam is bent at a share of its length, as a share of that at its end: s² (3 − s) / 2; straight
     beyond its end."""
     return 1.5 * share - 0.5 if share > 1 else max(0.0, share) ** 2 * (3 - max(0.0, share)) / 2
+
+
+def freed_at_once(places: Points, looks: Points) -> bool:
+    """Whether one small move along the face frees all hooks: each held sideways and before its nose, free to give way behind
+    it. `places` (n, 2) and the unit ways their noses look (n, 2).
+
+    A move is a slide and a turn (dx, dy, ω); a point p moves by (dx − ω p_y, dy + ω p_x). Whether there is one
+    is asked of a linear programme.
+    """
+    from scipy.optimize import linprog
+
+    middle = places.mean(axis=0)
+    reach = max(1.0, float(np.abs(places - middle).max()))
+    p = (places - middle) / reach
+
+    def rows(ways: Points) -> Points:
+        return np.column_stack([ways, ways[:, 1] * p[:, 0] - ways[:, 0] * p[:, 1]])
+
+    beside = np.column_stack([-looks[:, 1], looks[:, 0]])
+    one, none = np.ones(len(p)), np.zeros(len(p))
+    found = linprog(np.zeros(3), A_ub=rows(looks), b_ub=-one, A_eq=rows(beside), b_eq=none, bounds=[(None, None)] * 3)
+    return bool(found.status == 0)

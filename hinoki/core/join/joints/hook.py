@@ -1,5 +1,6 @@
 """Snap hooks: cantilevers on one piece that bend as they go into the other, and catch there behind an undercut."""
 
+import itertools
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Annotated, ClassVar, Literal, Self
@@ -19,7 +20,7 @@ from hinoki.core.join.contract.base import scaled, thinned
 from hinoki.core.join.contract.in_collar import COLLAR_WORDS, CollarJoint
 from hinoki.core.join.contract.male_side import SidedJoint
 from hinoki.core.join.contract.point_spacing import spread
-from hinoki.core.join.contract.snap_fits import LEAST_CATCH_MM, OFTEN, Cantilever, Flex, along_n, bent_at
+from hinoki.core.join.contract.snap_fits import LEAST_CATCH_MM, OFTEN, Cantilever, Flex, along_n, bent_at, freed_at_once
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
 from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
@@ -107,10 +108,11 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
 
     @classmethod
     def sizes(cls, joint_id: str, face: FaceRef, fit: Fit, standing: Standing) -> Iterator[Self]:
-        """Long ones first: they are strained least; four, three or two of them."""
+        """Long ones first: they are strained least; four, three or two of them, on either piece."""
         for long, thick, wide in SIZES:
-            for count in (4, 3, 2) if thick >= 4 * standing.line_mm else ():
-                yield cls(id=joint_id, face=face, fit=fit, count=count, length_mm=long, thick_mm=thick, wide_mm=wide)
+            for on, count in itertools.product(("auto", "b"), (4, 3, 2)) if thick >= 4 * standing.line_mm else ():
+                size = {"count": count, "length_mm": long, "thick_mm": thick, "wide_mm": wide}
+                yield cls.model_validate({"id": joint_id, "face": face, "fit": fit, "on": on, **size})
 
     @property
     def wanted(self) -> int:
@@ -121,6 +123,11 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
     def elements(self) -> str:
         """One of them."""
         return "snap hook"
+
+    @property
+    def holds_shut(self) -> bool:
+        """Opposite a hinge, where there is one."""
+        return True
 
     @property
     def opens(self) -> bool:
@@ -285,6 +292,11 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
         how = "hooks let go, P (μ + tan α) / (1 − μ tan α)" if slope <= tears else "hooks in tension, σ·A"
         return Strength(len(places) * min(slope, tears), how)
 
+    def catches(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> list[tuple[Place, float]]:
+        """At each, what lets it go."""
+        holds = self.strength(standing, places, stuff)
+        return [(place, holds.newtons / len(places)) for place in places] if holds else []
+
     def closing(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """What presses them in: the slopes of their noses bend all of them at once."""
         one = self._along_n(standing, stuff, self.lead_deg)
@@ -317,25 +329,3 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
         """Such as “3 snap hooks 14 × 6 × 1.8”."""
         hooks = "snap hook" if self.wanted == 1 else "snap hooks"
         return f"{self.wanted} {hooks} {self.length_mm:g} × {self.wide_mm:g} × {self.thick_mm:g}"
-
-
-def freed_at_once(places: Points, looks: Points) -> bool:
-    """Whether one small move along the face frees all hooks: each held sideways and before its nose, free to give way behind
-    it. `places` (n, 2) and the unit ways their noses look (n, 2).
-
-    A move is a slide and a turn (dx, dy, ω); a point p moves by (dx − ω p_y, dy + ω p_x). Whether there is one
-    is asked of a linear programme.
-    """
-    from scipy.optimize import linprog
-
-    middle = places.mean(axis=0)
-    reach = max(1.0, float(np.abs(places - middle).max()))
-    p = (places - middle) / reach
-
-    def rows(ways: Points) -> Points:
-        return np.column_stack([ways, ways[:, 1] * p[:, 0] - ways[:, 0] * p[:, 1]])
-
-    beside = np.column_stack([-looks[:, 1], looks[:, 0]])
-    one, none = np.ones(len(p)), np.zeros(len(p))
-    found = linprog(np.zeros(3), A_ub=rows(looks), b_ub=-one, A_eq=rows(beside), b_eq=none, bounds=[(None, None)] * 3)
-    return bool(found.status == 0)

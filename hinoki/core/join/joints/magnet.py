@@ -15,13 +15,12 @@ from hinoki.core.geometry.frames import composed, shifted
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.in_collar import COLLAR_WORDS, EAR_MM, CollarJoint
+from hinoki.core.join.contract.in_collar import COLLAR_WORDS, CollarJoint
 from hinoki.core.join.contract.pegs import into
 from hinoki.core.join.contract.point_spacing import spread
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
-    NOWHERE,
     OPENING_MM,
     SIDES,
     Bought,
@@ -34,7 +33,6 @@ from hinoki.core.join.contract.terms import (
     Tool,
     Tools,
 )
-from hinoki.core.join.contract.wall_runs import towards
 from hinoki.core.symmetry.rotational_symmetry import turns_of
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware, Magnet, MagnetShape, magnets
 
@@ -135,24 +133,9 @@ class MagnetJoint(CollarJoint, frozen=True):
         """A lid on a hinge is held by magnets."""
         return True
 
-    @property
-    def placed_after(self) -> int:
-        """In ears it is there before a rim, which leaves them out."""
-        return 1 if self._in_ears else 2
-
-    @property
-    def _in_ears(self) -> bool:
-        return self.collar_mm > 0 and self.collar_runs == "ears"
-
-    def keeps(self, standing: Standing, place: Place) -> shapely.Geometry:
-        """Its ear, as far as the wall that bears it."""
-        if not self._in_ears:
-            return NOWHERE
-        outside = shapely.union_all([part.exterior for part in standing.shape.geoms])
-        # square to the wall, so that what stops at it does not end in an edge
-        box, long = towards(place, outside)
-        half = self.ear_mm(standing)
-        return box(half, -half, long + EAR_MM)
+    def catches(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> list[tuple[Place, float]]:
+        """The pull of each pair."""
+        return [(place, self.pull_n()) for place in places]
 
     @property
     def upright(self) -> bool:

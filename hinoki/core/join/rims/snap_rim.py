@@ -15,6 +15,7 @@ from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import usual_wall
 from hinoki.core.join.contract.base import JointBase, Small
+from hinoki.core.join.contract.point_spacing import opposite_the_hinge
 from hinoki.core.join.contract.snap_fits import BowedSide, Flex, PushedRing, Ring, along_n
 from hinoki.core.join.contract.strength import Strength, Stuff
 from hinoki.core.join.contract.terms import Place, Problem, Standing
@@ -84,11 +85,11 @@ class SnapRim(JointBase, frozen=True):
         return self.bead_mm > 0
 
     def bumps_at(self, standing: Standing) -> list[Bump]:
-        """Where its bumps stand; nothing where its bead runs all round."""
+        """Where its bumps stand, opposite a hinge where there is one; nothing where its bead runs all round."""
         if not self.bead_mm or not self.bumps:
             return []
         edge = shapely.intersection(self.covers(standing)[0](0.0).boundary, standing.shape.buffer(-0.02))
-        merged = shapely.line_merge(edge)
+        merged = shapely.line_merge(opposite_the_hinge(edge, standing))
         return bumps_along(shapely.simplify(merged, 0.02), self.bumps)
 
     def beaded(self, standing: Standing, cover: Cover, gap: float = 0.0) -> Cover:
@@ -99,25 +100,19 @@ class SnapRim(JointBase, frozen=True):
         there = patches(self.bumps_at(standing), across, gap)
         return lambda grown: as_multi(shapely.intersection(cover(grown), there), 1e-3)
 
-    def _round(self, standing: Standing) -> float | None:
-        """The radius of its middle; None where it is not round."""
-        rim = as_multi(self.footprint(standing, (0.0, 0.0)))
-        outer = shapely.union_all([Polygon(part.exterior) for part in rim.geoms])
-        if rim.is_empty or ends_somewhere(standing.shape) or 4 * math.pi * outer.area / outer.length**2 < ROUND:
-            return None
-        return math.sqrt(outer.area / math.pi) - self.thick_mm(standing) / 2
-
     def _gives_way(self, standing: Standing) -> Sequence[GivesWay] | None:
         """What of it bends as its bead goes in, each by itself; None where that is not known, nothing without a bead."""
         if not self.bead_mm:
             return []
-        radius = self._round(standing)
+        thick, radius = self.thick_mm(standing), _radius(standing.shape)
+        wall = usual_wall(standing.shape) or thick
         if not self.bumps:
-            return None if radius is None else [Ring(radius, self.thick_mm(standing))]
-        wall, bumps = usual_wall(standing.shape) or self.thick_mm(standing), self.bumps_at(standing)
-        if not any(bump.cornerless for bump in bumps):
-            return [BowedSide(bump.free_mm, wall) for bump in bumps]
-        return None if radius is None or len(bumps) < 2 else [PushedRing(radius, wall, len(bumps))]
+            rim = None if radius is None else radius - (wall - thick / 2 if self.runs == "inner" else thick / 2)
+            return None if rim is None else [Ring(rim, thick)]
+        bumps = self.bumps_at(standing)
+        if radius is not None:  # what one bump pushes against is opposite
+            return [PushedRing(radius - wall / 2, wall, max(2, len(bumps)))] if bumps else []
+        return None if any(bump.cornerless for bump in bumps) else [BowedSide(bump.free_mm, wall) for bump in bumps]
 
     def _bent_mm(self, standing: Standing) -> float:
         return max(0.0, self.bead_mm - standing.clearance_mm)
@@ -135,11 +130,19 @@ class SnapRim(JointBase, frozen=True):
 
     def closing(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """What presses the bead past the mouth, at 45°."""
-        bent = self._gives_way(standing)
+        catches = self.catches(standing, places, stuff)
+        return Strength(sum(n for _, n in catches), "bead goes in, P (μ + tan α) / (1 − μ tan α)") if catches else None
+
+    def catches(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> list[tuple[Place, float]]:
+        """At each of its bumps; a bead all round where its frame begins."""
+        bent, by = self._gives_way(standing), self._bent_mm(standing)
         if not bent:
-            return None
-        force = sum(one.force_n(self._bent_mm(standing), stuff.modulus_mpa) for one in bent)
-        return Strength(along_n(force, 45.0), "bead goes in, P (μ + tan α) / (1 − μ tan α)")
+            return []
+        at = [(float(bump.at[0]), float(bump.at[1])) for bump in self.bumps_at(standing)] or [(0.0, 0.0)]
+        forces = [one.force_n(by, stuff.modulus_mpa) for one in bent]
+        if isinstance(bent[0], PushedRing):
+            forces = [forces[0] / bent[0].count] * len(at)
+        return [(place, along_n(force, 45.0)) for place, force in zip(at, forces, strict=True)]
 
     def bead_problems(self, standing: Standing) -> list[Problem]:
         """A bead that hardly catches, has no room over the height, or whose strain is not known."""
@@ -160,6 +163,13 @@ class SnapRim(JointBase, frozen=True):
         elif self._gives_way(standing) is None:
             found.append(Problem("joint-snap-round", {}, "note"))
         return found
+
+
+def _radius(shape: MultiPolygon) -> float | None:
+    """The outer radius of a face that is round; None for one that is not, or ends somewhere."""
+    outer = shapely.union_all([Polygon(part.exterior) for part in shape.geoms])
+    round_ = not ends_somewhere(shape) and 4 * math.pi * outer.area / outer.length**2 >= ROUND
+    return math.sqrt(outer.area / math.pi) if round_ else None
 
 
 def bead_slabs(stands_mm: float) -> list[tuple[float, float]]:

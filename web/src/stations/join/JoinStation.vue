@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
-import type { FaceView, Joint } from '@/api/client'
+import type { FaceView, Joint, LidShuts } from '@/api/client'
 import { mm } from '@/api/format'
 import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
@@ -81,22 +81,33 @@ function noRoom(kind: SuitKind, labels: string[]): string {
 function add(kind: JointKind): void {
   if (face.value) void suited(kind, [face.value])
 }
-/** A hinge, a rim and magnets on the face, so that what lies on it becomes a lid; says what had no room. */
+/** How a lid opens and shuts. */
+const LIDS: { value: LidShuts; title: string }[] = [
+  { value: 'suits', title: 'what suits' },
+  { value: 'hinge and magnets', title: 'hinge and magnets' },
+  { value: 'hinge and bump', title: 'hinge and a bump' },
+  { value: 'clicks', title: 'comes off, clicks' },
+  { value: 'hooks', title: 'comes off, snap hooks' },
+  { value: 'magnets', title: 'comes off, magnets' },
+  { value: 'bayonet', title: 'comes off by a turn' },
+]
+const shuts = ref<LidShuts>('suits')
+/** What a lid needs on the face, so that what lies on it becomes one; says what had no room. */
 async function makeLid(): Promise<void> {
   if (busy.value || !face.value) return
   busy.value = 'auto'
   const { id, label } = face.value
-  const found = await project.command('make-lid', { face: id })
+  const found = await project.command('make-lid', { face: id, shuts: shuts.value })
   busy.value = ''
   if (!found) return
   const names = (found.left_out ?? []).map((k) => infoOf(k as JointKind).name.toLowerCase())
   if (found.without?.length)
     project.say(
       found.why?.[id] ??
-        `No edge of ${label} has room for a hinge. Move the parting, or use a smaller least wall.`,
+        `No room for ${names.join(' and ')} on ${label}. Choose another way to shut it, move the parting, or use a smaller least wall.`,
     )
   else if (names.length) project.say(`No room for ${names.join(' and ')} on ${label}: the rest is there.`)
-  else if (!found.changed) project.say(`${label} has a hinge, a lip and magnets already.`)
+  else if (!found.changed) project.say(`${label} has all that such a lid needs already.`)
 }
 function addEverywhere(): void {
   void suited(everywhere.value, bare.value)
@@ -194,15 +205,20 @@ function remove(joint: Joint): void {
         >
           + {{ k.name }}
         </button>
+      </div>
+      <div class="all">
         <button
           class="chip"
           :disabled="!!busy"
-          title="A hinge, a lip that leaves it out, and magnets opposite"
+          title="All that a lid needs, each where it works beside the others"
           data-test="make-lid"
           @click="makeLid"
         >
           Make it a lid that shuts
         </button>
+        <select v-model="shuts" class="ruled" aria-label="How the lid shuts" data-test="lid-shuts">
+          <option v-for="way in LIDS" :key="way.value" :value="way.value">{{ way.title }}</option>
+        </select>
       </div>
       <p v-if="tiny(face) && !joints.length" class="look small">
         This face is slim: with a wall of {{ mm(project.plan?.least_wall_mm ?? 0) }} mm around them
@@ -237,6 +253,9 @@ function remove(joint: Joint): void {
 .scroll {
   max-height: 208px;
   overflow: auto;
+}
+.all > .chip {
+  flex: none;
 }
 .all {
   display: grid;
