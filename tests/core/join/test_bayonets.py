@@ -27,7 +27,7 @@ from tests.assembling import assembly, proofs
 from tests.checked import findings_of
 from tests.core.join.test_joint_kinds import BLOCK, FACE, codes, joined, measured, sides
 from tests.effort import either, tried
-from tests.shapes import built, level, plan_for, stl_of, tube
+from tests.shapes import built, level, plan_for, shell_of, stl_of, tube
 
 WALL = tube(40, 30, 60)
 BARE, FULL = 6, 25
@@ -131,6 +131,21 @@ class Suits(unittest.TestCase):
         (joint,) = suited(built(data, plan), plan, SuitWish(kind="bayonet")).joints
         assert isinstance(joint, BayonetJoint)
         return joint, joined(solid, joint)
+
+    def test_in_a_wall_that_slopes_it_stands_in_a_neck_of_its_own(self) -> None:
+        cone = Solid.cone(60, 25, 0, 80).minus([Solid.cone(57.5, 22.5, 2, 78)])
+        high = shell_of(90, 90, 110, 2.4).moved(0, 0, 110)
+        for solid, at, kind in ((cone, 30.0, "bayonet"), *either((), ((cone, 50.0, "thread"), (high, 200.0, "bayonet")))):
+            data = stl_of(solid)
+            plan = plan_for(data, level(1, at), bed=(400, 400, 400))
+            (joint,) = suited(built(data, plan), plan, SuitWish(kind=kind)).joints
+            self.assertGreater(joint.collar_mm, 0)  # type: ignore[union-attr]
+            whole = plan.model_copy(update={"joints": (joint,)})
+            result = built(data, whole)
+            self.assertEqual({f.code for f in findings_of(result) if f.station == "join" and f.severity != "note"}, set())
+            self.assertEqual(proofs(assembly(result, whole)), ["proved", "tried by sampling"])
+            for part in result.parts:
+                self.assertLess(part.solid.minus([solid.plus([solid.hull])]).volume_mm3, 0.1)
 
     def test_a_full_face_a_thick_wall_and_a_thin_one_in_a_collar(self) -> None:
         for solid, bore, collar in ((BLOCK, False, False), *either((), ((WALL, True, False),)), (tube(40, 38, 60), True, True)):

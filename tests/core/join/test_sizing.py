@@ -10,7 +10,8 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DovetailJoint, FaceRef, Joint, LipJoint, PinJoint, TongueJoint
 from hinoki.core.join.labels import SIZES_MM
 from hinoki.core.join.sizing.peg_sizing import PEG_SIZES_MM
-from hinoki.core.join.sizing.recommended_sizes import KEY_SIZES, NECKS_MM, RING_PITCHES_MM, WIDTHS_MM, _rims
+from hinoki.core.join.sizing.recommended_sizes import KEY_SIZES, NECKS_MM, WIDTHS_MM, _rims
+from hinoki.core.join.sizing.turned_sizing import RING_PITCHES_MM
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from tests.shapes import box, built, level, plan_for, stl_of, tube
 

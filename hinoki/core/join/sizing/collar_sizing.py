@@ -23,16 +23,12 @@ from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.join.reinforcement import BOSSED, Ground
 from hinoki.core.join.sizing.face_measures import count_for, measures
 from hinoki.core.join.sizing.recommended_sizes import Good, any_will_do, discs_on_sale, is_wall
-from hinoki.core.join.sizing.turned_sizing import Turned
+from hinoki.core.join.sizing.turned_sizing import Turned, within_outside
 from hinoki.core.workshop.fits import Fit
 
 LEAST_PEGS = 3
 PEGS_MM = (5.0, 4.0, 3.0)
 """pegs tried in a collar, large ones first"""
-
-
-TURNED_COLLARS_MM = (2.0, 3.0, 4.0, 6.0, 8.0)
-"""collars tried for a ring with a thread or lugs, thin ones first"""
 
 
 LEAST_DISC_MM, MOST_DISC_MM = 4.0, 8.0
@@ -175,10 +171,10 @@ def turned_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
 ) -> Joint | None:
     """A ring with a thread or lugs in the wall of a round shell, made thick enough by a collar; None where there is no hollow
     for it."""
-    for more in TURNED_COLLARS_MM:
-        for joint in kind(joint_id, face.ref, fit, standing, more):
-            if _places_in_collar(joint, face, standing, ground, cache) and good(joint):
-                return joint
+    depths = Depths(face)
+    for joint in kind(joint_id, face.ref, fit, standing, True):
+        if within_outside(joint, depths, standing) and _places_in_collar(joint, face, standing, ground, cache) and good(joint):
+            return joint
     return None
 
 
