@@ -39,7 +39,25 @@ def gaps(result: Build) -> list[list[float]]:
     return [[loose.solid.gap(there[s], 3.0) for s in "ab"] for placed in result.placed for loose in placed.tools.loose]
 
 
+def skirt() -> Solid:
+    """A cone on a low ring, open below and above: its wall bends by 49° where they meet."""
+    outer = Solid.cylinder(140, 0, 4.01).plus([Solid.cone(140, 74, 4, 60)])
+    inner = Solid.cylinder(136.4, -1, 4.01).plus([Solid.cone(136.4, 71.6, 4, 60), Solid.cylinder(71.6, 59.9, 61)])
+    return outer.minus([inner])
+
+
 class Lies(unittest.TestCase):
+    def test_off_a_bend_of_the_wall_on_both_sides_of_what_is_symmetric(self) -> None:
+        data = stl_of(skirt())
+        plan = plan_for(data, across(1, "x", 0.0), across(2, "y", 0.0), bed=(400, 400, 400))
+        bare = built(data, plan)
+        seams = [face.ref.id for face in bare.faces if face.ref.parting == "p1"]
+        self.assertEqual(len(seams), 2)
+        found = suited(bare, plan, SuitWish(kind="splice", faces=seams))
+        self.assertEqual((found.without, len(found.joints)), ([], 2))
+        result = built(data, plan.model_copy(update={"joints": tuple(found.joints)}))
+        self.assertEqual({f.code for f in findings_of(result) if f.severity == "must-fix"}, set())
+
     @tried(6)
     @given(
         radius=st.floats(25, 45), wall=st.floats(1.2, 4), clearance=st.floats(0.05, 0.3), length=st.floats(8, 20),

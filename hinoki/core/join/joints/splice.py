@@ -60,7 +60,7 @@ WHOLE = 0.75
 """share of its volume that a plate has at least where it follows the wall all over"""
 STEEP = math.tan(math.radians(60.0))
 """how much a wall may lean to the normal of its face: a plate lies square to the wall, whichever way that leans"""
-STEP_MM = 2.0
+STEP_MM, ROUNDED_MM = 2.0, 0.05
 BAND_STEPS = 15
 LEAST_STEPS = 24
 WALLED = 0.55
@@ -238,8 +238,10 @@ class SpliceJoint(JointBase, frozen=True):
         """At which places along an outline it does not turn away by more than a plate can follow, as at a corner, (n,)."""
         middle = spots_on(ring, where, STEP_MM / 4).along
         there = np.ones(len(where), dtype=bool)
+        # so far that a bend at the plate's very edge is seen whole
+        far = self.width_mm / 2 + BEYOND_MM + STEP_MM / 4 + ROUNDED_MM
         for share in (-1.0, -0.75, -0.5, -0.25, 0.25, 0.5, 0.75, 1.0):
-            beside = spots_on(ring, (where + share * (self.width_mm / 2 + BEYOND_MM)) % ring.length, STEP_MM / 4).along
+            beside = spots_on(ring, (where + share * far) % ring.length, STEP_MM / 4).along
             there &= np.einsum("ij,ij->i", middle, beside) >= math.cos(math.radians(LEANS_DEG))
         return there
 
