@@ -45,7 +45,8 @@ def _lines(a: Solid, b: Solid, shape: MultiPolygon, to_world: tuple[float, ...])
 def _hidden(middles: Points, inward: Points, thick_mm: Points, frame: Frame, rays: Rays) -> Iterator[shapely.LineString]:
     """The line along the hidden side of a wall, if one is."""
     sides = [(sign, middles + sign * inward * thick_mm[:, None] / 2) for sign in (-1.0, 1.0)]
-    some = np.unique(np.linspace(0, len(middles) - 1, LOOKS).astype(int))
+    # not at the very ends: what stands out at a corner there may be within the wall
+    some = np.unique(np.linspace(0, len(middles) - 1, LOOKS + 2).astype(int)[1:-1])
     seen = [_share_seen(line[some] + sign * OFF_MM * inward[some], sign * inward[some], frame, rays) for sign, line in sides]
     if len(middles) > 1 and max(seen) >= max(HIDDEN, TIMES * min(seen)):
         yield shapely.LineString(sides[int(np.argmax(seen))][1])

@@ -20,6 +20,8 @@ THICKER = 1.6
 """what is so many times as thick as the wall usually is is a corner, a branch or an end of it"""
 SAME_WALL = 0.75
 """of its thickness: lines closer than that to one that was found are its other side"""
+BACK = -0.5
+"""cosine of how much an outline turns, over twice the thickness of its wall, where it turns back"""
 FAR_MM = 1e4
 JUST_OFF_MM = 1e-3
 LINE_MM = 0.05
@@ -81,6 +83,9 @@ def _along(ring: LinearRing, part: Polygon, usual: float) -> list[WallRun]:
     rays = shapely.linestrings(np.stack([starts, starts + FAR_MM * spots.inward], axis=1))
     thick = shapely.distance(shapely.points(starts), shapely.intersection(rays, part.boundary))
     thin = np.nan_to_num(thick, nan=np.inf) <= THICKER * usual
+    # where the outline turns back a wall ends, as at an end that is cut slantwise
+    beside = max(1, round(usual * steps / line.length))
+    thin &= np.einsum("ij,ij->i", np.roll(spots.along, beside, axis=0), np.roll(spots.along, -beside, axis=0)) > BACK
     whole = WallRun(spots.at + thick[:, None] / 2 * spots.inward, spots.along, spots.inward, thick, closed=bool(thin.all()))
     if whole.closed:
         return [_part(whole, np.arange(steps + 1) % steps)]
