@@ -67,7 +67,7 @@ def _square(half: float) -> MultiPolygon:
 def _house() -> Solid:
     """The housing: four walls."""
     return _shell(
-        Solid.drawn(_square(HOUSE), DRUM_TOP - 0.01, HOUSE_TOP), Solid.drawn(_square(HOUSE - 3.0), DRUM_TOP, HOUSE_TOP + 1)
+        Solid.drawn(_square(HOUSE), DRUM_TOP - 0.01, HOUSE_TOP), Solid.drawn(_square(HOUSE - 4.0), DRUM_TOP, HOUSE_TOP + 1)
     )
 
 
@@ -80,7 +80,7 @@ def _roof() -> Solid:
     """A hollow roof that slopes on four sides, with a knob for the bail."""
     outer = Solid.hull_of(np.vstack([_ring(HOUSE, HOUSE_TOP - 0.01), _ring(HOUSE, HOUSE_TOP + 6), _ring(22.0, ROOF_TOP)]))
     inner = Solid.hull_of(
-        np.vstack([_ring(HOUSE - 3.0, HOUSE_TOP - 1), _ring(HOUSE - 3.0, HOUSE_TOP + 5), _ring(19.0, ROOF_TOP - 3)])
+        np.vstack([_ring(HOUSE - 4.0, HOUSE_TOP - 1), _ring(HOUSE - 4.0, HOUSE_TOP + 5), _ring(19.0, ROOF_TOP - 3)])
     )
     return _shell(outer, inner).plus([Solid.cylinder(14, ROOF_TOP - 2, ROOF_TOP + 6)])
 

@@ -16,7 +16,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
 from hinoki.core.findings import Accepted
 from hinoki.core.plan.plan import Plan, read_plan
-from hinoki.demo import fen_project, harbour_project, mask_project
+from hinoki.demo import fen_project, harbour_project, lantern_project, mask_project
 from hinoki.demo import lighthouse_project as project
 from hinoki.demo.resting_sides import laid
 from hinoki.present.words import sentence
@@ -63,7 +63,8 @@ LIGHTHOUSE = Demo(project.PROJECT_NAME, project.demo_source, project.demo_plan)
 MASK = Demo(mask_project.PROJECT_NAME, mask_project.mask_source, mask_project.mask_plan)
 HARBOUR = Demo(harbour_project.PROJECT_NAME, harbour_project.harbour_source, harbour_project.harbour_plan)
 FEN = Demo(fen_project.PROJECT_NAME, fen_project.fen_source, lambda data, _: fen_project.fen_plan(data))
-DEMOS = (LIGHTHOUSE, MASK, HARBOUR, FEN)
+LANTERN = Demo(lantern_project.PROJECT_NAME, lantern_project.lantern_source, lantern_project.lantern_plan)
+DEMOS = (LIGHTHOUSE, MASK, HARBOUR, FEN, LANTERN)
 """in the order in which they are made and stand on the shelf"""
 
 

@@ -13,8 +13,9 @@ from hinoki.core.formats.registry import read_file
 from hinoki.core.model.health.edges import open_loops
 from hinoki.core.orient.pieces import OrientWish, best_rests
 from hinoki.core.plan.plan import Plan
+from hinoki.demo.lantern_project import DRUM, PANEL, PIECES, ROOF
 from hinoki.demo.lighthouse_project import NAMES
-from hinoki.demo.projects import FEN, HARBOUR, LIGHTHOUSE, MASK, Demo
+from hinoki.demo.projects import FEN, HARBOUR, LANTERN, LIGHTHOUSE, MASK, Demo
 from hinoki.demo.resting_sides import RESTING
 from hinoki.present.batches import batches_view
 from hinoki.present.schemas.assemble import AssemblyView
@@ -162,6 +163,30 @@ class Mask(DemoCase):
         together = self.goes_together(plan, built, cache)
         self.assertIn("swing", {s.motion.kind for s in together.steps})
         self.assertEqual([o.stays_shut for o in together.opens], [True])
+
+
+class Lantern(DemoCase):
+    def test_thin_walls_are_joined_its_panel_slides_its_drum_turns_and_its_roof_shuts(self) -> None:
+        data, cache = LANTERN.source(), COMMON
+        mesh = read_file(data, "a.stl").mesh
+        self.assertTrue(mesh.edges.closed)
+        for size, wanted in zip(mesh.bounds[1] - mesh.bounds[0], (280, 280, 380), strict=True):
+            self.assertAlmostEqual(size, wanted, delta=1)
+        plan = LANTERN.worked_out(data, cache)
+        self.is_shipped(LANTERN, data, plan)
+        built = build(plan, lambda _: data, cache)
+        view = view_of(built)
+        self.assertEqual(sorted(p.name for p in view.pieces), sorted(PIECES.values()))
+        self.assertEqual([f.message for f in view.findings if f.severity != "note" and not f.accepted], [])
+        kinds = {j.kind for j in view.joints}
+        self.assertEqual(kinds, {"splice", "pin", "lip", "bayonet", "tongue", "hinge", "magnet", "butt"})
+        self.prints(LANTERN.name, plan, built, cache, 6)
+        together = self.goes_together(plan, built, cache)
+        moves = {s.lead: (s.motion.kind, s.motion.direction) for s in together.steps}
+        self.assertEqual(moves[PANEL], ("slide", (0.0, 0.0, -1.0)))
+        self.assertEqual(moves[DRUM][0], "turn")
+        self.assertEqual({o.unit: o.stays_shut for o in together.opens}, {ROOF: True, DRUM: None})
+        self.assertLess([s.lead for s in together.steps].index(PANEL), [s.lead for s in together.steps].index(ROOF))
 
 
 class Fen(DemoCase):

@@ -28,6 +28,8 @@ LEAST_FILM_MM2 = 0.05
 TURN_MM = 2.0
 """millimetres for a unit of normal: faces back to back are parallel to about FILM_MM / TURN_MM"""
 SAME_CORNER_MM = 1e-6
+FLAT_MM = 1e-4
+"""height of a triangle that is no more than a line"""
 LEAST_LINE_MM = 5.0
 """shorter lines at which four faces meet are nothing that anybody could see"""
 
@@ -92,10 +94,17 @@ def crowded_edges(mesh: Mesh) -> Points:
     places = different(np.round(mesh.vertices / SAME_CORNER_MM).astype(np.int64))
     here = mesh.vertices[places.first]
     faces = places.number[mesh.faces]
-    whole = (faces != np.roll(faces, 1, axis=1)).all(axis=1)  # one that has become a line counts on neither side of it
+    whole = (faces != np.roll(faces, 1, axis=1)).all(axis=1) & ~_flattened(mesh)  # a line counts on neither side of it
     numbers, low, high = Mesh(here, faces[whole]).edge_table
     crowded = np.bincount(numbers, minlength=len(low)) > 2
     return np.stack([here[low[crowded]], here[high[crowded]]], axis=1)
+
+
+def _flattened(mesh: Mesh) -> "np.ndarray":
+    """Which faces have no height over their longest edge, (n,): their corners lie in a line."""
+    corners = mesh.vertices[mesh.faces]
+    longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1)
+    return np.asarray(2 * mesh.face_areas <= FLAT_MM * np.maximum(longest, SAME_CORNER_MM))
 
 
 def _back_to_back(mesh: Mesh, made: Faces) -> Faces:

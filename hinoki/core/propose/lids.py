@@ -15,9 +15,10 @@ from hinoki.core.join.apply import standing_on
 from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.contract.terms import Standing
 from hinoki.core.join.joint_edits import added
-from hinoki.core.join.joints import Joint, LipJoint
+from hinoki.core.join.joints import Joint, LipJoint, MagnetJoint
 from hinoki.core.join.joints.lip import THICKEST_MM
 from hinoki.core.join.rims.snap_rim import BEAD_LAND_MM
+from hinoki.core.join.sizing.collar_sizing import collar_for, discs_for_ears, has_room_inside
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.lay_pieces import Rebuild
@@ -29,6 +30,8 @@ Variants = Callable[[Joint, Standing, Stuff], Iterator[Joint]]
 
 MOST_SMALLER = 3
 """sizes under the one that suits the face alone that are tried beside the others"""
+LOW_MM = 3.0
+"""height of the rim of a lid on a hinge, at the most"""
 CATCHES_MM = (0.4, 0.3, 0.2, 0.15)
 """how far a bead catches that is tried, less the clearance"""
 BUMPS = (0, 4, 2, 3)
@@ -109,7 +112,9 @@ def _made(  # noqa: PLR0913
         if not tried[-1].left_out:
             break
     best = min(tried, key=lambda one: len(one.left_out))
-    if not hinged and {wish.kind for wish in orders[0] if wish.variants is not _rim} & set(best.left_out):
+    if not hinged and {wish.kind for wish in orders[0] if wish.kind != "lip" or wish.variants is _clicking} & set(
+        best.left_out
+    ):
         return Lid(plan, shuts, (), best.left_out, best.why)  # nothing holds it
     return Lid(best.plan, shuts, tuple(joint.id for joint in best.plan.joints[len(plan.joints) :]), best.left_out)
 
@@ -145,7 +150,8 @@ class _Trial:
     def _beside(self, joint: Joint, plan: Plan) -> Iterator[tuple[Plan, Build]]:
         """The plan with a joint, or a smaller one, that leaves nothing to look at on its face."""
         one: Joint | None = joint
-        for _ in range(1 if isinstance(joint, LipJoint) and joint.bead_mm else MOST_SMALLER + 1):
+        once = isinstance(joint, LipJoint) and joint.bead_mm > 0  # smaller ones are tried anyway
+        for _ in range(1 if once else MOST_SMALLER + 1):
             if one is None:
                 return
             tried = added(plan, [one])
@@ -167,6 +173,22 @@ def _rim(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:  # 
     """A rim as it suits the face; also along the outer side, where it keeps off what stands inside."""
     yield joint
     yield joint.model_copy(update={"runs": "outer"})
+
+
+def _low_rim(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:
+    """The same no higher than a lid needs that comes round in an arc."""
+    for rim in _rim(joint, standing, stuff):
+        yield rim.model_copy(update={"height_mm": min(rim.height_mm, LOW_MM)}) if isinstance(rim, LipJoint) else rim
+
+
+def _magnets(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:  # noqa: ARG001
+    """Magnets as they suit the face; where those are in a rim's way, discs in ears beside it."""
+    yield joint
+    if isinstance(joint, MagnetJoint) and not joint.collar_mm and has_room_inside(standing):
+        for disc in discs_for_ears():
+            ears = {"collar_mm": collar_for(disc.diameter_mm, standing), "collar_runs": "ears", "count": 2}
+            size = {"diameter_mm": disc.diameter_mm, "thick_mm": disc.thick_mm}
+            yield joint.model_copy(update={**size, **ears, "shape": "disc"})
 
 
 def _clicking(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:
@@ -205,11 +227,11 @@ def _beads(joint: Joint, runs: str, bumps: int, standing: Standing) -> Iterator[
             yield joint.model_copy(update=wish)
 
 
-_HINGE, _RIM = _Wish("hinge", _plain), _Wish("lip", _rim)
-_MAGNETS, _HOOKS = _Wish("magnet", _plain), _Wish("hook", _plain)
+_HINGE, _RIM, _LOW = _Wish("hinge", _plain), _Wish("lip", _rim), _Wish("lip", _low_rim)
+_MAGNETS, _HOOKS = _Wish("magnet", _magnets), _Wish("hook", _plain)
 _ORDERS: dict[Shuts, tuple[tuple[_Wish, ...], ...]] = {
     # in a thick wall magnets find room beside a rim, in a thin one a rim beside the ears that magnets stand in
-    "hinge and magnets": ((_RIM, _MAGNETS), (_MAGNETS, _RIM)),
+    "hinge and magnets": ((_LOW, _MAGNETS), (_MAGNETS, _LOW)),
     "hinge and bump": ((_Wish("lip", _one_bump),),),
     "clicks": ((_Wish("lip", _clicking),),),
     "hooks": ((_RIM, _HOOKS), (_HOOKS, _RIM)),

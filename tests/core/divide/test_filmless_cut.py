@@ -226,6 +226,12 @@ class Seen(unittest.TestCase):
         np.testing.assert_allclose(sorted(lines.reshape(-1, 3).tolist()), [[5, 5, 0], [5, 5, 10]])
         self.assertEqual(len(crowded_edges(tube(10, 5, 20).mesh)), 0)
 
+    def test_triangles_that_are_lines_make_no_crowd(self) -> None:
+        # along the edge from (0, 0, 0) to (2, 0, 0) both sides have a corner of their own, at the same place
+        corners = np.array([(0, 0, 0), (2, 0, 0), (1, 2, 0), (1, 0, 2), (1, 0, 0), (1, 0, 0)], dtype=float)
+        faces = [(0, 4, 2), (4, 1, 2), (1, 5, 3), (5, 0, 3), (4, 0, 1), (5, 1, 0), (1, 3, 2), (0, 2, 3)]
+        self.assertEqual(len(crowded_edges(Mesh(corners, np.array(faces)))), 0)
+
     def test_it_is_said_of_the_piece(self) -> None:
         part = Part("p1+", OPEN_BOX.halves(plane_frame(np.array([0, -71.0 - 1e-13, 0]), np.array([0, 1.0, 0])))[0], "made")
         (finding,) = film_findings([part], {"p1+": 2}, Cache())

@@ -3,7 +3,7 @@
 import unittest
 
 from hinoki.core.join.joints import FaceRef, KeyJoint, LipJoint, PinJoint, ScrewJoint, ThreadJoint
-from hinoki.core.join.sizing.recommended_sizes import thread_lengths
+from hinoki.core.join.sizing.turned_sizing import thread_lengths
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 

@@ -129,13 +129,12 @@ class RunningJoint(JointBase, frozen=True):
     def eroded(self, standing: Standing, section: MultiPolygon) -> shapely.Geometry:
         """Where of `section` the middle line may pass: width, clearance and least wall inside it on either side."""
         half = self.half_mm + standing.clearance_mm + standing.least_wall_mm
-        across = self.across
+        moves = [share * half * self.across for share in (-1.0, -0.5, 0.5, 1.0)]
+        if any(self.stops()):  # its middle, between both ends
+            moves += [share * self.stop_mm * self.along for share in (-1.0, 1.0)]
         room: shapely.Geometry = section
-        for share in (-1.0, -0.5, 0.5, 1.0):
-            x, y = share * half * across
+        for x, y in moves:
             room = shapely.intersection(room, shapely.transform(section, lambda p, x=x, y=y: p + np.array([x, y])))
-        if any(self.stops()):
-            room = shapely.intersection(room, section.buffer(-self.stop_mm))
         return room
 
     def kept_off(self, standing: Standing, shadow: shapely.Geometry) -> shapely.Geometry:

@@ -37,6 +37,8 @@ THICKEST_MM = 4.0
 """half a wall, but not more: a full face gets a rebate this wide all round"""
 ENDS_MM = 2.0
 """what a rim stays from the ends of an open wall, where it would be seen"""
+FLOOR, NEAR_MM = 2.5, 0.1
+"""a rim that is so many times as large further in, or just beyond its end, has met more than a wall"""
 SHORT = 0.5
 """along less of its walls than this a rim holds little"""
 SQUEEZED = 0.75
@@ -55,6 +57,10 @@ class LipJoint(SnapRim, frozen=True):
         "joint-under-line": (
             "leaves the {what} only {wall_mm:.2f} mm thick somewhere; two printed lines are {least_mm:g} mm. Make it lower, "
             "or of another thickness."
+        ),
+        "joint-lip-floor": (
+            "is {high_mm:g} mm high and would take along a floor or a deck that lies so near behind the face. Make it lower, "
+            "or let it run outside."
         ),
         "joint-lip-short": (
             "runs along {share:.0%} of the wall only: it needs {need_mm:.1f} mm of wall, and elsewhere there is less, at the "
@@ -257,12 +263,24 @@ class LipJoint(SnapRim, frozen=True):
         found += self.bead_problems(standing)
         share = self.share(standing)
         found += self._too_thin(standing, sections) if share is None else self._short(standing, share)
+        found += self._takes_along(standing, sections)
         if self.seal_mm > 0:
             groove, area = self.seal_area(standing), self.cover(standing, 0.0)
             left = shapely.difference(standing.shape, shapely.union(area, groove))
             if groove.is_empty or shapely.is_empty(left) or not groove.buffer(-0.45 * self.seal_mm).length > 0:
                 found.append(Problem("joint-seal", {"seal_mm": self.seal_mm}, "must-fix"))
         return found
+
+    def _takes_along(self, standing: Standing, sections: Sections) -> list[Problem]:
+        """A floor or a deck just behind the face, which would become rim: all that lies within its line does."""
+        if self.runs != "inner":
+            return []
+        cover = self.cover(standing, 0.0)
+        depths = [self.height_mm * share for share in DEPTHS] + [self.height_mm + NEAR_MM]
+        areas = [float(shapely.intersection(sections.section(self.female, d), cover).area) for d in depths]
+        if max(areas) <= FLOOR * areas[0] + standing.line_mm**2:
+            return []
+        return [Problem("joint-lip-floor", {"high_mm": self.height_mm}, "must-fix")]
 
     def _short(self, standing: Standing, share: float) -> list[Problem]:
         """What runs along open walls stops where they are too thin."""

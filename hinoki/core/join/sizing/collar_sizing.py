@@ -1,7 +1,7 @@
 """Joints in shells too thin for them: sizes of pegs, screws, threads and bayonets that stand in a collar inside the hollow."""
 
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from hinoki.core.cache import Cache
@@ -56,7 +56,8 @@ def _wall(standing: Standing) -> float:
     return wall[0] if wall else 0.0
 
 
-def _is_shell(standing: Standing) -> bool:
+def has_room_inside(standing: Standing) -> bool:
+    """Whether a face is the wall of something hollow."""
     return any(part.interiors for part in standing.shape.geoms) or is_wall(standing.shape)
 
 
@@ -71,7 +72,7 @@ def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
     good: Good = any_will_do,
 ) -> Joint | None:
     """Pegs in the least collar in which two of them have room; None where there is no hollow for it."""
-    if not _is_shell(standing):
+    if not has_room_inside(standing):
         return None
     count = max(LEAST_PEGS, count_for(measures(standing.shape)[0]))
     # a closed shell takes large pegs in a ring all round; what ends somewhere the least: a collar is as thick as they
@@ -104,19 +105,30 @@ def _as_ears(joint: CollarJoint, standing: Standing, good: Good) -> Joint:
     return ears if lighter and good(ears) else joint  # type: ignore[arg-type,return-value]
 
 
+@dataclass(frozen=True)
+class Disc:
+    """A disc magnet on sale."""
+
+    diameter_mm: float
+    thick_mm: float
+
+
+def discs_for_ears() -> list[Disc]:
+    """Discs on sale that are tried in ears, large ones first."""
+    return [Disc(d, t) for d, t in discs_on_sale() if LEAST_DISC_MM <= d <= MOST_DISC_MM]
+
+
 def magnets_in_ears(  # noqa: PLR0913 - what every rule of sizing takes
     joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
 ) -> Joint | None:
     """Discs on sale, large ones first, in the least ears in which two or three of them have room; None without a hollow."""
-    if not _is_shell(standing):
+    if not has_room_inside(standing):
         return None
-    for diameter, thick in discs_on_sale():
-        if not LEAST_DISC_MM <= diameter <= MOST_DISC_MM:
-            continue
+    for disc in discs_for_ears():
         for more in WIDER_MM:
             joint = MagnetJoint(
-                id=joint_id, face=face.ref, fit=fit, count=LEAST_PEGS, diameter_mm=diameter, thick_mm=thick,
-                collar_mm=collar_for(diameter, standing, more), collar_runs="ears",
+                id=joint_id, face=face.ref, fit=fit, count=LEAST_PEGS, diameter_mm=disc.diameter_mm, thick_mm=disc.thick_mm,
+                collar_mm=collar_for(disc.diameter_mm, standing, more), collar_runs="ears",
             )  # fmt: skip
             places = _places_in_collar(joint, face, standing, ground, cache)
             if places is None:
@@ -131,7 +143,7 @@ def hooks_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
     joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
 ) -> Joint | None:
     """Snap hooks, long ones first, in the least collar in which two to four of them have room; None without a hollow."""
-    if not _is_shell(standing):
+    if not has_room_inside(standing):
         return None
     for bare in HookJoint.sizes(joint_id, face.ref, fit, standing):
         for more in WIDER_MM:
@@ -150,7 +162,7 @@ def screws_in_bosses(  # noqa: PLR0913 - what every rule of sizing takes
 ) -> Joint | None:
     """Screws into inserts, in the least bosses in which three or two of them have room; None where there is no hollow."""
     wall = _wall(standing)
-    if not wall or not _is_shell(standing):
+    if not wall or not has_room_inside(standing):
         return None
     for size in BOSSED:
         for more in WIDER_MM:
