@@ -28,7 +28,7 @@ SHAPES = {
     "post": box(40, 40, 60),
 }
 JOINTS = (
-    *(("block", kind) for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw", "hook")),
+    *(("block", kind) for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "bayonet", "magnet", "screw", "hook")),
     ("lid", "hinge"),
     ("tube", "lip"),
     ("walls", "finger"),
@@ -59,11 +59,11 @@ class Pictures(BrowserCase):
     def test_take_them(self) -> None:
         """Visit every station of the demo project and save what it shows."""
         FOLDER.mkdir(exist_ok=True)
-        for name in ("fen", "harbour", "owl", "lighthouse"):  # the shelf has pictures of what was built
+        for name in ("lantern", "fen", "harbour", "owl", "lighthouse"):  # the shelf has pictures of what was built
             self.open_demo(name=name)
         self.page.goto(self.address)
         self.page.wait_for_selector("[data-test=project]")
-        expect(self.at("project-picture")).to_have_count(4, timeout=60_000)
+        expect(self.at("project-picture")).to_have_count(5, timeout=60_000)
         self.page.wait_for_timeout(1000)
         self.page.screenshot(path=FOLDER / "shelf.png")
         self.open_demo()
@@ -174,10 +174,10 @@ class Pictures(BrowserCase):
     def take_the_joints(self) -> None:
         """Joints on small bodies, each cut through, side by side."""
         pictures = [self.one_joint(shape, kind) for shape, kind in JOINTS]
-        (wide, high), rows = pictures[0].size, -(-len(pictures) // 3)
-        sheet = Image.new("RGB", (3 * wide + 20, rows * high + 10 * (rows - 1)), "#fbf8f1")
+        (wide, high), rows = pictures[0].size, -(-len(pictures) // 4)
+        sheet = Image.new("RGB", (4 * wide + 30, rows * high + 10 * (rows - 1)), "#fbf8f1")
         for k, picture in enumerate(pictures):
-            sheet.paste(picture, ((k % 3) * (wide + 10), (k // 3) * (high + 10)))
+            sheet.paste(picture, ((k % 4) * (wide + 10), (k // 4) * (high + 10)))
         sheet.save(FOLDER / "joint-kinds.png")
 
     def one_joint(self, shape: str, kind: str) -> Image.Image:

@@ -14,7 +14,7 @@ NAME = "Sounding lantern"
 FILE_NAME = "sounding-lantern.stl"
 WALL = 2.4
 SKIRT_TOP, DRUM_TOP, HOUSE_TOP, ROOF_TOP = 60.0, 124.0, 276.0, 332.0
-SKIRT, DRUM, HOUSE = 140.0, 74.0, 56.0
+SKIRT, DRUM, HOUSE = 126.0, 74.0, 56.0
 """half of how wide the foot, the drum and the housing are"""
 PORT_MM, RIM_MM = 30.0, 38.0
 """radius of a port in the housing, and of the rim round it"""
@@ -22,7 +22,7 @@ PORT_AT = 200.0
 
 
 def lantern() -> Mesh:
-    """The whole model, closed, about 280 × 280 × 380 mm, in millimetres, standing at Z 0."""
+    """The whole model, closed, about 252 × 252 × 380 mm, in millimetres, standing at Z 0."""
     body = Solid.united([_skirt(), _drum(), _house(), _roof(), _bail(), *_rims()])
     return body.minus([*_ports(), _cable()]).mesh
 

@@ -51,8 +51,10 @@ def screwed(thread: Thread, turns: float) -> Points:
 
 
 def unscrewed(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit], cache: Cache) -> Turned:
-    """Turn units off the others in steps, until the thread is free, or the lugs of a bayonet stand before their slots."""
-    return _tried(cache, thread, moving, still)
+    """Turn units off the others in steps, until the thread is free, or lugs stand before their slots. Each pair
+    of units is tried once, whatever else goes along."""
+    tried = [_tried(cache, thread, unit, other) for unit in moving for other in still]
+    return min((one for one in tried if not one.free), key=lambda one: (one.angle_deg, -one.volume_mm3), default=Turned(True))
 
 
 @dataclass(frozen=True)
@@ -87,38 +89,31 @@ def _swung(door: Door, moving: Sequence[Unit], still: Sequence[Unit], cache: Cac
     return None
 
 
-@stage("unscrew")
-def _tried(thread: Thread, moving: Sequence[Unit], still: Sequence[Unit]) -> Turned:
-    """A thread unscrewed among units."""
+@stage("unscrew", version=2)
+def _tried(thread: Thread, moving: Unit, still: Unit) -> Turned:
+    """A unit turned off another one."""
     frame = frame_of(thread)
-    lowest = math.inf
-    far = high = 0.0
-    for unit in moving:
-        seen = frame.seen(np.concatenate([s.mesh.vertices for s in unit.solids]))
-        far = max(far, float(np.hypot(seen[:, 0], seen[:, 1]).max()))
-        lowest, high = min(lowest, float(seen[:, 2].min())), max(high, float(seen[:, 2].max()))
+    seen = frame.seen(np.concatenate([s.mesh.vertices for s in moving.solids]))
+    far = float(np.hypot(seen[:, 0], seen[:, 1]).max())
+    lowest, high = float(seen[:, 2].min()), float(seen[:, 2].max())
     swept = Solid.cylinder(far + 1.0, lowest - 1.0, high + thread.by.length_mm + 1.0).placed(frame.to_world)
-    # only what the other units have within reach of the turning ones, and of these only what has company there
-    near = [(u.id, s.common(swept)) for u in still for s in u.solids if s.box_meets(swept)]
-    near = [(name, s) for name, s in near if not s.empty]
+    # only what the other has within reach of the turning one, and of that only what has company there
+    near = [s.common(swept) for s in still.solids if s.box_meets(swept)]
+    near = [s for s in near if not s.empty]
     if not near:
         return Turned(True)
-    tops = [float(frame.seen(s.mesh.vertices)[:, 2].max()) for _, s in near]
-    lid = Solid.cylinder(far + 2.0, lowest - 2.0, max(tops) + 0.5).placed(frame.to_world)
-    bodies = [part for u in moving for s in u.solids if not (part := s.common(lid)).empty]
+    top = max(float(frame.seen(s.mesh.vertices)[:, 2].max()) for s in near)
+    lid = Solid.cylinder(far + 2.0, lowest - 2.0, top + 0.5).placed(frame.to_world)
+    bodies = [part for s in moving.solids if not (part := s.common(lid)).empty]
     whole = thread.by.turns
     each, least = (STEP_DEG, FREE_MM3) if thread.by.lead_mm else (LUG_STEP_DEG, LUG_FREE_MM3)
     steps = max(1, math.ceil(whole * 360 / each))
     for step in range(steps + 1):
         turns = whole * step / steps
         matrix = screwed(thread, turns)
-        for body in bodies:
-            turned = body.placed(matrix)
-            for name, solid in near:
-                if not solid.box_meets(turned):
-                    continue
-                both = solid.common(turned)
+        for turned in (body.placed(matrix) for body in bodies):
+            for both in (solid.common(turned) for solid in near if solid.box_meets(turned)):
                 if both.volume_mm3 > least:
                     x, y, z = (round(float(c), 2) for c in both.centre_of_box)
-                    return Turned(False, round(turns * 360, 0), name, round(both.volume_mm3, 2), (x, y, z))
+                    return Turned(False, round(turns * 360, 0), still.id, round(both.volume_mm3, 2), (x, y, z))
     return Turned(True)
