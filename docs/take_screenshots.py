@@ -28,7 +28,10 @@ SHAPES = {
     "post": box(40, 40, 60),
 }
 JOINTS = (
-    *(("block", kind) for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "bayonet", "magnet", "screw", "hook")),
+    *(
+        ("block", kind)
+        for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "bayonet", "magnet", "screw", "hook")
+    ),
     ("lid", "hinge"),
     ("tube", "lip"),
     ("walls", "finger"),
