@@ -83,6 +83,6 @@ def lantern_plan(data: bytes, cache: Cache) -> Plan:
 
 
 def _as_a_maker_would(joint: Joint) -> Joint:
-    if isinstance(joint, TongueJoint):  # one in each side wall, open at the ends, so that the panel slides
-        return joint.model_copy(update={"count": 2, "ends": "through", "fit": "sliding"})
+    if isinstance(joint, TongueJoint):  # open at its ends, so that the panel slides
+        return joint.model_copy(update={"ends": "through", "fit": "sliding"})
     return joint

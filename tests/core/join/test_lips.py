@@ -2,11 +2,14 @@
 
 import math
 import unittest
+from typing import Literal
 
 import numpy as np
 
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import FaceRef, LipJoint
+from hinoki.core.propose.recommend_joints import SuitWish, suited
+from tests.checked import findings_of
 from tests.shapes import built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -46,6 +49,26 @@ class Rim(unittest.TestCase):
     def test_without_one_it_is_straight_to_the_top(self) -> None:
         _, thick, rim = rim_of(height_mm=6.0, tip_mm=0.0)
         np.testing.assert_allclose([rim.slice(h).bounds[2] for h in (0.5, 5.9)], 34 + thick, atol=0.02)
+
+
+class Decks(unittest.TestCase):
+    def test_a_deck_just_behind_the_face_is_not_taken_along(self) -> None:
+        """A drum with a deck 4 mm under the seam: a rim along the inner side takes all that lies within its line."""
+        drum = tube(60, 56, 60).plus([Solid.cylinder(57, 23, 26)])
+        data = stl_of(drum)
+
+        def lip(height_mm: float, side: Literal["a", "b"] = "b") -> LipJoint:
+            return LipJoint(id="j1", face=FACE, on=side, height_mm=height_mm)
+
+        for joint, told in ((lip(6.0), True), (lip(4.0), True), (lip(3.0), False), (lip(6.0, "a"), False)):
+            result = built(data, plan_for(data, level(1, 30), joints=(joint,)))
+            codes = {f.code for f in findings_of(result) if f.severity == "must-fix"}
+            self.assertEqual("joint-lip-floor" in codes, told, joint)
+            self.assertEqual(codes, {"joint-lip-floor"} & codes | ({"film"} & codes if told else set()))
+        plan = plan_for(data, level(1, 30))
+        (suiting,) = suited(built(data, plan), plan, SuitWish(kind="lip")).joints
+        result = built(data, plan.model_copy(update={"joints": (suiting,)}))
+        self.assertEqual([f.code for f in findings_of(result) if f.severity != "note"], [])
 
 
 if __name__ == "__main__":

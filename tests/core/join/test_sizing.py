@@ -13,7 +13,7 @@ from hinoki.core.join.sizing.peg_sizing import PEG_SIZES_MM
 from hinoki.core.join.sizing.recommended_sizes import KEY_SIZES, NECKS_MM, WIDTHS_MM, _rims
 from hinoki.core.join.sizing.turned_sizing import RING_PITCHES_MM
 from hinoki.core.propose.recommend_joints import SuitWish, suited
-from tests.shapes import box, built, level, plan_for, stl_of, tube
+from tests.shapes import across, box, built, level, plan_for, stl_of, tube
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 
@@ -82,6 +82,17 @@ class Ladders(unittest.TestCase):
         self.assertAlmostEqual(a - c, 0.2, delta=0.12)
         self.assertAlmostEqual(a - c, d - b, places=3)
         self.assertGreater(a - c, 0.05)
+
+    def test_a_panel_between_two_slim_walls_gets_a_tongue_in_each(self) -> None:
+        walls = box(100, 60, 80).minus([Solid.box([-46, -26, -1], [46, 26, 81])])
+        data = stl_of(walls)
+        plan = plan_for(data, across(1, "y", -20.0), least_wall_mm=1.0, bed=(400, 400, 400))
+        (tongue,) = suited(built(data, plan), plan, SuitWish(kind="tongue")).joints
+        assert isinstance(tongue, TongueJoint)
+        self.assertEqual((tongue.count, tongue.ends), (2, "stopped"))
+        (placed,) = built(data, plan.model_copy(update={"joints": (tongue,)})).placed
+        self.assertEqual(sorted(round(abs(u)) for u, _ in placed.places), [48, 48])
+        self.assertEqual(placed.problems, [])
 
     def test_sizes_that_are_tried_go_down(self) -> None:
         for sizes in (NECKS_MM, WIDTHS_MM, KEY_SIZES, PEG_SIZES_MM, RING_PITCHES_MM):

@@ -161,7 +161,10 @@ class RunningJoint(JointBase, frozen=True):
         # not at the very rim of the room, but with equal strips
         inset = (high - low) / 2 if count == 1 else max(0.0, ((high - low) - (count - 1) * apart_mm) / (2 * count))
         wanted = np.linspace(low + inset, high - inset, count)
-        there = [level for level in np.linspace(low, high, LEVELS) if self._middle(room, level * across) is not None]
+        # through the middle of every part of it, too, however slim that is
+        seen = [shapely.get_coordinates(part) @ across for part in room.geoms]
+        levels = [*np.linspace(low, high, LEVELS), *((float(s.min()) + float(s.max())) / 2 for s in seen)]
+        there = [level for level in levels if self._middle(room, level * across) is not None]
         chosen: list[float] = []
         for level in wanted:  # where the room has a gap, beside it
             if self._middle(room, level * across) is None:

@@ -60,6 +60,7 @@ LEAST_FACE, MOST_SCREW_MM = 8.0, 5.0
 """how many times its diameter a face is long at least for a screw; what the largest common insert takes"""
 SHELL_WALL_MM = 6.0
 """a hollow face with a wall up to this is a shell: a lip suits it best"""
+MOST_WALLS = 4
 SLENDER = 3.0
 """a tongue is no more than so many times as high as it is thick (common practice)"""
 MOST_OF_IT = 0.8
@@ -156,11 +157,13 @@ def _dovetail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> It
 
 
 def _tongue(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterator[Joint]:
-    """As wide as a third of the wall at most, along the longer side, not seen from outside."""
-    _, across, angle = measures(standing.shape)
+    """As wide as a third of the wall at most, along the longer side, not seen from outside; one in each of several walls, as
+    between which a panel stands."""
+    _, across, angle = measures(MultiPolygon([max(standing.shape.geoms, key=lambda part: part.area)]))
+    walls = min(MOST_WALLS, len(standing.shape.geoms))
     sizes: Iterator[Joint] = (
         TongueJoint(
-            id=joint_id, face=depths.face.ref, fit=fit, width_mm=w, height_mm=w, along_deg=angle,
+            id=joint_id, face=depths.face.ref, fit=fit, count=walls, width_mm=w, height_mm=w, along_deg=angle,
             stop_mm=max(2.0, standing.least_wall_mm),
         )
         for w in WIDTHS_MM
