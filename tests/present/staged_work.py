@@ -24,6 +24,7 @@ from hinoki.core.join.joints import (
     FaceRef,
     HingeJoint,
     Joint,
+    LipJoint,
     MagnetJoint,
     PinJoint,
     ThreadJoint,
@@ -145,6 +146,10 @@ def kinds() -> None:
         through = door.model_copy(update={"rebate_mm": 0.0, "gap_mm": 0.2 + 0.2 * number, "depth_mm": 8.0, "taper_deg": 10.0})
         looked_at(CASE, through)
     put_together(box(60, 60, 60), level(1, 30), joints=(HingeJoint(id="j1", face=FACE, opens_deg=90),))
+    lid = box(80, 60, 40).minus([Solid.box([-36, -26, 4], [36, 26, 36])])
+    for bead in (0.25, 0.4):
+        rim = LipJoint(id="j2", face=FACE, height_mm=2.0, thickness_mm=1.8, snap_mm=bead, bumps=1)
+        put_together(lid, level(1, 30), joints=(HingeJoint(id="j1", face=FACE, length_mm=40, opens_deg=110), rim))
     at_odds = DovetailJoint(id="j1", face=FACE), PinJoint(id="j2", face=FACE, count=1, places=((0.0, 20.0),))
     put_together(box(60, 60, 60), level(1, 30), joints=at_odds)
     for hub in (30.0, 34.0):

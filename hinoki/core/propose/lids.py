@@ -6,7 +6,7 @@ It swings on a hinge and is held by magnets or a friction bump opposite; or it c
 import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal, get_args
+from typing import Literal
 
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
@@ -28,6 +28,7 @@ Shuts = Literal["suits", "hinge and magnets", "hinge and bump", "clicks", "hooks
 """how a lid opens and shuts; one that has no hinge comes off"""
 Variants = Callable[[Joint, Standing, Stuff], Iterator[Joint]]
 
+PLAIN_RIM = "The lip that is there has no bead. Give it one under “Ring snap”, or take it out and make the lid anew."
 MOST_SMALLER = 3
 """sizes under the one that suits the face alone that are tried beside the others"""
 LOW_MM = 3.0
@@ -42,8 +43,8 @@ EASY_N, HARD_N = 40.0, 100.0
 
 @dataclass(frozen=True)
 class Lid:
-    """The plan with a lid made to shut, and how; the names of the joints that were added, the kinds that have no room, and why
-    there is no hinge where there is none: then nothing is added."""
+    """The plan with a lid made to shut, and how; the names of the joints that were added, the kinds that are left out, and why
+    the last of them is. Without a hinge where one is wished, or without what holds it, nothing is added."""
 
     plan: Plan
     shuts: Shuts = "suits"
@@ -54,10 +55,15 @@ class Lid:
 
 @dataclass(frozen=True)
 class _Wish:
-    """A kind of joint that a lid gets, and in which variants what suits the face is tried."""
+    """A kind of joint that a lid gets, in which variants what suits the face is tried, and whether it is to have a bead."""
 
     kind: str
     variants: Variants
+    beaded: bool = False
+
+    def met_by(self, joint: Joint) -> bool:
+        """Whether a joint that is there is as wished: a rim with a bead, where it is to have one."""
+        return not self.beaded or (isinstance(joint, LipJoint) and joint.bead_mm > 0)
 
 
 @dataclass(frozen=True)
@@ -111,12 +117,12 @@ def _made(  # noqa: PLR0913
         tried.append(trial.put(order, start, part_of(tell, low, high)))
         if not tried[-1].left_out:
             break
-    best = min(tried, key=lambda one: len(one.left_out))
-    if not hinged and {wish.kind for wish in orders[0] if wish.kind != "lip" or wish.variants is _clicking} & set(
-        best.left_out
-    ):
-        return Lid(plan, shuts, (), best.left_out, best.why)  # nothing holds it
-    return Lid(best.plan, shuts, tuple(joint.id for joint in best.plan.joints[len(plan.joints) :]), best.left_out)
+    holding = {wish.kind for wish in orders[0] if wish.kind != "lip" or wish.beaded}
+    best = min(tried, key=lambda one: (len(one.left_out), len(holding & set(one.left_out))))
+    if not hinged and holding & set(best.left_out):
+        return Lid(plan, shuts, (), best.left_out, best.why)
+    why = best.why if best.left_out else ""
+    return Lid(best.plan, shuts, tuple(joint.id for joint in best.plan.joints[len(plan.joints) :]), best.left_out, why)
 
 
 class _Trial:
@@ -130,7 +136,10 @@ class _Trial:
         now = before
         for step, wish in enumerate(wishes):
             within = part_of(tell, step / len(wishes), (step + 1) / len(wishes))
-            if any(joint.kind == wish.kind and joint.face.id == self._face for joint in now.plan.joints):
+            there = [joint for joint in now.plan.joints if joint.kind == wish.kind and joint.face.id == self._face]
+            if there:
+                if not any(wish.met_by(joint) for joint in there):
+                    now = _Tried(now.plan, now.built, (*now.left_out, wish.kind), PLAIN_RIM)
                 continue
             found = suited(now.built, now.plan, SuitWish(kind=wish.kind, faces=[self._face]), within, self._cache)
             face = next(f for f in now.built.faces if f.ref.id == self._face)
@@ -232,11 +241,10 @@ _MAGNETS, _HOOKS = _Wish("magnet", _magnets), _Wish("hook", _plain)
 _ORDERS: dict[Shuts, tuple[tuple[_Wish, ...], ...]] = {
     # in a thick wall magnets find room beside a rim, in a thin one a rim beside the ears that magnets stand in
     "hinge and magnets": ((_LOW, _MAGNETS), (_MAGNETS, _LOW)),
-    "hinge and bump": ((_Wish("lip", _one_bump),),),
-    "clicks": ((_Wish("lip", _clicking),),),
+    "hinge and bump": ((_Wish("lip", _one_bump, beaded=True),),),
+    "clicks": ((_Wish("lip", _clicking, beaded=True),),),
     "hooks": ((_RIM, _HOOKS), (_HOOKS, _RIM)),
     "magnets": ((_RIM, _MAGNETS), (_MAGNETS, _RIM)),
     "bayonet": ((_Wish("bayonet", _plain),),),
 }
 """what a lid gets beside its hinge, in the orders that are tried"""
-WAYS: tuple[Shuts, ...] = get_args(Shuts)

@@ -23,7 +23,7 @@ BOXES = {
 }
 
 
-def shut(solid: Solid, at: float, *joints: HingeJoint | PinJoint, shuts: Shuts = "suits") -> tuple[bytes, Plan, Lid]:
+def shut(solid: Solid, at: float, *joints: HingeJoint | LipJoint | PinJoint, shuts: Shuts = "suits") -> tuple[bytes, Plan, Lid]:
     data = stl_of(solid)
     plan = plan_for(data, level(1, at), joints=joints)
     return data, plan, made_to_shut(plan, built(data, plan), FACE.id, lambda p: built(data, p), COMMON, shuts)
@@ -81,6 +81,14 @@ class Lids(unittest.TestCase):
         _, _, lid = shut(Solid.cylinder(60, 0, 90).minus([Solid.cylinder(58, 2, 88)]), 70.0)
         self.assertEqual((lid.shuts, [j.kind for j in lid.plan.joints]), ("bayonet", ["bayonet"]))
 
+    def test_a_rim_without_a_bead_that_is_there_does_not_pass_for_one_with(self) -> None:
+        plain = LipJoint(id="j1", face=FACE)
+        _, plan, lid = shut(*BOXES["4 mm"], plain, shuts="clicks")
+        self.assertEqual((lid.plan, lid.joints, lid.left_out), (plan, (), ("lip",)))
+        self.assertIn("no bead", lid.why)
+        _, _, lid = shut(*BOXES["4 mm"], plain.model_copy(update={"snap_mm": 0.3, "bumps": 2}), shuts="clicks")
+        self.assertEqual((lid.joints, lid.left_out), ((), ()))
+
     def test_a_lid_is_not_half_made_where_nothing_would_hold_it(self) -> None:
         _, plan, lid = shut(*BOXES["4 mm"], shuts="bayonet")
         self.assertEqual((lid.plan, lid.joints, lid.left_out), (plan, (), ("bayonet",)))
@@ -98,7 +106,7 @@ class Lids(unittest.TestCase):
         self.assertNotIn("j1", lid.joints)
 
     def test_where_no_hinge_has_room_nothing_is_added(self) -> None:
-        _, plan, lid = shut(box(10, 10, 40), 20.0)
+        _, plan, lid = shut(box(10, 10, 40), 20.0, shuts="hinge and magnets")
         self.assertEqual((lid.plan, lid.joints, lid.left_out), (plan, (), ("hinge",)))
 
 

@@ -106,7 +106,8 @@ async function makeLid(): Promise<void> {
       found.why?.[id] ??
         `No room for ${names.join(' and ')} on ${label}. Choose another way to shut it, move the parting, or use a smaller least wall.`,
     )
-  else if (names.length) project.say(`No room for ${names.join(' and ')} on ${label}: the rest is there.`)
+  else if (names.length)
+    project.say(found.why?.[id] ?? `No room for ${names.join(' and ')} on ${label}: the rest is there.`)
   else if (!found.changed) project.say(`${label} has all that such a lid needs already.`)
 }
 function addEverywhere(): void {
