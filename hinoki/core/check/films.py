@@ -94,17 +94,10 @@ def crowded_edges(mesh: Mesh) -> Points:
     places = different(np.round(mesh.vertices / SAME_CORNER_MM).astype(np.int64))
     here = mesh.vertices[places.first]
     faces = places.number[mesh.faces]
-    whole = (faces != np.roll(faces, 1, axis=1)).all(axis=1) & ~_flattened(mesh)  # a line counts on neither side of it
+    whole = (faces != np.roll(faces, 1, axis=1)).all(axis=1) & (mesh.face_heights > FLAT_MM)  # a line counts on no side of it
     numbers, low, high = Mesh(here, faces[whole]).edge_table
     crowded = np.bincount(numbers, minlength=len(low)) > 2
     return np.stack([here[low[crowded]], here[high[crowded]]], axis=1)
-
-
-def _flattened(mesh: Mesh) -> "np.ndarray":
-    """Which faces have no height over their longest edge, (n,): their corners lie in a line."""
-    corners = mesh.vertices[mesh.faces]
-    longest = np.linalg.norm(corners - np.roll(corners, 1, axis=1), axis=2).max(axis=1)
-    return np.asarray(2 * mesh.face_areas <= FLAT_MM * np.maximum(longest, SAME_CORNER_MM))
 
 
 def _back_to_back(mesh: Mesh, made: Faces) -> Faces:

@@ -40,6 +40,17 @@ class Mesh:
         return np.asarray(np.linalg.norm(self.face_vectors, axis=1) / 2)
 
     @cached_property
+    def longest_sides(self) -> Points:
+        """Of every face, (m,), mm."""
+        corners = self.vertices[self.faces]
+        return np.asarray(np.linalg.norm(np.roll(corners, -1, axis=1) - corners, axis=2).max(axis=1))
+
+    @cached_property
+    def face_heights(self) -> Points:
+        """Height of every face over its longest side, (m,), mm: next to nothing where its corners lie in a line."""
+        return np.asarray(2 * self.face_areas / np.maximum(self.longest_sides, 1e-30))
+
+    @cached_property
     def face_normals(self) -> Points:
         """Outward unit normal of every face, (m, 3); zeros where a face has no area."""
         length = 2 * self.face_areas[:, None]

@@ -194,10 +194,9 @@ def _magnets(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:
     """Magnets as they suit the face; where those are in a rim's way, discs in ears beside it."""
     yield joint
     if isinstance(joint, MagnetJoint) and not joint.collar_mm and has_room_inside(standing):
-        for disc in discs_for_ears():
-            ears = {"collar_mm": collar_for(disc.diameter_mm, standing), "collar_runs": "ears", "count": 2}
-            size = {"diameter_mm": disc.diameter_mm, "thick_mm": disc.thick_mm}
-            yield joint.model_copy(update={**size, **ears, "shape": "disc"})
+        for diameter, thick in discs_for_ears():
+            ears = {"collar_mm": collar_for(diameter, standing), "collar_runs": "ears", "count": 2}
+            yield joint.model_copy(update={"diameter_mm": diameter, "thick_mm": thick, **ears, "shape": "disc"})
 
 
 def _clicking(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:

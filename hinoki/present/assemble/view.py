@@ -296,7 +296,7 @@ def motion_view(motion: Motion | None, way: Direction | None) -> MotionView:
     if motion is None or way is None:
         return MotionView(kind="set down")
     shown = MotionView(kind=motion.kind, direction=vec(np.array(way), 6), distance_mm=round(motion.distance_mm, 2))
-    if motion.kind in ("screw", "turn") and motion.thread is not None:
+    if motion.thread is not None:
         frame = frame_of(motion.thread)
         shown.at, shown.axis = vec(frame.origin), vec(frame.n, 6)
         # unscrewed it turns by `turn` about the axis on the way off; screwed in the other way

@@ -123,19 +123,15 @@ class Blocking:
 
     def _bodies(self, unit: str, other: str) -> Keyed[tuple[Solid, ...]]:
         """A unit as it is while it and another one go together: what gives way then is bent."""
-        bodies, gives = self.scene.units[unit].bodies, self.scene.gives.get((unit, other))
-        if gives is None:
-            return bodies
-        key, bent = _bent.with_key(self.cache, bodies, gives)
-        return Keyed(bent, key)
+        return self.giving(unit, (other,)).bodies
 
-    def giving(self, unit: str, others: Ids) -> Unit:
+    def giving(self, unit: str, others: Iterable[str]) -> Unit:
         """A unit with all bent that gives way while it and others go together."""
         whole = self.scene.units[unit]
         for other in sorted(others):
             if (unit, other) in self.scene.gives:
-                bent = _bent.with_key(self.cache, whole.bodies, self.scene.gives[unit, other])
-                whole = dataclasses.replace(whole, solids=bent[1], made_by=bent[0])
+                key, bent = _bent.with_key(self.cache, whole.bodies, self.scene.gives[unit, other])
+                whole = dataclasses.replace(whole, solids=bent, made_by=key)
         return whole
 
     def blockers(

@@ -222,7 +222,7 @@ class Moves:
         against = self.blocking.giving(other, units)
         still = Keyed(against.form(self._cache), against.made_by)
         for name in sorted(units):
-            unit = self.blocking.giving(name, frozenset((other,)))
+            unit = self.blocking.giving(name, (other,))
             if not _slid_turned(self._cache, unit.bodies, matrix, still, thread.axis).free:
                 return True
         return False

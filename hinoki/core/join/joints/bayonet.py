@@ -27,7 +27,7 @@ from hinoki.core.join.contract.terms import (
     Tools,
     Turn,
 )
-from hinoki.core.join.turning.bayonet_body import LAND_MM, Lug
+from hinoki.core.join.turning.bayonet_body import Lug, lug_high_mm
 from hinoki.core.join.turning.turned_joint import TurnedJoint
 
 WIDE = 0.85
@@ -106,15 +106,10 @@ class BayonetJoint(TurnedJoint, frozen=True):
         """Angle over which a lug is wide."""
         return min(WIDE * self.turn_deg, 360 / self.lugs - BETWEEN_DEG - self.turn_deg)
 
-    @staticmethod
-    def high_with(lug_mm: float) -> float:
-        """Height at its root of a lug that stands out so far."""
-        return 2 * lug_mm + LAND_MM
-
     @property
     def high_mm(self) -> float:
         """Height of a lug at its root."""
-        return self.high_with(self.lug_mm)
+        return lug_high_mm(self.lug_mm)
 
     def ledge_mm(self, standing: Standing) -> float:
         """What lugs catch behind, at its thinnest."""

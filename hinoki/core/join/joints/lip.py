@@ -212,7 +212,7 @@ class LipJoint(SnapRim, frozen=True):
         if self.bead_mm:
             middle = (self.height_mm - tip) / 2
             slabs = [(o, middle - h, middle + h) for o, h in bead_slabs(self.bead_mm)]
-            male, female = self.beaded(standing, cover), self.beaded(standing, around, gap)
+            male, female = self.beaded(standing, (cover, around))
             bead = [self._drawn(male(o), low, high, standing) for o, low, high in slabs]
             groove = [self._drawn(female(gap + o), low - gap, high + gap, standing) for o, low, high in slabs]
             tools[0] = replace(tools[0], add=rim.plus(bead), bent=rim)

@@ -92,13 +92,18 @@ class SnapRim(JointBase, frozen=True):
         merged = shapely.line_merge(opposite_the_hinge(edge, standing))
         return bumps_along(shapely.simplify(merged, 0.02), self.bumps)
 
-    def beaded(self, standing: Standing, cover: Cover, gap: float = 0.0) -> Cover:
-        """A cover as its bead has it: all of it, or only where bumps stand, longer by `gap` at their ends."""
+    def beaded(self, standing: Standing, covers: tuple[Cover, Cover]) -> tuple[Cover, Cover]:
+        """Both covers as its bead has them: all of them, or only where bumps stand, the groove longer by the clearance."""
         if not self.bumps:
-            return cover
-        across = self.thick_mm(standing) + self.bead_mm + standing.clearance_mm
-        there = patches(self.bumps_at(standing), across, gap)
-        return lambda grown: as_multi(shapely.intersection(cover(grown), there), 1e-3)
+            return covers
+        gap = standing.clearance_mm
+        across, bumps = self.thick_mm(standing) + self.bead_mm + gap, self.bumps_at(standing)
+
+        def within(cover: Cover, there: MultiPolygon) -> Cover:
+            return lambda grown: as_multi(shapely.intersection(cover(grown), there), 1e-3)
+
+        rim, rebate = covers
+        return within(rim, patches(bumps, across)), within(rebate, patches(bumps, across, gap))
 
     def _gives_way(self, standing: Standing) -> Sequence[GivesWay] | None:
         """What of it bends as its bead goes in, each by itself; None where that is not known, nothing without a bead."""

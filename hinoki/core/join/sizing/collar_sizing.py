@@ -1,7 +1,7 @@
 """Joints in shells too thin for them: sizes of pegs, screws, threads and bayonets that stand in a collar inside the hollow."""
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal
 
 from hinoki.core.cache import Cache
@@ -105,17 +105,9 @@ def _as_ears(joint: CollarJoint, standing: Standing, good: Good) -> Joint:
     return ears if lighter and good(ears) else joint  # type: ignore[arg-type,return-value]
 
 
-@dataclass(frozen=True)
-class Disc:
-    """A disc magnet on sale."""
-
-    diameter_mm: float
-    thick_mm: float
-
-
-def discs_for_ears() -> list[Disc]:
-    """Discs on sale that are tried in ears, large ones first."""
-    return [Disc(d, t) for d, t in discs_on_sale() if LEAST_DISC_MM <= d <= MOST_DISC_MM]
+def discs_for_ears() -> list[tuple[float, float]]:
+    """Diameters and thicknesses of discs on sale that are tried in ears, large ones first."""
+    return [disc for disc in discs_on_sale() if LEAST_DISC_MM <= disc[0] <= MOST_DISC_MM]
 
 
 def magnets_in_ears(  # noqa: PLR0913 - what every rule of sizing takes
@@ -124,11 +116,11 @@ def magnets_in_ears(  # noqa: PLR0913 - what every rule of sizing takes
     """Discs on sale, large ones first, in the least ears in which two or three of them have room; None without a hollow."""
     if not has_room_inside(standing):
         return None
-    for disc in discs_for_ears():
+    for diameter, thick in discs_for_ears():
         for more in WIDER_MM:
             joint = MagnetJoint(
-                id=joint_id, face=face.ref, fit=fit, count=LEAST_PEGS, diameter_mm=disc.diameter_mm, thick_mm=disc.thick_mm,
-                collar_mm=collar_for(disc.diameter_mm, standing, more), collar_runs="ears",
+                id=joint_id, face=face.ref, fit=fit, count=LEAST_PEGS, diameter_mm=diameter, thick_mm=thick,
+                collar_mm=collar_for(diameter, standing, more), collar_runs="ears",
             )  # fmt: skip
             places = _places_in_collar(joint, face, standing, ground, cache)
             if places is None:

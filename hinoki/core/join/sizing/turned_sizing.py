@@ -13,8 +13,9 @@ from hinoki.core.join.contract.base import SHARES
 from hinoki.core.join.contract.terms import FaceRef, Standing
 from hinoki.core.join.joints import SIDES, BayonetJoint, Joint, ThreadJoint
 from hinoki.core.join.placing import Depths, auto_places
+from hinoki.core.join.turning.bayonet_body import lug_high_mm
 from hinoki.core.join.turning.screw_threads import minor_diameter_mm, thread_sizes
-from hinoki.core.join.turning.turned_joint import CENTRED_MM
+from hinoki.core.join.turning.turned_joint import CENTRED_MM, hollow_middles
 from hinoki.core.workshop.fits import Fit
 
 THREAD_LENGTHS = (0.6, 0.45)
@@ -77,7 +78,7 @@ def bayonets(
     least = max(LEAST_LEDGE_MM, standing.least_wall_mm) + standing.clearance_mm
     full = () if collared else _full_bayonets(standing)
     for ring in (*full, *_rings(standing, collared, [(lug, lug) for lug in sorted(LUGS_MM, reverse=not collared)])):
-        long = math.ceil(2 * (BayonetJoint.high_with(ring.measure) + least)) / 2
+        long = math.ceil(2 * (lug_high_mm(ring.measure) + least)) / 2
         for on in ring.on:
             yield BayonetJoint(
                 id=joint_id, face=face, fit=fit, diameter_mm=ring.diameter_mm, lug_mm=ring.measure, bore_mm=ring.bore_mm,
@@ -88,14 +89,16 @@ def bayonets(
 def within_outside(joint: ThreadJoint | BayonetJoint, depths: Depths, standing: Standing) -> bool:
     """Whether a ring and its socket lie within the outside of both pieces as deep as they go, whatever a collar adds."""
     around = joint.diameter_mm / 2 + standing.clearance_mm + standing.least_wall_mm
-    middles = [shapely.Polygon(ring).centroid for part in standing.shape.geoms for ring in part.interiors]
     outlines = [standing.shape]
     for side in SIDES:
         if reach := joint.reach_mm(side):
             deep = reach + standing.end_gap_mm + standing.least_wall_mm
             outlines += [depths.section(side, share * deep) for share in SHARES]
     filled = [shapely.union_all([shapely.Polygon(part.exterior) for part in outline.geoms]) for outline in outlines]
-    return any(all(shapely.covers(one, middle.buffer(around - CENTRED_MM)) for one in filled) for middle in middles)
+    return any(
+        all(shapely.covers(one, middle.buffer(around - CENTRED_MM)) for one in filled)
+        for middle in hollow_middles(standing.shape)
+    )
 
 
 def thread_lengths(diameter_mm: float, pitch_mm: float) -> list[float]:

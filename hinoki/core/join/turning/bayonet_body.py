@@ -22,6 +22,11 @@ RIDGE_MM = 0.8
 """flat of a ridge between its slopes"""
 
 
+def lug_high_mm(out_mm: float) -> float:
+    """Height at its root of a lug that stands out so far."""
+    return 2 * out_mm + LAND_MM
+
+
 @dataclass(frozen=True)
 class Lug:
     """A lug on a core of `core_mm` radius: how far it stands out, where it ends, how wide it is, and its ridge; in mm, rad."""
@@ -35,7 +40,7 @@ class Lug:
     @property
     def high_mm(self) -> float:
         """At its root."""
-        return 2 * self.out_mm + LAND_MM
+        return lug_high_mm(self.out_mm)
 
     @property
     def low_mm(self) -> float:

@@ -21,6 +21,11 @@ CENTRED_MM = 0.05
 """how far from the middle of a hollow a ring may stand"""
 
 
+def hollow_middles(shape: MultiPolygon) -> list[shapely.Point]:
+    """The middles of the hollows in a face."""
+    return [Polygon(ring).centroid for part in shape.geoms for ring in part.interiors]
+
+
 class TurnedJoint(SidedJoint, frozen=True):
     """A plug of `length_mm` about the normal of the face; a ring with `bore_mm` through it where that is set."""
 
@@ -68,8 +73,8 @@ class TurnedJoint(SidedJoint, frozen=True):
         if not self.bore_mm:
             return section.buffer(-(self.diameter_mm / 2 + standing.clearance_mm + standing.least_wall_mm))
         # the hollow of the face may end further in: then the ring's groove goes on in full material
-        middles = [Polygon(ring).centroid for part in standing.shape.geoms for ring in part.interiors]
-        good = [m for m in middles if shapely.covers(section.buffer(CENTRED_MM), self._needed(standing, (m.x, m.y)))]
+        middles, near = hollow_middles(standing.shape), section.buffer(CENTRED_MM)
+        good = [m for m in middles if shapely.covers(near, self._needed(standing, (m.x, m.y)))]
         return as_multi(shapely.union_all([m.buffer(CENTRED_MM) for m in good])) if good else MultiPolygon()
 
     def spread(self, room: MultiPolygon, apart_mm: float) -> list[Place]:

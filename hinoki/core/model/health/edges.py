@@ -151,10 +151,7 @@ def duplicate_issue(mesh: Mesh) -> Issue | None:
 
 def sliver_faces(mesh: Mesh) -> Faces:
     """Indices of faces that are all but a line."""
-    corners = mesh.vertices[mesh.faces]
-    longest = np.linalg.norm(np.roll(corners, -1, axis=1) - corners, axis=2).max(axis=1)
-    height = 2 * mesh.face_areas / np.maximum(longest, 1e-30)
-    return np.flatnonzero(height < np.maximum(SLIVER * longest, SLIVER_MM))
+    return np.flatnonzero(mesh.face_heights < np.maximum(SLIVER * mesh.longest_sides, SLIVER_MM))
 
 
 def sliver_issue(mesh: Mesh) -> Issue | None:
