@@ -13,7 +13,7 @@ import grimp
 ROOT = Path(__file__).parents[2]
 FLOORS = """
     core.errors core.progress core.unknown_fields core.parent_process core.cache core.stages core.findings core.forms
-    core.geometry core.symmetry
+    core.geometry core.symmetry core.limbs
     core.formats core.workshop
     core.join.contract core.join.rims core.join.turning core.join.joints core.join.channels core.divide.partings
     core.model.health core.model.repair core.model.steps

@@ -184,7 +184,8 @@ def marks_and_steps() -> None:
         lumps = Solid.together([box(40 - 14 * number, 40, 20), box(30 + 5 * number, 30, 20).moved(0, 0, 20)])
         put_together(lumps, LumpsParting(id="p1"))
         with patch.object(proposals, "THIN_TRIANGLES", 60):
-            source = stl_of(Solid.cylinder(120 + 20 * number, 0, 300))
+            arm = Solid.box([90, -9, 140], [230 + 20 * number, 9, 158])
+            source = stl_of(Solid.cylinder(120 + 20 * number, 0, 300).plus([arm]))
             propose(plan_for(source, bed=(200, 200, 200)), lambda _, s=source: s, Cache(), Wishes(), quiet)  # type: ignore[misc]
     chain = [("one", square_link((0, 0, 0), "xy")), ("two", square_link((30, 0, 0), "xz"))]
     far = [("three", square_link((200, 0, 0), "xy")), ("four", square_link((230, 0, 0), "xz"))]

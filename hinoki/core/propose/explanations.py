@@ -5,7 +5,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from hinoki.core.divide.cut import Part
-from hinoki.core.divide.partings import EvenParting, PartingBase, WedgesParting
+from hinoki.core.divide.partings import DetachParting, EvenParting, PartingBase, WedgesParting
 from hinoki.core.findings import Finding, Param
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.search.beam_search import Search
@@ -17,7 +17,10 @@ def says_how(partings: Sequence[PartingBase]) -> str:
     if not partings:
         return "Nothing is cut"
     rows: dict[str, int] = {}
-    for parting in partings:
+    limbs = sum(isinstance(parting, DetachParting) for parting in partings)
+    if limbs:
+        rows[f"{limbs} {'limb comes' if limbs == 1 else 'limbs come'} off"] = 0
+    for parting in (one for one in partings if not isinstance(one, DetachParting)):
         if isinstance(parting, WedgesParting):
             rows[f"{len(parting.angles)} wedges around {parting.axis.upper()}"] = 0
         else:

@@ -18,6 +18,7 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.limbs.limbs import Limb, limbs_of
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
@@ -27,6 +28,7 @@ from hinoki.core.propose.figures import Figures, figures_of
 from hinoki.core.propose.search.beam_search import DIFFERENT, MOST_PIECES, SECONDS, WEIGHTS, Prefer, Search, State
 from hinoki.core.propose.search.bed_fit import Room
 from hinoki.core.propose.search.constraints import Heed, heeded
+from hinoki.core.propose.search.limb_seeds import limbed_starts, that_come_off
 from hinoki.core.propose.search.wedge_seeds import wedged_starts
 from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.symmetry.mirror_planes import MirrorPlane, mirror_planes
@@ -44,6 +46,7 @@ TITLES: dict[Prefer, str] = {
     "hidden": "Hidden seams",
     "sturdy": "Sturdiest joints",
     "support": "Least support",
+    "limbs": "Limbs apart",
 }
 
 
@@ -136,12 +139,14 @@ def propose(  # noqa: PLR0913 - what it works on, and how it tells and stops
         lambda f, p: tell(0.15 + 0.5 * f, p),
         job.first_number,
         _mirrors(cache, thin.body),
-        job.all_pieces,
+        all_pieces=job.all_pieces,
         seconds=seconds,
     )
     if search.fits(thin):
         return _as_it_is(job, heed, draw)
-    states = _searched(search, [State((thin,)), *wedged_starts(thin, search)], wishes.prefer)
+    search.limbs = that_come_off(thin, _limbs(cache, thin.body), search)
+    starts = [State((thin,)), *wedged_starts(thin, search)]
+    states = _searched(search, starts, limbed_starts(thin, search), wishes.prefer)
     if not states:
         raise BadPlan(why_not(plan, search, target, printers), "proposal")
     out, more = list[Proposal](), False
@@ -248,6 +253,12 @@ def _mirrors(body: Keyed[Solid]) -> list[MirrorPlane]:
     return [m for m in found if np.abs(m.normal).max() == 1.0] or found[:MOST_SLANTED]
 
 
+@stage("limbs")
+def _limbs(body: Keyed[Solid]) -> tuple[Limb, ...]:
+    """The limbs of a body."""
+    return limbs_of(body.value)
+
+
 @stage("away")
 def _away_mm(body: Keyed[Solid], thinned: Keyed[Solid]) -> float:
     """How far a body lies from its thinned copy, measured at its corners."""
@@ -258,9 +269,10 @@ def _away_mm(body: Keyed[Solid], thinned: Keyed[Solid]) -> float:
     return float(np.sqrt(np.max(squared)))
 
 
-def _searched(search: Search, starts: Sequence[State], prefer: Prefer) -> list[tuple[Prefer, State]]:
-    """Up to three states that differ, the preferred one first."""
-    order: list[Prefer] = [prefer, *(p for p in WEIGHTS if p != prefer)]
+def _searched(search: Search, starts: Sequence[State], limbed: Sequence[State], prefer: Prefer) -> list[tuple[Prefer, State]]:
+    """Up to three states that differ, the preferred one first; one of them begins with limbs that come off, if any do."""
+    second: list[Prefer] = ["limbs"] if limbed else []
+    order = dict.fromkeys([prefer, *second, *(wanted for wanted in WEIGHTS if wanted != "limbs")])
     found: list[tuple[Prefer, State]] = []
     tell = search.tell
     for number, wanted in enumerate(order):
@@ -268,7 +280,8 @@ def _searched(search: Search, starts: Sequence[State], prefer: Prefer) -> list[t
         if len(found) == 3 or (found and search.cut_short):
             break
         others = [other for _, other in found]
-        state = search.run(starts, WEIGHTS[wanted], others)
+        begin = limbed if wanted == "limbs" and limbed else [*starts, *limbed[:1]]
+        state = search.run(begin, WEIGHTS[wanted], others)
         if state is not None and all(search.likeness(state, other) <= DIFFERENT for other in others):
             found.append((wanted, state))
     return found
@@ -280,7 +293,7 @@ def _proved(job: _Job, state: State, heed: Heed, prefer: Prefer) -> State | None
     for parting in state.partings:
         parts = part_further(parts, parting, job.cache)
     room = Room(job.printers, job.wishes.kept_mm)
-    search = Search(room, heed, job.printers[0], 1000.0, job.cache, quiet, job.first_number, (), job.all_pieces)
+    search = Search(room, heed, job.printers[0], 1000.0, job.cache, quiet, job.first_number, all_pieces=job.all_pieces)
     true = State(tuple(parts), state.partings)
     if any(not search.fits(p) for p in parts):
         return search.run([true], WEIGHTS[prefer])

@@ -11543,7 +11543,7 @@ export interface components {
              * @default fewest
              * @enum {string}
              */
-            prefer: "fewest" | "hidden" | "sturdy" | "support";
+            prefer: "fewest" | "hidden" | "sturdy" | "support" | "limbs";
             /**
              * Printers
              * @description printers of the plan to use, by name; none for the first

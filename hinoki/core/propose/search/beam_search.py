@@ -17,6 +17,7 @@ from hinoki.core.divide.partings import PartingBase, WedgesParting
 from hinoki.core.divide.partings.base import Reach
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.limbs.limbs import Limb
 from hinoki.core.orient.resting.resting_faces import rests
 from hinoki.core.propose.search.bed_fit import Room
 from hinoki.core.propose.search.candidates import Cuttings, Judged, axis_of, room_of
@@ -26,7 +27,7 @@ from hinoki.core.propose.search.mirrored_cuts import images_of, uneven
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
 from hinoki.core.workshop.printers import Printer
 
-Prefer = Literal["fewest", "hidden", "sturdy", "support"]
+Prefer = Literal["fewest", "hidden", "sturdy", "support", "limbs"]
 BEAM = 3
 TRIED, PAIRS = 4, 1
 """candidates that are cut in each state, and lopsided ones besides that are cut together with their mirror image"""
@@ -66,6 +67,7 @@ WEIGHTS: dict[Prefer, Weights] = {
     "hidden": Weights(0.4, 0.9, 0.2, 0.0),
     "sturdy": Weights(0.4, 0.1, 1.5, 0.0),
     "support": Weights(0.4, 0.1, 0.2, 3.0),
+    "limbs": Weights(1.0, 0.12, 0.25, 0.0),
 }
 
 
@@ -78,7 +80,7 @@ class State:
     seam: float = 0.0
     cramped: float = 0.0
     slivers: float = 0.0
-    """pieces too small to be one, and cuts that run within a wall, by the share of them that does"""
+    """pieces too small to be one, cuts that run within a wall, by the share of them that does, and limbs cut along"""
 
     @property
     def looks(self) -> tuple[tuple[object, ...], ...]:
@@ -99,6 +101,8 @@ class Search:
     first_number: int = 1
     mirrors: Sequence[MirrorPlane] = ()
     """planes that the body is mirrored by"""
+    limbs: Sequence[Limb] = ()
+    """of the body, that come off at their roots"""
     all_pieces: bool = True
     """whether a parting that cuts every piece of the search cuts every piece there is"""
     clock: Callable[[], float] = time.monotonic
@@ -213,7 +217,7 @@ class Search:
 
     def _onward(self, state: State, worst: Part, weights: Weights) -> list[State]:
         if worst.made_by not in self._judged:
-            cuttings = Cuttings(worst, self.room, self.heed, self.mirrors)
+            cuttings = Cuttings(worst, self.room, self.heed, self.mirrors, self.limbs)
             self._judged[worst.made_by] = cuttings.all()
             self.blocked |= cuttings.blocked
         judged = self._judged[worst.made_by]
@@ -244,7 +248,7 @@ class Search:
         return None
 
     def _rough(self, judged: Judged, weights: Weights) -> float:
-        sliver = weights.sliver * ((judged.smallest < SLIVER_SHARE) + judged.plate_share)
+        sliver = weights.sliver * ((judged.smallest < SLIVER_SHARE) + judged.plate_share + judged.halved)
         cuts = len(judged.sections)
         # what is still to be cut will have seams like these
         seam = judged.seam * max(1.0, (judged.needs - 1) / cuts)
@@ -279,7 +283,7 @@ class Search:
         before = {p.key for p in state.parts}
         new = [p for p in parts if p.key not in before]
         least = SLIVER_SHARE * 0.25 * worst.solid.volume_mm3
-        slivers = sum(p.solid.volume_mm3 < least for p in new) + judged.plate_share
+        slivers = sum(p.solid.volume_mm3 < least for p in new) + judged.plate_share + judged.halved
         seam = judged.seam * len(targets) if len(targets) > 1 else judged.seam
         cramped = self._cramped(worst, judged) * len(targets)
         return State(

@@ -20,6 +20,7 @@ from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid, largest_circle
+from hinoki.core.limbs.limbs import Limb, cut_along
 from hinoki.core.propose.search.bed_fit import Room
 from hinoki.core.propose.search.constraints import Heed
 from hinoki.core.propose.search.mirrored_cuts import mirrors_row, own_mirrors
@@ -42,7 +43,7 @@ ALIKE = 1 - 1e-9
 class Judged:
     """A parting for a piece (without its targets): how many pieces its parts still need, the weighted length of its seam,
     the share of the piece's length that its shortest part has, its sections, the share of the planes mirroring the piece
-    that do not mirror its cuts, and where its sections are over plates."""
+    that do not mirror its cuts, where its sections are over plates, and how many limbs it cuts along."""
 
     parting: PartingBase
     needs: int
@@ -51,6 +52,7 @@ class Judged:
     sections: tuple[MultiPolygon, ...] = ()
     lopsided: float = 0.0
     plates: tuple[MultiPolygon, ...] = ()
+    halved: int = 0
 
     @property
     def plate_share(self) -> float:
@@ -61,8 +63,11 @@ class Judged:
 class Cuttings:
     """The candidates of one piece."""
 
-    def __init__(self, part: Part, room: Room, heed: Heed, mirrors: Sequence[MirrorPlane] = ()) -> None:
+    def __init__(
+        self, part: Part, room: Room, heed: Heed, mirrors: Sequence[MirrorPlane] = (), limbs: Sequence[Limb] = ()
+    ) -> None:
         self._part, self._room, self._heed, self._mirrors = part, room, heed, mirrors
+        self._limbs = [limb for limb in limbs if within(limb.tip, *part.solid.bounds)]
         self._points = part.solid.mesh.vertices
         self._low, self._high = part.solid.bounds
         self._mirrored = own_mirrors(part.solid, mirrors)
@@ -159,7 +164,7 @@ class Cuttings:
     def _judge(
         self, framed: FramedSolid, axis: Points, heights: Points, offsets: Sequence[float], parting: PartingBase
     ) -> Judged | None:
-        seam, rims, sections, over = 0.0, [], [], []
+        seam, rims, sections, over, halved = 0.0, [], [], [], 0
         for at in offsets:
             frame = self._frame(axis, at)
             kept = self._heed.crossed(frame, self._low, self._high)
@@ -173,6 +178,7 @@ class Cuttings:
             rims.append(_rim(section, frame))
             sections.append(section)
             over.append(self._over(framed, axis, at))
+            halved += cut_along(self._limbs, frame)
         slabs = np.searchsorted(np.asarray(offsets), heights)
         needs = 0
         for k in range(len(offsets) + 1):
@@ -180,7 +186,13 @@ class Cuttings:
             needs += self._room.needed_by(points)
         spans = np.diff([heights.min(), *offsets, heights.max()])
         lopsided = sum(not mirrors_row(m, axis, offsets) for m in self._mirrored) / max(1, len(self._mirrors))
-        return Judged(parting, needs, seam, float(spans.min() / spans.sum()), tuple(sections), lopsided, tuple(over))
+        smallest = float(spans.min() / spans.sum())
+        return Judged(parting, needs, seam, smallest, tuple(sections), lopsided, tuple(over), halved)
+
+
+def within(point: Points, low: Points, high: Points) -> bool:
+    """Whether a point lies in a box."""
+    return bool((point >= low).all() and (point <= high).all())
 
 
 def _place(axis: Points, offset: float) -> tuple[float, ...]:

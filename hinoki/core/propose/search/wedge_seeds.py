@@ -1,5 +1,7 @@
 """Divisions that begin with wedges around an axis of revolution."""
 
+import math
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -8,7 +10,10 @@ from hinoki.core.divide.cut import End, Part, part_further
 from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import WedgesParting
 from hinoki.core.divide.partings.base import Reach
+from hinoki.core.geometry.frames import plane_frame
+from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import largest_circle
+from hinoki.core.limbs.limbs import Limb, cut_along
 from hinoki.core.propose.search.beam_search import GOOD_ROOM_MM, Search, State
 from hinoki.core.propose.search.constraints import angles_clear
 from hinoki.core.stages import key_of
@@ -30,13 +35,26 @@ def wedged_starts(thin: Part, search: Search) -> list[State]:
     through = (round(float(axis.point @ u), 3) + 0.0, round(float(axis.point @ v), 3) + 0.0)
     states = []
     for count in _counts(thin, name, through, search):
+        middle, clear = u * through[0] + v * through[1], []
         for start in (0.0, 180 / count, 90 / count):
             angles = [start + 360 * n / count for n in range(count)]
-            if angles_clear(search.heed.kept, u * through[0] + v * through[1], u, v, angles) is None:
-                state = _wedge_state(thin, _wedges(name, through, count, start, search, thin.key), search)
-                states += [state] if state is not None else []
-                break
+            if angles_clear(search.heed.kept, middle, u, v, angles) is None:
+                clear.append((_halved(search.limbs, middle, u, v, angles), start))
+        if clear:
+            halved, start = min(clear, key=lambda c: c[0])
+            state = _wedge_state(thin, _wedges(name, through, count, start, search, thin.key), search, halved)
+            states += [state] if state is not None else []
     return states
+
+
+def _halved(limbs: Sequence[Limb], middle: Points, u: Points, v: Points, angles: Sequence[float]) -> int:
+    """How many limbs are cut along by half planes at these angles (degrees) about an axis."""
+    found = 0
+    for turn in np.radians(np.asarray(angles)):
+        way = math.cos(turn) * u + math.sin(turn) * v
+        ahead = [limb for limb in limbs if (limb.root - middle) @ way > 0]
+        found += cut_along(ahead, plane_frame(middle, math.cos(turn) * v - math.sin(turn) * u))
+    return found
 
 
 def _counts(thin: Part, name: Literal["x", "y", "z"], through: tuple[float, float], search: Search) -> list[int]:
@@ -64,13 +82,14 @@ def _wedges(
     return WedgesParting(id=f"p{search.first_number}", axis=name, through_mm=through, count=count, start_deg=start, only=only)
 
 
-def _wedge_state(thin: Part, parting: WedgesParting, search: Search) -> State | None:
+def _wedge_state(thin: Part, parting: WedgesParting, search: Search, halved: int) -> State | None:
     parts = part_further([thin], parting, search.cache)
     if len(parts) < 2:
         return None
     faces = [f for f in mating_faces(parts, search.cache) if f.ref.parting == parting.id]
     cramped = sum(max(0.0, 1 - largest_circle(f.shape)[0] / GOOD_ROOM_MM) for f in faces)
-    return State(tuple(parts), (parting,), sum(search.heed.seam_cost(f.shape, f.frame) for f in faces), cramped)
+    seam = sum(search.heed.seam_cost(f.shape, f.frame) for f in faces)
+    return State(tuple(parts), (parting,), seam, cramped, halved)
 
 
 def _square_axis(axis: Axis | None) -> Literal["x", "y", "z"] | None:

@@ -6,4 +6,5 @@ export const PREFER: { prefer: Schemas['Wishes']['prefer']; name: string }[] = [
   { prefer: 'hidden', name: 'hidden seams' },
   { prefer: 'sturdy', name: 'sturdiest joints' },
   { prefer: 'support', name: 'least support' },
+  { prefer: 'limbs', name: 'limbs apart' },
 ]
