@@ -2,10 +2,11 @@
 
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
-from hinoki.core.check.fixes import shifts
+from hinoki.core.check.fixes import joint_fixes, shifts
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.divide.partings import LapParting
 from hinoki.core.findings import Finding, Fix, Params
+from hinoki.core.join.apply import falls_apart
 from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.joints import ButtJoint
 from hinoki.core.join.tiles.tiles import faces_held
@@ -59,6 +60,7 @@ def piece_findings(build: Build, cache: Cache) -> list[Finding]:
     found = [_over(piece, build) if not piece.fits else _unsteady(piece, build, cache) for piece in _lying_badly(build)]
     found += [_bare(face, build) for face in _without_joint(build)]
     found += [_waiting(key, build.plan) for key in _gone(build)] if build.state == "whole" else _open(build)
+    found += _in_bits(build, cache)
     balance = build.balance
     if balance is not None and balance.relative_error > BALANCE:
         found.append(
@@ -69,6 +71,30 @@ def piece_findings(build: Build, cache: Cache) -> list[Finding]:
                 params={"share": balance.relative_error},
             )
         )
+    return found
+
+
+def _in_bits(build: Build, cache: Cache) -> list[Finding]:
+    """Pieces that joints leave in several bits, at each joint that does so alone; hinges tell of their knuckles themselves."""
+    found = []
+    for part in build.before:
+        own = [one for one in build.placed if part.key in (one.face.a.key, one.face.b.key)]
+        if not falls_apart(part, own, cache):
+            continue
+        alone = [one for one in own if falls_apart(part, [one], cache)] or own
+        for one in (one for one in alone if one.joint.kind != "hinge"):
+            found.append(
+                Finding(
+                    severity="must-fix",
+                    code="joint-severs",
+                    station="join",
+                    face=face_label(one.face, build.numbers),
+                    joint=one.joint.id,
+                    params={"joint": one.joint.label(), "piece": build.numbers[part.key]},
+                    about=part.key,
+                    fixes=joint_fixes(one),
+                )
+            )
     return found
 
 

@@ -119,6 +119,17 @@ def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache, more: Shapin
     return Part(part.key, solid, key, part.ends)
 
 
+def falls_apart(part: Part, placed: Sequence[PlacedJoint], cache: Cache) -> bool:
+    """Whether joints leave a piece in more lumps than it has without them."""
+    own = [one for one in placed for side in SIDES if one.part(side).key == part.key and _may_sever(one, side)]
+    return bool(own) and len(joined(part, placed, cache).solid.lumps()) > len(part.solid.lumps())
+
+
+def _may_sever(placed: PlacedJoint, side: SideName) -> bool:
+    """Whether what it cuts may go through all there is, or what it adds may hang free; bores lie within the material."""
+    return side in placed.gains or any(t.bore is None and t.cut is not None for t in placed.tools.of(side))
+
+
 @stage("join", weigh=lambda solid: solid.triangles)
 def _apply(body: Keyed[Solid], own: Sequence[tuple[PlacedJoint, SideName]], more: Shaping) -> Solid:
     """A piece with what its joints and marks add, and without what they take."""

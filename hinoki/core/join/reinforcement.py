@@ -91,7 +91,8 @@ def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], wish: C
         return grown
     key = key_of("bossed", face.made_by, places, around_mm, wish.squared)
     across = wish.thick_mm + around_mm if wish.squared else None
-    within = as_multi(shapely.union_all([_boss(bare, place, around_mm, across) for place in places]))
+    deep = max(wish.deep_mm.values())
+    within = as_multi(shapely.union_all([_boss(bare, place, around_mm, across, deep) for place in places]))
     column = Solid.drawn(within, -FAR_MM, FAR_MM).placed(face.frame.to_world)
     gains = {side: solid.common(column) for side, solid in grown.gains.items()}
     shape = as_multi(shapely.union(bare, shapely.intersection(face.shape, within)))
@@ -102,9 +103,12 @@ def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], wish: C
     return Collared(replace(face, shape=shape, a=a, b=b), gains, grown.bare)
 
 
-def _boss(bare: MultiPolygon, place: Place, around_mm: float, across_mm: float | None) -> shapely.Geometry:
-    """A disc around a place; where it is to reach across the wall, a box so wide and `across_mm` to either side."""
+def _boss(bare: MultiPolygon, place: Place, around_mm: float, across_mm: float | None, deep_mm: float) -> shapely.Geometry:
+    """A disc around a place, and all up to the wall, which may lean away as deep as the collar goes; where it is to reach
+    across the wall, a box so wide and `across_mm` to either side."""
     box, long = towards(place, bare)
-    if across_mm is None or long < JUST_OFF_MM:
+    if long < JUST_OFF_MM:
         return shapely.Point(place).buffer(around_mm)
-    return box(around_mm, across_mm)
+    if across_mm is not None:
+        return box(around_mm, across_mm)
+    return shapely.union(shapely.Point(place).buffer(around_mm), box(around_mm, 0.0, long + deep_mm + around_mm))

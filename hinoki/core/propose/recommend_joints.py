@@ -12,7 +12,7 @@ from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.check.joints import joint_findings
 from hinoki.core.divide.mating_faces import MatingFace
-from hinoki.core.join.apply import place_joints, standing_on
+from hinoki.core.join.apply import falls_apart, place_joints, standing_on
 from hinoki.core.join.contract.pegs import PegJoint
 from hinoki.core.join.joint_edits import last_number
 from hinoki.core.join.joints import ButtJoint, Joint, Standing
@@ -137,7 +137,10 @@ class _Trials:
         found = joint_findings(own, placed, self._built.numbers, alone)
         self._known[joint] = own
         meets = any(joint.id == other for placed_joint in placed for _, other, _ in placed_joint.clashes)
-        return not meets and not any(f.severity == "must-fix" for f in found)
+        if meets or any(f.severity == "must-fix" for f in found):
+            return False
+        parts = [part for part in ground.parts if part.key in pieces]
+        return not any(falls_apart(part, [own], self._cache) for part in parts)
 
 
 def suggested(

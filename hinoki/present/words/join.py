@@ -94,6 +94,10 @@ JOIN: dict[str, Words] = {
         "smaller or shorter one."
     ),
     "joint-beside-face": "{name} on {face} does not stand wholly on the mating face. Move it inwards.",
+    "joint-severs": (
+        "{joint} on {face} leaves piece {piece} in several bits. Make it smaller or of fewer elements, move it, or take "
+        "another kind."
+    ),
     "joints-meet": "{name} on {face} and {other} on {other_face} meet inside the piece. Move one of them.",
     "joint-no-room": lambda f: say(
         "{joint} wanted on {face}, but there is room for {many}. Use fewer, smaller or shorter ones.",

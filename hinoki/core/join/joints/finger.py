@@ -161,10 +161,11 @@ class FingerJoint(JointBase, frozen=True):
         if section is None:
             return None
         through = standing.through(self.female, (float(box.at[0]), float(box.at[1])), None)
-        goes = through <= MOST_THROUGH_MM and (self.depth_mm is None or self.depth_mm >= through)
-        deep = through if goes else self.depth_mm or DEEP_WALLS * thick
-        outline = self._taken(standing, section, box, thick, deep)
-        panel = outline is None
+        usual = self.depth_mm or DEEP_WALLS * thick
+        outline = self._taken(standing, section, box, thick, min(usual, through))
+        panel = outline is None  # a wall is notched, never gone through from edge to edge
+        goes = panel and through <= MOST_THROUGH_MM and (self.depth_mm is None or self.depth_mm >= through)
+        deep = through if goes else usual
         return _Finger(section, section if outline is None else outline, deep, panel, goes, box.inward)
 
     def _taken(self, standing: Standing, section: Polygon, box: WallBox, thick: float, deep: float) -> Polygon | None:
@@ -277,7 +278,7 @@ class FingerJoint(JointBase, frozen=True):
             behind = sections.section(self.female, HALF_A_WALL * finger.deep_mm)
             if shapely.intersection(behind, finger.outline).area < HALF_A_WALL * finger.section.area:
                 found.append(Problem("joint-finger-wall", {}, "must-fix", place))
-            elif finger.panel:
+            else:
                 found += self._thin(place, finger, behind, standing)
         for k, (place, finger) in enumerate(fingers):
             others = [other.section.distance(finger.section) for _, other in fingers[:k]]
@@ -287,7 +288,7 @@ class FingerJoint(JointBase, frozen=True):
         return found
 
     def _thin(self, place: Place, finger: _Finger, behind: MultiPolygon, standing: Standing) -> Iterator[Problem]:
-        """What a slot leaves of a panel beside it, and under it."""
+        """What a slot leaves of a panel beside it, and under it; a notch of the wall under it."""
         least, gap = 2 * standing.line_mm, standing.clearance_mm
         if not finger.through:
             left = standing.through(self.female, place, None) - finger.deep_mm - standing.end_gap_mm
@@ -295,6 +296,8 @@ class FingerJoint(JointBase, frozen=True):
                 yield Problem(
                     "joint-under-line", {"what": "floor", "wall_mm": max(0.0, left), "least_mm": least}, "must-fix", place
                 )
+        if not finger.panel:
+            return
         slot = finger.section.buffer(gap, join_style="mitre")
         near = as_multi(shapely.difference(shapely.intersection(behind, slot.buffer(2 * least)), slot), 1e-3)
         kept = near.buffer(-A_HAIR * least / 2).buffer(A_HAIR * least / 2 + 1e-6)

@@ -115,6 +115,11 @@ class LipJoint(SnapRim, frozen=True):
         """The side with the rebate."""
         return "b" if self.on == "a" else "a"
 
+    @property
+    def leaves_crumbs(self) -> bool:
+        """Where its rebate leaves a wall that leans at a slant."""
+        return True
+
     def reach_mm(self, side: SideName) -> float:
         """Its height on the side of the rebate."""
         return self.height_mm if side == self.female else 0.0
