@@ -35,6 +35,8 @@ SLOPE, WIDENS = 0.7, 1.5
 """a limb begins where its half width grows by this slope (a cone of 35°) and is soon so many times as much"""
 SLENDER = 1.1
 """how many times as long as it is wide at its root a limb is at least"""
+AHEAD = 0.75
+"""cosine between the way of a limb at its root and that to its end, at least: else it was cut askew"""
 SQUARE = np.cos(np.radians(8.0))
 """a root that looks along X, Y or Z but for so much does so"""
 NARROWER = 0.85
@@ -175,7 +177,9 @@ def _rooted(solid: Solid, points: Points, far: Points, branch: _Branch) -> Limb 
     root = _squarely(solid, seen[: last + 1])
     tip = points[branch.tip]
     length = float((tip - root.middle) @ root.out)
-    return Limb(root.middle, root.out, tip, length, root.half_mm) if length >= SLENDER * 2 * root.half_mm else None
+    if length < max(SLENDER * 2 * root.half_mm, AHEAD * float(np.linalg.norm(tip - root.middle))):
+        return None
+    return Limb(root.middle, root.out, tip, length, root.half_mm)
 
 
 def _squarely(solid: Solid, seen: Sequence[_Section]) -> _Section:

@@ -45,16 +45,17 @@ def limbed_starts(thin: Part, search: Search) -> list[State]:
 
 
 def mirrored(limbs: Sequence[Limb], mirrors: Sequence[MirrorPlane]) -> list[Limb]:
-    """The same limbs, those that are mirror images of each other or of themselves by the first of the planes exactly so, and
-    images of those that have none: of what was found on one side only."""
+    """The same limbs, those that are mirror images of each other or of themselves by one of the planes exactly so, and images
+    of those that have none: of what was found on one side only."""
     out = list(limbs)
-    for mirror in mirrors[:1]:
+    for mirror in mirrors:
         done: set[int] = set()
-        for k, limb in enumerate(limbs):
+        known = list(out)
+        for k, limb in enumerate(known):
             if k in done:
                 continue
             image = _image(limb, mirror)
-            twin = next((n for n, other in enumerate(limbs) if n not in done and _same(image, other)), None)
+            twin = next((n for n, other in enumerate(known) if n not in done and _same(image, other)), None)
             if twin == k:
                 out[k] = _between(limb, image)
             elif twin is not None:
