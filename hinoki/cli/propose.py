@@ -31,7 +31,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
 def add_wishes(parser: argparse.ArgumentParser) -> None:
     """Add what can be wished of a division."""
     parser.add_argument("--max-pieces", type=_count, metavar="N", help="greatest number of pieces wished")
-    parser.add_argument("--prefer", choices=sorted(WEIGHTS), default="fewest", help="what counts most (fewest pieces)")
+    parser.add_argument("--prefer", choices=sorted(WEIGHTS), default="fewest", help="what counts most (few pieces)")
 
 
 def wishes_of(options: argparse.Namespace) -> Wishes:

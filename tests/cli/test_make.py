@@ -41,7 +41,7 @@ class Make(unittest.TestCase):
     def test_proposals_are_printed_with_their_figures_and_as_plans(self) -> None:
         code, out, _ = self.run_propose("--bed", "220x220x250")
         self.assertEqual(code, 0)
-        self.assertIn("1. Fewest pieces: 2 cuts across Z", out)
+        self.assertIn("1. Few pieces: 2 cuts across Z", out)
         self.assertIn("3 pieces, ", out)
         code, out, _ = self.run_propose("--bed", "220x220x250", "--prefer", "sturdy", "--max-pieces", "2", "--json")
         document = json.loads(out)

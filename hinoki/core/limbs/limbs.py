@@ -29,8 +29,8 @@ STEPS = 24
 """sections that are looked at along a limb"""
 BACK = 6
 """sections over which the way of a limb is taken; so far its end may have any form"""
-BEYOND_STEPS, CREASE_STEPS = 12, 3
-"""sections beyond its join, and those within which it widens"""
+CREASE_STEPS = 3
+"""sections within which it widens"""
 SLOPE, WIDENS = 0.7, 1.5
 """a limb begins where its half width grows by this slope (a cone of 35°) and is soon so many times as much"""
 SLENDER = 1.1
@@ -78,8 +78,10 @@ class _Branch:
 
 @dataclass(frozen=True, eq=False)
 class _Section:
-    """A section of a limb: its middle (3,), the way it is square to, and half its width as that of a circle as large."""
+    """A section of a limb: where it was looked for and its middle, (3,), the way it is square to, and half its width as that of
+    a circle as large."""
 
+    at: Points
     middle: Points
     out: Points
     half_mm: float
@@ -161,12 +163,13 @@ def _branches(fine: Solid, far: Points, least_mm: float) -> list[_Branch]:
 
 def _rooted(solid: Solid, points: Points, far: Points, branch: _Branch) -> Limb | None:
     """The limb at a branch: followed from its end, it begins where it widens most. None where it does nowhere, or is short."""
-    step, places = _followed(points[branch.own], far[branch.own], branch.joins)
-    seen = [section for at, out in places if (section := _section_at(solid, at, out)) is not None]
+    tip = points[branch.tip]
+    seen = _seen(solid, _followed(points[branch.own], far[branch.own], branch.joins), tip)
     best: tuple[float, int] | None = None
     for k, section in enumerate(seen[:-1]):
         then = max(later.half_mm for later in seen[k + 1 : k + 1 + CREASE_STEPS])
-        slope = (seen[k + 1].half_mm - section.half_mm) / step
+        gone = float(np.linalg.norm(seen[k + 1].at - section.at))
+        slope = (seen[k + 1].half_mm - section.half_mm) / max(gone, 1e-9)
         if slope > SLOPE and then > WIDENS * section.half_mm and (best is None or then / section.half_mm > best[0]):
             best = then / section.half_mm, k
     if best is None:
@@ -175,7 +178,6 @@ def _rooted(solid: Solid, points: Points, far: Points, branch: _Branch) -> Limb 
     while last and seen[last - 1].half_mm < NARROWER * seen[last].half_mm:  # it has begun to widen there already
         last -= 1
     root = _squarely(solid, seen[: last + 1])
-    tip = points[branch.tip]
     length = float((tip - root.middle) @ root.out)
     if length < max(SLENDER * 2 * root.half_mm, AHEAD * float(np.linalg.norm(tip - root.middle))):
         return None
@@ -197,18 +199,28 @@ def _squarely(solid: Solid, seen: Sequence[_Section]) -> _Section:
     return last
 
 
-def _followed(own: Points, away: Points, joins: float) -> tuple[float, list[tuple[Points, Points]]]:
-    """The middles of a limb and the way out there, from near its end to its join and a little beyond; and how far they are from
-    each other."""
+def _seen(solid: Solid, places: Sequence[tuple[Points, Points]], tip: Points) -> list[_Section]:
+    """The sections at places along a limb, and straight on until it has widened, for its length once more at the most."""
+    seen = [section for at, out in places if (section := _section_at(solid, at, out)) is not None]
+    if not seen:
+        return []
+    last, out, half = *places[-1], seen[-1].half_mm
+    step, wide = float(np.linalg.norm(tip - last)) / STEPS, 0
+    for k in range(1, STEPS + 1):
+        section = _section_at(solid, last - k * step * out, out)
+        if section is None or wide == CREASE_STEPS:
+            break
+        wide += section.half_mm > WIDENS * half
+        seen.append(section)
+    return seen
+
+
+def _followed(own: Points, away: Points, joins: float) -> list[tuple[Points, Points]]:
+    """The middles of a limb and the way out there, from near its end to its join."""
     levels = np.linspace(float(away.max()), joins, STEPS + 1)
-    step = float(levels[0] - levels[1])
     bands = [own[(away <= high) & (away > low)] for high, low in pairwise(levels)]
     middles = [band.mean(axis=0) for band in bands if len(band)]
-    places = [(here, _unit(back - here)) for back, here in zip(middles, middles[BACK:], strict=False)]
-    if places:
-        last, out = places[-1]
-        places += [(last - k * step * out, out) for k in range(1, BEYOND_STEPS + 1)]
-    return step, places
+    return [(here, _unit(back - here)) for back, here in zip(middles, middles[BACK:], strict=False)]
 
 
 def _section_at(solid: Solid, at: Points, out: Points) -> _Section | None:
@@ -221,7 +233,7 @@ def _section_at(solid: Solid, at: Points, out: Points) -> _Section | None:
         return None
     half = float(np.sqrt(part.area / np.pi))
     middle = frame.world(np.array([part.centroid.coords[0]]))[0]
-    return _Section(middle, out, half) if part.distance(here) <= NEAR * half else None
+    return _Section(at, middle, out, half) if part.distance(here) <= NEAR * half else None
 
 
 def _unit(way: Points) -> Points:

@@ -42,7 +42,7 @@ PICTURE_TRIANGLES, PICTURE_MM = 20_000, 0.2
 PROVED_TRIANGLES = 150_000
 """on larger bodies only the preferred proposal is proved at once, the others when they are taken"""
 TITLES: dict[Prefer, str] = {
-    "fewest": "Fewest pieces",
+    "fewest": "Few pieces",
     "hidden": "Hidden seams",
     "sturdy": "Sturdiest joints",
     "support": "Least support",

@@ -28,7 +28,7 @@ from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import flat_faces_at
-from hinoki.core.geometry.solid import Solid
+from hinoki.core.geometry.solid import FLAKE_MM3, Solid
 
 if TYPE_CHECKING:
     import networkx as nx
@@ -84,7 +84,10 @@ class DetachParting(PartingBase, frozen=True):
         lumps = {("a", k): lump for k, lump in enumerate(above)} | {("b", k): lump for k, lump in enumerate(below)}
         ahead = nx.node_connected_component(graph, first)
         feature, rest = ([lump for name, lump in lumps.items() if (name in ahead) is wanted] for wanted in (True, False))
-        cuts = (Cut("-", _one(rest), ((0, -1),)), Cut("+", _one(feature), ((0, 1),), off=spot(frame.n)))
+        off = _one(feature)
+        # what the plane crosses elsewhere is not to be cut and joined again: each time it would be seamed once more
+        left = rest[0] if len(rest) == 1 else solid.minus([off]).without_crumbs(FLAKE_MM3)
+        cuts = (Cut("-", left, ((0, -1),)), Cut("+", off, ((0, 1),), off=spot(frame.n)))
         return CutUp(cuts)
 
     def label(self) -> str:

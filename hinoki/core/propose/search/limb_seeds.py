@@ -8,9 +8,11 @@ from hinoki.core.divide.cut import Part, part_further
 from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import DetachParting
 from hinoki.core.divide.partings.base import spot
+from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.limbs.limbs import Limb
 from hinoki.core.propose.search.beam_search import GOOD_ROOM_MM, Search, State
+from hinoki.core.propose.search.constraints import Heed
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
 
 ALIKE = 1.2
@@ -110,9 +112,19 @@ def _comes_off(thin: Part, limb: Limb, search: Search) -> bool:
     if len(cuts) != 2:
         return False
     feature = next(cut.solid for cut in cuts if cut.side == "+")
-    low, high = feature.bounds
     share = feature.volume_mm3 / thin.solid.volume_mm3
-    return LEAST_SHARE < share < MOST_SHARE and search.heed.crossed(parting.frame, low, high) is None
+    return LEAST_SHARE < share < MOST_SHARE and not _crosses_kept(limb, search.heed)
+
+
+def _crosses_kept(limb: Limb, heed: Heed) -> bool:
+    """Whether the loop at its root would run through what stays whole."""
+    frame, reach = plane_frame(limb.root, limb.out), 2 * limb.half_mm
+    for kept in heed.kept:
+        low, high = kept.points.min(axis=0) - reach, kept.points.max(axis=0) + reach
+        heights = frame.heights(kept.points)
+        if (limb.root > low).all() and (limb.root < high).all() and heights.min() < 0 < heights.max():
+            return True
+    return False
 
 
 def _detached(thin: Part, limbs: Sequence[Limb], search: Search) -> State | None:

@@ -2,7 +2,7 @@
 import type { Schemas } from '@/api/client'
 
 export const PREFER: { prefer: Schemas['Wishes']['prefer']; name: string }[] = [
-  { prefer: 'fewest', name: 'fewest pieces' },
+  { prefer: 'fewest', name: 'few pieces' },
   { prefer: 'hidden', name: 'hidden seams' },
   { prefer: 'sturdy', name: 'sturdiest joints' },
   { prefer: 'support', name: 'least support' },
