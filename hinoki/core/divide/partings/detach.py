@@ -28,10 +28,14 @@ from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import flat_faces_at
-from hinoki.core.geometry.solid import FLAKE_MM3, Solid
+from hinoki.core.geometry.solid import Solid
 
 if TYPE_CHECKING:
     import networkx as nx
+
+
+CRUMB_MM3 = 1e-3
+"""a lump of less is rounding"""
 
 
 class DetachParting(PartingBase, frozen=True):
@@ -86,7 +90,7 @@ class DetachParting(PartingBase, frozen=True):
         feature, rest = ([lump for name, lump in lumps.items() if (name in ahead) is wanted] for wanted in (True, False))
         off = _one(feature)
         # what the plane crosses elsewhere is not to be cut and joined again: each time it would be seamed once more
-        left = rest[0] if len(rest) == 1 else solid.minus([off]).without_crumbs(FLAKE_MM3)
+        left = rest[0] if len(rest) == 1 else _without(solid, off, rest) or _one(rest)
         cuts = (Cut("-", left, ((0, -1),)), Cut("+", off, ((0, 1),), off=spot(frame.n)))
         return CutUp(cuts)
 
@@ -135,6 +139,16 @@ def _joined(
                 if best is None or (away, part.area) < best[:2]:
                     best = away, part.area, (("a", i), ("b", j), key)
     return graph, best[2] if best else None
+
+
+def _without(solid: Solid, feature: Solid, rest: Sequence[Solid]) -> Solid | None:
+    """A solid without a feature that was cut from it, where that leaves as much as lies beside the feature; None where the cut
+    moved what lay in its plane, so that a film would stay."""
+    left = [lump for lump in solid.minus([feature]).lumps() if lump.volume_mm3 > CRUMB_MM3]
+    wanted = sum(lump.volume_mm3 for lump in rest)
+    if len(left) != 1 or abs(left[0].volume_mm3 - wanted) > CRUMB_MM3:
+        return None
+    return left[0]
 
 
 def _one(lumps: list[Solid]) -> Solid:

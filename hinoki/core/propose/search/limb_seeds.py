@@ -1,6 +1,7 @@
 """Divisions that begin with limbs which come off at their roots."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -23,6 +24,8 @@ NEAR = 2.0
 """a limb is the mirror image of another whose root lies no farther from its own than so many times its half width"""
 SAME_WAY = 0.8
 MOST_STARTS = 3
+FARTHER_OUT = (0.0, 0.35, 0.7)
+"""tried in turn: limbs whose roots meet would leave chips between them"""
 LEAST_ROOM_MM = 0.8
 """radius of the largest circle on a root: a peg has no hold on less"""
 
@@ -38,7 +41,8 @@ def limbed_starts(thin: Part, search: Search) -> list[State]:
     taken: list[Limb] = []
     for kind in _kinds(search.limbs):
         taken += kind
-        state = _detached(thin, taken, search)
+        tried = (_detached(thin, [_farther_out(limb, share) for limb in taken], search) for share in FARTHER_OUT)
+        state = next((one for one in tried if one is not None), None)
         if state is not None:
             starts.append(state)
         if len(starts) == MOST_STARTS:
@@ -66,6 +70,11 @@ def mirrored(limbs: Sequence[Limb], mirrors: Sequence[MirrorPlane]) -> list[Limb
             else:
                 out.append(image)
     return out
+
+
+def _farther_out(limb: Limb, share: float) -> Limb:
+    """The same limb from a root that is farther out by a share of its half width."""
+    return replace(limb, root=limb.root + share * limb.half_mm * limb.out)
 
 
 def _image(limb: Limb, mirror: MirrorPlane) -> Limb:
@@ -128,7 +137,7 @@ def _crosses_kept(limb: Limb, heed: Heed) -> bool:
 
 
 def _detached(thin: Part, limbs: Sequence[Limb], search: Search) -> State | None:
-    """The division in which these limbs come off, one after another; None where one of them does not."""
+    """The division in which these limbs come off, one after another; None where one of them does not, or a chip is left."""
     parts, rest = [thin], thin
     partings: list[DetachParting] = []
     for number, limb in enumerate(limbs, start=search.first_number):
@@ -137,7 +146,8 @@ def _detached(thin: Part, limbs: Sequence[Limb], search: Search) -> State | None
         before = {part.key for part in parts}
         parts = part_further(parts, parting, search.cache)
         new = [part for part in parts if part.key not in before]
-        if len(new) < 2:  # more than two where what was one piece came in lumps
+        least = LEAST_SHARE * thin.solid.volume_mm3
+        if len(new) < 2 or any(part.solid.volume_mm3 < least for part in new):  # more than two where it came in lumps
             return None
         rest = max(new, key=lambda part: part.solid.volume_mm3)
         partings.append(parting)
