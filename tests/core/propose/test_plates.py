@@ -2,8 +2,9 @@
 
 import unittest
 
+import numpy as np
 import shapely
-from shapely.geometry import MultiPolygon
+from shapely.geometry import MultiPolygon, Polygon
 
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import EvenParting, FlatParting
@@ -47,6 +48,23 @@ class Told(unittest.TestCase):
         even = EvenParting(id="p1", axis="z", parts=2)
         self.assertAlmostEqual(room_of(Judged(even, 2, 0.0, 0.5, (section,), plates=(plate,))), 3.0, delta=0.6)
         self.assertGreater(room_of(Judged(even, 2, 0.0, 0.5, (section,), plates=(MultiPolygon(),))), 45)
+
+
+class Ragged(unittest.TestCase):
+    def test_a_ragged_rim_over_a_smaller_one_is_measured(self) -> None:
+        """Widened with mitred corners its parts lie one in the other, which no further step takes; three of these end so."""
+        for seed in (3578, 4745, 10274, 12164):
+            rng = np.random.default_rng(seed)
+            turns = np.sort(rng.uniform(0, 2 * np.pi, rng.integers(40, 200)))
+            radii = 60 + rng.normal(0, rng.choice([0.01, 0.5, 8]), len(turns))
+            section = as_multi(Polygon(np.column_stack([radii * np.cos(turns), radii * np.sin(turns)])).buffer(0))
+            beside = []
+            for _ in range(2):
+                off, share = 10.0 ** rng.uniform(-13, 0.5), 1 - rng.choice([0, 0.3])
+                rings = [np.asarray(part.exterior.coords)[:-1] for part in section.geoms]
+                moved = [Polygon(ring * share + rng.normal(0, off, ring.shape)).buffer(0) for ring in rings]
+                beside.append(as_multi(shapely.union_all(moved)))
+            self.assertLess(plates(section, beside).area, section.area)
 
 
 class Chosen(unittest.TestCase):

@@ -25,6 +25,7 @@ def plates(section: MultiPolygon, beside: Sequence[MultiPolygon]) -> MultiPolygo
     if thin.area < math.pi * WIDE_MM**2:  # nowhere wide enough
         return MultiPolygon()
     wide = thin.buffer(-WIDE_MM, join_style="mitre").buffer(WIDE_MM, join_style="mitre")
+    wide = shapely.union_all(shapely.get_parts(wide))  # with mitred corners what comes may lie one in the other
     return as_multi(shapely.intersection(wide, thin))
 
 
