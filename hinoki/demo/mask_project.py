@@ -32,7 +32,7 @@ GLUED = (
     ("p1- p2-", "p1+ p2- p3:b"),
     ("p1- p2+", "p1+ p2+"),
 )
-"""its pins are too short to hold the chin while it hangs"""
+"""its rims only place the chin, which hangs"""
 DOOR_AT, DOOR_OUT = (-58.0, -36.83, 254.0), (-0.421, -0.862, 0.281)
 """over the box behind the left brow, as the mask stands"""
 
@@ -44,7 +44,7 @@ def mask_source() -> bytes:
 
 def mask_plan(data: bytes, cache: Cache) -> Plan:
     """The plan for `data`: repaired, stood up, parted across and down the middle, a door on a hinge that magnets hold shut, and
-    elsewhere a suggested joint where there is room."""
+    elsewhere what suits each seam: rims along its thin wall."""
     model = ModelUse(source=hashlib.sha256(data).hexdigest(), file_name=FILE_NAME)
     prepare = (
         RepairStep(id="s1", holes="smooth", merge_mm=0.0005),
@@ -72,5 +72,5 @@ def mask_plan(data: bytes, cache: Cache) -> Plan:
     kinds: tuple[SuitKind, ...] = ("hinge", "magnet")
     for kind in kinds:
         plan = plan.model_copy(update={"joints": (*plan.joints, *suited(now, plan, SuitWish(kind=kind, faces=door)).joints)})
-    plan = suggested(now, plan, "pin", "snug")
+    plan = suggested(now, plan, "auto", "snug")
     return settled(plan, made(plan))
