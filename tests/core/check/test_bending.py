@@ -3,6 +3,7 @@
 import math
 import unittest
 
+import numpy as np
 import shapely
 from shapely.geometry import MultiPolygon, Point
 
@@ -10,7 +11,7 @@ from hinoki.core.build import Build
 from hinoki.core.check.bending import bent_seams, loads
 from hinoki.core.divide.partings import WedgesParting
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.strength import ACROSS_LAYERS, GLUE_MPA, Stuff, section_modulus_mm3
+from hinoki.core.join.contract.strength import ACROSS_LAYERS, GLUE_MPA, Stuff, pulled_apart, section_modulus_mm3
 from hinoki.core.join.joints import ButtJoint, DovetailJoint, DowelJoint, FaceRef, Joint, LipJoint, MagnetJoint, PinJoint
 from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.workshop.materials import GRAVITY
@@ -99,11 +100,37 @@ class Borne(unittest.TestCase):
         self.assertAlmostEqual(self.bears(joint, tube(40, 34, 200)), expected, delta=0.03 * expected)
 
     def test_what_holds_against_pull_opens_about_the_edge_of_its_face(self) -> None:
-        for joint in (DovetailJoint(id="j1", face=FACE), MagnetJoint(id="j1", face=FACE)):
+        for joint in (DovetailJoint(id="j1", face=FACE), MagnetJoint(id="j1", face=FACE, count=1, places=((0.0, 0.0),))):
             (placed,) = post(box(60, 40, 200), joint).placed
             holds = joint.strength(placed.standing, placed.places, Stuff(50.0))
             assert holds is not None
             self.assertAlmostEqual(self.bears(joint, box(60, 40, 200)), holds.newtons * 20, delta=1e-6)
+
+    def test_several_share_it_as_the_bolts_of_a_bracket_that_tips(self) -> None:
+        """F · Σ y² / y of the farthest, worked by hand: on a face of 60 × 40 with one F at each place."""
+        face = MultiPolygon([shapely.box(-30, -20, 30, 20)])
+        for places, arms in (
+            ([(0.0, -15.0), (0.0, 15.0)], (5**2 + 35**2) / 35),
+            ([(-25.0, 0.0), (25.0, 0.0)], 2 * 20.0),
+            ([(0.0, -20.0), (0.0, 20.0), (-30.0, 0.0), (30.0, 0.0)], (40**2 + 2 * 20**2) / 40),
+            ([(0.0, 20.0)], 0.0),  # at the very edge about which it opens
+        ):
+            found = pulled_apart(7.0 * len(places), face, places, "pull")
+            self.assertAlmostEqual(found.nmm, 7.0 * arms, delta=1e-3)
+
+    def test_plates_round_a_ring_bear_a_plates_force_and_three_quarters_of_its_width_or_so(self) -> None:
+        """Many plates evenly round a ring of radius r: Σ y² / 2r → n (r² + r²/2) / 2r."""
+        ring = MultiPolygon([shapely.Point(0, 0).buffer(40, 64).difference(shapely.Point(0, 0).buffer(38, 64))])
+        turns = np.arange(24) * np.pi / 12
+        places = [(float(39 * np.cos(t)), float(39 * np.sin(t))) for t in turns]
+        wanted = 24 * (40**2 + 39**2 / 2) / (40 + 39)
+        self.assertAlmostEqual(pulled_apart(24.0, ring, places, "plates").nmm, wanted, delta=0.02 * wanted)
+
+    def test_the_section_modulus_of_a_thin_ring_and_of_a_ring_with_a_flange(self) -> None:
+        """π r² t of a thin ring (Roark's *Formulas for Stress and Strain*, from memory); with a flange π (R⁴ − r⁴) / 4R."""
+        for inner, wanted in ((39.0, math.pi * 39.5**2 * 1.0), (32.0, math.pi * (40**4 - 32**4) / 4 / 40)):
+            ring = MultiPolygon([shapely.Point(0, 0).buffer(40, 128).difference(shapely.Point(0, 0).buffer(inner, 128))])
+            self.assertAlmostEqual(section_modulus_mm3(ring), wanted, delta=0.02 * wanted)
 
     def test_glue_counts_where_it_is_usual_and_nothing_is_to_come_off(self) -> None:
         pins = PinJoint(id="j1", face=FACE, count=2)

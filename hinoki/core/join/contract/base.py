@@ -259,7 +259,7 @@ class JointBase(BaseModel, frozen=True):
         holds = self.strength(standing, places, stuff)
         if holds is None or not self.pulls:
             return None
-        return pulled_apart(holds.newtons, standing.shape, f"{holds.how}, over half the width")
+        return pulled_apart(holds.newtons, standing.shape, places, holds.how)
 
     def motions(self, standing: Standing) -> tuple[Direction, ...] | None:
         """The directions in which piece B can go onto piece A; None where any will do."""

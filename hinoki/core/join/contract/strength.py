@@ -1,6 +1,7 @@
 """What joints hold: estimates by textbook formulas, named as such."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,6 +13,8 @@ from hinoki.core.workshop.materials import Material
 
 ACROSS_LAYERS = 0.5
 """strength between layers as a share of that along them (common practice)"""
+WAYS = 72
+"""ways a face is bent that are looked at"""
 GLUE_MPA = 5.0
 """shear strength of a glued seam in plastic, N/mm² (common practice for quick glues)"""
 
@@ -72,7 +75,19 @@ def section_modulus_mm3(shape: MultiPolygon) -> float:
     return float(1 / np.linalg.norm(np.linalg.solve(about, corners.T), axis=0).max())
 
 
-def pulled_apart(newtons: float, shape: MultiPolygon, how: str) -> Bears:
-    """What elements bear that hold against pull: the face opens about its edge, so they pull over half its least width."""
-    _, shorter = rectangle_sides(shape)
-    return Bears(newtons * float(np.linalg.norm(shorter)) / 2, how)
+def pulled_apart(newtons: float, shape: MultiPolygon, places: Sequence[tuple[float, float]], how: str) -> Bears:
+    """What elements bear that hold together `newtons` against pull, the same each, the worst way the face is bent.
+
+    The face opens about its edge, and each element pulls as far as it is from there: M = F · Σ y² / y of the farthest, as of
+    bolts of a bracket that tips (Shigley, *Mechanical Engineering Design*, from memory). Without places all of them pull over
+    half of the least width.
+    """
+    if not places:
+        _, shorter = rectangle_sides(shape)
+        return Bears(newtons * float(np.linalg.norm(shorter)) / 2, f"{how}, over half the width")
+    turns = 2 * np.pi * np.arange(WAYS) / WAYS
+    ways = np.column_stack([np.cos(turns), np.sin(turns)])
+    edge = (shapely.get_coordinates(shape) @ ways.T).max(axis=0)
+    far = np.maximum(edge - np.array(places) @ ways.T, 0.0)  # (places, ways)
+    arms = (far**2).sum(axis=0) / np.maximum(far.max(axis=0), 1e-9)
+    return Bears(newtons / len(places) * float(arms.min()), f"{how}, about the edge, F·Σy²/y")
