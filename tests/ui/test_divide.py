@@ -188,6 +188,20 @@ class Divide(BrowserCase):
         self.edited(lambda: self.at("mark-remove").click())
         self.counted("mark", 1)
 
+    def test_limbs_come_off_at_their_roots_where_that_is_preferred(self) -> None:
+        arms = [Solid.box([a, -14, 100], [b, 14, 128]) for a, b in ((50, 205), (-205, -50))]
+        self.show(self.started("Robot", stl_of(box(120, 110, 160).plus(arms))), "divide")
+        self.at("page-propose").click()
+        self.at("propose-prefer").select_option("limbs")
+        self.at("propose").click()
+        self.page.wait_for_selector("[data-test=proposal] img")
+        card = self.at("proposal").first.inner_text()
+        self.assertIn("Limbs apart", card)
+        self.assertIn("2 limbs come off", card)
+        self.edited(lambda: self.at("take").first.click())
+        self.counted("piece", 3)
+        self.assertTrue(all("fits" in line for line in self.at("piece").all_inner_texts()))
+
     def test_a_proposal_is_taken_and_variants_are_compared_and_switched(self) -> None:
         post = box(100, 100, 520).minus([Solid.box([-38, -38, -1], [38, 38, 521])])
         cuts = [level(1 + k, 100 + 80 * k).model_dump(mode="json") for k in range(5)]
