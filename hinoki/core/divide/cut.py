@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import CutUp, Member, PartingBase
-from hinoki.core.divide.partings.base import Cut, Reach, Remark
+from hinoki.core.divide.partings.base import Cut, Reach, Remark, uncut
 from hinoki.core.divide.snap_to_face import settle
 from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Finding
@@ -188,8 +188,17 @@ def _cut_now(body: Keyed[Solid], parting: PartingBase, members: Sequence[Member]
     """A body cut; even spacing's planes depend on what it reaches, so they count beside the parting."""
     first = Solid.next_surface()
     up: CutUp = parting.cut(body.value, members)
-    sides = tuple((cut, (cut.solid,) if cut.whole else tuple(cut.solid.lumps())) for cut in up.cuts)
+    sides = tuple((cut, lumps) for cut in up.cuts if (lumps := _lumps(cut)))
+    if len(sides) == 1 < len(up.cuts):  # the other side has nothing left once it is tidied up
+        (whole,) = uncut(body.value).cuts
+        sides = ((whole, (whole.solid,)),)
     return _Done(sides, up.remarks, (first, Solid.next_surface()))
+
+
+def _lumps(cut: Cut) -> tuple[Solid, ...]:
+    """What a side is parted into: its lumps, those of nothing but rounding left out."""
+    lumps = (cut.solid,) if cut.whole else cut.solid.lumps()
+    return tuple(lump for lump in lumps if lump.triangles and lump.volume_mm3 > 0)
 
 
 def _remarked(parting: PartingBase, remark: Remark) -> Finding:

@@ -201,9 +201,8 @@ class Solid:
         """The lumps where there are several; a solid that kept itself would outlive its last use."""
         # what the kernel tells apart may have nothing left once it is tidied up
         bodies = [body for body in _apart(self._body, self.mesh) if body.num_tri()]
-        if len(bodies) <= 1:
+        if len(bodies) <= 1 or not (full := [b for b in bodies if b.volume() > 0]):  # at most what rounding left of one
             return []
-        full = [b for b in bodies if b.volume() > 0]
         hollow = [b for b in bodies if b.volume() <= 0]
         parts: list[list[manifold3d.Manifold]] = [[b] for b in full]
         for cavity in hollow:

@@ -1,6 +1,7 @@
 """Partings: keys, lumps, chosen pieces, edge cases of planes; properties over random planes."""
 
 import unittest
+from collections.abc import Sequence
 from unittest.mock import patch
 
 import numpy as np
@@ -11,9 +12,10 @@ from pydantic import ValidationError
 
 from hinoki.core.cache import Cache
 from hinoki.core.divide import cut
-from hinoki.core.divide.cut import Parted, part_model
+from hinoki.core.divide.cut import Part, Parted, part_further, part_model
 from hinoki.core.divide.mating_faces import mating_faces
-from hinoki.core.divide.partings import EvenParting, FlatParting, PartingBase
+from hinoki.core.divide.partings import CutUp, EvenParting, FlatParting, Member, PartingBase
+from hinoki.core.divide.partings.base import Cut
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.solid import Solid
 from tests.effort import either, tried
@@ -125,6 +127,19 @@ class Edges(unittest.TestCase):
 
 SHAPES = [box(60, 50, 40), tube(30, 22, 50), Solid.from_mesh(torus(30, 9, 64, 24, 1.5)).moved(0, 0, 11)]
 angle = st.floats(-80, 80)
+
+
+class Nothing(FlatParting, frozen=True):
+    """A parting of whose one side nothing is left once the kernel has tidied it up."""
+
+    def cut(self, solid: Solid, members: Sequence[Member]) -> CutUp:  # noqa: ARG002
+        return CutUp((Cut("-", solid, ((0, -1),)), Cut("+", Solid.nothing(), ((0, 1),))))
+
+
+class NothingLeft(unittest.TestCase):
+    def test_a_side_of_nothing_is_no_piece(self) -> None:
+        whole = Part("", box(20, 20, 20), "k")
+        self.assertEqual(part_further([whole], Nothing(id="p1", axis="z", at_mm=10), Cache()), [whole])
 
 
 class RandomPlanes(unittest.TestCase):
