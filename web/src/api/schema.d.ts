@@ -10854,6 +10854,19 @@ export interface components {
              */
             along_deg: number;
             /**
+             * Catch near
+             * @description where the panel slides out
+             * @default end
+             * @enum {string}
+             */
+            catch_at: "start" | "end";
+            /**
+             * Catch
+             * @description how far a bump on the ridge catches in the groove, mm; 0: none
+             * @default 0
+             */
+            catch_mm: number;
+            /**
              * Own clearance
              * @description each side, mm; none: the fit's
              */

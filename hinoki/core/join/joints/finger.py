@@ -10,6 +10,7 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon, Polygon
 
+from hinoki.core.findings import Params
 from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
@@ -52,6 +53,8 @@ BESIDE_MM = 0.3
 """what the box of a finger is wider than the wall, so that none of that is left"""
 PARALLEL = 0.9999
 STRAIGHT_MM = 0.05
+FLOOR_AT = (0.0, 0.5, 1.0)
+"""shares of the least floor at which it is looked for"""
 HALF_A_WALL = 0.5
 A_HAIR = 0.99
 SPANS = 0.2
@@ -278,8 +281,11 @@ class FingerJoint(JointBase, frozen=True):
             behind = sections.section(self.female, HALF_A_WALL * finger.deep_mm)
             if shapely.intersection(behind, finger.outline).area < HALF_A_WALL * finger.section.area:
                 found.append(Problem("joint-finger-wall", {}, "must-fix", place))
-            else:
+            elif finger.panel:
                 found += self._thin(place, finger, behind, standing)
+            elif (floor := self._floor_mm(finger, sections, standing)) < A_HAIR * least:
+                params: Params = {"what": "floor", "wall_mm": floor, "least_mm": least}
+                found.append(Problem("joint-under-line", params, "must-fix", place))
         for k, (place, finger) in enumerate(fingers):
             others = [other.section.distance(finger.section) for _, other in fingers[:k]]
             if others and min(others) - 2 * standing.clearance_mm < A_HAIR * least:
@@ -287,8 +293,18 @@ class FingerJoint(JointBase, frozen=True):
                 found.append(Problem("joint-finger-close", params, "must-fix", place))
         return found
 
+    def _floor_mm(self, finger: _Finger, sections: Sections, standing: Standing) -> float:
+        """How much of its wall a notch leaves under it, up to two printed lines; the wall may lean."""
+        least, low = 2 * standing.line_mm, finger.deep_mm + standing.end_gap_mm
+        around = finger.outline.buffer(least)
+        for share in FLOOR_AT:
+            behind = sections.section(self.female, low + share * least)
+            if shapely.intersection(behind, around).area < HALF_A_WALL * finger.section.area:
+                return share * least
+        return least
+
     def _thin(self, place: Place, finger: _Finger, behind: MultiPolygon, standing: Standing) -> Iterator[Problem]:
-        """What a slot leaves of a panel beside it, and under it; a notch of the wall under it."""
+        """What a slot leaves of a panel beside it, and under it."""
         least, gap = 2 * standing.line_mm, standing.clearance_mm
         if not finger.through:
             left = standing.through(self.female, place, None) - finger.deep_mm - standing.end_gap_mm
@@ -296,8 +312,6 @@ class FingerJoint(JointBase, frozen=True):
                 yield Problem(
                     "joint-under-line", {"what": "floor", "wall_mm": max(0.0, left), "least_mm": least}, "must-fix", place
                 )
-        if not finger.panel:
-            return
         slot = finger.section.buffer(gap, join_style="mitre")
         near = as_multi(shapely.difference(shapely.intersection(behind, slot.buffer(2 * least)), slot), 1e-3)
         kept = near.buffer(-A_HAIR * least / 2).buffer(A_HAIR * least / 2 + 1e-6)

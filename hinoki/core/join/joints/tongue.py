@@ -10,6 +10,7 @@ from pydantic import Field
 from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.base import scaled, thinned
 from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff
@@ -27,22 +28,41 @@ from hinoki.core.join.contract.terms import (
     direction_of,
 )
 
+OFF_END_MM = 1.0
+"""how far the slope of a catch keeps off the end of its ridge"""
+
 
 class TongueJoint(RunningJoint, frozen=True):
     """A ridge `width_mm` wide and `height_mm` high; `taper_deg` leans its flanks inwards."""
 
     words: ClassVar[Mapping[str, str]] = {
+        "joint-catch-short": "is too short for a catch of {catch_mm:g} mm and its slopes. Make it smaller, or leave it out.",
         "joint-under-line": "is {top_mm:.1f} mm wide at its top, under two printed lines. Make it wider or less tapered.",
     }
 
     form: ClassVar[Form] = Form(
         "Tongue",
         "Tongue and groove",
-        ("count", "width_mm", "height_mm", "taper_deg", "along_deg", "ends", "stop_mm", "edge_mm", "on"),
+        (
+            "count",
+            "width_mm",
+            "height_mm",
+            "taper_deg",
+            "along_deg",
+            "ends",
+            "stop_mm",
+            "catch_mm",
+            "catch_at",
+            "edge_mm",
+            "on",
+        ),
         when="Panels and long walls.",
-        words={"ends": {"through": "Open at both ends", "stopped": "Stop inside the face"}},
-        only_if={"stop_mm": {"ends": ("stopped",)}},
-        beside_fit=("count", "along_deg", "ends", "stop_mm", "on"),
+        words={
+            "ends": {"through": "Open at both ends", "stopped": "Stop inside the face"},
+            "catch_at": {"end": "the end it runs to", "start": "the end it comes from"},
+        },
+        only_if={"stop_mm": {"ends": ("stopped",)}, "catch_mm": {"ends": ("through",)}, "catch_at": {"ends": ("through",)}},
+        beside_fit=("count", "along_deg", "ends", "stop_mm", "catch_mm", "catch_at", "on"),
     )
 
     kind: Literal["tongue"] = "tongue"
@@ -51,6 +71,11 @@ class TongueJoint(RunningJoint, frozen=True):
         0.0, title="Taper", description="lean of each flank, degrees; 0: square"
     )
     ends: Literal["through", "stopped"] = Field("stopped", title="Ends", description="stopped: not seen from outside")
+
+    catch_mm: Annotated[float, Field(ge=0, le=2, allow_inf_nan=False)] = Field(
+        0.0, title="Catch", description="how far a bump on the ridge catches in the groove, mm; 0: none"
+    )
+    catch_at: Literal["start", "end"] = Field("end", title="Catch near", description="where the panel slides out")
 
     @property
     def half_mm(self) -> float:
@@ -105,8 +130,35 @@ class TongueJoint(RunningJoint, frozen=True):
         for index, place in enumerate(places):
             run = self.run(standing, place)
             if run is not None:
-                each += self._one(index, standing, run, self.matrix(standing.frame, place))
+                matrix = self.matrix(standing.frame, place)
+                each += [*self._one(index, standing, run, matrix), *self._catch(index, standing, run, matrix)]
         return Tools(each)
+
+    @property
+    def catches_at_end(self) -> bool:
+        """Whether a bump holds it: where it is open only, since what stops inside the face does not slide."""
+        return self.ends == "through" and self.catch_mm > 0
+
+    def _catch(self, index: int, standing: Standing, run: Run, matrix: Points) -> list[Tool]:
+        """The bump over the top of a ridge, its slopes at 45°, near the end at which it slides out, and its notch."""
+        if not self.catches_at_end:
+            return []
+        gap, high = standing.clearance_mm, standing.end_gap_mm + self.catch_mm
+        sign = 1.0 if self.catch_at == "end" else -1.0
+        at = (run.end if sign > 0 else run.start) - sign * (OFF_END_MM + 2 * high)
+
+        def bump(low: float, grown: float) -> Solid:
+            """From a height up, drawn across the ridge: a trapezoid as wide at its top as it is high."""
+            top, tall = high / 2 + grown, self.height_mm + high + grown
+            foot = top + tall - low
+            half = self.top_mm / 2 + (grown and gap)
+            ring = np.array([[-foot, low], [foot, low], [top, tall], [-top, tall]])
+            across = np.column_stack([[0.0, 0.0, 1.0], [0.0, 1.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 0.0, at]])
+            return Solid.drawn_ring(ring, -half, half).placed(across).placed(matrix)
+
+        male = bump(self.height_mm - min(ROOT_MM, self.height_mm / 2), 0.0)
+        notch = bump(self.height_mm + standing.end_gap_mm - ROOT_MM, gap)
+        return [Tool(self.on, index, add=male, bent=Solid.nothing()), Tool(self.female, index, cut=notch)]
 
     def _one(self, index: int, standing: Standing, run: Run, matrix: Points) -> list[Tool]:
         gap, wall = standing.clearance_mm, standing.least_wall_mm
@@ -122,7 +174,8 @@ class TongueJoint(RunningJoint, frozen=True):
         sides = np.array(
             [[-half - wall, JUST_INSIDE_MM], [half + wall, JUST_INSIDE_MM], [half + wall, floor], [-half - wall, floor]]
         )
-        below = np.array([[-half, floor], [half, floor], [half, floor + wall], [-half, floor + wall]])
+        under = floor + (self.catch_mm + gap if self.catches_at_end else 0.0)
+        below = np.array([[-half, under], [half, under], [half, under + wall], [-half, under + wall]])
         bare = self.male_ring()
         bare = np.column_stack([bare[:, 0], np.maximum(bare[:, 1], 0.0)])
         return [
@@ -153,6 +206,12 @@ class TongueJoint(RunningJoint, frozen=True):
         found = []
         if self.edge_mm < 0.1:
             found.append(SHARP)
+        if self.catches_at_end and any(
+            run.length < 2 * (OFF_END_MM + 4 * (standing.end_gap_mm + self.catch_mm))
+            for place in places
+            if (run := self.run(standing, place))
+        ):
+            found.append(Problem("joint-catch-short", {"catch_mm": self.catch_mm}, "must-fix"))
         if self.top_mm < 2 * standing.line_mm:
             found.append(Problem("joint-under-line", {"top_mm": self.top_mm}, "must-fix"))
         return found
