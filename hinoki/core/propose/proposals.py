@@ -280,7 +280,7 @@ def _searched(search: Search, starts: Sequence[State], limbed: Sequence[State], 
         if len(found) == 3 or (found and search.cut_short):
             break
         others = [other for _, other in found]
-        begin = limbed if wanted == "limbs" and limbed else [*starts, *limbed[:1]]
+        begin = limbed if wanted == "limbs" and limbed else starts
         state = search.run(begin, WEIGHTS[wanted], others)
         if state is not None and all(search.likeness(state, other) <= DIFFERENT for other in others):
             found.append((wanted, state))
