@@ -11,6 +11,7 @@ from shapely.geometry import MultiPolygon
 from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import MatingFace
+from hinoki.core.divide.partings import DetachParting
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import JUST_INSIDE_MM
@@ -85,7 +86,11 @@ def standing_on(face: MatingFace, plan: Plan, fit: Fit, own_clearance_mm: float 
 
 
 def best_side(face: MatingFace, plan: Plan) -> SideName:
-    """The piece on which male parts point up most: by the side it was chosen to lie on, else as the model stands."""
+    """The piece on which male parts point up most: by the side it was chosen to lie on, else as the model stands. A feature
+    that was detached keeps the face it comes off at, to stand on, as long as neither side was chosen."""
+    chosen = any(note.down for key in (face.a.key, face.b.key) if (note := plan.pieces.get(key)))
+    if not chosen and any(p.id == face.ref.parting and isinstance(p, DetachParting) for p in plan.partings):
+        return "a"
 
     def up(key: str) -> np.ndarray:
         note = plan.pieces.get(key)

@@ -10,18 +10,19 @@ from hypothesis import strategies as st
 
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
+from hinoki.core.divide.partings import DetachParting
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.pegs import FLAT_AT, section_ring
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
-from hinoki.core.plan.plan import Plan
+from hinoki.core.plan.plan import PieceNote, Plan
 from hinoki.core.propose.recommend_joints import settled, suggested
 from hinoki.core.workshop.fits import Fits
 from tests.checked import findings_of
 from tests.effort import tried
-from tests.shapes import across, box, built, level, plan_for, stl_of, tube
+from tests.shapes import across, box, built, ellipsoid, level, plan_for, stl_of, tube
 
 BLOCK = stl_of(box(60, 60, 60))
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -250,3 +251,17 @@ class Settling(unittest.TestCase):
         huge = many.model_copy(update={"diameter_mm": 70.0})
         plan = plan_for(BLOCK, level(1, 30), joints=(huge,))
         self.assertEqual(settled(plan, built(BLOCK, plan)).joints, ())
+
+
+class Detached(unittest.TestCase):
+    def test_a_feature_keeps_its_root_to_stand_on_unless_a_side_was_chosen(self) -> None:
+        """Its root looks down a little, so that pins would point up on the feature."""
+        way = np.array([0.94, 0.0, -0.34]) / np.linalg.norm([0.94, 0.0, -0.34])
+        arm = Solid.cylinder(14, 0, 120).placed(plane_frame(np.array([0.0, 0.0, 60.0]), way).to_world)
+        data = stl_of(ellipsoid(45, 45, 45).moved(0, 0, 60).plus([arm]))
+        root = DetachParting(id="p1", through_mm=(45.0, 0.0, 45.0), normal=(0.94, 0.0, -0.34))
+        pin = PinJoint(id="j1", face=FaceRef(parting="p1", member=0, a="p1-", b="p1+"), on="auto")
+        notes: dict[str, PieceNote]
+        for notes, side in (({}, "a"), ({"p1-": PieceNote(down=(0.0, 0.0, -1.0))}, "b")):
+            (placed,) = built(data, plan_for(data, root, joints=(pin,), pieces=notes)).placed
+            self.assertEqual(placed.joint.stands_on, side)
