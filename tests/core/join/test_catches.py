@@ -70,6 +70,11 @@ class Catch(unittest.TestCase):
         self.assertAlmostEqual(volumes["end"], 5 * (0.7 + 2.1) / 2 * 0.7, delta=0.05)
         self.assertAlmostEqual(volumes["end"], volumes["start"], delta=1e-3)
 
+    def test_its_label_and_how_deep_it_cuts_tell_of_it(self) -> None:
+        (placed,) = joined(BLOCK, tongue(width_mm=5, catch_mm=0.4), clearance=0.1).placed
+        self.assertEqual(placed.joint.label(), "tongue 5 × 3, catch 0.4")
+        self.assertAlmostEqual(placed.joint.cut_depth_mm(placed.standing, placed.places), 3 + 0.3 + 0.4 + 0.1)
+
     def test_one_that_stops_inside_has_none_and_one_that_is_too_short_says_so(self) -> None:
         stopped = TongueJoint(id="j1", face=FACE, ends="stopped", catch_mm=0.4)
         self.assertFalse(any(t.bent is not None for t in joined(BLOCK, stopped).placed[0].tools.each))

@@ -139,6 +139,11 @@ class TongueJoint(RunningJoint, frozen=True):
         """Whether a bump holds it: where it is open only, since what stops inside the face does not slide."""
         return self.ends == "through" and self.catch_mm > 0
 
+    def cut_depth_mm(self, standing: Standing, places: Sequence[Place]) -> float:
+        """The notch of a catch is deeper than its groove."""
+        more = self.catch_mm + standing.clearance_mm if self.catches_at_end else 0.0
+        return super().cut_depth_mm(standing, places) + more
+
     def _catch(self, index: int, standing: Standing, run: Run, matrix: Points) -> list[Tool]:
         """The bump over the top of a ridge, its slopes at 45°, near the end at which it slides out, and its notch."""
         if not self.catches_at_end:
@@ -228,4 +233,5 @@ class TongueJoint(RunningJoint, frozen=True):
     def label(self) -> str:
         """Such as “tongue 3 × 3”."""
         many = f"{self.wanted} tongues" if self.wanted != 1 else "tongue"
-        return f"{many} {self.width_mm:g} × {self.height_mm:g}"
+        catch = f", catch {self.catch_mm:g}" if self.catches_at_end else ""
+        return f"{many} {self.width_mm:g} × {self.height_mm:g}{catch}"
