@@ -45,6 +45,8 @@ LINE_STEPS, LEAST_LINE = 8, 4
 """sections whose middles tell the line of a limb at its root"""
 ALONG = 0.6
 """a plane cuts along a limb where its middle lies no farther off than so many times its half width"""
+BESIDE = 1.3
+"""a plane clears a root that is so many times its half width off"""
 NEAR = 2.0
 """a section belongs to a limb that is no farther off the middle of its corners there than so many times its half width"""
 
@@ -65,6 +67,11 @@ def cut_along(limbs: Sequence[Limb], frame: Frame) -> int:
     """How many limbs a plane cuts along, from their roots to their middles at least."""
     ends = [frame.heights(np.array([limb.root, (limb.root + limb.tip) / 2])) for limb in limbs]
     return sum(bool((np.abs(heights) < ALONG * limb.half_mm).all()) for limb, heights in zip(limbs, ends, strict=True))
+
+
+def through_roots(limbs: Sequence[Limb], frame: Frame) -> int:
+    """How many roots a plane runs through, so that what stands there would be left with a part of its face."""
+    return sum(bool(abs(float(frame.heights(limb.root[None])[0])) < BESIDE * limb.half_mm) for limb in limbs)
 
 
 @dataclass(frozen=True)

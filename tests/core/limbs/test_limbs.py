@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.limbs.limbs import cut_along, limbs_of
+from hinoki.core.limbs.limbs import cut_along, limbs_of, through_roots
 from tests.effort import tried
 from tests.shapes import box, ellipsoid, shell_of, tube
 
@@ -73,6 +73,14 @@ class Found(unittest.TestCase):
 
 
 class CutAlong(unittest.TestCase):
+    def test_a_plane_near_the_middle_of_a_root_runs_through_it(self) -> None:
+        way = spread_ways(1, 7)[0]
+        (limb,) = limbs_of(ball_with([(way, 7.0, 7.0, 110.0)]))
+        beside = np.cross(way, [0.3, 0.5, 0.7])
+        beside /= np.linalg.norm(beside)
+        for off, count in ((0.0, 1), (8.0, 1), (10.0, 0), (-30.0, 0)):
+            self.assertEqual(through_roots([limb], plane_frame(off * beside, beside)), count)
+
     def test_a_plane_through_the_line_of_a_limb_cuts_it_along_and_one_across_does_not(self) -> None:
         ways = spread_ways(2, 5)
         limbs = limbs_of(ball_with([(way, 7.0, 7.0, 110.0) for way in ways]))

@@ -20,7 +20,7 @@ from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid, largest_circle
-from hinoki.core.limbs.limbs import Limb, cut_along
+from hinoki.core.limbs.limbs import Limb, cut_along, through_roots
 from hinoki.core.propose.search.bed_fit import Room
 from hinoki.core.propose.search.constraints import Heed
 from hinoki.core.propose.search.mirrored_cuts import mirrors_row, own_mirrors
@@ -43,7 +43,8 @@ ALIKE = 1 - 1e-9
 class Judged:
     """A parting for a piece (without its targets): how many pieces its parts still need, the weighted length of its seam,
     the share of the piece's length that its shortest part has, its sections, the share of the planes mirroring the piece
-    that do not mirror its cuts, where its sections are over plates, and how many limbs it cuts along."""
+    that do not mirror its cuts, where its sections are over plates, and how many limbs it cuts along, or through the roots
+    of those that came off."""
 
     parting: PartingBase
     needs: int
@@ -67,7 +68,9 @@ class Cuttings:
         self, part: Part, room: Room, heed: Heed, mirrors: Sequence[MirrorPlane] = (), limbs: Sequence[Limb] = ()
     ) -> None:
         self._part, self._room, self._heed, self._mirrors = part, room, heed, mirrors
-        self._limbs = [limb for limb in limbs if within(limb.tip, *part.solid.bounds)]
+        low, high = part.solid.bounds
+        self._limbs = [limb for limb in limbs if within(limb.tip, low, high)]
+        self._roots = [limb for limb in limbs if limb not in self._limbs and within(limb.root, low - NEAR_MM, high + NEAR_MM)]
         self._points = part.solid.mesh.vertices
         self._low, self._high = part.solid.bounds
         self._mirrored = own_mirrors(part.solid, mirrors)
@@ -178,7 +181,7 @@ class Cuttings:
             rims.append(_rim(section, frame))
             sections.append(section)
             over.append(self._over(framed, axis, at))
-            halved += cut_along(self._limbs, frame)
+            halved += cut_along(self._limbs, frame) + through_roots(self._roots, frame)
         slabs = np.searchsorted(np.asarray(offsets), heights)
         needs = 0
         for k in range(len(offsets) + 1):
