@@ -68,11 +68,11 @@ class Apart(unittest.TestCase):
 
 class Along(unittest.TestCase):
     def test_no_cut_runs_along_a_spike_of_a_ring_and_wedges_turn_clear_of_them(self) -> None:
-        spikes = [Solid.cone(14, 4, 0, 70).moved(130 * math.cos(t), 130 * math.sin(t), 20) for t in np.arange(8) * math.pi / 4]
-        crown = Solid.united([tube(136, 124, 30), *spikes])
+        spikes = [Solid.cone(7, 2, 0, 35).moved(65 * math.cos(t), 65 * math.sin(t), 10) for t in np.arange(8) * math.pi / 4]
+        crown = Solid.united([tube(68, 62, 15), *spikes])
         limbs = limbs_of(crown)
         self.assertGreaterEqual(len(limbs), 7)
-        first = proposed(crown, 220).proposals[0]
+        first = proposed(crown, 110).proposals[0]
         halved = 0
         for parting in first.partings:
             if isinstance(parting, WedgesParting):
