@@ -18,7 +18,7 @@ CUBE_MM = 60.0
 FITS = 2
 """so many cubes in a row fit the bed, in any direction"""
 NEAR = 1.1
-"""what the best proposals of all worlds may need, in times the fewest there can be by cuts between cubes; each one more at most"""
+"""what the best proposals of all worlds may need, in times the fewest there can be; each world one more at most"""
 
 
 def grown(count: int, room: Cell, seed: int) -> World:
