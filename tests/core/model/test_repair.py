@@ -8,6 +8,8 @@ import numpy as np
 from hinoki.core.errors import Cancelled
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.shape import Body, Shape, closed_solid
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.health.components import specks_of, split_lumps
 from hinoki.core.model.repair.compare import compared
 from hinoki.core.model.repair.holes import border_loops, filled
 from hinoki.core.model.repair.rebuild import rebuilt
@@ -106,6 +108,15 @@ class Strong(unittest.TestCase):
         self.assertTrue(again.edges.closed)
         self.assertAlmostEqual(again.volume_mm3 / RING.volume_mm3, 1, delta=0.02)
         self.assertLess(compared(RING, again).deviation_mm, 0.6)
+
+    def test_crumbs_that_a_rebuild_leaves_of_what_is_thin_are_dropped(self) -> None:
+        """A bead on a needle that is thinner than the rebuild's cells."""
+        needle = Solid.box([59, -0.15, 10], [75, 0.15, 10.3])
+        bead = Solid.united([box(120, 60, 20), needle, ellipsoid(0.7, 0.7, 0.7, 16).moved(75, 0, 10.15)])
+        for specks, left in ((False, 2), (True, 0)):
+            again, said = repaired(bead.mesh, RepairStep(id="s1", holes="leave", specks=specks, rebuild_mm=1.0), QUIET)
+            self.assertEqual(len(specks_of(split_lumps(again))), left)
+            self.assertEqual("2 specks dropped" in said, specks)
 
 
 class Recommended(unittest.TestCase):

@@ -107,9 +107,7 @@ def repaired(mesh: Mesh, how: RepairStep, tell: Tell) -> tuple[Mesh, list[str]]:
     tell(0.2, "Turning faces")
     if how.orient:
         now = _turned(now, said)
-    if how.specks:
-        now, gone = without_specks(now)
-        said += [f"{gone:,} specks dropped"] if gone else []
+    now = _unspecked(now, how, said)
     tell(0.35, "Filling holes")
     if how.holes != "leave":
         now, count = filled(now, how.holes == "smooth")
@@ -125,7 +123,17 @@ def repaired(mesh: Mesh, how: RepairStep, tell: Tell) -> tuple[Mesh, list[str]]:
     if how.rebuild_mm > 0:
         now = rebuilt(now, how.rebuild_mm, lambda f, p: tell(0.6 + 0.4 * f, p))
         said.append(f"rebuilt at {how.rebuild_mm:g} mm")
+        now = _unspecked(now, how, said)  # thin places may leave crumbs
     return now, said
+
+
+def _unspecked(mesh: Mesh, how: RepairStep, said: list[str]) -> Mesh:
+    """Specks dropped, as wished."""
+    if not how.specks:
+        return mesh
+    now, gone = without_specks(mesh)
+    said += [f"{gone:,} {'speck' if gone == 1 else 'specks'} dropped"] if gone else []
+    return now
 
 
 def _tidied(mesh: Mesh, how: RepairStep, said: list[str]) -> Mesh:
@@ -186,8 +194,8 @@ def recommended(mesh: Mesh, step_id: str, tell: Tell = quiet) -> RepairStep | No
         *(mild.model_copy(update={"holes": kind}) for kind in fill),
         mild.model_copy(update={"holes": "flat", "merge_mm": 1e-4 * max(10.0, across)}),
         mild.model_copy(update={"holes": "flat", "untangle": True}),
-        RepairStep(id=step_id, holes="leave", rebuild_mm=rough),
-        RepairStep(id=step_id, holes="leave", rebuild_mm=max(0.1, round(rough / 2, 2))),
+        RepairStep(id=step_id, holes="leave", specks=True, rebuild_mm=rough),
+        RepairStep(id=step_id, holes="leave", specks=True, rebuild_mm=max(0.1, round(rough / 2, 2))),
     ]
     seen = seen_from_outside(mesh)
     best: tuple[tuple[bool, bool, int], RepairStep] | None = None
