@@ -2,10 +2,12 @@
 
 import contextlib
 import io
+import sqlite3
 import time
 import unittest
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 import httpx
 from PIL import Image
@@ -13,6 +15,7 @@ from PIL import Image
 from hinoki.core.formats.registry import read_file
 from hinoki.core.join.joints import FaceRef, PinJoint
 from hinoki.printers.simulator.launch import StandIn, running
+from hinoki.store.tables import prints
 from tests.api.test_api import ApiCase
 from tests.shapes import box, level, stl_of
 from tests.simulated import simulated
@@ -119,6 +122,24 @@ class Prints(LogCase):
             done = self.until(one["id"], lambda p: p["state"] == "stopped")
             self.assertEqual({i["state"] for i in done["items"]}, {"failed"})
             self.assertEqual(self.client.delete(f"/api/prints/{one['id']}").status_code, 204)
+
+    def test_the_log_never_tells_half_of_a_change(self) -> None:
+        """A print is stopped between the reading of its pieces and its own."""
+        with simulated(speed=400.0) as (address, _):
+            one = self.send(self.machine(address))
+            self.until(one["id"], lambda p: p["state"] == "printing")
+            items_of = prints.items_of
+
+            def and_stop(connection: sqlite3.Connection, column: str, value: str) -> list[prints.Item]:
+                found = items_of(connection, column, value)
+                if column == "project_id":
+                    self.stop(one["id"])
+                return found
+
+            with patch.object(prints, "items_of", and_stop):
+                seen = next(p for p in self.log()["prints"] if p["id"] == one["id"])
+            self.assertEqual((seen["state"], {i["state"] for i in seen["items"]}), ("printing", {"printing"}))
+            self.until(one["id"], lambda p: p["state"] == "stopped")
 
     def test_filament_runs_out_and_a_person_goes_on(self) -> None:
         with simulated(filament_g=5.0) as (address, _):

@@ -66,7 +66,7 @@ def print_log(
 ) -> Response:
     """The log of a project; `layout` names the batches that tell what each piece takes."""
     now = shown(state, project_id)
-    with state.database.reading() as connection:
+    with state.database.snapshot() as connection:
         items = prints.items_of(connection, "project_id", project_id)
         kept = prints.prints_of(connection, project_id, most, items)
         done, older = prints.done_by(connection, project_id), prints.count_prints(connection, project_id) - len(kept)
@@ -112,7 +112,7 @@ def _lessons(answers: list[FitAnswer], workshop: Workshop, plan: Plan) -> list[F
 @router.get("/log/factors")
 def factors(state: Shared) -> list[LearnedFactor]:
     """What all prints of all projects teach about estimates."""
-    with state.database.reading() as connection:
+    with state.database.snapshot() as connection:
         found = prints.learned_factors(connection)
         workshop = shelf.workshop(connection)
     printers = {p.id: p.name for p in workshop.printers}
@@ -141,7 +141,7 @@ def mark_piece(print_id: str, item: int, body: PieceMark, state: Shared) -> Item
 @router.post("/projects/{project_id}/fit-answers", status_code=201)
 def answer_fit(project_id: str, body: NewFitAnswer, state: Shared) -> FitAnswer:
     """Keep how a joint of printed pieces went together, with the clearance it was printed with."""
-    with state.database.reading() as connection:
+    with state.database.snapshot() as connection:
         one = prints.one_print(connection, body.print_id)
         plan = projects.revision(connection, project_id, one.revision).plan
     joint = next((j for j in plan.joints if j.id == body.joint), None)
@@ -183,7 +183,7 @@ class TouchesAnswer(BaseModel):
 def what_it_touches(project_id: str, body: Edited, state: Shared) -> TouchesAnswer:
     """Work out which printed pieces an edit would put out of date, what they cost, and whether they can stay as they are."""
     plan = plan_from(body.plan)
-    with state.database.reading() as connection:
+    with state.database.snapshot() as connection:
         before = projects.revision(connection, project_id, body.base_revision).plan
         printed = printed_now(prints.prints_of(connection, project_id), projects.shapes(connection, project_id))
     if not printed or not shapes_may_change(before, plan):
@@ -196,7 +196,7 @@ def what_it_touches(project_id: str, body: Edited, state: Shared) -> TouchesAnsw
 @router.post("/prints/{print_id}/items/{item}/difference", status_code=202)
 def compare_piece(print_id: str, item: int, state: Shared) -> JobView:
     """Work out where a printed piece differs from the plan now, and whether it still goes together."""
-    with state.database.reading() as connection:
+    with state.database.snapshot() as connection:
         one = prints.one_print(connection, print_id)
         found = next((i for i in one.items if i.item == item), None)
         if found is None:
