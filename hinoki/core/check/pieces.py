@@ -6,7 +6,7 @@ from hinoki.core.check.fixes import joint_fixes, shifts
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.divide.partings import LapParting
 from hinoki.core.findings import Finding, Fix, Params
-from hinoki.core.join.apply import falls_apart
+from hinoki.core.join.apply import falls_apart, may_sever
 from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.joints import ButtJoint
 from hinoki.core.join.tiles.tiles import faces_held
@@ -76,10 +76,10 @@ def piece_findings(build: Build, cache: Cache) -> list[Finding]:
 
 def _in_bits(build: Build, cache: Cache) -> list[Finding]:
     """Pieces that joints leave in several bits, at each joint that does so alone; hinges tell of their knuckles themselves."""
-    found = []
+    found, done = [], {part.key: part.solid for part in build.parts}
     for part in build.before:
         own = [one for one in build.placed if part.key in (one.face.a.key, one.face.b.key)]
-        if not falls_apart(part, own, cache):
+        if not may_sever(part, own) or len(done[part.key].lumps()) <= len(part.solid.lumps()):
             continue
         alone = [one for one in own if falls_apart(part, [one], cache)] or own
         for one in (one for one in alone if one.joint.kind != "hinge"):

@@ -126,13 +126,14 @@ def joined(part: Part, placed: Sequence[PlacedJoint], cache: Cache, more: Shapin
 
 def falls_apart(part: Part, placed: Sequence[PlacedJoint], cache: Cache) -> bool:
     """Whether joints leave a piece in more lumps than it has without them."""
-    own = [one for one in placed for side in SIDES if one.part(side).key == part.key and _may_sever(one, side)]
-    return bool(own) and len(joined(part, placed, cache).solid.lumps()) > len(part.solid.lumps())
+    return may_sever(part, placed) and len(joined(part, placed, cache).solid.lumps()) > len(part.solid.lumps())
 
 
-def _may_sever(placed: PlacedJoint, side: SideName) -> bool:
-    """Whether what it cuts may go through all there is, or what it adds may hang free; bores lie within the material."""
-    return side in placed.gains or any(t.bore is None and t.cut is not None for t in placed.tools.of(side))
+def may_sever(part: Part, placed: Sequence[PlacedJoint]) -> bool:
+    """Whether what joints cut of a piece may go through all there is, or what they add may hang free; bores lie within the
+    material."""
+    own = [(one, side) for one in placed for side in SIDES if one.part(side).key == part.key]
+    return any(side in one.gains or any(t.bore is None and t.cut is not None for t in one.tools.of(side)) for one, side in own)
 
 
 @stage("join", weigh=lambda solid: solid.triangles)

@@ -100,26 +100,26 @@ def limbs_of(solid: Solid) -> tuple[Limb, ...]:
     if not diagonal:
         return ()
     fine = solid.refined(EDGE_SHARE * diagonal)
-    points, far = _distances(fine)
-    found = [_rooted(solid, points, far, branch) for branch in _branches(fine, far, LEAST_SHARE * diagonal)]
+    points, edges = fine.mesh.vertices, _edges(fine)
+    far = _distances(points, edges)
+    found = [_rooted(solid, points, far, branch) for branch in _branches(edges, far, LEAST_SHARE * diagonal)]
     return tuple(sorted((limb for limb in found if limb is not None), key=lambda limb: -limb.length_mm))
 
 
-def _distances(fine: Solid) -> tuple[Points, Points]:
-    """The corners of a surface (n, 3) and how far each is from the middle of the lump that reaches farthest, (n,); infinite on
-    others."""
+def _distances(points: Points, edges: "csr_matrix") -> Points:
+    """How far each corner of a surface is from the middle of the lump that reaches farthest, (n,); infinite on others."""
     from scipy.sparse.csgraph import dijkstra
 
-    mesh = fine.mesh
-    graph = _edges(fine)
-    a = int(np.argmax(np.linalg.norm(mesh.vertices - mesh.vertices.mean(axis=0), axis=1)))
-    for _ in range(2):
-        from_a = dijkstra(graph, directed=False, indices=a)
-        b, a = a, int(np.argmax(np.where(np.isfinite(from_a), from_a, -1.0)))
-    from_b = dijkstra(graph, directed=False, indices=a)
-    from_a = dijkstra(graph, directed=False, indices=b)
-    middle = int(np.argmin(np.maximum(from_a, from_b)))
-    return mesh.vertices, np.asarray(dijkstra(graph, directed=False, indices=middle))
+    def away_from(corner: int) -> Points:
+        return np.asarray(dijkstra(edges, directed=False, indices=corner))
+
+    def farthest(away: Points) -> int:
+        return int(np.argmax(np.where(np.isfinite(away), away, -1.0)))
+
+    outermost = int(np.argmax(np.linalg.norm(points - points.mean(axis=0), axis=1)))
+    from_one_end = away_from(farthest(away_from(outermost)))
+    from_other = away_from(farthest(from_one_end))
+    return away_from(int(np.argmin(np.maximum(from_one_end, from_other))))
 
 
 def _edges(fine: Solid) -> "csr_matrix":
@@ -133,12 +133,11 @@ def _edges(fine: Solid) -> "csr_matrix":
     return csr_matrix((long, (pairs[:, 0], pairs[:, 1])), shape=(len(mesh.vertices), len(mesh.vertices)))
 
 
-def _branches(fine: Solid, far: Points, least_mm: float) -> list[_Branch]:
+def _branches(edges: "csr_matrix", far: Points, least_mm: float) -> list[_Branch]:
     """The places that are farther than all around them by `least_mm` before they join others that are, too."""
     order = np.argsort(-far, kind="stable")
     order = order[np.isfinite(far[order])]
-    beside = _edges(fine)
-    beside = (beside + beside.T).tocsr()
+    beside = (edges + edges.T).tocsr()
     above: dict[int, int] = {}  # a corner's way to the farthest place it hangs together with
     corners: dict[int, list[int]] = {}
     joins: dict[int, tuple[float, list[int]]] = {}

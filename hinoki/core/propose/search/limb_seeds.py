@@ -6,13 +6,12 @@ from dataclasses import replace
 import numpy as np
 
 from hinoki.core.divide.cut import Part, part_further
-from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import DetachParting
 from hinoki.core.divide.partings.base import spot
 from hinoki.core.geometry.frames import plane_frame
-from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.limbs.limbs import Limb
-from hinoki.core.propose.search.beam_search import GOOD_ROOM_MM, Search, State
+from hinoki.core.propose.search.beam_search import Search, State
+from hinoki.core.propose.search.begun_with import begun_with
 from hinoki.core.propose.search.constraints import Heed
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
 
@@ -140,22 +139,15 @@ def _detached(thin: Part, limbs: Sequence[Limb], search: Search) -> State | None
     """The division in which these limbs come off, one after another; None where one of them does not, or a chip is left."""
     parts, rest = [thin], thin
     partings: list[DetachParting] = []
+    least = LEAST_SHARE * thin.solid.volume_mm3
     for number, limb in enumerate(limbs, start=search.first_number):
         whole = search.all_pieces and len(parts) == 1
         parting = _parting(limb, number, None if whole else rest.key)
         before = {part.key for part in parts}
         parts = part_further(parts, parting, search.cache)
         new = [part for part in parts if part.key not in before]
-        least = LEAST_SHARE * thin.solid.volume_mm3
         if len(new) < 2 or any(part.solid.volume_mm3 < least for part in new):  # more than two where it came in lumps
             return None
         rest = max(new, key=lambda part: part.solid.volume_mm3)
         partings.append(parting)
-    faces = mating_faces(parts, search.cache)
-    own = [face for face in faces if face.ref.parting in {parting.id for parting in partings}]
-    rooms = [largest_circle(face.shape)[0] for face in own]
-    if min(rooms, default=0.0) < LEAST_ROOM_MM:
-        return None
-    cramped = sum(max(0.0, 1 - room / GOOD_ROOM_MM) for room in rooms)
-    seam = sum(search.heed.seam_cost(face.shape, face.frame) for face in own)
-    return State(tuple(parts), tuple(partings), seam, cramped)
+    return begun_with(parts, partings, search, least_room_mm=LEAST_ROOM_MM)

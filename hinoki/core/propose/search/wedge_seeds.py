@@ -7,14 +7,13 @@ from typing import Literal
 import numpy as np
 
 from hinoki.core.divide.cut import End, Part, part_further
-from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import WedgesParting
 from hinoki.core.divide.partings.base import Reach
 from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.sections import largest_circle
 from hinoki.core.limbs.limbs import Limb, cut_along
-from hinoki.core.propose.search.beam_search import GOOD_ROOM_MM, Search, State
+from hinoki.core.propose.search.beam_search import Search, State
+from hinoki.core.propose.search.begun_with import begun_with
 from hinoki.core.propose.search.constraints import angles_clear
 from hinoki.core.stages import key_of
 from hinoki.core.symmetry.revolution import Axis, axis_of_revolution
@@ -86,10 +85,7 @@ def _wedge_state(thin: Part, parting: WedgesParting, search: Search, halved: int
     parts = part_further([thin], parting, search.cache)
     if len(parts) < 2:
         return None
-    faces = [f for f in mating_faces(parts, search.cache) if f.ref.parting == parting.id]
-    cramped = sum(max(0.0, 1 - largest_circle(f.shape)[0] / GOOD_ROOM_MM) for f in faces)
-    seam = sum(search.heed.seam_cost(f.shape, f.frame) for f in faces)
-    return State(tuple(parts), (parting,), seam, cramped, halved)
+    return begun_with(parts, [parting], search, halved)
 
 
 def _square_axis(axis: Axis | None) -> Literal["x", "y", "z"] | None:
