@@ -227,7 +227,7 @@ class Pictures(BrowserCase):
         self.open_at_join("owl")
         self.at("face").filter(has_text="hinge").click()
         self.page.wait_for_timeout(1500)
-        self.at("open").fill("90")
+        self.at("open").fill("18")
         self.page.wait_for_timeout(2000)
         lower = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         stacked(upper, lower).save(FOLDER / "door-and-tiles.png")

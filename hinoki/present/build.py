@@ -13,6 +13,7 @@ from hinoki.core.divide.seams import outer_faces_of, seams_of
 from hinoki.core.geometry.mesh import Faces, Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
+from hinoki.core.join.opening.folds import folds_of
 from hinoki.core.join.supplies.hardware_bodies import bought_bodies
 from hinoki.core.join.supplies.loose_parts import LoosePart, Seat
 from hinoki.core.model.prepared_model import Prepared
@@ -43,14 +44,14 @@ def described(build: Build, checked: Checked) -> BuildView:
     ready, plan = build.prepared, build.plan
     if ready is None:
         return BuildView(state="empty")
-    balance = build.balance
+    balance, folds = build.balance, folds_of(build.placed)
     return BuildView(
         state=build.state,
         model=model_view(plan, ready),
         prepare=steps_done(plan, ready),
         pieces=[piece_view(piece, plan) for piece in build.pieces],
         faces=faces_with_poles(build),
-        joints=[joint_view(one, build, checked.of_joints.get(one.joint.id, ())) for one in build.placed],
+        joints=[joint_view(one, build, checked.of_joints.get(one.joint.id, ()), folds) for one in build.placed],
         mating_marks=[mating_mark_view(mark) for mark in build.marks],
         loose=[loose_view(item) for item in build.loose],
         hardware=[hardware_view(item) for item in build.hardware],

@@ -1,7 +1,7 @@
 """Mating faces, joints and marks as the screens and the report see them."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 import shapely
@@ -19,15 +19,17 @@ from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.sections import FramedSolid, largest_circle, least_wall, slim
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.strength import Stuff
-from hinoki.core.join.hinge_sweep import axis_of
-from hinoki.core.join.joints import SIDES, HingeJoint, MagnetJoint, SideName
+from hinoki.core.join.joints import SIDES, MagnetJoint, SideName
 from hinoki.core.join.labels import FaceMark
+from hinoki.core.join.opening.folds import Fold
+from hinoki.core.join.opening.opened import Opened, opened
+from hinoki.core.join.opening.swings import axis_of
 from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.stages import Keyed, stage
 from hinoki.present.bodies import frame_view, vec
 from hinoki.present.findings import finding_views
-from hinoki.present.schemas.joints import BoreView, FaceView, JointView, MatingMarkView, SwingView
+from hinoki.present.schemas.joints import AxisView, BoreView, FaceView, JointView, MatingMarkView, OpeningView
 from hinoki.present.schemas.vectors import Outline
 
 
@@ -97,8 +99,8 @@ def _behind(body: Keyed[Solid], frame: Frame, side: SideName) -> Outline:
     return slim(FramedSolid(body.value, frame).section(BEHIND_MM if side == "b" else -BEHIND_MM), 0.05)
 
 
-def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -> JointView:
-    """A joint on its face, without its drawing."""
+def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding], folds: Sequence[Fold] = ()) -> JointView:
+    """A joint on its face, without its drawing; `folds` are all folding doors."""
     joint, standing, numbers = placed.joint, placed.standing, build.numbers
     flat = np.array(placed.places).reshape(-1, 2)
     motions = joint.motions(standing)
@@ -125,7 +127,8 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding]) -
         holds_how=holds.how if holds else "",
         closes_n=round(closes.newtons, 1) if closes and math.isfinite(closes.newtons) else None,
         strain_percent=round(100 * flex.strain, 2) if flex else None,
-        swing=swing_view(placed),
+        axis=axis_view(placed),
+        opening=opening_view(opened(placed, build.placed, folds), numbers),
         turns=joint.turns,
         motions=list(motions) if motions is not None else None,
         shapes=[],
@@ -144,12 +147,21 @@ def draw_joint(view: JointView, placed: PlacedJoint) -> None:
     view.room, view.collar = slim(placed.room), slim(placed.collar)
 
 
-def swing_view(placed: PlacedJoint) -> SwingView | None:
-    """How the second piece of a hinge swings."""
-    joint, axis = placed.joint, axis_of(placed)
-    if axis is None or not isinstance(joint, HingeJoint):
+def axis_view(placed: PlacedJoint) -> AxisView | None:
+    """What the second piece of a hinge turns about."""
+    axis = axis_of(placed)
+    return AxisView(at=vec(axis.frame.origin), along=vec(-axis.frame.n)) if axis else None
+
+
+def opening_view(found: Opened | None, numbers: Mapping[str, int]) -> OpeningView | None:
+    """How what hangs on a joint opens."""
+    if found is None:
         return None
-    return SwingView(at=vec(axis.frame.origin), along=vec(-axis.frame.n), opens_deg=joint.opens_deg)
+    moved = {
+        numbers[piece]: [[round(float(c), 6) for c in matrix.ravel()] for matrix in matrices]
+        for piece, matrices in found.moved.items()
+    }
+    return OpeningView(unit=found.unit, by=[round(by, 2) for by in found.by], moved=moved, at=vec(found.at))
 
 
 def _cut_shapes(placed: PlacedJoint) -> list[Outline]:

@@ -15,10 +15,11 @@ FLOORS = """
     core.errors core.progress core.unknown_fields core.parent_process core.cache core.stages core.findings core.forms
     core.geometry core.symmetry core.limbs
     core.formats core.workshop
-    core.join.contract core.join.rims core.join.turning core.join.joints core.join.channels core.divide.partings
+    core.join.contract core.join.rims core.join.turning core.join.closures core.join.joints core.join.channels
+    core.divide.partings
     core.model.health core.model.repair core.model.steps
     core.plan
-    core.model core.divide core.join core.join.sizing core.join.tiles core.join.supplies core.join.ladders
+    core.model core.divide core.join core.join.opening core.join.sizing core.join.tiles core.join.supplies core.join.ladders
     core.orient.resting
     core.build
     core.batch.packing core.orient core.batch.estimate core.batch

@@ -46,6 +46,7 @@ from hinoki.present.assemble.view import assembly_view
 from hinoki.present.build import present
 from hinoki.present.orient import orient_view
 from tests.core.assemble.bodies import square_link
+from tests.doors import CUPBOARD, cupboard, folding_plan, rail
 from tests.shapes import across, box, ellipsoid, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -156,6 +157,18 @@ def kinds() -> None:
         looked_at(tube(30, 8, 30), WedgesParting(id="p1", axis="z", count=3, hub_mm=hub / 2))
 
 
+def doors() -> None:
+    """Doors that slide, with what stands in their way, and doors that fold."""
+    beside = FACE.model_copy(update={"a": "p1-.2"})
+    for number, (low, travel) in enumerate(((1, 30.0), (20, 30.0), (35, 60.0))):
+        post = Solid.box([low, -20, 10], [low + 7, -14, 20])
+        looked_at(CUPBOARD.plus([post]), across(1, "y", -12.0), joints=(rail(face=beside, travel_mm=travel, on="a"),))
+        data, plan = folding_plan(right_jamb=15.0 if number == 1 else 0.0, travel_mm=90.0 - 20 * number)
+        fits = Fits(sliding=0.2 + 0.1 * number)
+        result = build(plan.model_copy(update={"fits": fits}), {**FILES, plan.model.source: data}.__getitem__, Cache())
+        check(result, Cache())
+
+
 def ways_and_tiles() -> None:
     """Rods, wires, stands; tiles."""
     for number in (0, 1):
@@ -223,6 +236,9 @@ def more_inputs() -> dict[str, list[dict[str, object]]]:
         "way": (1.0, 0.0, 0.0),
     }
     quarter = np.array([[0.0, -1.0, 0.0, 0.0], [1.0, 0.0, 0.0, 0.0], [0.0, 0.0, 1.0, 0.0]])
+    drawer = cupboard(rail(travel_mm=45.0))
+    door, body = drawer.parts
+    along = {"moving": [door], "still": [body], "way": (1.0, 0.0, 0.0), "travel_mm": 100.0, "bending": []}
     post = Gives((box(2, 2, 12),), (box(2, 2, 12).moved(1, 0, 0),), "post")
     return {
         "bent": [
@@ -230,6 +246,7 @@ def more_inputs() -> dict[str, list[dict[str, object]]]:
             {"bodies": Keyed((box(12, 10, 10),), "twelve"), "gives": post},
             {"bodies": Keyed((box(10, 10, 10),), "ten"), "gives": replace(post, bent=post.straight, made_by="straight")},
         ],
+        "slid": [along, {**along, "way": (-1.0, 0.0, 0.0)}, {**along, "bending": drawer.placed}],
         "films": [{"body": Keyed(edge, "edge")}],
         "settle": [
             {"body": Keyed(box(40, 40, high), f"{high} high"), "frame": plane_frame(np.array([0.0, 0.0, at]), up)}
@@ -256,5 +273,6 @@ def work() -> None:
     """All of it."""
     blocks()
     kinds()
+    doors()
     ways_and_tiles()
     marks_and_steps()

@@ -11,11 +11,11 @@ from hinoki.core.check.joints import joint_findings, motion_findings, turn_findi
 from hinoki.core.check.layers import layer_findings
 from hinoki.core.check.magnets import magnet_findings
 from hinoki.core.check.model import model_findings
+from hinoki.core.check.openings import opening_findings
 from hinoki.core.check.pieces import piece_findings
 from hinoki.core.check.standing_on_pins import on_pins_findings
 from hinoki.core.check.stands import stand_findings
 from hinoki.core.check.strength import strength_findings
-from hinoki.core.check.swing import swing_findings
 from hinoki.core.check.tiles import tile_findings
 from hinoki.core.divide.merge import sliver_findings
 from hinoki.core.divide.region_tracking import crossing_findings
@@ -69,7 +69,7 @@ def _of_joints(build: Build, own: Mapping[str, tuple[Finding, ...]], cache: Cach
         found += rod_findings(rod_motions(build.ways, build.faces), placed, numbers)
         found += way_findings(build.ways, placed, whole, numbers) + stand_findings(build.ways, whole)
     found += magnet_findings(build) + strength_findings(build) + bending_findings(build)
-    found += swing_findings(placed, build.parts, build.before, numbers, cache)
+    found += opening_findings(placed, build.parts, build.before, numbers, cache)
     found += layer_findings(build)
     found += motion_findings(placed, numbers) + turn_findings(placed, numbers, cache)
     return found + unplaced_findings(build.unplaced)

@@ -21,7 +21,7 @@ def gives(placed: PlacedJoint) -> bool:
 
 def given_way(tools: Tools, side: SideName) -> GivenWay:
     """What gives way of the piece on a side."""
-    both = [(t.add, t.bent) for t in tools.of(side) if t.add is not None and t.bent is not None]
-    straight = (add.minus([bent]) for add, bent in both)
-    instead = (bent.minus([add]) for add, bent in both)
+    both = [(t.add, t.bent, t.sleeve or t.add) for t in tools.of(side) if t.add is not None and t.bent is not None]
+    straight = (sleeve.minus([bent]) for _, bent, sleeve in both)
+    instead = (bent.minus([add]) for add, bent, _ in both)
     return GivenWay(tuple(s for s in straight if not s.empty), tuple(s for s in instead if not s.empty))

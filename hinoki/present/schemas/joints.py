@@ -54,12 +54,21 @@ class FaceView(BaseModel):
     room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")
 
 
-class SwingView(BaseModel):
-    """The axis a door turns about: a point on it, its direction, and by how much it opens (right-handed about it)."""
+class AxisView(BaseModel):
+    """The axis a door turns about: a point on it, and its direction."""
 
     at: Vec3
     along: Vec3
-    opens_deg: float
+
+
+class OpeningView(BaseModel):
+    """How what hangs on a joint opens: by how much in each position, and where each piece (its number) is then, in rows of the
+    matrix (3, 4)."""
+
+    unit: Literal["deg", "mm"]
+    by: list[float]
+    moved: dict[int, list[list[float]]]
+    at: Vec3 = Field(description="where to look")
 
 
 class JointView(BaseModel):
@@ -85,7 +94,8 @@ class JointView(BaseModel):
     closes_n: float | None = Field(None, description="an estimate of the force that presses it together, newtons")
     strain_percent: float | None = Field(None, description="how far its hooks are strained as they go in")
     pull_n: float | None = Field(None, description="an estimate of the pull of all its magnets, newtons")
-    swing: SwingView | None = Field(None, description="how the second piece swings, for a hinge")
+    axis: AxisView | None = Field(None, description="what the second piece turns about, for a hinge")
+    opening: OpeningView | None = Field(None, description="how what hangs on it opens, for hinges and rails")
     turns: bool = Field(False, description="whether it goes together by turning")
     shapes: list[Outline] = Field([], description="what each element takes of the face")
     cut_shapes: list[Outline] = Field([], description="what is cut for each element, seen along the face's normal")

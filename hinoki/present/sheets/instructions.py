@@ -10,7 +10,7 @@ from hinoki.core.assemble.scene.parts import Ids, Scene, listed, upper
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.contract.terms import Direction
-from hinoki.core.join.joints import ButtJoint, HingeJoint, MagnetJoint, ScrewJoint
+from hinoki.core.join.joints import ButtJoint, HingeJoint, MagnetJoint, RailJoint, ScrewJoint
 from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
 from hinoki.present.schemas.assemble import NeedView
@@ -114,6 +114,8 @@ def notes_of(step: Step, closed: Sequence[PlacedJoint], scene: Scene) -> list[st
             notes.append(f"Magnets of {face}: out of piece {a} looks {poles}; in piece {b} each the other way round.")
         if isinstance(joint, ScrewJoint) and joint.insert and one.places:
             notes.append(f"The inserts of {face} go in hot before: straight, the tapered end first.")
+        if isinstance(joint, RailJoint) and joint.bumped and one.places:
+            notes.append(f"Press it past the catch of {face} until it clicks; then it slides, and stays on.")
         if isinstance(joint, HingeJoint) and not joint.prints_together and one.places:
             notes.append(f"Then the pin ø{joint.pin_mm:g} × {joint.length_mm:g} goes into the hinge of {face}.")
     for key, base in scene.printed:

@@ -16,6 +16,7 @@ FIXES: dict[str, Words] = {
     "give-to": "Give it to piece {piece}",
     "skin": "Skin of {skin_mm:.2g} mm",
     "open-by": "Open by {deg:.0f}°",
+    "slide-by": "Open by {mm:.0f} mm",
     "other-piece": "Put them on piece {piece}",
     "dowels": "Make them dowels",
     "one-way": "Only one way",

@@ -61,6 +61,16 @@ def _hits(f: Figures) -> str:
     return f"{touches}. Open it by {f['free_deg']:.0f}° at most, or move its axis further off the surface."
 
 
+def _folds(f: Figures) -> str:
+    leaf, meets = f"leaf {f['leaf']}", say("piece {other} by {volume_mm3:.1f} mm³", f)
+    if f["angle_deg"] <= 0:
+        return f"Shut, {leaf} of the folding door at {f['face']} already cuts into {meets}. Give it a gap all round."
+    return (
+        f"Folded by {f['angle_deg']:.0f}°, {leaf} of the folding door at {f['face']} meets {meets}. Give it a wider gap, let "
+        "it open less, or move the hinge between its leaves to the other side."
+    )
+
+
 def _bends(f: Figures) -> str:
     of = [f["how"]] * bool(f["how"]) + [f"glue {f['glue_nm']:.1f} N m"] * bool(f["glue_nm"])
     return say(
@@ -149,6 +159,19 @@ JOIN: dict[str, Words] = {
     "hinge-free": (
         "A knuckle of the {joint} on {face} hangs free of piece {piece}: the surface falls away from it. Make the hinge "
         "shorter, lower its axis, or move it."
+    ),
+    "rail-stuck": (
+        "Piece {door} on its {joint} of {face} does not slide: piece {other} stops it after {after_mm:.1f} mm. Let it open the "
+        "other way, or give the seam a gap."
+    ),
+    "rail-hits": (
+        "Piece {door} on its {joint} of {face} slides {after_mm:.1f} mm and meets piece {other}; it is to open by "
+        "{travel_mm:g} mm. Let it open less, or take away what stands in its way."
+    ),
+    "fold-hits": _folds,
+    "fold-short": (
+        "The folding door at {face} folds by {deg:.0f}°: its pin goes {gone_mm:.1f} of {travel_mm:g} mm. It folds further "
+        "where the pin is as far from the hinge between the leaves as the other hinge is."
     ),
     "way-misses": "The {way} goes through no piece. Move its ends inside.",
     "way-too-tight": (

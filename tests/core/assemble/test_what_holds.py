@@ -11,8 +11,8 @@ from hinoki.core.assemble.planning import Step
 from hinoki.core.assemble.retention import DOWN_IN, WAYS, Hold, stays_put
 from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import FaceRef, HingeJoint, MagnetJoint, PinJoint, ThreadJoint
+from hinoki.core.join.opening.swings import axis_of
 from hinoki.core.plan.assembly_settings import Assembling, Attitude, Glued
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.materials import GRAVITY

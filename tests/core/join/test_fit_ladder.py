@@ -19,6 +19,7 @@ from hinoki.core.join.joints import (
     LipJoint,
     MagnetJoint,
     PinJoint,
+    RailJoint,
     ThreadJoint,
     TongueJoint,
 )
@@ -31,7 +32,7 @@ from tests.effort import tried
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 EVERY: tuple[Joint, ...] = tuple(
     kind(id="j1", face=FACE)  # type: ignore[operator]
-    for kind in (PinJoint, DowelJoint, DovetailJoint, KeyJoint, LipJoint, TongueJoint, ThreadJoint, MagnetJoint)
+    for kind in (PinJoint, DowelJoint, DovetailJoint, KeyJoint, LipJoint, TongueJoint, ThreadJoint, MagnetJoint, RailJoint)
 )
 
 

@@ -15,9 +15,9 @@ from hinoki.core.divide.partings.outlines import Circle, Rectangle
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
-from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import SIDES, FaceRef, HingeJoint, Joint, LipJoint, MagnetJoint
 from hinoki.core.join.ladders.fit_ladder import clearances, ladder
+from hinoki.core.join.opening.swings import axis_of
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits

@@ -2773,7 +2773,7 @@ export interface components {
             /** Material Id */
             material_id: string;
             /** Of */
-            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
+            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
             /** Printer Id */
             printer_id: string;
             /**
@@ -2936,6 +2936,24 @@ export interface components {
              * @default []
              */
             units: components["schemas"]["UnitView"][];
+        };
+        /**
+         * AxisView
+         * @description The axis a door turns about: a point on it, and its direction.
+         */
+        AxisView: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * Balance
@@ -4980,7 +4998,7 @@ export interface components {
              * Joint
              * @description the joint as it would be
              */
-            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"]) | null;
+            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"]) | null;
             /**
              * Kind
              * @enum {string}
@@ -5838,6 +5856,8 @@ export interface components {
          * @description A joint as placed.
          */
         JointView: {
+            /** @description what the second piece turns about, for a hinge */
+            axis?: components["schemas"]["AxisView"] | null;
             /** Clearance Mm */
             clearance_mm: number;
             /**
@@ -5914,6 +5934,8 @@ export interface components {
              * @description the side the male part stands on
              */
             on?: ("a" | "b") | null;
+            /** @description how what hangs on it opens, for hinges and rails */
+            opening?: components["schemas"]["OpeningView"] | null;
             /**
              * Own Clearance
              * @description whether the clearance is the joint's own, not its fit's
@@ -5961,8 +5983,6 @@ export interface components {
              * @description how far its hooks are strained as they go in
              */
             strain_percent?: number | null;
-            /** @description how the second piece swings, for a hinge */
-            swing?: components["schemas"]["SwingView"] | null;
             /**
              * Turns
              * @description whether it goes together by turning
@@ -6173,7 +6193,7 @@ export interface components {
              * Of
              * @description what to try where it is no joint of the plan
              */
-            of?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"]) | null;
+            of?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"]) | null;
             /**
              * Rungs
              * @default 6
@@ -7835,6 +7855,33 @@ export interface components {
             words: string;
         };
         /**
+         * OpeningView
+         * @description How what hangs on a joint opens: by how much in each position, and where each piece (its number) is then, in rows of the
+         *     matrix (3, 4).
+         */
+        OpeningView: {
+            /**
+             * At
+             * @description where to look
+             */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** By */
+            by: number[];
+            /** Moved */
+            moved: {
+                [key: string]: number[][];
+            };
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "deg" | "mm";
+        };
+        /**
          * OpensView
          * @description A door, a lid or a module.
          */
@@ -8565,7 +8612,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -9276,6 +9323,134 @@ export interface components {
             face: string;
             /** Printed Pieces */
             printed_pieces?: ("keep" | "change") | null;
+        };
+        /**
+         * RailJoint
+         * @description A runner with the section of a dovetail, or a round pin that turns as it slides, and its groove, which runs on along
+         *     `along_deg`: the way in which the piece with the runner opens, by `travel_mm`.
+         *
+         *     A bump of `catch_mm` on a straight runner goes along in a channel of the groove's floor, as long as the travel: where that
+         *     ends it stops the door, and must be pressed past to take the door off. The groove of a round one is closed at both ends;
+         *     the pin, `neck_mm` thick, comes straight in.
+         */
+        RailJoint: {
+            /**
+             * Along
+             * @description direction in the face, degrees
+             * @default 0
+             */
+            along_deg: number;
+            /**
+             * Catch
+             * @description how far a bump stops it at the end of its travel, mm; 0: nothing stops it
+             * @default 0.3
+             */
+            catch_mm: number;
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Count
+             * @description side by side
+             * @default 1
+             */
+            count: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
+            /**
+             * Broken edges
+             * @description so that no corner meets a corner, mm
+             * @default 0.2
+             */
+            edge_mm: number;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Head
+             * @description width at its end, mm
+             * @default 10
+             */
+            head_mm: number;
+            /**
+             * Depth
+             * @description mm
+             * @default 3
+             */
+            height_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rail";
+            /**
+             * Neck
+             * @description width at the face, mm
+             * @default 5
+             */
+            neck_mm: number;
+            /**
+             * Stands on
+             * @default a
+             * @enum {string}
+             */
+            on: "a" | "b";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Runner
+             * @default straight
+             * @enum {string}
+             */
+            runner: "straight" | "round";
+            /**
+             * Runner
+             * @description how long it is, mm
+             * @default 20
+             */
+            runner_mm: number;
+            /**
+             * Slack
+             * @description how much before a pin its groove begins: leaves pass their straight line, mm
+             * @default 2
+             */
+            slack_mm: number;
+            /**
+             * Stops before the edge
+             * @description mm
+             * @default 5
+             */
+            stop_mm: number;
+            /**
+             * Travel
+             * @description how far it opens, mm
+             * @default 40
+             */
+            travel_mm: number;
+            /**
+             * Goes in
+             * @description where the runner is put into its groove
+             * @default end
+             * @enum {string}
+             */
+            way_in: "end" | "pocket";
         };
         /**
          * RatioStep
@@ -10536,7 +10711,7 @@ export interface components {
          */
         SuitView: {
             /** Joints */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Why
              * @description of those without, why a joint that has room is not put there
@@ -10602,26 +10777,6 @@ export interface components {
             issues: components["schemas"]["IssueView"][];
             /** Mesh */
             mesh: string;
-        };
-        /**
-         * SwingView
-         * @description The axis a door turns about: a point on it, its direction, and by how much it opens (right-handed about it).
-         */
-        SwingView: {
-            /** Along */
-            along: [
-                number,
-                number,
-                number
-            ];
-            /** At */
-            at: [
-                number,
-                number,
-                number
-            ];
-            /** Opens Deg */
-            opens_deg: number;
         };
         /**
          * TakenOver
@@ -11178,7 +11333,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**

@@ -35,8 +35,8 @@ export const useViewport = defineStore('viewport', () => {
   const marks = shallowRef<Mark[]>([])
   /** a mesh to be shown instead of the model, such as the model before a step */
   const otherMesh = ref<string | null>(null)
-  /** a hinge whose door is shown open, and by how much */
-  const opened = shallowRef<{ joint: string; degrees: number } | null>(null)
+  /** a joint whose door is shown open, and in which of its positions */
+  const opened = shallowRef<{ joint: string; position: number } | null>(null)
   /** what is drawn of how the piece on the bed prints, by the names of the meshes */
   const printing = shallowRef<Printing | null>(null)
   /** what lies on the batch that is looked at in space */

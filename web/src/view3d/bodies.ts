@@ -30,7 +30,7 @@ export interface Looked {
   spread: number
   face: string | null
   printing: Printing | null
-  opened: { joint: string; degrees: number } | null
+  opened: { joint: string; position: number } | null
   page: DividePage
   /** what lies on the batch that is looked at */
   onBatch: OnBatch | null
@@ -149,19 +149,14 @@ const onPiece = (id: string, mesh: string, colour: string, solidity: number): Bo
 })
 const OVERHANG_COLOUR = '#b3321f'
 
-/** The door of a hinge that is shown open, turned about its axis. */
+/** What hangs on a hinge or a rail that is shown open, moved as far as it is. */
 function openDoor(build: BuildView, looked: Looked, matrices: Map<string, Matrix4>): void {
-  const joint = build.joints?.find((j) => j.id === looked.opened?.joint)
-  const door = build.faces?.find((f) => f.id === joint?.face)?.b
-  const now = matrices.get(String(door))
-  if (!joint?.swing || !now || !looked.opened) return
-  const at = new Vector3(...joint.swing.at)
-  const angle = (Math.min(looked.opened.degrees, joint.swing.opens_deg) * Math.PI) / 180
-  const turn = new Matrix4()
-    .makeTranslation(at.x, at.y, at.z)
-    .multiply(new Matrix4().makeRotationAxis(new Vector3(...joint.swing.along), angle))
-    .multiply(new Matrix4().makeTranslation(-at.x, -at.y, -at.z))
-  now.multiply(turn)
+  const opening = build.joints?.find((j) => j.id === looked.opened?.joint)?.opening
+  if (!opening || !looked.opened) return
+  for (const [piece, positions] of Object.entries(opening.moved)) {
+    const there = positions[Math.min(looked.opened.position, positions.length - 1)]
+    if (there) matrices.get(piece)?.multiply(rowMajor(there))
+  }
 }
 
 const TONES = { steel: '#6f7a80', n: '#8c3b2e', s: '#c9cfd2' }

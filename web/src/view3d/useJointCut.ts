@@ -52,9 +52,9 @@ export function useJointCut(joining: Readonly<Ref<boolean>>) {
     let normal: Vec3 = v
     if (joint?.kind === 'key' && place) normal = inPlane(u, v, [middle[0] - place[0], middle[1] - place[1]])
     else if (slide) normal = slide.map((w) => -w) as Vec3
-    if (joint?.swing) {
+    if (joint?.axis) {
       viewport.opened = null
-      cutAcross(joint.swing.along, joint.swing.at, at, joint.deep_mm)
+      cutAcross(joint.axis.along, joint.axis.at, at, joint.deep_mm)
       return
     }
     cutAcross(normal, point, at, joint?.deep_mm)

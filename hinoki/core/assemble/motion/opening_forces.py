@@ -15,8 +15,8 @@ from hinoki.core.cache import Cache
 from hinoki.core.findings import Params
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.join.contract.strength import Stuff
-from hinoki.core.join.hinge_sweep import axis_of, swung
 from hinoki.core.join.joints import HingeJoint
+from hinoki.core.join.opening.swings import axis_of, swung
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.workshop.materials import GRAVITY
 

@@ -13,7 +13,7 @@ from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.slide_collision import Form, slide
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction, direction_of
-from hinoki.core.join.hinge_sweep import swing_of
+from hinoki.core.join.opening.swings import swing_of
 from hinoki.core.stages import stage
 
 STEP_DEG, LUG_STEP_DEG = 30.0, 3.0

@@ -9,8 +9,8 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.contract.terms import Direction, direction_of
 from hinoki.core.join.giving_way import given_way, gives
-from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import SIDES, HingeJoint, ScrewJoint
+from hinoki.core.join.opening.swings import axis_of
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import NOTHING_MM3
 from hinoki.core.orient.resting.default_resting import printed_together

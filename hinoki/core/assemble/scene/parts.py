@@ -11,8 +11,8 @@ from hinoki.core.cache import Cache
 from hinoki.core.geometry.mesh import Points, stacked
 from hinoki.core.geometry.slide_collision import Form
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.closures.hinge import Axis
 from hinoki.core.join.contract.terms import Direction, Turn
-from hinoki.core.join.joints.hinge import Axis
 from hinoki.core.stages import Keyed, stage
 
 UnitKind = Literal["piece", "loose", "rod", "cable", "screw", "pin", "stand"]

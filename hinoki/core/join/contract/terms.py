@@ -47,6 +47,10 @@ ROOT_MM = 0.05
 JUST_INSIDE_MM = 0.01
 
 
+HAIR_MM = 1e-3
+"""what a sleeve is larger than the body in it"""
+
+
 NOWHERE = MultiPolygon()
 
 
@@ -149,7 +153,8 @@ class Tool:
     `add` is what the side gains: of it only counts what lies within the two pieces (`clipped`; else it is known to). `cut`
     is what it loses. `bore` is the part of the cut that must lie within the material, `around` that grown sideways by the
     least wall, and `beyond` what must be left at its end. `probe` is the part of a male body whose clearance is as asked.
-    `bent` is what `add` becomes for the moment in which the pieces go together, where it gives way.
+    `bent` is what `add` becomes for the moment in which the pieces go together, where it gives way. `sleeve` is `add` a hair
+    larger, where that is known: taken away, it leaves no film, as a body with the very same faces may.
     """
 
     side: SideName
@@ -161,6 +166,7 @@ class Tool:
     beyond: Solid | None = None
     probe: Solid | None = None
     bent: Solid | None = None
+    sleeve: Solid | None = None
     clipped: bool = False
 
 

@@ -4,6 +4,9 @@ from typing import Annotated
 
 from pydantic import Field
 
+from hinoki.core.join.closures.hinge import HingeJoint
+from hinoki.core.join.closures.hook import HookJoint
+from hinoki.core.join.closures.rail import RailJoint
 from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.terms import SIDES, FaceRef, Loose, Place, Problem, SideName, Standing, Tool, Tools
 from hinoki.core.join.joints.bayonet import BayonetJoint
@@ -11,8 +14,6 @@ from hinoki.core.join.joints.butt import ButtJoint
 from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint
 from hinoki.core.join.joints.finger import FingerJoint
-from hinoki.core.join.joints.hinge import HingeJoint
-from hinoki.core.join.joints.hook import HookJoint
 from hinoki.core.join.joints.key import KeyJoint
 from hinoki.core.join.joints.lip import LipJoint
 from hinoki.core.join.joints.magnet import MagnetJoint
@@ -36,6 +37,7 @@ Joint = Annotated[
     | MagnetJoint
     | ScrewJoint
     | HingeJoint
+    | RailJoint
     | HookJoint
     | ButtJoint,
     Field(discriminator="kind"),
@@ -60,6 +62,7 @@ __all__ = [
     "PinJoint",
     "Place",
     "Problem",
+    "RailJoint",
     "ScrewJoint",
     "SideName",
     "SpliceJoint",

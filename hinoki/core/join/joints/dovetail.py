@@ -1,23 +1,21 @@
 """Dovetail: a tail that widens away from its face slides into a groove of the same section and cannot be pulled off."""
 
 from collections.abc import Mapping, Sequence
-from math import atan2, degrees, hypot
 from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from hinoki.core.forms import Form
-from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.base import Small, scaled
-from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint, jams
+from hinoki.core.join.contract.base import Small
+from hinoki.core.join.contract.sliding_profile import Run, jams
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Strength, Stuff
+from hinoki.core.join.contract.tail_section import TailJoint
 from hinoki.core.join.contract.terms import (
     JUST_INSIDE_MM,
     OPENING_MM,
-    ROOT_MM,
     Direction,
     Place,
     Problem,
@@ -30,11 +28,9 @@ from hinoki.core.join.contract.terms import (
 
 OVER_MM = 0.002
 """how far parts of a cut reach into each other, so that rounding leaves no film between them"""
-LEAST_FLANK_DEG = 45.0
-"""a flank nearer to the face than this leans too far to print without support (common practice)"""
 
 
-class DovetailJoint(RunningJoint, frozen=True):
+class DovetailJoint(TailJoint, frozen=True):
     """A tail `neck_mm` wide at the face and `head_mm` at its end, `depth_mm` high.
 
     Open at both ends, or closed at one: then piece B slides along `along_deg` up to the stop. Over the last `lock_mm` before
@@ -46,10 +42,7 @@ class DovetailJoint(RunningJoint, frozen=True):
             "slides over {length_mm:.1f} mm only and is {head_mm:g} mm wide: it tips and jams. Make it narrower, or run it "
             "along the longer side."
         ),
-        "joint-leans": (
-            "has flanks at {flank_deg:.0f}° to the face, which need support. Make the head narrower or the depth greater."
-        ),
-        "joint-under-line": "has a neck of {neck_mm:g} mm, under two printed lines. Make it wider.",
+        **TailJoint.words,
     }
 
     form: ClassVar[Form] = Form(
@@ -64,34 +57,12 @@ class DovetailJoint(RunningJoint, frozen=True):
         beside_fit=("count", "along_deg", "ends", "stop_mm", "on"),
     )  # fmt: skip
 
-    takes_glue: ClassVar[bool] = False
-    pulls: ClassVar[bool] = True
-
     kind: Literal["dovetail"] = "dovetail"
-    neck_mm: Measure = Field(5.0, title="Neck", description="width at the face, mm")
-    head_mm: Measure = Field(10.0, title="Head", description="width at its end, mm")
-    height_mm: Measure = Field(3.0, title="Depth", description="mm")
     ends: Literal["through", "closed"] = Field("through", title="Ends", description="closed: it stops at one end")
     lock_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(
         3.0, title="Locks over", description="last part without clearance, mm"
     )
     lead_mm: Small = Field(0.1, title="Lead-in", description="chamfer at the mouth, mm")
-
-    @model_validator(mode="after")
-    def _widens(self) -> "DovetailJoint":
-        if self.head_mm < self.neck_mm + 0.2:
-            raise ValueError("the head of a dovetail must be wider than its neck, by 0.2 mm at least")
-        return self
-
-    @property
-    def half_mm(self) -> float:
-        """Half the head."""
-        return self.head_mm / 2
-
-    @property
-    def flank_deg(self) -> float:
-        """The angle between a flank and the face."""
-        return degrees(atan2(self.height_mm, (self.head_mm - self.neck_mm) / 2))
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """Tension of the necks, between their layers: F = σ · neck · length."""
@@ -103,31 +74,6 @@ class DovetailJoint(RunningJoint, frozen=True):
         """A closed one stops where it arrives: at its start on piece A, at its end on piece B."""
         closed = self.ends == "closed"
         return closed and self.on == "a", closed and self.on == "b"
-
-    def male_ring(self) -> Points:
-        """The tail's section (n, 2), its head's corners broken."""
-        a, b, d = self.neck_mm / 2, self.head_mm / 2, self.height_mm
-        long = hypot(b - a, d)
-        edge = min(self.edge_mm, 0.4 * long, 0.8 * b)
-        under = b - edge * (b - a) / long, d - edge * d / long
-        right = [(a, -ROOT_MM), (a, 0.0), under, (b - edge, d)] if edge > 1e-6 else [(a, -ROOT_MM), (a, 0.0), (b, d)]
-        return np.array([*right, *((-x, y) for x, y in reversed(right))])
-
-    def groove_ring(self, grown: float, low: float, lead: float = 0.0) -> Points:
-        """The groove's section (n, 2): flanks and floor `grown` off the tail, from `low` up; with `low` below the face its
-        mouth is broken. `lead` widens all of it."""
-        lean = (self.head_mm - self.neck_mm) / 2 / self.height_mm
-        mouth = self.neck_mm / 2 + grown * hypot(lean, 1.0) + lead
-        floor = self.height_mm + grown + lead
-        edge = min(self.edge_mm, 0.4 * self.height_mm)
-        if low >= 0:
-            right = [(mouth + lean * low, low)]
-        elif edge > 1e-6:
-            right = [(mouth + edge, low), (mouth + edge, 0.0), (mouth + lean * edge, edge)]
-        else:
-            right = [(mouth, low), (mouth, 0.0)]
-        right.append((mouth + lean * floor, floor))
-        return np.array([*right, *((-x, y) for x, y in reversed(right))])
 
     def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """A tail on one side and its groove in the other, for each place."""
@@ -206,31 +152,17 @@ class DovetailJoint(RunningJoint, frozen=True):
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """Short slides, sharp edges, flanks that lean too far, a neck too thin to print."""
-        found = []
+        found = self.tail_problems(standing)
         runs = [(place, run) for place in places if (run := self.run(standing, place)) is not None]
         for place, run in runs:
             if jams(run.length, self.head_mm):
                 found.append(Problem("joint-slide-short", {"length_mm": run.length, "head_mm": self.head_mm}, at=place))
-        if self.edge_mm < 0.1:
-            found.append(SHARP)
-        if self.flank_deg < LEAST_FLANK_DEG:
-            found.append(Problem("joint-leans", {"flank_deg": self.flank_deg}))
-        if self.neck_mm < 2 * standing.line_mm:
-            found.append(Problem("joint-under-line", {"neck_mm": self.neck_mm}, "must-fix"))
         return found
 
     def thinner(self, by_mm: float) -> Self | None:
         """Its flanks moved inwards, leaning as they do, and its head lower."""
-        lean = (self.head_mm - self.neck_mm) / 2 / self.height_mm
-        low, neck = self.height_mm - by_mm, self.neck_mm - 2 * by_mm * hypot(lean, 1.0)
-        if low < 0.8 or neck < 0.8:
-            return None
-        sizes = {"neck_mm": neck, "head_mm": neck + 2 * lean * low, "height_mm": low, "stop_mm": self.stop_mm + by_mm}
-        return self.model_copy(update={name: round(size, 6) for name, size in sizes.items()})
-
-    def smaller(self) -> Self | None:
-        """Four fifths of its measures, in steps of 0.1 mm."""
-        return scaled(self, ("neck_mm", "head_mm", "height_mm"), 1.0)
+        sizes = self.slimmer(by_mm)
+        return self.model_copy(update={**sizes, "stop_mm": round(self.stop_mm + by_mm, 6)}) if sizes else None
 
     def label(self) -> str:
         """Such as “dovetail 5/10 × 3”."""

@@ -15,6 +15,7 @@ from hinoki.core.join.contract.base import scaled, thinned
 from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff
 from hinoki.core.join.contract.terms import (
+    HAIR_MM,
     JUST_INSIDE_MM,
     OPENING_MM,
     ROOT_MM,
@@ -152,18 +153,21 @@ class TongueJoint(RunningJoint, frozen=True):
         sign = 1.0 if self.catch_at == "end" else -1.0
         at = (run.end if sign > 0 else run.start) - sign * (OFF_END_MM + 2 * high)
 
-        def bump(low: float, grown: float) -> Solid:
+        def bump(low: float, grown: float, wider: float) -> Solid:
             """From a height up, drawn across the ridge: a trapezoid as wide at its top as it is high."""
             top, tall = high / 2 + grown, self.height_mm + high + grown
             foot = top + tall - low
-            half = self.top_mm / 2 + (grown and gap)
+            half = self.top_mm / 2 + wider
             ring = np.array([[-foot, low], [foot, low], [top, tall], [-top, tall]])
             across = np.column_stack([[0.0, 0.0, 1.0], [0.0, 1.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 0.0, at]])
             return Solid.drawn_ring(ring, -half, half).placed(across).placed(matrix)
 
-        male = bump(self.height_mm - min(ROOT_MM, self.height_mm / 2), 0.0)
-        notch = bump(self.height_mm + standing.end_gap_mm - ROOT_MM, gap)
-        return [Tool(self.on, index, add=male, bent=Solid.nothing()), Tool(self.female, index, cut=notch)]
+        male, sleeve = (bump(self.height_mm - min(ROOT_MM, self.height_mm / 2), more, more) for more in (0.0, HAIR_MM))
+        notch = bump(self.height_mm + standing.end_gap_mm - ROOT_MM, gap, gap)
+        return [
+            Tool(self.on, index, add=male, bent=Solid.nothing(), sleeve=sleeve),
+            Tool(self.female, index, cut=notch),
+        ]
 
     def _one(self, index: int, standing: Standing, run: Run, matrix: Points) -> list[Tool]:
         gap, wall = standing.clearance_mm, standing.least_wall_mm

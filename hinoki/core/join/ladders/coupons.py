@@ -6,6 +6,9 @@ import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.polygons import as_multi
+from hinoki.core.join.closures.hinge import HingeJoint
+from hinoki.core.join.closures.hook import HookJoint
+from hinoki.core.join.closures.rail import RailJoint
 from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.pegs import PegJoint
 from hinoki.core.join.contract.sliding_profile import RunningJoint
@@ -13,8 +16,6 @@ from hinoki.core.join.joints.bayonet import BayonetJoint
 from hinoki.core.join.joints.dovetail import DovetailJoint
 from hinoki.core.join.joints.dowel import DowelJoint
 from hinoki.core.join.joints.finger import FingerJoint
-from hinoki.core.join.joints.hinge import HingeJoint
-from hinoki.core.join.joints.hook import HookJoint
 from hinoki.core.join.joints.key import KeyJoint
 from hinoki.core.join.joints.lip import LipJoint
 from hinoki.core.join.joints.thread import ThreadJoint
@@ -59,6 +60,12 @@ def test_piece(joint: JointBase, wall_mm: float) -> TestPiece | None:
     if isinstance(joint, BayonetJoint):
         short = joint.model_copy(update={**anew, "on": "a", "collar_mm": 0.0})
         return TestPiece(short, _square(joint.diameter_mm + 2 * room), joint.length_mm + room, 3.0)
+    if isinstance(joint, RailJoint):
+        long = min(joint.runner_mm, SHORT_MM)
+        more = {"count": 1, "along_deg": 0.0, "on": "a", "way_in": "end", "stop_mm": MARGIN_MM}
+        short = joint.model_copy(update={**anew, **more, "runner_mm": long, "travel_mm": SHORT_MM, "slack_mm": 0.0})
+        length = short.long_mm + SHORT_MM + 2 * room
+        return TestPiece(short, _box(length, 2 * (joint.half_mm + room)), short.height_mm + joint.catch_mm + room, 3.0)
     if isinstance(joint, RunningJoint):
         more = {"lock_mm": 0.0} if isinstance(joint, DovetailJoint) else {}
         if isinstance(joint, DovetailJoint | TongueJoint):

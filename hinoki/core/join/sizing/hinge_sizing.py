@@ -7,9 +7,9 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.closures.hinge import HingeJoint
 from hinoki.core.join.contract.terms import Place, Standing
-from hinoki.core.join.hinge_sweep import swing_of
-from hinoki.core.join.joints.hinge import HingeJoint
+from hinoki.core.join.opening.swings import swing_of
 from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.workshop.fits import Fit
 

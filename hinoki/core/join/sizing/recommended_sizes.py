@@ -33,6 +33,7 @@ from hinoki.core.join.placing import Depths
 from hinoki.core.join.sizing.face_measures import count_for, measures, with_room
 from hinoki.core.join.sizing.hinge_sizing import has_edge, hinge
 from hinoki.core.join.sizing.peg_sizing import pegs
+from hinoki.core.join.sizing.rail_sizing import rail
 from hinoki.core.join.sizing.turned_sizing import TURNED, turned
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import magnets
@@ -79,7 +80,7 @@ COMES_OUT = "The piece comes out along this face, so only a hinge or magnets sui
 def usual_fit(kind: str) -> Fit:
     """The fit a kind is made with unless another is wished: threads bind with less (common practice: 0.2 off the radius), and
     the pins of hinges are to turn."""
-    return "sliding" if kind in ("thread", "bayonet", "hinge") else "snug"
+    return "sliding" if kind in ("thread", "bayonet", "hinge", "rail") else "snug"
 
 
 def any_will_do(_joint: Joint) -> bool:
@@ -288,5 +289,6 @@ _KINDS: dict[str, Suit] = {
     "magnet": _magnet,
     "screw": _screw,
     "hinge": _hinge,
+    "rail": rail,
     "butt": _butt,
 }

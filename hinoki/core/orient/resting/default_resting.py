@@ -13,8 +13,8 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Direction
-from hinoki.core.join.hinge_sweep import axis_of
 from hinoki.core.join.joints import HingeJoint
+from hinoki.core.join.opening.swings import axis_of
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import ALONG, LEAST_CONTACT_MM2, Rest, rest_on, rests

@@ -44,14 +44,20 @@ function turnPole(index: number): void {
   const next = poles.map((p, k) => (k === index ? (p === 'n' ? 's' : 'n') : p))
   emit('change', `Pole of ${placed.value!.letters[index]}`, { ...props.joint, poles: next } as Joint)
 }
-/** how far the door is shown open, in degrees */
-const openNow = computed(() => (viewport.opened?.joint === props.joint.id ? viewport.opened.degrees : 0))
-function openTo(degrees: number): void {
+/** in which of its positions the door is shown */
+const openNow = computed(() => (viewport.opened?.joint === props.joint.id ? viewport.opened.position : 0))
+const openBy = computed(() => {
+  const opening = placed.value?.opening
+  return opening ? `${fixed(opening.by[openNow.value] ?? 0, 0)}${opening.unit === 'deg' ? '°' : ' mm'}` : ''
+})
+function openTo(position: number): void {
   viewport.cutPlane = viewport.only = null
   viewport.spread = 0
-  const swing = placed.value?.swing
-  if (degrees && !viewport.opened && swing) viewport.flyTo = { at: swing.at, reach: 90 }
-  viewport.opened = degrees ? { joint: props.joint.id, degrees } : null
+  const opening = placed.value?.opening
+  if (position && !viewport.opened && opening) {
+    viewport.flyTo = { at: opening.at, reach: opening.unit === 'deg' ? 90 : 90 + Math.max(...opening.by) }
+  }
+  viewport.opened = position ? { joint: props.joint.id, position } : null
 }
 const fitFields = computed(() => {
   if (props.joint.kind === 'butt') return []
@@ -180,19 +186,20 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
         >They pull about {{ fixed(placed.pull_n, 1) }} N in all, an estimate.</template
       >
     </p>
-    <div v-if="placed?.swing" class="row open">
+    <div v-if="placed?.opening" class="row open">
       <span class="label">Open</span>
       <input
         type="range"
         min="0"
-        :max="placed.swing.opens_deg"
-        step="5"
+        :max="placed.opening.by.length - 1"
+        step="1"
         :value="openNow"
-        aria-label="Show the door opened, degrees"
+        :aria-valuetext="openBy"
+        aria-label="Show the door opened"
         data-test="open"
         @input="openTo(Number(($event.target as HTMLInputElement).value))"
       />
-      <span class="soft">{{ openNow }}°</span>
+      <span class="soft">{{ openBy }}</span>
     </div>
     <details v-if="placed?.places.length" class="places">
       <summary>Places {{ joint.places ? 'set by hand' : 'spread by Hinoki' }}</summary>

@@ -164,6 +164,26 @@ defineProps<{ kind: string }>()
       <text x="198" y="62" class="left">into</text>
       <path class="lead" d="M196 58 122 58" />
     </template>
+    <template v-else-if="kind === 'rail'">
+      <path class="b" d="M12 8H92V50H12z" />
+      <path class="a" d="M12 50H92V84H12z" />
+      <path class="bore" d="M36 50 27 24H77L68 50" />
+      <path class="male" d="M40 54V50L33 29H71L64 50V54" />
+      <path class="dim" d="M40 62H64" />
+      <text x="52" y="75">neck</text>
+      <path class="dim" d="M33 18H71" />
+      <text x="52" y="15" class="over">head</text>
+      <path class="b" d="M104 8H262V50H104z" />
+      <path class="bore" d="M118 50V24H132V20H222V24H262V50" />
+      <path class="a" d="M112 50H182V84H112z" />
+      <path class="male" d="M121 52V29H137L141 24H147L151 29H164V52" />
+      <path class="dim" d="M121 60H164" />
+      <text x="142" y="73">runner</text>
+      <path class="dim" d="M151 36H218" />
+      <text x="192" y="47">travel</text>
+      <text x="198" y="70" class="left">catch</text>
+      <path class="lead" d="M200 62 148 25" />
+    </template>
     <template v-else-if="kind === 'hinge'">
       <path class="b" d="M20 40H104V70H84V58H20z" />
       <path class="a" d="M112 40H180V84H20V64H80V76H112z" />

@@ -8,9 +8,9 @@ import numpy as np
 from hinoki.core.cache import Cache
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.giving_way import given_way, gives
-from hinoki.core.join.joints import SIDES, HingeJoint
-from hinoki.core.join.joints.hinge import Axis
+from hinoki.core.join.closures.hinge import Axis
+from hinoki.core.join.joints import HingeJoint
+from hinoki.core.join.opening.moving import bent, giving_between, moves_with
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.stages import stage
 
@@ -43,8 +43,7 @@ def swing_of(door: Solid, others: Mapping[str, Solid], axis: Axis, opens_deg: fl
     low, high = float(seen[:, 2].min()) - 1.0, float(seen[:, 2].max()) + 1.0
     reach = Solid.cylinder(far, low, high).placed(frame.to_world)
     near = {key: solid.common(reach) for key, solid in others.items() if solid.box_meets(reach)}
-    angles = [*np.arange(0.0, min(FIRST_DEG, opens_deg), 1.0), *np.arange(FIRST_DEG, opens_deg, STEP_DEG), opens_deg]
-    for angle in (a for a in angles if a >= from_deg):
+    for angle in (a for a in angles_to(opens_deg) if a >= from_deg):
         turned = door.placed(axis.turned(float(angle)))
         for key, solid in near.items():
             if not solid.box_meets(turned):
@@ -54,6 +53,11 @@ def swing_of(door: Solid, others: Mapping[str, Solid], axis: Axis, opens_deg: fl
                 x, y, z = (round(float(c), 2) for c in both.centre_of_box)
                 return Swing(float(angle), key, both.volume_mm3, (x, y, z))
     return Swing(None)
+
+
+def angles_to(most_deg: float) -> list[float]:
+    """The positions that are tried up to an angle."""
+    return [*np.arange(0.0, min(FIRST_DEG, most_deg), 1.0), *np.arange(FIRST_DEG, most_deg, STEP_DEG), most_deg]
 
 
 def axis_of(placed: PlacedJoint) -> Axis | None:
@@ -70,22 +74,17 @@ def swung(placed_joint: PlacedJoint, placed: Sequence[PlacedJoint], parts: Seque
     axis = axis_of(placed_joint)
     if axis is None or not isinstance(placed_joint.joint, HingeJoint):
         return Swing(None)
-    door = next(p for p in parts if p.key == placed_joint.face.b.key)
-    pair = {placed_joint.face.a.key, placed_joint.face.b.key}
-    bending = [one for one in placed if {one.face.a.key, one.face.b.key} == pair and gives(one)]
-    return _swing(cache, door, [p for p in parts if p is not door], axis, placed_joint.joint.opens_deg, bending)
+    moving = moves_with(placed_joint.face.b.key, placed_joint.face.a.key, placed)
+    still = [p for p in parts if p.key not in moving]
+    bending = giving_between(moving, placed)
+    return _swing(cache, [p for p in parts if p.key in moving], still, axis, placed_joint.joint.opens_deg, bending)
 
 
-@stage("swing")
-def _swing(door: Part, others: Sequence[Part], axis: Axis, opens_deg: float, bending: Sequence[PlacedJoint]) -> Swing:
-    """How a door swings among other pieces, the joints `bending` between it and one of them."""
-
-    def bent(part: Part) -> Solid:
-        solid = part.solid
-        for one in bending:
-            for side in (side for side in SIDES if one.part(side).key == part.key):
-                given = given_way(one.tools, side)
-                solid = solid.minus(given.straight).plus(given.bent)
-        return solid
-
-    return swing_of(bent(door), {p.key: bent(p) for p in others}, axis, opens_deg)
+@stage("swing", version=2)
+def _swing(
+    moving: Sequence[Part], still: Sequence[Part], axis: Axis, opens_deg: float, bending: Sequence[PlacedJoint]
+) -> Swing:
+    """How a door swings with what hangs on it among other pieces, the joints `bending` between them bent."""
+    others = {p.key: bent(p, bending) for p in still}
+    swings = (swing_of(bent(p, bending), others, axis, opens_deg) for p in moving)
+    return min((s for s in swings if s.angle is not None), key=lambda s: s.angle or 0.0, default=Swing(None))

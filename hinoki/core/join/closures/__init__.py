@@ -1,0 +1,1 @@
+"""Joints that open and shut: hinges, hooks, rails, latches."""
