@@ -61,7 +61,7 @@ def folding_plan(right_jamb: float = 0.0, travel_mm: float = 90.0) -> tuple[byte
     above = faces[frozenset((far, lintel))]
     angle = math.degrees(math.atan2(-above.frame.v[0], -above.frame.u[0]))
     guide = RailJoint(
-        id="j3", face=above.ref, on="a" if above.ref.a == far else "b", along_deg=angle, runner="round", neck_mm=3.0,
+        id="j3", face=above.ref, on="a" if above.ref.a == far else "b", along_deg=angle, runner="round", pin_mm=3.0,
         height_mm=3.0, stop_mm=6.0, travel_mm=travel_mm,
     )  # fmt: skip
     joints = (hinge(1, jamb, near, -WALL / 2), hinge(2, near, far, WALL / 2), guide)

@@ -94,9 +94,8 @@ class Fit(unittest.TestCase):
     @tried(5)
     @given(clearance=st.floats(0.1, 0.4), neck=st.floats(3, 6), long=st.floats(20, 40), round_one=st.booleans())
     def test_the_runner_has_its_clearance(self, clearance: float, neck: float, long: float, round_one: bool) -> None:
-        own = rail(
-            neck_mm=neck, head_mm=2 * neck, height_mm=0.6 * neck, runner_mm=long, runner="round" if round_one else "straight"
-        )
+        shape = "round" if round_one else "straight"
+        own = rail(neck_mm=neck, pin_mm=neck, head_mm=2 * neck, height_mm=0.6 * neck, runner_mm=long, runner=shape)
         result = cupboard(own, fits=Fits(sliding=clearance))
         gap = measured_clearance(result.placed[0], {p.key: p.solid for p in result.parts})
         self.assertAlmostEqual(gap or 0.0, clearance, delta=0.01)

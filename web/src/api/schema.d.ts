@@ -9331,7 +9331,7 @@ export interface components {
          *
          *     A bump of `catch_mm` on a straight runner goes along in a channel of the groove's floor, as long as the travel: where that
          *     ends it stops the door, and must be pressed past to take the door off. The groove of a round one is closed at both ends;
-         *     the pin, `neck_mm` thick, comes straight in.
+         *     the pin comes straight in.
          */
         RailJoint: {
             /**
@@ -9407,6 +9407,12 @@ export interface components {
              */
             on: "a" | "b";
             /**
+             * Pin
+             * @description diameter of a round runner, mm
+             * @default 3
+             */
+            pin_mm: number;
+            /**
              * Places
              * @description none: spread by Hinoki
              */
@@ -9415,7 +9421,7 @@ export interface components {
                 number
             ][] | null;
             /**
-             * Runner
+             * Runner is
              * @default straight
              * @enum {string}
              */

@@ -47,7 +47,7 @@ class RailJoint(TailJoint, frozen=True):
 
     A bump of `catch_mm` on a straight runner goes along in a channel of the groove's floor, as long as the travel: where that
     ends it stops the door, and must be pressed past to take the door off. The groove of a round one is closed at both ends;
-    the pin, `neck_mm` thick, comes straight in.
+    the pin comes straight in.
     """
 
     words: ClassVar[Mapping[str, str]] = {
@@ -61,13 +61,14 @@ class RailJoint(TailJoint, frozen=True):
         ),
         "joint-catch-short": "has a runner too short for a catch of {catch_mm:g} mm and its slopes. Make the catch smaller.",
         **TailJoint.words,
+        "joint-under-line": "is {neck_mm:g} mm thick where it is thinnest, under two printed lines. Make it thicker.",
     }
 
     form: ClassVar[Form] = Form(
         "Rail",
         "Rail, a door slides on it",
         (
-            "count", "runner", "runner_mm", "neck_mm", "head_mm", "height_mm", "along_deg", "travel_mm", "slack_mm", "way_in",
+            "count", "runner", "pin_mm", "runner_mm", "neck_mm", "head_mm", "height_mm", "along_deg", "travel_mm", "slack_mm", "way_in",
             "catch_mm", "stop_mm", "edge_mm", "on",
         ),
         when="Doors and covers that slide open and stay on; a round runner guides a folding door.",
@@ -76,7 +77,8 @@ class RailJoint(TailJoint, frozen=True):
             "way_in": {"end": "at the end of the groove", "pocket": "straight in, beyond the travel"},
         },
         only_if={
-            **{name: {"runner": ("straight",)} for name in ("runner_mm", "head_mm", "way_in", "catch_mm")},
+            **{name: {"runner": ("straight",)} for name in ("runner_mm", "neck_mm", "head_mm", "way_in", "catch_mm")},
+            "pin_mm": {"runner": ("round",)},
             "slack_mm": {"runner": ("round",)},
         },
         beside_fit=("count", "along_deg", "travel_mm", "slack_mm", "way_in", "catch_mm", "stop_mm", "on"),
@@ -84,7 +86,8 @@ class RailJoint(TailJoint, frozen=True):
 
     kind: Literal["rail"] = "rail"
     fit: Fit = Field("sliding", title="Fit")
-    runner: Literal["straight", "round"] = Field("straight", title="Runner")
+    runner: Literal["straight", "round"] = Field("straight", title="Runner is")
+    pin_mm: Measure = Field(3.0, title="Pin", description="diameter of a round runner, mm")
     runner_mm: Measure = Field(20.0, title="Runner", description="how long it is, mm")
     travel_mm: Annotated[float, Field(ge=1, le=2000, allow_inf_nan=False)] = Field(
         40.0, title="Travel", description="how far it opens, mm"
@@ -113,7 +116,7 @@ class RailJoint(TailJoint, frozen=True):
     @property
     def long_mm(self) -> float:
         """Of the runner, along its line."""
-        return self.neck_mm if self.turning else self.runner_mm
+        return self.pin_mm if self.turning else self.runner_mm
 
     @property
     def turning(self) -> bool:
@@ -123,7 +126,7 @@ class RailJoint(TailJoint, frozen=True):
     @property
     def half_mm(self) -> float:
         """Half its greatest width."""
-        return self.neck_mm / 2 if self.turning else super().half_mm
+        return self.pin_mm / 2 if self.turning else super().half_mm
 
     @property
     def bumped(self) -> bool:
@@ -203,7 +206,7 @@ class RailJoint(TailJoint, frozen=True):
         """The runner, and its bump."""
         middle = (run.start + run.end) / 2
         if self.turning:
-            pins = (_pin(self.neck_mm / 2, low, self.height_mm, self.edge_mm, middle) for low in (-ROOT_MM, JUST_INSIDE_MM))
+            pins = (_pin(self.pin_mm / 2, low, self.height_mm, self.edge_mm, middle) for low in (-ROOT_MM, JUST_INSIDE_MM))
             body, probe = (pin.placed(matrix) for pin in pins)
             return [Tool(self.on, index, add=body, probe=probe)]
         whole = self.male_ring()
@@ -291,7 +294,7 @@ class RailJoint(TailJoint, frozen=True):
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """Tension of the necks, between their layers: F = σ · neck · length; of pins shear across them."""
         if self.turning:
-            area = len(places) * np.pi / 4 * self.neck_mm**2
+            area = len(places) * np.pi / 4 * self.pin_mm**2
             return Strength(ACROSS_LAYERS * stuff.shear_mpa * area, "pins in shear, τ·A")
         area = self.neck_mm * sum(run.length for place in places if (run := self.stood(standing, place)))
         return Strength(ACROSS_LAYERS * stuff.tension_mpa * area, "necks in tension, σ·A")
@@ -302,7 +305,11 @@ class RailJoint(TailJoint, frozen=True):
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """A runner that jams, or has no room on the face or for its catch; what is wrong with its section."""
-        found = [p for p in self.tail_problems(standing) if not (self.turning and p.code == "joint-leans")]
+        if self.turning:
+            thin = self.pin_mm < 2 * standing.line_mm
+            found = [Problem("joint-under-line", {"neck_mm": self.pin_mm}, "must-fix")] if thin else []
+        else:
+            found = self.tail_problems(standing)
         if not self.turning and jams(self.runner_mm, self.head_mm):
             found.append(Problem("joint-slide-short", {"length_mm": self.runner_mm, "head_mm": self.head_mm}))
         if self.bumped and self.long_mm < 2 * self._foot_mm(standing):
@@ -315,16 +322,17 @@ class RailJoint(TailJoint, frozen=True):
         return found
 
     def thinner(self, by_mm: float) -> Self | None:
-        """Its flanks moved inwards, leaning as they do, its head lower, and shorter."""
+        """Its flanks moved inwards, leaning as they do, its head lower, and shorter; of a pin its diameter."""
         sizes = self.slimmer(by_mm)
-        if sizes is None or self.runner_mm - 2 * by_mm < 1.0:
+        if sizes is None or min(self.runner_mm, self.pin_mm) - 2 * by_mm < 0.8:
             return None
-        return self.model_copy(update={**sizes, "runner_mm": round(self.runner_mm - 2 * by_mm, 6)})
+        less = {name: round(getattr(self, name) - 2 * by_mm, 6) for name in ("runner_mm", "pin_mm")}
+        return self.model_copy(update={**sizes, **less})
 
     def label(self) -> str:
         """Such as “rail 5/10 × 3, opens 60”."""
         many = f"{self.wanted} rails" if self.wanted != 1 else "rail"
-        size = f"pin ø{self.neck_mm:g}" if self.turning else f"{self.neck_mm:g}/{self.head_mm:g}"
+        size = f"pin ø{self.pin_mm:g}" if self.turning else f"{self.neck_mm:g}/{self.head_mm:g}"
         return f"{many} {size} × {self.height_mm:g}, opens {self.travel_mm:g}"
 
 

@@ -36,7 +36,7 @@ def rail(joint_id: str, depths: Depths, fit: Fit, standing: Standing) -> Iterato
     on: SideName = "b" if depths.face.b.solid.volume_mm3 <= depths.face.a.solid.volume_mm3 else "a"
     ways = []
     for turned in WAYS_DEG:
-        along = (angle + turned + 180.0) % 360.0 - 180.0
+        along = 180.0 - (180.0 - angle - turned) % 360.0
         extent, across = _extents(standing.shape, along)
         free = min(extent, _free_mm(depths, on, standing.frame, along))
         if free >= LEAST_TRAVEL_MM:
