@@ -30,7 +30,20 @@ SHAPES = {
 JOINTS = (
     *(
         ("block", kind)
-        for kind in ("pin", "dowel", "dovetail", "key", "tongue", "thread", "bayonet", "magnet", "screw", "hook")
+        for kind in (
+            "pin",
+            "dowel",
+            "dovetail",
+            "key",
+            "tongue",
+            "thread",
+            "bayonet",
+            "magnet",
+            "screw",
+            "hook",
+            "rail",
+            "latch",
+        )
     ),
     ("lid", "hinge"),
     ("tube", "lip"),

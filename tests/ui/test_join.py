@@ -11,7 +11,22 @@ DRAGGED = either(
     ("pin", "dovetail", "thread", "hinge"), ("pin", "dowel", "dovetail", "key", "tongue", "thread", "magnet", "screw", "hinge")
 )
 """kinds whose elements have places; a lip follows the outline, glue has none"""
-KINDS = ("pin", "dowel", "dovetail", "key", "lip", "tongue", "thread", "bayonet", "magnet", "screw", "hinge", "rail", "butt")
+KINDS = (
+    "pin",
+    "dowel",
+    "dovetail",
+    "key",
+    "lip",
+    "tongue",
+    "thread",
+    "bayonet",
+    "magnet",
+    "screw",
+    "hinge",
+    "rail",
+    "latch",
+    "butt",
+)
 
 
 class Joining(JoinCase):

@@ -24,7 +24,9 @@ from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.propose.lay_pieces import Rebuild
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 
-Shuts = Literal["suits", "hinge and magnets", "hinge and bump", "clicks", "hooks", "magnets", "bayonet"]
+Shuts = Literal[
+    "suits", "hinge and magnets", "hinge and bump", "hinge and latch", "clicks", "hooks", "magnets", "bayonet", "latches"
+]  # fmt: skip
 """how a lid opens and shuts; one that has no hinge comes off"""
 Variants = Callable[[Joint, Standing, Stuff], Iterator[Joint]]
 
@@ -199,6 +201,12 @@ def _magnets(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:
             yield joint.model_copy(update={"diameter_mm": diameter, "thick_mm": thick, **ears, "shape": "disc"})
 
 
+def _latches(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:  # noqa: ARG001
+    """Two latches, far from each other; one, where there is room for no more."""
+    yield joint.model_copy(update={"count": 2})
+    yield joint
+
+
 def _clicking(joint: Joint, standing: Standing, stuff: Stuff) -> Iterator[Joint]:
     """A rim with a bead, or with bumps, of which is known how far they strain it."""
     tried = [one for runs in ("inner", "outer") for bumps in BUMPS for one in _beads(joint, runs, bumps, standing)]
@@ -237,13 +245,16 @@ def _beads(joint: Joint, runs: str, bumps: int, standing: Standing) -> Iterator[
 
 _HINGE, _RIM, _LOW = _Wish("hinge", _plain), _Wish("lip", _rim), _Wish("lip", _low_rim)
 _MAGNETS, _HOOKS = _Wish("magnet", _magnets), _Wish("hook", _plain)
+_LATCH, _LATCHES = _Wish("latch", _plain), _Wish("latch", _latches)
 _ORDERS: dict[Shuts, tuple[tuple[_Wish, ...], ...]] = {
     # in a thick wall magnets find room beside a rim, in a thin one a rim beside the ears that magnets stand in
     "hinge and magnets": ((_LOW, _MAGNETS), (_MAGNETS, _LOW)),
     "hinge and bump": ((_Wish("lip", _one_bump, beaded=True),),),
+    "hinge and latch": ((_LATCH,),),
     "clicks": ((_Wish("lip", _clicking, beaded=True),),),
     "hooks": ((_RIM, _HOOKS), (_HOOKS, _RIM)),
     "magnets": ((_RIM, _MAGNETS), (_MAGNETS, _RIM)),
     "bayonet": ((_Wish("bayonet", _plain),),),
+    "latches": ((_RIM, _LATCHES), (_LATCHES, _RIM)),
 }
 """what a lid gets beside its hinge, in the orders that are tried"""

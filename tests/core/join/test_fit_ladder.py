@@ -16,6 +16,7 @@ from hinoki.core.join.joints import (
     FaceRef,
     Joint,
     KeyJoint,
+    LatchJoint,
     LipJoint,
     MagnetJoint,
     PinJoint,
@@ -32,7 +33,18 @@ from tests.effort import tried
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
 EVERY: tuple[Joint, ...] = tuple(
     kind(id="j1", face=FACE)  # type: ignore[operator]
-    for kind in (PinJoint, DowelJoint, DovetailJoint, KeyJoint, LipJoint, TongueJoint, ThreadJoint, MagnetJoint, RailJoint)
+    for kind in (
+        PinJoint,
+        DowelJoint,
+        DovetailJoint,
+        KeyJoint,
+        LipJoint,
+        TongueJoint,
+        ThreadJoint,
+        MagnetJoint,
+        RailJoint,
+        LatchJoint,
+    )
 )
 
 

@@ -7,7 +7,7 @@ import shapely
 from hinoki.core.assemble.findings import assembly_findings
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.strength import Stuff
-from hinoki.core.join.joints import FaceRef, HingeJoint, LipJoint, PinJoint
+from hinoki.core.join.joints import FaceRef, HingeJoint, LatchJoint, LipJoint, PinJoint
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.lids import HARD_N, Lid, Shuts, made_to_shut
 from tests.assembling import assembly
@@ -52,6 +52,20 @@ class Lids(unittest.TestCase):
         self.assertEqual([f.code for f in assembly_findings(lid.plan, out) if f.severity != "note"], [], name)
         self.assertEqual(out.order.locked, [], name)
         return [(o.how, o.touches, o.stays_shut) for o in out.opens]
+
+    def test_a_thick_lid_is_held_by_latches_with_a_hinge_or_without(self) -> None:
+        block = box(80, 60, 40), 32.0
+        data, _, lid = shut(*block, shuts="hinge and latch")
+        self.assertEqual(([j.kind for j in lid.plan.joints], lid.left_out), (["hinge", "latch"], ()))
+        self.assertEqual(self.works("hinge", data, lid), [("door", None, True)])
+        latch = next(p for p in built(data, lid.plan).placed if p.joint.kind == "latch")
+        hinge = next(p for p in built(data, lid.plan).placed if p.joint.kind == "hinge")
+        self.assertLess(latch.places[0][1] * hinge.places[0][1], 0, "opposite the hinge")
+        data, _, lid = shut(*block, shuts="latches")
+        self.assertEqual(next(j.count for j in lid.plan.joints if isinstance(j, LatchJoint)), 2)
+        result = built(data, lid.plan)
+        self.assertEqual([f.code for f in findings_of(result) if f.severity != "note"], [])
+        self.assertEqual(assembly(result, lid.plan).order.locked, [])
 
     def test_one_on_a_hinge_may_be_held_by_a_bump_opposite(self) -> None:
         data, _, lid = shut(*BOXES["4 mm"], shuts="hinge and bump")

@@ -2773,7 +2773,7 @@ export interface components {
             /** Material Id */
             material_id: string;
             /** Of */
-            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
+            of: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"];
             /** Printer Id */
             printer_id: string;
             /**
@@ -4998,7 +4998,7 @@ export interface components {
              * Joint
              * @description the joint as it would be
              */
-            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"]) | null;
+            joint?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"]) | null;
             /**
              * Kind
              * @enum {string}
@@ -6193,7 +6193,7 @@ export interface components {
              * Of
              * @description what to try where it is no joint of the plan
              */
-            of?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"]) | null;
+            of?: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"] | components["schemas"]["Hole"]) | null;
             /**
              * Rungs
              * @default 6
@@ -6407,6 +6407,103 @@ export interface components {
             turn_deg: number;
         };
         /**
+         * LatchJoint
+         * @description Bolts of `diameter_mm` along the normal of the face, `length_mm` deep in one piece, their heads in the other, `on`.
+         */
+        LatchJoint: {
+            /**
+             * Own clearance
+             * @description each side, mm; none: the fit's
+             */
+            clearance_mm?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Cut as printed
+             * @description clearance with which the side that is cut was printed and stays; the other side is made thinner instead
+             */
+            cut_as_printed_mm?: number | null;
+            /**
+             * Diameter
+             * @description over the lugs, mm
+             * @default 14
+             */
+            diameter_mm: number;
+            face: components["schemas"]["FaceRef"];
+            /**
+             * Fit
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Hand
+             * @default right
+             * @enum {string}
+             */
+            hand: "right" | "left";
+            /**
+             * Head
+             * @default slot
+             * @enum {string}
+             */
+            head: "slot" | "knob";
+            /**
+             * Head is high
+             * @description mm
+             * @default 2.4
+             */
+            head_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "latch";
+            /**
+             * Length
+             * @description how far it goes into the other piece, its lugs at the end, mm
+             * @default 8
+             */
+            length_mm: number;
+            /**
+             * Lugs stand out
+             * @description mm, at 45°
+             * @default 2
+             */
+            lug_mm: number;
+            /**
+             * Heads in
+             * @description the piece the heads are in
+             * @default b
+             * @enum {string}
+             */
+            on: "a" | "b";
+            /**
+             * Places
+             * @description none: spread by Hinoki
+             */
+            places?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Spares
+             * @description printed beyond those needed; none: by their size
+             */
+            spares?: number | null;
+            /**
+             * Sunk
+             * @description how far the head, or what a knob stands on, lies below the surface, mm
+             * @default 0.3
+             */
+            sunk_mm: number;
+        };
+        /**
          * LayOut
          * @description What is laid out: all that the plan prints, or, for a reprint, only so many of these, by key.
          */
@@ -6527,7 +6624,7 @@ export interface components {
              * @default suits
              * @enum {string}
              */
-            shuts: "suits" | "hinge and magnets" | "hinge and bump" | "clicks" | "hooks" | "magnets" | "bayonet";
+            shuts: "suits" | "hinge and magnets" | "hinge and bump" | "hinge and latch" | "clicks" | "hooks" | "magnets" | "bayonet" | "latches";
             /**
              * @description without the plan with which printed pieces stay
              * @default {
@@ -7012,7 +7109,7 @@ export interface components {
              * @default suits
              * @enum {string}
              */
-            shuts: "suits" | "hinge and magnets" | "hinge and bump" | "clicks" | "hooks" | "magnets" | "bayonet";
+            shuts: "suits" | "hinge and magnets" | "hinge and bump" | "hinge and latch" | "clicks" | "hooks" | "magnets" | "bayonet" | "latches";
         };
         /**
          * Mark
@@ -8612,7 +8709,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Least wall
              * @default 1.6
@@ -10717,7 +10814,7 @@ export interface components {
          */
         SuitView: {
             /** Joints */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"])[];
             /**
              * Why
              * @description of those without, why a joint that has room is not put there
@@ -11339,7 +11436,7 @@ export interface components {
              * Joints
              * @default []
              */
-            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["ButtJoint"])[];
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"])[];
             /** Name */
             name: string;
             /**

@@ -15,13 +15,15 @@ from hinoki.core.cache import Cache
 from hinoki.core.findings import Params
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.join.contract.strength import Stuff
-from hinoki.core.join.joints import HingeJoint
+from hinoki.core.join.joints import HingeJoint, RailJoint
+from hinoki.core.join.opening.folds import Fold, folds_of, unfolds
+from hinoki.core.join.opening.slides import door_of, slid
 from hinoki.core.join.opening.swings import axis_of, swung
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.workshop.materials import GRAVITY
 
-Way = MotionKind | Literal["door", "lift"]
-"""how something opens: on a hinge, straight up, or as it moves"""
+Way = MotionKind | Literal["door", "rail", "fold", "lift"]
+"""how something opens: on a hinge or a rail, folding, straight up, or as it moves"""
 
 
 @dataclass(frozen=True)
@@ -51,44 +53,72 @@ class Opens:
 def opening(
     built: Build, scene: Scene, weights: Mapping[str, Weight], comes_off: Mapping[str, Motion], cache: Cache
 ) -> list[Opens]:
-    """All doors on hinges, and what must come off again, by how it does."""
-    found: list[Opens] = []
-    for placed_joint in built.placed:
-        axis = axis_of(placed_joint)
-        door, frame = scene.of_piece(placed_joint.face.b.key), scene.of_piece(placed_joint.face.a.key)
-        if axis is None or door is None or frame is None or not isinstance(placed_joint.joint, HingeJoint):
-            continue
-        n, at = axis.frame.n, axis.frame.origin
-        weight = weights[door.id] if door.id != frame.id else _alone(placed_joint, weights[door.id])
-        arm = weight.centre - at
-        level = float(np.linalg.norm(arm - n * float(arm @ n)))
-        shut = 0.0
-        for catch in _catches(built, {placed_joint.face.a.key}, {placed_joint.face.b.key}):
-            to = catch.at - at
-            shut += catch.newtons * float(np.linalg.norm(np.cross(to - n * float(to @ n), catch.way)))
-        swing = swung(placed_joint, built.placed, built.parts, cache)
-        found.append(
-            Opens(
-                unit=door.id,
-                how="door",
-                params={"hinge": placed_joint.joint.label()},
-                opens_deg=placed_joint.joint.opens_deg,
-                touches=swing.piece or None,
-                at_deg=swing.angle,
-                shut=round(shut, 1),
-                weight=round(weight.grams / 1000 * GRAVITY * level, 1),
-                torque=True,
-            )
-        )
-    doors = {o.unit for o in found}
+    """All doors, and what must come off again, by how it does."""
+    folds = folds_of(built.placed)
+    folding = {joint for fold in folds for joint in fold.joints}
+    found = [_folds(fold, built, scene, cache) for fold in folds]
+    for placed_joint in (one for one in built.placed if one.joint.id not in folding):
+        if isinstance(placed_joint.joint, HingeJoint):
+            found.append(_swings(placed_joint, built, scene, weights, cache))
+        elif isinstance(placed_joint.joint, RailJoint):
+            found.append(_slides(placed_joint, built, scene, cache))
+    known = [opens for opens in found if opens is not None]
+    doors = {o.unit for o in known}
     for unit, motion in ((u, m) for u, m in comes_off.items() if u not in doors):
         own = set(scene.units[unit].keys)
         pulls = sum(catch.newtons for catch in _catches(built, own, {part.key for part in built.parts} - own))
         how: Way = "lift" if motion.kind == "slide" and motion.way[2] > 0.9 else motion.kind
         weight_n = weights[unit].grams / 1000 * GRAVITY
         params: Params = {"turns": motion.turns, "turn_deg": 360 * motion.turns}
-        found.append(Opens(unit, how, params, shut=round(pulls, 1), weight=round(weight_n, 2)))
-    return found
+        known.append(Opens(unit, how, params, shut=round(pulls, 1), weight=round(weight_n, 2)))
+    return known
+
+
+def _swings(placed_joint: PlacedJoint, built: Build, scene: Scene, weights: Mapping[str, Weight], cache: Cache) -> Opens | None:
+    """A door on a hinge, and what holds it shut."""
+    joint, axis = placed_joint.joint, axis_of(placed_joint)
+    door, frame = scene.of_piece(placed_joint.face.b.key), scene.of_piece(placed_joint.face.a.key)
+    if axis is None or door is None or frame is None or not isinstance(joint, HingeJoint):
+        return None
+    n, at = axis.frame.n, axis.frame.origin
+    weight = weights[door.id] if door.id != frame.id else _alone(placed_joint, weights[door.id])
+    arm = weight.centre - at
+    level = float(np.linalg.norm(arm - n * float(arm @ n)))
+    shut = 0.0
+    for catch in _catches(built, {placed_joint.face.a.key}, {placed_joint.face.b.key}):
+        to = catch.at - at
+        shut += catch.newtons * float(np.linalg.norm(np.cross(to - n * float(to @ n), catch.way)))
+    swing = swung(placed_joint, built.placed, built.parts, cache)
+    return Opens(
+        unit=door.id,
+        how="door",
+        params={"hinge": joint.label()},
+        opens_deg=joint.opens_deg,
+        touches=swing.piece or None,
+        at_deg=swing.angle,
+        shut=round(shut, 1),
+        weight=round(weight.grams / 1000 * GRAVITY * level, 1),
+        torque=True,
+    )
+
+
+def _slides(placed_joint: PlacedJoint, built: Build, scene: Scene, cache: Cache) -> Opens | None:
+    """A door on a rail: how far it goes, or is stopped."""
+    joint, door = placed_joint.joint, scene.of_piece(door_of(placed_joint))
+    if not isinstance(joint, RailJoint) or door is None or not placed_joint.places:
+        return None
+    stopped = slid(placed_joint, built.placed, built.parts, cache)
+    gone = joint.travel_mm if stopped.after_mm is None else stopped.after_mm
+    return Opens(door.id, "rail", {"rail": joint.label(), "gone_mm": gone}, touches=stopped.piece or None)
+
+
+def _folds(fold: Fold, built: Build, scene: Scene, cache: Cache) -> Opens | None:
+    """A folding door: how far it folds, and what it meets."""
+    door, how = scene.of_piece(fold.near), unfolds(fold, built.parts, cache)
+    if door is None:
+        return None
+    met = how.met.piece if how.met else None
+    return Opens(door.id, "fold", {}, fold.linkage.most_deg, met, how.angle)
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,7 @@
 """The scene of a build: its pieces, loose parts, fasteners and channels as parts that are put together."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from hinoki.core.assemble.scene.parts import Door, Gives, Held, Scene, Thread, Unit, UnitKind
@@ -111,17 +113,26 @@ def _joint(scene: Scene, placed_joint: PlacedJoint, unit_of: dict[str, str]) -> 
     )
     _gives(scene, placed_joint, a, b)
     loose = _loose(scene, placed_joint, a, b) if loose_name is not None else []
-    if joint.turn is not None:
-        at = standing.frame.world(np.array([placed_joint.places[0]]))[0]
-        spot = float(at[0]), float(at[1]), float(at[2])
-        back = direction_of(-standing.frame.n)
-        pairs = [(a, b, normal)] if not loose else [(a, loose[0], normal), (b, loose[0], back)]
-        for inner, outer, axis in pairs:
-            scene.threads.append(Thread(joint.id, inner, outer, spot, axis, joint.turn))
+    _threads(scene, placed_joint, a, b, loose)
     if isinstance(joint, ScrewJoint):
         _screws(scene, placed_joint, a, b)
     if isinstance(joint, HingeJoint) and not joint.prints_together:
         _pin(scene, placed_joint, a, b)
+
+
+def _threads(scene: Scene, placed_joint: PlacedJoint, a: str, b: str, loose: Sequence[str]) -> None:
+    """What is turned off what: one unit off the other, or loose parts off both, or off the piece they lock in."""
+    joint, frame = placed_joint.joint, placed_joint.standing.frame
+    normal, back = direction_of(frame.n), direction_of(-frame.n)
+    spots = [(float(x), float(y), float(z)) for x, y, z in frame.world(np.array(placed_joint.places).reshape(-1, 2))]
+    if joint.turn is not None:
+        pairs = [(a, b, normal)] if not loose else [(a, loose[0], normal), (b, loose[0], back)]
+        for inner, outer, axis in pairs:
+            scene.threads.append(Thread(joint.id, inner, outer, spots[0], axis, joint.turn))
+    if joint.loose_turn is not None:
+        inner, axis = (a, normal) if joint.turned_in == "a" else (b, back)
+        for own, spot in zip(loose, spots, strict=True):
+            scene.threads.append(Thread(joint.id, inner, own, spot, axis, joint.loose_turn))
 
 
 def _gives(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> None:
@@ -139,11 +150,12 @@ def _gives(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> None:
 
 def _loose(scene: Scene, placed_joint: PlacedJoint, a: str, b: str) -> list[str]:
     """The loose parts of a joint, those that lie alike as one unit; their ids."""
-    groups: dict[Direction, list[Solid]] = {}
-    for loose in placed_joint.tools.loose:
-        groups.setdefault(loose.way or direction_of(loose.flat[2, :3]), []).append(loose.solid)
+    groups: dict[tuple[Direction, int], list[Solid]] = {}
+    for index, loose in enumerate(placed_joint.tools.loose):
+        alone = index if placed_joint.joint.loose_turn is not None else 0  # each is turned by itself
+        groups.setdefault((loose.way or direction_of(loose.flat[2, :3]), alone), []).append(loose.solid)
     ids = []
-    for k, (up, solids) in enumerate(groups.items()):
+    for k, ((up, _), solids) in enumerate(groups.items()):
         name = placed_joint.joint.loose_name() or "loose part"
         own = f"{placed_joint.joint.id} loose{f' {k + 1}' if k else ''}"
         n = placed_joint.standing.frame.n

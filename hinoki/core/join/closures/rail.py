@@ -68,8 +68,8 @@ class RailJoint(TailJoint, frozen=True):
         "Rail",
         "Rail, a door slides on it",
         (
-            "count", "runner", "pin_mm", "runner_mm", "neck_mm", "head_mm", "height_mm", "along_deg", "travel_mm", "slack_mm", "way_in",
-            "catch_mm", "stop_mm", "edge_mm", "on",
+            "count", "runner", "pin_mm", "runner_mm", "neck_mm", "head_mm", "height_mm", "along_deg", "travel_mm", "slack_mm",
+            "way_in", "catch_mm", "stop_mm", "edge_mm", "on",
         ),
         when="Doors and covers that slide open and stay on; a round runner guides a folding door.",
         words={

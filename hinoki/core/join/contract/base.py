@@ -129,6 +129,17 @@ class JointBase(BaseModel, frozen=True):
         return self.turn is not None
 
     @property
+    def loose_turn(self) -> Turn | None:
+        """How each of its loose parts is turned off the piece on side `turned_in`, about the normal of the face; None for
+        parts that come out without."""
+        return None
+
+    @property
+    def turned_in(self) -> SideName:
+        """The side in which its loose parts turn."""
+        return "a"
+
+    @property
     def upright(self) -> bool:
         """Whether the normal of its face is to stand upright while the pieces print."""
         return self.turns

@@ -6,6 +6,7 @@ from pydantic import Field
 
 from hinoki.core.join.closures.hinge import HingeJoint
 from hinoki.core.join.closures.hook import HookJoint
+from hinoki.core.join.closures.latch import LatchJoint
 from hinoki.core.join.closures.rail import RailJoint
 from hinoki.core.join.contract.base import JointBase
 from hinoki.core.join.contract.terms import SIDES, FaceRef, Loose, Place, Problem, SideName, Standing, Tool, Tools
@@ -39,6 +40,7 @@ Joint = Annotated[
     | HingeJoint
     | RailJoint
     | HookJoint
+    | LatchJoint
     | ButtJoint,
     Field(discriminator="kind"),
 ]
@@ -56,6 +58,7 @@ __all__ = [
     "Joint",
     "JointBase",
     "KeyJoint",
+    "LatchJoint",
     "LipJoint",
     "Loose",
     "MagnetJoint",

@@ -86,6 +86,7 @@ const LIDS: { value: LidShuts; title: string }[] = [
   { value: 'suits', title: 'what suits' },
   { value: 'hinge and magnets', title: 'hinge and magnets' },
   { value: 'hinge and bump', title: 'hinge and a bump' },
+  { value: 'hinge and latch', title: 'hinge and a latch' },
   { value: 'clicks', title: 'comes off, clicks' },
   { value: 'hooks', title: 'comes off, snap hooks' },
   { value: 'magnets', title: 'comes off, magnets' },

@@ -184,6 +184,23 @@ defineProps<{ kind: string }>()
       <text x="198" y="70" class="left">catch</text>
       <path class="lead" d="M200 62 148 25" />
     </template>
+    <template v-else-if="kind === 'latch'">
+      <path class="b" d="M16 14H76V40H16zM134 14H194V40H134z" />
+      <path class="b" d="M76 26H84V40H76zM126 26H134V40H126z" />
+      <path class="a" d="M16 40H88V50H78V60L86 68V72H124V68L132 60V50H122V40H194V86H16z" />
+      <path
+        class="male"
+        d="M78 15H100V20H110V15H132V26H124V36L119 39V52L128 60 121 67H89L82 60 91 52V39L86 36V26H78z"
+      />
+      <text x="202" y="22" class="left">head</text>
+      <path class="lead" d="M200 18 133 20" />
+      <text x="202" y="46" class="left">ledge</text>
+      <path class="lead" d="M200 42 126 46" />
+      <text x="202" y="68" class="left">lugs</text>
+      <path class="lead" d="M200 64 126 61" />
+      <path class="dim" d="M66 40V67" />
+      <text x="60" y="58" class="right">length</text>
+    </template>
     <template v-else-if="kind === 'hinge'">
       <path class="b" d="M20 40H104V70H84V58H20z" />
       <path class="a" d="M112 40H180V84H20V64H80V76H112z" />
