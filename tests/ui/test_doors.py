@@ -3,7 +3,7 @@
 from playwright.sync_api import expect
 
 from tests.doors import CUPBOARD, folding_plan
-from tests.shapes import across, stl_of
+from tests.shapes import across, box, stl_of
 from tests.ui.joining import JoinCase
 
 
@@ -24,6 +24,18 @@ class Doors(JoinCase):
         self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
         self.edited(lambda: self.type_in("travel_mm", "200"))
         self.at("finding").filter(has_text="breaks through").first.wait_for()
+
+    def test_a_thick_lid_gets_a_hinge_and_a_latch_by_one_click(self) -> None:
+        lid = across(1, "z", 32.0).model_dump(mode="json")
+        self.show(self.started("Chest", stl_of(box(80, 60, 40)), partings=[lid]), "join")
+        self.at("lid-shuts").select_option("hinge and latch")
+        self.edited(self.at("make-lid").click)
+        expect(self.at("face").first).to_contain_text("turning latch")
+        self.counted("joint", 2)
+        report = self.exported()
+        self.assertEqual({j["kind"] for j in report["joints"]}, {"hinge", "latch"})
+        self.assertTrue(any(p["name"].startswith("latch ø") for p in report["loose"]))
+        self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
 
     def test_two_leaves_fold_and_a_leaf_that_meets_the_jamb_is_told(self) -> None:
         data, plan = folding_plan(right_jamb=15.0)

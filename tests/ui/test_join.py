@@ -2,8 +2,9 @@
 
 from typing import Any
 
+from hinoki.core.geometry.solid import Solid
 from tests.effort import either
-from tests.shapes import tube
+from tests.shapes import across, box, stl_of, tube
 from tests.ui.joining import JoinCase
 
 EXPORTED = ("pin", "dovetail")
@@ -125,6 +126,17 @@ class Joining(JoinCase):
         self.edited(self.at("fix").filter(has_text="Stand it in a collar").first.click)
         self.assertGreater(len(self.at("collar").get_attribute("d") or ""), 20)
         self.assertGreater(self.at("spot").count(), 1)
+
+    def test_pins_of_a_panel_stand_in_posts_of_the_walls_that_end_at_it(self) -> None:
+        case = box(80, 60, 40).minus([Solid.box([-37.6, -27.6, 2.4], [37.6, 27.6, 41])])
+        end = across(1, "x", -37.6).model_dump(mode="json")
+        self.show(self.started("Case", stl_of(case), partings=[end]), "join")
+        self.edited(self.at("add-pin").click)
+        self.assertGreater(len(self.at("collar").get_attribute("d") or ""), 20)
+        report = self.exported()
+        (joint,) = report["joints"]
+        self.assertAlmostEqual(joint["clearance_measured_mm"], joint["clearance_mm"], delta=0.01)
+        self.assertEqual([f["code"] for f in report["findings"] if f["severity"] != "note"], [])
 
     def test_a_joint_is_dragged_with_its_distances_shown_and_typed(self) -> None:
         self.block()

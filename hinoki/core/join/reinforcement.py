@@ -26,6 +26,8 @@ from hinoki.core.workshop.screw_tables import Size
 BOSSED: tuple[Size, ...] = ("M4", "M3", "M2.5", "M2")
 """screws tried in bosses, large ones first"""
 FAR_MM = 1e3
+MUCH, LEAST_POST_MM2 = 0.8, 1.0
+"""of the section of a post that a panel has behind it, and how large that is at least"""
 BESIDE_MM = 2.0
 """added to how far a collar reaches, so that what it touches is near"""
 
@@ -72,9 +74,16 @@ def _collared(model: Keyed[FramedSolid], face: MatingFace, wish: CollarWish, nea
         planes = [(end.frame, end.side) for end in part.ends if not end.frame.same_plane(face.frame)]
         bounds = Bounds(planes, [other.solid for other in near if other.key != part.key], face.crossed)
         gains[side] = collar(wish, model.value, face.frame, side, face.shape, bounds)
-        if gains[side].empty:
+    bare = [side for side in SIDES if gains[side].empty]
+    if len(bare) == len(SIDES):
+        return None
+    rings = [_at_face(gains[side], face, side) for side in SIDES]
+    if bare:  # the other piece is a panel there: a post on this one, along the wall that ends at it
+        (post,) = (side for side in SIDES if side not in bare)
+        gains[post] = gains[post].common(_along(face, wish))
+        rings = [_at_face(gains[post], face, post), _at_face(face.part(bare[0]).solid, face, bare[0])]
+        if shapely.intersection(*rings).area < MUCH * max(rings[0].area, LEAST_POST_MM2):
             return None
-    rings = [gains[s].placed(face.frame.to_frame).slice(JUST_OFF_MM if s == "b" else -JUST_OFF_MM) for s in SIDES]
     shape = as_multi(shapely.union(face.shape, shapely.intersection(*rings)))
     key = _collared.key(model, face, wish, near)
     a, b = (
@@ -82,6 +91,17 @@ def _collared(model: Keyed[FramedSolid], face: MatingFace, wish: CollarWish, nea
         for s in SIDES
     )
     return Collared(replace(face, shape=shape, a=a, b=b), gains, {s: face.part(s) for s in SIDES})
+
+
+def _at_face(solid: Solid, face: MatingFace, side: SideName) -> MultiPolygon:
+    """The section of what lies on a side, just off the face."""
+    return solid.placed(face.frame.to_frame).slice(JUST_OFF_MM if side == "b" else -JUST_OFF_MM)
+
+
+def _along(face: MatingFace, wish: CollarWish) -> Solid:
+    """All that is so near to a face as a post is thick, seen along its normal."""
+    near = as_multi(face.shape.buffer(wish.thick_mm + JUST_OFF_MM, cap_style="square", join_style="mitre"))
+    return Solid.drawn(near, -FAR_MM, FAR_MM).placed(face.frame.to_world)
 
 
 def bossed(grown: Collared, bare: MultiPolygon, places: Sequence[Place], wish: CollarWish) -> Collared:

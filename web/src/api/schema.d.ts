@@ -4146,7 +4146,7 @@ export interface components {
             clearance_mm?: number | null;
             /**
              * Collar
-             * @description ring inside the hollow of a thin shell that they stand in, mm thick; 0: none
+             * @description ring inside the hollow of a thin shell, or a post in its corner, that they stand in, mm thick; 0: none
              * @default 0
              */
             collar_mm: number;
@@ -5651,7 +5651,7 @@ export interface components {
             clearance_mm?: number | null;
             /**
              * Collar
-             * @description ring inside the hollow of a thin shell that they stand in, mm thick; 0: none
+             * @description ring inside the hollow of a thin shell, or a post in its corner, that they stand in, mm thick; 0: none
              * @default 0
              */
             collar_mm: number;
@@ -6992,7 +6992,7 @@ export interface components {
             clearance_mm?: number | null;
             /**
              * Collar
-             * @description ring inside the hollow of a thin shell that they stand in, mm thick; 0: none
+             * @description ring inside the hollow of a thin shell, or a post in its corner, that they stand in, mm thick; 0: none
              * @default 0
              */
             collar_mm: number;
@@ -8548,7 +8548,7 @@ export interface components {
             clearance_mm?: number | null;
             /**
              * Collar
-             * @description ring inside the hollow of a thin shell that they stand in, mm thick; 0: none
+             * @description ring inside the hollow of a thin shell, or a post in its corner, that they stand in, mm thick; 0: none
              * @default 0
              */
             collar_mm: number;

@@ -6,12 +6,14 @@ from typing import Annotated, ClassVar, Literal, Self
 import numpy as np
 import shapely
 from pydantic import Field
+from shapely.geometry import MultiPolygon
 
 from hinoki.core.findings import Params
 from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.closures.rail_bodies import box_ring, bump, round_pin
 from hinoki.core.join.contract.base import SHARES
 from hinoki.core.join.contract.sliding_profile import Run, jams
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff
@@ -153,6 +155,16 @@ class RailJoint(TailJoint, frozen=True):
         run = self.run(standing, place)
         return run and Run(run.start, min(run.start + self.long_mm, run.end), 0.0, 0.0)
 
+    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """What its runner takes of the face; where the groove runs is seen by what is cut."""
+        run = self.stood(standing, place)
+        if run is None:
+            return MultiPolygon()
+        if self.turning:
+            return shapely.Point(np.array(place) + (run.start + run.end) / 2 * self.along).buffer(self.half_mm)
+        across, (start, end) = self.half_mm * self.across, (np.array(place) + s * self.along for s in (run.start, run.end))
+        return shapely.Polygon([start - across, end - across, end + across, start + across])
+
     def _high_mm(self, standing: Standing) -> float:
         """What its bump stands out of the runner."""
         return self.catch_mm + standing.end_gap_mm if self.bumped else 0.0
@@ -206,7 +218,7 @@ class RailJoint(TailJoint, frozen=True):
         """The runner, and its bump."""
         middle = (run.start + run.end) / 2
         if self.turning:
-            pins = (_pin(self.pin_mm / 2, low, self.height_mm, self.edge_mm, middle) for low in (-ROOT_MM, JUST_INSIDE_MM))
+            pins = (round_pin(self.pin_mm / 2, low, self.height_mm, self.edge_mm, middle) for low in (-ROOT_MM, JUST_INSIDE_MM))
             body, probe = (pin.placed(matrix) for pin in pins)
             return [Tool(self.on, index, add=body, probe=probe)]
         whole = self.male_ring()
@@ -223,12 +235,9 @@ class RailJoint(TailJoint, frozen=True):
         return found
 
     def _bump(self, standing: Standing, first: float, last: float, low: float, grown: float, half: float) -> Solid:
-        """The bump from a height up, drawn from one place of its line to another; its slopes lean by 45°."""
-        top, tall = ON_TOP_MM / 2 + grown, self.height_mm + self._high_mm(standing) + grown
-        foot = top + tall - low
-        ring = np.array([[first - foot, low], [last + foot, low], [last + top, tall], [first - top, tall]])
-        across = np.column_stack([[0.0, 0.0, 1.0], [0.0, 1.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 0.0, 0.0]])
-        return Solid.drawn_ring(ring, -half, half).placed(across)
+        """The bump from a height up, drawn from one place of its line to another."""
+        tall = self.height_mm + self._high_mm(standing) + grown
+        return bump(first, last, low, tall, ON_TOP_MM / 2 + grown, half)
 
     def _groove(self, index: int, standing: Standing, run: Run, matrix: Points, place: Place) -> Tool:
         """The groove, the channel its bump runs in, and the way in."""
@@ -242,21 +251,21 @@ class RailJoint(TailJoint, frozen=True):
             middle = (run.start + run.end) / 2
             cut.append(self._bump(standing, middle, middle + self.travel_mm, floor - ROOT_MM, gap, half))
         if self.pocketed:
-            cut.append(Solid.drawn_ring(_box(half, -OPENING_MM, deep), self._lands_mm(run, standing)[1] - gap, end))
-        inside, beside = np.maximum(ring, [-np.inf, JUST_INSIDE_MM]), _box(half + wall, JUST_INSIDE_MM, floor)
+            cut.append(Solid.drawn_ring(box_ring(half, -OPENING_MM, deep), self._lands_mm(run, standing)[1] - gap, end))
+        inside, beside = np.maximum(ring, [-np.inf, JUST_INSIDE_MM]), box_ring(half + wall, JUST_INSIDE_MM, floor)
         return Tool(
             self.female,
             index,
             cut=Solid.united(cut).placed(matrix),
             bore=Solid.drawn_ring(inside, start, end).placed(matrix),
             around=Solid.drawn_ring(beside, start - wall, end + (wall if closed else 0.0)).placed(matrix),
-            beyond=Solid.drawn_ring(_box(half, deep, deep + wall), start, end).placed(matrix),
+            beyond=Solid.drawn_ring(box_ring(half, deep, deep + wall), start, end).placed(matrix),
         )
 
     def _section(self, gap: float, floor: float) -> Points:
         """The groove's section: its flanks the clearance off the runner, its floor as deep as told."""
         if self.turning:
-            return _box(self.half_mm + gap, -OPENING_MM, floor)
+            return box_ring(self.half_mm + gap, -OPENING_MM, floor)
         ring, lean = self.groove_ring(gap, -OPENING_MM), (self.head_mm - self.neck_mm) / 2 / self.height_mm
         at_floor = ring[:, 1] >= ring[:, 1].max() - 1e-9
         lower = np.where(at_floor, floor - ring[:, 1], 0.0)
@@ -334,14 +343,3 @@ class RailJoint(TailJoint, frozen=True):
         many = f"{self.wanted} rails" if self.wanted != 1 else "rail"
         size = f"pin ø{self.pin_mm:g}" if self.turning else f"{self.neck_mm:g}/{self.head_mm:g}"
         return f"{many} {size} × {self.height_mm:g}, opens {self.travel_mm:g}"
-
-
-def _box(half: float, low: float, high: float) -> Points:
-    return np.array([[-half, low], [half, low], [half, high], [-half, high]])
-
-
-def _pin(radius: float, low: float, high: float, edge: float, at: float) -> Solid:
-    """A round pin along the height of a runner, its end chamfered, `at` so far along its line."""
-    tip = min(edge + 0.3, 0.4 * radius, 0.4 * high)
-    body = Solid.cylinder(radius, low, high - tip).plus([Solid.cone(radius, radius - tip, high - tip, high)])
-    return body.placed(np.array([[1.0, 0.0, 0.0, 0.0], [0.0, 0.0, 1.0, 0.0], [0.0, -1.0, 0.0, at]]))

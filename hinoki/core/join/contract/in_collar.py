@@ -21,7 +21,9 @@ class CollarJoint(JointBase, frozen=True):
     """A joint with places that may have a collar to stand in."""
 
     collar_mm: Thick = Field(
-        0.0, title="Collar", description="ring inside the hollow of a thin shell that they stand in, mm thick; 0: none"
+        0.0,
+        title="Collar",
+        description="ring inside the hollow of a thin shell, or a post in its corner, that they stand in, mm thick; 0: none",
     )
     collar_runs: CollarRuns = Field("along", title="Collar runs", description="ears are lighter, a ring is stiffer")
 

@@ -4,6 +4,8 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Annotated, ClassVar, Literal, Self
 
+import numpy as np
+import shapely
 from pydantic import Field, model_validator
 
 from hinoki.core.findings import Params
@@ -130,6 +132,16 @@ class BayonetJoint(TurnedJoint, frozen=True):
         ridge = self.click_mm + gap if self.click_mm else 0.0
         return Lug(self.minor_mm / 2 - gap, self.lug_mm, self.length_mm, math.radians(self.wide_deg), ridge)
 
+    def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
+        """Its core with its lugs as they stand when it is locked, without the bore."""
+        half, out = math.radians(self.wide_deg) / 2, self.diameter_mm / 2
+        core = shapely.Point(place).buffer(self.minor_mm / 2)
+        # seen from inside the other piece the face is turned over
+        turn = 1 if self.female == "b" else -1
+        lugs = [_sector(place, out, turn * angle, half) for angle in self._angles()]
+        whole = shapely.union_all([core, *lugs])
+        return shapely.difference(whole, shapely.Point(place).buffer(self.bore_mm / 2)) if self.bore_mm else whole
+
     def tools(self, standing: Standing, places: Sequence[Place]) -> Tools:
         """The plug with its lugs on one side, the socket with slots and channels in the other."""
         each: list[Tool] = []
@@ -230,3 +242,10 @@ class BayonetJoint(TurnedJoint, frozen=True):
         """Such as “bayonet ø24, 3 lugs, 8 long”."""
         left = ", locks anticlockwise" if self.hand == "left" else ""
         return f"bayonet ø{self.diameter_mm:g}, {self.lugs} lugs, {self.length_mm:g} long{left}"
+
+
+def _sector(place: Place, radius: float, middle: float, half: float) -> shapely.Geometry:
+    """A slice of a disc to either side of an angle."""
+    turn = np.linspace(middle - half, middle + half, 16)
+    rim = np.array(place) + radius * np.column_stack([np.cos(turn), np.sin(turn)])
+    return shapely.Polygon([place, *rim])

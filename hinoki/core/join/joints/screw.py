@@ -46,6 +46,8 @@ from hinoki.core.workshop.screw_tables import (
 SIZES: tuple[Size, ...] = get_args(Size)
 LEAST_GRIP_MM = 2.0
 """material under a head: less of it breaks out (common practice)"""
+SEEN_MM = 0.4
+"""so deep a piece with heads is looked at for room, the least wall beyond: it may be a thin plate"""
 WOOD_BITE = 3.0
 """how many diameters a wood screw goes into its pilot bore"""
 BOSS_DEEP_MM = 4.0
@@ -193,7 +195,7 @@ class ScrewJoint(JointBase, frozen=True):
 
     def reach_mm(self, side: SideName) -> float:
         """Into the piece with the thread; through the other one."""
-        return self.least_bite_mm + TIP_MM if side == self.other else LEAST_GRIP_MM
+        return self.least_bite_mm + TIP_MM if side == self.other else SEEN_MM
 
     def footprint(self, standing: Standing, place: Place) -> shapely.Geometry:
         """The clearance hole."""

@@ -11,6 +11,7 @@ from hinoki.core.forms import Form
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.closures.rail_bodies import bump
 from hinoki.core.join.contract.base import scaled, thinned
 from hinoki.core.join.contract.sliding_profile import SHARP, Run, RunningJoint
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Bears, Strength, Stuff
@@ -153,17 +154,13 @@ class TongueJoint(RunningJoint, frozen=True):
         sign = 1.0 if self.catch_at == "end" else -1.0
         at = (run.end if sign > 0 else run.start) - sign * (OFF_END_MM + 2 * high)
 
-        def bump(low: float, grown: float, wider: float) -> Solid:
+        def bumped(low: float, grown: float, wider: float) -> Solid:
             """From a height up, drawn across the ridge: a trapezoid as wide at its top as it is high."""
-            top, tall = high / 2 + grown, self.height_mm + high + grown
-            foot = top + tall - low
-            half = self.top_mm / 2 + wider
-            ring = np.array([[-foot, low], [foot, low], [top, tall], [-top, tall]])
-            across = np.column_stack([[0.0, 0.0, 1.0], [0.0, 1.0, 0.0], [-1.0, 0.0, 0.0], [0.0, 0.0, at]])
-            return Solid.drawn_ring(ring, -half, half).placed(across).placed(matrix)
+            tall = self.height_mm + high + grown
+            return bump(at, at, low, tall, high / 2 + grown, self.top_mm / 2 + wider).placed(matrix)
 
-        male, sleeve = (bump(self.height_mm - min(ROOT_MM, self.height_mm / 2), more, more) for more in (0.0, HAIR_MM))
-        notch = bump(self.height_mm + standing.end_gap_mm - ROOT_MM, gap, gap)
+        male, sleeve = (bumped(self.height_mm - min(ROOT_MM, self.height_mm / 2), more, more) for more in (0.0, HAIR_MM))
+        notch = bumped(self.height_mm + standing.end_gap_mm - ROOT_MM, gap, gap)
         return [
             Tool(self.on, index, add=male, bent=Solid.nothing(), sleeve=sleeve),
             Tool(self.female, index, cut=notch),

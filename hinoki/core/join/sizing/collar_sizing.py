@@ -17,8 +17,10 @@ from hinoki.core.join.joints import (
     PinJoint,
     Place,
     ScrewJoint,
+    SideName,
     Standing,
 )
+from hinoki.core.join.joints.finger import meets_panel
 from hinoki.core.join.placing import Depths, auto_places
 from hinoki.core.join.reinforcement import BOSSED, Ground
 from hinoki.core.join.sizing.face_measures import count_for, measures
@@ -61,6 +63,14 @@ def has_room_inside(standing: Standing) -> bool:
     return any(part.interiors for part in standing.shape.geoms) or is_wall(standing.shape)
 
 
+def panel_of(standing: Standing) -> SideName | None:
+    """The side that is a panel at which the wall of the other piece ends. The other piece gets a post; pins stand on the panel,
+    and heads of screws are in it, for it is no thicker than a wall."""
+    if meets_panel(standing, "a"):
+        return "b"
+    return "a" if meets_panel(standing, "b") else None
+
+
 def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
     kind: Literal["pin", "dowel"],
     joint_id: str,
@@ -76,13 +86,13 @@ def pegs_in_collar(  # noqa: PLR0913 - what every rule of sizing takes
         return None
     count = max(LEAST_PEGS, count_for(measures(standing.shape)[0]))
     # a closed shell takes large pegs in a ring all round; what ends somewhere the least: a collar is as thick as they
-    open_wall = is_wall(standing.shape)
+    open_wall, panel = is_wall(standing.shape), panel_of(standing)
     for diameter in reversed(PEGS_MM) if open_wall else PEGS_MM:
         have_room = False
         for more in WIDER_MM:
             sizes = {"diameter_mm": diameter, "collar_mm": collar_for(diameter, standing, more)}
             joint: PinJoint | DowelJoint = (
-                PinJoint(id=joint_id, face=face.ref, fit=fit, count=count, length_mm=diameter, **sizes)
+                PinJoint(id=joint_id, face=face.ref, fit=fit, count=count, length_mm=diameter, on=panel or "auto", **sizes)
                 if kind == "pin"
                 else DowelJoint(id=joint_id, face=face.ref, fit=fit, count=count, length_mm=2 * diameter, **sizes)
             )
@@ -153,12 +163,13 @@ def screws_in_bosses(  # noqa: PLR0913 - what every rule of sizing takes
     joint_id: str, face: MatingFace, fit: Fit, standing: Standing, ground: Ground, cache: Cache, good: Good = any_will_do
 ) -> Joint | None:
     """Screws into inserts, in the least bosses in which three or two of them have room; None where there is no hollow."""
-    wall = _wall(standing)
+    wall, panel = _wall(standing), panel_of(standing)
     if not wall or not has_room_inside(standing):
         return None
+    heads = {"head": "countersunk", "on": panel} if panel else {}  # a panel is too thin for a cap
     for size in BOSSED:
         for more in WIDER_MM:
-            bare = ScrewJoint(id=joint_id, face=face.ref, fit=fit, count=3, size=size)
+            bare = ScrewJoint(id=joint_id, face=face.ref, fit=fit, count=3, size=size).model_copy(update=heads)
             thick = max(1.0, math.ceil(2 * (2 * bare.around_mm(standing) + more - wall)) / 2)
             joint = bare.model_copy(update={"boss_mm": thick})
             places = _places_in_collar(joint, face, standing, ground, cache)

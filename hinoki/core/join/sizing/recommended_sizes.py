@@ -80,7 +80,7 @@ COMES_OUT = "The piece comes out along this face, so only a hinge or magnets sui
 def usual_fit(kind: str) -> Fit:
     """The fit a kind is made with unless another is wished: threads bind with less (common practice: 0.2 off the radius), and
     the pins of hinges are to turn."""
-    return "sliding" if kind in ("thread", "bayonet", "hinge", "rail") else "snug"
+    return "sliding" if kind in ("thread", "bayonet", "hinge", "rail", "latch") else "snug"
 
 
 def any_will_do(_joint: Joint) -> bool:

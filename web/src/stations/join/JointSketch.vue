@@ -73,6 +73,9 @@ defineProps<{ kind: string }>()
       <text x="156" y="34" class="left">height</text>
       <text x="198" y="30" class="left">taper</text>
       <path class="lead" d="M197 27 131 36" />
+      <path class="male" d="M198 74V62H222L228 56H234L240 62H262V74" />
+      <text x="231" y="88">catch</text>
+      <path class="dim" d="M246 56V62" />
     </template>
     <template v-else-if="kind === 'finger'">
       <path class="b" d="M16 8H190V46H168V16H124V46H82V16H38V46H16z" />
@@ -134,8 +137,8 @@ defineProps<{ kind: string }>()
       <path class="dim" d="M166 15V46" />
       <text x="198" y="34" class="left">length</text>
       <path class="lead" d="M194 31H170" />
-      <path class="lead" d="M52 22H68" />
-      <text x="48" y="26" class="right">lugs</text>
+      <path class="lead" d="M27 22H68" />
+      <text x="24" y="26" class="right">lugs</text>
     </template>
     <template v-else-if="kind === 'magnet'">
       <path class="b" d="M30 8H190V46H30z" />
