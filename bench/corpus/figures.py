@@ -18,6 +18,7 @@ def limb(*points: tuple[float, float, float, float]) -> Solid:
 def standing(arms_down: bool) -> Solid:
     """A person on a base, 420 mm high."""
     parts = [ellipsoid(48, 32, 85).moved(0, 0, 245), ellipsoid(30, 32, 36).moved(0, 0, 375)]
+    parts.append(Solid.cylinder(17, 300, 350))
     parts += [limb((s * 24, 0, 190, 22), (s * 30, 0, 100, 17), (s * 32, -4, 12, 15)) for s in (-1, 1)]
     hand = (75.0, -10.0, 160.0) if arms_down else (185.0, 0.0, 300.0)
     parts += [

@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from itertools import pairwise
 
 import numpy as np
 from hypothesis import given
@@ -12,11 +13,14 @@ from hinoki.core.cache import Cache
 from hinoki.core.divide.mating_faces import mating_faces
 from hinoki.core.divide.partings import DetachParting, HatchParting
 from hinoki.core.divide.partings.outlines import Circle, Free, FreePoint, Rectangle
+from hinoki.core.geometry.filmless_cut import split_at
+from hinoki.core.geometry.frames import plane_frame
 from hinoki.core.geometry.polygons import round_sides
+from hinoki.core.geometry.sections import flat_faces_at
 from hinoki.core.geometry.solid import Solid
 from tests.core.divide.test_partings import keys, parted
 from tests.effort import tried
-from tests.shapes import across, box
+from tests.shapes import across, box, ellipsoid
 
 
 def hatch(**more: object) -> HatchParting:
@@ -249,3 +253,31 @@ def turned_about_z(degrees: float) -> np.ndarray:
     """(3, 4)."""
     c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
     return np.array([[c, -s, 0.0, 0.0], [s, c, 0.0, 0.0], [0.0, 0.0, 1.0, 0.0]])
+
+
+class LeavesNoFilm(unittest.TestCase):
+    """What stays has no film where the surface of the feature was: a film would come off as pieces of nothing at the next cut."""
+
+    def body(self) -> Solid:
+        """A trunk with two arms that hang beside it, thinned as a search thins it."""
+
+        def arm(side: int) -> Solid:
+            through = ((44 * side, 0, 140, 15), (57 * side, 0, 82, 11), (75 * side, -10, 10, 9))
+            balls = [ellipsoid(r, r, r).moved(x, y, z) for x, y, z, r in through]
+            return Solid.united([Solid.united(pair).hull for pair in pairwise(balls)])
+
+        return Solid.united([ellipsoid(48, 32, 85).moved(0, 0, 85), arm(-1), arm(1)]).simplified(0.05)
+
+    def test_the_surfaces_of_rest_and_feature_are_those_of_the_body_and_the_cut(self) -> None:
+        body = self.body()
+        whole = float(body.mesh.face_areas.sum())
+        for z in (40.0, 48.0, 72.0):
+            parting = DetachParting(id="p1", through_mm=(-58.58 - (z - 75) * 0.1, -0.91, z), normal=(-0.2128, -0.1181, -0.9699))
+            rest, feature = (cut.solid for cut in parting.cut(body, parting.members_for()).cuts)
+            section = flat_faces_at(feature.mesh, parting.frame, upward=False).area
+            both = float(rest.mesh.face_areas.sum() + feature.mesh.face_areas.sum())
+            self.assertAlmostEqual(both, whole + 2 * section, delta=1.0)
+            halves = split_at(rest, plane_frame(np.array([0, 0, z - 10]), np.array([0.0, 0.0, 1.0])))
+            for half in halves:
+                for lump in half.lumps():
+                    self.assertGreater(lump.volume_mm3, 1.0)

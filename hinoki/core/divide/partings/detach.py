@@ -36,6 +36,8 @@ if TYPE_CHECKING:
 
 CRUMB_MM3 = 1e-3
 """a lump of less is rounding"""
+FILM_MM2 = 0.5
+"""surface left beyond what there should be is that of a film"""
 
 
 class DetachParting(PartingBase, frozen=True):
@@ -90,7 +92,7 @@ class DetachParting(PartingBase, frozen=True):
         feature, rest = ([lump for name, lump in lumps.items() if (name in ahead) is wanted] for wanted in (True, False))
         off = _one(feature)
         # what the plane crosses elsewhere is not to be cut and joined again: each time it would be seamed once more
-        left = rest[0] if len(rest) == 1 else _without(solid, off, rest) or _one(rest)
+        left = rest[0] if len(rest) == 1 else _without(solid, off, rest, frame) or _one(rest)
         cuts = (Cut("-", left, ((0, -1),)), Cut("+", off, ((0, 1),), off=spot(frame.n)))
         return CutUp(cuts)
 
@@ -141,14 +143,16 @@ def _joined(
     return graph, best[2] if best else None
 
 
-def _without(solid: Solid, feature: Solid, rest: Sequence[Solid]) -> Solid | None:
-    """A solid without a feature that was cut from it, where that leaves as much as lies beside the feature; None where the cut
-    moved what lay in its plane, so that a film would stay."""
+def _without(solid: Solid, feature: Solid, rest: Sequence[Solid], frame: Frame) -> Solid | None:
+    """A solid without a feature that was cut from it, where that leaves as much as lies beside the feature; None where a film
+    would stay: the cut moved what lay in its plane, or the two surfaces are the same but for rounding."""
     left = [lump for lump in solid.minus([feature]).lumps() if lump.volume_mm3 > CRUMB_MM3]
     wanted = sum(lump.volume_mm3 for lump in rest)
     if len(left) != 1 or abs(left[0].volume_mm3 - wanted) > CRUMB_MM3:
         return None
-    return left[0]
+    whole, off, now = (float(one.mesh.face_areas.sum()) for one in (solid, feature, left[0]))
+    cut = flat_faces_at(feature.mesh, frame, upward=False).area
+    return left[0] if abs(now - (whole - off + 2 * cut)) < FILM_MM2 else None
 
 
 def _one(lumps: list[Solid]) -> Solid:
