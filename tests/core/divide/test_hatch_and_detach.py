@@ -256,7 +256,7 @@ def turned_about_z(degrees: float) -> np.ndarray:
 
 
 class LeavesNoFilm(unittest.TestCase):
-    """What stays has no film where the surface of the feature was: a film would come off as pieces of nothing at the next cut."""
+    """What stays has no film where the surface of the feature was: it would come off as pieces of nothing at the next cut."""
 
     def body(self) -> Solid:
         """A trunk with two arms that hang beside it, thinned as a search thins it."""

@@ -1,7 +1,7 @@
 """Planes and rows of planes that could divide one piece, judged by sections alone.
 
-Offsets are equal parts, lengths of the bed from either end, and places where the section's outline is short. Sections of a
-framed solid cost next to nothing, so many are tried; only the best are cut.
+Offsets are equal parts, lengths of the bed from either end, places where the section's outline is short, and flat faces.
+Sections of a framed solid cost next to nothing, so many are tried; only the best are cut.
 """
 
 import math
@@ -23,6 +23,7 @@ from hinoki.core.geometry.sections import FramedSolid, largest_circle
 from hinoki.core.limbs.limbs import Limb, cut_along, through_roots
 from hinoki.core.propose.search.bed_fit import Room
 from hinoki.core.propose.search.constraints import Heed
+from hinoki.core.propose.search.flat_faces import flat_offsets, slabs
 from hinoki.core.propose.search.mirrored_cuts import mirrors_row, own_mirrors
 from hinoki.core.propose.search.plates import DEEP_MM, plate_share, plates
 from hinoki.core.symmetry.mirror_planes import MirrorPlane
@@ -30,6 +31,8 @@ from hinoki.core.symmetry.mirror_planes import MirrorPlane
 SCANNED = 16
 """places along an axis at which the outline is measured"""
 NEAR_MM = 0.5
+BORDER_MM, LEAST_MM2 = 0.02, 1e-3
+"""so far beside a flat face the section is taken"""
 SLANTED_DEG = 8.0
 """principal axes nearer to X, Y, Z than this are not tried as well"""
 BESIDE_MM = 2 * DEEP_MM
@@ -76,6 +79,8 @@ class Cuttings:
         self._mirrored = own_mirrors(part.solid, mirrors)
         self._sections: dict[tuple[float, ...], MultiPolygon] = {}
         self._plates: dict[tuple[float, ...], MultiPolygon] = {}
+        self._borders: set[tuple[float, ...]] = set()
+        """planes in which flat faces lie: what meets there is what the sections on both sides share"""
         self.blocked: set[str] = set()
         """marks that forbade a plane"""
 
@@ -141,6 +146,9 @@ class Cuttings:
         for kept in self._heed.kept:
             heights = kept.points @ axis
             wanted += [float(heights.min()) - 1.0, float(heights.max()) + 1.0]
+        borders = flat_offsets(self._part.solid.mesh, axis)
+        self._borders.update(_place(axis, at) for at in borders)
+        wanted += borders
         out: list[float] = []
         for at in sorted(wanted):
             if low + NEAR_MM < at < high - NEAR_MM and (not out or at - out[-1] > 1e-6):
@@ -153,7 +161,11 @@ class Cuttings:
     def _section(self, framed: FramedSolid, axis: Points, offset: float) -> MultiPolygon:
         key = _place(axis, offset)
         if key not in self._sections:
-            self._sections[key] = framed.section(offset)
+            if key in self._borders:
+                both = (framed.section(offset + side * BORDER_MM) for side in (-1, 1))
+                self._sections[key] = as_multi(shapely.intersection(*both), LEAST_MM2)
+            else:
+                self._sections[key] = framed.section(offset)
         return self._sections[key]
 
     def _over(self, framed: FramedSolid, axis: Points, offset: float) -> MultiPolygon:
@@ -182,11 +194,9 @@ class Cuttings:
             sections.append(section)
             over.append(self._over(framed, axis, at))
             halved += cut_along(self._limbs, frame) + through_roots(self._roots, frame)
-        slabs = np.searchsorted(np.asarray(offsets), heights)
         needs = 0
-        for k in range(len(offsets) + 1):
-            points = np.vstack([self._points[slabs == k], *rims[max(0, k - 1) : k + 1]])
-            needs += self._room.needed_by(points)
+        for k, own in enumerate(slabs(self._part.solid.mesh.faces, heights, offsets)):
+            needs += self._room.needed_by(np.vstack([self._points[own], *rims[max(0, k - 1) : k + 1]]))
         spans = np.diff([heights.min(), *offsets, heights.max()])
         lopsided = sum(not mirrors_row(m, axis, offsets) for m in self._mirrored) / max(1, len(self._mirrors))
         smallest = float(spans.min() / spans.sum())
