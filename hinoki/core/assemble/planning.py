@@ -5,6 +5,7 @@ whenever there is one of the kinds of motion that are tried (Wilson & Latombe 19
 """
 
 import time
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
@@ -190,9 +191,10 @@ class Planner:
         for inner in self._off_by_parting(left):
             yield from self._with_loose(inner, left)
         ordered = self._by_rank(pieces, left)
-        for ways in ([UP], None):
-            for unit in ordered:
-                yield self.moves.off(frozenset((unit,)), left - {unit}, ways)
+        for unit in ordered:
+            yield self.moves.off(frozenset((unit,)), left - {unit}, [UP])
+        for unit in self._by_what_they_free(ordered, left):
+            yield self.moves.off(frozenset((unit,)), left - {unit})
         for loose in sorted(left - set(pieces)):
             yield self.moves.off(frozenset((loose,)), left - {loose}, with_fasteners=False)
 
@@ -278,6 +280,17 @@ class Planner:
             return unit in bridges, -round(value, 3), -self._number(unit)[1], unit
 
         return sorted(pieces, key=rank)
+
+    def _by_what_they_free(self, ordered: Sequence[str], left: Ids) -> list[str]:
+        """Pieces that go off another way than up: those first that alone keep the most others from going up."""
+        if len(ordered) > MOST_TWO_SLIDES:
+            return list(ordered)
+        alone = Counter[str]()
+        for unit in ordered:
+            over = self.blocking.blockers(frozenset((unit,)), left - {unit}, UP, most=2)
+            if len(over) == 1:
+                alone[over[0]] += 1
+        return sorted(ordered, key=lambda unit: -alone[unit])
 
     def _bound(self, left: Ids) -> Iterator[Off | None]:
         """Sets that block each other and so move as one: those no other set holds back, for every direction."""
