@@ -15,8 +15,9 @@ from hinoki.core.divide.partings.outlines import Circle, Rectangle
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
-from hinoki.core.join.joints import SIDES, FaceRef, HingeJoint, Joint, LipJoint, MagnetJoint
+from hinoki.core.join.joints import SIDES, FaceRef, HingeJoint, Joint, LipJoint, MagnetJoint, PinJoint
 from hinoki.core.join.ladders.fit_ladder import clearances, ladder
+from hinoki.core.join.opening.moving import moves_with
 from hinoki.core.join.opening.swings import axis_of
 from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, suited
@@ -24,7 +25,7 @@ from hinoki.core.workshop.fits import Fits
 from tests.assembling import assembly, numbers_of, proofs
 from tests.checked import files_of, findings_of, strength
 from tests.effort import tried
-from tests.shapes import box, built, level, plan_for, stl_of
+from tests.shapes import across, box, built, level, plan_for, stl_of
 
 CASE = box(120, 80, 40).minus([Solid.box([-50, -30, 6], [50, 30, 34])])
 LEDGE = FaceRef(parting="p1", member=1, a="p1:b", b="p1:h")
@@ -119,6 +120,32 @@ class Swings(unittest.TestCase):
         less = HingeJoint.model_validate(fix.joint)
         self.assertTrue(80 <= less.opens_deg < 110)
         self.assertEqual(codes(with_joints(plan.model_copy(update={"joints": (less,)}), solid)), set())
+
+
+class HangsOn(unittest.TestCase):
+    """What is joined to a door alone swings with it; what is joined to the frame too stays in its way."""
+
+    def lid_in_halves(self, *more: Joint) -> Build:
+        left = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2-")
+        between = FaceRef(parting="p2", member=0, a="p1+ p2-", b="p1+ p2+")
+        hinge = HingeJoint(id="j1", face=left, length_mm=20, places=((-20.0, -30.0),), opens_deg=110)
+        glued = PinJoint(id="j2", face=between, count=2, diameter_mm=2, length_mm=2, places=((0.0, 38.0),))
+        cuts = (level(1, 30), across(2, "x", 0.0, only=("p1+",)))
+        return with_joints(plan_for(stl_of(BOX), *cuts, joints=(hinge, glued, *more)), BOX)
+
+    def test_the_other_half_of_a_lid_swings_along(self) -> None:
+        result = self.lid_in_halves()
+        hinge = next(p for p in result.placed if p.joint.id == "j1")
+        self.assertEqual(moves_with("p1+ p2-", "p1-", result.placed), {"p1+ p2-", "p1+ p2+"})
+        self.assertIsNotNone(axis_of(hinge))
+        self.assertNotIn("hinge-hits", codes(result))
+
+    def test_one_that_is_held_by_the_frame_is_met(self) -> None:
+        right = FaceRef(parting="p1", member=0, a="p1-", b="p1+ p2+")
+        held = PinJoint(id="j3", face=right, count=1, diameter_mm=2, length_mm=2)
+        result = self.lid_in_halves(held)
+        self.assertEqual(moves_with("p1+ p2-", "p1-", result.placed), {"p1+ p2-"})
+        self.assertIn("hinge-hits", codes(result))
 
 
 class Fit(unittest.TestCase):
