@@ -5,6 +5,7 @@ import unittest
 import numpy as np
 
 from hinoki.core.cache import Cache
+from hinoki.core.divide.partings import FlatParting
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import quiet
 from hinoki.core.propose import Wishes, propose
@@ -56,3 +57,15 @@ class Tried(unittest.TestCase):
         found = propose(plan_for(data, bed=(bed, bed, bed)), lambda _: data, Cache(), Wishes(), quiet)
         self.assertEqual(fewest(world), 2)
         self.assertEqual(min(p.figures.pieces for p in found.proposals), 2)
+
+    def test_no_cut_runs_flush_with_a_thin_wall_inside_a_tray(self) -> None:
+        """There what is on the other side of the wall would end at it bare."""
+        rooms = [Solid.box([-99 + 66 * k + 0.8, -39, 2], [-99 + 66 * (k + 1) - 0.8, 39, 31]) for k in range(3)]
+        tray = Solid.box([-99.8, -39.8, 0], [99.8, 39.8, 30]).minus(rooms)
+        data, bed = stl_of(tray), 150.0
+        found = propose(plan_for(data, bed=(bed, bed, bed)), lambda _: data, Cache(), Wishes(), quiet)
+        walls = [side * (33 + off) for side in (-1, 1) for off in (-0.8, 0.8)]
+        for proposal in found.proposals:
+            for parting in proposal.partings:
+                if isinstance(parting, FlatParting) and parting.axis == "x":
+                    self.assertGreater(min(abs(parting.at_mm - wall) for wall in walls), 3.0, proposal.title)

@@ -32,7 +32,9 @@ SCANNED = 16
 """places along an axis at which the outline is measured"""
 NEAR_MM = 0.5
 BORDER_MM, LEAST_MM2 = 0.02, 1e-3
-"""so far beside a flat face the section is taken"""
+"""so far beside a flat face the section is taken, and what of it is none"""
+MOST_THIN = 0.3
+"""of a flat face that may be of a thin wall, where a plane in it is tried as a cut"""
 SLANTED_DEG = 8.0
 """principal axes nearer to X, Y, Z than this are not tried as well"""
 BESIDE_MM = 2 * DEEP_MM
@@ -146,7 +148,7 @@ class Cuttings:
         for kept in self._heed.kept:
             heights = kept.points @ axis
             wanted += [float(heights.min()) - 1.0, float(heights.max()) + 1.0]
-        borders = flat_offsets(self._part.solid.mesh, axis)
+        borders = [at for at in flat_offsets(self._part.solid.mesh, axis) if not self._at_thin_wall(framed, at)]
         self._borders.update(_place(axis, at) for at in borders)
         wanted += borders
         out: list[float] = []
@@ -154,6 +156,14 @@ class Cuttings:
             if low + NEAR_MM < at < high - NEAR_MM and (not out or at - out[-1] > 1e-6):
                 out.append(at)
         return out
+
+    def _at_thin_wall(self, framed: FramedSolid, offset: float) -> bool:
+        """Whether the flat face at an offset is that of a thin wall, at which what is on the other side would end bare."""
+        near = {side: framed.section(offset + side * BORDER_MM) for side in (-1, 1)}
+        side = max(near, key=lambda s: float(near[s].area))
+        bare = shapely.difference(near[side], near[-side])
+        behind = framed.section(offset + side * DEEP_MM)
+        return bool(shapely.difference(bare, behind).area > MOST_THIN * bare.area)
 
     def _frame(self, axis: Points, offset: float) -> Frame:
         return plane_frame(axis * offset, axis)
