@@ -8,20 +8,25 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hinoki.core.build import Build
+from hinoki.core.divide.partings import HatchParting
+from hinoki.core.divide.partings.outlines import Rectangle
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.mesh import stacked
 from hinoki.core.geometry.slide_collision import Form, slide
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
-from hinoki.core.join.joints import RailJoint
+from hinoki.core.join.closures.rail_bodies import round_pin
+from hinoki.core.join.joints import FaceRef, RailJoint
 from hinoki.core.join.opening.slides import way_of
+from hinoki.core.join.turning.bayonet_body import Lug
+from hinoki.core.join.turning.latch_bolt import bolt
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits
 from tests.assembling import assembly, proofs
 from tests.checked import findings_of
 from tests.doors import CUPBOARD, FACE, cupboard, rail
 from tests.effort import tried
-from tests.shapes import across, plan_for, stl_of
+from tests.shapes import across, box, built, plan_for, stl_of
 
 
 def must(result: Build) -> list[tuple[str, object]]:
@@ -99,6 +104,33 @@ class Fit(unittest.TestCase):
         result = cupboard(own, fits=Fits(sliding=clearance))
         gap = measured_clearance(result.placed[0], {p.key: p.solid for p in result.parts})
         self.assertAlmostEqual(gap or 0.0, clearance, delta=0.01)
+
+
+class Whole(unittest.TestCase):
+    def test_pins_and_bolts_of_any_length_are_one_body(self) -> None:
+        """Parts put on each other end at heights that differ by rounding, and fall apart: in one of seven."""
+        rng = np.random.default_rng(1)
+        for _ in range(60):
+            low, high, grip = -rng.uniform(0, 5), rng.uniform(2, 9), rng.uniform(1, 20)
+            self.assertEqual(len(round_pin(2.0, low, high, 0.2, 3.0).lumps()), 1)
+            lug = Lug(4.0, 2.0, high + 4, math.radians(55), 0.0)
+            self.assertEqual(len(bolt(lug, [0.0, math.pi], grip, 0.3).lumps()), 1)
+
+    def test_a_runner_on_a_hatch_reaches_over_its_gap(self) -> None:
+        solid = box(160, 60, 120).minus([Solid.box([-72, -22, 8], [72, 22, 112])])
+        hatch = HatchParting(
+            id="p1", at_mm=(0, -30, 60), outward=(0, -1, 0), depth_mm=8, gap_mm=1.5, rebate_mm=0,
+            outline=Rectangle(width_mm=100, height_mm=70, corner_mm=0),
+        )  # fmt: skip
+        above = FaceRef(parting="p1", member=3, a="p1:b", b="p1:h")
+        pin = RailJoint(
+            id="j1", face=above, on="b", runner="round", pin_mm=2.5, height_mm=2.5, stop_mm=5, travel_mm=40, along_deg=180
+        )
+        result = built(stl_of(solid), plan_for(stl_of(solid), hatch, joints=(pin,)))
+        self.assertEqual(len(next(p for p in result.parts if p.key == "p1:h").solid.lumps()), 1)
+        self.assertNotIn("joint-severs", {f.code for f in findings_of(result)})
+        gap = measured_clearance(result.placed[0], {p.key: p.solid for p in result.parts})
+        self.assertAlmostEqual(gap or 0.0, result.placed[0].clearance_mm, delta=0.01)
 
 
 class Suits(unittest.TestCase):

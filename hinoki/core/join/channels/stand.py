@@ -11,6 +11,7 @@ from hinoki.core.geometry.frames import shifted
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channels.base import END_GAP_MM, WayBase, along, bar
+from hinoki.core.join.contract.pegs import PegShape, tipped_bar
 from hinoki.core.join.contract.terms import Loose
 from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import BarShape, Hardware, across, rod_name
@@ -99,12 +100,8 @@ class StandWay(WayBase, frozen=True):
         x, y, z = self.end_mm
         half, thick = self.base_mm / 2, self.base_thick_mm
         edge = min(CHAMFER_MM, thick / 4)
-        if self.base == "round":
-            plate = Solid.cylinder(half, -thick, -edge).plus([Solid.cone(half, half - edge, -edge, 0)])
-        else:
-            corners = half * np.array([[-1.0, -1.0], [1.0, -1.0], [1.0, 1.0], [-1.0, 1.0]])
-            plate = Solid.box([-half, -half, -thick], [half, half, -edge])
-            plate = plate.plus([Solid.frustum(corners, corners * (half - edge) / half, -edge, 0)])
+        shape: PegShape = "round" if self.base == "round" else "square"
+        plate = tipped_bar(shape, half, edge, -thick, 0.0, both=False)
         return plate.moved(x, y, z)
 
     def loose(self, clearance_mm: float) -> list[tuple[str, Loose]]:

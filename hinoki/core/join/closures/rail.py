@@ -216,12 +216,13 @@ class RailJoint(TailJoint, frozen=True):
 
     def _runner(self, index: int, standing: Standing, run: Run, matrix: Points) -> list[Tool]:
         """The runner, and its bump."""
-        middle = (run.start + run.end) / 2
+        middle, root = (run.start + run.end) / 2, ROOT_MM + standing.apart_mm / 2
         if self.turning:
-            pins = (round_pin(self.pin_mm / 2, low, self.height_mm, self.edge_mm, middle) for low in (-ROOT_MM, JUST_INSIDE_MM))
+            pins = (round_pin(self.pin_mm / 2, low, self.height_mm, self.edge_mm, middle) for low in (-root, JUST_INSIDE_MM))
             body, probe = (pin.placed(matrix) for pin in pins)
             return [Tool(self.on, index, add=body, probe=probe)]
         whole = self.male_ring()
+        whole[whole[:, 1] < 0, 1] = -root
         bare = np.column_stack([whole[:, 0], np.maximum(whole[:, 1], 0.0)])
         body, probe = (Solid.drawn_ring(ring, run.start, run.end).placed(matrix) for ring in (whole, bare))
         found = [Tool(self.on, index, add=body, probe=probe)]
@@ -244,6 +245,7 @@ class RailJoint(TailJoint, frozen=True):
         gap, wall, floor = standing.clearance_mm, standing.least_wall_mm, self._floor_mm(standing)
         start, end, deep = self._begins_mm(run, standing), self.reached_mm(run, standing), self._deepest_mm(standing)
         ring = self._section(gap, floor)
+        ring[ring[:, 1] < 0, 1] -= standing.apart_mm / 2
         half = float(np.abs(ring[:, 0]).max())
         closed = self.pocketed or self.turning
         cut = [Solid.drawn_ring(ring, start, end if closed else max(end, self._out_mm(standing, place)))]
@@ -251,7 +253,8 @@ class RailJoint(TailJoint, frozen=True):
             middle = (run.start + run.end) / 2
             cut.append(self._bump(standing, middle, middle + self.travel_mm, floor - ROOT_MM, gap, half))
         if self.pocketed:
-            cut.append(Solid.drawn_ring(box_ring(half, -OPENING_MM, deep), self._lands_mm(run, standing)[1] - gap, end))
+            pocket = box_ring(half, -OPENING_MM - standing.apart_mm / 2, deep)
+            cut.append(Solid.drawn_ring(pocket, self._lands_mm(run, standing)[1] - gap, end))
         inside, beside = np.maximum(ring, [-np.inf, JUST_INSIDE_MM]), box_ring(half + wall, JUST_INSIDE_MM, floor)
         return Tool(
             self.female,

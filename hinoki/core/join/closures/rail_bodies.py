@@ -4,6 +4,7 @@ import numpy as np
 
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.pegs import tipped_bar
 
 UPRIGHT = np.array([[1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, -1.0, 0.0]])
 """turns a body about Z so that it stands along the height"""
@@ -28,5 +29,4 @@ def bump(first: float, last: float, low: float, tall: float, half_top: float, ha
 def round_pin(radius: float, low: float, high: float, edge: float, at: float) -> Solid:
     """A round pin along the height, its end chamfered, `at` so far along its line."""
     tip = min(edge + TIP_MM, 0.4 * radius, 0.4 * high)
-    body = Solid.cylinder(radius, low, high - tip).plus([Solid.cone(radius, radius - tip, high - tip, high)])
-    return body.placed(np.column_stack([UPRIGHT, [0.0, 0.0, at]]))
+    return tipped_bar("round", radius, tip, low, high, both=False).placed(np.column_stack([UPRIGHT, [0.0, 0.0, at]]))

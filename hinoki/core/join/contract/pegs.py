@@ -141,7 +141,7 @@ class PegJoint(CollarJoint, frozen=True):
 
     def tipped(self, low: float, high: float, both: bool) -> Solid:
         """A peg from `low` to `high` with a chamfer at its upper end, or at both."""
-        return _tipped(self.shape, self.half_mm, self.chamfer_mm, low, high, both)
+        return tipped_bar(self.shape, self.half_mm, self.chamfer_mm, low, high, both)
 
     def bored(self, side: SideName, index: int, standing: Standing, place: Place) -> Tool:
         """The bore for a peg of reach `reach_mm(side)` on a side, with its guards."""
@@ -206,7 +206,7 @@ def _bar(shape: PegShape, half: float, grown: float, low: float, high: float, ar
 
 
 @lru_cache(maxsize=512)
-def _tipped(shape: PegShape, half: float, chamfer: float, low: float, high: float, both: bool) -> Solid:
+def tipped_bar(shape: PegShape, half: float, chamfer: float, low: float, high: float, both: bool) -> Solid:
     """A peg is convex, so the hull of its rings is enough."""
 
     def ring(grown: float, z: float) -> Points:

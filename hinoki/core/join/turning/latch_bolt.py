@@ -4,6 +4,7 @@ import math
 from collections.abc import Sequence
 
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.pegs import tipped_bar
 from hinoki.core.join.turning.bayonet_body import Lug
 
 SLOT_MM, SLOT_DEEP_MM = 1.8, 1.6
@@ -37,7 +38,6 @@ def bolt(lug: Lug, angles: Sequence[float], grip_mm: float, end_gap_mm: float) -
     The shaft ends before the face, at 0, so that the pieces meet first, and leads on to the core by 45°.
     """
     radius, end, out = lug.core_mm + lug.out_mm, -end_gap_mm, min(lug.out_mm, grip_mm / 2)
-    shaft = Solid.cylinder(radius, -grip_mm - OVER_MM, end - out)
-    lead = Solid.cone(radius, radius - out, end - out, end)
+    shaft = tipped_bar("round", radius, out, -grip_mm - OVER_MM, end, both=False)
     core = Solid.cylinder(lug.core_mm, -grip_mm - OVER_MM, lug.top_mm)
-    return Solid.united([shaft, lead, core, *(lug.body(angle) for angle in angles)])
+    return Solid.united([shaft, core, *(lug.body(angle) for angle in angles)])
