@@ -12,6 +12,7 @@ from pypdfium2 import PdfDocument
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from hinoki.core.geometry.solid import Solid
+from tests.doors import folding_plan
 from tests.shapes import box, stl_of, tube
 from tests.ui.browser import BrowserCase
 
@@ -55,11 +56,12 @@ JOINTS = (
 MIDDLE = {"x": 0, "y": 84, "width": 1280, "height": 670}
 
 
-def stacked(upper: Image.Image, lower: Image.Image) -> Image.Image:
-    """Two pictures of one size, one above the other."""
-    sheet = Image.new("RGB", (upper.width, 2 * upper.height + 10), "#2b2521")
-    sheet.paste(upper, (0, 0))
-    sheet.paste(lower, (0, upper.height + 10))
+def stacked(*pictures: Image.Image) -> Image.Image:
+    """Pictures of one size, one above the other."""
+    wide, high = pictures[0].size
+    sheet = Image.new("RGB", (wide, len(pictures) * (high + 10) - 10), "#2b2521")
+    for k, picture in enumerate(pictures):
+        sheet.paste(picture, (0, k * (high + 10)))
     return sheet
 
 
@@ -232,7 +234,7 @@ class Pictures(BrowserCase):
         return picture
 
     def take_the_door_and_the_tiles(self) -> None:
-        """The mask's door, opened, under the tiles of the fen."""
+        """The mask's door, opened, under the tiles of the fen, and a folding door."""
         self.open_at_join("fen")
         self.page.evaluate("document.querySelector('[data-test=modules]').scrollIntoView()")
         self.page.wait_for_timeout(1500)
@@ -242,8 +244,16 @@ class Pictures(BrowserCase):
         self.page.wait_for_timeout(1500)
         self.at("open").fill("18")
         self.page.wait_for_timeout(2000)
+        middle = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        data, plan = folding_plan()
+        given = plan.model_dump(mode="json")
+        self.show(self.started("Folding door", data, partings=given["partings"], joints=given["joints"]), "join")
+        self.at("face").filter(has_text="pin ø3").click()
+        self.page.wait_for_timeout(1500)
+        self.at("open").fill("8")
+        self.page.wait_for_timeout(2000)
         lower = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
-        stacked(upper, lower).save(FOLDER / "door-and-tiles.png")
+        stacked(upper, middle, lower).save(FOLDER / "door-and-tiles.png")
 
     def open_at_join(self, name: str) -> None:
         """A demo project at Join."""

@@ -4,13 +4,14 @@ import unittest
 
 from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import BayonetJoint, FaceRef, Joint, MagnetJoint, ThreadJoint
+from hinoki.core.join.joints import BayonetJoint, FaceRef, Joint, LatchJoint, MagnetJoint, ThreadJoint
 from hinoki.core.plan.assembly_settings import Assembling, Glued, PinnedStep
 from hinoki.core.plan.plan import Plan
 from hinoki.present.report import assembly_report
 from hinoki.present.schemas.assemble import AssemblyView
 from tests.core.assemble.bodies import rings_on_a_post, square_link
 from tests.core.join.test_hinges import door
+from tests.doors import cupboard, folding_plan, rail
 from tests.presented import assembly_seen, bodies_seen
 from tests.shapes import box, built, level, plan_for, stl_of
 
@@ -52,6 +53,21 @@ class Told(unittest.TestCase):
         self.assertIn("Then the pin ø2 × 20 goes into the hinge of 1|2.", leaf.notes)
         self.assertEqual(([h.name for h in pin.hardware], pin.piece), (["hinge pin 2 × 20"], None))
         self.assertEqual((body.motion.kind, pin.motion.kind), ("set down", "slide"))
+
+    def test_how_doors_on_rails_and_leaves_open(self) -> None:
+        seen = shown(cupboard(rail(travel_mm=45.0)))
+        self.assertEqual([o.says for o in seen.opens], ["Piece 2 slides open by 45 mm on its rail."])
+        self.assertIn("Press it past the catch of 1|2 until it clicks; then it slides, and stays on.", seen.steps[1].notes)
+        (free,) = shown(built(*folding_plan())).opens
+        self.assertTrue(free.says.startswith("Piece 2 folds open by "), free.says)
+        self.assertIn("free of everything", free.says)
+        (met,) = shown(built(*folding_plan(right_jamb=15.0))).opens
+        self.assertIn("but touches piece 4 at 1°", met.says)
+
+    def test_a_latch_is_turned_until_it_locks(self) -> None:
+        latch = LatchJoint(id="j1", face=FACE, diameter_mm=16, length_mm=9)
+        how = shown(joined(latch)).steps[-1].how
+        self.assertIn("turned back by 90°, and turn it clockwise until it locks", how)
 
     def test_that_a_hinge_is_printed_in_place(self) -> None:
         (step,) = shown(door(pin="in place", gap_mm=0.4)).steps

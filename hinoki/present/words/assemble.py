@@ -42,7 +42,7 @@ FREES: dict[str, Words] = {
 """changes that free a locked set"""
 OPENING: dict[str, Words] = {
     "door": "swings open by {opens_deg:g}° on the {hinge}",
-    "rail": "slides open by {gone_mm:g} mm on the {rail}",
+    "rail": "slides open by {gone_mm:g} mm on its rail",
     "fold": "folds open by {opens_deg:.0f}°",
     "lift": "lifts straight off",
     "slide": "slides off",

@@ -109,7 +109,7 @@ def _slides(placed_joint: PlacedJoint, built: Build, scene: Scene, cache: Cache)
         return None
     stopped = slid(placed_joint, built.placed, built.parts, cache)
     gone = joint.travel_mm if stopped.after_mm is None else stopped.after_mm
-    return Opens(door.id, "rail", {"rail": joint.label(), "gone_mm": gone}, touches=stopped.piece or None)
+    return Opens(door.id, "rail", {"gone_mm": gone}, touches=stopped.piece or None)
 
 
 def _folds(fold: Fold, built: Build, scene: Scene, cache: Cache) -> Opens | None:
