@@ -122,6 +122,18 @@ class Lies(unittest.TestCase):
                 x, y, z = loose.solid.centre_of_mass
                 self.assertLess(math.hypot(x, y), 87.6 - 30 * z / 130)
 
+    def test_low_on_an_egg_where_its_outside_sees_it_too(self) -> None:
+        """A short arc encloses nothing, and above its outside the wall leans out."""
+        data = stl_of(shell_of(140, 140, 190, 4))
+        plan = plan_for(data, level(1, 23), across(2, "x", 0.0, ("p1+",)), across(3, "y", 38.0, ("p1+ p2-",)))
+        bare = built(data, plan)
+        arc = next(f for f in bare.faces if f.ref.b == "p1+ p2- p3+" and f.ref.parting == "p1")
+        (line,) = hidden_lines(standing_on(arc, plan, "snug"))
+        at = arc.frame.world(np.asarray(line.coords))
+        outer = arc.frame.world(np.asarray(arc.shape.geoms[0].exterior.coords))
+        self.assertLess(float(np.hypot(*at[:, :2].T).max()), float(np.hypot(*outer[:, :2].T).max()) - 4)
+        self.assertEqual(len(suited(bare, plan, SuitWish(kind="splice", faces=[arc.ref.id])).joints), 1)
+
     def test_on_a_flat_wall_it_is_a_box_that_prints_lying(self) -> None:
         placed = joined(WALLS, splice(length_mm=20, width_mm=14, thickness_mm=2)).placed[0]
         for loose in placed.tools.loose:

@@ -15,8 +15,11 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import SIDES, Standing
 from hinoki.core.join.contract.wall_runs import wall_runs
 
-LOOKS, WAYS = 9, 96
+LOOKS, WAYS = 9, 240
 """places along a wall, and ways in all directions, in which it is looked"""
+AWAY = (0.0, 0.6)
+"""cosines from the way square to a wall within which it is looked in turn: all ahead, as a strip along a shell needs; then less
+to the side, where the outside of a shell that leans sees the shell, too"""
 OFF_MM = 0.5
 HIDDEN, TIMES = 0.12, 2.0
 """share of ways on which the hidden side sees its own pieces at least, and how many times as many as the other one"""
@@ -47,16 +50,21 @@ def _hidden(middles: Points, inward: Points, thick_mm: Points, frame: Frame, ray
     sides = [(sign, middles + sign * inward * thick_mm[:, None] / 2) for sign in (-1.0, 1.0)]
     # not at the very ends: what stands out at a corner there may be within the wall
     some = np.unique(np.linspace(0, len(middles) - 1, LOOKS + 2).astype(int)[1:-1])
-    seen = [_share_seen(line[some] + sign * OFF_MM * inward[some], sign * inward[some], frame, rays) for sign, line in sides]
-    if len(middles) > 1 and max(seen) >= max(HIDDEN, TIMES * min(seen)):
-        yield shapely.LineString(sides[int(np.argmax(seen))][1])
+    for away in AWAY if len(middles) > 1 else ():
+        seen = [
+            _share_seen(line[some] + sign * OFF_MM * inward[some], sign * inward[some], frame, rays, away)
+            for sign, line in sides
+        ]
+        if max(seen) >= max(HIDDEN, TIMES * min(seen)):
+            yield shapely.LineString(sides[int(np.argmax(seen))][1])
+            return
 
 
-def _share_seen(points: Points, outward: Points, frame: Frame, rays: Rays) -> float:
-    """The share of the ways out of points (n, 2), on the side to which `outward` (n, 2) points, that meet the pieces."""
+def _share_seen(points: Points, outward: Points, frame: Frame, rays: Rays, away: float) -> float:
+    """The share of the ways out of points (n, 2), within a cosine of the ways (n, 2) `outward`, that meet the pieces."""
     ways = spread_over_sphere(WAYS)
     out = outward[:, :1] * frame.u + outward[:, 1:] * frame.v
-    ahead = out @ ways.T > 0
+    ahead = out @ ways.T > away
     which, way = np.nonzero(ahead)
     far, _ = rays.first(frame.world(points)[which], ways[way])
     return float(np.isfinite(far).mean())
