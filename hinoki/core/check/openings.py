@@ -8,13 +8,12 @@ from hinoki.core.divide.cut import Part
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix, Params
 from hinoki.core.join.joints import SIDES, HingeJoint, RailJoint
-from hinoki.core.join.opening.folds import Fold, Unfolds, folds_of, unfolds
+from hinoki.core.join.opening.folds import MOST_DEG, Fold, Unfolds, folds_of, unfolds
 from hinoki.core.join.opening.slides import Slid, door_of, slid
 from hinoki.core.join.opening.swings import FIRST_DEG, STEP_DEG, Swing, axis_of, swung
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.walls import NOTHING_MM3
 
-HALF_TURN_DEG = 180.0
 LEAST_TRAVEL_MM = 3.0
 """a door that slides by less is stuck"""
 
@@ -114,7 +113,7 @@ def _fold_short(fold: Fold, numbers: Mapping[str, int]) -> Finding | None:
     """A folding door that cannot fold as far as its groove goes, or turns no further."""
     link = fold.linkage
     now = link.at(link.most_deg)
-    if now is None or link.most_deg >= HALF_TURN_DEG or link.travel_mm - now.gone_mm <= LEAST_TRAVEL_MM:
+    if now is None or link.most_deg >= MOST_DEG or link.travel_mm - now.gone_mm <= LEAST_TRAVEL_MM:
         return None
     params: Params = {"deg": link.most_deg, "gone_mm": now.gone_mm, "travel_mm": link.travel_mm}
     return _about(fold.rail, "fold-short", params, numbers).model_copy(update={"severity": "note"})

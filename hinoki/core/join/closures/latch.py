@@ -34,15 +34,13 @@ from hinoki.core.join.contract.terms import (
     Turn,
     direction_of,
 )
-from hinoki.core.join.turning.bayonet_body import Lug, lug_high_mm
+from hinoki.core.join.turning.bayonet_body import LEAST_LEDGE_MM, Lug, lug_high_mm
 from hinoki.core.join.turning.latch_bolt import bolt, knob, slotted
 from hinoki.core.workshop.fits import Fit
 
 LUGS = 2
 WIDE_DEG = 55.0
 """angle over which a lug is wide: two of them, and the quarter of a turn between slot and stop, leave ledges between"""
-LEAST_LEDGE_MM = 1.2
-"""what lugs catch behind is at least as thick (common practice: three layers or more)"""
 LEAST_GRIP_MM = 1.2
 """what its head bears on is at least as thick"""
 SEEN_MM = 0.4
@@ -171,7 +169,7 @@ class LatchJoint(JointBase, frozen=True):
 
     def ledge_mm(self, standing: Standing) -> float:
         """What lugs catch behind, at its thinnest."""
-        return self.length_mm - lug_high_mm(self.lug_mm) - standing.clearance_mm
+        return self.lug(standing).ledge_mm(standing.clearance_mm)
 
     def reach_mm(self, side: SideName) -> float:
         """Its length in the piece its lugs lock in; through the other one."""
@@ -261,10 +259,9 @@ class LatchJoint(JointBase, frozen=True):
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """Tension of its core between its layers, or shear of the lugs or of what they catch behind: the least of F = σ·A and
         τ·n·w·h."""
-        core = self.core_mm / 2 - standing.clearance_mm
-        tension = ACROSS_LAYERS * stuff.tension_mpa * math.pi * core**2
-        high = max(0.0, min(lug_high_mm(self.lug_mm), self.ledge_mm(standing)))
-        shear = stuff.shear_mpa * LUGS * math.radians(WIDE_DEG) * core * high
+        lug = self.lug(standing)
+        tension = ACROSS_LAYERS * stuff.tension_mpa * math.pi * lug.core_mm**2
+        shear = stuff.shear_mpa * LUGS * lug.shear_mm2(standing.clearance_mm)
         how = "cores in tension, σ·A" if tension <= shear else "lugs in shear, τ·n·w·h"
         return Strength(len(places) * min(tension, shear), how)
 

@@ -184,11 +184,11 @@ class RailJoint(TailJoint, frozen=True):
         """As deep as its bump runs."""
         return self._deepest_mm(standing)
 
-    def _lands_mm(self, run: Run, standing: Standing) -> tuple[float, float]:
-        """Where, along its line, the channel of its bump ends, and where the runner's start is as it comes straight in."""
+    def _pocket_mm(self, run: Run, standing: Standing) -> float:
+        """Where along its line the runner's start is as it comes straight in: beyond its travel and the channel of its bump."""
         gap = standing.clearance_mm
         stopped = (run.start + run.end) / 2 + self.travel_mm + (self._foot_mm(standing) + gap if self.bumped else 0.0)
-        return stopped, max(run.end + self.travel_mm, stopped) + gap + LAND_MM + gap
+        return max(run.end + self.travel_mm, stopped) + gap + LAND_MM + gap
 
     def _begins_mm(self, run: Run, standing: Standing) -> float:
         """Where along its line the groove begins."""
@@ -197,7 +197,7 @@ class RailJoint(TailJoint, frozen=True):
     def reached_mm(self, run: Run, standing: Standing) -> float:
         """How far along its line the groove lies within the piece."""
         end = run.end + self.travel_mm + standing.clearance_mm
-        return self._lands_mm(run, standing)[1] + run.length + standing.clearance_mm if self.pocketed else end
+        return self._pocket_mm(run, standing) + run.length + standing.clearance_mm if self.pocketed else end
 
     @property
     def pocketed(self) -> bool:
@@ -228,11 +228,11 @@ class RailJoint(TailJoint, frozen=True):
         found = [Tool(self.on, index, add=body, probe=probe)]
         if self.bumped:
             low = self.height_mm - min(ROOT_MM, self.height_mm / 2)
-            bump, sleeve = (
+            male, sleeve = (
                 self._bump(standing, middle, middle, low, more, self.half_mm - self.edge_mm + more).placed(matrix)
                 for more in (0.0, HAIR_MM)
             )
-            found.append(Tool(self.on, index, add=bump, bent=Solid.nothing(), sleeve=sleeve))
+            found.append(Tool(self.on, index, add=male, bent=Solid.nothing(), sleeve=sleeve))
         return found
 
     def _bump(self, standing: Standing, first: float, last: float, low: float, grown: float, half: float) -> Solid:
@@ -254,7 +254,7 @@ class RailJoint(TailJoint, frozen=True):
             cut.append(self._bump(standing, middle, middle + self.travel_mm, floor - ROOT_MM, gap, half))
         if self.pocketed:
             pocket = box_ring(half, -OPENING_MM - standing.apart_mm / 2, deep)
-            cut.append(Solid.drawn_ring(pocket, self._lands_mm(run, standing)[1] - gap, end))
+            cut.append(Solid.drawn_ring(pocket, self._pocket_mm(run, standing) - gap, end))
         inside, beside = np.maximum(ring, [-np.inf, JUST_INSIDE_MM]), box_ring(half + wall, JUST_INSIDE_MM, floor)
         return Tool(
             self.female,

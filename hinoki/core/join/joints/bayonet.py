@@ -29,7 +29,7 @@ from hinoki.core.join.contract.terms import (
     Tools,
     Turn,
 )
-from hinoki.core.join.turning.bayonet_body import Lug, lug_high_mm
+from hinoki.core.join.turning.bayonet_body import LEAST_LEDGE_MM, Lug
 from hinoki.core.join.turning.turned_joint import TurnedJoint
 
 WIDE = 0.85
@@ -37,8 +37,6 @@ WIDE = 0.85
 BETWEEN_DEG = 8.0
 """what is left between the channel of a lug and the slot of the next"""
 NARROWEST_DEG = 10.0
-LEAST_LEDGE_MM = 1.2
-"""what lugs catch behind is at least as thick (common practice: three layers or more)"""
 
 
 class BayonetJoint(TurnedJoint, frozen=True):
@@ -108,14 +106,9 @@ class BayonetJoint(TurnedJoint, frozen=True):
         """Angle over which a lug is wide."""
         return min(WIDE * self.turn_deg, 360 / self.lugs - BETWEEN_DEG - self.turn_deg)
 
-    @property
-    def high_mm(self) -> float:
-        """Height of a lug at its root."""
-        return lug_high_mm(self.lug_mm)
-
     def ledge_mm(self, standing: Standing) -> float:
         """What lugs catch behind, at its thinnest."""
-        return self.length_mm - self.high_mm - standing.clearance_mm
+        return self.lug(standing).ledge_mm(standing.clearance_mm)
 
     def reach_mm(self, side: SideName) -> float:
         """Its length on the side of the socket."""
@@ -211,9 +204,8 @@ class BayonetJoint(TurnedJoint, frozen=True):
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """Shear of its lugs at their roots, or of what they catch behind: F = τ · n · w · h."""
-        wide = self.lugs * math.radians(self.wide_deg) * (self.minor_mm / 2 - standing.clearance_mm)
-        high = max(0.0, min(self.high_mm, self.ledge_mm(standing)))
-        return Strength(len(places[:1]) * stuff.shear_mpa * wide * high, "lugs in shear, τ·n·w·h")
+        area = self.lugs * self.lug(standing).shear_mm2(standing.clearance_mm)
+        return Strength(len(places[:1]) * stuff.shear_mpa * area, "lugs in shear, τ·n·w·h")
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
         """A ledge too thin, lugs that hardly catch, a ring too thin, clicks of which little is known."""

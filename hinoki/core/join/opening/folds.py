@@ -21,6 +21,8 @@ from hinoki.core.stages import stage
 ALONG = 0.999
 """axes and rails that agree by less than this do not make one mechanism"""
 NEARLY_MM = 1e-6
+MOST_DEG = 180
+"""a leaf turns no further"""
 
 
 @dataclass(frozen=True)
@@ -71,11 +73,11 @@ class Linkage:
     @property
     def most_deg(self) -> float:
         """How far the near leaf turns until the guide has gone its travel, in whole degrees; 180 at the most."""
-        for degrees in range(1, 181):
+        for degrees in range(1, MOST_DEG + 1):
             now = self.at(float(degrees))
             if now is None or now.gone_mm > self.travel_mm + NEARLY_MM:
                 return float(degrees - 1)
-        return 180.0
+        return float(MOST_DEG)
 
 
 @dataclass(frozen=True)

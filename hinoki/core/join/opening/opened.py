@@ -36,21 +36,19 @@ def opened(one: PlacedJoint, placed: Sequence[PlacedJoint], folds: Sequence[Fold
     if fold is not None:
         return _folded(fold, one)
     joint, axis, way = one.joint, axis_of(one), way_of(one)
+    if axis is None and way is None:
+        return None
+    moving = moves_with(door_of(one), frame_of(one), placed)
     if isinstance(joint, HingeJoint) and axis is not None:
         angles = _steps(joint.opens_deg, STEP_DEG)
         matrices = [axis.turned(angle) for angle in angles]
-        return Opened("deg", angles, dict.fromkeys(moves_with(*_pair(one), placed), matrices), axis.frame.origin)
+        return Opened("deg", angles, dict.fromkeys(moving, matrices), axis.frame.origin)
     if isinstance(joint, RailJoint) and way is not None:
         gone = _steps(joint.travel_mm, joint.travel_mm / SLIDE_STEPS)
         matrices = [np.column_stack([np.eye(3), by * np.array(way)]) for by in gone]
         at = one.standing.frame.world(np.array([one.places[0]]))[0]
-        return Opened("mm", gone, dict.fromkeys(moves_with(*_pair(one), placed), matrices), at)
+        return Opened("mm", gone, dict.fromkeys(moving, matrices), at)
     return None
-
-
-def _pair(one: PlacedJoint) -> tuple[str, str]:
-    """The piece that opens, and the one it hangs on."""
-    return (door_of(one), frame_of(one)) if isinstance(one.joint, RailJoint) else (one.face.b.key, one.face.a.key)
 
 
 def _steps(most: float, each: float) -> list[float]:

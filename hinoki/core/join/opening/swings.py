@@ -10,7 +10,7 @@ from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.closures.hinge import Axis
 from hinoki.core.join.joints import HingeJoint
-from hinoki.core.join.opening.moving import bent, giving_between, moves_with
+from hinoki.core.join.opening.moving import Point, bent, giving_between, met, moves_with
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.stages import stage
 
@@ -31,7 +31,7 @@ class Swing:
     angle: float | None
     piece: str = ""
     volume_mm3: float = 0.0
-    at: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    at: Point = (0.0, 0.0, 0.0)
 
 
 def swing_of(door: Solid, others: Mapping[str, Solid], axis: Axis, opens_deg: float, from_deg: float = 0.0) -> Swing:
@@ -50,8 +50,8 @@ def swing_of(door: Solid, others: Mapping[str, Solid], axis: Axis, opens_deg: fl
                 continue
             both = solid.common(turned)
             if both.volume_mm3 > FREE_MM3:
-                x, y, z = (round(float(c), 2) for c in both.centre_of_box)
-                return Swing(float(angle), key, both.volume_mm3, (x, y, z))
+                found = met(key, both)
+                return Swing(float(angle), found.piece, found.volume_mm3, found.at)
     return Swing(None)
 
 

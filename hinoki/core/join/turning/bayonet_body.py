@@ -18,6 +18,8 @@ WITHIN_MM = 0.4
 """how far a lug reaches into its plug, so that the two become one"""
 LAND_MM = 1.2
 """flat of a lug between its slopes"""
+LEAST_LEDGE_MM = 1.2
+"""what lugs catch behind is at least as thick (common practice: three layers or more)"""
 RIDGE_MM = 0.8
 """flat of a ridge between its slopes"""
 
@@ -46,6 +48,14 @@ class Lug:
     def low_mm(self) -> float:
         """Where it begins."""
         return self.top_mm - self.high_mm
+
+    def ledge_mm(self, gap_mm: float) -> float:
+        """What it catches behind, at its thinnest, with a gap all round it."""
+        return self.low_mm - gap_mm
+
+    def shear_mm2(self, gap_mm: float) -> float:
+        """The area that shears where it is pulled off: at its root, or of what it catches behind."""
+        return self.wide_rad * self.core_mm * max(0.0, min(self.high_mm, self.ledge_mm(gap_mm)))
 
     def profile(self) -> Polygon:
         """Its profile in (r, z)."""
