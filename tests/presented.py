@@ -7,7 +7,7 @@ from hinoki.core.assemble.from_meshes import assembled_meshes
 from hinoki.core.batch.print_plan import Printing
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import check
+from hinoki.core.check.check import check, check_all
 from hinoki.core.export.archive import ExportWish, export_files
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan
@@ -32,7 +32,7 @@ def shown(build: Build) -> BuildView:
 
 def exported(build: Build, printing: Printing | None = None, title: str = "", revision: int | None = None) -> dict[str, bytes]:
     """All files of an export of a build, by path."""
-    checked = check(build, COMMON)
+    checked = check_all(build, COMMON)
     outgoing = outgoing_of(build, checked, ExportWish(), printing, title=title, revision=revision)
     return dict(export_files(build.plan, build, outgoing=outgoing))
 

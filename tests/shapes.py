@@ -10,7 +10,8 @@ from hinoki.core.divide.partings import FlatParting, Parting
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.plan.plan import ModelUse, Plan
+from hinoki.core.plan.contents import ModelUse
+from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.printers import Printer
 
 

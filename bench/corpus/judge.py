@@ -13,7 +13,8 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.joined_seams import joined_seams
 from hinoki.core.errors import HinokiError
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.plan.plan import ModelUse, Plan
+from hinoki.core.plan.contents import ModelUse
+from hinoki.core.plan.plan import Plan
 from hinoki.core.whole_job.carried_out import carried_out
 from hinoki.core.whole_job.planned import WholeJobWish, planned
 from hinoki.core.workshop.printers import Printer

@@ -26,7 +26,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
 def _inspect(options: argparse.Namespace) -> int:
     file = read_file(read_model(options.model), options.model.name)
     unit, why = unit_of(file, options.unit)
-    shape = brought_in([(file, unit)])
+    shape = brought_in([(file, unit, None)])
     found = survey(shape.mesh, options.least_wall, options.line)
     low, high = shape.bounds
     size = [round(float(v), 3) for v in high - low]

@@ -14,9 +14,9 @@ from hinoki.cli.shared.output import Output, add_output, output_of
 from hinoki.cli.shared.progress_bar import ProgressBar
 from hinoki.core.batch.batches import Batches
 from hinoki.core.batch.print_plan import printing_of
-from hinoki.core.build import Build, build
+from hinoki.core.build import Build, build, build_all
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import Checked, check
+from hinoki.core.check.check import Checked, check, check_all
 from hinoki.core.errors import BadPlan
 from hinoki.core.export.archive import ExportWish, export_files
 from hinoki.core.join.sizing.recommended_sizes import KINDS
@@ -88,12 +88,12 @@ def _make(options: argparse.Namespace) -> int:
             if unusable:
                 raise BadPlan(sentence(unusable[0]), unusable[0].parting)
         made = planned(plan, lambda _: data, cache, wish, bar.within(0.1, 0.65), seconds)
-        plan, built = made.plan, made.built
+        plan, built = made.plan, build_all(made.plan, lambda _: data, cache)
         printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
         assembly = assembly_of(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
         checked = check(built, cache)
         also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)
-        outgoing = outgoing_of(built, checked, also, printing, assembly, options.model.stem)
+        outgoing = outgoing_of(built, check_all(built, cache), also, printing, assembly, options.model.stem)
         for path, content in export_files(plan, built, bar.within(0.95, 1.0), seconds, begun, outgoing):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)

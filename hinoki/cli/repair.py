@@ -35,7 +35,7 @@ def _repair(options: argparse.Namespace) -> int:
         write_file([], options.out.name)  # refuses before any work is done
     file = read_file(read_model(options.model), options.model.name)
     unit, why = unit_of(file, options.unit)
-    shape = brought_in([(file, unit)])
+    shape = brought_in([(file, unit, None)])
     output = output_of(options)
     output.note(f"{options.model.name}, {NAMES[unit]} ({why})")
     document: dict[str, Any] = {"schema": REPAIR_SCHEMA, "name": options.model.name, "unit": unit, "repair": None}

@@ -8,6 +8,7 @@ asked for.
 import time
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import count
 from types import MappingProxyType
 from typing import Literal
 
@@ -35,6 +36,7 @@ from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.orient.resting.default_resting import Resting, pieces_laid
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import laid_open
+from hinoki.core.plan.parts import own_keys, project_key
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.stages import stage
@@ -72,6 +74,19 @@ class Build:
     hardware: Sequence[Hardware] = ()
     regions: Marked = field(default_factory=Marked)
     crossed: Mapping[str, set[str]] = field(default_factory=dict)
+    others: "tuple[Build, ...]" = ()
+    """the project's other parts, each built by itself, where they were asked for (`build_all`)"""
+
+    @property
+    def all_parts(self) -> "tuple[Build, ...]":
+        """All parts of the project in the order in which they came. Raises ValueError where the others were not built."""
+        if len(self.others) != len(self.plan.parts):
+            raise ValueError("the other parts of the project were not built")
+        return tuple(sorted((self, *self.others), key=lambda one: int(one.plan.part_id[1:])))
+
+    def project_key(self, key: str) -> str:
+        """What one of its pieces is called in the whole project."""
+        return project_key(self.plan.part_id, key)
 
     @property
     def before(self) -> Sequence[Part]:
@@ -132,7 +147,8 @@ def build(  # noqa: PLR0913 - what it works on, and whom it tells
     seconds: dict[str, float] | None = None,
     on_pieces: Callable[[Sequence[Part]], None] = lambda _: None,
 ) -> Build:
-    """Build a plan. `source_of` gives a model file's bytes by its hash; `numbers` are piece numbers given before.
+    """Build the part of a plan that is worked on. `source_of` gives a model file's bytes by its hash; `numbers` are piece
+    numbers given before, by keys of the whole project.
 
     The time of each stage is added to `seconds`. `on_pieces` gets the finished pieces before resting faces are sought, so that
     they can be shown. Raises BadPlan and UnreadableModel; anything less is found by `check`.
@@ -143,7 +159,9 @@ def build(  # noqa: PLR0913 - what it works on, and whom it tells
     ready = prepared(plan, source_of, cache, part_of(progress, 0.02, 0.2))
     clock.mark("read")
     if ready.solid is None:
-        return Build(plan, "open", ready, pieces=(_as_it_is(plan, ready),), numbers={WHOLE: 1})
+        own, elsewhere = _numbers_known(plan, numbers)
+        number = own.get(WHOLE) or next(n for n in count(1) if n not in elsewhere)
+        return Build(plan, "open", ready, pieces=(_as_it_is(plan, ready, number),), numbers={WHOLE: number})
 
     progress(0.2, "Cutting")
     solid = known_faces(ready, cache)
@@ -151,13 +169,14 @@ def build(  # noqa: PLR0913 - what it works on, and whom it tells
     keep_together(parted, plan.together, cache)
     clock.mark("part")
     faces = mating_faces(parted.parts, cache, part_of(progress, 0.45, 0.5))
-    remembered = {k: n.number for k, n in plan.pieces.items() if n.number} | dict(numbers)
-    known = number_pieces(parted.parts, remembered)
+    known = number_pieces(parted.parts, *_numbers_known(plan, numbers))
     base = Build(plan, "whole", ready, parted, faces, numbers=known)
     whole = _joined(base, solid, cache, part_of(progress, 0.5, 0.8))
     clock.mark("join")
     on_pieces(whole.parts)
     names = names_from_file(ready.shape.bodies, parted.parts)
+    if plan.part_name and [part.key for part in parted.parts] == [WHOLE]:
+        names = {WHOLE: plan.part_name}
     laying = part_of(progress, 0.8, 1.0)
     pieces = pieces_laid(plan, whole.parts, parted.parts, faces, whole.placed, known, names, cache, laying)
     now = marked(plan.marks, ready.mesh, ready.key, cache)
@@ -166,12 +185,47 @@ def build(  # noqa: PLR0913 - what it works on, and whom it tells
     return replace(_supplied(whole), pieces=pieces, regions=now, crossed=crossed)
 
 
-def _as_it_is(plan: Plan, ready: Prepared) -> Piece:
+def build_all(  # noqa: PLR0913 - as for `build`
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    progress: Tell = quiet,
+    numbers: Mapping[str, int] = NOTHING,
+    seconds: dict[str, float] | None = None,
+    on_pieces: Callable[[Sequence[Part]], None] = lambda _: None,
+) -> Build:
+    """Build the part of a plan that is worked on, with all other parts of the project beside it.
+
+    Pieces of all parts are numbered as of one project, in the order in which the parts came. As `build` otherwise.
+    """
+    if not plan.parts:
+        return build(plan, source_of, cache, progress, numbers, seconds, on_pieces)
+    known = plan.noted_numbers | dict(numbers)
+    made: dict[str, Build] = {}
+    for k, part_id in enumerate(plan.part_ids):
+        own = plan.alone(part_id)
+        share = part_of(progress, k / len(plan.part_ids), (k + 1) / len(plan.part_ids))
+        shown = on_pieces if part_id == plan.part_id else lambda _: None
+        made[part_id] = build(own, source_of, cache, share, known, seconds, shown)
+        known |= {project_key(part_id, key): number for key, number in made[part_id].numbers.items()}
+    others = tuple(made[part.id] for part in plan.parts)
+    return replace(made[plan.part_id], plan=plan, others=others)
+
+
+def _numbers_known(plan: Plan, numbers: Mapping[str, int]) -> tuple[dict[str, int], set[int]]:
+    """Numbers of pieces of the open part that are known, by key, and those that pieces of other parts have."""
+    every = plan.noted_numbers | dict(numbers)
+    own = own_keys(plan.part_id, every)
+    ours = {project_key(plan.part_id, key) for key in own}
+    return own, {number for key, number in every.items() if key not in ours}
+
+
+def _as_it_is(plan: Plan, ready: Prepared, number: int) -> Piece:
     """An open surface as one piece."""
     note, mesh = plan.pieces.get(WHOLE), ready.mesh
-    name = note.name if note and note.name else "Piece 1"
+    name = note.name if note and note.name else plan.part_name or f"Piece {number}"
     rest, room = laid_open(mesh, plan.printer), plan.printer_of(WHOLE).room_mm
-    return Piece(WHOLE, 1, name, mesh, ready.key, shape_hash(mesh), mesh.volume_mm3, rest, False, room)
+    return Piece(WHOLE, number, name, mesh, ready.key, shape_hash(mesh), mesh.volume_mm3, rest, False, room)
 
 
 def _joined(base: Build, solid: Solid, cache: Cache, progress: Tell) -> Build:
@@ -207,7 +261,7 @@ def _joined(base: Build, solid: Solid, cache: Cache, progress: Tell) -> Build:
 def _supplied(whole: Build) -> Build:
     """With the loose parts that are printed, and what is bought."""
     plan, placed, modules = whole.plan, whole.placed, whole.modules
-    tools, often = jigs(placed, modules), printed_often(plan, placed)
+    tools, often = jigs(placed, modules), printed_often(plan, [part.key for part in whole.parts], placed)
     loose = loose_parts(placed, whole.ways, [(name, body) for name, body, _ in tools], whole.numbers, often)
     return replace(whole, loose=loose, hardware=shopping(placed, whole.ways, modules, tools, often))
 

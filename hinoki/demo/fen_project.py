@@ -4,7 +4,8 @@ import hashlib
 
 from hinoki.core.divide.partings import FlatParting
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
+from hinoki.core.plan.contents import ModelUse, PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.tile_set import ModuleSet
 from hinoki.demo.fen_tiles import FILE_NAME, NAME, fen
 

@@ -6,7 +6,8 @@ from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting, WedgesParting
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
+from hinoki.core.plan.contents import ModelUse, PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.regions import Box, Mark
 from hinoki.core.propose.recommend_joints import settled, suggested
 from hinoki.demo.harbour import FILE_NAME, NAME, QUAY, harbour

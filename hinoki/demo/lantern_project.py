@@ -11,7 +11,8 @@ from hinoki.core.join.joint_edits import added
 from hinoki.core.join.joints import ButtJoint, Joint, TongueJoint
 from hinoki.core.join.sizing.recommended_sizes import SuitKind
 from hinoki.core.plan.assembly_settings import Assembling, Glued
-from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
+from hinoki.core.plan.contents import ModelUse, PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.lids import made_to_shut
 from hinoki.core.propose.recommend_joints import SuitWish, settled, suited
 from hinoki.demo.lantern import FILE_NAME, NAME, lantern

@@ -10,7 +10,8 @@ from hinoki.core.join.channels import CableWay, RodWay, Way
 from hinoki.core.join.joints import DovetailJoint, Joint, MagnetJoint, ThreadJoint
 from hinoki.core.join.sizing.recommended_sizes import SuitKind
 from hinoki.core.plan.assembly_settings import Assembling
-from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
+from hinoki.core.plan.contents import ModelUse, PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, settled, suited
 from hinoki.demo.lighthouse import FILE_NAME, NAME, lighthouse
 

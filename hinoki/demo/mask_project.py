@@ -10,7 +10,8 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.join.sizing.recommended_sizes import SuitKind
 from hinoki.core.model.steps import RepairStep, StandStep
 from hinoki.core.plan.assembly_settings import Assembling, Glued
-from hinoki.core.plan.plan import ModelUse, PieceNote, Plan
+from hinoki.core.plan.contents import ModelUse, PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import SuitWish, settled, suggested, suited
 from hinoki.demo.owl_mask import FILE_NAME, NAME, raw_owl_mask
 

@@ -1,6 +1,7 @@
 """The side on which each piece of the demo projects lies, as “Orient all” finds it; so that a newcomer sees them laid."""
 
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan
 
 Down = tuple[float, float, float]
 RESTING: dict[str, dict[str, Down]] = {

@@ -11,13 +11,13 @@ from typing import Any, Literal
 
 from hinoki.core.cache import Cache
 from hinoki.core.errors import Cancelled, HinokiError
-from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.jobs.atomic_write import save
 from hinoki.jobs.job import Asked
 from hinoki.jobs.memory import keep_within
 from hinoki.operations.context import Context
 from hinoki.operations.registry import find
-from hinoki.present.display_mesh import display_arrays, display_buffer, thickness_buffer
+from hinoki.present.display_mesh import display_arrays, display_buffer, gaps_buffer, thickness_buffer
 from hinoki.store.cache_files import used
 from hinoki.store.database import reader_connection
 from hinoki.store.tables.sources import source_bytes
@@ -122,6 +122,11 @@ class Files:
         if not path.exists():
             positions, _, indices = display_arrays(mesh)
             save(path, thickness_buffer(mesh, positions, indices))
+
+    def draw_gaps(self, name: str, surface: Mesh, gaps: Points) -> None:
+        """Write a drawing, and a map of the gaps over its faces."""
+        if self.draw(name, surface):
+            save(self.folder / "meshes" / f"{name}.thick", gaps_buffer(surface, gaps))
 
     def keep(self, folder: Literal["answers", "builds", "exports"], name: str, content: bytes) -> None:
         """Write a file."""

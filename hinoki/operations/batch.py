@@ -32,7 +32,7 @@ def _laid_out(asked: LayOut, built: Build, context: Context, end: float) -> Batc
 @operation("batch", "batch", "Laying out the beds", needs=("numbers", "known", "power_price"))
 def batch(asked: LayOut, context: Context) -> BatchesView:
     """Estimate all that is printed, or what is printed again, and lay it out on beds, as the plan says."""
-    found = _laid_out(asked, context.built(), context, 1.0)
+    found = _laid_out(asked, context.project_built(), context, 1.0)
     for one in found.every:
         for body in one.thing.bodies if one.copy == 1 else ():
             context.workspace.draw(body.mesh, body.solid.mesh)
@@ -42,7 +42,7 @@ def batch(asked: LayOut, context: Context) -> BatchesView:
 @operation("what-if", "batch", "Estimating", needs=("numbers", "power_price"))
 def what_if(asked: WhatIf, context: Context) -> WhatIfView:
     """Estimate all that is printed with other settings, materials or sizes, side by side."""
-    built, tell = context.built(), context.part(0.4, 1.0)
+    built, tell = context.project_built(), context.part(0.4, 1.0)
     return what_if_view(estimated(context.plan, built, asked.options, context.power_price, context.cache, tell))
 
 
@@ -55,7 +55,7 @@ class SendAsked(LayOut):
 @operation("prepare-batch", "batch", "Making the batch ready", needs=("numbers", "known", "power_price", "title", "revision"))
 def prepare_batch(asked: SendAsked, context: Context) -> PreparedBatch:
     """Make a batch ready to be sent: its 3MF, and what the log must know of it."""
-    built = context.built()
+    built = context.project_built()
     found, file = _laid_out(asked, built, context, 0.9), f"{context.stem}.3mf"
     ready, content = prepared_batch(found, asked.batch, context.plan, built, context.title, context.revision, file)
     context.workspace.keep("exports", file, content)

@@ -4,18 +4,19 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
-from hinoki.core.build import build as build_plan
+from hinoki.core.build import build_all
 from hinoki.core.check.check import check
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import along
+from hinoki.core.project import project_numbers, project_shapes
 from hinoki.operations.context import Context
 from hinoki.operations.registry import Nothing, operation
 from hinoki.present.build import present
 
 
 class BuildDone(BaseModel):
-    """What is kept of a build besides what screens see: the numbers and shapes of its pieces, by key."""
+    """What is kept of a build besides what screens see: numbers and shapes of all parts' pieces, by keys in the project."""
 
     numbers: dict[str, int]
     shapes: dict[str, str]
@@ -34,9 +35,9 @@ def build(_asked: Nothing, context: Context) -> BuildDone:
             context.workspace.show_pieces(new)
 
     space, cache = context.workspace, context.cache
-    made = build_plan(context.plan, space.source, cache, context.part(0.0, 0.85), context.numbers, on_pieces=show_early)
+    made = build_all(context.plan, space.source, cache, context.part(0.0, 0.85), context.numbers, on_pieces=show_early)
     shown = present(made, check(made, cache, context.part(0.85, 0.9)), cache, context.part(0.9, 0.97))
     for name, body in along(list(shown.meshes.items()), context.part(0.97, 1.0), "Drawing"):
         space.draw(name, body.mesh if isinstance(body, Solid) else body)
     space.keep("builds", context.target, shown.view.model_dump_json().encode())
-    return BuildDone(numbers=dict(made.numbers), shapes={p.key: p.shape for p in made.pieces})
+    return BuildDone(numbers=project_numbers(made), shapes=project_shapes(made))

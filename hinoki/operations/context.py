@@ -7,9 +7,9 @@ from typing import Any, Literal, Protocol
 from pydantic import BaseModel, Field
 
 from hinoki.core.batch.print_items import Known
-from hinoki.core.build import Build, build
+from hinoki.core.build import Build, build, build_all
 from hinoki.core.cache import Cache
-from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.core.printlog.edit_impact import PrintedPiece
@@ -53,6 +53,9 @@ class Workspace(Protocol):
 
     def map_walls(self, name: str, mesh: Mesh) -> None:
         """Keep a thickness map where there is none."""
+
+    def draw_gaps(self, name: str, surface: Mesh, gaps: Points) -> None:
+        """Keep a drawing where there is none, and a map of the gaps (m,) over its faces."""
 
     def keep(self, folder: Literal["answers", "builds", "exports"], name: str, content: bytes) -> None:
         """Keep a file."""
@@ -124,9 +127,15 @@ class Context:
         return {unit: content for unit, content in found.items() if content is not None}
 
     def built(self, plan: Plan | None = None, tell: Tell | None = None) -> Build:
-        """The build of the plan that is shown, or of another; told as the first two fifths of the work where not said."""
+        """The build of the part that is worked on, or of another plan's; told as the first two fifths of the work where not
+        said."""
         telling = tell or part_of(self.progress, 0.0, 0.4)
         return build(plan or self.plan, self.workspace.source, self.cache, telling, self.numbers)
+
+    def project_built(self, plan: Plan | None = None, tell: Tell | None = None) -> Build:
+        """As `built`, with all other parts of the project."""
+        telling = tell or part_of(self.progress, 0.0, 0.4)
+        return build_all(plan or self.plan, self.workspace.source, self.cache, telling, self.numbers)
 
     def prepared(self, end: float = 0.2) -> Prepared:
         """The model as prepared."""

@@ -28,9 +28,9 @@ def keep_edit(context: Context, plan: Plan, begin: float = 0.8) -> Touches:
     tell = context.part(begin, 1.0)
 
     def build_of(asked: Plan, told: Tell) -> Build:
-        return context.built(asked, told)
+        return context.project_built(asked, told)
 
-    found = touches(context.built(tell=context.part(begin, begin)), plan, build_of, context.printed, tell)
+    found = touches(context.project_built(tell=context.part(begin, begin)), plan, build_of, context.printed, tell)
     if found.kept is not None:
         context.workspace.keep("answers", f"{context.stem}.kept.json", found.kept.json_text().encode())
     return found.model_copy(update={"kept": None})

@@ -33,10 +33,10 @@ class EditAsked(BaseModel):
 @operation("edit-impact", "log", "Looking at printed pieces", needs=("numbers",), asked_by_url=False)
 def edit_impact(asked: EditAsked, context: Context) -> Touches:
     """Work out which printed pieces an edit would put out of date, what they cost, and whether they can stay as they are."""
-    was = context.built(read_plan(asked.before), context.part(0.0, 0.2))
+    was = context.project_built(read_plan(asked.before), context.part(0.0, 0.2))
 
     def build_of(plan: Plan, tell: Tell) -> Build:
-        return context.built(plan, tell)
+        return context.project_built(plan, tell)
 
     return touched_by(was, context.plan, build_of, asked.printed, context.part(0.2, 1.0))
 

@@ -49,6 +49,6 @@ def look_over(_asked: Nothing, context: Context) -> OverviewView:
 
 
 def _looked_over(plan: Plan, context: Context, tell: Tell) -> OverviewView:
-    built = context.built(plan, part_of(tell, 0.0, 0.2))
+    built = context.project_built(plan, part_of(tell, 0.0, 0.2))
     done = carried_out(plan, built, context.cache, part_of(tell, 0.2, 0.95), context.power_price, context.known)
     return overview_view(overview(built, done.findings, done.batches, done.together), plan)

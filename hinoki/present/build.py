@@ -23,6 +23,7 @@ from hinoki.core.workshop.hardware import Hardware, spares_of
 from hinoki.present.bodies import mark_view, model_view, parting_view, piece_view, rest_view, steps_done, vec
 from hinoki.present.findings import finding_views
 from hinoki.present.joints import draw_faces, draw_joint, faces_view, joint_view, mating_mark_view
+from hinoki.present.parts.view import needed_view, parts_drawn, parts_view
 from hinoki.present.schemas.build import Balance, BoughtView, BuildView, HardwareView, LooseAt, LooseView, WayView
 from hinoki.present.schemas.joints import FaceView
 from hinoki.present.tiles import add_poles, tiles_view
@@ -75,6 +76,9 @@ def faces_with_poles(build: Build) -> list[FaceView]:
 def present(build: Build, checked: Checked, cache: Cache, tell: Tell = quiet) -> Presented:
     """A build with all that screens draw of it."""
     shown = Presented(described(build, checked))
+    if len(build.others) == len(build.plan.parts):
+        shown.view.parts, shown.view.needed = parts_view(build, cache), needed_view(build)
+        shown.meshes |= parts_drawn(build)
     if build.prepared is None:
         return shown
     ready, view = build.prepared, shown.view

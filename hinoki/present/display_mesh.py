@@ -31,11 +31,28 @@ def thickness_buffer(mesh: Mesh, positions: np.ndarray, indices: np.ndarray) -> 
     """
     shown = Mesh(positions.astype(np.float64), indices.astype(np.int64))
     under = thickness(mesh, shown.vertices[shown.faces].mean(axis=1), shown.face_normals)
-    known = np.isfinite(under)
-    corners = shown.faces[known].ravel()
-    total = np.bincount(corners, weights=np.repeat(under[known], 3), minlength=len(positions))
-    count = np.bincount(corners, minlength=len(positions))
-    return np.where(count > 0, total / np.maximum(count, 1), 1e9).astype("<f4").tobytes()
+    return _at_corners(under, shown.faces, len(positions))
+
+
+def _at_corners(values: np.ndarray, faces: np.ndarray, count: int) -> bytes:
+    """What is known of faces (m,), averaged over those of each corner, float32 (count,); 1e9 where nothing is known."""
+    known = np.isfinite(values)
+    corners = faces[known].ravel()
+    total = np.bincount(corners, weights=np.repeat(values[known], 3), minlength=count)
+    often = np.bincount(corners, minlength=count)
+    return np.where(often > 0, total / np.maximum(often, 1), 1e9).astype("<f4").tobytes()
+
+
+def gaps_buffer(surface: Mesh, gaps: np.ndarray) -> bytes:
+    """Gaps (m,) over the faces of `surface` at every corner of its display mesh, float32 (n,), in mm, averaged over the faces
+    of a corner; negative where another body lies there already, 1e9 where nothing looks at it."""
+    positions, _, indices = display_arrays(surface)
+    if len(indices) != len(surface.faces):  # thinned: of every drawn face the gap of the nearest
+        from scipy.spatial import cKDTree
+
+        drawn = positions.astype(np.float64)[indices].mean(axis=1)
+        gaps = gaps[cKDTree(surface.vertices[surface.faces].mean(axis=1)).query(drawn)[1]]
+    return _at_corners(gaps, indices, len(positions))
 
 
 def display_arrays(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:

@@ -1,5 +1,6 @@
 """What goes out besides bodies: the report and the assembly sheets."""
 
+from collections.abc import Mapping
 from functools import partial
 
 from hinoki.core.batch.print_plan import Printing
@@ -13,7 +14,7 @@ from hinoki.present.sheets.sheet_pdf import write_pdf
 
 def outgoing_of(  # noqa: PLR0913 - what goes out
     built: Build,
-    checked: Checked,
+    checked: Mapping[str, Checked],
     wish: ExportWish,
     printing: Printing | None = None,
     assembly: Assembly | None = None,

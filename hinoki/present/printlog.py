@@ -2,7 +2,6 @@
 
 from pydantic import BaseModel, Field
 
-from hinoki.core.plan.batch_settings import loose_key
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson
 from hinoki.core.printlog.learning import Lessons, Remedy
 from hinoki.core.printlog.project_status import BatchLeft, BatchNeeds, Needed, Standing
@@ -62,9 +61,8 @@ def difference_view(found: Difference, more_mesh: str | None, less_mesh: str | N
 
 
 def needed_of(view: BuildView) -> list[Needed]:
-    """All that the model is put together from: pieces by number, then loose parts."""
-    pieces = [Needed(p.key, p.number, p.name, 1, p.shape) for p in view.pieces]
-    return pieces + [Needed(loose_key(p.name), None, p.name, p.count, p.shape) for p in view.loose]
+    """All that the project is put together from: pieces part by part, then loose parts."""
+    return [Needed(one.key, one.number, one.name, one.count, one.shape) for one in view.needed]
 
 
 def batch_needs(view: BatchesView) -> list[BatchNeeds]:

@@ -1,6 +1,7 @@
 """The report of an export: a contract others build on (see docs/report-format.md)."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from hinoki.core.batch.print_plan import Printing
@@ -9,7 +10,9 @@ from hinoki.core.check.check import Checked
 from hinoki.core.export.batches import batches_report, estimates_of
 from hinoki.core.export.file_names import loose_file, piece_stems
 from hinoki.core.join.clearance import measured_clearance
-from hinoki.present.build import described
+from hinoki.core.plan.parts import part_label
+from hinoki.core.project import project_hardware, project_loose, project_pieces
+from hinoki.present.build import described, hardware_view, loose_view
 from hinoki.present.schemas.assemble import AssemblyView
 from hinoki.present.schemas.build import BuildView, PieceView
 
@@ -19,78 +22,123 @@ NO_PARAMETERS = {"id", "face", "kind", "fit", "places", "clearance_mm"}
 
 def report(  # noqa: PLR0913 - what is reported
     built: Build,
-    checked: Checked,
-    shapes: Mapping[int, tuple[int, bool]],
+    checked: Mapping[str, Checked],
+    shapes: Mapping[str, tuple[int, bool]],
     seconds: Mapping[str, float],
     printing: Printing | None = None,
     ending: str = "stl",
     assembly: AssemblyView | None = None,
 ) -> dict[str, Any]:
-    """The report; files of pieces end in `ending`. `shapes` tells the triangles of each piece's file, and whether it closes."""
-    plan, view = built.plan, described(built, checked)
-    model = view.model
+    """The report; files of pieces end in `ending`. `checked` are the findings by the id of the part, `shapes` tells the
+    triangles of each piece's file, and whether it closes, by its key in the project."""
+    parts = [_Part(part, described(part, checked[part.plan.part_id])) for part in built.all_parts]
+    told = next((one for one in parts if one.built is built), parts[0])
+    model, view = told.view.model, told.view
     if model is None:
         raise ValueError("there is nothing to report on without a model")
-    findings = [f.model_dump(exclude={"station", "joint", "parting"}) for f in view.findings]
     return {
         "schema": REPORT_SCHEMA,
-        "model": {
-            "name": model.name,
-            "triangles": model.triangles,
-            "size_mm": model.size_mm,
-            "volume_mm3": model.volume_mm3,
-            "closed": model.closed,
-            "findings": [f.model_dump(include={"severity", "code", "message"}) for f in view.findings if f.station == "model"],
-        },
-        "bed_mm": [float(v) for v in plan.printer.room_mm],
-        "pieces": _pieces(built, view, shapes, printing, ending),
-        "joints": _joints(built, view),
-        "mating_marks": _marks(view),
-        "loose": _loose(built, view, ending),
-        "hardware": [item.model_dump() for item in view.hardware],
-        "modules": _tiles(view),
+        "model": _model(view),
+        "parts": [_part(one) for one in parts],
+        "bed_mm": [float(v) for v in built.plan.printer.room_mm],
+        "pieces": _pieces(built, parts, shapes, printing, ending),
+        "joints": [joint for one in parts for joint in _joints(one)],
+        "mating_marks": [mark for one in parts for mark in _marks(one.view)],
+        "loose": _loose(built, ending),
+        "hardware": [hardware_view(item).model_dump() for item in project_hardware(built)],
+        "modules": [tile for one in parts for tile in _tiles(one.view)],
         "batches": batches_report(printing.batches) if printing is not None else [],
         "volume_balance": view.balance.model_dump() if view.balance else None,
         "assembly": None if assembly is None else assembly_report(assembly),
-        "findings": findings,
+        "findings": [
+            {"part": one.id} | f.model_dump(exclude={"station", "joint", "parting"}) for one in parts for f in one.view.findings
+        ],
         "seconds": {k: round(seconds.get(k, 0.0), 3) for k in ("read", "part", "join", "write", "total")},
     }
 
 
+@dataclass(frozen=True)
+class _Part:
+    """A part as built, and as screens see it."""
+
+    built: Build
+    view: BuildView
+
+    @property
+    def id(self) -> str:
+        return self.built.plan.part_id
+
+
+def _model(view: BuildView) -> dict[str, Any] | None:
+    model = view.model
+    if model is None:
+        return None
+    return {
+        "name": model.name,
+        "triangles": model.triangles,
+        "size_mm": model.size_mm,
+        "volume_mm3": model.volume_mm3,
+        "closed": model.closed,
+        "findings": [f.model_dump(include={"severity", "code", "message"}) for f in view.findings if f.station == "model"],
+    }
+
+
+def _part(one: _Part) -> dict[str, Any]:
+    plan = one.built.plan
+    return {
+        "id": one.id,
+        "name": part_label(one.id, plan.part_name, plan),
+        "instances": [
+            {"at_mm": i.at_mm, "turn_deg": i.turn_deg, "mirrored": i.mirrored, "matrix": i.matrix.ravel().tolist()}
+            for i in plan.instances
+        ],
+        "model": _model(one.view),
+    }
+
+
 def _pieces(
-    built: Build, view: BuildView, shapes: Mapping[int, tuple[int, bool]], printing: Printing | None, ending: str
+    built: Build, parts: list[_Part], shapes: Mapping[str, tuple[int, bool]], printing: Printing | None, ending: str
 ) -> list[dict[str, Any]]:
-    plan, stems = built.plan, piece_stems(built.pieces)
+    stems = piece_stems(built)
     estimates = estimates_of(printing.batches) if printing is not None else {}
-    return [
-        {
-            "key": p.key,
-            "number": p.number,
-            "name": p.name,
-            "file": f"pieces/{stems[p.number]}.{ending}",
-            "size_mm": p.size_mm,
-            "resting_size_mm": p.rest.size_mm,
-            "volume_mm3": p.volume_mm3,
-            "enlarged_percent": round(100 * (plan.material_of(p.key).enlarged - 1), 4),
-            "triangles": shapes[p.number][0],
-            "closed": shapes[p.number][1],
-            "fits": p.fits,
-            "neighbours": p.neighbours,
-            "prints_with": p.prints_with,
-            "resting_matrix": p.rest.matrix,
-            "resting": resting_of(p, printing),
-            "estimate": estimates.get(p.number),
-        }
-        for p in view.pieces
-    ]
+    views = {(one.id, p.key): p for one in parts for p in one.view.pieces}
+    found = []
+    for one in project_pieces(built):
+        plan = one.part.plan
+        p = views[plan.part_id, one.piece.key]
+        found.append(
+            {
+                "key": one.key,
+                "part": plan.part_id,
+                "count": one.count,
+                "number": p.number,
+                "name": one.name,
+                "file": f"pieces/{stems[one.key]}.{ending}",
+                "size_mm": p.size_mm,
+                "resting_size_mm": p.rest.size_mm,
+                "volume_mm3": p.volume_mm3,
+                "enlarged_percent": round(100 * (plan.material_of(p.key).enlarged - 1), 4),
+                "triangles": shapes[one.key][0],
+                "closed": shapes[one.key][1],
+                "fits": p.fits,
+                "neighbours": p.neighbours,
+                "prints_with": p.prints_with,
+                "resting_matrix": p.rest.matrix,
+                "resting": resting_of(p, one.part.project_key(p.key), printing),
+                "estimate": estimates.get(one.key),
+            }
+        )
+    return found
 
 
-def _joints(built: Build, view: BuildView) -> list[dict[str, Any]]:
+def _joints(one_part: _Part) -> list[dict[str, Any]]:
+    built, view = one_part.built, one_part.view
     finished = {part.key: part.solid for part in built.parts}
     gaps = [measured_clearance(one, finished) for one in built.placed]
     return [
         {
             "id": j.id,
+            "part": one_part.id,
             "face": j.face_label,
             "kind": j.kind,
             "label": j.label,
@@ -115,17 +163,10 @@ def _marks(view: BuildView) -> list[dict[str, Any]]:
     return [{"face": labels[m.face], "text": m.text, "piece": sides[m.face][m.side]} for m in view.mating_marks]
 
 
-def _loose(built: Build, view: BuildView, ending: str) -> list[dict[str, Any]]:
-    names = {p.name: p for p in built.loose}
+def _loose(built: Build, ending: str) -> list[dict[str, Any]]:
     return [
-        {
-            "name": item.name,
-            "count": item.count,
-            "spares": item.spares,
-            "size_mm": item.size_mm,
-            "file": loose_file(names[item.name], ending),
-        }
-        for item in view.loose
+        loose_view(item).model_dump(include={"name", "count", "spares", "size_mm"}) | {"file": loose_file(item, ending)}
+        for item in project_loose(built)
     ]
 
 
@@ -180,9 +221,9 @@ def assembly_report(view: AssemblyView) -> dict[str, Any]:
     }
 
 
-def resting_of(piece: PieceView, printing: Printing | None) -> dict[str, Any]:
-    """How a piece lies, in figures; support and tipping only where it was measured."""
-    lies = printing.lying.get(piece.key) if printing is not None else None
+def resting_of(piece: PieceView, key: str, printing: Printing | None) -> dict[str, Any]:
+    """How a piece (its `key` in the project) lies, in figures; support and tipping only where it was measured."""
+    lies = printing.lying.get(key) if printing is not None else None
     return {
         "direction": piece.rest.down,
         "support_mm3": None if lies is None else round(lies.support.volume_mm3, 1),

@@ -15,7 +15,8 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.orient.resting.resting_faces import rest_on, rests, turn_down
-from hinoki.core.plan.plan import PieceNote, Plan, read_plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.core.propose import Wishes, divided
 from hinoki.core.propose.recommend_joints import SuitWish, suggested
 from hinoki.core.workshop.printers import Printer, box_fits, presets, turn_on_bed

@@ -14,7 +14,8 @@ from hinoki.core.errors import HinokiError
 from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.model.steps import HollowStep, StretchStep
-from hinoki.core.plan.plan import ModelUse, Plan
+from hinoki.core.plan.contents import ModelUse
+from hinoki.core.plan.plan import Plan
 from hinoki.jobs.pool import Pool
 from hinoki.store.database import Database
 from hinoki.store.tables.sources import SourceFacts, add_source

@@ -32,8 +32,9 @@ from hinoki.core.join.joints import (
 from hinoki.core.model.steps.hollow import HollowStep
 from hinoki.core.model.steps.repair import RepairStep
 from hinoki.core.orient.pieces import OrientWish, best_rests
+from hinoki.core.plan.contents import PieceNote
 from hinoki.core.plan.label_settings import MatingMarks
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.plan.regions import Box, Mark
 from hinoki.core.plan.tile_set import ModuleSet
@@ -47,6 +48,7 @@ from hinoki.present.build import present
 from hinoki.present.orient import orient_view
 from tests.core.assemble.bodies import square_link
 from tests.doors import CUPBOARD, cupboard, folding_plan, rail
+from tests.parts import everything, part, plan_of, use_of
 from tests.shapes import across, box, ellipsoid, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -184,6 +186,14 @@ def ways_and_tiles() -> None:
             looked_at(box(120, 60, high), across(1 + number, "x", 5.0 * number), modules=(tiles,), least_wall_mm=1.2 + number)
 
 
+def several_parts() -> None:
+    """Another part beside the open one, with something to look at and without."""
+    for size in (40.0, 400.0):
+        plan = plan_of(use_of(stl_of(box(20, 20, 20))), parts=(part(2, box(size, 30, 30)),))
+        result, cache = everything(plan, Cache()), Cache()
+        present(result, check(result, cache), cache)
+
+
 def marks_and_steps() -> None:
     """Marks, prepare steps, models of several lumps, bodies that lock each other."""
     for number in (0, 1):
@@ -275,4 +285,5 @@ def work() -> None:
     kinds()
     doors()
     ways_and_tiles()
+    several_parts()
     marks_and_steps()

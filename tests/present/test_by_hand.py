@@ -13,7 +13,8 @@ from hinoki.core.errors import BadPlan, NotFound, Overlap
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef
 from hinoki.core.plan.batch_settings import Batching, LadderAsked, Laid
-from hinoki.core.plan.plan import PieceNote, Plan, plan_from
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan, plan_from
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import KeptFree, Printer

@@ -3,7 +3,7 @@
 import unittest
 
 from hinoki.core.join.joints import FaceRef, PinJoint
-from hinoki.core.plan.plan import PieceNote
+from hinoki.core.plan.contents import PieceNote
 from hinoki.present.comparison import compared
 from tests.presented import view_of
 from tests.shapes import box, built, level, plan_for, stl_of

@@ -10,7 +10,7 @@ import orjson
 from hinoki.core.batch.print_plan import printing_of
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import check
+from hinoki.core.check.check import check_all
 from hinoki.core.export.archive import ExportWish, export_zip
 from hinoki.core.formats.registry import read_file
 from hinoki.core.plan.plan import Plan
@@ -24,7 +24,7 @@ def exported(plan: Plan, data: bytes) -> zipfile.ZipFile:
     built = build(plan, lambda _: data, cache)
     printing = printing_of(plan, built, cache)
     return zipfile.ZipFile(
-        io.BytesIO(export_zip(plan, built, outgoing=outgoing_of(built, check(built, cache), ExportWish(), printing)))
+        io.BytesIO(export_zip(plan, built, outgoing=outgoing_of(built, check_all(built, cache), ExportWish(), printing)))
     )
 
 

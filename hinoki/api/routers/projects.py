@@ -152,7 +152,7 @@ def edit(project_id: str, body: Edit, state: Shared) -> RevisionView:
     plan = plan_from(body.plan)
     with state.database.reading() as connection:
         before = projects.revision(connection, project_id).plan
-        for use in plan.model_files:
+        for use in plan.all_files:
             sources.source_facts(connection, use.source)
         box = _box(plan, before, connection, state, project_id, body.base_revision)
     if box is not None:
@@ -216,6 +216,9 @@ def take_plan(project_id: str, body: TakenPlan, state: Shared) -> RevisionView:
     if before.model is None:
         raise NotFound("This project has no model yet to follow a plan on. Bring one in first.", "model")
     plan = plan_from(body.plan).model_copy(update={"model": before.model, "also": before.also})
+    with state.database.reading() as connection:
+        for use in plan.all_files:
+            sources.source_facts(connection, use.source)
     state.database.write(lambda c: projects.add_revision(c, project_id, body.base_revision, plan, "Took in a plan"))
     return told(state, project_id)
 
@@ -237,7 +240,7 @@ def told(state: State, project_id: str) -> RevisionView:
         if ready is None:
             state.start_build(project_id, view.revision)
         else:  # as after undo: what is shown is another's pieces
-            shapes = {p.key: p.shape for p in BuildView.model_validate_json(ready).pieces}
+            shapes = {p.key: p.shape for p in BuildView.model_validate_json(ready).needed if p.number is not None}
             state.database.write(lambda c: projects.remember_shapes(c, project_id, view.revision, shapes))
     return view
 

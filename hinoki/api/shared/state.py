@@ -101,6 +101,7 @@ class State:
             view = BuildView.model_validate_json(content)
             names = [p.mesh for p in view.pieces] + [item.mesh for item in view.loose] + [m.mesh for m in view.marks]
             names += [w.mesh for w in view.ways] + [b.mesh for b in view.bought]
+            names += [p.mesh for part in view.parts for p in part.pieces]
             meshes = [self.cache / "meshes" / f"{name}.bin" for name in names]
             if all(mesh.exists() for mesh in meshes):
                 for used_now in (path, *meshes):

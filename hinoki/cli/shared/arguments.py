@@ -11,7 +11,8 @@ from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.mesh import MM_PER_UNIT, Unit
 from hinoki.core.model.steps import HollowStep, PrepareStep, ScaleStep, StandStep
 from hinoki.core.model.units import UnitChoice, propose_unit
-from hinoki.core.plan.plan import ModelUse, Plan, given_plan
+from hinoki.core.plan.contents import ModelUse
+from hinoki.core.plan.plan import Plan, given_plan
 from hinoki.core.workshop.printers import Printer
 
 UP: dict[str, tuple[float, float, float]] = {

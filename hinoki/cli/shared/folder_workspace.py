@@ -6,7 +6,7 @@ from typing import Literal
 
 from hinoki.core.errors import NotFound
 from hinoki.core.formats.ply import write_ply
-from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.mesh import Mesh, Points
 
 
 class FolderWorkspace:
@@ -39,6 +39,9 @@ class FolderWorkspace:
         raise NotFound(
             f"There is no drawing {name[:40]!r} here. Compare pieces in the application, which keeps them.", "drawing"
         )
+
+    def draw_gaps(self, name: str, surface: Mesh, gaps: Points) -> None:
+        """Nothing: the answer has the figures."""
 
     def map_walls(self, name: str, mesh: Mesh) -> None:
         """Nothing: maps of walls are colours for the application's view."""

@@ -116,11 +116,11 @@ def on_bed(thing: Printable, place: Placement) -> Sequence[tuple[Body, Points]]:
     return [(b, np.column_stack([m[:, :3], m[:, 3] + back])) for b, m in spun]
 
 
-def prints_on(batches: Batches) -> Mapping[int, int]:
-    """The batch of every piece by its number; of several copies the first."""
-    found: dict[int, int] = {}
+def prints_on(batches: Batches) -> Mapping[str, int]:
+    """The batch of every piece by its key in the project; of several copies the first."""
+    found: dict[str, int] = {}
     for batch in batches.each:
         for thing, _ in batch.things:
-            for number in thing.thing.numbers:
-                found.setdefault(number, batch.number)
+            for body in thing.thing.bodies if thing.thing.numbers else ():
+                found.setdefault(body.key, batch.number)
     return found

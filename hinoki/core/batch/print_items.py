@@ -19,19 +19,24 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.ladders.fit_ladder import Ladder, clearances, ladder, least_for
+from hinoki.core.join.supplies.loose_parts import LoosePart
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.support import support_of
 from hinoki.core.orient.surface import surface_of
 from hinoki.core.plan.batch_settings import LADDER, LadderAsked, copy_key, loose_key
+from hinoki.core.plan.parts import MIRRORED, project_key
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.progress import Tell, along, quiet
+from hinoki.core.project import project_loose
 from hinoki.core.stages import key_of, stage
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 
 MOST_THINGS = 2000
 """more are not laid out"""
+MIRROR = np.diag([-1.0, 1.0, 1.0])
+"""brings what lies on the bed to its mirror image there"""
 
 
 @dataclass(frozen=True)
@@ -116,61 +121,88 @@ def printed_matrix(plan: Plan, piece: Piece) -> Points:
 
 
 def things(plan: Plan, built: Build) -> Iterator[Thing]:
-    """Pieces by number, what prints together as one, then loose parts, then fit ladders asked for."""
+    """Pieces part by part and by number, what prints together as one, then loose parts, then fit ladders asked for.
+
+    Raises ValueError where the project has other parts that were not built.
+    """
+    for part in built.all_parts:
+        own = plan if part is built else plan.alone(part.plan.part_id)
+        for mirrored, often in ((False, own.count_plain), (True, own.count_mirrored)):
+            if often:
+                yield from _pieces_of(own, part, mirrored)
+    for loose in project_loose(built):
+        yield _loose_thing(plan, loose)
+    for asked in plan.batching.ladders:
+        yield from _ladder_things(plan.alone(asked.part) if asked.part in plan.part_ids else plan, asked)
+
+
+def _pieces_of(plan: Plan, built: Build, mirrored: bool) -> Iterator[Thing]:
+    """The pieces of a part by number, or their mirror images; what comes off the bed as one stands once."""
     parts = {p.key: p for p in built.parts}
-    copies = plan.batching.copies
     done: set[int] = set()
     for piece in built.pieces:
         if piece.number in done or piece.key not in parts:
             continue
         group = [p for p in built.pieces if p.number == piece.number or p.number in piece.prints_with]
         done |= {p.number for p in group}
-        yield Thing(
-            key=piece.key,
-            name=" + ".join(f"{p.number} {p.name}" for p in group),
-            numbers=tuple(p.number for p in group),
-            bodies=tuple(
-                Body(f"{p.number} {p.name}", p.key, parts[p.key].solid, p.made_by, printed_matrix(plan, p)) for p in group
-            ),
-            made_by=tuple(parts[p.key].made_by for p in group),
-            printer=plan.printer_of(piece.key),
-            material=plan.material_of(piece.key),
-            wanted=copies.get(piece.key, 1),
-            foot_mm2=sum(p.rest.contact_mm2 for p in group[:1]),
-        )
-    for loose in built.loose:
-        body, key = loose.solid, loose_key(loose.name)
-        low, high = body.bounds
-        matrix = plan.material_of("").enlarged * shifted(0.0, 0.0, -float(low[2]))
+        ending = MIRRORED if mirrored else ""
+        key, made = f"{built.project_key(piece.key)}{ending}", plan.count_mirrored if mirrored else plan.count_plain
         yield Thing(
             key=key,
-            name=loose.name,
-            numbers=(),
-            bodies=(Body(loose.name, loose.name, body, loose.made_by, matrix),),
-            made_by=(loose.made_by,),
-            printer=plan.printer,
-            material=plan.material_of(""),
-            wanted=loose.printed + copies.get(key, 1) - 1,
-            foot_mm2=float((high[0] - low[0]) * (high[1] - low[1])),
+            name=" + ".join(f"{p.number} {p.name}" for p in group) + ending,
+            numbers=tuple(p.number for p in group),
+            bodies=tuple(
+                Body(
+                    f"{p.number} {p.name}{ending}",
+                    f"{built.project_key(p.key)}{ending}",
+                    parts[p.key].solid,
+                    p.made_by,
+                    MIRROR @ printed_matrix(plan, p) if mirrored else printed_matrix(plan, p),
+                )
+                for p in group
+            ),
+            made_by=tuple(parts[p.key].made_by + ending for p in group),
+            printer=plan.printer_of(piece.key),
+            material=plan.material_of(piece.key),
+            wanted=made + plan.batching.copies.get(key, 1) - 1,
+            foot_mm2=sum(p.rest.contact_mm2 for p in group[:1]),
         )
 
-    for asked in plan.batching.ladders:
-        made = asked_ladder(plan, asked)
-        for rung in made.pieces if made else ():
-            low, high = rung.solid.bounds
-            name = f"ladder of {made.label if made else ''}, {rung.name}"
-            mesh = key_of("ladder piece", asked, rung.name, plan.joints, plan.printer, plan.least_wall_mm)
-            yield Thing(
-                key=f"{LADDER}{asked.joint} {rung.name}",
-                name=name,
-                numbers=(),
-                bodies=(Body(name, name, rung.solid, mesh, shifted(0.0, 0.0, -float(low[2]))),),
-                made_by=(mesh,),
-                printer=plan.printer,
-                material=plan.material_of(""),
-                wanted=1,
-                foot_mm2=float((high[0] - low[0]) * (high[1] - low[1])),
-            )
+
+def _loose_thing(plan: Plan, loose: LoosePart) -> Thing:
+    body, key = loose.solid, loose_key(loose.name)
+    low, high = body.bounds
+    matrix = plan.material_of("").enlarged * shifted(0.0, 0.0, -float(low[2]))
+    return Thing(
+        key=key,
+        name=loose.name,
+        numbers=(),
+        bodies=(Body(loose.name, loose.name, body, loose.made_by, matrix),),
+        made_by=(loose.made_by,),
+        printer=plan.printer,
+        material=plan.material_of(""),
+        wanted=loose.printed + plan.batching.copies.get(key, 1) - 1,
+        foot_mm2=float((high[0] - low[0]) * (high[1] - low[1])),
+    )
+
+
+def _ladder_things(plan: Plan, asked: LadderAsked) -> Iterator[Thing]:
+    made = asked_ladder(plan, asked)
+    for rung in made.pieces if made else ():
+        low, high = rung.solid.bounds
+        name = f"ladder of {made.label if made else ''}, {rung.name}"
+        mesh = key_of("ladder piece", asked, rung.name, plan.joints, plan.printer, plan.least_wall_mm)
+        yield Thing(
+            key=f"{LADDER}{project_key(asked.part, asked.joint)} {rung.name}",
+            name=name,
+            numbers=(),
+            bodies=(Body(name, name, rung.solid, mesh, shifted(0.0, 0.0, -float(low[2]))),),
+            made_by=(mesh,),
+            printer=plan.printer,
+            material=plan.material_of(""),
+            wanted=1,
+            foot_mm2=float((high[0] - low[0]) * (high[1] - low[1])),
+        )
 
 
 def asked_ladder(plan: Plan, asked: LadderAsked) -> Ladder | None:

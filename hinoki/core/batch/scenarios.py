@@ -16,6 +16,7 @@ from hinoki.core.orient.surface import surface_of
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.progress import Tell, quiet
+from hinoki.core.project import project_pieces
 from hinoki.core.stages import stage
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
@@ -67,7 +68,7 @@ def what_if(
             took += [each] * thing.wanted
             used[material.id] = used.get(material.id, 0.0) + each.mass_g * thing.wanted
             lacks = max(lacks, used[material.id] - material.stock_g)
-        fits = all(p.fits for p in built.pieces) and all(_fits(thing, option.scale) for thing in every)
+        fits = all(p.piece.fits for p in project_pieces(built)) and all(_fits(thing, option.scale) for thing in every)
         lines.append(WhatIfLine(option.name, summed(took), lacks, fits))
     return lines
 

@@ -51,6 +51,11 @@ def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
     return Checked(tuple(told_apart(found)), own)
 
 
+def check_all(built: Build, cache: Cache) -> dict[str, Checked]:
+    """The findings of every part of a project, by its id. Raises ValueError where other parts were not built."""
+    return {part.plan.part_id: check(part, cache) for part in built.all_parts}
+
+
 def _of_pieces(build: Build, cache: Cache, tell: Tell) -> list[Finding]:
     """What the division leaves: regions crossed, slivers, films."""
     if build.parted is None:

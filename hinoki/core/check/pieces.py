@@ -13,7 +13,9 @@ from hinoki.core.join.tiles.tiles import faces_held
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import LEAST_CONTACT_MM2
 from hinoki.core.plan.batch_settings import LADDER, loose_key, thing_of
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.parts import MIRRORED, own_keys
+from hinoki.core.plan.plan import Plan
 
 BALANCE = 1e-6
 MOST_SIDES = 8
@@ -31,6 +33,9 @@ def _gone(build: Build) -> list[str]:
     loose = {loose_key(item.name) for item in build.loose}
     pinned = [key for key, laid in plan.batching.laid.items() if laid.pinned and not key.startswith(LADDER)]
     by_hand = {thing_of(key) for key in (*pinned, *plan.batching.copies)}
+    if plan.parts:  # what is laid or copied of other parts, or comes of several, is not known here
+        own = own_keys(plan.part_id, dict.fromkeys(by_hand, 0))
+        by_hand = {key.removesuffix(MIRRORED) for key in own if not key.startswith(loose_key(""))}
     noted = {k for k, n in plan.pieces.items() if n.name or n.down or n.printer_id or n.material_id}
     return sorted((noted | by_hand) - set(build.numbers) - loose)
 

@@ -12,7 +12,7 @@ import numpy as np
 import orjson
 from pydantic import BaseModel, Field
 
-from hinoki.core.batch.print_items import printed_matrix
+from hinoki.core.batch.print_items import MIRROR, printed_matrix
 from hinoki.core.batch.print_plan import Printing
 from hinoki.core.build import Build
 from hinoki.core.export.batches import batch_files
@@ -26,8 +26,10 @@ from hinoki.core.formats.write import write_file
 from hinoki.core.geometry.mesh import Mesh, Points, rounded_to_single
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.orient.resting.piece import Piece
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
+from hinoki.core.project import project_loose, project_pieces
 
 GAP_MM = 10.0
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -42,8 +44,8 @@ class ExportWish(BaseModel, frozen=True):
     assembly: bool = Field(True, title="Assembly sheets", description="as PDF")
 
 
-ReportOf = Callable[[Mapping[int, tuple[int, bool]], Mapping[str, float]], Mapping[str, Any]]
-"""makes the report of what was written: triangles of each piece's file and whether it closes, by number; seconds by stage"""
+ReportOf = Callable[[Mapping[str, tuple[int, bool]], Mapping[str, float]], Mapping[str, Any]]
+"""makes the report of what was written: triangles of each piece's file and whether it closes, by key; seconds by stage"""
 
 
 @dataclass(frozen=True)
@@ -59,13 +61,12 @@ class Outgoing:
     report: ReportOf | None = None
 
 
-def lying(plan: Plan, piece: Piece) -> Mesh:
-    """A piece as it will lie on the bed, larger by what its material shrinks where that is wanted, rounded as files hold it."""
-    matrix = printed_matrix(plan, piece)
+def lying(plan: Plan, piece: Piece, mirrored: bool = False) -> Mesh:
+    """A piece as it will lie on the bed, or its mirror image, larger by what its material shrinks where that is wanted, rounded
+    as files hold it."""
+    matrix = MIRROR @ printed_matrix(plan, piece) if mirrored else printed_matrix(plan, piece)
     body = piece.body
-    if isinstance(body, Solid):
-        return rounded_to_single(body.placed(matrix).mesh)
-    return rounded_to_single(Mesh(body.vertices @ matrix[:, :3].T + matrix[:, 3], body.faces))
+    return rounded_to_single(body.placed(matrix).mesh if isinstance(body, Solid) else body.placed(matrix))
 
 
 def export_files(
@@ -84,10 +85,9 @@ def export_files(
     writing = time.perf_counter()
     wish, printing = outgoing.wish, outgoing.printing
     title = outgoing.title or (plan.model.file_name if plan.model else "")
-    stems = piece_stems(built.pieces)
     placed: list[Placed] = []
     yield from _piece_files(plan, built, wish.pieces, placed, part_of(progress, 0.0, 0.6))
-    for loose in built.loose:
+    for loose in project_loose(built):
         name = loose_file(loose, wish.pieces)
         yield name, write_file([NamedMesh(f"Hinoki {loose.name}", loose.solid.mesh)], name)
     progress(0.65, "Writing the 3MF")
@@ -101,42 +101,43 @@ def export_files(
             yield f"model/{name}.glb", write_glb(spread(built, apart))
     if wish.faces:
         progress(0.88, "Drawing the mating faces")
-        for drawing in face_drawings(built):
+        for drawing in (drawing for part in built.all_parts for drawing in face_drawings(part)):
             stem = drawing.label.replace("|", "-").replace(" ", "-")
             yield f"faces/{stem}.svg", face_svg(drawing)
             yield f"faces/{stem}.dxf", face_dxf(drawing)
     if outgoing.sheet is not None:
         yield "assembly.pdf", outgoing.sheet
     yield "plan.json", exported_plan(plan, built).json_text().encode()
-    yield "cut-list.csv", cut_list(built, stems, wish.pieces, printing).encode()
+    yield "cut-list.csv", cut_list(built, wish.pieces, printing).encode()
     yield "hardware.csv", hardware_list(built).encode()
     if seconds is not None:
         seconds["write"] = time.perf_counter() - writing
         seconds["total"] = time.perf_counter() - (writing if begun is None else begun)
     if outgoing.report is not None:
         progress(0.95, "Writing the report")
-        shapes = {p.number: (len(one.mesh.faces), one.mesh.edges.closed) for p, one in zip(built.pieces, placed, strict=True)}
+        shapes = {one.part_number: (len(one.mesh.faces), one.mesh.edges.closed) for one in placed}
         yield "report.json", orjson.dumps(outgoing.report(shapes, seconds or {}), option=orjson.OPT_INDENT_2)
 
 
 def _piece_files(plan: Plan, built: Build, ending: str, placed: list[Placed], tell: Tell) -> Iterator[tuple[str, bytes]]:
-    """A file for each piece; in `placed` all of them side by side, so that no two share a place, and what prints as one as it
-    stands."""
-    stems = piece_stems(built.pieces)
-    places: dict[int, Points] = {}
+    """A file for each piece, and for its mirror image where that is needed; in `placed` all of them side by side, so that no
+    two share a place, and what prints as one as it stands."""
+    stems, pieces = piece_stems(built), project_pieces(built)
+    places: dict[tuple[int, bool], Points] = {}
     shift = 0.0
-    for piece in along(built.pieces, tell, lambda k: f"Writing {built.pieces[k].name}"):
-        mesh = lying(plan, piece)
-        name = f"{stems[piece.number]}.{ending}"
-        yield f"pieces/{name}", write_file([NamedMesh(f"Hinoki {stems[piece.number]}", mesh)], name)
-        at = next((places[n] for n in piece.prints_with if n in places), None)
+    for one in along(pieces, tell, lambda k: f"Writing {pieces[k].name}"):
+        piece, own = one.piece, plan if one.part is built else plan.alone(one.part.plan.part_id)
+        mesh = lying(own, piece, one.mirrored)
+        name = f"{stems[one.key]}.{ending}"
+        yield f"pieces/{name}", write_file([NamedMesh(f"Hinoki {stems[one.key]}", mesh)], name)
+        at = next((places[n, one.mirrored] for n in piece.prints_with if (n, one.mirrored) in places), None)
         if at is None:
-            others = [lying(plan, p).bounds[0] for p in built.pieces if p.number in piece.prints_with]
+            others = [lying(own, p, one.mirrored).bounds[0] for p in one.part.pieces if p.number in piece.prints_with]
             low = np.min([mesh.bounds[0], *others], axis=0)
             at = np.array([shift - low[0], -low[1], 0.0])
-            shift += plan.material_of(piece.key).enlarged * piece.rest.size_mm[0] + GAP_MM
-        places[piece.number] = at
-        placed.append(Placed(f"{piece.number} {piece.name}", mesh, piece.key, at))
+            shift += own.material_of(piece.key).enlarged * piece.rest.size_mm[0] + GAP_MM
+        places[piece.number, one.mirrored] = at
+        placed.append(Placed(f"{piece.number} {one.name}", mesh, one.key, at))
 
 
 def export_zip(plan: Plan, built: Build, progress: Tell = quiet, outgoing: Outgoing = Outgoing()) -> bytes:
@@ -150,24 +151,36 @@ def export_zip(plan: Plan, built: Build, progress: Tell = quiet, outgoing: Outgo
 
 
 def spread(built: Build, apart: float) -> list[NamedMesh]:
-    """The pieces where they are in the model, moved apart from its middle by a share of their distance; heights from its foot,
-    and a little less."""
-    if built.prepared is None:
+    """The pieces of all instances of all parts where they are in the project, moved apart from its middle by a share of their
+    distance; heights from its foot, and a little less."""
+    placed = [
+        (f"{one.number} {one.name}", one.mesh.placed(matrix))
+        for part in built.all_parts
+        for matrix in (instance.matrix for instance in part.plan.instances)
+        for one in part.pieces
+    ]
+    if not placed:
         return []
-    low, high = built.prepared.shape.bounds
+    boxes = np.array([mesh.bounds for _, mesh in placed])
+    low, high = boxes[:, 0].min(axis=0), boxes[:, 1].max(axis=0)
     found = []
-    for piece in built.pieces:
-        centre = (piece.bounds[0] + piece.bounds[1]) / 2
+    for (name, mesh), box in zip(placed, boxes, strict=True):
+        centre = box.mean(axis=0)
         away = centre - (low + high) / 2
         way = np.array([0.9 * away[0], 0.9 * away[1], 0.6 * (centre[2] - low[2])]) * apart
-        mesh = piece.mesh
-        found.append(NamedMesh(f"{piece.number} {piece.name}", Mesh(mesh.vertices + way, mesh.faces)))
+        found.append(NamedMesh(name, Mesh(mesh.vertices + way, mesh.faces)))
     return found
 
 
 def exported_plan(plan: Plan, built: Build) -> Plan:
     """The plan with the piece numbers of its build, so that they are kept elsewhere too."""
-    notes = dict(plan.pieces)
+    parts = {part.plan.part_id: part for part in built.others}
+    others = tuple(p.model_copy(update={"pieces": _with_numbers(p.pieces, parts[p.id])}) for p in plan.parts)
+    return plan.model_copy(update={"pieces": _with_numbers(plan.pieces, built), "parts": others})
+
+
+def _with_numbers(pieces: Mapping[str, PieceNote], built: Build) -> dict[str, PieceNote]:
+    notes = dict(pieces)
     for key, number in sorted(built.numbers.items(), key=lambda item: item[1]):
         note = notes.get(key)
         shown = next((p for p in built.pieces if p.key == key), None)
@@ -175,4 +188,4 @@ def exported_plan(plan: Plan, built: Build) -> Plan:
             notes[key] = note.model_copy(update={"number": number})
         elif shown is not None:
             notes[key] = PieceNote(number=number)
-    return plan.model_copy(update={"pieces": notes})
+    return notes

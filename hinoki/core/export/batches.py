@@ -86,11 +86,12 @@ def batches_report(batches: Batches) -> list[dict[str, Any]]:
     ]
 
 
-def estimates_of(batches: Batches) -> dict[int, dict[str, float]]:
-    """Mass, time and cost by piece number; pieces that print as one have theirs together, and so have copies."""
-    found: dict[int, dict[str, float]] = {}
+def estimates_of(batches: Batches) -> dict[str, dict[str, float]]:
+    """Mass, time and cost by the key of a piece in the project; pieces that print as one have theirs together, and so have
+    copies."""
+    found: dict[str, dict[str, float]] = {}
     for one in batches.every:
         took = summed([one.took] * one.thing.wanted)
         figures = {"mass_g": round(took.mass_g, 1), "minutes": round(took.minutes, 1), "cost": round(took.cost, 2)}
-        found |= dict.fromkeys(one.thing.numbers, figures)
+        found |= {body.key: figures for body in one.thing.bodies if one.thing.numbers}
     return found

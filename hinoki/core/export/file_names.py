@@ -2,10 +2,10 @@
 
 import re
 import unicodedata
-from collections.abc import Sequence
 
+from hinoki.core.build import Build
 from hinoki.core.join.supplies.loose_parts import LoosePart
-from hinoki.core.orient.resting.piece import Piece
+from hinoki.core.project import project_pieces
 
 
 def file_stem(number: int, name: str, digits: int) -> str:
@@ -15,10 +15,11 @@ def file_stem(number: int, name: str, digits: int) -> str:
     return f"{number:0{digits}d}-{words}"
 
 
-def piece_stems(pieces: Sequence[Piece]) -> dict[int, str]:
-    """Names for the files of pieces, by number."""
-    digits = max(2, len(str(max((p.number for p in pieces), default=1))))
-    return {p.number: file_stem(p.number, p.name, digits) for p in pieces}
+def piece_stems(built: Build) -> dict[str, str]:
+    """Names for the files of the pieces of all parts, by their keys in the project."""
+    pieces = project_pieces(built)
+    digits = max(2, len(str(max((p.piece.number for p in pieces), default=1))))
+    return {p.key: file_stem(p.piece.number, p.name, digits) for p in pieces}
 
 
 def loose_file(loose: LoosePart, ending: str = "stl") -> str:

@@ -8,6 +8,7 @@ from pydantic import BaseModel
 from hinoki.core.batch.batches import Batches, prints_on
 from hinoki.core.build import Build
 from hinoki.core.join.contract.terms import direction_of
+from hinoki.core.project import project_pieces
 
 
 class PieceOut(BaseModel):
@@ -45,13 +46,13 @@ class WentOut(BaseModel):
             pieces=[
                 PieceOut(
                     key=p.key,
-                    number=p.number,
+                    number=p.piece.number,
                     name=p.name,
                     shape=p.shape,
-                    down=direction_of(p.rest.down),
-                    batch=where.get(p.number),
+                    down=direction_of(p.piece.rest.down),
+                    batch=where.get(p.key),
                 )
-                for p in built.pieces
+                for p in project_pieces(built)
             ],
         )
 

@@ -7,6 +7,8 @@ from hinoki.core.batch.batches import prints_on
 from hinoki.core.batch.print_plan import Printing
 from hinoki.core.build import Build
 from hinoki.core.export.batches import estimates_of
+from hinoki.core.export.file_names import loose_file, piece_stems
+from hinoki.core.project import project_hardware, project_loose, project_pieces
 from hinoki.core.workshop.hardware import spares_of
 
 
@@ -15,19 +17,21 @@ def hardware_list(built: Build) -> str:
     out = io.StringIO()
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(["what", "needed", "spares", "length_mm"])
-    for item in built.hardware:
+    for item in project_hardware(built):
         rows.writerow([item.name, item.count, spares_of(item), "" if item.length_mm is None else f"{item.length_mm:.1f}"])
     return out.getvalue()
 
 
-def cut_list(built: Build, stems: dict[int, str], ending: str = "stl", printing: Printing | None = None) -> str:
-    """Pieces by number, with what they take and the batch they print in where that is known; then loose parts."""
+def cut_list(built: Build, ending: str = "stl", printing: Printing | None = None) -> str:
+    """Pieces part by part, each with how often it is needed, what it takes and the batch it prints in where that is known; then
+    loose parts."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     table.writerow(
         [
             "number",
             "name",
+            "count",
             "key",
             "file",
             "size_x_mm",
@@ -46,27 +50,31 @@ def cut_list(built: Build, stems: dict[int, str], ending: str = "stl", printing:
             "cost",
         ]
     )
+    stems = piece_stems(built)
     batches = prints_on(printing.batches) if printing is not None else {}
     took = estimates_of(printing.batches) if printing is not None else {}
-    for p in built.pieces:
+    for one in project_pieces(built):
+        p = one.piece
         table.writerow(
             [
                 p.number,
-                _cell(p.name),
-                p.key,
-                f"pieces/{stems[p.number]}.{ending}",
+                _cell(one.name),
+                one.count,
+                one.key,
+                f"pieces/{stems[one.key]}.{ending}",
                 *(f"{v:.2f}" for v in p.size_mm),
                 *(f"{v:.2f}" for v in p.rest.size_mm),
                 p.rest.what,
                 f"{p.volume_mm3 / 1000:.2f}",
                 "yes" if p.fits else "no",
                 " ".join(map(str, p.neighbours)),
-                batches.get(p.number, ""),
-                *(took.get(p.number, {}).get(name, "") for name in ("mass_g", "minutes", "cost")),
+                batches.get(one.key, ""),
+                *(took.get(one.key, {}).get(name, "") for name in ("mass_g", "minutes", "cost")),
             ]
         )
-    for item in built.loose:
-        table.writerow(["", f"{item.printed} × {item.name}", "loose", "", *(f"{v:.2f}" for v in item.size_mm), *[""] * 11])
+    for item in project_loose(built):
+        size = (f"{v:.2f}" for v in item.size_mm)
+        table.writerow(["", item.name, item.printed, "loose", loose_file(item, ending), *size, *[""] * 11])
     return out.getvalue()
 
 

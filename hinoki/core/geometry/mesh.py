@@ -69,6 +69,11 @@ class Mesh:
         corner = self.vertices[self.faces[:, 0]] - self.vertices.mean(axis=0)
         return float(np.einsum("ij,ij->", corner, self.face_vectors) / 6.0)
 
+    def placed(self, matrix: Points) -> "Mesh":
+        """The mesh under a (3, 4) matrix; faces are turned round where it mirrors."""
+        faces = self.faces if np.linalg.det(matrix[:, :3]) > 0 else self.faces[:, ::-1]
+        return Mesh(self.vertices @ matrix[:, :3].T + matrix[:, 3], faces)
+
     def only(self, faces: Faces) -> "Mesh":
         """Some faces, by their numbers, as a mesh of their own."""
         used, inverse = np.unique(self.faces[faces], return_inverse=True)

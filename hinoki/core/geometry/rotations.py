@@ -1,5 +1,7 @@
 """Directions and the turns between them."""
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from hinoki.core.geometry.mesh import Points
@@ -51,3 +53,30 @@ def around(down: Points, degrees: float) -> Points:
     lean = np.radians(degrees)
     ring = np.cos(turn)[:, None] * side + np.sin(turn)[:, None] * other
     return np.asarray(np.cos(lean) * down + np.sin(lean) * ring)
+
+
+def turned_about_axes(degrees: Sequence[float]) -> Points:
+    """(3, 3) turning about X, then Y, then Z, each of the fixed axes."""
+    turn = np.eye(3)
+    for axis, angle in enumerate(degrees):
+        c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
+        if angle % 90 == 0:  # exactly square
+            c, s = round(c), round(s)
+        i, j = (axis + 1) % 3, (axis + 2) % 3
+        about = np.eye(3)
+        about[i, i] = about[j, j] = c
+        about[i, j], about[j, i] = -s, s
+        turn = about @ turn
+    return turn
+
+
+def degrees_about_axes(turn: Points) -> Points:
+    """The degrees (3,) about X, then Y, then Z that make up a turn (3, 3); where Y is square, X is nought.
+
+    Source: Slabaugh, “Computing Euler angles from a rotation matrix” (1999), from memory.
+    """
+    side = float(np.clip(-turn[2, 0], -1.0, 1.0))
+    if abs(side) > 1 - 1e-12:  # X and Z turn about the same line
+        return np.array([0.0, np.copysign(90.0, side), np.degrees(np.arctan2(-turn[0, 1], turn[1, 1]))])
+    x, z = np.arctan2(turn[2, 1], turn[2, 2]), np.arctan2(turn[1, 0], turn[0, 0])
+    return np.degrees([x, np.arcsin(side), z])

@@ -33,8 +33,7 @@ class Body:
         """The body under a (3, 4) matrix; faces are turned round where it mirrors."""
         if self._made is not None:
             return Body(self.name, solid=self._made.placed(matrix))
-        faces = self.mesh.faces if np.linalg.det(matrix[:, :3]) > 0 else self.mesh.faces[:, ::-1]
-        return Body(self.name, Mesh(self.mesh.vertices @ matrix[:, :3].T + matrix[:, 3], faces))
+        return Body(self.name, self.mesh.placed(matrix))
 
     def changed(self, solid: Solid) -> "Body":
         """The same body with another solid."""
@@ -93,10 +92,15 @@ class Shape:
                 out.append(body.changed(solid))
         return Shape(tuple(out))
 
+    @property
+    def settling(self) -> Points:
+        """How far `settled` moves it, (3,), mm."""
+        low, high = self.bounds
+        return -np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
+
     def settled(self) -> "Shape":
         """Centred at X 0, Y 0, its lowest point at Z 0."""
-        low, high = self.bounds
-        shift = -np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
+        shift = self.settling
         return self if np.abs(shift).max() < 1e-9 else self.moved(np.column_stack([np.eye(3), shift]))
 
 

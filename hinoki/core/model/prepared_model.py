@@ -65,7 +65,7 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
     """
     uses = plan.model_files
     tell(0.0, "Reading the model")
-    files = [(use.source, use.file_name, use.unit) for use in uses]
+    files = [(use.source, use.file_name, use.unit, use.objects) for use in uses]
     raw_key, raw = _read.with_key(cache, files, source_of)
     key, shape = raw_key, raw
     done: list[Done] = []
@@ -86,9 +86,9 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
 
 
 @stage("read", weigh=lambda shape: 2 * shape.weight)
-def _read(files: Sequence[tuple[str, str, Unit]], source_of: Callable[[str], bytes]) -> Shape:
-    """The shape of model files (the hash, the name and the unit of each), brought together."""
-    return brought_in([(read_file(source_of(source), name), unit) for source, name, unit in files])
+def _read(files: Sequence[tuple[str, str, Unit, Sequence[int] | None]], source_of: Callable[[str], bytes]) -> Shape:
+    """The shape of model files (of each the hash, the name, the unit, and which bodies are used), brought together."""
+    return brought_in([(read_file(source_of(source), name), unit, objects) for source, name, unit, objects in files])
 
 
 @stage("step", weigh=lambda done: done.after.weight)

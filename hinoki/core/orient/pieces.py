@@ -19,7 +19,8 @@ from hinoki.core.orient.resting.default_resting import as_one, printed_together,
 from hinoki.core.orient.scoring import PRESETS, Preset, Weights
 from hinoki.core.orient.search import Attitude, Candidate, measured, ranked, search
 from hinoki.core.orient.surface import Surface, surface_of
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.stages import Keyed, stage
 from hinoki.core.workshop.printers import Printer

@@ -26,6 +26,7 @@ class LadderAsked(BaseModel, frozen=True):
     """A fit ladder of a joint that is printed along with the pieces."""
 
     joint: Annotated[str, Field(max_length=40)]
+    part: Annotated[str, Field(max_length=5)] = Field("q1", description="the part that has the joint")
     from_mm: Annotated[float, Field(ge=-1, le=2, allow_inf_nan=False)]
     to_mm: Annotated[float, Field(ge=-1, le=2, allow_inf_nan=False)]
     rungs: Annotated[int, Field(ge=3, le=9)] = 6

@@ -1,24 +1,16 @@
 """The plan: what the maker decided, as one small JSON document. Immutable, versioned, migrated when old."""
 
 import json
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import ConfigDict, Field, ValidationError, model_validator
 
-from hinoki.core.divide.partings import Parting
 from hinoki.core.errors import BadPlan
-from hinoki.core.findings import Accepted
-from hinoki.core.geometry.mesh import Unit
-from hinoki.core.join.channels import Way
-from hinoki.core.join.joints import Joint
-from hinoki.core.model.steps import PrepareStep
-from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.batch_settings import Batching
+from hinoki.core.plan.contents import CONTENTS, Contents, ModelUse, Variant
 from hinoki.core.plan.label_settings import MatingMarks
+from hinoki.core.plan.parts import FIRST, PART_ID, Instance, Instances, KeptPart, PartName, project_key
 from hinoki.core.plan.print_settings import PrintSettings
-from hinoki.core.plan.regions import Mark
-from hinoki.core.plan.tile_set import ModuleSet
-from hinoki.core.plan.together import Together
 from hinoki.core.plan.versions import upgraded
 from hinoki.core.unknown_fields import named, unknown_fields
 from hinoki.core.workshop.fits import Fit, Fits
@@ -27,58 +19,21 @@ from hinoki.core.workshop.printers import Printer, presets
 
 SCHEMA = "hinoki-plan/1"
 NEWEST = 1
-Component = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False)]
-Direction = tuple[Component, Component, Component]
 
 
-class ModelUse(BaseModel, frozen=True):
-    """The model file a plan is for, by content hash, and the unit its numbers are in."""
+class Plan(Contents):
+    """Everything the maker decided about one project. Millimetres and degrees; Z up; the bed is the XY plane.
 
-    source: str = Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the file as it came")
-    file_name: str = Field("", max_length=200)
-    unit: Unit = "mm"
-    unit_from: Literal["file", "proposed", "picked"] = Field("picked", description="who says so")
-    unit_reason: str = Field("", max_length=300)
-    left_out: tuple[str, ...] = Field((), max_length=200, description="what of the file was not read")
-
-
-class PieceNote(BaseModel, frozen=True):
-    """What the maker set for one piece: a name, and the direction that points down while it prints."""
-
-    number: int | None = Field(None, ge=1, le=100_000)
-    name: str = Field("", max_length=80)
-    printer_id: str | None = Field(None, max_length=60, title="Printer", description="one of the plan's; none for the first")
-    material_id: str | None = Field(None, max_length=60, title="Material", description="one of the plan's; none for the first")
-    down: Direction | None = Field(None, title="Direction that points down on the bed, in model coordinates")
-    locked: bool = Field(False, title="Locked", description="its side stays when all pieces are oriented")
-
-    @model_validator(mode="after")
-    def _has_length(self) -> "PieceNote":
-        if self.down is not None and sum(c * c for c in self.down) < 0.5:
-            raise ValueError("the direction down must be a unit vector")
-        return self
-
-
-class Variant(BaseModel, frozen=True):
-    """A whole division kept under a name: its partings, joints and what was set for its pieces."""
-
-    id: str = Field(pattern=r"^v[1-9][0-9]{0,3}$")
-    name: str = Field(min_length=1, max_length=60)
-    partings: tuple[Parting, ...] = Field((), max_length=500)
-    together: tuple[Together, ...] = Field((), max_length=500)
-    joints: tuple[Joint, ...] = Field((), max_length=5000)
-    pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
-
-
-class Plan(BaseModel):
-    """Everything the maker decided about one project. Millimetres and degrees; Z up; the bed is the XY plane."""
+    What a part is made of (`Contents`) is that of the part worked on, `part_id`; the other parts are in `parts`.
+    """
 
     model_config = ConfigDict(populate_by_name=True, frozen=True)
 
     schema_: Literal["hinoki-plan/1"] = Field("hinoki-plan/1", alias="schema")
-    model: ModelUse | None = None
-    also: tuple[ModelUse, ...] = Field((), max_length=100, description="further files of the same project")
-    prepare: tuple[PrepareStep, ...] = Field((), max_length=200, description="steps that change the model, in order")
+    part_id: str = Field(FIRST, pattern=PART_ID, description="the part worked on")
+    part_name: PartName = Field("", title="Part", description="its name; none: that of its file")
+    instances: Instances = Field((Instance(),), description="where the part worked on stands in the project")
+    parts: tuple[KeptPart, ...] = Field((), max_length=200, description="the other parts of the project")
     more_printers: tuple[Printer, ...] = Field((), max_length=20, description="further printers; pieces may name one")
     material: Material = Field(default_factory=lambda: materials()[0])
     more_materials: tuple[Material, ...] = Field((), max_length=20, description="further materials; pieces may name one")
@@ -97,42 +52,72 @@ class Plan(BaseModel):
     more_fits: dict[str, Fits] = Field(
         default_factory=dict, max_length=20, description="clearances of further printers, by their ids"
     )
-    partings: tuple[Parting, ...] = Field((), max_length=500)
-    together: tuple[Together, ...] = Field((), max_length=500, description="pieces joined again where cuts separated them")
     sliver_mm3: float = Field(1.0, ge=0, le=1e6, title="Slivers under", description="volume of a piece that counts as a sliver")
-    marks: tuple[Mark, ...] = Field((), max_length=200, description="areas to keep whole, to show and to hide seams in")
-    joints: tuple[Joint, ...] = Field((), max_length=5000)
-    ways: tuple[Way, ...] = Field((), max_length=200, description="bores for rods and tunnels for cables")
-    modules: tuple[ModuleSet, ...] = Field((), max_length=20, description="pieces that meet side by side, by magnets")
     mating_marks: MatingMarks = Field(default_factory=MatingMarks)
-    pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
-    assembling: Assembling = Field(default_factory=Assembling, description="what the maker decided about the assembly")
-    accepted: dict[str, Accepted] = Field(
-        default_factory=dict, max_length=5000, description="findings that may stay, by their ids, with the reason"
-    )
-    division_name: str = Field("Division 1", min_length=1, max_length=60, description="name of the division worked on")
-    variants: tuple[Variant, ...] = Field((), max_length=12, description="other whole divisions, kept to compare and switch to")
 
     @model_validator(mode="after")
-    def _unique(self) -> "Plan":
-        for what, ids in (
-            ("partings", [p.id for p in self.partings]),
-            ("joints", [j.id for j in self.joints]),
-            ("ways", [w.id for w in self.ways]),
-            ("sets of modules", [m.id for m in self.modules]),
-            ("marks", [m.id for m in self.marks]),
-            ("variants", [v.id for v in self.variants]),
-            ("steps", [s.id for s in self.prepare]),
-        ):
-            twice = sorted({i for i in ids if ids.count(i) > 1}) if len(set(ids)) < len(ids) else []
-            if twice:
-                raise ValueError(f"two {what} are named {twice[0]}; each needs a name of its own")
+    def _parts_apart(self) -> "Plan":
+        ids = [self.part_id, *(part.id for part in self.parts)]
+        twice = sorted({i for i in ids if ids.count(i) > 1})
+        if twice:
+            raise ValueError(f"two parts are named {twice[0]}; each needs a name of its own")
+        if FIRST not in ids:
+            raise ValueError(f"a project keeps its first part, {FIRST}; it is not among the parts")
         return self
 
     @property
-    def model_files(self) -> tuple[ModelUse, ...]:
-        """All files of the project, the first one first."""
-        return (self.model, *self.also) if self.model is not None else ()
+    def all_files(self) -> tuple[ModelUse, ...]:
+        """The files of all parts."""
+        return (*self.model_files, *(use for part in self.parts for use in part.model_files))
+
+    @property
+    def part_ids(self) -> tuple[str, ...]:
+        """All parts, in the order in which they came."""
+        return tuple(sorted((self.part_id, *(part.id for part in self.parts)), key=lambda i: int(i[1:])))
+
+    @property
+    def count_plain(self) -> int:
+        """How often the open part stands in the project as it is."""
+        return sum(not one.mirrored for one in self.instances)
+
+    @property
+    def count_mirrored(self) -> int:
+        """How often its mirror image does."""
+        return len(self.instances) - self.count_plain
+
+    def copies_of(self, piece_key: str) -> int:
+        """How often a piece of the open part is printed: once for each instance, and as many more as were asked for."""
+        more = self.batching.copies.get(project_key(self.part_id, piece_key), 1) - 1
+        return len(self.instances) + more
+
+    @property
+    def noted_numbers(self) -> dict[str, int]:
+        """Piece numbers set in the plan, by keys of the whole project."""
+        every = [(self.part_id, self.pieces), *((part.id, part.pieces) for part in self.parts)]
+        return {project_key(i, key): note.number for i, pieces in every for key, note in pieces.items() if note.number}
+
+    def kept(self) -> KeptPart:
+        """The part worked on as one that is put aside."""
+        own = {name: getattr(self, name) for name in CONTENTS}
+        return KeptPart(id=self.part_id, name=self.part_name, instances=self.instances, **own)
+
+    def working_on(self, part_id: str) -> "Plan":
+        """The same project with another part open. Raises BadPlan where it has none of that id."""
+        if part_id == self.part_id:
+            return self
+        wanted = next((part for part in self.parts if part.id == part_id), None)
+        if wanted is None:
+            raise BadPlan(f"This project has no part {part_id}; it has {', '.join(self.part_ids)}.", "part")
+        others = (self.kept(), *(part for part in self.parts if part.id != part_id))
+        opened = {name: getattr(wanted, name) for name in CONTENTS}
+        parts = tuple(sorted(others, key=lambda part: int(part.id[1:])))
+        return self.model_copy(
+            update=opened | {"part_id": wanted.id, "part_name": wanted.name, "instances": wanted.instances, "parts": parts}
+        )
+
+    def alone(self, part_id: str | None = None) -> "Plan":
+        """The plan of one part by itself, of the open one where none is said. Raises BadPlan."""
+        return self.working_on(part_id or self.part_id).model_copy(update={"parts": ()})
 
     def printer_of(self, piece_key: str) -> Printer:
         """The printer a piece belongs to."""

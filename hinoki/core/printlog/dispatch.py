@@ -9,6 +9,7 @@ from hinoki.core.export.batches import batch_content, body_name
 from hinoki.core.plan.batch_settings import loose_key
 from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.records import PreparedBatch, PreparedItem
+from hinoki.core.project import project_loose, project_shapes
 
 
 def prepared_batch(  # noqa: PLR0913 - what a batch is told with
@@ -21,7 +22,7 @@ def prepared_batch(  # noqa: PLR0913 - what a batch is told with
             f"There is no batch {number} any more; the plan has {len(batches.each)}. Lay the batches out again.", "batch"
         )
     raw = batch.raw or batch.took
-    shapes = {p.key: p.shape for p in built.pieces} | {loose_key(p.name): p.shape for p in built.loose}
+    shapes = project_shapes(built) | {loose_key(p.name): p.shape for p in project_loose(built)}
     reprint = batches.known.only is not None
     return (
         PreparedBatch(

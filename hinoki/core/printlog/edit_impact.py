@@ -6,10 +6,13 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.build import Build
 from hinoki.core.join.placed_joint import PlacedJoint
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.parts import MIRRORED, own_keys
+from hinoki.core.plan.plan import Plan
 from hinoki.core.printlog.records import Print
 from hinoki.core.printlog.states import LIVE
 from hinoki.core.progress import Tell, part_of, quiet
+from hinoki.core.project import project_shapes
 
 SAME_MM = 1e-6
 
@@ -50,12 +53,19 @@ class Touches(BaseModel):
     cost: float = 0.0
 
 
-APART = {"batching", "assembling", "accepted", "printing", "variants", "division_name", "marks"}
-"""parts of a plan that shape no piece"""
+APART = {"batching", "assembling", "accepted", "printing", "variants", "division_name", "marks", "part_name"}
+"""fields of a plan that shape no piece"""
 
 
 def shapes_may_change(before: Plan, after: Plan) -> bool:
     """Whether an edit can change the shape of any piece at all."""
+    if before.part_ids != after.part_ids:
+        return True
+    return any(_may_change(before.alone(part), after.alone(part)) for part in after.part_ids)
+
+
+def _may_change(before: Plan, after: Plan) -> bool:
+    """As `shapes_may_change`, of one part."""
     if _lying(before) != _lying(after):  # which side a male part stands on may lean on how a piece lies
         return True
     apart = APART | {"pieces"}
@@ -111,7 +121,7 @@ def touches(
 
 def shapes_of(built: Build) -> dict[str, str]:
     """The hash of every piece's shape, by key."""
-    return {p.key: p.shape for p in built.pieces}
+    return project_shapes(built)
 
 
 def _touched(printed_piece: PrintedPiece, gone: bool, stays: dict[str, str]) -> Touched:
@@ -134,11 +144,15 @@ def _touched(printed_piece: PrintedPiece, gone: bool, stays: dict[str, str]) -> 
 
 
 def keep_cuts(before: Build, after: Build, plan: Plan, printed: set[str]) -> tuple[Plan | None, dict[str, str]]:
-    """The plan with joints changed so that `printed` pieces (their keys) stay, and how each does; None where no joint can.
+    """The plan with joints of the open part changed so that `printed` pieces (their keys in the project) stay, and how each
+    does; None where no joint can.
 
     A joint whose clearance alone changed keeps its places; where the side that is cut is printed, that cut stays, and the male
     side is made thinner by the difference.
     """
+    if before.plan.part_id != plan.part_id:
+        return None, {}
+    printed = {key.removesuffix(MIRRORED) for key in own_keys(plan.part_id, dict.fromkeys(printed, 0))}
     was = {p.joint.id: p for p in before.placed}
     joints = list(plan.joints)
     how: dict[str, str] = {}
@@ -163,7 +177,7 @@ def keep_cuts(before: Build, after: Build, plan: Plan, printed: set[str]) -> tup
                 continue
             update["cut_as_printed_mm"] = old.clearance_mm
         for key in sides:
-            how[key] = _how(placed_joint, more, any(placed_joint.part(side).key == key for side in cut))
+            how[after.project_key(key)] = _how(placed_joint, more, any(placed_joint.part(side).key == key for side in cut))
         joints[index] = joints[index].model_copy(update=update)
         changed = True
     return (plan.model_copy(update={"joints": tuple(joints)}) if changed else None), how

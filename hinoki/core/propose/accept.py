@@ -1,7 +1,8 @@
 """Taking a proposal: its partings become the project's own; the division so far is kept as a variant."""
 
 from hinoki.core.errors import BadPlan
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.proposals import Proposal, Wishes
 
 MOST_VARIANTS = 12

@@ -5,7 +5,8 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from hinoki.core.errors import BadPlan
-from hinoki.core.plan.plan import Plan, Variant
+from hinoki.core.plan.contents import Variant
+from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.accept import MOST_VARIANTS
 from hinoki.core.propose.figures import Figures
 

@@ -98,6 +98,43 @@ class PieceView(BaseModel):
     shape: str = Field("", description="hash of its shape: another one once it is printed out of date")
 
 
+class PartPieceView(BaseModel):
+    """A piece of a part, and its drawing."""
+
+    key: str = Field(description="in the whole project")
+    number: int
+    name: str
+    mesh: str
+
+
+class PartView(BaseModel):
+    """A part of the project, and where its instances stand. Matrices are 3 × 4, row by row: from the part's coordinates to the
+    project's."""
+
+    id: str
+    name: str
+    open: bool = Field(description="whether it is the one worked on")
+    count: int = Field(description="how often it stands in the project")
+    matrices: list[list[float]]
+    size_mm: Vec3
+    low_mm: Vec3 = Field(description="lowest corner of all its instances, in the project's coordinates")
+    high_mm: Vec3
+    volume_mm3: float
+    pieces: list[PartPieceView]
+    must_fix: int = Field(0, description="of a part that is not open: findings that must be fixed there")
+    look_at: int = 0
+
+
+class NeededView(BaseModel):
+    """Something the whole project needs: a piece, or a kind of loose part (without a number), and how often."""
+
+    key: str
+    number: int | None
+    name: str
+    count: int
+    shape: str
+
+
 class SectionView(BaseModel):
     """One plane of a parting and the section of the model there."""
 
@@ -254,3 +291,5 @@ class BuildView(BaseModel):
     findings: list[FindingView] = []
     balance: Balance | None = None
     numbers: dict[str, int] = {}
+    parts: list[PartView] = Field([], description="all parts of the project, the open one among them")
+    needed: list[NeededView] = Field([], description="what the whole project is put together from")

@@ -104,7 +104,11 @@ def delete_project(connection: sqlite3.Connection, project_id: str) -> None:
     connection.execute(
         "DELETE FROM sources WHERE sha256 NOT IN "
         "(SELECT json_extract(plan, '$.model.source') FROM revisions WHERE json_extract(plan, '$.model') IS NOT NULL) "
-        "AND sha256 NOT IN (SELECT json_extract(a.value, '$.source') FROM revisions r, json_each(r.plan, '$.also') a)"
+        "AND sha256 NOT IN (SELECT json_extract(a.value, '$.source') FROM revisions r, json_each(r.plan, '$.also') a) "
+        "AND sha256 NOT IN (SELECT json_extract(p.value, '$.model.source') FROM revisions r, json_each(r.plan, '$.parts') p "
+        "WHERE json_extract(p.value, '$.model') IS NOT NULL) "
+        "AND sha256 NOT IN (SELECT json_extract(a.value, '$.source') FROM revisions r, json_each(r.plan, '$.parts') p, "
+        "json_each(p.value, '$.also') a)"
     )
 
 

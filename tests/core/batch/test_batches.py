@@ -11,7 +11,8 @@ from hinoki.core.cache import Cache
 from hinoki.core.export.archive import Outgoing, export_zip
 from hinoki.core.join.joints import DowelJoint, FaceRef, HingeJoint
 from hinoki.core.plan.batch_settings import Batching
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.printers import Printer
 from tests.shapes import across, box, built, level, plan_for, stl_of
 

@@ -10,7 +10,8 @@ from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.join.joints import DowelJoint, FaceRef, HingeJoint, KeyJoint
 from hinoki.core.plan.batch_settings import Batching, LadderAsked
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.materials import Material
 from tests.shapes import box, built, level, plan_for, stl_of
 

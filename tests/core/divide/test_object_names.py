@@ -9,7 +9,7 @@ from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.write import write_file
 from hinoki.core.geometry.shape import Body
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.plan.plan import PieceNote
+from hinoki.core.plan.contents import PieceNote
 from tests.shapes import box, built, level, plan_for
 
 

@@ -20,7 +20,7 @@ from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.contract.terms import Turn
 from hinoki.core.join.joints import BayonetJoint
 from hinoki.core.join.turning.bayonet_body import turned_sector
-from hinoki.core.plan.plan import PieceNote
+from hinoki.core.plan.contents import PieceNote
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.materials import Material
 from tests.assembling import assembly, proofs

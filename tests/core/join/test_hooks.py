@@ -20,7 +20,7 @@ from hinoki.core.join.closures.hook import freed_at_once
 from hinoki.core.join.contract.snap_fits import STRAIGHT, TAPERED, Cantilever, along_n, bent_at
 from hinoki.core.join.contract.strength import ACROSS_LAYERS, Stuff
 from hinoki.core.join.joints import HookJoint
-from hinoki.core.plan.plan import PieceNote
+from hinoki.core.plan.contents import PieceNote
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.materials import Material, materials
 from tests.assembling import assembly, proofs, way_in

@@ -27,7 +27,7 @@ from hinoki.core.join.joints import (
 )
 from hinoki.core.join.placing import Depths
 from hinoki.core.join.sizing.recommended_sizes import KINDS, suggest
-from hinoki.core.plan.plan import PieceNote
+from hinoki.core.plan.contents import PieceNote
 from hinoki.core.workshop.fits import Fits
 from hinoki.core.workshop.printers import Printer
 from tests.assembling import assembly, numbers_of, proofs, way_in

@@ -17,7 +17,8 @@ from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.pegs import FLAT_AT, section_ring
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, PinJoint
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.propose.recommend_joints import settled, suggested
 from hinoki.core.workshop.fits import Fits
 from tests.checked import findings_of

@@ -18,7 +18,7 @@ from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.joints import LipJoint
 from hinoki.core.join.rims.bumps import bumps_along
 from hinoki.core.join.rims.snap_rim import BEAD_LAND_MM, STEP_MM, bead_slabs
-from hinoki.core.plan.plan import PieceNote
+from hinoki.core.plan.contents import PieceNote
 from hinoki.core.workshop.materials import Material
 from tests.assembling import assembly, proofs
 from tests.checked import findings_of

@@ -11,7 +11,7 @@ from hinoki.core.build import Build
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.core.join.joints import FaceRef, Joint, PinJoint, ThreadJoint
-from hinoki.core.plan.plan import PieceNote
+from hinoki.core.plan.contents import PieceNote
 from hinoki.core.propose.recommend_joints import SuitWish, suited
 from hinoki.core.workshop.fits import Fits
 from tests.assembling import assembly, proofs

@@ -25,7 +25,7 @@ class Shapes(unittest.TestCase):
     def test_files_in_different_units_stand_together_settled(self) -> None:
         inch = ModelFile((NamedMesh("inch", Mesh(BRICK.vertices / 25.4, BRICK.faces)),))
         mm = ModelFile((NamedMesh("mm", Mesh(BRICK.vertices + np.array([100.0, 0, 7]), BRICK.faces)),))
-        shape = brought_in([(inch, "inch"), (mm, "mm")])
+        shape = brought_in([(inch, "inch", None), (mm, "mm", None)])
         low, high = shape.bounds
         np.testing.assert_allclose(high - low, [140, 30, 27], atol=1e-6)
         np.testing.assert_allclose([low[0] + high[0], low[1] + high[1], low[2]], 0, atol=1e-9)

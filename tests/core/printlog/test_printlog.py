@@ -8,7 +8,7 @@ from hinoki.core.batch.estimate.factor import SURE, Factor
 from hinoki.core.batch.print_items import Known
 from hinoki.core.errors import NotSo
 from hinoki.core.join.joints import FaceRef
-from hinoki.core.plan.plan import PieceNote
+from hinoki.core.plan.contents import PieceNote
 from hinoki.core.printlog.edit_impact import printed_now, shapes_may_change
 from hinoki.core.printlog.fit_answers import FitAnswer, lessons
 from hinoki.core.printlog.learning import causes_of, factor_of, factors_of, learned_from, remedies_of

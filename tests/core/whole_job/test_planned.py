@@ -12,7 +12,8 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.join.joints import FaceRef, PinJoint
 from hinoki.core.model.steps.repair import RepairStep
-from hinoki.core.plan.plan import PieceNote, Plan
+from hinoki.core.plan.contents import PieceNote
+from hinoki.core.plan.plan import Plan
 from hinoki.core.propose import Wishes
 from hinoki.core.propose.recommend_joints import SuitWish
 from hinoki.core.whole_job.overview import Line, overview

@@ -560,6 +560,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/arrange-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Placing it
+         * @description Place the open part more often: in a row, over a field, in a ring, mirrored.
+         */
+        post: operations["ask_arrange_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/assemble": {
         parameters: {
             query?: never;
@@ -1069,8 +1089,8 @@ export interface paths {
          * Bring In
          * @description Bring in a model file (the request's body is the file) in a new revision.
          *
-         *     It becomes the project's model, or is added to the files there are. Its unit is the file's own, or the one given, or a
-         *     proposed one.
+         *     It becomes the model of the part that is open, or is added to its files, or becomes a part of its own beside all others. Its
+         *     unit is the file's own, or the one given, or a proposed one.
          */
         post: operations["bring_in"];
         delete?: never;
@@ -1273,6 +1293,26 @@ export interface paths {
          * @description Work out which printed pieces an edit would put out of date, what they cost, and whether they can stay as they are.
          */
         post: operations["what_it_touches"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/play": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measuring the play
+         * @description Measure the play of one instance in another, where they stand; the gaps become a drawing.
+         */
+        post: operations["ask_play"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1539,6 +1579,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/take-apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Taking it apart
+         * @description Make a part of each separate body of the open part, copies of one being instances of it.
+         */
+        post: operations["ask_take_apart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/take-plan": {
         parameters: {
             query?: never;
@@ -1699,6 +1759,26 @@ export interface paths {
          * @description What came of it: Put joints that suit on mating faces, with measures from each face, or one of another kind in the place of a joint.
          */
         get: operations["result_of_add_joints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/arrange-part/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Placing it: the result
+         * @description What came of it: Place the open part more often: in a row, over a field, in a ring, mirrored.
+         */
+        get: operations["result_of_arrange_part"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2067,6 +2147,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/results/play/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Measuring the play: the result
+         * @description What came of it: Measure the play of one instance in another, where they stand; the gaps become a drawing.
+         */
+        get: operations["result_of_play"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/results/prepare-batch/{name}": {
         parameters: {
             query?: never;
@@ -2219,6 +2319,26 @@ export interface paths {
          * @description What came of it: Look closely at the surface of the model as prepared; its thickness map becomes a file.
          */
         get: operations["result_of_survey"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/take-apart/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Taking it apart: the result
+         * @description What came of it: Make a part of each separate body of the open part, copies of one being instances of it.
+         */
+        get: operations["result_of_take_apart"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2796,6 +2916,20 @@ export interface components {
             change: components["schemas"]["MoveStep"] | components["schemas"]["GroupSteps"] | components["schemas"]["Ungroup"];
             /** Steps */
             steps: components["schemas"]["PinnedStep"][];
+        };
+        /** ArrangeEdit */
+        ArrangeEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /** How */
+            how: components["schemas"]["Row"] | components["schemas"]["RingOf"] | components["schemas"]["Mirror"];
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
+            /**
+             * Which
+             * @default 0
+             */
+            which: number;
         };
         /**
          * Arranged
@@ -3564,6 +3698,12 @@ export interface components {
              */
             modules: components["schemas"]["ModulesView"][];
             /**
+             * Needed
+             * @description what the whole project is put together from
+             * @default []
+             */
+            needed: components["schemas"]["NeededView"][];
+            /**
              * Numbers
              * @default {}
              */
@@ -3575,6 +3715,12 @@ export interface components {
              * @default []
              */
             partings: components["schemas"]["PartingView"][];
+            /**
+             * Parts
+             * @description all parts of the project, the open one among them
+             * @default []
+             */
+            parts: components["schemas"]["PartView"][];
             /**
              * Pieces
              * @default []
@@ -5758,6 +5904,47 @@ export interface components {
             wide_mm: number;
         };
         /**
+         * Instance
+         * @description One placed copy of a part: mirrored in its own YZ plane where asked, turned about X, then Y, then Z of the project
+         *     through the part's origin (the middle of its underside), then moved.
+         */
+        Instance: {
+            /**
+             * At
+             * @description where the middle of its underside is, mm
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Mirrored
+             * @description left and right changed before it is turned
+             * @default false
+             */
+            mirrored: boolean;
+            /**
+             * Turned
+             * @description about X, then Y, then Z
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn_deg: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * IssueView
          * @description One kind of trouble with the surface.
          */
@@ -6051,6 +6238,112 @@ export interface components {
             ];
         };
         /**
+         * KeptPart
+         * @description A part that is not worked on now.
+         */
+        KeptPart: {
+            /**
+             * Accepted
+             * @description findings that may stay, by their ids, with the reason
+             */
+            accepted?: {
+                [key: string]: components["schemas"]["Accepted"];
+            };
+            /**
+             * Also
+             * @description further files of the same part
+             * @default []
+             */
+            also: components["schemas"]["ModelUse"][];
+            /** @description what the maker decided about the assembly */
+            assembling?: components["schemas"]["Assembling"];
+            /**
+             * Division Name
+             * @description name of the division worked on
+             * @default Division 1
+             */
+            division_name: string;
+            /** Id */
+            id: string;
+            /**
+             * Instances
+             * @description where it stands, once or more often
+             * @default [
+             *       {
+             *         "at_mm": [
+             *           0,
+             *           0,
+             *           0
+             *         ],
+             *         "mirrored": false,
+             *         "turn_deg": [
+             *           0,
+             *           0,
+             *           0
+             *         ]
+             *       }
+             *     ]
+             */
+            instances: components["schemas"]["Instance"][];
+            /**
+             * Joints
+             * @default []
+             */
+            joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"])[];
+            /**
+             * Marks
+             * @description areas to keep whole, to show and to hide seams in
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
+            model?: components["schemas"]["ModelUse"] | null;
+            /**
+             * Modules
+             * @description pieces that meet side by side, by magnets
+             * @default []
+             */
+            modules: components["schemas"]["ModuleSet"][];
+            /**
+             * Name
+             * @description none: that of its file
+             * @default
+             */
+            name: string;
+            /**
+             * Partings
+             * @default []
+             */
+            partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"])[];
+            /** Pieces */
+            pieces?: {
+                [key: string]: components["schemas"]["PieceNote"];
+            };
+            /**
+             * Prepare
+             * @description steps that change the model, in order
+             * @default []
+             */
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"])[];
+            /**
+             * Together
+             * @description pieces joined again where cuts separated them
+             * @default []
+             */
+            together: components["schemas"]["Together"][];
+            /**
+             * Variants
+             * @description other whole divisions, kept to compare and switch to
+             * @default []
+             */
+            variants: components["schemas"]["Variant"][];
+            /**
+             * Ways
+             * @description bores for rods and tunnels for cables
+             * @default []
+             */
+            ways: (components["schemas"]["RodWay"] | components["schemas"]["CableWay"] | components["schemas"]["StandWay"])[];
+        };
+        /**
          * KeyJoint
          * @description Keys `length_mm` long across the seam, `end_mm` wide at their ends and `waist_mm` in the middle.
          */
@@ -6214,6 +6507,12 @@ export interface components {
             from_mm: number;
             /** Joint */
             joint: string;
+            /**
+             * Part
+             * @description the part that has the joint
+             * @default q1
+             */
+            part: string;
             /**
              * Rungs
              * @default 6
@@ -7442,6 +7741,28 @@ export interface components {
             tone: "piece" | "loose" | "steel" | "wire";
         };
         /**
+         * Mirror
+         * @description A mirror image across a plane square to an axis.
+         */
+        Mirror: {
+            /**
+             * At
+             * @default 0
+             */
+            at_mm: number;
+            /**
+             * Across
+             * @default x
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "mirror";
+        };
+        /**
          * MirrorStep
          * @description Mirrors the model across the middle of its box.
          */
@@ -7497,6 +7818,11 @@ export interface components {
              * @default []
              */
             left_out: string[];
+            /**
+             * Objects
+             * @description which of the file's objects, counted from 0; where it holds one, which of its separate bodies; null: all
+             */
+            objects?: number[] | null;
             /**
              * Source
              * @description SHA-256 of the file as it came
@@ -7832,6 +8158,22 @@ export interface components {
             length_mm?: number | null;
             /** Name */
             name: string;
+        };
+        /**
+         * NeededView
+         * @description Something the whole project needs: a piece, or a kind of loose part (without a number), and how often.
+         */
+        NeededView: {
+            /** Count */
+            count: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number | null;
+            /** Shape */
+            shape: string;
         };
         /**
          * NewFitAnswer
@@ -8272,6 +8614,82 @@ export interface components {
             on: boolean;
         };
         /**
+         * PartPieceView
+         * @description A piece of a part, and its drawing.
+         */
+        PartPieceView: {
+            /**
+             * Key
+             * @description in the whole project
+             */
+            key: string;
+            /** Mesh */
+            mesh: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+        };
+        /**
+         * PartView
+         * @description A part of the project, and where its instances stand. Matrices are 3 × 4, row by row: from the part's coordinates to the
+         *     project's.
+         */
+        PartView: {
+            /**
+             * Count
+             * @description how often it stands in the project
+             */
+            count: number;
+            /** High Mm */
+            high_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Id */
+            id: string;
+            /**
+             * Look At
+             * @default 0
+             */
+            look_at: number;
+            /**
+             * Low Mm
+             * @description lowest corner of all its instances, in the project's coordinates
+             */
+            low_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Matrices */
+            matrices: number[][];
+            /**
+             * Must Fix
+             * @description of a part that is not open: findings that must be fixed there
+             * @default 0
+             */
+            must_fix: number;
+            /** Name */
+            name: string;
+            /**
+             * Open
+             * @description whether it is the one worked on
+             */
+            open: boolean;
+            /** Pieces */
+            pieces: components["schemas"]["PartPieceView"][];
+            /** Size Mm */
+            size_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
+        /**
          * PartingView
          * @description A parting as built.
          */
@@ -8318,6 +8736,34 @@ export interface components {
             seam_show_mm: number;
             /** Sections */
             sections: components["schemas"]["SectionView"][];
+        };
+        /**
+         * PartsEdited
+         * @description What became of the parts, in words.
+         */
+        PartsEdited: {
+            /**
+             * Changed
+             * @default true
+             */
+            changed: boolean;
+            /** Label */
+            label: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /**
+             * @description without the plan with which printed pieces stay
+             * @default {
+             *       "cost": 0,
+             *       "grams": 0,
+             *       "minutes": 0,
+             *       "touched": []
+             *     }
+             */
+            touches: components["schemas"]["Touches"];
         };
         /**
          * Picked
@@ -8673,6 +9119,8 @@ export interface components {
         /**
          * Plan
          * @description Everything the maker decided about one project. Millimetres and degrees; Z up; the bed is the XY plane.
+         *
+         *     What a part is made of (`Contents`) is that of the part worked on, `part_id`; the other parts are in `parts`.
          */
         Plan: {
             /**
@@ -8684,7 +9132,7 @@ export interface components {
             };
             /**
              * Also
-             * @description further files of the same project
+             * @description further files of the same part
              * @default []
              */
             also: components["schemas"]["ModelUse"][];
@@ -8705,6 +9153,26 @@ export interface components {
              * @default 20
              */
             handling_n: number;
+            /**
+             * Instances
+             * @description where the part worked on stands in the project
+             * @default [
+             *       {
+             *         "at_mm": [
+             *           0,
+             *           0,
+             *           0
+             *         ],
+             *         "mirrored": false,
+             *         "turn_deg": [
+             *           0,
+             *           0,
+             *           0
+             *         ]
+             *       }
+             *     ]
+             */
+            instances: components["schemas"]["Instance"][];
             /**
              * Joints
              * @default []
@@ -8750,10 +9218,28 @@ export interface components {
              */
             more_printers: components["schemas"]["Printer"][];
             /**
+             * Part Id
+             * @description the part worked on
+             * @default q1
+             */
+            part_id: string;
+            /**
+             * Part
+             * @description its name; none: that of its file
+             * @default
+             */
+            part_name: string;
+            /**
              * Partings
              * @default []
              */
             partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"])[];
+            /**
+             * Parts
+             * @description the other parts of the project
+             * @default []
+             */
+            parts: components["schemas"]["KeptPart"][];
             /** Pieces */
             pieces?: {
                 [key: string]: components["schemas"]["PieceNote"];
@@ -8827,6 +9313,74 @@ export interface components {
             changes: components["schemas"]["PlanChange"][];
             /** Pieces */
             pieces: components["schemas"]["PieceChange"][] | null;
+        };
+        /**
+         * PlayAsked
+         * @description Two instances, by their part and number (from 0), and how far is looked.
+         */
+        PlayAsked: {
+            /** First */
+            first: string;
+            /**
+             * First Instance
+             * @default 0
+             */
+            first_instance: number;
+            /** Second */
+            second: string;
+            /**
+             * Second Instance
+             * @default 0
+             */
+            second_instance: number;
+            /**
+             * Within Mm
+             * @default 2
+             */
+            within_mm: number;
+        };
+        /**
+         * PlayView
+         * @description What lies between two bodies; nothing where they are farther apart than was looked. Places are the project's.
+         */
+        PlayView: {
+            /** Deepest Mm */
+            deepest_mm: number;
+            /** Facing Mm2 */
+            facing_mm2: number;
+            /** Greatest At Mm */
+            greatest_at_mm: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Greatest Mm */
+            greatest_mm: number | null;
+            /** Least At Mm */
+            least_at_mm: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Least Mm */
+            least_mm: number | null;
+            /** Mean Mm */
+            mean_mm: number | null;
+            /**
+             * Mesh
+             * @description drawing of the first body's faces near the second, with the gap at every corner
+             */
+            mesh: string;
+            /** Overlap At Mm */
+            overlap_at_mm: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Overlap Mm3 */
+            overlap_mm3: number;
+            /** Says */
+            says: string;
         };
         /**
          * PoleView
@@ -9900,6 +10454,53 @@ export interface components {
             undo: string | null;
         };
         /**
+         * RingOf
+         * @description So many in all about an axis, turned along with it; the whole way round, or a step apart.
+         */
+        RingOf: {
+            /**
+             * About
+             * @default z
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * In all
+             * @default 6
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "ring";
+            /**
+             * Step
+             * @description from one to the next; none: evenly the whole way round
+             */
+            step_deg?: number | null;
+            /**
+             * Through
+             * @description a point of the axis
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            through_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turned along
+             * @description else each looks as the first one does
+             * @default true
+             */
+            turned: boolean;
+        };
+        /**
          * RodPut
          * @description The rod, by its name; joints that made room for it; how often the seam bears what bends it now; why there is none.
          */
@@ -10022,6 +10623,55 @@ export interface components {
              * @default 0
              */
             wider_mm: number;
+        };
+        /**
+         * Row
+         * @description So many in all along a line, each a step from the one before; over a field with a second step.
+         */
+        Row: {
+            /**
+             * In all
+             * @default 2
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "row";
+            /**
+             * Step of rows
+             * @description from one row to the next
+             * @default [
+             *       0,
+             *       50,
+             *       0
+             *     ]
+             */
+            row_step_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Rows
+             * @default 1
+             */
+            rows: number;
+            /**
+             * Step
+             * @description from one to the next
+             * @default [
+             *       50,
+             *       0,
+             *       0
+             *     ]
+             */
+            step_mm: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * RunView
@@ -10880,6 +11530,18 @@ export interface components {
             issues: components["schemas"]["IssueView"][];
             /** Mesh */
             mesh: string;
+        };
+        /** TakeApartEdit */
+        TakeApartEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * Copies As One
+             * @default true
+             */
+            copies_as_one: boolean;
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
         };
         /**
          * TakenOver
@@ -15928,6 +16590,149 @@ export interface operations {
             };
         };
     };
+    ask_arrange_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrangeEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ask_assemble: {
         parameters: {
             query?: never;
@@ -19351,6 +20156,7 @@ export interface operations {
                 base_revision: number;
                 unit?: ("mm" | "cm" | "m" | "inch" | "foot") | null;
                 add?: boolean;
+                as_part?: boolean;
             };
             header?: never;
             path: {
@@ -20693,6 +21499,149 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TouchesAnswer"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_play: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlayAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description The body cannot be read. */
@@ -22607,6 +23556,149 @@ export interface operations {
             };
         };
     };
+    ask_take_apart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeApartEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_plan: {
         parameters: {
             query?: never;
@@ -23819,6 +24911,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JointsEdited"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_arrange_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsEdited"];
                 };
             };
             /** @description The access phrase is needed. */
@@ -25416,6 +26593,91 @@ export interface operations {
             };
         };
     };
+    result_of_play: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     result_of_prepare_batch: {
         parameters: {
             query?: never;
@@ -26029,6 +27291,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SurveyView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_take_apart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsEdited"];
                 };
             };
             /** @description The access phrase is needed. */

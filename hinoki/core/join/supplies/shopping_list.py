@@ -1,6 +1,6 @@
 """What is bought for a build: for every joint, way and set of modules, and for every copy of a piece that is printed."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
@@ -10,9 +10,9 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.hardware import Hardware, added_up
 
 
-def printed_often(plan: Plan, placed: Sequence[PlacedJoint]) -> dict[str, int]:
+def printed_often(plan: Plan, keys: Iterable[str], placed: Sequence[PlacedJoint]) -> dict[str, int]:
     """How often each piece is printed, by key, where that is more than once; pieces that print as one are printed together."""
-    often = {key: count for key, count in plan.batching.copies.items() if count > 1}
+    often = {key: plan.copies_of(key) for key in keys if plan.copies_of(key) > 1}
     for placed_joint in placed:
         if placed_joint.joint.prints_together:
             pair = (placed_joint.part("a").key, placed_joint.part("b").key)

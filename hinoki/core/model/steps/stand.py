@@ -6,7 +6,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from hinoki.core.forms import AXIS_WORDS, Form
-from hinoki.core.geometry.rotations import turn_down
+from hinoki.core.geometry.rotations import turn_down, turned_about_axes
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.model.steps.base import AXES, Axis, Outcome, StepBase, Tell, about_middle, number
 
@@ -66,9 +66,7 @@ class TurnStep(StepBase, frozen=True):
 
     def apply(self, shape: Shape, tell: Tell) -> Outcome:  # noqa: ARG002
         """Turn the shape."""
-        linear = np.eye(3)
-        for axis, degrees in enumerate(self.turn_deg):
-            linear = _about(axis, degrees) @ linear
+        linear = turned_about_axes(self.turn_deg)
         low, high = shape.bounds
         return Outcome(shape.moved(about_middle(linear, (low + high) / 2)))
 
@@ -125,15 +123,6 @@ class PairStep(StepBase, frozen=True):
 
 def _named(body: Body, name: str) -> Body:
     return Body(name, body.mesh, body.solid)
-
-
-def _about(axis: int, degrees: float) -> "np.ndarray":
-    c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
-    i, j = (axis + 1) % 3, (axis + 2) % 3
-    out = np.eye(3)
-    out[i, i] = out[j, j] = c
-    out[i, j], out[j, i] = -s, s
-    return out
 
 
 def _flip(axis: Axis) -> "np.ndarray":

@@ -1,0 +1,76 @@
+"""The parts of a project as screens see them: where each stands, its pieces, and what the whole project needs."""
+
+from collections.abc import Mapping
+
+import numpy as np
+
+from hinoki.core.build import Build
+from hinoki.core.cache import Cache
+from hinoki.core.check.check import check
+from hinoki.core.geometry.mesh import Mesh, box_corners
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.plan.batch_settings import loose_key
+from hinoki.core.plan.parts import part_label
+from hinoki.core.project import project_loose, project_pieces
+from hinoki.core.stages import Keyed, key_of, stage
+from hinoki.present.bodies import vec
+from hinoki.present.schemas.build import NeededView, PartPieceView, PartView
+
+
+def parts_view(built: Build, cache: Cache) -> list[PartView]:
+    """All parts, in the order in which they came. Raises ValueError where other parts were not built."""
+    return [_view(part, part is built, cache) for part in built.all_parts]
+
+
+def parts_drawn(built: Build) -> Mapping[str, Solid | Mesh]:
+    """The bodies of the parts that are not open, by the names of their drawings."""
+    return {piece.made_by: piece.body for part in built.others for piece in part.pieces}
+
+
+def needed_view(built: Build) -> list[NeededView]:
+    """Pieces part by part, then loose parts. Raises ValueError where other parts were not built."""
+    found = [
+        NeededView(key=one.key, number=one.piece.number, name=one.name, count=one.count, shape=one.shape)
+        for one in project_pieces(built)
+    ]
+    return found + [
+        NeededView(key=loose_key(own.name), number=None, name=own.name, count=own.count, shape=own.shape)
+        for own in project_loose(built)
+    ]
+
+
+def _view(part: Build, is_open: bool, cache: Cache) -> PartView:
+    plan, ready = part.plan, part.prepared
+    low, high = (np.zeros(3), np.zeros(3)) if ready is None else ready.shape.bounds
+    matrices = [instance.matrix for instance in plan.instances]
+    spread = np.concatenate([box_corners(low, high) @ m[:, :3].T + m[:, 3] for m in matrices])
+    must_fix, look_at = (0, 0) if is_open else _found(cache, Keyed(part, key_of(plan, part.numbers)), cache)
+    return PartView(
+        id=plan.part_id,
+        name=part_label(plan.part_id, plan.part_name, plan),
+        open=is_open,
+        count=len(matrices),
+        matrices=[m.ravel().tolist() for m in matrices],
+        size_mm=vec(high - low),
+        low_mm=vec(spread.min(axis=0)),
+        high_mm=vec(spread.max(axis=0)),
+        volume_mm3=0.0 if ready is None else round(ready.shape.volume_mm3, 2),
+        pieces=[
+            PartPieceView(
+                key=part.project_key(piece.key),
+                number=piece.number,
+                name=piece.name,
+                mesh=piece.made_by,
+            )
+            for piece in part.pieces
+        ],
+        must_fix=must_fix,
+        look_at=look_at,
+    )
+
+
+@stage("findings of a part")
+def _found(part: Keyed[Build], cache: Cache) -> tuple[int, int]:
+    """How many findings of a part must be fixed, and how many be looked at, without those that were accepted."""
+    told = [f for f in check(part.value, cache).findings if f.id not in part.value.plan.accepted]
+    return sum(f.severity == "must-fix" for f in told), sum(f.severity == "look-at" for f in told)
