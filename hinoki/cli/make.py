@@ -24,7 +24,7 @@ from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.orient.scoring import PRESETS
 from hinoki.core.propose.recommend_joints import SuitWish
 from hinoki.core.whole_job.planned import WholeJobWish, planned
-from hinoki.present.assemble.assembly import Assembly, assembly_of
+from hinoki.present.assemble.assembly import Assembly, assembly_of_all
 from hinoki.present.export import outgoing_of
 from hinoki.present.findings import finding_views
 from hinoki.present.words import sentence
@@ -90,7 +90,7 @@ def _make(options: argparse.Namespace) -> int:
         made = planned(plan, lambda _: data, cache, wish, bar.within(0.1, 0.65), seconds)
         plan, built = made.plan, build_all(made.plan, lambda _: data, cache)
         printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
-        assembly = assembly_of(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
+        assembly = assembly_of_all(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
         checked = check(built, cache)
         also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)
         outgoing = outgoing_of(built, check_all(built, cache), also, printing, assembly, options.model.stem)

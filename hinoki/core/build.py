@@ -203,7 +203,7 @@ def build_all(  # noqa: PLR0913 - as for `build`
     known = plan.noted_numbers | dict(numbers)
     made: dict[str, Build] = {}
     for k, part_id in enumerate(plan.part_ids):
-        own = plan.alone(part_id)
+        own = plan.working_on(part_id)
         share = part_of(progress, k / len(plan.part_ids), (k + 1) / len(plan.part_ids))
         shown = on_pieces if part_id == plan.part_id else lambda _: None
         made[part_id] = build(own, source_of, cache, share, known, seconds, shown)

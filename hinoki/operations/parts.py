@@ -9,7 +9,7 @@ from hinoki.core.parts.arrange import Arrangement, arranged
 from hinoki.core.parts.play import play_between
 from hinoki.core.parts.standing import standing_at
 from hinoki.core.parts.take_apart import taken_apart
-from hinoki.core.plan.parts import PART_ID
+from hinoki.core.plan.parts import PART_ID, part_label
 from hinoki.core.stages import key_of
 from hinoki.operations.context import Context
 from hinoki.operations.edits import Edited, keep_edit
@@ -39,6 +39,22 @@ def take_apart(asked: TakeApart, context: Context) -> PartsEdited:
     copies = sum(found.counts)
     said = f"{len(found.counts)} parts" + (f", {copies} in all" if copies > len(found.counts) else "")
     return PartsEdited(label="Took the objects apart", touches=keep_edit(context, found.plan), said=said)
+
+
+class OpenPart(BaseModel):
+    """The part to work on."""
+
+    part: PartId
+
+
+@operation("open-part", "model", "Opening a part", lane="interactive", needs=("numbers", "printed"), edits=True)
+def open_part(asked: OpenPart, context: Context) -> PartsEdited:
+    """Work on another part: all stations then show it."""
+    plan = context.plan.working_on(asked.part)
+    name = part_label(plan.part_id, plan.part_name, plan)
+    return PartsEdited(
+        label=f"Opened {name}"[:120], changed=plan is not context.plan, touches=keep_edit(context, plan), said=name
+    )
 
 
 class Arrange(BaseModel):

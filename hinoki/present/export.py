@@ -22,7 +22,6 @@ def outgoing_of(  # noqa: PLR0913 - what goes out
     revision: int | None = None,
 ) -> Outgoing:
     """All that goes out of a build, with its report and its sheets."""
-    steps, drawn = (assembly.view, assembly.sheet) if assembly is not None else (None, None)
-    telling = partial(report, built, checked, printing=printing, ending=wish.pieces, assembly=steps)
-    sheet = write_pdf(drawn) if drawn is not None else None
+    telling = partial(report, built, checked, printing=printing, ending=wish.pieces, assembly=assembly)
+    sheet = write_pdf(*assembly.sheets) if assembly is not None and assembly.sheets else None
     return Outgoing(wish, printing, title, revision, sheet, telling)

@@ -12,6 +12,7 @@ from hinoki.core.export.file_names import loose_file, piece_stems
 from hinoki.core.join.clearance import measured_clearance
 from hinoki.core.plan.parts import part_label
 from hinoki.core.project import project_hardware, project_loose, project_pieces
+from hinoki.present.assemble.assembly import Assembly
 from hinoki.present.build import described, hardware_view, loose_view
 from hinoki.present.schemas.assemble import AssemblyView
 from hinoki.present.schemas.build import BuildView, PieceView
@@ -27,7 +28,7 @@ def report(  # noqa: PLR0913 - what is reported
     seconds: Mapping[str, float],
     printing: Printing | None = None,
     ending: str = "stl",
-    assembly: AssemblyView | None = None,
+    assembly: Assembly | None = None,
 ) -> dict[str, Any]:
     """The report; files of pieces end in `ending`. `checked` are the findings by the id of the part, `shapes` tells the
     triangles of each piece's file, and whether it closes, by its key in the project."""
@@ -39,7 +40,7 @@ def report(  # noqa: PLR0913 - what is reported
     return {
         "schema": REPORT_SCHEMA,
         "model": _model(view),
-        "parts": [_part(one) for one in parts],
+        "parts": [_part(one, assembly) for one in parts],
         "bed_mm": [float(v) for v in built.plan.printer.room_mm],
         "pieces": _pieces(built, parts, shapes, printing, ending),
         "joints": [joint for one in parts for joint in _joints(one)],
@@ -49,7 +50,7 @@ def report(  # noqa: PLR0913 - what is reported
         "modules": [tile for one in parts for tile in _tiles(one.view)],
         "batches": batches_report(printing.batches) if printing is not None else [],
         "volume_balance": view.balance.model_dump() if view.balance else None,
-        "assembly": None if assembly is None else assembly_report(assembly),
+        "assembly": None if assembly is None else assembly_report(assembly.view),
         "findings": [
             {"part": one.id} | f.model_dump(exclude={"station", "joint", "parting"}) for one in parts for f in one.view.findings
         ],
@@ -83,8 +84,9 @@ def _model(view: BuildView) -> dict[str, Any] | None:
     }
 
 
-def _part(one: _Part) -> dict[str, Any]:
+def _part(one: _Part, assembly: Assembly | None) -> dict[str, Any]:
     plan = one.built.plan
+    steps = assembly.parts.get(one.id) if assembly is not None else None
     return {
         "id": one.id,
         "name": part_label(one.id, plan.part_name, plan),
@@ -93,6 +95,7 @@ def _part(one: _Part) -> dict[str, Any]:
             for i in plan.instances
         ],
         "model": _model(one.view),
+        "assembly": None if steps is None else assembly_report(steps),
     }
 
 

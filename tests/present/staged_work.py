@@ -29,11 +29,14 @@ from hinoki.core.join.joints import (
     PinJoint,
     ThreadJoint,
 )
+from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps.hollow import HollowStep
 from hinoki.core.model.steps.repair import RepairStep
+from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.orient.pieces import OrientWish, best_rests
 from hinoki.core.plan.contents import PieceNote
 from hinoki.core.plan.label_settings import MatingMarks
+from hinoki.core.plan.parts import Instance
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.plan.regions import Box, Mark
@@ -48,7 +51,7 @@ from hinoki.present.build import present
 from hinoki.present.orient import orient_view
 from tests.core.assemble.bodies import square_link
 from tests.doors import CUPBOARD, cupboard, folding_plan, rail
-from tests.parts import everything, part, plan_of, use_of
+from tests.parts import everything, part, plan_of, source, use_of
 from tests.shapes import across, box, ellipsoid, level, plan_for, stl_of
 
 FACE = FaceRef(parting="p1", member=0, a="p1-", b="p1+")
@@ -192,6 +195,14 @@ def several_parts() -> None:
         plan = plan_of(use_of(stl_of(box(20, 20, 20))), parts=(part(2, box(size, 30, 30)),))
         result, cache = everything(plan, Cache()), Cache()
         present(result, check(result, cache), cache)
+    block, cache = use_of(stl_of(box(40, 40, 20))), Cache()
+    tried = (("sliding", 8, 12, 0.1), ("snug", 8, 12, 0.1), ("snug", 9, 12, 0.1), ("snug", 9, 11, 0.1), ("snug", 9, 11, 0.15))
+    for step, size, high, snug in tried:
+        peg = part(2, box(size, 8, 20), Instance(at_mm=(0, 0, high)))
+        seat = SeatStep(id="s1", part="q2", fit=step)  # type: ignore[arg-type]
+        for use in (block, use_of(stl_of(box(44, 40, 20)))):
+            plan = plan_of(use, prepare=(seat,), parts=(peg,), fits=Fits(snug=snug))
+            prepared(plan, source, cache, quiet)
 
 
 def marks_and_steps() -> None:

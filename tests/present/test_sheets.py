@@ -58,8 +58,7 @@ class Sheets(unittest.TestCase):
         plan = plan_for(data, level(1, 30.0), level(2, 60.0), joints=joints, assembling=wish)
         photos = {"p1+ p2+": as_kept(a_photo())}
         made = assembly_of(plan, built(data, plan), Cache(), "Column", 7, True, photos)
-        assert made.sheet is not None
-        cls.sheet, cls.view = made.sheet, made.view
+        (cls.sheet,), cls.view = made.sheets, made.view
 
     def pages(self) -> list[str]:
         document = pdfium.PdfDocument(write_pdf(self.sheet))
@@ -181,4 +180,4 @@ class Nothing(unittest.TestCase):
     def test_an_empty_project_has_no_sheet(self) -> None:
         data = stl_of(box(10, 10, 10))
         plan = Plan()
-        self.assertIsNone(assembly_of(plan, built(data, plan), Cache(), "Nothing").sheet)
+        self.assertEqual(assembly_of(plan, built(data, plan), Cache(), "Nothing").sheets, ())

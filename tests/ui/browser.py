@@ -157,10 +157,10 @@ class BrowserCase(unittest.TestCase):
         edit = {"base_revision": now["revision"], "label": "Prepared", "plan": now["plan"] | changes}
         self.http.put(f"/api/projects/{project}/plan", json=edit).raise_for_status()
 
-    def started(self, name: str, model: bytes, **changes: object) -> str:
+    def started(self, name: str, model: bytes, file_name: str = "", **changes: object) -> str:
         """A new project with a model, made over the API: what is tested begins after it; gives its id."""
         project = self.kept(str(self.http.post("/api/projects", json={"name": name}).json()["project_id"]))
-        path = f"/api/projects/{project}/model?file_name={name.lower()}.stl&base_revision=1"
+        path = f"/api/projects/{project}/model?file_name={file_name or name.lower() + '.stl'}&base_revision=1"
         self.http.post(path, content=model).raise_for_status()
         if changes:
             self.change(project, **changes)

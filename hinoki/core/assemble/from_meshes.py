@@ -22,14 +22,17 @@ TOUCH_SHARE = 0.005
 
 def scene_of_meshes(bodies: Sequence[tuple[str, Solid]]) -> Scene:
     """A scene of bodies by name, in the order given."""
-    scene = Scene()
+    units = []
     for number, (name, solid) in enumerate(bodies, start=1):
         mesh = solid.mesh
         made_by = key_of("mesh", mesh.vertices.tobytes().hex(), mesh.faces.tobytes().hex())
-        scene.units[name] = Unit(
-            id=name, kind="piece", name=name, solids=(solid,), made_by=made_by, keys=(name,), numbers=(number,)
-        )
-        scene.numbers[name] = number
+        units.append(Unit(id=name, kind="piece", name=name, solids=(solid,), made_by=made_by, keys=(name,), numbers=(number,)))
+    return scene_of_units(units)
+
+
+def scene_of_units(units: Sequence[Unit]) -> Scene:
+    """A scene of units that stand where they are when all is assembled, told apart by what they touch."""
+    scene = Scene(units={unit.id: unit for unit in units}, numbers={unit.id: unit.numbers[0] for unit in units})
     each = list(scene.units.values())
     touch = max(TOUCH_MM, TOUCH_SHARE * _size(scene))
     for k, one in enumerate(each):
@@ -55,14 +58,18 @@ def assembled_meshes(
     bodies: Sequence[tuple[str, Solid]], plan: Plan, cache: Cache, seconds: float, tell: Tell = quiet
 ) -> tuple[Assembled, Build]:
     """Plan the assembly of bodies; an empty build stands for what is not there."""
-    built = Build(plan, "whole", numbers={name: k for k, (name, _) in enumerate(bodies, start=1)})
     tell(0.0, "Looking for what touches what")
-    scene = scene_of_meshes(bodies)
+    return assembled_scene(scene_of_meshes(bodies), plan, cache, seconds, tell)
+
+
+def assembled_scene(scene: Scene, plan: Plan, cache: Cache, seconds: float, tell: Tell = quiet) -> tuple[Assembled, Build]:
+    """Plan the assembly of a scene of bodies; an empty build stands for what is not there."""
+    built = Build(plan, "whole", numbers=dict(scene.numbers))
     out = plan_scene(scene, plan.assembling, cache, part_of(tell, 0.1, 0.9), seconds)
     out.weights = weights_of(built, scene, plan)
     if scene.units:
-        weigh_up(out, plan.assembling, [s for _, s in bodies], None, cache)
+        weigh_up(out, plan.assembling, [s for unit in scene.units.values() for s in unit.solids], None, cache)
         out.holding = Holding(out.blocking, out.weights, out.glued)
-        base = out.order.steps[0].lead if out.order.steps else bodies[0][0]
+        base = out.order.steps[0].lead if out.order.steps else next(iter(scene.units))
         out.falls = out.holding.falls(plan.assembling.attitude, frozenset(), base)
     return out, built

@@ -111,6 +111,6 @@ def composed(after: Points, first: Points) -> Points:
 
 
 def inverted(rigid: Points) -> Points:
-    """The (3, 4) matrix that takes back a turn and shift (3, 4)."""
+    """The (3, 4) matrix that takes back a turn, a mirroring and a shift (3, 4)."""
     turn = rigid[:, :3].T
     return np.column_stack([turn, -turn @ rigid[:, 3]])

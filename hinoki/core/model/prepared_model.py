@@ -9,12 +9,14 @@ from hinoki.core.cache import Cache
 from hinoki.core.errors import Cancelled, HinokiError
 from hinoki.core.findings import Finding, Params
 from hinoki.core.formats.registry import read_file
-from hinoki.core.geometry.mesh import Mesh, Unit
+from hinoki.core.geometry.frames import composed, inverted
+from hinoki.core.geometry.mesh import Mesh, Points, Unit
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.model.steps.base import Tell
+from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.plan.plan import Plan
 from hinoki.core.stages import Keyed, stage
 
@@ -58,10 +60,13 @@ class Prepared:
         return self.shape.solid
 
 
-def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: Tell) -> Prepared:
-    """Read the plan's files and do its steps, each remembered by what went into it.
+def prepared(
+    plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: Tell, within: frozenset[str] = frozenset()
+) -> Prepared:
+    """Read the files of the open part and do its steps, each remembered by what went into it.
 
-    Raises UnreadableModel; a step that cannot be done leaves the shape as it was and becomes a finding.
+    `within` are the parts that this one goes into, which it cannot be cut by. Raises UnreadableModel; a step that cannot be
+    done leaves the shape as it was and becomes a finding.
     """
     uses = plan.model_files
     tell(0.0, "Reading the model")
@@ -77,7 +82,10 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
 
         before = Keyed(shape, key)
         part(0.0, step.label())
-        name, one = _done.with_key(cache, step, before, part)
+        if isinstance(step, SeatStep):
+            name, one = _seated(plan, steps, number, before, source_of, cache, part, within | {plan.part_id})
+        else:
+            name, one = _done.with_key(cache, step, before, part)
         own = tuple(f.model_copy(update={"step": step.id}) for f in one.findings)
         done.append(replace(one, step=step, findings=own))
         shape = one.after
@@ -89,6 +97,53 @@ def prepared(plan: Plan, source_of: Callable[[str], bytes], cache: Cache, tell: 
 def _read(files: Sequence[tuple[str, str, Unit, Sequence[int] | None]], source_of: Callable[[str], bytes]) -> Shape:
     """The shape of model files (of each the hash, the name, the unit, and which bodies are used), brought together."""
     return brought_in([(read_file(source_of(source), name), unit, objects) for source, name, unit, objects in files])
+
+
+def _seated(  # noqa: PLR0913 - the step, where it stands among others, and what goes in
+    plan: Plan,
+    steps: Sequence[PrepareStep],
+    number: int,
+    before: Keyed[Shape],
+    source_of: Callable[[str], bytes],
+    cache: Cache,
+    tell: Tell,
+    within: frozenset[str],
+) -> tuple[str, Done]:
+    """A seat cut by the instances of another part, where they stand to the first instance of this one."""
+    step = steps[number]
+    assert isinstance(step, SeatStep)
+    key = str(before.fingerprint)
+    why = None
+    if step.part not in plan.part_ids:
+        why = f"the part that goes in, {step.part}, is not in this project any more"
+    elif step.part in within:
+        why = "the part that goes in has a seat for this one itself, or is this one; one of the two must be whole"
+    elif any(later.resettles for later in steps[number + 1 :]):
+        why = "a later step moves this part away from what goes in; put the seat last"
+    if why is not None:
+        return key, _refused(step, before.value, key, "step-refused", {"why": why})
+    other = plan.working_on(step.part)
+    guest = prepared(other, source_of, cache, tell, within)
+    if guest.solid is None:
+        return key, _refused(step, before.value, key, "step-refused", {"why": "the surface of the part that goes in is open"})
+    back = inverted(plan.instances[0].matrix)
+    places = [composed(back, instance.matrix) for instance in other.instances]
+    return _cut_seats.with_key(cache, step, before, Keyed(guest.solid, guest.key), places, plan.clearance_mm(step.fit), tell)
+
+
+@stage("seat", weigh=lambda done: done.after.weight)
+def _cut_seats(
+    step: SeatStep, before: Keyed[Shape], guest: Keyed[Solid], places: Sequence[Points], clearance_mm: float, tell: Tell
+) -> Done:
+    """Seats cut, or refused."""
+    shape, key = before.value, str(before.fingerprint)
+    try:
+        outcome = step.apply_to(shape, [guest.value.placed(place) for place in places], clearance_mm, tell)
+    except Cancelled:
+        raise
+    except HinokiError as error:
+        return _refused(step, shape, key, "step-refused", {"why": error.message})
+    return Done(step, shape, key, outcome.shape, tuple(outcome.said), tuple(outcome.findings))
 
 
 @stage("step", weigh=lambda done: done.after.weight)
@@ -109,7 +164,7 @@ def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
     after = outcome.shape
     if not after.bodies or not len(after.mesh.faces):
         return _refused(step, before, key, "step-leaves-nothing", {"step": step.label()})
-    after = after.settled() if step.resettles else _let_down(after)
+    after = after.settled() if step.resettles else _let_down(after) if step.lets_down else after
     return Done(step, before, key, after, tuple(outcome.said), tuple(outcome.findings))
 
 

@@ -71,7 +71,7 @@ def taken_apart(
     )
     for k, kind in enumerate(kinds):
         share = part_of(tell, 0.6 + 0.4 * k / len(kinds), 0.6 + 0.4 * (k + 1) / len(kinds))
-        _refuse_changed(apart.alone(ids[k]), bodies[kind.first], source_of, cache, share)
+        _refuse_changed(apart.working_on(ids[k]), bodies[kind.first], source_of, cache, share)
     return TakenApart(apart, tuple(len(part.instances) for part in own))
 
 

@@ -20,12 +20,13 @@ class PlanChange(BaseModel):
 
 
 _LISTS = (("parting", "partings"), ("joint", "joints"), ("prepare step", "prepare"), ("mark", "marks"), ("way", "ways"),
-          ("set of modules", "modules"), ("variant", "variants"))  # fmt: skip
+          ("set of modules", "modules"), ("variant", "variants"), ("part", "parts"))  # fmt: skip
 _PARTS = (
     ("model", "model"), ("model", "also"), ("printer", "printer"), ("printer", "more_printers"), ("material", "material"),
     ("material", "more_materials"), ("settings", "printing"), ("beds", "batching"), ("least wall", "least_wall_mm"),
     ("fits", "fits"), ("fits", "more_fits"), ("pieces joined again", "together"), ("mating marks", "mating_marks"),
-    ("assembly", "assembling"), ("accepted findings", "accepted"), ("division", "division_name"),
+    ("assembly", "assembling"), ("assembly", "project_assembling"), ("part", "part_name"), ("part", "instances"),
+    ("part", "part_id"), ("accepted findings", "accepted"), ("division", "division_name"),
 )  # fmt: skip
 
 

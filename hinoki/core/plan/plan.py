@@ -6,6 +6,7 @@ from typing import Any, Literal
 from pydantic import ConfigDict, Field, ValidationError, model_validator
 
 from hinoki.core.errors import BadPlan
+from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.contents import CONTENTS, Contents, ModelUse, Variant
 from hinoki.core.plan.label_settings import MatingMarks
@@ -54,6 +55,9 @@ class Plan(Contents):
     )
     sliver_mm3: float = Field(1.0, ge=0, le=1e6, title="Slivers under", description="volume of a piece that counts as a sliver")
     mating_marks: MatingMarks = Field(default_factory=MatingMarks)
+    project_assembling: Assembling = Field(
+        default_factory=Assembling, description="what was decided about putting the parts together"
+    )
 
     @model_validator(mode="after")
     def _parts_apart(self) -> "Plan":

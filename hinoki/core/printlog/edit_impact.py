@@ -53,7 +53,17 @@ class Touches(BaseModel):
     cost: float = 0.0
 
 
-APART = {"batching", "assembling", "accepted", "printing", "variants", "division_name", "marks", "part_name"}
+APART = {
+    "batching",
+    "assembling",
+    "accepted",
+    "printing",
+    "variants",
+    "division_name",
+    "marks",
+    "part_name",
+    "project_assembling",
+}
 """fields of a plan that shape no piece"""
 
 

@@ -44,7 +44,8 @@ def _view(part: Build, is_open: bool, cache: Cache) -> PartView:
     low, high = (np.zeros(3), np.zeros(3)) if ready is None else ready.shape.bounds
     matrices = [instance.matrix for instance in plan.instances]
     spread = np.concatenate([box_corners(low, high) @ m[:, :3].T + m[:, 3] for m in matrices])
-    must_fix, look_at = (0, 0) if is_open else _found(cache, Keyed(part, key_of(plan, part.numbers)), cache)
+    known = Keyed(part, key_of(plan.alone(), part.numbers, "" if ready is None else ready.key))
+    must_fix, look_at = (0, 0) if is_open else _found(cache, known, cache)
     return PartView(
         id=plan.part_id,
         name=part_label(plan.part_id, plan.part_name, plan),

@@ -39,13 +39,23 @@ h2{font-size:16px;font-weight:600;margin:6mm 0 2mm}
 .art img{width:100%%;display:block}
 .art svg{position:absolute;inset:0;width:100%%;height:100%%}
 ul{padding-left:5mm;margin:0}
+section+section{break-before:page;margin-top:10mm}
 """
 
 
-def write_html(sheet: Sheet) -> bytes:
-    """The sheets as one page."""
-    style = STYLE % {"plain": _font(400), "strong": _font(600), "paper": sheet.paper}
-    body = [
+def write_html(*sheets: Sheet) -> bytes:
+    """The sheets as one page, one after the other; the first gives the title and the paper."""
+    style = STYLE % {"plain": _font(400), "strong": _font(600), "paper": sheets[0].paper}
+    head = (
+        "<!doctype html><html lang=en><head><meta charset=utf-8><meta name=viewport content='width=device-width'>"
+        f"<title>{_e(sheets[0].title)}: assembly</title><style>{style}</style></head><body>"
+    )
+    body = [line for sheet in sheets for line in ("<section>", *_body(sheet), "</section>")]
+    return (head + "\n".join(body) + "</body></html>").encode()
+
+
+def _body(sheet: Sheet) -> list[str]:
+    return [
         f"<h1>{_e(sheet.title)}</h1><p class=under>{_e(sheet.under)}</p><p class=soft>{_e(' · '.join(sheet.facts))}</p>",
         *(f"<p class=warn>{_e(w)}</p>" for w in sheet.warns),
         f"<div class=whole>{_art(sheet.whole)}</div>",
@@ -60,11 +70,6 @@ def write_html(sheet: Sheet) -> bytes:
         *(_panel(panel) for panel in sheet.panels),
         "</div>",
     ]
-    head = (
-        "<!doctype html><html lang=en><head><meta charset=utf-8><meta name=viewport content='width=device-width'>"
-        f"<title>{_e(sheet.title)}: assembly</title><style>{style}</style></head><body>"
-    )
-    return (head + "\n".join(body) + "</body></html>").encode()
 
 
 def _e(text: str) -> str:

@@ -27,18 +27,22 @@ WITHOUT = {"□": "square ", "→": "to", "≥": "at least ", "≤": "at most ",
 """signs that the font does not have"""
 
 
-def write_pdf(sheet: Sheet) -> bytes:
-    """The sheets as one PDF."""
+def write_pdf(*sheets: Sheet) -> bytes:
+    """The sheets as one PDF, one after the other; the first gives the title and the paper."""
     _fonts()
     out = io.BytesIO()
+    sheet = sheets[0]
     size = A4 if sheet.paper == "A4" else LETTER
     page = Canvas(out, pagesize=size, invariant=1, pageCompression=1)
     page.setTitle(_said(f"{sheet.title}: assembly"))
     page.setCreator("Hinoki")
-    pages = _Pages(page, sheet, *size)
-    pages.front()
-    pages.lists()
-    pages.steps()
+    number = 0
+    for each in sheets:
+        pages = _Pages(page, each, size[0], size[1], number)
+        pages.front()
+        pages.lists()
+        pages.steps()
+        number = pages.number
     page.save()
     return out.getvalue()
 
@@ -68,9 +72,9 @@ def _said(text: str) -> str:
 class _Pages:
     """Draws page after page."""
 
-    def __init__(self, page: Canvas, sheet: Sheet, width: float, height: float) -> None:
+    def __init__(self, page: Canvas, sheet: Sheet, width: float, height: float, number: int = 0) -> None:
         self.page, self.sheet, self.width, self.height = page, sheet, width, height
-        self.number = 0
+        self.number = number
         self._begin()
 
     def _begin(self) -> None:

@@ -1119,6 +1119,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/open-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Opening a part
+         * @description Work on another part: all stations then show it.
+         */
+        post: operations["ask_open_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/orient": {
         parameters: {
             query?: never;
@@ -1510,7 +1530,8 @@ export interface paths {
         put?: never;
         /**
          * Drawing the sheets
-         * @description Draw the assembly sheets of the revision that is shown, as PDF and as a page to print.
+         * @description Draw the assembly sheets of the revision that is shown, as PDF and as a page to print; those of all parts tell how each
+         *         is put together, too.
          */
         post: operations["ask_sheets"];
         delete?: never;
@@ -2027,6 +2048,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/results/open-part/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Opening a part: the result
+         * @description What came of it: Work on another part: all stations then show it.
+         */
+        get: operations["result_of_open_part"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/results/orient/{name}": {
         parameters: {
             query?: never;
@@ -2276,7 +2317,8 @@ export interface paths {
         };
         /**
          * Drawing the sheets: the result
-         * @description What came of it: Draw the assembly sheets of the revision that is shown, as PDF and as a page to print.
+         * @description What came of it: Draw the assembly sheets of the revision that is shown, as PDF and as a page to print; those of all parts tell how each
+         *         is put together, too.
          */
         get: operations["result_of_sheets"];
         put?: never;
@@ -2938,6 +2980,18 @@ export interface components {
         Arranged: {
             /** Steps */
             steps: components["schemas"]["PinnedStep"][];
+        };
+        /**
+         * AssembleAsked
+         * @description What is put together: the pieces of the part that is worked on, or all parts of the project.
+         */
+        AssembleAsked: {
+            /**
+             * Scope
+             * @default part
+             * @enum {string}
+             */
+            scope: "part" | "project";
         };
         /**
          * Assembling
@@ -6323,7 +6377,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["SeatStep"])[];
             /**
              * Together
              * @description pieces joined again where cuts separated them
@@ -8293,6 +8347,15 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** OpenPartEdit */
+        OpenPartEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /** Part */
+            part: string;
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
+        };
         /**
          * OpeningView
          * @description How what hangs on a joint opens: by how much in each position, and where each piece (its number) is then, in rows of the
@@ -9249,10 +9312,12 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["SeatStep"])[];
             printer?: components["schemas"]["Printer"];
             /** @description what estimates rest on */
             printing?: components["schemas"]["PrintSettings"];
+            /** @description what was decided about putting the parts together */
+            project_assembling?: components["schemas"]["Assembling"];
             /**
              * Schema
              * @default hinoki-plan/1
@@ -10872,6 +10937,67 @@ export interface components {
              * @default 0
              */
             tilt_to_deg: number;
+        };
+        /**
+         * SeatStep
+         * @description Cuts the seat of every instance of another part that reaches into this one.
+         *
+         *     Whatever the other part passes through on its way out is cut away, too, so that it can be put in; that it can is tried.
+         */
+        SeatStep: {
+            /**
+             * Clearance
+             * @description on each side; none: that of the fit
+             */
+            clearance_mm?: number | null;
+            /**
+             * Fit
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Floor
+             * @description whether it rests on the seat's floor
+             * @default rests
+             * @enum {string}
+             */
+            floor: "rests" | "clear";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "seat";
+            /**
+             * Lead-in
+             * @description bevel round the mouth; 0 for none
+             * @default 0.5
+             */
+            lead_mm: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @description what goes in
+             * @default q2
+             */
+            part: string;
+            /**
+             * Comes out
+             * @default auto
+             * @enum {string}
+             */
+            way: "auto" | "x+" | "x-" | "y+" | "y-" | "z+" | "z-";
         };
         /**
          * SectionView
@@ -16742,7 +16868,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AssembleAsked"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             202: {
@@ -20437,6 +20567,149 @@ export interface operations {
             };
         };
     };
+    ask_open_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenPartEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ask_orient: {
         parameters: {
             query?: never;
@@ -23001,7 +23274,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AssembleAsked"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             202: {
@@ -26016,6 +26293,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileMade"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_open_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsEdited"];
                 };
             };
             /** @description The access phrase is needed. */

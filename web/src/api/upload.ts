@@ -1,4 +1,4 @@
-/** Sends a model file with progress; fetch cannot tell how much has gone out, XMLHttpRequest can. */
+/** Sends a model file with progress, as the open part's model, one more of its files, or a part of its own; fetch cannot tell how much has gone out, XMLHttpRequest can. */
 import { Refusal, refusalOf, type RevisionView } from './client'
 
 export interface Upload {
@@ -11,11 +11,12 @@ export function uploadModel(
   file: File,
   baseRevision: number,
   onProgress: (fraction: number) => void,
-  add = false,
+  as: 'model' | 'add' | 'part' = 'model',
 ): Upload {
   const request = new XMLHttpRequest()
   const query = new URLSearchParams({ file_name: file.name, base_revision: String(baseRevision) })
-  if (add) query.set('add', 'true')
+  if (as === 'add') query.set('add', 'true')
+  if (as === 'part') query.set('as_part', 'true')
   const done = new Promise<RevisionView>((resolve, reject) => {
     request.open('POST', `/api/projects/${projectId}/model?${query}`)
     request.setRequestHeader('Content-Type', 'application/octet-stream')

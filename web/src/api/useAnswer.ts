@@ -4,9 +4,9 @@ import { computed, shallowRef, type ComputedRef } from 'vue'
 import { api } from './client'
 import { finished, type Told } from './jobs'
 import { ofSameProject } from './queries'
-import { asked, resultOf, type Asked, type Outcome } from './operations'
+import { asked, resultOf, type Asked, type Outcome, type RequestOf } from './operations'
 
-type Key = readonly [operation: string, project: string, revision: number]
+type Key = readonly [operation: string, project: string, revision: number, request: unknown]
 /** Which revision of which project is shown. */
 export interface Shown {
   project: string
@@ -17,10 +17,11 @@ export interface Shown {
 async function outcomeOf<N extends Asked>(
   operation: N,
   project: string,
+  request: RequestOf<N> | undefined,
   signal: AbortSignal,
   told: Told,
 ): Promise<Outcome<N>> {
-  const job = await asked(operation, project)
+  const job = await asked(operation, project, request)
   // where even that cannot be said, the job ends by itself
   const leave = (): void =>
     void api.DELETE('/api/jobs/{job_id}', { params: { path: { job_id: job.id } } }).catch(() => undefined)
@@ -35,20 +36,30 @@ async function outcomeOf<N extends Asked>(
 }
 
 /**
- * The answer about what is `shown`; until it is there the one before of the same project, which is then `old`. `ask` asks anew and
+ * The answer about what is `shown`, to a `request` where it is asked one; until it is there the one before of the same project, which is then `old`. `ask` asks anew and
  * throws what it was refused for; once stopped it gives nothing.
  */
-export function useAnswer<N extends Asked>(operation: N, shown: ComputedRef<Shown | null>) {
+export function useAnswer<N extends Asked>(
+  operation: N,
+  shown: ComputedRef<Shown | null>,
+  request?: ComputedRef<RequestOf<N>>,
+) {
   const client = useQueryClient()
   const told = shallowRef({ phrase: '', fraction: 0 })
-  const key = computed<Key>(() => [operation, shown.value?.project ?? '', shown.value?.revision ?? 0])
+  const key = computed<Key>(() => [
+    operation,
+    shown.value?.project ?? '',
+    shown.value?.revision ?? 0,
+    request?.value ?? null,
+  ])
   const query = useQuery<Outcome<N>, Error, Outcome<N>, Key>({
     queryKey: key,
     enabled: false,
     shallow: true,
-    queryFn: ({ signal, queryKey: [, project] }) => {
+    queryFn: ({ signal, queryKey: [, project, , body] }) => {
       told.value = { phrase: '', fraction: 0 }
-      return outcomeOf(operation, project, signal, (phrase, fraction) => {
+      const wanted = (body ?? undefined) as RequestOf<N> | undefined
+      return outcomeOf(operation, project, wanted, signal, (phrase, fraction) => {
         told.value = { phrase, fraction }
       })
     },

@@ -13,6 +13,7 @@ import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import CutList from '@/ui/CutList.vue'
 import FoldingRule from '@/ui/FoldingRule.vue'
+import PartLine from '@/ui/PartLine.vue'
 import TitleBlock from '@/ui/TitleBlock.vue'
 import TopLine from '@/ui/TopLine.vue'
 import { useLiveSection } from '@/view3d/useLiveSection'
@@ -143,6 +144,7 @@ const stale = computed(() => project.build !== null && !project.upToDate)
     <TopLine class="a-top" />
     <FoldingRule class="a-rule" :station="station" />
     <section class="a-sheet worksheet" :aria-label="`${station} worksheet`">
+      <PartLine />
       <component :is="WORKSHEETS[station]" v-if="project.revision" />
     </section>
     <FaceSheet v-if="station === 'join'" class="a-face" />

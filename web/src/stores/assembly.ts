@@ -1,11 +1,12 @@
 /** The assembly: asked for when the plan changes, played, rearranged; what was ticked at the bench. */
 import { useQuery } from '@tanstack/vue-query'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, nextTick, ref, shallowRef } from 'vue'
 import { useOperation } from '@/api/operations'
 import { queries } from '@/api/queries'
 import { useAnswer } from '@/api/useAnswer'
 import { api, got, type Answer, type Plan, type Schemas } from '@/api/client'
+import { useParts } from './parts'
 import { useProject } from './project'
 
 export type Assembly = Schemas['AssemblyView']
@@ -22,6 +23,10 @@ export const works = (step: AssemblyStep): boolean =>
 
 export const useAssembly = defineStore('assembly', () => {
   const project = useProject()
+  const parts = useParts()
+  /** whether it is about the pieces of the part that is worked on, or about all parts */
+  const chosenScope = ref<'part' | 'project'>('part')
+  const scope = computed(() => (parts.standing > 1 ? chosenScope.value : 'part'))
   const page = ref<AssemblePage>('steps')
   const {
     outcome,
@@ -33,7 +38,10 @@ export const useAssembly = defineStore('assembly', () => {
   } = useAnswer(
     'assemble',
     computed(() => (project.plan?.model ? project.shown : null)),
+    computed(() => ({ scope: scope.value })),
   )
+  /** what of the plan it is wished by */
+  const field = computed(() => (scope.value === 'project' ? 'project_assembling' : 'assembling'))
   const drawing = useOperation()
   const benchKey = computed(() => ['bench', project.shown?.project ?? ''])
   const benchQuery = useQuery({
@@ -62,7 +70,7 @@ export const useAssembly = defineStore('assembly', () => {
   const sheets = computed(() => (drawn.value?.project === project.revision?.project_id ? drawn.value : null))
   const steps = computed<AssemblyStep[]>(() => view.value?.steps ?? [])
   const units = computed(() => new Map((view.value?.units ?? []).map((u) => [u.id, u])))
-  const wish = computed(() => (project.plan?.assembling ?? null) as Assembling | null)
+  const wish = computed(() => (project.plan?.[field.value] ?? null) as Assembling | null)
   const findings = computed(() => view.value?.findings ?? [])
   const waiting = computed(() => findings.value.filter((f) => f.severity !== 'note' && !f.accepted))
   /** the step that is being done, or was done last */
@@ -90,6 +98,15 @@ export const useAssembly = defineStore('assembly', () => {
     }
   }
 
+  /** Turn to the pieces of the part, or to all parts, and work that out where it is not known. */
+  async function turnTo(wanted: 'part' | 'project'): Promise<void> {
+    chosenScope.value = wanted
+    playing.value = false
+    await nextTick() // the answer is looked for under the new question then
+    if (!view.value || old.value) await plan()
+    at.value = steps.value.length
+  }
+
   project.onBench((heard) => benchIs(heard as Bench))
 
   async function stop(): Promise<void> {
@@ -99,7 +116,7 @@ export const useAssembly = defineStore('assembly', () => {
 
   function edit(label: string, change: Partial<Assembling>): Promise<boolean> {
     return project.edit(label, (draft: Plan) => {
-      draft.assembling = { ...draft.assembling, ...change } as Plan['assembling']
+      draft[field.value] = { ...draft[field.value], ...change } as Plan['assembling']
     })
   }
 
@@ -161,7 +178,7 @@ export const useAssembly = defineStore('assembly', () => {
     const now = project.revision
     if (!now || drawing.busy.value) return
     try {
-      const { result } = await drawing.ask('sheets', now.project_id)
+      const { result } = await drawing.ask('sheets', now.project_id, { scope: scope.value })
       drawn.value = { project: now.project_id, revision: now.revision, file: result.file }
     } catch (error) {
       await project.refused(error)
@@ -178,6 +195,8 @@ export const useAssembly = defineStore('assembly', () => {
   }
 
   return {
+    scope,
+    turnTo,
     page,
     busy,
     told,

@@ -32,6 +32,10 @@ export const useViewport = defineStore('viewport', () => {
   const only = shallowRef<number[] | null>(null)
   const seeThrough = ref(false)
   const walls = ref(false)
+  /** whether the project's other parts are drawn round the one worked on */
+  const others = ref(true)
+  /** the play between two parts, by the name of its drawing */
+  const play = shallowRef<string | null>(null)
   const marks = shallowRef<Mark[]>([])
   /** a mesh to be shown instead of the model, such as the model before a step */
   const otherMesh = ref<string | null>(null)
@@ -48,7 +52,7 @@ export const useViewport = defineStore('viewport', () => {
 
   /** Nothing cut away, left out or marked. */
   function plain(): void {
-    cut.value = cutPlane.value = only.value = flyTo.value = otherMesh.value = null
+    cut.value = cutPlane.value = only.value = flyTo.value = otherMesh.value = play.value = null
     seeThrough.value = walls.value = false
     marks.value = []
   }
@@ -67,6 +71,8 @@ export const useViewport = defineStore('viewport', () => {
     only,
     seeThrough,
     walls,
+    others,
+    play,
     marks,
     otherMesh,
     opened,

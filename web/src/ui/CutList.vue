@@ -4,6 +4,7 @@ import { api, got, type PieceView, type Schemas } from '@/api/client'
 import { noted } from '@/api/notes'
 import { cm3, duration, overBy, mm, pigment, size } from '@/api/format'
 import { useBatching } from '@/stores/batching'
+import { useParts } from '@/stores/parts'
 import { useSelection } from '@/stores/selection'
 import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
@@ -13,6 +14,7 @@ const project = useProject()
 const viewport = useViewport()
 const selection = useSelection()
 const workshop = useWorkshop()
+const parts = useParts()
 const renaming = ref<number | null>(null)
 const typed = ref('')
 
@@ -70,7 +72,10 @@ const over = (piece: PieceView): string => {
   <aside class="cuts" aria-label="Cut list">
     <h2>
       Cut list
-      <small>{{ project.pieces.length }} {{ project.pieces.length === 1 ? 'piece' : 'pieces' }}</small>
+      <small>
+        {{ project.pieces.length }} {{ project.pieces.length === 1 ? 'piece' : 'pieces'
+        }}{{ (parts.open?.count ?? 1) > 1 ? `, each × ${parts.open!.count}` : '' }}
+      </small>
       <button class="plain fold" aria-label="Fold the cut list away" @click="viewport.cutListOpen = false">
         ›
       </button>
@@ -117,6 +122,13 @@ const over = (piece: PieceView): string => {
         <span :class="piece.fits ? 'good' : 'bad'" class="fit">{{ piece.fits ? 'fits' : over(piece) }}</span>
       </li>
     </ol>
+    <div v-if="parts.parts.length > 1" class="loose" data-test="other-pieces">
+      <h2>Other parts</h2>
+      <p v-for="p in parts.parts.filter((one) => !one.open)" :key="p.id">
+        <button class="plain" @click="parts.work(p.id)">{{ p.count }} × {{ p.name }}</button
+        ><small v-if="p.pieces.length > 1">, {{ p.pieces.length }} pieces each</small>
+      </p>
+    </div>
     <div v-if="project.build?.loose?.length" class="loose">
       <h2>Loose parts</h2>
       <p v-for="part in project.build.loose" :key="part.name">

@@ -7,8 +7,10 @@ import { useRoute } from 'vue-router'
 import { useTools, type MeasureKind } from '@/stores/tools'
 import { useViewport, type CutAway } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
+import type { StationId } from '@/router'
 import { useJointCut } from './useJointCut'
-import { limits, SHADES } from './walls'
+import { TOGETHER } from './parts'
+import { GAPS, limits, SHADES } from './walls'
 
 const emit = defineEmits<{ walls: [] }>()
 const tools = useTools()
@@ -37,6 +39,11 @@ const hint = computed(() => {
 })
 const { face, facing, faceOn, cutThrough } = useJointCut(computed(() => route.params['station'] === 'join'))
 
+const several = computed(
+  () =>
+    TOGETHER.includes(String(route.params['station']) as StationId) &&
+    (project.build?.parts ?? []).reduce((n, part) => n + part.matrices.length, 0) > 1,
+)
 const bounds = computed(() => limits(project.printer?.least_wall_mm ?? 1))
 
 function cut(change: Partial<CutAway>): void {
@@ -88,6 +95,15 @@ useEventListener(window, 'keydown', keys)
       @click="viewport.seeThrough = !viewport.seeThrough"
     >
       See through
+    </button>
+    <button
+      v-if="several"
+      class="chip"
+      :aria-pressed="viewport.others"
+      data-test="other-parts"
+      @click="viewport.others = !viewport.others"
+    >
+      Other parts
     </button>
     <button class="chip" :aria-pressed="viewport.walls" data-test="walls" @click="emit('walls')">
       Walls
@@ -144,6 +160,12 @@ useEventListener(window, 'keydown', keys)
               ? `to ${fixed(bounds[k]!, 1)}`
               : 'more mm'
         }}
+      </span>
+    </div>
+    <div v-if="viewport.play" class="panel key" data-test="play-key">
+      <span v-for="(shade, k) in SHADES" :key="shade">
+        <i :style="{ background: shade }"></i>
+        {{ k === 0 ? 'in each other' : k < GAPS.length ? `to ${fixed(GAPS[k]!, 2)}` : 'more mm' }}
       </span>
     </div>
     <div v-if="hint" class="panel" data-test="pick-hint">

@@ -25,6 +25,7 @@ import { useCutAway } from './useCutAway'
 import { useDivideView } from './useDivideView'
 import { useDrawing } from './useDrawing'
 import { useMeasuring } from './useMeasuring'
+import { useOtherParts } from './useOtherParts'
 import { usePrinting } from './usePrinting'
 
 const props = defineProps<{ station: StationId }>()
@@ -63,6 +64,8 @@ const assembling = useAssemblyView(stage, () => props.station === 'assemble')
 const { guides, arrow } = assembling
 const assembly = useAssembly()
 
+const otherParts = useOtherParts(stage, () => props.station)
+
 /** the room of the printer whose bed is drawn */
 const room = computed(() => viewport.onBatch?.room ?? (project.room as [number, number, number]))
 const spreads = computed(() => ['whole-job', 'divide', 'join', 'check', 'log'].includes(props.station))
@@ -84,6 +87,8 @@ const specs = computed(() => {
   const all =
     assembling.bodies.value ?? (project.drawn ? bodiesFor(props.station, project.drawn, looked.value) : [])
   const only = viewport.only
+  if (otherParts.play.value.length)
+    return [...all.map((s) => ({ ...s, solidity: 0.25 })), ...otherParts.play.value]
   return only ? all.filter((s) => (s.of ?? [s.number]).every((n) => n !== null && only.includes(n))) : all
 })
 /** Planes to draw: those of the chosen parting; at Join the one of the chosen face. */
@@ -170,6 +175,7 @@ function fit(name: ViewName = view.value ?? 'corner'): void {
   const now = stage.value
   if (!now) return
   const extent = now.extent()
+  if (props.station === 'model' || props.station === 'whole-job') extent.union(now.copies.extent())
   if (onBed(props.station) || props.station === 'model') {
     const [x, y, z] = room.value
     // a small model on a tall printer is still seen well: of the height only what it needs

@@ -26,6 +26,7 @@ import {
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
+import { Copies, type CopiesSpec } from './copies'
 import { cutawayMaterial, type BodyMaterial } from './cutaway'
 import { lightDrawing, pixelRatio } from './lightDrawing'
 import { broadLine, discard, planeSheet, thinLine } from './materials'
@@ -92,6 +93,8 @@ export class Stage {
   private readonly planes = new Group()
   private readonly marks = new Group()
   private readonly lines = new Group()
+  /** bodies that stand about in many places */
+  readonly copies = new Copies()
   private cut: CuttingPlane[] = []
   private shown = new Map<string, Shown>()
   private wish = 0
@@ -118,7 +121,7 @@ export class Stage {
       sun,
       fill,
     )
-    this.scene.add(this.bodies, this.bed, this.planes, this.marks, this.lines)
+    this.scene.add(this.bodies, this.copies.group, this.bed, this.planes, this.marks, this.lines)
   }
 
   resize(width: number, height: number): void {
@@ -188,9 +191,17 @@ export class Stage {
     return true
   }
 
+  /** Show bodies that stand in many places round all others; resolves when they are there. */
+  async showCopies(specs: readonly CopiesSpec[]): Promise<boolean> {
+    const done = await this.copies.show(specs, this.cut)
+    this.draw()
+    return done
+  }
+
   /** Cut away what lies in front of a plane; nothing is cut away without one. */
   showCut(plane: { normal: Vector3; offset: number } | null): void {
     this.cut = plane ? [new CuttingPlane(plane.normal.clone().negate(), plane.offset)] : []
+    this.copies.cut(this.cut)
     for (const { mesh } of this.shown.values()) {
       mesh.material.clippingPlanes = this.cut
       mesh.material.side = plane ? DoubleSide : FrontSide
@@ -415,6 +426,7 @@ export class Stage {
   /** Give back everything that was made here. Geometries are shared: another stage uploads what it still draws of them. */
   end(): void {
     cancelAnimationFrame(this.frame)
+    this.copies.clear()
     this.scene.traverse((thing) => {
       const { geometry, material } = thing as Partial<Mesh>
       geometry?.dispose()

@@ -24,9 +24,24 @@ export function thicknessOf(name: string): Promise<Float32Array> {
 export const limits = (leastWall: number): number[] => [1, 2, 4, 8].map((f) => f * leastWall)
 
 /** Colour a geometry by its thickness. */
-export function colourWalls(geometry: BufferGeometry, thickness: Float32Array, leastWall: number): void {
-  const shades = SHADES.map((hex) => [1, 3, 5].map((at) => linear(parseInt(hex.slice(at, at + 2), 16) / 255)))
-  const bounds = limits(leastWall)
+export const colourWalls = (geometry: BufferGeometry, thickness: Float32Array, leastWall: number): void =>
+  colour(geometry, thickness, limits(leastWall), SHADES)
+
+/** Gaps that part the shades of the play between two parts: run into each other, tight, to slide, loose, more. */
+export const GAPS = [0, 0.1, 0.25, 0.5] as const
+const PLAIN = '#d9cfbd'
+
+/** Colour a geometry by the gaps before it, mm; what looks at nothing stays plain. */
+export const colourGaps = (geometry: BufferGeometry, gaps: Float32Array): void =>
+  colour(geometry, gaps, [...GAPS, 1e8], [...SHADES, PLAIN])
+
+function colour(
+  geometry: BufferGeometry,
+  thickness: Float32Array,
+  bounds: readonly number[],
+  hexes: readonly string[],
+): void {
+  const shades = hexes.map((hex) => [1, 3, 5].map((at) => linear(parseInt(hex.slice(at, at + 2), 16) / 255)))
   const colours = new Float32Array(thickness.length * 3)
   for (let i = 0; i < thickness.length; i++) {
     let k = 0

@@ -10,6 +10,7 @@ from hinoki.core.model.steps.hollow import Drain, HollowStep
 from hinoki.core.model.steps.relief import ReliefStep
 from hinoki.core.model.steps.repair import RepairStep
 from hinoki.core.model.steps.round_bores import RoundBoresStep
+from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.model.steps.size import LengthStep, MatchStep, RatioStep, ScaleStep
 from hinoki.core.model.steps.stand import MirrorStep, PairStep, StandStep, TurnStep
 from hinoki.core.model.steps.thicken import ThickenStep
@@ -30,7 +31,8 @@ PrepareStep = Annotated[
     | BoreStep
     | FlattenStep
     | RoundBoresStep
-    | ThickenStep,
+    | ThickenStep
+    | SeatStep,
     Field(discriminator="kind"),
 ]
 
@@ -50,6 +52,7 @@ __all__ = [
     "RepairStep",
     "RoundBoresStep",
     "ScaleStep",
+    "SeatStep",
     "StandStep",
     "StepBase",
     "StepRefused",

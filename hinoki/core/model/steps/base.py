@@ -36,7 +36,10 @@ class StepBase(BaseModel, frozen=True):
     """its name, and how its form is drawn"""
     needs_closed: ClassVar[bool] = True
     resettles: ClassVar[bool] = False
-    """whether the model is centred on the bed again afterwards; it is always let down onto the bed"""
+    """whether the model is centred on the bed again afterwards"""
+
+    lets_down: ClassVar[bool] = True
+    """whether the model is let down onto the bed afterwards; else it stays where it is, as what goes into it does"""
 
     id: str = Field(pattern=r"^s[1-9][0-9]{0,3}$", title="Name")
     name: str = Field("", max_length=80)

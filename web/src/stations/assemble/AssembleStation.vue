@@ -3,6 +3,7 @@
 import { computed, type Component } from 'vue'
 import { useAssembly, works, type AssemblePage } from '@/stores/assembly'
 import { askEachRevision } from '@/stores/eachRevision'
+import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import AskedBar from '@/ui/AskedBar.vue'
 import PageTabs from '@/ui/PageTabs.vue'
@@ -14,6 +15,7 @@ import TakeOutPage from './TakeOutPage.vue'
 
 const project = useProject()
 const assembly = useAssembly()
+const parts = useParts()
 const PAGES: Record<AssemblePage, { name: string; page: Component }> = {
   steps: { name: 'Steps', page: StepsPage },
   out: { name: 'Take out', page: TakeOutPage },
@@ -34,6 +36,21 @@ askEachRevision(
 
 <template>
   <div class="block">
+    <div v-if="parts.standing > 1" class="chips scope" role="group" aria-label="What is put together">
+      <button
+        v-for="[id, words] in [
+          ['part', parts.open?.name ?? 'This part'],
+          ['project', 'All parts'],
+        ] as const"
+        :key="id"
+        class="chip"
+        :aria-pressed="assembly.scope === id"
+        :data-test="`scope-${id}`"
+        @click="assembly.turnTo(id)"
+      >
+        {{ words }}
+      </button>
+    </div>
     <h2>
       Assembly
       <small>{{ assembly.steps.length }} {{ assembly.steps.length === 1 ? 'step' : 'steps' }}</small>
@@ -70,6 +87,9 @@ askEachRevision(
 </template>
 
 <style scoped>
+.scope {
+  margin-bottom: 8px;
+}
 p {
   margin: 0 0 6px;
 }

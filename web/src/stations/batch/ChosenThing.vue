@@ -4,11 +4,13 @@ import { computed } from 'vue'
 import { duration, fixed } from '@/api/format'
 import { noted } from '@/api/notes'
 import { kindOf, useBatching } from '@/stores/batching'
+import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 
 const batching = useBatching()
 const project = useProject()
+const parts = useParts()
 const found = computed(() => batching.thing)
 /** the beds it can lie on, and a new one */
 const beds = computed(() => {
@@ -19,6 +21,10 @@ const fresh = computed(() => Math.max(0, ...beds.value.map((b) => b.bed)) + 1)
 const kind = computed(() => kindOf(found.value?.thing.key ?? ''))
 const copies = computed(() => batching.wish?.copies?.[kind.value] ?? 1)
 const loose = computed(() => found.value?.thing.pieces.length === 0)
+/** what is needed more than once is told by how many more are printed */
+const often = computed(() => loose.value || (parts.of(found.value?.thing.key ?? '')?.count ?? 1) > 1)
+/** whether it is of the part that is worked on */
+const own = computed(() => project.pieces.some((p) => found.value?.thing.pieces.includes(p.number)))
 const materials = computed(() =>
   project.plan?.material ? [project.plan.material, ...(project.plan.more_materials ?? [])] : [],
 )
@@ -96,19 +102,19 @@ const materialOf = computed(() => {
       />
     </div>
     <div class="row">
-      <span class="label">{{ loose ? 'More' : 'Copies' }}</span>
+      <span class="label">{{ often ? 'More' : 'Copies' }}</span>
       <RuledNumber
-        :model-value="loose ? copies - 1 : copies"
+        :model-value="often ? copies - 1 : copies"
         label="Copies"
         unit=""
         :digits="0"
-        :min="loose ? 0 : 1"
+        :min="often ? 0 : 1"
         :max="1000"
         data-test="copies"
-        @update:model-value="batching.setCopies(kind, (loose ? 1 : 0) + ($event ?? 1), found.thing.name)"
+        @update:model-value="batching.setCopies(kind, (often ? 1 : 0) + ($event ?? 1), found.thing.name)"
       />
     </div>
-    <div v-if="!loose && materials.length > 1" class="row">
+    <div v-if="own && materials.length > 1" class="row">
       <label for="its-material">Material</label>
       <select
         id="its-material"

@@ -10,9 +10,9 @@ import { uploadModel, type Upload } from '@/api/upload'
 import { useProject } from '@/stores/project'
 import { useWholeJob } from '@/stores/wholeJob'
 import FitTable from './FitTable.vue'
+import { ACCEPTED } from './formats'
 import MachineChoice from './MachineChoice.vue'
 
-const ACCEPTED = '.stl,.3mf,.obj,.ply,.off,.glb,.gltf,.step,.stp'
 const FORMATS = ['stl', '3mf', 'obj', 'ply', 'glb'] as const
 const project = useProject()
 const wholeJob = useWholeJob()
@@ -45,7 +45,13 @@ async function bring(list: FileList | null | undefined): Promise<void> {
     const now = project.revision
     if (!now || sending.value) return
     sent.value = 0
-    const upload = uploadModel(now.project_id, file, now.revision, (f) => (sent.value = f), add)
+    const upload = uploadModel(
+      now.project_id,
+      file,
+      now.revision,
+      (f) => (sent.value = f),
+      add ? 'add' : 'model',
+    )
     sending.value = { upload, name: file.name }
     try {
       project.took(await upload.done)

@@ -6,6 +6,7 @@ import { useTools } from '@/stores/tools'
 import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import FileSheet from './FileSheet.vue'
+import PartsSheet from './PartsSheet.vue'
 import StepsSheet from './StepsSheet.vue'
 import SurfaceSheet from './SurfaceSheet.vue'
 
@@ -17,6 +18,7 @@ const SHEETS = [
   { id: 'file', name: 'What it is' },
   { id: 'surface', name: 'Make it right' },
   { id: 'shape', name: 'Prepare' },
+  { id: 'parts', name: 'Parts' },
 ] as const
 const sheet = ref<(typeof SHEETS)[number]['id']>('file')
 const waiting = computed(
@@ -28,7 +30,7 @@ function turnTo(id: (typeof SHEETS)[number]['id']): void {
   sheet.value = id
   tools.stop()
   viewport.marks = []
-  viewport.otherMesh = null
+  viewport.otherMesh = viewport.play = null
 }
 onBeforeUnmount(() => anew.plain())
 </script>
@@ -50,13 +52,14 @@ onBeforeUnmount(() => anew.plain())
   </div>
   <FileSheet v-if="sheet === 'file'" />
   <SurfaceSheet v-else-if="sheet === 'surface'" />
-  <StepsSheet v-else />
+  <StepsSheet v-else-if="sheet === 'shape'" />
+  <PartsSheet v-else />
 </template>
 
 <style scoped>
 .sheets {
   display: flex;
-  gap: 18px;
+  gap: 14px;
   padding: 0 16px;
   border-bottom: 1px solid var(--line-strong);
   position: sticky;

@@ -6,6 +6,7 @@ import { cm3, count, fixed } from '@/api/format'
 import { run } from '@/api/operations'
 import { useTools, type Spot } from '@/stores/tools'
 import { useViewport } from '@/stores/viewport'
+import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import OrderTools from '@/ui/OrderTools.vue'
@@ -15,6 +16,7 @@ import StandForm from './StandForm.vue'
 import { groups, newStep, stepName, type StepKind } from './steps'
 
 const project = useProject()
+const parts = useParts()
 const tools = useTools()
 const viewport = useViewport()
 const steps = computed(() => project.plan?.prepare ?? [])
@@ -191,7 +193,7 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
         </button>
       </template>
       <div class="kinds">
-        <div v-for="group in groups()" :key="group.name">
+        <div v-for="group in groups(project.plan)" :key="group.name">
           <h2>{{ group.name }}</h2>
           <button
             v-for="k in group.kinds"
@@ -216,6 +218,20 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
       @down="set('down', $event, 'Standing')"
       @pick="pickDown"
     />
+    <div v-if="chosen.kind === 'seat'" class="row">
+      <label for="goes-in">Goes in</label>
+      <select
+        id="goes-in"
+        class="ruled"
+        data-test="seat-part"
+        :value="chosen.part"
+        @change="set('part', ($event.target as HTMLSelectElement).value, 'Part')"
+      >
+        <option v-for="p in parts.parts.filter((one) => !one.open)" :key="p.id" :value="p.id">
+          {{ p.name }}{{ p.count > 1 ? ` × ${p.count}` : '' }}
+        </option>
+      </select>
+    </div>
     <SchemaForm
       :schema="kind.model"
       :fields="fields"

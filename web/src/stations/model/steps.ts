@@ -3,10 +3,11 @@ import type { BuildView, Plan, PrepareStep } from '@/api/client'
 import { defaultsOf, kindOf, kindsOf, type Kind } from '@/ui/schema'
 
 export type StepKind = PrepareStep['kind']
-/** The kinds by what they are for. */
-export function groups(): { name: string; kinds: Kind[] }[] {
-  const names = [...new Set(kindsOf('prepare').map((k) => k.group))]
-  return names.map((name) => ({ name, kinds: kindsOf('prepare').filter((k) => k.group === name) }))
+/** The kinds by what they are for; a seat only where there is another part to go in. */
+export function groups(plan: Plan | null): { name: string; kinds: Kind[] }[] {
+  const kinds = kindsOf('prepare').filter((k) => k.kind !== 'seat' || (plan?.parts?.length ?? 0) > 0)
+  const names = [...new Set(kinds.map((k) => k.group))]
+  return names.map((name) => ({ name, kinds: kinds.filter((k) => k.group === name) }))
 }
 
 const round = (v: number): number => Math.round(v * 10) / 10
@@ -29,6 +30,7 @@ export function newStep(kind: StepKind, plan: Plan, build: BuildView | null): Pr
     match: { from_mm: bottom, to_mm: top, distance_mm: Math.max(1, tall) },
     stretch: { at_mm: x },
     bore: { from_mm: top, to_mm: bottom },
+    seat: { part: plan.parts?.[0]?.id ?? 'q2' },
   }
   return { ...defaultsOf(kindOf('prepare', kind).model), ...suits[kind], id, kind } as PrepareStep
 }

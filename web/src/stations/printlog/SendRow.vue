@@ -63,7 +63,10 @@ async function send(): Promise<void> {
 const what = computed(() => {
   const pieces = props.batch.things.flatMap((t) => t.pieces)
   const loose = props.batch.things.filter((t) => !t.pieces.length).length
-  const parts = pieces.length ? [`piece${pieces.length > 1 ? 's' : ''} ${pieces.join(', ')}`] : []
+  const often = new Map<number, number>()
+  for (const n of pieces) often.set(n, (often.get(n) ?? 0) + 1)
+  const each = [...often].map(([n, count]) => (count > 1 ? `${count} × ${n}` : `${n}`))
+  const parts = pieces.length ? [`piece${pieces.length > 1 ? 's' : ''} ${each.join(', ')}`] : []
   if (loose) parts.push(`${loose} loose ${loose === 1 ? 'part' : 'parts'}`)
   return parts.join(' and ')
 })

@@ -1,0 +1,60 @@
+"""The assembly of all parts: each instance is put together by itself first, and then handled as one."""
+
+from dataclasses import replace
+
+from hinoki.core.assemble.assembled import SECONDS, Assembled
+from hinoki.core.assemble.from_meshes import assembled_scene, scene_of_units
+from hinoki.core.assemble.scene.parts import Scene, Unit
+from hinoki.core.build import Build
+from hinoki.core.cache import Cache
+from hinoki.core.errors import BadPlan
+from hinoki.core.plan.parts import part_label
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, quiet
+from hinoki.core.project import project_hardware
+from hinoki.core.stages import key_of
+
+MOST_INSTANCES = 150
+"""more are not put in an order"""
+
+
+def parts_scene(built: Build) -> Scene:
+    """A unit for each instance of each part, with the bodies of its pieces where they stand in the project.
+
+    Raises BadPlan where there are too many, ValueError where other parts were not built.
+    """
+    count = sum(len(part.plan.instances) for part in built.all_parts)
+    if count > MOST_INSTANCES:
+        raise BadPlan(
+            f"{count} instances stand in the project; an order is worked out for {MOST_INSTANCES} at the most. "
+            "Each part has its own assembly.",
+            "instances",
+        )
+    units: list[Unit] = []
+    for part in built.all_parts:
+        plan, label = part.plan, part_label(part.plan.part_id, part.plan.part_name, part.plan)
+        for k, instance in enumerate(plan.instances if part.parts else (), start=1):
+            matrix = instance.matrix
+            name = f"{label}, {k} of {len(plan.instances)}" if len(plan.instances) > 1 else label
+            unit = f"{plan.part_id} #{k}"
+            units.append(
+                Unit(
+                    id=unit,
+                    kind="piece",
+                    name=name,
+                    solids=tuple(piece.solid.placed(matrix) for piece in part.parts),
+                    made_by=key_of("instance", [piece.made_by for piece in part.parts], matrix),
+                    keys=(unit,),
+                    numbers=(len(units) + 1,),
+                )
+            )
+    return scene_of_units(units)
+
+
+def parts_put_together(plan: Plan, built: Build, cache: Cache, tell: Tell = quiet) -> tuple[Assembled, Build, Plan]:
+    """The order in which all instances go together, as `plan.project_assembling` wants it; the empty build and the plan that it
+    is told by. Raises BadPlan where there are too many."""
+    told = plan.alone().model_copy(update={"assembling": plan.project_assembling})
+    tell(0.0, "Looking for what touches what")
+    out, empty = assembled_scene(parts_scene(built), told, cache, SECONDS, tell)
+    return out, replace(empty, hardware=project_hardware(built)), told
