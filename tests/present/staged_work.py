@@ -195,6 +195,11 @@ def several_parts() -> None:
         plan = plan_of(use_of(stl_of(box(20, 20, 20))), parts=(part(2, box(size, 30, 30)),))
         result, cache = everything(plan, Cache()), Cache()
         present(result, check(result, cache), cache)
+    for size, at in ((20, 15.0), (22, 15.0), (22, 16.0)):
+        for width in (20, 24):
+            plan = plan_of(use_of(stl_of(box(width, 20, 20))), parts=(part(2, box(size, 20, 20), Instance(at_mm=(at, 0, 0))),))
+            result = everything(plan, Cache())
+            check(result, Cache())
     block, cache = use_of(stl_of(box(40, 40, 20))), Cache()
     tried = (("sliding", 8, 12, 0.1), ("snug", 8, 12, 0.1), ("snug", 9, 12, 0.1), ("snug", 9, 11, 0.1), ("snug", 9, 11, 0.15))
     for step, size, high, snug in tried:

@@ -93,7 +93,7 @@ class Seated(PartsCase):
         self.open_part("Pod 1")
         self.sheet("shape")
         self.at("add-step").click()
-        self.edited(self.at("add-scale").click)
+        self.edited(self.at("add-stretch").click)
         self.sheet("parts")
         self.open_part("Hull")
         self.sheet("shape")

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.check.bending import bending_findings
+from hinoki.core.check.between.overlaps import part_findings
 from hinoki.core.check.films import film_findings
 from hinoki.core.check.joints import joint_findings, motion_findings, turn_findings, unplaced_findings
 from hinoki.core.check.layers import layer_findings
@@ -43,7 +44,7 @@ def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
         placed_joint.joint.id: tuple(joint_findings(placed_joint, build.placed, build.numbers, build.plan))
         for placed_joint in build.placed
     }
-    found = [*model_findings(build, cache)]
+    found = [*model_findings(build, cache), *part_findings(build, cache)]
     if build.state == "whole":
         found += [*_of_pieces(build, cache, tell), *_of_joints(build, own, cache)]
     found += piece_findings(build, cache)

@@ -29,8 +29,6 @@ CRUMB_MM3 = 1e-3
 MEASURED_MM = 0.02
 """clearance that comes out smaller by more than this is told"""
 NEAR_ENOUGH_MM3 = 1.0
-ROUGH_MM = 0.1
-"""so roughly a body is drawn while the easiest way out is looked for"""
 
 
 class SeatStep(StepBase, frozen=True):
@@ -112,8 +110,8 @@ class SeatStep(StepBase, frozen=True):
         """The unit vector (3,) along which a body comes out."""
         if self.way != "auto":
             return np.array(WAYS[self.way], dtype=np.float64)
-        one = one.simplified(ROUGH_MM)
-        inside = one.common(whole).volume_mm3
+        within = one.common(whole).hull  # rough, and quickly drawn out: which way is told by how deep it lies where
+        inside = whole.common(within).volume_mm3
         plain = [np.array(v, dtype=np.float64) for v in WAYS.values()]
         away = one.centre_of_mass - whole.centre_of_mass
         if np.linalg.norm(away) > 1.0:
@@ -121,7 +119,7 @@ class SeatStep(StepBase, frozen=True):
         top = float(np.linalg.norm(whole.size) + np.linalg.norm(one.size))
         costs = []
         for way in plain:
-            swept = drawn_out(one, way, float(one.centre_of_box @ way) + top)
+            swept = drawn_out(within, way, float(one.centre_of_box @ way) + top)
             costs.append(whole.common(swept).volume_mm3 - inside)
         best = min(costs)
         return plain[next(k for k, cost in enumerate(costs) if cost <= best + NEAR_ENOUGH_MM3)]

@@ -22,8 +22,12 @@ const SHEETS = [
 ] as const
 const sheet = ref<(typeof SHEETS)[number]['id']>('file')
 const waiting = computed(
-  () => project.findings.filter((f) => f.station === 'model' && f.severity !== 'note' && !f.step).length,
+  () =>
+    project.findings.filter(
+      (f) => f.station === 'model' && f.severity !== 'note' && !f.step && f.code !== 'parts-overlap',
+    ).length,
 )
+const overlapping = computed(() => project.findings.filter((f) => f.code === 'parts-overlap').length)
 const stuck = computed(() => project.findings.filter((f) => f.step && f.severity === 'must-fix').length)
 
 function turnTo(id: (typeof SHEETS)[number]['id']): void {
@@ -48,6 +52,7 @@ onBeforeUnmount(() => anew.plain())
       {{ s.name }}
       <b v-if="s.id === 'surface' && waiting" class="look">{{ waiting }}</b>
       <b v-if="s.id === 'shape' && stuck" class="bad">{{ stuck }}</b>
+      <b v-if="s.id === 'parts' && overlapping" class="bad">{{ overlapping }}</b>
     </button>
   </div>
   <FileSheet v-if="sheet === 'file'" />

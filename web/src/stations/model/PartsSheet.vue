@@ -5,6 +5,7 @@ import { size } from '@/api/format'
 import { uploadModel, type Upload } from '@/api/upload'
 import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
+import FindingList from '@/ui/FindingList.vue'
 import RuledText from '@/ui/RuledText.vue'
 import { ACCEPTED } from './formats'
 import PartPlaces from './PartPlaces.vue'
@@ -19,6 +20,7 @@ const told = ref('')
 const model = computed(() => project.build?.model ?? null)
 /** bodies of the open part that do not hang together */
 const bodies = computed(() => Math.max(model.value?.objects?.length ?? 0, model.value?.lumps ?? 0))
+const overlaps = computed(() => project.findings.filter((f) => f.code === 'parts-overlap'))
 const divided = computed(() => {
   const plan = project.plan
   return [plan?.partings, plan?.joints, plan?.marks, plan?.ways].some((list) => list?.length)
@@ -131,6 +133,7 @@ const problems = (p: { must_fix?: number; look_at?: number }): string =>
       often as it stands.
     </p>
   </div>
+  <div v-if="overlaps.length" class="block"><FindingList :findings="overlaps" /></div>
   <PartPlaces v-if="parts.open && model" />
   <PlayBlock v-if="parts.standing > 1" />
 </template>

@@ -23,7 +23,7 @@ type Row = Pick<IssueView, 'code' | 'severity' | 'message'> & {
 const rows = computed<Row[]>(() => {
   if (survey.value) return survey.value.issues.map((i) => ({ ...i, at: i.places[0]?.at_mm ?? null }))
   return project.findings
-    .filter((f) => f.station === 'model' && !f.step)
+    .filter((f) => f.station === 'model' && !f.step && f.code !== 'parts-overlap')
     .map((f) => ({ code: f.code, severity: f.severity, message: f.message, places: [], at: f.at_mm }))
 })
 const wrong = computed(() => rows.value.some((r) => r.severity === 'must-fix') || !model.value?.closed)

@@ -1,0 +1,1 @@
+"""What is found between the parts of a project."""
