@@ -77,11 +77,11 @@ class Pictures(BrowserCase):
     def test_take_them(self) -> None:
         """Visit every station of the demo project and save what it shows."""
         FOLDER.mkdir(exist_ok=True)
-        for name in ("lantern", "fen", "harbour", "owl", "lighthouse"):  # the shelf has pictures of what was built
+        for name in ("signal", "lantern", "fen", "harbour", "owl", "lighthouse"):  # the shelf has pictures of what was built
             self.open_demo(name=name)
         self.page.goto(self.address)
         self.page.wait_for_selector("[data-test=project]")
-        expect(self.at("project-picture")).to_have_count(5, timeout=60_000)
+        expect(self.at("project-picture")).to_have_count(6, timeout=60_000)
         self.page.wait_for_timeout(1000)
         self.page.screenshot(path=FOLDER / "shelf.png")
         self.open_demo()
@@ -115,6 +115,7 @@ class Pictures(BrowserCase):
         self.take_the_joints()
         self.take_the_door_and_the_tiles()
         self.take_the_mask()
+        self.take_the_parts()
 
     def play_a_step(self) -> None:
         """The step that is screwed on, halfway."""
@@ -264,6 +265,34 @@ class Pictures(BrowserCase):
         self.station("join")
         self.page.wait_for_timeout(1500)
 
+    def take_the_parts(self) -> None:
+        """The signal box: its parts and the play of a window, its seats cut away, and the order of all parts."""
+        self.open_demo("model", name="signal")
+        self.at("sheet-parts").click()
+        self.at("play-first").select_option(label="Window, 2 of 6")
+        self.at("play-second").select_option(label="Walls")
+        self.at("measure-play").click()
+        self.page.wait_for_selector("[data-test=play-says]")
+        self.page.wait_for_timeout(2500)
+        play = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        self.at("play-off").click()
+        self.at("sheet-shape").click()
+        self.at("other-parts").click()
+        self.page.get_by_role("button", name="Corner").click()
+        self.page.wait_for_timeout(2000)
+        seats = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        self.at("other-parts").click()
+        self.station("assemble")
+        self.at("scope-project").click()
+        expect(self.at("step")).to_have_count(11, timeout=60_000)
+        self.at("step").nth(4).locator(".tag").click()
+        self.page.locator("[data-test=scrubber] [role=slider]").focus()
+        for _ in range(45):
+            self.page.keyboard.press("ArrowLeft")
+        self.page.wait_for_timeout(2500)
+        together = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        stacked(play, seats, together).save(FOLDER / "parts.png")
+
     def take_the_mask(self) -> None:
         """The Model station's sheets and the workshop, from the second demo project."""
         self.page.goto(self.address)
@@ -279,7 +308,7 @@ class Pictures(BrowserCase):
         self.page.get_by_role("button", name="Cut along X").click()
         self.page.get_by_role("button", name="Corner").click()
         self.page.wait_for_timeout(1500)
-        self.page.screenshot(path=FOLDER / "prepare.png")
+        steps = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         self.at("cut-away").click()
         was = self.revision()
         self.at("step-on").uncheck()
@@ -293,7 +322,7 @@ class Pictures(BrowserCase):
         self.page.wait_for_selector("[data-test=trial-facts] td")
         self.page.wait_for_timeout(3000)
         lower = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
-        stacked(upper, lower).save(FOLDER / "surface-and-repair.png")
+        stacked(upper, lower, steps).save(FOLDER / "made-right-and-prepared.png")
         self.at("trial-leave").click()
         self.page.goto(self.address)
         self.at("project").filter(has_text="harbour").locator("a").click()

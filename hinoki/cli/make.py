@@ -1,6 +1,7 @@
 """`hinoki make`: divide a model into joined, printable pieces."""
 
 import argparse
+import hashlib
 import time
 from collections import Counter
 from pathlib import Path
@@ -11,10 +12,11 @@ from hinoki.cli.assemble import steps_told
 from hinoki.cli.propose import add_wishes, wishes_of
 from hinoki.cli.shared.arguments import add_bed, add_model, add_stance, plan_for, read_model
 from hinoki.cli.shared.output import Output, add_output, output_of
+from hinoki.cli.shared.parts_given import Given, PartGiven, add_parts, parts_given, with_parts
 from hinoki.cli.shared.progress_bar import ProgressBar
 from hinoki.core.batch.batches import Batches
 from hinoki.core.batch.print_plan import printing_of
-from hinoki.core.build import Build, build, build_all
+from hinoki.core.build import Build, SourceOf, build, build_all
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import Checked, check, check_all
 from hinoki.core.errors import BadPlan
@@ -22,8 +24,11 @@ from hinoki.core.export.archive import ExportWish, export_files
 from hinoki.core.join.sizing.recommended_sizes import KINDS
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.orient.scoring import PRESETS
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, part_of
+from hinoki.core.project import project_pieces
 from hinoki.core.propose.recommend_joints import SuitWish
-from hinoki.core.whole_job.planned import WholeJobWish, planned
+from hinoki.core.whole_job.planned import Planned, WholeJobWish, planned
 from hinoki.present.assemble.assembly import Assembly, assembly_of_all
 from hinoki.present.export import outgoing_of
 from hinoki.present.findings import finding_views
@@ -38,6 +43,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     """Add what `make` takes."""
     add_model(parser)
     add_bed(parser)
+    add_parts(parser)
     parser.add_argument("--plan", type=Path, help="a plan to follow; without one the first proposal is taken")
     parser.add_argument(
         "--joint",
@@ -68,7 +74,10 @@ def declare(parser: argparse.ArgumentParser) -> None:
 def _make(options: argparse.Namespace) -> int:
     begun = time.perf_counter()
     data = read_model(options.model)
+    given = parts_given(options)
     plan = plan_for(options, data)
+    files = {hashlib.sha256(data).hexdigest(): data} | {one.source: one.data for one in given}
+    plan = with_parts(plan, [*given, Given(PartGiven(file=options.model.name), options.model, data)])
     if options.marks:
         plan = plan.model_copy(update={"mating_marks": plan.mating_marks.model_copy(update={"on": True})})
     cache, bar, output = Cache(), ProgressBar(options.quiet), output_of(options)
@@ -83,17 +92,17 @@ def _make(options: argparse.Namespace) -> int:
     )
     try:
         if options.plan:
-            found = check(build(plan, lambda _: data, cache, bar.within(0.0, 0.1), seconds=seconds), cache).findings
+            found = check(build(plan, files.__getitem__, cache, bar.within(0.0, 0.1), seconds=seconds), cache).findings
             unusable = [f for f in found if f.code in UNUSABLE_FINDINGS]
             if unusable:
                 raise BadPlan(sentence(unusable[0]), unusable[0].parting)
-        made = planned(plan, lambda _: data, cache, wish, bar.within(0.1, 0.65), seconds)
-        plan, built = made.plan, build_all(made.plan, lambda _: data, cache)
+        made, plan = _all_planned(plan, files.__getitem__, cache, wish, bar.within(0.1, 0.65), seconds)
+        built = build_all(plan, files.__getitem__, cache)
         printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
         assembly = assembly_of_all(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
-        checked = check(built, cache)
+        every = check_all(built, cache)
         also = ExportWish(pieces=options.pieces, model=not options.lean, faces=not options.lean)
-        outgoing = outgoing_of(built, check_all(built, cache), also, printing, assembly, options.model.stem)
+        outgoing = outgoing_of(built, every, also, printing, assembly, options.model.stem)
         for path, content in export_files(plan, built, bar.within(0.95, 1.0), seconds, begun, outgoing):
             target = options.out / path
             target.parent.mkdir(parents=True, exist_ok=True)
@@ -103,9 +112,11 @@ def _make(options: argparse.Namespace) -> int:
     finally:
         bar.end()
     if options.repair:
-        output.say(made.repaired.label() if made.repaired else "nothing to repair: the surface is closed and in order")
-    for one in made.passed_over:
+        for each in made:
+            output.say(each.repaired.label() if each.repaired else "nothing to repair: the surface is closed and in order")
+    for one in (one for each in made for one in each.passed_over):
         output.say(f"Proposal {one.number} ({one.title}) was passed over: {sentence(one.against)}")
+    checked = Checked(tuple(f for one in every.values() for f in one.findings))
     _table(built, checked, printing.batches, assembly, options.out, output)
     if options.other_model:
         told = [sentence(f) for f in checked.findings if f.code in UNMATCHED]
@@ -114,16 +125,31 @@ def _make(options: argparse.Namespace) -> int:
     return 1 if checked.must_fix or any(f.severity == "must-fix" for f in assembly.view.findings) else 0
 
 
+def _all_planned(
+    plan: Plan, source_of: SourceOf, cache: Cache, wish: WholeJobWish, tell: Tell, seconds: dict[str, float]
+) -> tuple[list[Planned], Plan]:
+    """Every part planned like the first, one after the other; the first is open again."""
+    first, made = plan.part_id, []
+    for k, part_id in enumerate(plan.part_ids):
+        share = part_of(tell, k / len(plan.part_ids), (k + 1) / len(plan.part_ids))
+        made.append(planned(plan.working_on(part_id), source_of, cache, wish, share, seconds))
+        plan = made[-1].plan
+    return made, plan.working_on(first)
+
+
 def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, out: Path, output: Output) -> None:
     rows = [("", "piece", "size mm", "lies on", "fits")]
-    for p in built.pieces:
-        rows.append((str(p.number), p.name, " × ".join(f"{v:.1f}" for v in p.size_mm), p.rest.what, "yes" if p.fits else "NO"))
+    for one in project_pieces(built):
+        p, often = one.piece, f"{one.count} × " if one.count > 1 else ""
+        size = " × ".join(f"{v:.1f}" for v in p.size_mm)
+        rows.append((str(p.number), often + one.name, size, p.rest.what, "yes" if p.fits else "NO"))
     widths = [max(len(row[k]) for row in rows) for k in range(5)]
     for row in rows:
         output.say("  ".join(cell.ljust(w) for cell, w in zip(row, widths, strict=True)).rstrip())
-    kinds = Counter(placed_joint.joint.kind for placed_joint in built.placed)
+    kinds = Counter(placed_joint.joint.kind for part in built.all_parts for placed_joint in part.placed)
     joints = ", ".join(f"{kind} on {many}" for kind, many in sorted(kinds.items())) or "no joints"
-    output.say(f"\n{len(built.pieces)} pieces, {len(built.faces)} mating faces ({joints}), written to {out}")
+    pieces, faces = (sum(counts) for counts in zip(*((len(p.pieces), len(p.faces)) for p in built.all_parts), strict=True))
+    output.say(f"\n{pieces} pieces, {faces} mating faces ({joints}), written to {out}")
     for batch in laid.each:
         took = batch.took
         hours = f"{int(took.minutes // 60)} h {int(took.minutes % 60):02d}"

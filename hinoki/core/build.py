@@ -36,7 +36,7 @@ from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.orient.resting.default_resting import Resting, pieces_laid
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import laid_open
-from hinoki.core.plan.parts import own_keys, project_key
+from hinoki.core.plan.parts import FIRST, own_keys, part_label, project_key
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.stages import stage
@@ -175,8 +175,8 @@ def build(  # noqa: PLR0913 - what it works on, and whom it tells
     clock.mark("join")
     on_pieces(whole.parts)
     names = names_from_file(ready.shape.bodies, parted.parts)
-    if plan.part_name and [part.key for part in parted.parts] == [WHOLE]:
-        names = {WHOLE: plan.part_name}
+    if (plan.part_name or plan.part_id != FIRST) and [part.key for part in parted.parts] == [WHOLE]:
+        names = {WHOLE: part_label(plan.part_id, plan.part_name, plan)}
     laying = part_of(progress, 0.8, 1.0)
     pieces = pieces_laid(plan, whole.parts, parted.parts, faces, whole.placed, known, names, cache, laying)
     now = marked(plan.marks, ready.mesh, ready.key, cache)

@@ -15,8 +15,9 @@ from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
 from hinoki.core.findings import Accepted
+from hinoki.core.plan.contents import ModelUse
 from hinoki.core.plan.plan import Plan, read_plan
-from hinoki.demo import fen_project, harbour_project, lantern_project, mask_project
+from hinoki.demo import fen_project, harbour_project, lantern_project, mask_project, signal_box_project
 from hinoki.demo import lighthouse_project as project
 from hinoki.demo.resting_sides import laid
 from hinoki.present.words import sentence
@@ -42,10 +43,13 @@ class Demo:
     def plan(self, data: bytes) -> Plan:
         """The plan as it is shipped, for the model file `data`."""
         shipped = read_plan(self.path.read_bytes())
-        if shipped.model is None:
-            return shipped
-        model = shipped.model.model_copy(update={"source": hashlib.sha256(data).hexdigest()})
-        return shipped.model_copy(update={"model": model})
+        source = hashlib.sha256(data).hexdigest()
+
+        def of(use: ModelUse | None) -> ModelUse | None:
+            return None if use is None else use.model_copy(update={"source": source})
+
+        parts = tuple(part.model_copy(update={"model": of(part.model)}) for part in shipped.parts)
+        return shipped.model_copy(update={"model": of(shipped.model), "parts": parts})
 
     def worked_out(self, data: bytes, cache: Cache) -> Plan:
         """The plan worked out anew. Pieces that only their support keeps up are known, and may."""
@@ -64,7 +68,8 @@ MASK = Demo(mask_project.PROJECT_NAME, mask_project.mask_source, mask_project.ma
 HARBOUR = Demo(harbour_project.PROJECT_NAME, harbour_project.harbour_source, harbour_project.harbour_plan)
 FEN = Demo(fen_project.PROJECT_NAME, fen_project.fen_source, lambda data, _: fen_project.fen_plan(data))
 LANTERN = Demo(lantern_project.PROJECT_NAME, lantern_project.lantern_source, lantern_project.lantern_plan)
-DEMOS = (LIGHTHOUSE, MASK, HARBOUR, FEN, LANTERN)
+SIGNAL_BOX = Demo(signal_box_project.PROJECT_NAME, signal_box_project.signal_box_source, signal_box_project.signal_box_plan)
+DEMOS = (LIGHTHOUSE, MASK, HARBOUR, FEN, LANTERN, SIGNAL_BOX)
 """in the order in which they are made and stand on the shelf"""
 
 

@@ -55,6 +55,6 @@ RESTING: dict[str, dict[str, Down]] = {
 def laid(plan: Plan, project_name: str) -> Plan:
     """A demo plan with the sides its pieces lie on; pieces that are not there any more are passed over by a test."""
     notes = dict(plan.pieces)
-    for key, down in RESTING[project_name].items():
+    for key, down in RESTING.get(project_name, {}).items():
         notes[key] = notes.get(key, PieceNote()).model_copy(update={"down": down})
     return plan.model_copy(update={"pieces": notes})

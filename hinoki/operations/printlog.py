@@ -20,6 +20,8 @@ from hinoki.present.display_mesh import MAGIC
 from hinoki.present.printlog import DifferenceView, difference_view
 
 PICTURE_PX = (360, 270)
+MOST_DRAWN = 60
+"""of one part: more are not seen in so small a picture"""
 
 
 class EditAsked(BaseModel):
@@ -83,15 +85,20 @@ def piece_difference(asked: DifferenceAsked, context: Context) -> DifferenceView
 
 
 class PictureAsked(BaseModel):
-    """The names of the drawings of pieces, and their numbers."""
+    """The names of the drawings of pieces, their numbers, and where each stands: matrices of 3 × 4, row by row."""
 
-    pieces: list[tuple[str, int]]
+    pieces: list[tuple[str, int, list[list[float]]]]
 
 
 @operation("picture", "divide", "Drawing a picture", asked_by_url=False)
 def project_picture(asked: PictureAsked, context: Context) -> FileMade:
     """A small picture of the pieces put together, from their drawings."""
-    bodies = [(_drawing(context.workspace.drawing(name)), pigment(number)) for name, number in asked.pieces]
+    bodies = [
+        (mesh.placed(np.array(matrix).reshape(3, 4)), pigment(number))
+        for name, number, places in asked.pieces
+        for mesh in [_drawing(context.workspace.drawing(name))]
+        for matrix in places[:MOST_DRAWN]
+    ]
     if not bodies:
         raise NotFound("There is nothing to draw yet.", "picture")
     context.workspace.keep("exports", f"{context.stem}.png", picture(bodies, PICTURE_PX))

@@ -275,3 +275,60 @@ class Make(unittest.TestCase):
         ):
             plan.write_text(text)
             self.assertIn(words, self.refused("--plan", str(plan)))
+
+
+class Parts(unittest.TestCase):
+    """Several parts on the command line."""
+
+    out: Path
+    setUp, run_make, report = Make.setUp, Make.run_make, Make.report
+
+    def rows(self) -> dict[str, tuple[str, str]]:
+        rows = csv.DictReader((self.out / "cut-list.csv").read_text().splitlines())
+        return {row["key"]: (row["name"], row["count"]) for row in rows}
+
+    def test_each_is_made_as_often_as_asked(self) -> None:
+        (self.folder / "pod.stl").write_bytes(stl_of(box(30, 30, 40)))
+        (self.folder / "long rail.stl").write_bytes(stl_of(box(20, 20, 300)))
+        pod, rail = str(self.folder / "pod.stl"), str(self.folder / "long rail.stl")
+        code, out, _ = self.run_make("--bed", "220x220x250", "--lean", "--part", f"{pod}:6", "--part", rail)
+        self.assertEqual(code, 0, out)
+        rows = self.rows()
+        self.assertEqual(rows["q2 whole"], ("pod", "6"))
+        self.assertEqual([count for key, (_, count) in rows.items() if key.startswith("q3 ")], ["1", "1"])
+        report = self.report()
+        self.assertEqual([len(p["instances"]) for p in report["parts"]], [1, 6, 1])
+        self.assertEqual({p["part"] for p in report["pieces"]}, {"q1", "q2", "q3"})
+        self.assertEqual(sum(len(b["placements"]) for b in report["batches"]), sum(int(count) for _, count in rows.values()))
+        again, _, err = self.run_make("--plan", str(self.out / "plan.json"), "--lean")
+        self.assertEqual(again, 2)
+        self.assertIn("The plan has a part of pod.stl, which was not given.", err)
+        before = rows
+        code, out, _ = self.run_make("--plan", str(self.out / "plan.json"), "--lean", "--part", pod, "--part", rail)
+        self.assertEqual((code, self.rows()), (0, before), out)
+
+    def test_a_list_tells_where_they_stand(self) -> None:
+        (self.folder / "pod.stl").write_bytes(stl_of(box(30, 30, 40)))
+        listed = self.folder / "parts.json"
+        places = [{"at_mm": [80, 0, 0]}, {"at_mm": [-80, 0, 0], "mirrored": True}]
+        listed.write_text(json.dumps([{"file": "pod.stl", "name": "Pod", "instances": places}]))
+        code, out, _ = self.run_make("--bed", "220x220x250", "--lean", "--parts", str(listed))
+        self.assertEqual(code, 0, out)
+        rows = self.rows()
+        self.assertEqual((rows["q2 whole"], rows["q2 whole mirrored"]), (("Pod", "1"), ("Pod mirrored", "1")))
+        self.assertEqual(self.report()["parts"][1]["instances"][1]["at_mm"], [-80.0, 0.0, 0.0])
+
+    def test_bad_input_is_said(self) -> None:
+        (self.folder / "pod.stl").write_bytes(stl_of(box(30, 30, 40)))
+        pod = str(self.folder / "pod.stl")
+        bad = self.folder / "bad.json"
+        for content, more, said in (
+            ("", ("--part", f"{pod}:0"), "made 1 to 2000 times"),
+            ("", ("--part", "nowhere.stl"), "No such file"),
+            ("{", ("--parts", str(bad)), "not a JSON list of parts"),
+            ('[{"file": "pod.stl", "cuont": 3}]', ("--parts", str(bad)), "cuont"),
+        ):
+            bad.write_text(content)
+            code, _, err = self.run_make("--bed", "220x220x250", *more)
+            self.assertEqual(code, 2)
+            self.assertIn(said, err)

@@ -6,17 +6,27 @@ import numpy as np
 import orjson
 
 from hinoki.core.batch.batches import batched
-from hinoki.core.build import Build, build
+from hinoki.core.build import Build, build, build_all
 from hinoki.core.cache import Cache
+from hinoki.core.check.check import check_all
 from hinoki.core.findings import Accepted
 from hinoki.core.formats.registry import read_file
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.edges import open_loops
 from hinoki.core.orient.pieces import OrientWish, best_rests
+from hinoki.core.parts.play import play_between
+from hinoki.core.parts.put_together import parts_put_together
+from hinoki.core.parts.standing import standing_at
 from hinoki.core.plan.plan import Plan
 from hinoki.demo.lantern_project import DRUM, PANEL, PIECES, ROOF
 from hinoki.demo.lighthouse_project import NAMES
-from hinoki.demo.projects import FEN, HARBOUR, LANTERN, LIGHTHOUSE, MASK, Demo
+from hinoki.demo.projects import FEN, HARBOUR, LANTERN, LIGHTHOUSE, MASK, SIGNAL_BOX, Demo
 from hinoki.demo.resting_sides import RESTING
+from hinoki.demo.signal_box import LONG
+from hinoki.demo.signal_box_project import COUNTS, STAIR, WALLS, WINDOW
+from hinoki.demo.signal_box_project import ROOF as GABLE
+from hinoki.present.assemble.view import assembly_view
 from hinoki.present.batches import batches_view
 from hinoki.present.schemas.assemble import AssemblyView
 from tests.assembling import loose_steps
@@ -205,3 +215,34 @@ class Fen(DemoCase):
         for key, candidates in best_rests(plan, built, OrientWish(), cache).items():  # “Orient all” finds what is kept
             cosine = float(np.dot(candidates[0].rest.down, RESTING[FEN.name][key]))
             self.assertGreater(cosine, 0.9999, key)
+
+
+class SignalBox(DemoCase):
+    def test_its_windows_are_one_part_seated_six_times_and_all_goes_together(self) -> None:
+        data, cache = SIGNAL_BOX.source(), COMMON
+        plan = SIGNAL_BOX.worked_out(data, cache)
+        self.is_shipped(SIGNAL_BOX, data, plan)
+        built = build_all(plan, lambda _: data, cache)
+        self.assertEqual({p.plan.part_id: len(p.plan.instances) for p in built.all_parts}, COUNTS)
+        self.assertEqual([one.mirrored for one in plan.working_on(STAIR).instances], [False, True])
+        told = [f.code for one in check_all(built, cache).values() for f in one.findings if f.severity != "note"]
+        self.assertEqual(told, [])
+        for k in range(COUNTS[WINDOW]):
+            pair = [standing_at(plan, p, which, lambda _: data, cache).value for p, which in ((WINDOW, k), (WALLS, 0))]
+            found = play_between(*pair, 1.0)
+            self.assertEqual((found.overlap_mm3, found.least_mm), (0.0, 0.0))  # it rests in its seat, and has room round it
+            self.assertAlmostEqual(pair[0].moved(*(0.1 * out_of(pair[0]))).gap(pair[1], 1.0), 0.1, delta=2e-3)
+        view = batches_view(batched(plan, built, cache), plan)
+        pieces = [n for b in view.batches for t in b.things for n in t.pieces]
+        self.assertEqual((view.left_over, len(view.batches), len(pieces)), ([], 1, 1 + 6 + 2 + 1 + 2))
+        out, empty, told_by = parts_put_together(plan, built, cache)
+        steps = assembly_view(told_by, empty, out, cache)[0].steps
+        self.assertEqual({s.proof for s in steps}, {"proved"})
+        self.assertEqual(len(steps), sum(COUNTS.values()))
+        self.goes_together(plan.working_on(GABLE), next(p for p in built.all_parts if p.plan.part_id == GABLE), cache)
+
+
+def out_of(window: Solid) -> Points:
+    """The way a window comes out of the walls, (3,)."""
+    x, y, _ = window.centre_of_box
+    return np.array([np.sign(x), 0.0, 0.0]) if abs(x) > LONG / 2 - 3 else np.array([0.0, np.sign(y), 0.0])

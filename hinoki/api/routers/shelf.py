@@ -213,9 +213,9 @@ def project_picture(project_id: str, state: Shared) -> Response:
         head = projects.project(connection, project_id).head
     content = state.built(project_id, head)
     view = BuildView.model_validate_json(content) if content else None
-    if view is None or not view.pieces:
+    if view is None or not any(part.pieces for part in view.parts):
         return Response(status_code=204)
-    asked = PictureAsked(pieces=[(p.mesh, p.number) for p in view.pieces])
+    asked = PictureAsked(pieces=[(p.mesh, p.number, part.matrices) for part in view.parts for p in part.pieces])
     job = state.questions.ask(find("picture"), asked, Situation(), project_id)
     if job.state != "done":
         return JSONResponse(JobView.model_validate(job_view(job)).model_dump(), status_code=202)
