@@ -40,8 +40,7 @@ def assemble(asked: AssembleAsked, context: Context) -> AssemblyView:
 
 @operation("sheets", "assemble", "Drawing the sheets", needs=("numbers", "title", "revision", "project", "photos"))
 def sheets(asked: AssembleAsked, context: Context) -> FileMade:
-    """Draw the assembly sheets of the revision that is shown, as PDF and as a page to print; those of all parts tell how each
-    is put together, too."""
+    """Draw the assembly sheets, as PDF and as a page to print; those of all parts tell how each is put together, too."""
     tell = context.part(0.3, 0.9)
     plan, title, revision, photos = context.plan, context.title, context.revision, context.photos
     if asked.scope == "project":

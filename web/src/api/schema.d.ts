@@ -1530,8 +1530,7 @@ export interface paths {
         put?: never;
         /**
          * Drawing the sheets
-         * @description Draw the assembly sheets of the revision that is shown, as PDF and as a page to print; those of all parts tell how each
-         *         is put together, too.
+         * @description Draw the assembly sheets, as PDF and as a page to print; those of all parts tell how each is put together, too.
          */
         post: operations["ask_sheets"];
         delete?: never;
@@ -2317,8 +2316,7 @@ export interface paths {
         };
         /**
          * Drawing the sheets: the result
-         * @description What came of it: Draw the assembly sheets of the revision that is shown, as PDF and as a page to print; those of all parts tell how each
-         *         is put together, too.
+         * @description What came of it: Draw the assembly sheets, as PDF and as a page to print; those of all parts tell how each is put together, too.
          */
         get: operations["result_of_sheets"];
         put?: never;
