@@ -16,7 +16,7 @@ from hinoki.cli.shared.parts_given import Given, PartGiven, add_parts, parts_giv
 from hinoki.cli.shared.progress_bar import ProgressBar
 from hinoki.core.batch.batches import Batches
 from hinoki.core.batch.print_plan import printing_of
-from hinoki.core.build import Build, SourceOf, build, build_all
+from hinoki.core.build import Build, build, build_all
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import Checked, check, check_all
 from hinoki.core.errors import BadPlan
@@ -24,11 +24,9 @@ from hinoki.core.export.archive import ExportWish, export_files
 from hinoki.core.join.sizing.recommended_sizes import KINDS
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.orient.scoring import PRESETS
-from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import Tell, part_of
 from hinoki.core.project import project_pieces
 from hinoki.core.propose.recommend_joints import SuitWish
-from hinoki.core.whole_job.planned import Planned, WholeJobWish, planned
+from hinoki.core.whole_job.planned import WholeJobWish, all_planned
 from hinoki.present.assemble.assembly import Assembly, assembly_of_all
 from hinoki.present.export import outgoing_of
 from hinoki.present.findings import finding_views
@@ -96,7 +94,7 @@ def _make(options: argparse.Namespace) -> int:
             unusable = [f for f in found if f.code in UNUSABLE_FINDINGS]
             if unusable:
                 raise BadPlan(sentence(unusable[0]), unusable[0].parting)
-        made, plan = _all_planned(plan, files.__getitem__, cache, wish, bar.within(0.1, 0.65), seconds)
+        made, plan = all_planned(plan, files.__getitem__, cache, wish, bar.within(0.1, 0.65), seconds)
         built = build_all(plan, files.__getitem__, cache)
         printing = printing_of(plan, built, cache, tell=bar.within(0.65, 0.8))
         assembly = assembly_of_all(plan, built, cache, options.model.stem, None, not options.lean, tell=bar.within(0.8, 0.95))
@@ -112,9 +110,9 @@ def _make(options: argparse.Namespace) -> int:
     finally:
         bar.end()
     if options.repair:
-        for each in made:
+        for each in made.values():
             output.say(each.repaired.label() if each.repaired else "nothing to repair: the surface is closed and in order")
-    for one in (one for each in made for one in each.passed_over):
+    for one in (one for each in made.values() for one in each.passed_over):
         output.say(f"Proposal {one.number} ({one.title}) was passed over: {sentence(one.against)}")
     checked = Checked(tuple(f for one in every.values() for f in one.findings))
     _table(built, checked, printing.batches, assembly, options.out, output)
@@ -123,18 +121,6 @@ def _make(options: argparse.Namespace) -> int:
         for message in told or ["everything in it matched"]:
             output.say(f"of the plan: {message}")
     return 1 if checked.must_fix or any(f.severity == "must-fix" for f in assembly.view.findings) else 0
-
-
-def _all_planned(
-    plan: Plan, source_of: SourceOf, cache: Cache, wish: WholeJobWish, tell: Tell, seconds: dict[str, float]
-) -> tuple[list[Planned], Plan]:
-    """Every part planned like the first, one after the other; the first is open again."""
-    first, made = plan.part_id, []
-    for k, part_id in enumerate(plan.part_ids):
-        share = part_of(tell, k / len(plan.part_ids), (k + 1) / len(plan.part_ids))
-        made.append(planned(plan.working_on(part_id), source_of, cache, wish, share, seconds))
-        plan = made[-1].plan
-    return made, plan.working_on(first)
 
 
 def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, out: Path, output: Output) -> None:

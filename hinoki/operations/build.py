@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from hinoki.core.build import build_all
-from hinoki.core.check.check import check
+from hinoki.core.check.check import check_project
 from hinoki.core.divide.cut import Part
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.progress import along
@@ -36,7 +36,7 @@ def build(_asked: Nothing, context: Context) -> BuildDone:
 
     space, cache = context.workspace, context.cache
     made = build_all(context.plan, space.source, cache, context.part(0.0, 0.85), context.numbers, on_pieces=show_early)
-    shown = present(made, check(made, cache, context.part(0.85, 0.9)), cache, context.part(0.9, 0.97))
+    shown = present(made, check_project(made, cache, context.part(0.85, 0.9)), cache, context.part(0.9, 0.97))
     for name, body in along(list(shown.meshes.items()), context.part(0.97, 1.0), "Drawing"):
         space.draw(name, body.mesh if isinstance(body, Solid) else body)
     space.keep("builds", context.target, shown.view.model_dump_json().encode())

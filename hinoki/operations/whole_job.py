@@ -3,11 +3,12 @@
 from pydantic import Field
 
 from hinoki.core.errors import BadPlan
+from hinoki.core.plan.parts import part_label
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of
 from hinoki.core.whole_job.carried_out import carried_out
 from hinoki.core.whole_job.overview import overview
-from hinoki.core.whole_job.planned import WholeJobWish, planned
+from hinoki.core.whole_job.planned import WholeJobWish, all_planned
 from hinoki.operations.context import Context
 from hinoki.operations.edits import Edited, keep_edit
 from hinoki.operations.registry import Nothing, operation
@@ -30,15 +31,17 @@ class WholeJobPlanned(Edited):
 )
 def plan_whole_job(asked: WholeJobWish, context: Context) -> WholeJobPlanned:
     """Make right, divide, join and lay the model without asking, lay out the beds and plan the assembly."""
-    made = planned(context.plan, context.workspace.source, context.cache, asked, context.part(0.0, 0.7))
-    if made.built.whole is None:
-        raise BadPlan("The surface stays open, so it cannot be divided. Make it right under Model first.", "model")
+    made, plan = all_planned(context.plan, context.workspace.source, context.cache, asked, context.part(0.0, 0.7))
+    still_open = next((one.plan for one in made.values() if one.built.whole is None), None)
+    if still_open is not None:
+        whose = f" of {part_label(still_open.part_id, still_open.part_name, still_open)}" if len(made) > 1 else ""
+        raise BadPlan(f"The surface{whose} stays open, so it cannot be divided. Make it right under Model first.", "model")
     return WholeJobPlanned(
         label="Planned the whole job",
-        changed=made.plan != context.plan,
-        touches=keep_edit(context, made.plan, 0.95),
-        reasons=reasons(made),
-        overview=_looked_over(made.plan, context, context.part(0.7, 0.95)),
+        changed=plan != context.plan,
+        touches=keep_edit(context, plan, 0.95),
+        reasons=[said for one in made.values() for said in reasons(one, len(made) > 1)],
+        overview=_looked_over(plan, context, context.part(0.7, 0.95)),
     )
 
 

@@ -78,7 +78,7 @@ def present(build: Build, checked: Checked, cache: Cache, tell: Tell = quiet) ->
     shown = Presented(described(build, checked))
     if len(build.others) == len(build.plan.parts):
         shown.view.parts, shown.view.needed = parts_view(build, cache), needed_view(build)
-        shown.meshes |= parts_drawn(build)
+        shown.meshes |= parts_drawn(build, cache)
     if build.prepared is None:
         return shown
     ready, view = build.prepared, shown.view

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel, Field
 
 from hinoki.core.findings import Finding, Station
+from hinoki.core.plan.parts import part_label
 from hinoki.core.plan.plan import Plan
 from hinoki.core.whole_job.overview import StationOverview
 from hinoki.core.whole_job.planned import Planned
@@ -52,8 +53,15 @@ def overview_view(stations: Sequence[StationOverview], plan: Plan) -> OverviewVi
     return OverviewView(stations=views, must_fix=told.count("must-fix"), look_at=told.count("look-at"))
 
 
-def reasons(made: Planned) -> list[str]:
-    """Why the plan became what it is: the repair, the proposal taken, and what was against those before it."""
+def reasons(made: Planned, named: bool = False) -> list[str]:
+    """Why the plan became what it is: the repair, the proposal taken, and what was against those before it; each `named` by its
+    part where there are several."""
+    said = _reasons(made)
+    label = part_label(made.plan.part_id, made.plan.part_name, made.plan)
+    return [f"{label}: {sentence[:1].lower()}{sentence[1:]}" for sentence in said] if named else said
+
+
+def _reasons(made: Planned) -> list[str]:
     said = []
     if made.repaired is not None:
         said.append(say(REPAIRED, {"how": made.repaired.label()}))

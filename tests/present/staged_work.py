@@ -12,7 +12,7 @@ from hinoki.core.batch.batches import batched
 from hinoki.core.batch.scenarios import Option, what_if
 from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import check
+from hinoki.core.check.check import check, check_project
 from hinoki.core.divide.partings import HatchParting, LumpsParting, WedgesParting
 from hinoki.core.divide.partings.hatch import Rectangle
 from hinoki.core.divide.region_tracking import Stroke, marked, painted
@@ -34,6 +34,7 @@ from hinoki.core.model.steps.hollow import HollowStep
 from hinoki.core.model.steps.repair import RepairStep
 from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.orient.pieces import OrientWish, best_rests
+from hinoki.core.parts.arrange import Row, arranged
 from hinoki.core.plan.contents import PieceNote
 from hinoki.core.plan.label_settings import MatingMarks
 from hinoki.core.plan.parts import Instance
@@ -195,11 +196,16 @@ def several_parts() -> None:
         plan = plan_of(use_of(stl_of(box(20, 20, 20))), parts=(part(2, box(size, 30, 30)),))
         result, cache = everything(plan, Cache()), Cache()
         present(result, check(result, cache), cache)
+    for around in (48, 56):
+        for often in (400, 500):
+            row = arranged((Instance(),), 0, Row(count=often, step_mm=(40, 0, 0)))
+            plan = plan_of(use_of(stl_of(ellipsoid(15, 15, 10, around))), instances=row)
+            result = everything(plan, Cache())
+            present(result, check(result, Cache()), Cache())
     for size, at in ((20, 15.0), (22, 15.0), (22, 16.0)):
         for width in (20, 24):
             plan = plan_of(use_of(stl_of(box(width, 20, 20))), parts=(part(2, box(size, 20, 20), Instance(at_mm=(at, 0, 0))),))
-            result = everything(plan, Cache())
-            check(result, Cache())
+            check_project(everything(plan, Cache()), Cache())
     block, cache = use_of(stl_of(box(40, 40, 20))), Cache()
     tried = (("sliding", 8, 12, 0.1), ("snug", 8, 12, 0.1), ("snug", 9, 12, 0.1), ("snug", 9, 11, 0.1), ("snug", 9, 11, 0.15))
     for step, size, high, snug in tried:

@@ -116,6 +116,25 @@ class Seated(PartsCase):
         self.after_edit(was)
 
 
+class Planned(PartsCase):
+    def test_the_whole_job_of_all_parts(self) -> None:
+        bodies = {
+            "Beam": box(50, 50, 300),
+            "Rail 1": box(20, 20, 260).moved(80, 0, 0),
+            "Rail 2": box(20, 20, 260).moved(120, 0, 0),
+        }
+        self.begin(as_3mf(bodies), "frame.3mf")
+        self.edited(self.at("take-apart").click)
+        self.station("whole-job")
+        expect(self.at("job-all")).to_be_checked()
+        self.edited(self.at("plan-whole-job").click)
+        self.page.wait_for_selector("text=Nothing must be fixed")
+        reasons = self.at("job-reasons").inner_text()
+        self.assertIn("Beam: ", reasons)
+        self.assertIn("Rail 1: ", reasons)
+        expect(self.at("other-pieces")).to_contain_text("2 × Rail 1, 2 pieces each")
+
+
 class Placing(PartsCase):
     def test_a_part_is_added_and_placed_by_figures_in_a_ring_and_mirrored(self) -> None:
         self.begin(stl_of(box(60, 60, 40)), "hub.stl")

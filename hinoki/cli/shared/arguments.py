@@ -110,7 +110,8 @@ def plan_for(options: argparse.Namespace, data: bytes) -> Plan:
         raise BadPlan("--bed is needed when there is no plan, such as --bed 220x220x250.", "--bed")
     file_name = options.model.name[-200:]
     unit: Unit = options.unit or (plan.model.unit if plan.model else None) or _unit(data, file_name, output_of(options))
-    changes: dict[str, object] = {"model": ModelUse(source=source, file_name=file_name, unit=unit)}
+    objects = plan.model.objects if plan.model else None
+    changes: dict[str, object] = {"model": ModelUse(source=source, file_name=file_name, unit=unit, objects=objects)}
     steps = _steps(options, len(plan.prepare))
     if steps:
         changes["prepare"] = (*plan.prepare, *steps)

@@ -44,7 +44,7 @@ def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
         placed_joint.joint.id: tuple(joint_findings(placed_joint, build.placed, build.numbers, build.plan))
         for placed_joint in build.placed
     }
-    found = [*model_findings(build, cache), *part_findings(build, cache)]
+    found = [*model_findings(build, cache)]
     if build.state == "whole":
         found += [*_of_pieces(build, cache, tell), *_of_joints(build, own, cache)]
     found += piece_findings(build, cache)
@@ -52,9 +52,16 @@ def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
     return Checked(tuple(told_apart(found)), own)
 
 
+def check_project(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
+    """The findings of the open part, with those between the parts of the project where the others were built, too."""
+    own = check(build, cache, tell)
+    return Checked(tuple(told_apart([*part_findings(build, cache), *own.findings])), own.of_joints)
+
+
 def check_all(built: Build, cache: Cache) -> dict[str, Checked]:
-    """The findings of every part of a project, by its id. Raises ValueError where other parts were not built."""
-    return {part.plan.part_id: check(part, cache) for part in built.all_parts}
+    """The findings of every part of a project, by its id; those between parts with the open one. Raises ValueError where other
+    parts were not built."""
+    return {p.plan.part_id: check_project(p, cache) if p is built else check(p, cache) for p in built.all_parts}
 
 
 def _of_pieces(build: Build, cache: Cache, tell: Tell) -> list[Finding]:

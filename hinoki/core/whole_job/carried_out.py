@@ -9,7 +9,7 @@ from hinoki.core.batch.batches import Batches, batched
 from hinoki.core.batch.print_items import NOTHING_KNOWN, Known
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import check
+from hinoki.core.check.check import check_project
 from hinoki.core.findings import Finding
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
@@ -30,4 +30,4 @@ def carried_out(
     """Lay out the beds of a build and plan its assembly. Raises BadPlan where there is too much to print."""
     batches = batched(plan, built, cache, power_price, part_of(tell, 0.0, 0.4), known)
     together = assembled(plan, built, cache, part_of(tell, 0.4, 1.0))
-    return CarriedOut(batches, together, [*check(built, cache).findings, *assembly_findings(plan, together)])
+    return CarriedOut(batches, together, [*check_project(built, cache).findings, *assembly_findings(plan, together)])

@@ -28,6 +28,7 @@ class WholeJobWish(BaseModel):
     wishes: Wishes = Field(Wishes(), description="what the division is to be like")
     joints: SuitWish | None = Field(SuitWish(kind="auto"), description="what joints; none for bare faces")
     lay: OrientWish = Field(OrientWish(), description="what counts when pieces are laid")
+    all_parts: bool = Field(True, description="all parts of the project, one after the other; off: the one worked on")
 
 
 @dataclass(frozen=True)
@@ -76,6 +77,25 @@ def planned(
     lies = laid(made.plan, made.built, make, wish.lay, cache, laying, also_chosen=False, dowels=dowels)
     plan, built = _with_room(lies.plan, lies.built, wish.joints, make, cache)
     return Planned(plan, built, repaired, made.proposals, made.passed_over)
+
+
+def all_planned(
+    plan: Plan,
+    source_of: SourceOf,
+    cache: Cache,
+    wish: WholeJobWish,
+    tell: Tell = quiet,
+    seconds: dict[str, float] | None = None,
+) -> tuple[dict[str, Planned], Plan]:
+    """Every part planned (`planned`), or the open one where that is wished, by its id, and the plan with all of it, in which
+    the same part is open. Raises BadPlan."""
+    ids = plan.part_ids if wish.all_parts else (plan.part_id,)
+    first, made = plan.part_id, {}
+    for k, part_id in enumerate(ids):
+        share = part_of(tell, k / len(ids), (k + 1) / len(ids))
+        made[part_id] = planned(plan.working_on(part_id), source_of, cache, wish, share, seconds)
+        plan = made[part_id].plan
+    return made, plan.working_on(first)
 
 
 def _with_room(

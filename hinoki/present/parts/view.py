@@ -9,6 +9,7 @@ from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
 from hinoki.core.geometry.mesh import Mesh, box_corners
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.batch_settings import loose_key
 from hinoki.core.plan.parts import part_label
 from hinoki.core.project import project_loose, project_pieces
@@ -16,15 +17,52 @@ from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.present.bodies import vec
 from hinoki.present.schemas.build import NeededView, PartPieceView, PartView
 
+MOST_DRAWN = 1_000_000
+"""triangles of all instances together that a view draws quickly"""
+FEW = 2_000
+"""bodies of fewer triangles are drawn as they are"""
+
 
 def parts_view(built: Build, cache: Cache) -> list[PartView]:
     """All parts, in the order in which they came. Raises ValueError where other parts were not built."""
-    return [_view(part, part is built, cache) for part in built.all_parts]
+    share = _share(built)
+    return [_view(part, part is built, share, cache) for part in built.all_parts]
 
 
-def parts_drawn(built: Build) -> Mapping[str, Solid | Mesh]:
-    """The bodies of the parts that are not open, by the names of their drawings."""
-    return {piece.made_by: piece.body for part in built.others for piece in part.pieces}
+def parts_drawn(built: Build, cache: Cache) -> Mapping[str, Solid | Mesh]:
+    """The bodies of the instances that are drawn round the open part, by the names of their drawings."""
+    share = _share(built)
+    return {
+        name: _coarse(cache, Keyed(piece.mesh, piece.made_by), share) if name != piece.made_by else piece.body
+        for part in built.all_parts
+        if part is not built or len(part.plan.instances) > 1
+        for piece in part.pieces
+        for name in [_drawing(piece, share)]
+    }
+
+
+def _share(built: Build) -> float:
+    """How much of their triangles bodies may keep where they are drawn often, so that the view stays quick."""
+    every = sum(len(p.mesh.faces) * len(part.plan.instances) for part in built.all_parts for p in part.pieces)
+    return min(1.0, round(MOST_DRAWN / every, 3)) if every else 1.0
+
+
+def _drawing(piece: Piece, share: float) -> str:
+    """The name of the drawing of a piece where its instances stand about."""
+    few = share == 1.0 or len(piece.mesh.faces) <= FEW
+    return piece.made_by if few else _coarse.key(Keyed(piece.mesh, piece.made_by), share)
+
+
+@stage("coarse drawing", weigh=lambda mesh: len(mesh.faces))
+def _coarse(mesh: Keyed[Mesh], share: float) -> Mesh:
+    """A mesh with so large a share of its triangles, for looking at only (Garland and Heckbert 1997)."""
+    import fast_simplification
+
+    count = max(FEW, int(share * len(mesh.value.faces)))
+    vertices, faces = fast_simplification.simplify(
+        mesh.value.vertices.astype(np.float32), mesh.value.faces.astype(np.uint32), target_count=count
+    )
+    return Mesh(vertices.astype(np.float64), faces.astype(np.int64))
 
 
 def needed_view(built: Build) -> list[NeededView]:
@@ -39,7 +77,7 @@ def needed_view(built: Build) -> list[NeededView]:
     ]
 
 
-def _view(part: Build, is_open: bool, cache: Cache) -> PartView:
+def _view(part: Build, is_open: bool, share: float, cache: Cache) -> PartView:
     plan, ready = part.plan, part.prepared
     low, high = (np.zeros(3), np.zeros(3)) if ready is None else ready.shape.bounds
     matrices = [instance.matrix for instance in plan.instances]
@@ -61,7 +99,7 @@ def _view(part: Build, is_open: bool, cache: Cache) -> PartView:
                 key=part.project_key(piece.key),
                 number=piece.number,
                 name=piece.name,
-                mesh=piece.made_by,
+                mesh=_drawing(piece, share),
             )
             for piece in part.pieces
         ],

@@ -2,7 +2,7 @@
 
 import unittest
 
-from hinoki.core.check.check import check
+from hinoki.core.check.check import check_project
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.parts.arrange import RingOf, Row, arranged
@@ -13,7 +13,7 @@ from tests.shapes import COMMON, box, stl_of
 
 
 def told(plan: Plan) -> list[Finding]:
-    return [f for f in check(everything(plan), COMMON).findings if f.code == "parts-overlap"]
+    return [f for f in check_project(everything(plan), COMMON).findings if f.code == "parts-overlap"]
 
 
 class Overlaps(unittest.TestCase):

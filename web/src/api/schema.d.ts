@@ -12536,6 +12536,12 @@ export interface components {
         };
         /** WholeJobWishEdit */
         WholeJobWishEdit: {
+            /**
+             * All Parts
+             * @description all parts of the project, one after the other; off: the one worked on
+             * @default true
+             */
+            all_parts: boolean;
             /** Base Revision */
             base_revision: number;
             /**

@@ -16,6 +16,8 @@ export const useWholeJob = defineStore('wholeJob', () => {
   )
   const view = computed(() => outcome.value?.result ?? null)
   const planning = ref(false)
+  /** whether all parts of the project are planned, or the one worked on */
+  const allParts = ref(true)
   const wish = reactive<Required<Wish>>({ prefer: 'fewest', preset: 'least support' })
   /** why the job became what it is, of the revision that planning made */
   const made = shallowRef<{ project: string; revision: number; reasons: string[] } | null>(null)
@@ -43,6 +45,7 @@ export const useWholeJob = defineStore('wholeJob', () => {
         wishes: { prefer: wish.prefer } as Schemas['Wishes'],
         joints: { kind: 'auto' } as Schemas['SuitWish'],
         lay: { preset: wish.preset } as Schemas['OrientWish'],
+        all_parts: allParts.value,
       })
       const now = project.shown
       if (!found || !now) return
@@ -52,5 +55,5 @@ export const useWholeJob = defineStore('wholeJob', () => {
       planning.value = false
     }
   }
-  return { view, old, busy, told, stop, lookOver, planning, wish, plan, reasons }
+  return { view, old, busy, told, stop, lookOver, planning, wish, allParts, plan, reasons }
 })

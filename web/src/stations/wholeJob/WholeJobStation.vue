@@ -5,6 +5,7 @@ import { STATIONS } from '@/router'
 import { PREFER } from '@/stations/divide/preferences'
 import { PRESETS } from '@/stations/orient/useOrienting'
 import { askEachRevision } from '@/stores/eachRevision'
+import { useParts } from '@/stores/parts'
 import { useWholeJob } from '@/stores/wholeJob'
 import { useProject } from '@/stores/project'
 import AskedBar from '@/ui/AskedBar.vue'
@@ -13,6 +14,7 @@ import FindingList from '@/ui/FindingList.vue'
 const SHOWN = 3
 const project = useProject()
 const wholeJob = useWholeJob()
+const parts = useParts()
 const nameOf = (id: string): string => STATIONS.find((s) => s.id === id)?.name ?? id
 const divided = computed(() => (project.plan?.partings?.length ?? 0) > 0)
 const current = computed(() => (wholeJob.old ? null : wholeJob.view))
@@ -47,6 +49,10 @@ askEachRevision(
       <select id="job-lay" v-model="wholeJob.wish.preset" class="ruled" data-test="job-lay">
         <option v-for="name in PRESETS" :key="name" :value="name">{{ name }}</option>
       </select>
+    </div>
+    <div v-if="parts.parts.length > 1" class="row">
+      <label for="job-all">All parts</label>
+      <span><input id="job-all" v-model="wholeJob.allParts" type="checkbox" data-test="job-all" /></span>
     </div>
     <AskedBar v-if="wholeJob.planning" :told="under" test="planning-job" @stop="project.stopCommand()" />
     <button
