@@ -120,8 +120,8 @@ class Planned(PartsCase):
     def test_the_whole_job_of_all_parts(self) -> None:
         bodies = {
             "Beam": box(50, 50, 300),
-            "Rail 1": box(20, 20, 260).moved(80, 0, 0),
-            "Rail 2": box(20, 20, 260).moved(120, 0, 0),
+            "Rail 1": box(20, 20, 420).moved(80, 0, 0),
+            "Rail 2": box(20, 20, 420).moved(120, 0, 0),
         }
         self.begin(as_3mf(bodies), "frame.3mf")
         self.edited(self.at("take-apart").click)
