@@ -48,7 +48,7 @@ def parts_scene(built: Build) -> Scene:
                     numbers=(len(units) + 1,),
                 )
             )
-    return scene_of_units(units)
+    return replace(scene_of_units(units), by_name=True)
 
 
 def parts_put_together(plan: Plan, built: Build, cache: Cache, tell: Tell = quiet) -> tuple[Assembled, Build, Plan]:

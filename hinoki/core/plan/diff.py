@@ -25,14 +25,18 @@ _PARTS = (
     ("model", "model"), ("model", "also"), ("printer", "printer"), ("printer", "more_printers"), ("material", "material"),
     ("material", "more_materials"), ("settings", "printing"), ("beds", "batching"), ("least wall", "least_wall_mm"),
     ("fits", "fits"), ("fits", "more_fits"), ("pieces joined again", "together"), ("mating marks", "mating_marks"),
-    ("assembly", "assembling"), ("assembly", "project_assembling"), ("part", "part_name"), ("part", "instances"),
-    ("part", "part_id"), ("accepted findings", "accepted"), ("division", "division_name"),
+    ("assembly", "assembling"), ("assembly", "project_assembling"), ("part", "part_name"),
+    ("part", "instances"), ("accepted findings", "accepted"), ("division", "division_name"),
 )  # fmt: skip
 
 
 def differences(before: Plan, after: Plan) -> list[PlanChange]:
     """What changed from one plan to another."""
     changes: list[PlanChange] = []
+    if after.part_id != before.part_id and before.part_id in after.part_ids:  # the same part is looked at in both
+        told = f"{before.part_id} → {after.part_id}"
+        changes.append(PlanChange(what="part", name="the one worked on", how="changed", told=told))
+        after = after.working_on(before.part_id)
     for what, field in _LISTS:
         changes += _listed(what, getattr(before, field), getattr(after, field))
     for what, field in _PARTS:

@@ -13,6 +13,7 @@ from hinoki.core.export.archive import exported_plan
 from hinoki.core.join.joints import DowelJoint, FaceRef, ScrewJoint
 from hinoki.core.parts.arrange import Mirror, RingOf, Row, arranged
 from hinoki.core.plan.batch_settings import Batching
+from hinoki.core.plan.diff import differences
 from hinoki.core.plan.parts import Instance, own_keys, project_key
 from hinoki.core.plan.plan import Plan, plan_from, read_plan
 from hinoki.core.project import project_hardware, project_loose, project_numbers, project_pieces
@@ -107,6 +108,15 @@ class Plans(unittest.TestCase):
         nowhere = plan.model_dump(mode="json", by_alias=True) | {"instances": []}
         with self.assertRaisesRegex(BadPlan, "instances"):
             plan_from(nowhere)
+
+    def test_what_changed_is_told_of_the_same_part_whichever_is_open(self) -> None:
+        plan = plan_of(use_of(stl_of(box(10, 10, 10))), parts=(part(2, box(10, 10, 10)),))
+        (opened,) = differences(plan, plan.working_on("q2"))
+        self.assertEqual((opened.name, opened.told), ("the one worked on", "q1 → q2"))
+        twice = plan.model_copy(update={"instances": (Instance(), Instance(at_mm=(20, 0, 0))), "part_name": "Block"})
+        self.assertEqual({(c.what, c.told) for c in differences(plan, twice)}, {("part", ""), ("part", " → Block")})
+        more = plan.model_copy(update={"parts": (*plan.parts, part(3, box(5, 5, 5), name="Peg"))})
+        self.assertEqual([(c.name, c.how) for c in differences(plan, more)], [("q3 Peg", "added")])
 
     def test_keys_tell_the_part(self) -> None:
         self.assertEqual([project_key("q1", "p1-"), project_key("q12", "p1-")], ["p1-", "q12 p1-"])

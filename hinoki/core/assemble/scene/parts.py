@@ -169,6 +169,8 @@ class Scene:
     numbers: dict[str, int] = field(default_factory=dict)
     reaches: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
     """for every unit of pieces how far it lies above each of `planes`, without its joints: the least and the most"""
+    by_name: bool = False
+    """whether its units are called by their names, as parts are, and not by the numbers of their pieces"""
 
     @property
     def fingerprint(self) -> object:
@@ -184,6 +186,8 @@ class Scene:
     def named(self, ids: Iterable[str]) -> str:
         """Units in words: “pieces 2 and 4, dowels”."""
         units = [self.units[i] for i in ids]
+        if self.by_name:
+            return listed([u.name for u in sorted(units, key=lambda u: u.numbers)])
         pieces = sorted(n for u in units for n in u.numbers)
         words = [] if not pieces else [f"piece{'s' if len(pieces) > 1 else ''} {listed([str(n) for n in pieces])}"]
         return listed([*words, *(u.name for u in units if not u.is_piece)])
