@@ -50,7 +50,10 @@ export const useWholeJob = defineStore('wholeJob', () => {
       const now = project.shown
       if (!found || !now) return
       made.value = { ...now, reasons: found.reasons }
-      queries.setQueryData(['overview', now.project, now.revision, null], { name: '', result: found.overview })
+      queries.setQueryData(['overview', now.project, now.revision, null], {
+        name: '',
+        result: found.overview,
+      })
     } finally {
       planning.value = false
     }
