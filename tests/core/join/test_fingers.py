@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.build import Build
+from hinoki.core.check.pieces import BALANCE
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import standing_on
 from hinoki.core.join.contract.strength import Stuff
@@ -97,9 +98,8 @@ class Exact(unittest.TestCase):
         self.assertLess(there["a"].common(there["b"]).volume_mm3, 1e-4)
         together = there["a"].plus([there["b"]])
         assert result.ground is not None
-        self.assertLess(
-            together.minus([result.ground.whole]).volume_mm3, 0.01
-        )  # nothing beyond the model, but for a hair where walls lean
+        whole = result.ground.whole  # nothing beyond the model, but for a hair where walls lean: no more than is called lost
+        self.assertLess(together.minus([whole]).volume_mm3, BALANCE * whole.volume_mm3)
         self.assertEqual([len(p.lumps()) for p in there.values()], [1, 1])
 
     @tried(6)
