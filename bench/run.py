@@ -17,6 +17,7 @@ from bench.floor import Tool, floor_seconds
 from bench.join import table as join_table
 from bench.log import table as log_table
 from bench.model import table as model_table
+from bench.parts import table as parts_table
 from bench.print import table as print_table
 from hinoki.core.build import Build, build
 from hinoki.core.cache import Cache
@@ -114,6 +115,7 @@ def main() -> int:
         ("join", join_table()),
         ("print", print_table()),
         ("assemble", assemble_table()),
+        ("parts", parts_table()),
         ("log", log_table()),
     ):
         text = _between(text, name, content)
