@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useParts, type Instance } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
+import RuledTriple from '@/ui/RuledTriple.vue'
 
 type Axis = 'x' | 'y' | 'z'
 type How = 'row' | 'ring' | 'mirror'
@@ -32,13 +33,6 @@ const mirror = ref({ axis: 'x' as Axis, at: 0 })
 
 function set(change: Partial<Instance>, label: string): void {
   void parts.place(label, (all) => all.map((one, k) => (k === which.value ? { ...one, ...change } : one)))
-}
-function setAt(field: 'at_mm' | 'turn_deg', axis: number, value: number | null): void {
-  const now = chosen.value
-  if (!now || value === null) return
-  const next = [...(now[field] ?? [0, 0, 0])] as [number, number, number]
-  next[axis] = value
-  set({ [field]: next }, field === 'at_mm' ? 'Moved a part' : 'Turned a part')
 }
 function remove(): void {
   void parts.place('Took out an instance', (all) => all.filter((_, k) => k !== which.value))
@@ -87,34 +81,26 @@ const name = (one: Instance): string => {
     <template v-if="chosen">
       <div class="row">
         <span class="label">At</span>
-        <span class="three">
-          <RuledNumber
-            v-for="(axis, k) in AXES"
-            :key="axis"
-            :label="`At ${axis.toUpperCase()}`"
-            :model-value="chosen.at_mm?.[k] ?? 0"
-            :digits="2"
-            :data-test="`at-${axis}`"
-            @update:model-value="setAt('at_mm', k, $event)"
-          />
-        </span>
+        <RuledTriple
+          label="At"
+          test="at"
+          :digits="2"
+          :model-value="chosen.at_mm ?? [0, 0, 0]"
+          @update:model-value="set({ at_mm: $event }, 'Moved a part')"
+        />
       </div>
       <div class="row">
         <span class="label">Turned</span>
-        <span class="three">
-          <RuledNumber
-            v-for="(axis, k) in AXES"
-            :key="axis"
-            :label="`Turned about ${axis.toUpperCase()}`"
-            unit="°"
-            :step="5"
-            :min="-360"
-            :max="360"
-            :model-value="chosen.turn_deg?.[k] ?? 0"
-            :data-test="`turned-${axis}`"
-            @update:model-value="setAt('turn_deg', k, $event)"
-          />
-        </span>
+        <RuledTriple
+          label="Turned about"
+          test="turned"
+          unit="°"
+          :step="5"
+          :min="-360"
+          :max="360"
+          :model-value="chosen.turn_deg ?? [0, 0, 0]"
+          @update:model-value="set({ turn_deg: $event }, 'Turned a part')"
+        />
       </div>
       <div class="row">
         <label for="mirrored">Mirrored</label>
@@ -164,15 +150,7 @@ const name = (one: Instance): string => {
         </div>
         <div class="row">
           <span class="label">Step</span>
-          <span class="three">
-            <RuledNumber
-              v-for="(axis, k) in AXES"
-              :key="axis"
-              v-model="row.step[k]!"
-              :label="`Step along ${axis.toUpperCase()}`"
-              :data-test="`row-step-${axis}`"
-            />
-          </span>
+          <RuledTriple v-model="row.step" label="Step along" test="row-step" />
         </div>
         <div class="row">
           <span class="label">Rows</span>
@@ -203,14 +181,7 @@ const name = (one: Instance): string => {
         </div>
         <div class="row">
           <span class="label">Through</span>
-          <span class="three">
-            <RuledNumber
-              v-for="(axis, k) in AXES"
-              :key="axis"
-              v-model="ring.through[k]!"
-              :label="`Through ${axis.toUpperCase()}`"
-            />
-          </span>
+          <RuledTriple v-model="ring.through" label="Through" />
         </div>
         <div class="row">
           <label for="turned-along">Turned along</label>
