@@ -114,10 +114,11 @@ def group_of(printer: Printer, material: Material) -> str:
     return f"{printer.id}/{material.id}"
 
 
-def printed_matrix(plan: Plan, piece: Piece) -> Points:
+def printed_matrix(plan: Plan, piece: Piece, mirrored: bool = False) -> Points:
     """(3, 4) from a piece in the model to how it prints: laid on the bed, and larger by what its material shrinks, about the
-    middle of the bed."""
-    return np.asarray(plan.material_of(piece.key).enlarged * piece.rest.matrix)
+    middle of the bed; or to how its mirror image does."""
+    matrix = np.asarray(plan.material_of(piece.key).enlarged * piece.rest.matrix)
+    return MIRROR @ matrix if mirrored else matrix
 
 
 def things(plan: Plan, built: Build) -> Iterator[Thing]:
@@ -126,7 +127,7 @@ def things(plan: Plan, built: Build) -> Iterator[Thing]:
     Raises ValueError where the project has other parts that were not built.
     """
     for part in built.all_parts:
-        own = plan if part is built else plan.alone(part.plan.part_id)
+        own = plan.alone(part.plan.part_id)
         for mirrored, often in ((False, own.count_plain), (True, own.count_mirrored)):
             if often:
                 yield from _pieces_of(own, part, mirrored)
@@ -157,7 +158,7 @@ def _pieces_of(plan: Plan, built: Build, mirrored: bool) -> Iterator[Thing]:
                     f"{built.project_key(p.key)}{ending}",
                     parts[p.key].solid,
                     p.made_by,
-                    MIRROR @ printed_matrix(plan, p) if mirrored else printed_matrix(plan, p),
+                    printed_matrix(plan, p, mirrored),
                 )
                 for p in group
             ),

@@ -25,7 +25,7 @@ def printing_of(
     plan: Plan, built: Build, cache: Cache, power_price: float = 0.0, tell: Tell = quiet, known: Known = NOTHING_KNOWN
 ) -> Printing:
     """Measure all pieces as they lie, and lay them out. Raises BadPlan where there is too much of it."""
-    parts = [(plan if part is built else plan.alone(part.plan.part_id), part) for part in built.all_parts]
+    parts = [(plan.alone(part.plan.part_id), part) for part in built.all_parts]
     groups = [(part, group) for own, part in parts for group in groups_of(own, part, cache)]
     lying: dict[str, Candidate] = {}
     for part, group in along(groups, part_of(tell, 0.0, 0.3), lambda k: f"Measuring piece {k + 1} of {len(groups)}"):

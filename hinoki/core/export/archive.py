@@ -12,7 +12,7 @@ import numpy as np
 import orjson
 from pydantic import BaseModel, Field
 
-from hinoki.core.batch.print_items import MIRROR, printed_matrix
+from hinoki.core.batch.print_items import printed_matrix
 from hinoki.core.batch.print_plan import Printing
 from hinoki.core.build import Build
 from hinoki.core.export.batches import batch_files
@@ -64,7 +64,7 @@ class Outgoing:
 def lying(plan: Plan, piece: Piece, mirrored: bool = False) -> Mesh:
     """A piece as it will lie on the bed, or its mirror image, larger by what its material shrinks where that is wanted, rounded
     as files hold it."""
-    matrix = MIRROR @ printed_matrix(plan, piece) if mirrored else printed_matrix(plan, piece)
+    matrix = printed_matrix(plan, piece, mirrored)
     body = piece.body
     return rounded_to_single(body.placed(matrix).mesh if isinstance(body, Solid) else body.placed(matrix))
 
@@ -126,7 +126,7 @@ def _piece_files(plan: Plan, built: Build, ending: str, placed: list[Placed], te
     places: dict[tuple[int, bool], Points] = {}
     shift = 0.0
     for one in along(pieces, tell, lambda k: f"Writing {pieces[k].name}"):
-        piece, own = one.piece, plan if one.part is built else plan.alone(one.part.plan.part_id)
+        piece, own = one.piece, plan.alone(one.part.plan.part_id)
         mesh = lying(own, piece, one.mirrored)
         name = f"{stems[one.key]}.{ending}"
         yield f"pieces/{name}", write_file([NamedMesh(f"Hinoki {stems[one.key]}", mesh)], name)

@@ -102,8 +102,10 @@ def _named_one_by_one(plan: Plan, source_of: Callable[[str], bytes]) -> Plan:
     """The plan with every body of its files named by its number."""
     uses = []
     for use in plan.model_files:
-        every = range(len(separate_bodies(read_file(source_of(use.source), use.file_name))))
-        uses.append(use if use.objects is not None else use.model_copy(update={"objects": tuple(every)}))
+        if use.objects is None:
+            every = range(len(separate_bodies(read_file(source_of(use.source), use.file_name))))
+            use = use.model_copy(update={"objects": tuple(every)})
+        uses.append(use)
     if not uses:
         raise BadPlan("There is no model yet to take apart. Bring one in first.", "model")
     return plan.model_copy(update={"model": uses[0], "also": tuple(uses[1:])})

@@ -43,13 +43,18 @@ def parts_drawn(built: Build, cache: Cache) -> Mapping[str, Solid | Mesh]:
 
 def _share(built: Build) -> float:
     """How much of their triangles bodies may keep where they are drawn often, so that the view stays quick."""
-    every = sum(len(p.mesh.faces) * len(part.plan.instances) for part in built.all_parts for p in part.pieces)
+    every = sum(_triangles(p) * len(part.plan.instances) for part in built.all_parts for p in part.pieces)
     return min(1.0, round(MOST_DRAWN / every, 3)) if every else 1.0
+
+
+def _triangles(piece: Piece) -> int:
+    """How many a piece has, without its mesh being made."""
+    return piece.body.triangles if isinstance(piece.body, Solid) else len(piece.body.faces)
 
 
 def _drawing(piece: Piece, share: float) -> str:
     """The name of the drawing of a piece where its instances stand about."""
-    few = share == 1.0 or len(piece.mesh.faces) <= FEW
+    few = share == 1.0 or _triangles(piece) <= FEW
     return piece.made_by if few else _coarse.key(Keyed(piece.mesh, piece.made_by), share)
 
 

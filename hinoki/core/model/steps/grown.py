@@ -56,7 +56,7 @@ def drawn_out(solid: Solid, way: Points, top: float) -> Solid:
     """All that a body passes through when it moves along the unit vector `way` (3,) until nothing of it is below the plane
     way · x = top.
 
-    The faces that look ahead are drawn out to that plane, patch by patch; a patch that lies over itself face by face.
+    The faces that look ahead are drawn out to that plane, patch by patch; a patch that lies over itself in halves.
     """
     mesh = solid.mesh
     facing = np.flatnonzero(mesh.face_normals @ way > EDGE_ON)

@@ -62,11 +62,6 @@ class SeatStep(StepBase, frozen=True):
     )
     way: Way = Field("auto", title="Comes out")
 
-    @property
-    def other_part(self) -> str:
-        """The part that goes in."""
-        return self.part
-
     def label(self) -> str:
         """Such as “Seat, sliding”."""
         own = "" if self.clearance_mm is None else f", {number(self.clearance_mm)} mm each side"
