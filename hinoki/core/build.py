@@ -32,11 +32,12 @@ from hinoki.core.join.supplies.loose_parts import LoosePart, loose_parts
 from hinoki.core.join.supplies.shopping_list import printed_often, shopping
 from hinoki.core.join.tiles.pole_jig import jigs
 from hinoki.core.join.tiles.tiles import Modules, all_modules, pockets_of
+from hinoki.core.make import NotMade
 from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.orient.resting.default_resting import Resting, pieces_laid
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import laid_open
-from hinoki.core.plan.parts import FIRST, own_keys, part_label, project_key
+from hinoki.core.plan.parts import FIRST, own_keys, project_key
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.core.stages import stage
@@ -74,6 +75,8 @@ class Build:
     hardware: Sequence[Hardware] = ()
     regions: Marked = field(default_factory=Marked)
     crossed: Mapping[str, set[str]] = field(default_factory=dict)
+    not_made: str = ""
+    """why a part that Hinoki makes cannot be made now"""
     others: "tuple[Build, ...]" = ()
     """the project's other parts, each built by itself, where they were asked for (`build_all`)"""
 
@@ -153,10 +156,13 @@ def build(  # noqa: PLR0913 - what it works on, and whom it tells
     The time of each stage is added to `seconds`. `on_pieces` gets the finished pieces before resting faces are sought, so that
     they can be shown. Raises BadPlan and UnreadableModel; anything less is found by `check`.
     """
-    if plan.model is None:
+    if not plan.begun:
         return Build(plan)
     clock = _Clock({} if seconds is None else seconds)
-    ready = prepared(plan, source_of, cache, part_of(progress, 0.02, 0.2))
+    try:
+        ready = prepared(plan, source_of, cache, part_of(progress, 0.02, 0.2))
+    except NotMade as error:
+        return Build(plan, not_made=error.message)
     clock.mark("read")
     if ready.solid is None:
         own, elsewhere = _numbers_known(plan, numbers)
@@ -175,8 +181,8 @@ def build(  # noqa: PLR0913 - what it works on, and whom it tells
     clock.mark("join")
     on_pieces(whole.parts)
     names = names_from_file(ready.shape.bodies, parted.parts)
-    if (plan.part_name or plan.part_id != FIRST) and [part.key for part in parted.parts] == [WHOLE]:
-        names = {WHOLE: part_label(plan.part_id, plan.part_name, plan)}
+    if (plan.part_name or plan.made or plan.part_id != FIRST) and [part.key for part in parted.parts] == [WHOLE]:
+        names = {WHOLE: plan.label}
     laying = part_of(progress, 0.8, 1.0)
     pieces = pieces_laid(plan, whole.parts, parted.parts, faces, whole.placed, known, names, cache, laying)
     now = marked(plan.marks, ready.mesh, ready.key, cache)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from hinoki.core.build import Build
 from hinoki.core.join.supplies.loose_parts import LoosePart
 from hinoki.core.orient.resting.piece import Piece
-from hinoki.core.plan.parts import MIRRORED, part_label
+from hinoki.core.plan.parts import MIRRORED
 from hinoki.core.workshop.hardware import Hardware, added_up
 
 
@@ -68,7 +68,7 @@ def project_loose(built: Build) -> tuple[LoosePart, ...]:
             elif known.shape == own.shape:
                 found[own.name] = replace(known, count=known.count + own.count, spares=known.spares + own.spares)
             else:
-                name = f"{own.name}, {part_label(part.plan.part_id, part.plan.part_name, part.plan)}"
+                name = f"{own.name}, {part.plan.label}"
                 found[name] = replace(own, name=name)
     return tuple(found.values())
 

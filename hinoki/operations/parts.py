@@ -5,17 +5,24 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from hinoki.core.errors import BadPlan
+from hinoki.core.make import Maker
+from hinoki.core.make.openings import openings
+from hinoki.core.model.prepared_model import prepared
 from hinoki.core.parts.arrange import Arrangement, arranged
+from hinoki.core.parts.make_part import Place, with_made
 from hinoki.core.parts.play import play_between
 from hinoki.core.parts.standing import standing_at
 from hinoki.core.parts.take_apart import taken_apart
-from hinoki.core.plan.parts import PART_ID, part_label
+from hinoki.core.plan.parts import PART_ID
 from hinoki.core.stages import key_of
 from hinoki.operations.context import Context
 from hinoki.operations.edits import Edited, keep_edit
 from hinoki.operations.registry import operation
+from hinoki.present.bodies import vec
 from hinoki.present.parts.play import PlayView, play_view
+from hinoki.present.schemas.vectors import Vec3
 
+MOST_OPENINGS = 40
 PartId = Annotated[str, Field(pattern=PART_ID)]
 Which = Annotated[int, Field(ge=0, le=100_000)]
 
@@ -41,6 +48,68 @@ def take_apart(asked: TakeApart, context: Context) -> PartsEdited:
     return PartsEdited(label="Took the objects apart", touches=keep_edit(context, found.plan), said=said)
 
 
+class FoundOpening(BaseModel):
+    """An opening of a part with a flat rim: a point of its rim, its size in the rim's plane, how deep it is, and the way
+    it looks."""
+
+    at_mm: Vec3
+    size_mm: tuple[float, float]
+    deep_mm: float
+    facing: Vec3
+
+
+class FoundOpenings(BaseModel):
+    """The largest first."""
+
+    openings: list[FoundOpening]
+
+
+class OpeningsAsked(BaseModel):
+    """The part to look at; none for the open one."""
+
+    part: PartId | None = None
+
+
+@operation("openings", "model", "Looking for openings")
+def openings_of_part(asked: OpeningsAsked, context: Context) -> FoundOpenings:
+    """Find the openings of a part that lids, drawers and plugs can be made for."""
+    plan, space = context.plan, context.workspace
+    part = plan.working_on(asked.part or plan.part_id)
+    within = frozenset({plan.part_id} - {part.part_id})  # as it is without grooves for the part that is worked on
+    ready = prepared(part, space.source, context.cache, context.part(0.0, 0.7), within)
+    found = openings(ready.solid)[:MOST_OPENINGS] if ready.solid is not None else []
+    return FoundOpenings(
+        openings=[
+            FoundOpening(
+                at_mm=vec(one.rim_point),
+                size_mm=(round(one.size_mm[0], 2), round(one.size_mm[1], 2)),
+                deep_mm=round(one.depth_mm, 2),
+                facing=vec(one.frame.n),
+            )
+            for one in found
+        ]
+    )
+
+
+class MakePart(BaseModel):
+    """What is made for the open part; where it is not fitted to an opening or a corner, the places it is put to."""
+
+    maker: Maker
+    places: tuple[Place, ...] = Field((), max_length=200)
+
+
+@operation("make-part", "model", "Making a part", needs=("numbers", "printed"), edits=True)
+def make_part(asked: MakePart, context: Context) -> PartsEdited:
+    """Make a part for the open one and work on it."""
+    space = context.workspace
+    made = with_made(context.plan, asked.maker, asked.places, space.source, context.cache, context.part(0.0, 0.9))
+    plan = made.plan.working_on(made.part_id)
+    name = asked.maker.form.name
+    return PartsEdited(
+        label=f"Made a part: {name}"[:120], touches=keep_edit(context, plan), said="; ".join(made.said) or f"{name} made"
+    )
+
+
 class OpenPart(BaseModel):
     """The part to work on."""
 
@@ -51,7 +120,7 @@ class OpenPart(BaseModel):
 def open_part(asked: OpenPart, context: Context) -> PartsEdited:
     """Work on another part: all stations then show it."""
     plan = context.plan.working_on(asked.part)
-    name = part_label(plan.part_id, plan.part_name, plan)
+    name = plan.label
     return PartsEdited(
         label=f"Opened {name}"[:120], changed=plan is not context.plan, touches=keep_edit(context, plan), said=name
     )

@@ -3,7 +3,6 @@
 from pydantic import Field
 
 from hinoki.core.errors import BadPlan
-from hinoki.core.plan.parts import part_label
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of
 from hinoki.core.whole_job.carried_out import carried_out
@@ -34,7 +33,7 @@ def plan_whole_job(asked: WholeJobWish, context: Context) -> WholeJobPlanned:
     made, plan = all_planned(context.plan, context.workspace.source, context.cache, asked, context.part(0.0, 0.7))
     still_open = next((one.plan for one in made.values() if one.built.whole is None), None)
     if still_open is not None:
-        whose = f" of {part_label(still_open.part_id, still_open.part_name, still_open)}" if len(made) > 1 else ""
+        whose = f" of {still_open.label}" if len(made) > 1 else ""
         raise BadPlan(f"The surface{whose} stays open, so it cannot be divided. Make it right under Model first.", "model")
     return WholeJobPlanned(
         label="Planned the whole job",

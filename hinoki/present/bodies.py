@@ -52,7 +52,7 @@ def model_view(plan: Plan, ready: Prepared) -> ModelView:
     low, high = shape.bounds
     edges = ready.mesh.edges if ready.solid is None else None
     return ModelView(
-        name=plan.model.file_name if plan.model else "",
+        name=plan.model.file_name if plan.model else plan.made.form.name if plan.made else "",
         triangles=shape.weight,
         size_mm=vec(high - low),
         low_mm=vec(low),
@@ -71,6 +71,7 @@ def model_view(plan: Plan, ready: Prepared) -> ModelView:
         mesh=ready.key,
         raw_mesh=ready.raw_key,
         objects=[object_view(b) for b in shape.bodies[:MOST_OBJECTS]],
+        said=list(ready.said),
     )
 
 

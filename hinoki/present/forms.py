@@ -12,6 +12,7 @@ from hinoki.core.forms import Condition, kind_name, kinds_of
 from hinoki.core.join.channels import Way
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.hole_ladder import Hole
+from hinoki.core.make import Maker
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import Plan
@@ -49,6 +50,7 @@ class FormsView(BaseModel):
     partings: list[KindForm]
     prepare: list[KindForm]
     ways: list[KindForm]
+    makers: list[KindForm]
     own_sizes: list[KindForm]
     hole: KindForm
 
@@ -62,6 +64,7 @@ def forms_view() -> FormsView:
         partings=[_kind(k) for k in kinds_of(Parting)],
         prepare=[_kind(k) for k in kinds_of(PrepareStep)],
         ways=[_kind(k) for k in kinds_of(Way)],
+        makers=[_kind(k) for k in kinds_of(Maker)],
         own_sizes=[_kind(k) for k in get_args(OwnSize.model_fields["size"].annotation)],
         hole=_kind(Hole),
     )

@@ -5,7 +5,6 @@ from collections.abc import Sequence
 from pydantic import BaseModel, Field
 
 from hinoki.core.findings import Finding, Station
-from hinoki.core.plan.parts import part_label
 from hinoki.core.plan.plan import Plan
 from hinoki.core.whole_job.overview import StationOverview
 from hinoki.core.whole_job.planned import Planned
@@ -57,7 +56,7 @@ def reasons(made: Planned, named: bool = False) -> list[str]:
     """Why the plan became what it is: the repair, the proposal taken, and what was against those before it; each `named` by its
     part where there are several."""
     said = _reasons(made)
-    label = part_label(made.plan.part_id, made.plan.part_name, made.plan)
+    label = made.plan.label
     return [f"{label}: {sentence[:1].lower()}{sentence[1:]}" for sentence in said] if named else said
 
 

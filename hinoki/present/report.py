@@ -10,7 +10,6 @@ from hinoki.core.check.check import Checked
 from hinoki.core.export.batches import batches_report, estimates_of
 from hinoki.core.export.file_names import loose_file, piece_stems
 from hinoki.core.join.clearance import measured_clearance
-from hinoki.core.plan.parts import part_label
 from hinoki.core.project import project_hardware, project_loose, project_pieces
 from hinoki.present.assemble.assembly import Assembly
 from hinoki.present.build import described, hardware_view, loose_view
@@ -89,7 +88,7 @@ def _part(one: _Part, assembly: Assembly | None) -> dict[str, Any]:
     steps = assembly.parts.get(one.id) if assembly is not None else None
     return {
         "id": one.id,
-        "name": part_label(one.id, plan.part_name, plan),
+        "name": plan.label,
         "instances": [
             {"at_mm": i.at_mm, "turn_deg": i.turn_deg, "mirrored": i.mirrored, "matrix": i.matrix.ravel().tolist()}
             for i in plan.instances

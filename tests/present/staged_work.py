@@ -29,6 +29,7 @@ from hinoki.core.join.joints import (
     PinJoint,
     ThreadJoint,
 )
+from hinoki.core.make import LidMaker
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps.hollow import HollowStep
 from hinoki.core.model.steps.repair import RepairStep
@@ -37,7 +38,7 @@ from hinoki.core.orient.pieces import OrientWish, best_rests
 from hinoki.core.parts.arrange import Row, arranged
 from hinoki.core.plan.contents import PieceNote
 from hinoki.core.plan.label_settings import MatingMarks
-from hinoki.core.plan.parts import Instance
+from hinoki.core.plan.parts import Instance, KeptPart
 from hinoki.core.plan.plan import Plan
 from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.plan.regions import Box, Mark
@@ -206,6 +207,11 @@ def several_parts() -> None:
         for width in (20, 24):
             plan = plan_of(use_of(stl_of(box(width, 20, 20))), parts=(part(2, box(size, 20, 20), Instance(at_mm=(at, 0, 0))),))
             check_project(everything(plan, Cache()), Cache())
+    for wide in (40, 44):
+        cup, shared = use_of(stl_of(box(wide, 40, 20).minus([box(wide - 8, 32, 20).moved(0, 0, 3)]))), Cache()
+        for deep, snug in ((4, 0.1), (5, 0.1), (5, 0.15)):
+            lid = KeptPart(id="q2", made=LidMaker(for_part="q1", fit="snug", deep_mm=deep))
+            prepared(plan_of(cup, parts=(lid,), fits=Fits(snug=snug)).working_on("q2"), source, shared, quiet)
     block, cache = use_of(stl_of(box(40, 40, 20))), Cache()
     tried = (("sliding", 8, 12, 0.1), ("snug", 8, 12, 0.1), ("snug", 9, 12, 0.1), ("snug", 9, 11, 0.1), ("snug", 9, 11, 0.15))
     for step, size, high, snug in tried:

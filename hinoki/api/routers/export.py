@@ -25,7 +25,7 @@ router = APIRouter(prefix="/api", route_class=Heeding)
 def export(project_id: str, state: Shared, wish: ExportWish | None = None) -> JobView:
     """Start writing all files of the revision that is shown."""
     now = shown(state, project_id)
-    if now.plan.model is None:
+    if not now.plan.begun:
         raise NotFound("There is no model to export yet. Bring one in first.", "model")
     return JobView.model_validate(job_view(state.start_export(project_id, now.revision, wish or ExportWish())))
 

@@ -16,7 +16,7 @@ from hinoki.core.errors import HinokiError, TooLarge
 from hinoki.core.geometry.mesh import MM_PER_UNIT, Unit
 from hinoki.core.parts.take_apart import with_part
 from hinoki.core.plan.contents import ModelUse
-from hinoki.core.plan.parts import Instance
+from hinoki.core.plan.parts import FIRST, Instance, KeptPart
 from hinoki.present.schemas.build import BuildView
 from hinoki.store.tables import projects, sources
 
@@ -85,13 +85,14 @@ def _keep(  # noqa: PLR0913 - what came with the upload
         unit_reason="" if unit else facts["unit_reason"],
         left_out=facts["left_out"],
     )
-    if as_part and before.plan.model is not None:
+    if as_part and before.plan.begun:
         size = np.array(facts["size"]) * MM_PER_UNIT[use.unit]
-        plan = with_part(before.plan, use, _beside(state, project_id, before.number, float(size[0])))
+        there = _beside(state, project_id, before.number, float(size[0]))
+        plan = with_part(before.plan, KeptPart(id=FIRST, model=use, instances=(there,)))
     elif add and before.plan.model is not None:
         plan = before.plan.model_copy(update={"also": (*before.plan.also, use)})
     else:
-        plan = before.plan.model_copy(update={"model": use, "also": ()})
+        plan = before.plan.model_copy(update={"model": use, "also": (), "made": None})
     label = f"{'Added' if add or as_part else 'Brought in'} {file_name}{' as a part' if as_part else ''}"[:120]
 
     def save(connection: sqlite3.Connection) -> None:

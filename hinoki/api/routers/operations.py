@@ -123,7 +123,7 @@ def asked(
 ) -> JobView:
     """Ask a worker about the revision that is shown."""
     now = shown(state, project_id)
-    if now.plan.model is None:
+    if not now.plan.begun:
         raise NotFound("This project has no model yet. Bring one in first.", "model")
     own = operations()[operation]
     if own.refuse is not None:

@@ -165,12 +165,12 @@ def _box(
     plan: Plan, before: Plan, connection: sqlite3.Connection, state: State, project_id: str, base: int
 ) -> tuple[Points, Points] | None:
     """The corners of the model as prepared, where they are known without computing anything."""
-    if plan.model is None:
+    if not plan.begun:
         return None
-    if not plan.also and not any(step.on for step in plan.prepare):
+    if plan.model is not None and not plan.also and not any(step.on for step in plan.prepare):
         size = np.array(sources.source_facts(connection, plan.model.source).size) * MM_PER_UNIT[plan.model.unit]
         return np.array([-size[0] / 2, -size[1] / 2, 0.0]), np.array([size[0] / 2, size[1] / 2, size[2]])
-    if (plan.model_files, plan.prepare) != (before.model_files, before.prepare):
+    if (plan.model_files, plan.made, plan.prepare) != (before.model_files, before.made, before.prepare):
         return None
     ready = state.built(project_id, base)
     model = BuildView.model_validate_json(ready).model if ready is not None else None
@@ -213,9 +213,9 @@ def take_plan(project_id: str, body: TakenPlan, state: Shared) -> RevisionView:
     """Follow a plan from elsewhere on the model of this project. What does not match is kept, and the findings say so."""
     with state.database.reading() as connection:
         before = projects.revision(connection, project_id).plan
-    if before.model is None:
+    if not before.begun:
         raise NotFound("This project has no model yet to follow a plan on. Bring one in first.", "model")
-    plan = plan_from(body.plan).model_copy(update={"model": before.model, "also": before.also})
+    plan = plan_from(body.plan).model_copy(update={"model": before.model, "also": before.also, "made": before.made})
     with state.database.reading() as connection:
         for use in plan.all_files:
             sources.source_facts(connection, use.source)
@@ -235,7 +235,7 @@ def told(state: State, project_id: str) -> RevisionView:
     """The revision shown now, after telling all windows and starting its build."""
     view = shown(state, project_id)
     state.told_revision(project_id, view.revision)
-    if view.plan.model is not None:
+    if view.plan.begun:
         ready = state.built(project_id, view.revision)
         if ready is None:
             state.start_build(project_id, view.revision)

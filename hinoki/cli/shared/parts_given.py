@@ -18,7 +18,7 @@ from hinoki.core.geometry.mesh import MM_PER_UNIT, Unit
 from hinoki.core.parts.arrange import Row, arranged
 from hinoki.core.parts.take_apart import with_part
 from hinoki.core.plan.contents import ModelUse
-from hinoki.core.plan.parts import MOST_INSTANCES, Instance, Instances
+from hinoki.core.plan.parts import FIRST, MOST_INSTANCES, Instance, Instances, KeptPart
 from hinoki.core.plan.plan import Plan, explain
 
 APART_MM = 20.0
@@ -79,9 +79,7 @@ def with_parts(plan: Plan, given: list[Given]) -> Plan:
         use = ModelUse(source=one.source, file_name=one.path.name[-200:], unit=unit)
         first = Instance(at_mm=(right + APART_MM + wide / 2 + _half(plan), 0.0, 0.0))
         row = arranged((first,), 0, Row(count=one.entry.count, step_mm=(wide + APART_MM, 0.0, 0.0)))
-        plan = with_part(plan, use, first)
-        added = plan.parts[-1].model_copy(update={"name": one.entry.name, "instances": one.entry.instances or row})
-        plan = plan.model_copy(update={"parts": (*plan.parts[:-1], added)})
+        plan = with_part(plan, KeptPart(id=FIRST, name=one.entry.name, model=use, instances=one.entry.instances or row))
         right += one.entry.count * (wide + APART_MM)
     there = {one.source for one in given}
     missing = [use.file_name for use in plan.all_files if use.source not in there]

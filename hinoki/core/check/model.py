@@ -12,6 +12,8 @@ from hinoki.core.stages import stage
 def model_findings(build: Build, cache: Cache) -> list[Finding]:
     """What is wrong with the surface, worst first, then what the prepare steps found."""
     ready = build.prepared
+    if build.not_made:
+        return [Finding(severity="must-fix", code="not-made", station="model", params={"why": build.not_made})]
     if ready is None:
         return []
     found = [as_finding(i) for i in _issues(cache, ready)]

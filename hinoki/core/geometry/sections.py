@@ -42,9 +42,9 @@ def box_sides(solid: Solid, frame: Frame) -> tuple[float, float]:
     return middle - half, middle + half
 
 
-def flat_faces_at(mesh: Mesh, frame: Frame, upward: bool) -> MultiPolygon:
+def flat_faces_at(mesh: Mesh, frame: Frame, upward: bool, within_mm: float = ON_PLANE_MM) -> MultiPolygon:
     """Outline of the triangles of `mesh` that lie in the plane of `frame` and look along (or against) its normal."""
-    heights = np.abs(frame.heights(mesh.vertices)) < ON_PLANE_MM
+    heights = np.abs(frame.heights(mesh.vertices)) < within_mm
     inside = heights[mesh.faces].all(axis=1)
     if not inside.any():
         return MultiPolygon()

@@ -11,14 +11,17 @@ from hinoki.core.findings import Finding, Params
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.frames import composed, inverted
 from hinoki.core.geometry.mesh import Mesh, Points, Unit
-from hinoki.core.geometry.shape import Shape
+from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.make import Made, MakerBase, NotMade
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.model.steps.base import Tell
 from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.plan.plan import Plan
 from hinoki.core.stages import Keyed, stage
+
+STANDS_MM = 1e-6
 
 
 @dataclass(frozen=True)
@@ -43,6 +46,8 @@ class Prepared:
     raw: Shape
     raw_key: str
     done: tuple[Done, ...] = ()
+    said: tuple[str, ...] = ()
+    """about a part that is made"""
 
     @property
     def fingerprint(self) -> object:
@@ -65,13 +70,17 @@ def prepared(
 ) -> Prepared:
     """Read the files of the open part and do its steps, each remembered by what went into it.
 
-    `within` are the parts that this one goes into, which it cannot be cut by. Raises UnreadableModel; a step that cannot be
-    done leaves the shape as it was and becomes a finding.
+    `within` are the parts that this one goes into, which it cannot be cut by. Raises UnreadableModel, and NotMade for a part
+    whose figures give none; a step that cannot be done leaves the shape as it was and becomes a finding.
     """
     uses = plan.model_files
     tell(0.0, "Reading the model")
-    files = [(use.source, use.file_name, use.unit, use.objects) for use in uses]
-    raw_key, raw = _read.with_key(cache, files, source_of)
+    said: tuple[str, ...] = ()
+    if plan.made is not None:
+        raw_key, raw, said = _made(plan, plan.made, source_of, cache, tell, within)
+    else:
+        files = [(use.source, use.file_name, use.unit, use.objects) for use in uses]
+        raw_key, raw = _read.with_key(cache, files, source_of)
     key, shape = raw_key, raw
     done: list[Done] = []
     steps = [s for s in plan.prepare if s.on]
@@ -90,7 +99,35 @@ def prepared(
         done.append(replace(one, step=step, findings=own))
         shape = one.after
         key = key if one.refused else name
-    return Prepared(shape, key, raw, raw_key, tuple(done))
+    return Prepared(shape, key, raw, raw_key, tuple(done), said)
+
+
+def _made(
+    plan: Plan, maker: MakerBase, source_of: Callable[[str], bytes], cache: Cache, tell: Tell, within: frozenset[str]
+) -> tuple[str, Shape, tuple[str, ...]]:
+    """The body of a part that Hinoki makes, for the part it is made for as that one is without it."""
+    host: Keyed[Solid] | None = None
+    if maker.fitted:
+        if maker.for_part not in plan.part_ids or maker.for_part == plan.part_id:
+            raise NotMade(f"The part that this {maker.form.name.lower()} is made for is not in this project any more.", "made")
+        other = plan.working_on(maker.for_part)
+        if other.made is not None and other.made.fitted:
+            raise NotMade(f"A {maker.form.name.lower()} cannot be made for a part that is itself made for another one.", "made")
+        ready = prepared(other, source_of, cache, tell, within | {plan.part_id})
+        if ready.solid is None:
+            raise NotMade("The surface of the part it is made for is open. Make that one right first.", "made")
+        host = Keyed(ready.solid, ready.key)
+    key, made = _make.with_key(cache, maker, host, plan.clearance_mm(maker.fits_by), tell)
+    return key, Shape((Body(maker.form.name, solid=made.solid),)), made.said
+
+
+@stage("made", weigh=lambda made: made.solid.triangles)
+def _make(maker: MakerBase, host: Keyed[Solid] | None, clearance_mm: float, tell: Tell) -> Made:
+    """A part made of its figures."""
+    made = maker.make(None if host is None else host.value, clearance_mm, tell)
+    if made.solid.empty:
+        raise NotMade("Nothing comes of these figures. Make it larger.")
+    return replace(made, solid=Solid.from_mesh(made.solid.mesh, model=True))
 
 
 @stage("read", weigh=lambda shape: 2 * shape.weight)
@@ -123,7 +160,10 @@ def _seated(  # noqa: PLR0913 - the step, where it stands among others, and what
     if why is not None:
         return key, _refused(step, before.value, key, "step-refused", {"why": why})
     other = plan.working_on(step.part)
-    guest = prepared(other, source_of, cache, tell, within)
+    try:
+        guest = prepared(other, source_of, cache, tell, within)
+    except NotMade as error:
+        return key, _refused(step, before.value, key, "step-refused", {"why": error.message})
     if guest.solid is None:
         return key, _refused(step, before.value, key, "step-refused", {"why": "the surface of the part that goes in is open"})
     back = inverted(plan.instances[0].matrix)
@@ -164,7 +204,8 @@ def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
     after = outcome.shape
     if not after.bodies or not len(after.mesh.faces):
         return _refused(step, before, key, "step-leaves-nothing", {"step": step.label()})
-    after = after.settled() if step.resettles else _let_down(after) if step.lets_down else after
+    stood = abs(float(before.bounds[0][2])) < STANDS_MM  # what is made for another part may hang in the air
+    after = after.settled() if step.resettles else _let_down(after) if step.lets_down and stood else after
     return Done(step, before, key, after, tuple(outcome.said), tuple(outcome.findings))
 
 

@@ -8,7 +8,6 @@ from hinoki.core.assemble.scene.parts import Scene, Unit
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
-from hinoki.core.plan.parts import part_label
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.project import project_hardware
@@ -32,10 +31,10 @@ def parts_scene(built: Build) -> Scene:
         )
     units: list[Unit] = []
     for part in built.all_parts:
-        plan, label = part.plan, part_label(part.plan.part_id, part.plan.part_name, part.plan)
+        plan = part.plan
         for k, instance in enumerate(plan.instances if part.parts else (), start=1):
             matrix = instance.matrix
-            name = f"{label}, {k} of {len(plan.instances)}" if len(plan.instances) > 1 else label
+            name = plan.instance_label(k - 1)
             unit = f"{plan.part_id} #{k}"
             units.append(
                 Unit(

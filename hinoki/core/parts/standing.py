@@ -6,7 +6,6 @@ from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan, OpenSurface
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.prepared_model import prepared
-from hinoki.core.plan.parts import part_label
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.stages import Keyed
@@ -17,7 +16,7 @@ def standing_at(
 ) -> Keyed[Solid]:
     """The prepared body of a part as its instance `which` (from 0) stands in the project. Raises BadPlan, OpenSurface."""
     part = plan.working_on(part_id)
-    name = part_label(part_id, part.part_name, part)
+    name = part.label
     if which >= len(part.instances):
         raise BadPlan(f"There is no {name} {which + 1}; it stands {len(part.instances)} times.", "instance")
     ready = prepared(part, source_of, cache, tell)

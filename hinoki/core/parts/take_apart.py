@@ -84,12 +84,12 @@ def refuse_divided(plan: Plan) -> None:
             )
 
 
-def with_part(plan: Plan, use: ModelUse, instance: Instance) -> Plan:
-    """The plan with one more part, of one file, which stands once. Raises BadPlan where there are too many."""
+def with_part(plan: Plan, part: KeptPart) -> Plan:
+    """The plan with one more part, under an id that is free. Raises BadPlan where there are too many."""
     if len(plan.parts) + 2 > MOST_PARTS:
         raise BadPlan(f"A project holds {MOST_PARTS} parts; take one out before another is added.", "part")
     (part_id,) = free_ids(plan, 1)
-    return plan.model_copy(update={"parts": (*plan.parts, KeptPart(id=part_id, model=use, instances=(instance,)))})
+    return plan.model_copy(update={"parts": (*plan.parts, part.model_copy(update={"id": part_id}))})
 
 
 def free_ids(plan: Plan, count: int) -> list[str]:

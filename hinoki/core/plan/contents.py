@@ -9,6 +9,7 @@ from hinoki.core.findings import Accepted
 from hinoki.core.geometry.mesh import Unit
 from hinoki.core.join.channels import Way
 from hinoki.core.join.joints import Joint
+from hinoki.core.make import Maker
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.regions import Mark
@@ -69,6 +70,7 @@ class Contents(BaseModel, frozen=True):
 
     model: ModelUse | None = None
     also: tuple[ModelUse, ...] = Field((), max_length=100, description="further files of the same part")
+    made: Maker | None = Field(None, description="the figures of a part that Hinoki makes, in the place of a file")
     prepare: tuple[PrepareStep, ...] = Field((), max_length=200, description="steps that change the model, in order")
     partings: tuple[Parting, ...] = Field((), max_length=500)
     together: tuple[Together, ...] = Field((), max_length=500, description="pieces joined again where cuts separated them")
@@ -98,7 +100,14 @@ class Contents(BaseModel, frozen=True):
             twice = sorted({i for i in ids if ids.count(i) > 1}) if len(set(ids)) < len(ids) else []
             if twice:
                 raise ValueError(f"two {what} are named {twice[0]}; each needs a name of its own")
+        if self.made is not None and self.model is not None:
+            raise ValueError("a part is of a file, or made of figures; this one says both")
         return self
+
+    @property
+    def begun(self) -> bool:
+        """Whether there is a body: a file was brought in, or it is made of figures."""
+        return self.model is not None or self.made is not None
 
     @property
     def model_files(self) -> tuple[ModelUse, ...]:

@@ -61,12 +61,6 @@ class KeptPart(Contents, frozen=True):
     instances: Instances = Field((Instance(),), description="where it stands, once or more often")
 
 
-def part_label(part_id: str, name: str, contents: Contents) -> str:
-    """What a part is called: its own name, else that of its file, else its number."""
-    file = contents.model.file_name.rpartition(".")[0] if contents.model is not None else ""
-    return name or file or f"Part {part_id[1:]}"
-
-
 def project_key(part_id: str, key: str) -> str:
     """What a piece, or a thing that is printed, is called in the whole project: that of the first part as in the part itself,
     those of others after the part's id, such as “q2 p1-”."""

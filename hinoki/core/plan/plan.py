@@ -80,6 +80,17 @@ class Plan(Contents):
         return tuple(sorted((self.part_id, *(part.id for part in self.parts)), key=lambda i: int(i[1:])))
 
     @property
+    def label(self) -> str:
+        """What the open part is called: its own name, else that of its file or of what it is made as, else its number."""
+        file = self.model.file_name.rpartition(".")[0] if self.model is not None else ""
+        made = self.made.form.name if self.made is not None else ""
+        return self.part_name or file or made or f"Part {self.part_id[1:]}"
+
+    def instance_label(self, which: int) -> str:
+        """What one of its instances (from 0) is called."""
+        return f"{self.label}, {which + 1} of {len(self.instances)}" if len(self.instances) > 1 else self.label
+
+    @property
     def count_plain(self) -> int:
         """How often the open part stands in the project as it is."""
         return sum(not one.mirrored for one in self.instances)

@@ -7,7 +7,6 @@ from hinoki.core.assemble.assembled import assembled
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.parts.put_together import parts_put_together
-from hinoki.core.plan.parts import part_label
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.present.assemble.view import assembly_view
@@ -68,7 +67,7 @@ def assembly_of_all(  # noqa: PLR0913 - as above
     several = [part for part in built.all_parts if len(part.pieces) > 1]
     for k, part in enumerate(several):
         share = part_of(tell, 0.5 + 0.5 * k / len(several), 0.5 + 0.5 * (k + 1) / len(several))
-        label = part_label(part.plan.part_id, part.plan.part_name, part.plan)
+        label = part.plan.label
         own = assembly_of(part.plan, part, cache, f"{title}: {label}", revision, with_sheet, photos, share)
         each[part.plan.part_id] = own.view
         sheets += own.sheets

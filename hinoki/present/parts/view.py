@@ -11,7 +11,6 @@ from hinoki.core.geometry.mesh import Mesh, box_corners
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.batch_settings import loose_key
-from hinoki.core.plan.parts import part_label
 from hinoki.core.project import project_loose, project_pieces
 from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.present.bodies import vec
@@ -91,7 +90,7 @@ def _view(part: Build, is_open: bool, share: float, cache: Cache) -> PartView:
     must_fix, look_at = (0, 0) if is_open else _found(cache, known, cache)
     return PartView(
         id=plan.part_id,
-        name=part_label(plan.part_id, plan.part_name, plan),
+        name=plan.label,
         open=is_open,
         count=len(matrices),
         matrices=[m.ravel().tolist() for m in matrices],

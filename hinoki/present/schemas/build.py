@@ -56,6 +56,7 @@ class ModelView(BaseModel):
     mesh: str = Field(description="name of the display mesh")
     raw_mesh: str = Field(description="name of the display mesh of the model as it came")
     objects: list[ObjectView] = []
+    said: list[str] = Field([], description="about a part that Hinoki makes")
 
 
 class RestView(BaseModel):

@@ -70,6 +70,7 @@ MODEL: dict[str, Words] = {
     ),
     "step-needs-closed": "{step} waits: it needs a closed surface. Put a repair before it.",
     "step-refused": "{why}",
+    "not-made": "{why}",
     "parts-overlap": (
         "{one} and {other} run into each other where they stand: {cm3:.2f} cm³ are in both. Move one of them, or cut a seat."
     ),

@@ -135,5 +135,5 @@ class TakingApart(unittest.TestCase):
 
     def test_a_further_file_becomes_a_part_of_its_own(self) -> None:
         plan = plan_of(use_of(stl_of(box(10, 10, 10))), parts=(part(4, box(5, 5, 5)),))
-        more = with_part(plan, use_of(stl_of(box(7, 7, 7)), "seven.stl"), Instance(at_mm=(30, 0, 0)))
+        more = with_part(plan, part(1, box(7, 7, 7), Instance(at_mm=(30, 0, 0))))
         self.assertEqual(more.part_ids, ("q1", "q4", "q5"))

@@ -1076,6 +1076,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/make-part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Making a part
+         * @description Make a part for the open one and work on it.
+         */
+        post: operations["ask_make_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/model": {
         parameters: {
             query?: never;
@@ -1133,6 +1153,26 @@ export interface paths {
          * @description Work on another part: all stations then show it.
          */
         post: operations["ask_open_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/openings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looking for openings
+         * @description Find the openings of a part that lids, drawers and plugs can be made for.
+         */
+        post: operations["ask_openings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2027,6 +2067,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/results/make-part/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Making a part: the result
+         * @description What came of it: Make a part for the open one and work on it.
+         */
+        get: operations["result_of_make_part"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/results/model-file/{name}": {
         parameters: {
             query?: never;
@@ -2059,6 +2119,26 @@ export interface paths {
          * @description What came of it: Work on another part: all stations then show it.
          */
         get: operations["result_of_open_part"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/openings/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looking for openings: the result
+         * @description What came of it: Find the openings of a part that lids, drawers and plugs can be made for.
+         */
+        get: operations["result_of_openings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3687,6 +3767,61 @@ export interface components {
             ];
         };
         /**
+         * BracketMaker
+         * @description An angle of two plates: one lies on the face, the other stands up from it.
+         */
+        BracketMaker: {
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bracket";
+            /**
+             * Lies
+             * @description length on the face
+             * @default 40
+             */
+            lies_mm: number;
+            /**
+             * Rib
+             * @description thickness of the rib in the middle; 0 for none
+             * @default 3
+             */
+            rib_mm: number;
+            /**
+             * Screw holes
+             * @description diameter; 0 for none
+             * @default 4.2
+             */
+            screw_mm: number;
+            /**
+             * Holes in each plate
+             * @default 2
+             */
+            screws: number;
+            /**
+             * Stands
+             * @description height
+             * @default 40
+             */
+            stands_mm: number;
+            /**
+             * Thick
+             * @default 4
+             */
+            thick_mm: number;
+            /**
+             * Wide
+             * @default 24
+             */
+            wide_mm: number;
+        };
+        /**
          * BuildAnswer
          * @description A build if it is ready, or the job that is making it.
          */
@@ -4478,6 +4613,76 @@ export interface components {
             drains: components["schemas"]["Drain"][];
         };
         /**
+         * DrawerMaker
+         * @description A tray with clearance all round; its room is open above.
+         */
+        DrawerMaker: {
+            /**
+             * Opening
+             * @description a point at its rim; none: the largest that looks sideways
+             */
+            at_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Room behind
+             * @description left free at the back
+             * @default 1
+             */
+            back_mm: number;
+            /**
+             * Fit
+             * @default loose
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Floor
+             * @default 1.6
+             */
+            floor_mm: number;
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * Front
+             * @description thickness of the plate before the rim; 0: flush
+             * @default 2.4
+             */
+            front_mm: number;
+            /**
+             * Over the rim
+             * @description how far the front reaches beyond the opening
+             * @default 2
+             */
+            front_over_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drawer";
+            /**
+             * Knob long
+             * @default 12
+             */
+            knob_high_mm: number;
+            /**
+             * Knob
+             * @description diameter; 0 for none
+             * @default 12
+             */
+            knob_mm: number;
+            /**
+             * Walls
+             * @default 1.6
+             */
+            wall_mm: number;
+        };
+        /**
          * EdgeLines
          * @description Sharp edges of the model, the longest ones: six numbers each, start and end.
          */
@@ -4815,6 +5020,42 @@ export interface components {
         FileMade: {
             /** File */
             file: string;
+        };
+        /**
+         * FilletBlockMaker
+         * @description A block along an inner edge of a part, cut to its angle.
+         */
+        FilletBlockMaker: {
+            /**
+             * Corner
+             * @description a point near the inner edge; none: the longest one
+             */
+            at_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fillet";
+            /**
+             * Legs
+             * @description along either face
+             * @default 12
+             */
+            leg_mm: number;
+            /**
+             * Long
+             * @default 40
+             */
+            long_mm: number;
         };
         /**
          * Finding
@@ -5303,6 +5544,54 @@ export interface components {
             on: boolean;
         };
         /**
+         * FootMaker
+         * @description A round foot, wider at the top or the bottom as wished. Its top, at Z 0, lies on the part; it grows away from it.
+         */
+        FootMaker: {
+            /**
+             * Diameter below
+             * @default 16
+             */
+            bottom_mm: number;
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * High
+             * @default 10
+             */
+            high_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "foot";
+            /**
+             * Peg long
+             * @default 6
+             */
+            peg_long_mm: number;
+            /**
+             * Peg
+             * @description diameter of what goes into the part; 0 for none; cut its seat after
+             * @default 0
+             */
+            peg_mm: number;
+            /**
+             * Screw hole
+             * @description diameter; 0 for none
+             * @default 3.4
+             */
+            screw_mm: number;
+            /**
+             * Diameter at the part
+             * @default 20
+             */
+            top_mm: number;
+        };
+        /**
          * FormsView
          * @description Fields by model and name, each as JSON Schema says it; kinds by the part of a plan they stand in.
          */
@@ -5318,6 +5607,8 @@ export interface components {
             hole: components["schemas"]["KindForm"];
             /** Joints */
             joints: components["schemas"]["KindForm"][];
+            /** Makers */
+            makers: components["schemas"]["KindForm"][];
             /** Own Sizes */
             own_sizes: components["schemas"]["KindForm"][];
             /** Partings */
@@ -5326,6 +5617,40 @@ export interface components {
             prepare: components["schemas"]["KindForm"][];
             /** Ways */
             ways: components["schemas"]["KindForm"][];
+        };
+        /**
+         * FoundOpening
+         * @description An opening of a part with a flat rim: a point of its rim, its size in the rim's plane, how deep it is, and the way
+         *     it looks.
+         */
+        FoundOpening: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Deep Mm */
+            deep_mm: number;
+            /** Facing */
+            facing: [
+                number,
+                number,
+                number
+            ];
+            /** Size Mm */
+            size_mm: [
+                number,
+                number
+            ];
+        };
+        /**
+         * FoundOpenings
+         * @description The largest first.
+         */
+        FoundOpenings: {
+            /** Openings */
+            openings: components["schemas"]["FoundOpening"][];
         };
         /**
          * FrameView
@@ -5441,6 +5766,57 @@ export interface components {
             step: number;
             /** Units */
             units: string[];
+        };
+        /**
+         * HandleMaker
+         * @description A straight bar on two posts. The room under it and between them is what the hand has.
+         */
+        HandleMaker: {
+            /**
+             * Bar
+             * @description its width and height
+             * @default 14
+             */
+            across_mm: number;
+            /**
+             * Feet thick
+             * @default 4
+             */
+            foot_high_mm: number;
+            /**
+             * Feet
+             * @description how far they reach outwards, with a screw hole each
+             * @default 16
+             */
+            foot_mm: number;
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * Grip
+             * @description room between the posts
+             * @default 90
+             */
+            grip_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "handle";
+            /**
+             * Room below
+             * @description between the bar and what it stands on
+             * @default 30
+             */
+            room_mm: number;
+            /**
+             * Screw holes
+             * @description diameter; 0 for none, and no feet
+             * @default 4.2
+             */
+            screw_mm: number;
         };
         /**
          * HangView
@@ -6343,6 +6719,11 @@ export interface components {
              */
             joints: (components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"])[];
             /**
+             * Made
+             * @description the figures of a part that Hinoki makes, in the place of a file
+             */
+            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"]) | null;
+            /**
              * Marks
              * @description areas to keep whole, to show and to hide seams in
              * @default []
@@ -7001,6 +7382,83 @@ export interface components {
             without: string[];
         };
         /**
+         * LidMaker
+         * @description A lid over an opening. That it can be taken off, and its clearance, are measured on the parts.
+         */
+        LidMaker: {
+            /**
+             * Opening
+             * @description a point at its rim; none: the largest opening
+             */
+            at_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Deep
+             * @description how far collar or skirt reach over the wall
+             * @default 5
+             */
+            deep_mm: number;
+            /**
+             * Fit
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lid";
+            /**
+             * Knob high
+             * @default 12
+             */
+            knob_high_mm: number;
+            /**
+             * Knob
+             * @description diameter; 0 for none
+             * @default 0
+             */
+            knob_mm: number;
+            /**
+             * Over the rim
+             * @description beyond the opening; none: to the rim's outer edge
+             */
+            overhang_mm?: number | null;
+            /**
+             * Shuts
+             * @default in
+             * @enum {string}
+             */
+            shuts: "in" | "over" | "both" | "slides";
+            /**
+             * Slides out
+             * @default x+
+             * @enum {string}
+             */
+            slides_to: "x+" | "x-" | "y+" | "y-" | "z+" | "z-";
+            /**
+             * Thick
+             * @description of the plate
+             * @default 2.4
+             */
+            thick_mm: number;
+            /**
+             * Wall
+             * @description of collar and skirt
+             * @default 1.6
+             */
+            wall_mm: number;
+        };
+        /**
          * LinePoint
          * @description A point of a line, in the view's plane; a smooth one is passed without a corner.
          */
@@ -7461,6 +7919,20 @@ export interface components {
              * @enum {string}
              */
             shuts: "suits" | "hinge and magnets" | "hinge and bump" | "hinge and latch" | "clicks" | "hooks" | "magnets" | "bayonet" | "latches";
+        };
+        /** MakePartEdit */
+        MakePartEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /** Maker */
+            maker: components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"];
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["Place"][];
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
         };
         /**
          * Mark
@@ -7955,6 +8427,12 @@ export interface components {
             raw_mesh: string;
             /** Raw Volume Mm3 */
             raw_volume_mm3: number;
+            /**
+             * Said
+             * @description about a part that Hinoki makes
+             * @default []
+             */
+            said: string[];
             /** Size Mm */
             size_mm: [
                 number,
@@ -8380,6 +8858,14 @@ export interface components {
              * @enum {string}
              */
             unit: "deg" | "mm";
+        };
+        /**
+         * OpeningsAsked
+         * @description The part to look at; none for the open one.
+         */
+        OpeningsAsked: {
+            /** Part */
+            part?: string | null;
         };
         /**
          * OpensView
@@ -9160,6 +9646,31 @@ export interface components {
             unit: string;
         };
         /**
+         * Place
+         * @description A place on the open part, in its coordinates, and the way its surface looks there.
+         */
+        Place: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Facing
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            facing: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * PlaceView
          * @description Somewhere an issue stands; `line` are pairs of points, three numbers each, one after the other.
          */
@@ -9244,6 +9755,11 @@ export interface components {
              * @default 1.6
              */
             least_wall_mm: number;
+            /**
+             * Made
+             * @description the figures of a part that Hinoki makes, in the place of a file
+             */
+            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"]) | null;
             /**
              * Marks
              * @description areas to keep whole, to show and to hide seams in
@@ -9378,6 +9894,80 @@ export interface components {
             pieces: components["schemas"]["PieceChange"][] | null;
         };
         /**
+         * PlateMaker
+         * @description A flat plate as large as its letters want, or as large as is said.
+         */
+        PlateMaker: {
+            /**
+             * Corners
+             * @description radius
+             * @default 3
+             */
+            corner_mm: number;
+            /**
+             * By
+             * @description how high or deep
+             * @default 0.8
+             */
+            deep_mm: number;
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * High
+             * @description 0: as the letters want
+             * @default 0
+             */
+            high_mm: number;
+            /**
+             * Letters are
+             * @default raised
+             * @enum {string}
+             */
+            how: "raised" | "sunk" | "through";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plate";
+            /**
+             * High letters
+             * @description height of a capital
+             * @default 10
+             */
+            letters_mm: number;
+            /**
+             * Margin
+             * @description round the letters, where no size is said
+             * @default 5
+             */
+            margin_mm: number;
+            /**
+             * Screw holes
+             * @description diameter, left and right; 0 for none
+             * @default 0
+             */
+            screw_mm: number;
+            /**
+             * Letters
+             * @default 1
+             */
+            text: string;
+            /**
+             * Plate thick
+             * @default 2.4
+             */
+            thick_mm: number;
+            /**
+             * Wide
+             * @description 0: as the letters want
+             * @default 0
+             */
+            wide_mm: number;
+        };
+        /**
          * PlayAsked
          * @description Two instances, by their part and number (from 0), and how far is looked.
          */
@@ -9444,6 +10034,60 @@ export interface components {
             overlap_mm3: number;
             /** Says */
             says: string;
+        };
+        /**
+         * PlugMaker
+         * @description A full body in a hole, flush with the face about it or with a head on it.
+         */
+        PlugMaker: {
+            /**
+             * Hole
+             * @description a point at its rim; none: the largest
+             */
+            at_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Deep
+             * @default 6
+             */
+            deep_mm: number;
+            /**
+             * Fit
+             * @default snug
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * Head
+             * @description thickness of what lies on the rim; 0: flush
+             * @default 1.6
+             */
+            head_mm: number;
+            /**
+             * Over the rim
+             * @description how far the head reaches beyond the hole
+             * @default 2
+             */
+            head_over_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plug";
+            /**
+             * Lead-in
+             * @description bevel at the end that goes in
+             * @default 0.5
+             */
+            lead_mm: number;
         };
         /**
          * PoleView
@@ -20283,6 +20927,149 @@ export interface operations {
             };
         };
     };
+    ask_make_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakePartEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bring_in: {
         parameters: {
             query: {
@@ -20583,6 +21370,149 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OpenPartEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_openings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["OpeningsAsked"] | null;
             };
         };
         responses: {
@@ -26279,6 +27209,91 @@ export interface operations {
             };
         };
     };
+    result_of_make_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsEdited"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     result_of_model_file: {
         parameters: {
             query?: never;
@@ -26382,6 +27397,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartsEdited"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_openings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOpenings"];
                 };
             };
             /** @description The access phrase is needed. */

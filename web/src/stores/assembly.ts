@@ -37,7 +37,7 @@ export const useAssembly = defineStore('assembly', () => {
     stop: leave,
   } = useAnswer(
     'assemble',
-    computed(() => (project.plan?.model ? project.shown : null)),
+    computed(() => (project.begun ? project.shown : null)),
     computed(() => ({ scope: scope.value })),
   )
   /** what of the plan it is wished by */

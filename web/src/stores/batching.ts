@@ -32,7 +32,7 @@ export const useBatching = defineStore('batching', () => {
     stop: leave,
   } = useAnswer(
     'batch',
-    computed(() => (project.plan?.model ? project.shown : null)),
+    computed(() => (project.begun ? project.shown : null)),
   )
   const wanted = shallowRef<Wanted | null>(null)
   /** the key of the thing that is chosen */

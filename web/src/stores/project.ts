@@ -47,6 +47,8 @@ export const useProject = defineStore('project', () => {
   const touching = shallowRef<{ found: Touches; decide: (way: TouchWay) => void } | null>(null)
 
   const plan = computed<Plan | null>(() => revision.value?.plan ?? null)
+  /** whether there is a body: a file was brought in, or it is made of figures */
+  const begun = computed(() => !!(plan.value?.model ?? plan.value?.made))
   /** which revision of which project is shown */
   const shown = computed(() => {
     const now = revision.value
@@ -341,6 +343,7 @@ export const useProject = defineStore('project', () => {
     revision,
     shown,
     plan,
+    begun,
     build,
     drawn,
     job,

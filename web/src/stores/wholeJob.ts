@@ -12,7 +12,7 @@ export const useWholeJob = defineStore('wholeJob', () => {
   const project = useProject()
   const { outcome, old, busy, told, ask, stop } = useAnswer(
     'overview',
-    computed(() => (project.plan?.model ? project.shown : null)),
+    computed(() => (project.begun ? project.shown : null)),
   )
   const view = computed(() => outcome.value?.result ?? null)
   const planning = ref(false)

@@ -44,7 +44,7 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
       color="primary"
       height="32"
       :loading="project.exporting !== null"
-      :disabled="!project.plan?.model"
+      :disabled="!project.begun"
       data-test="export"
       @click="project.exportPieces()"
     >

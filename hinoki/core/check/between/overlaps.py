@@ -10,7 +10,6 @@ from hinoki.core.findings import Finding
 from hinoki.core.geometry.frames import composed, inverted
 from hinoki.core.geometry.mesh import Points, box_corners
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.plan.parts import part_label
 from hinoki.core.stages import Keyed, stage
 
 OVERLAP_MM3 = 1.0
@@ -84,12 +83,6 @@ def _finding(  # noqa: PLR0913 - two instances, and what they share
         severity="must-fix",
         code="parts-overlap",
         station="model",
-        params={"one": _name(one, k), "other": _name(two, j), "cm3": mm3 / 1000, "at_mm": [x, y, z]},
+        params={"one": one.plan.instance_label(k), "other": two.plan.instance_label(j), "cm3": mm3 / 1000, "at_mm": [x, y, z]},
         about=f"{one.plan.part_id} {k + 1}, {two.plan.part_id} {j + 1}",
     )
-
-
-def _name(part: Build, k: int) -> str:
-    plan = part.plan
-    label = part_label(plan.part_id, plan.part_name, plan)
-    return f"{label}, {k + 1} of {len(plan.instances)}" if len(plan.instances) > 1 else label

@@ -155,8 +155,10 @@ async function save(ending: string): Promise<void> {
       </span>
     </div>
     <dl v-if="model" data-test="model-facts">
-      <dt>File</dt>
-      <dd>{{ files.map((f) => f.file_name).join(', ') }}</dd>
+      <dt>{{ use ? 'File' : 'Made' }}</dt>
+      <dd>
+        {{ use ? files.map((f) => f.file_name).join(', ') : `${model.name}; its figures are at Parts` }}
+      </dd>
       <dt>Size</dt>
       <dd>{{ size(model.size_mm) }} mm</dd>
       <dt>Volume</dt>

@@ -6,8 +6,12 @@ import { uploadModel, type Upload } from '@/api/upload'
 import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
+import KindMenu from '@/ui/KindMenu.vue'
 import RuledText from '@/ui/RuledText.vue'
 import { ACCEPTED } from './formats'
+import MadeBlock from './MadeBlock.vue'
+import MakeBlock from './MakeBlock.vue'
+import { makerGroups } from './makers'
 import PartPlaces from './PartPlaces.vue'
 import PlayBlock from './PlayBlock.vue'
 
@@ -17,6 +21,8 @@ const picker = useTemplateRef<HTMLInputElement>('picker')
 const sending = shallowRef<{ upload: Upload; name: string } | null>(null)
 const busy = ref(false)
 const told = ref('')
+/** the kind of part that is being made */
+const making = ref<string | null>(null)
 const model = computed(() => project.build?.model ?? null)
 /** bodies of the open part that do not hang together */
 const bodies = computed(() => Math.max(model.value?.objects?.length ?? 0, model.value?.lumps ?? 0))
@@ -43,6 +49,14 @@ async function add(list: FileList | null | undefined): Promise<void> {
   if (picker.value) picker.value.value = ''
 }
 
+function make(kind: string): void {
+  told.value = ''
+  making.value = kind
+}
+function made(said: string): void {
+  making.value = null
+  told.value = said
+}
 async function takeApart(): Promise<void> {
   busy.value = true
   told.value = ''
@@ -107,6 +121,7 @@ const problems = (p: { must_fix?: number; look_at?: number }): string =>
       <button class="chip" data-test="add-part" :disabled="!!sending" @click="picker?.click()">
         {{ sending ? `Reading ${sending.name}` : 'Add a part' }}
       </button>
+      <KindMenu label="Make one" :groups="makerGroups()" test="make-part" item="make" @take="make" />
       <button
         v-if="bodies > 1"
         class="chip"
@@ -134,6 +149,8 @@ const problems = (p: { must_fix?: number; look_at?: number }): string =>
     </p>
   </div>
   <div v-if="overlaps.length" class="block"><FindingList :findings="overlaps" /></div>
+  <MakeBlock v-if="making" :key="making" :kind="making" @done="made" @leave="making = null" />
+  <MadeBlock v-else-if="project.plan?.made" />
   <PartPlaces v-if="parts.open && model" />
   <PlayBlock v-if="parts.standing > 1" />
 </template>

@@ -11,6 +11,7 @@ import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import OrderTools from '@/ui/OrderTools.vue'
 import { kindOf, shownFields } from '@/ui/schema'
+import KindMenu from '@/ui/KindMenu.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import StandForm from './StandForm.vue'
 import { groups, newStep, stepName, type StepKind } from './steps'
@@ -25,7 +26,6 @@ const chosen = computed(() => steps.value.find((s) => s.id === chosenId.value) ?
 const built = (id: string) => project.build?.prepare?.find((s) => s.id === id) ?? null
 const done = computed(() => (chosenId.value ? built(chosenId.value) : null))
 const findings = computed(() => project.findings.filter((f) => f.step))
-const open = ref(false)
 const busy = ref(false)
 
 watch(chosenId, () => {
@@ -34,7 +34,6 @@ watch(chosenId, () => {
 })
 
 async function add(kind: StepKind): Promise<void> {
-  open.value = false
   const step = newStep(kind, project.plan!, project.build)
   const kept = await project.edit(`Added ${kindOf('prepare', kind).name}`, (plan) => {
     plan.prepare = [...(plan.prepare ?? []), step]
@@ -186,27 +185,14 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
         />
       </li>
     </ul>
-    <v-menu v-model="open" :close-on-content-click="false">
-      <template #activator="{ props: menu }">
-        <button v-bind="menu" class="chip" :disabled="!project.plan?.model" data-test="add-step">
-          + Step
-        </button>
-      </template>
-      <div class="kinds">
-        <div v-for="group in groups(project.plan)" :key="group.name">
-          <h2>{{ group.name }}</h2>
-          <button
-            v-for="k in group.kinds"
-            :key="k.kind"
-            class="plain"
-            :data-test="`add-${k.kind}`"
-            @click="add(k.kind as StepKind)"
-          >
-            {{ k.name }} <span class="soft">{{ k.says }}</span>
-          </button>
-        </div>
-      </div>
-    </v-menu>
+    <KindMenu
+      label="+ Step"
+      :groups="groups(project.plan)"
+      :disabled="!project.begun"
+      test="add-step"
+      item="add"
+      @take="add($event as StepKind)"
+    />
   </div>
   <div v-if="chosen && kind" class="block" data-test="step-form">
     <h2>
@@ -278,21 +264,6 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
 <style scoped>
 .list {
   margin-bottom: 8px;
-}
-.kinds {
-  background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  padding: 12px 18px;
-  display: flex;
-  gap: 26px;
-}
-.kinds > div {
-  display: flex;
-  flex-direction: column;
-  gap: 7px;
-}
-.kinds button:hover {
-  color: var(--cedar);
 }
 .drains {
   margin-top: 8px;

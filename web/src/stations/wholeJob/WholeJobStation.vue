@@ -59,12 +59,12 @@ askEachRevision(
       v-else
       class="wide"
       data-test="plan-whole-job"
-      :disabled="!project.plan?.model"
+      :disabled="!project.begun"
       @click="wholeJob.plan()"
     >
       {{ divided ? 'Plan the whole job anew' : 'Plan the whole job' }}
     </button>
-    <p v-if="!project.plan?.model" class="soft">There is nothing to plan yet. Bring in a model first.</p>
+    <p v-if="!project.begun" class="soft">There is nothing to plan yet. Bring in a model first.</p>
   </div>
   <AskedBar
     v-if="wholeJob.busy && !wholeJob.planning"

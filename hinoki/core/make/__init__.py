@@ -1,0 +1,35 @@
+"""Parts that Hinoki makes, a module each; a new kind is registered in this union and nowhere else."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from hinoki.core.make.base import Made, MakerBase, NotMade
+from hinoki.core.make.bracket import BracketMaker
+from hinoki.core.make.drawer import DrawerMaker
+from hinoki.core.make.fillet_block import FilletBlockMaker
+from hinoki.core.make.foot import FootMaker
+from hinoki.core.make.handle import HandleMaker
+from hinoki.core.make.lettered_plate import PlateMaker
+from hinoki.core.make.lid import LidMaker
+from hinoki.core.make.plug import PlugMaker
+
+Maker = Annotated[
+    LidMaker | PlugMaker | DrawerMaker | HandleMaker | FootMaker | BracketMaker | PlateMaker | FilletBlockMaker,
+    Field(discriminator="kind"),
+]
+
+__all__ = [
+    "BracketMaker",
+    "DrawerMaker",
+    "FilletBlockMaker",
+    "FootMaker",
+    "HandleMaker",
+    "LidMaker",
+    "Made",
+    "Maker",
+    "MakerBase",
+    "NotMade",
+    "PlateMaker",
+    "PlugMaker",
+]

@@ -1,0 +1,94 @@
+"""A part that Hinoki makes put into a project: made and tried first, placed where it belongs, its seat cut if it needs one."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from pydantic import BaseModel, Field, model_validator
+
+from hinoki.core.cache import Cache
+from hinoki.core.errors import BadPlan
+from hinoki.core.geometry.frames import composed, plane_frame
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.make import Maker, NotMade
+from hinoki.core.make.base import Spot
+from hinoki.core.model.prepared_model import prepared
+from hinoki.core.model.steps.seat import SeatStep
+from hinoki.core.parts.take_apart import free_ids, with_part
+from hinoki.core.plan.contents import Direction
+from hinoki.core.plan.parts import FIRST, MOST_INSTANCES, Instance, KeptPart
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import Tell, part_of, quiet
+
+
+class Place(BaseModel, frozen=True):
+    """A place on the open part, in its coordinates, and the way its surface looks there."""
+
+    at_mm: Spot
+    facing: Direction = Field((0.0, 0.0, 1.0))
+
+    @model_validator(mode="after")
+    def _has_length(self) -> "Place":
+        if sum(c * c for c in self.facing) < 0.5:
+            raise ValueError("the way the surface looks must be a unit vector")
+        return self
+
+    @property
+    def matrix(self) -> Points:
+        """(3, 4): Z out of the surface."""
+        return plane_frame(np.array(self.at_mm), np.array(self.facing)).to_world
+
+
+@dataclass(frozen=True)
+class WithMade:
+    """The plan with the new part, its id, and what was told while it was made."""
+
+    plan: Plan
+    part_id: str
+    said: tuple[str, ...]
+
+
+def with_made(
+    plan: Plan,
+    maker: Maker,
+    places: Sequence[Place],
+    source_of: Callable[[str], bytes],
+    cache: Cache,
+    tell: Tell = quiet,
+) -> WithMade:
+    """The plan with a part made for the open one: a fitted one wherever that stands, else one at each place of each instance.
+
+    Where it slides in grooves, the open part gets their seat as its last step. Nothing is added that cannot be made: then it
+    raises NotMade or BadPlan.
+    """
+    (part_id,) = free_ids(plan, 1)
+    own = maker.model_copy(update={"for_part": plan.part_id if plan.begun else None})
+    instances = plan.instances if maker.fitted else _on(plan, places)
+    more = with_part(plan, KeptPart(id=FIRST, made=own, instances=instances))
+    ready = prepared(more.working_on(part_id), source_of, cache, part_of(tell, 0.0, 0.6))
+    seat = own.seat_in_host(part_id)
+    if seat is None:
+        return WithMade(more, part_id, ready.said)
+    seated, told = _seated(more, seat, source_of, cache, part_of(tell, 0.6, 1.0))
+    return WithMade(seated, part_id, (*ready.said, *told))
+
+
+def _on(plan: Plan, places: Sequence[Place]) -> tuple[Instance, ...]:
+    """An instance at each place of each instance of the open part; one at the origin where no place is said."""
+    if not places:
+        return (Instance(),)
+    count = len(plan.instances) * len(places)
+    if count > MOST_INSTANCES:
+        raise BadPlan(f"That would be {count} of them; a part stands {MOST_INSTANCES} times at the most.", "places")
+    return tuple(Instance.of(composed(whole.matrix, place.matrix)) for whole in plan.instances for place in places)
+
+
+def _seated(
+    plan: Plan, seat: SeatStep, source_of: Callable[[str], bytes], cache: Cache, tell: Tell
+) -> tuple[Plan, tuple[str, ...]]:
+    step_id = f"s{max((int(step.id[1:]) for step in plan.prepare), default=0) + 1}"
+    cut = plan.model_copy(update={"prepare": (*plan.prepare, seat.model_copy(update={"id": step_id}))})
+    done = prepared(cut, source_of, cache, tell).done[-1]
+    if done.refused:
+        raise NotMade(str(done.findings[0].params["why"]), "made")
+    return cut, done.said

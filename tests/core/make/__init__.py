@@ -1,0 +1,1 @@
+"""Parts that Hinoki makes."""
