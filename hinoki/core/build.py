@@ -33,7 +33,7 @@ from hinoki.core.join.supplies.shopping_list import printed_often, shopping
 from hinoki.core.join.tiles.pole_jig import jigs
 from hinoki.core.join.tiles.tiles import Modules, all_modules, pockets_of
 from hinoki.core.make import NotMade
-from hinoki.core.model.prepared_model import Prepared, prepared
+from hinoki.core.model.prepared_model import Prepared, bought_for, prepared
 from hinoki.core.orient.resting.default_resting import Resting, pieces_laid
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import laid_open
@@ -269,7 +269,8 @@ def _supplied(whole: Build) -> Build:
     plan, placed, modules = whole.plan, whole.placed, whole.modules
     tools, often = jigs(placed, modules), printed_often(plan, [part.key for part in whole.parts], placed)
     loose = loose_parts(placed, whole.ways, [(name, body) for name, body, _ in tools], whole.numbers, often)
-    return replace(whole, loose=loose, hardware=shopping(placed, whole.ways, modules, tools, often))
+    own = bought_for(whole.prepared.done, len(plan.instances)) if whole.prepared is not None else []
+    return replace(whole, loose=loose, hardware=shopping(placed, whole.ways, modules, tools, often, own))
 
 
 def known_faces(ready: Prepared, cache: Cache) -> Solid:

@@ -10,6 +10,7 @@ from hinoki.core.make.openings import openings
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.parts.arrange import Arrangement, arranged
 from hinoki.core.parts.make_part import Place, with_made
+from hinoki.core.parts.meet import met_by
 from hinoki.core.parts.play import play_between
 from hinoki.core.parts.standing import standing_at
 from hinoki.core.parts.take_apart import taken_apart
@@ -108,6 +109,22 @@ def make_part(asked: MakePart, context: Context) -> PartsEdited:
     return PartsEdited(
         label=f"Made a part: {name}"[:120], touches=keep_edit(context, plan), said="; ".join(made.said) or f"{name} made"
     )
+
+
+class MeetOnFace(BaseModel):
+    """A step of the open part that puts something on a face, and the part that meets it."""
+
+    step: str = Field(pattern=r"^s[1-9][0-9]{0,3}$")
+    part: PartId
+
+
+@operation("meet-on-face", "model", "Joining two parts", needs=("numbers", "printed"), edits=True)
+def meet_on_face(asked: MeetOnFace, context: Context) -> PartsEdited:
+    """Give another part the other side of what stands on a face of the open one."""
+    space = context.workspace
+    plan, said = met_by(context.plan, asked.step, asked.part, space.source, context.cache, context.part(0.0, 0.9))
+    name = plan.working_on(asked.part).label
+    return PartsEdited(label=f"Joined {name}"[:120], touches=keep_edit(context, plan), said="; ".join(said))
 
 
 class OpenPart(BaseModel):

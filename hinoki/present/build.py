@@ -44,7 +44,7 @@ def described(build: Build, checked: Checked) -> BuildView:
     """Every figure of a build, without drawings."""
     ready, plan = build.prepared, build.plan
     if ready is None:
-        return BuildView(state="empty")
+        return BuildView(state="empty", findings=finding_views(checked.findings, plan.accepted))
     balance, folds = build.balance, folds_of(build.placed)
     return BuildView(
         state=build.state,

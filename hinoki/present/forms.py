@@ -10,6 +10,7 @@ from hinoki.core.divide.partings import Parting
 from hinoki.core.export.archive import ExportWish
 from hinoki.core.forms import Condition, kind_name, kinds_of
 from hinoki.core.join.channels import Way
+from hinoki.core.join.faced.half_joint import HalfOf
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.hole_ladder import Hole
 from hinoki.core.make import Maker
@@ -51,6 +52,7 @@ class FormsView(BaseModel):
     prepare: list[KindForm]
     ways: list[KindForm]
     makers: list[KindForm]
+    on_face: list[str] = Field(description="the kinds of joint of which one side can stand on a face")
     own_sizes: list[KindForm]
     hole: KindForm
 
@@ -65,6 +67,7 @@ def forms_view() -> FormsView:
         prepare=[_kind(k) for k in kinds_of(PrepareStep)],
         ways=[_kind(k) for k in kinds_of(Way)],
         makers=[_kind(k) for k in kinds_of(Maker)],
+        on_face=[kind_name(k) for k in kinds_of(HalfOf)],
         own_sizes=[_kind(k) for k in get_args(OwnSize.model_fields["size"].annotation)],
         hole=_kind(Hole),
     )

@@ -7,6 +7,7 @@ from typing import Any
 from hinoki.core.batch.print_plan import Printing
 from hinoki.core.build import Build
 from hinoki.core.check.check import Checked
+from hinoki.core.errors import BadPlan
 from hinoki.core.export.batches import batches_report, estimates_of
 from hinoki.core.export.file_names import loose_file, piece_stems
 from hinoki.core.join.clearance import measured_clearance
@@ -32,10 +33,10 @@ def report(  # noqa: PLR0913 - what is reported
     """The report; files of pieces end in `ending`. `checked` are the findings by the id of the part, `shapes` tells the
     triangles of each piece's file, and whether it closes, by its key in the project."""
     parts = [_Part(part, described(part, checked[part.plan.part_id])) for part in built.all_parts]
-    told = next((one for one in parts if one.built is built), parts[0])
-    model, view = told.view.model, told.view
-    if model is None:
-        raise ValueError("there is nothing to report on without a model")
+    there = [one for one in parts if one.view.model is not None]
+    if not there:
+        raise BadPlan(built.not_made or "There is no model to report on yet. Bring one in first.", "model")
+    view = next((one for one in there if one.built is built), there[0]).view
     return {
         "schema": REPORT_SCHEMA,
         "model": _model(view),

@@ -16,6 +16,7 @@ FLOORS = """
     core.geometry core.symmetry core.limbs
     core.formats core.workshop
     core.join.contract core.join.rims core.join.turning core.join.closures core.join.joints core.join.channels
+    core.join.walls core.join.faced
     core.divide.partings
     core.model.health core.model.repair core.model.steps
     core.make

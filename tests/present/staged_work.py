@@ -32,6 +32,8 @@ from hinoki.core.join.joints import (
 from hinoki.core.make import LidMaker
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps.hollow import HollowStep
+from hinoki.core.model.steps.meets import MeetsStep
+from hinoki.core.model.steps.on_face import OnFaceStep
 from hinoki.core.model.steps.repair import RepairStep
 from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.orient.pieces import OrientWish, best_rests
@@ -212,6 +214,7 @@ def several_parts() -> None:
         for deep, snug in ((4, 0.1), (5, 0.1), (5, 0.15)):
             lid = KeptPart(id="q2", made=LidMaker(for_part="q1", fit="snug", deep_mm=deep))
             prepared(plan_of(cup, parts=(lid,), fits=Fits(snug=snug)).working_on("q2"), source, shared, quiet)
+    across_parts()
     block, cache = use_of(stl_of(box(40, 40, 20))), Cache()
     tried = (("sliding", 8, 12, 0.1), ("snug", 8, 12, 0.1), ("snug", 9, 12, 0.1), ("snug", 9, 11, 0.1), ("snug", 9, 11, 0.15))
     for step, size, high, snug in tried:
@@ -220,6 +223,28 @@ def several_parts() -> None:
         for use in (block, use_of(stl_of(box(44, 40, 20)))):
             plan = plan_of(use, prepare=(seat,), parts=(peg,), fits=Fits(snug=snug))
             prepared(plan, source, cache, quiet)
+
+
+def across_parts() -> None:
+    """Half joints on a face, and their other sides in a part above."""
+    shared = Cache()
+    for size, wall, line, snug, count in (
+        (40, 1.2, 0.45, 0.1, 3),
+        (44, 1.2, 0.45, 0.1, 3),
+        (40, 9.0, 0.45, 0.1, 3),
+        (40, 1.2, 3.0, 0.1, 3),
+        (40, 1.2, 0.45, 0.2, 3),
+        (40, 1.2, 0.45, 0.1, 4),
+    ):
+        for half in ("takes", "stands"):
+            step = OnFaceStep(id="s1", at_mm=(0, 0, 20), pattern="ring", count=count, ring_mm=20, half=half)  # type: ignore[arg-type]
+            ribbed = step.joint.model_copy(update={"ribs": 3})
+            above = part(2, box(size, 40, 20), Instance(at_mm=(0, 0, 20)), prepare=(MeetsStep(id="s1", part="q1"),))
+            figures = {"least_wall_mm": wall, "fits": Fits(snug=snug), "prepare": (step.model_copy(update={"joint": ribbed}),)}
+            plan = plan_of(use_of(stl_of(box(size, 40, 20))), parts=(above,), **figures)
+            plan = plan.model_copy(update={"printer": plan.printer.model_copy(update={"line_mm": line})})
+            prepared(plan, source, shared, quiet)
+            prepared(plan.working_on("q2"), source, shared, quiet)
 
 
 def marks_and_steps() -> None:

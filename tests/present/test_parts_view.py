@@ -6,8 +6,9 @@ import numpy as np
 
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
+from hinoki.core.make import LidMaker
 from hinoki.core.parts.arrange import Row, arranged
-from hinoki.core.plan.parts import Instance
+from hinoki.core.plan.parts import Instance, KeptPart
 from hinoki.present.build import present
 from hinoki.present.parts.view import FEW, MOST_DRAWN
 from tests.parts import everything, part, plan_of, use_of
@@ -43,3 +44,13 @@ class Seen(unittest.TestCase):
                 self.assertLessEqual(faces, max(FEW, MOST_DRAWN // often) * 1.05)
                 low, high = drawn.bounds
                 np.testing.assert_allclose(high - low, ball.size, atol=1.0)
+
+
+class NotMade(unittest.TestCase):
+    def test_a_part_that_cannot_be_made_says_why_beside_those_that_are_there(self) -> None:
+        lid = KeptPart(id="q2", made=LidMaker(for_part="q1"))
+        result = everything(plan_of(use_of(stl_of(box(20, 20, 20))), parts=(lid,)).working_on("q2"))
+        shown = present(result, check(result, Cache()), Cache()).view
+        self.assertEqual((shown.state, [f.code for f in shown.findings]), ("empty", ["not-made"]))
+        self.assertIn("no opening with a flat rim", shown.findings[0].message)
+        self.assertEqual([(p.name, len(p.pieces)) for p in shown.parts], [("made", 1), ("Lid", 0)])

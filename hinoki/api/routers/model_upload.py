@@ -16,13 +16,12 @@ from hinoki.core.errors import HinokiError, TooLarge
 from hinoki.core.geometry.mesh import MM_PER_UNIT, Unit
 from hinoki.core.parts.take_apart import with_part
 from hinoki.core.plan.contents import ModelUse
-from hinoki.core.plan.parts import FIRST, Instance, KeptPart
+from hinoki.core.plan.parts import BESIDE_MM, FIRST, Instance, KeptPart
 from hinoki.present.schemas.build import BuildView
 from hinoki.store.tables import projects, sources
 
 router = APIRouter(prefix="/api", route_class=Heeding)
 READ_WITHIN_S = 300.0
-BESIDE_MM = 20.0
 """room between a part that is added and those there are"""
 
 

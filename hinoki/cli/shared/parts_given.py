@@ -18,10 +18,8 @@ from hinoki.core.geometry.mesh import MM_PER_UNIT, Unit
 from hinoki.core.parts.arrange import Row, arranged
 from hinoki.core.parts.take_apart import with_part
 from hinoki.core.plan.contents import ModelUse
-from hinoki.core.plan.parts import FIRST, MOST_INSTANCES, Instance, Instances, KeptPart
+from hinoki.core.plan.parts import BESIDE_MM, FIRST, MOST_INSTANCES, Instance, Instances, KeptPart
 from hinoki.core.plan.plan import Plan, explain
-
-APART_MM = 20.0
 
 
 class PartGiven(BaseModel):
@@ -77,10 +75,10 @@ def with_parts(plan: Plan, given: list[Given]) -> Plan:
         unit = unit_of(file, one.entry.unit)[0]
         wide = _width(file) * MM_PER_UNIT[unit]
         use = ModelUse(source=one.source, file_name=one.path.name[-200:], unit=unit)
-        first = Instance(at_mm=(right + APART_MM + wide / 2 + _half(plan), 0.0, 0.0))
-        row = arranged((first,), 0, Row(count=one.entry.count, step_mm=(wide + APART_MM, 0.0, 0.0)))
+        first = Instance(at_mm=(right + BESIDE_MM + wide / 2 + _half(plan), 0.0, 0.0))
+        row = arranged((first,), 0, Row(count=one.entry.count, step_mm=(wide + BESIDE_MM, 0.0, 0.0)))
         plan = with_part(plan, KeptPart(id=FIRST, name=one.entry.name, model=use, instances=one.entry.instances or row))
-        right += one.entry.count * (wide + APART_MM)
+        right += one.entry.count * (wide + BESIDE_MM)
     there = {one.source for one in given}
     missing = [use.file_name for use in plan.all_files if use.source not in there]
     if missing:

@@ -42,7 +42,7 @@ class DrawerMaker(MakerBase, frozen=True):
     floor_mm: Size = Field(1.6, title="Floor")
     back_mm: Or0 = Field(1.0, title="Room behind", description="left free at the back")
     front_mm: Or0 = Field(2.4, title="Front", description="thickness of the plate before the rim; 0: flush")
-    front_over_mm: Or0 = Field(2.0, title="Over the rim", description="how far the front reaches beyond the opening")
+    front_over_mm: Or0 = Field(2.0, title="Overhang", description="how far the front reaches beyond the opening")
     knob_mm: Or0 = Field(12.0, title="Knob", description="diameter; 0 for none")
     knob_high_mm: Size = Field(12.0, title="Knob long")
 

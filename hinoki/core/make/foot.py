@@ -21,8 +21,8 @@ class FootMaker(MakerBase, frozen=True):
     )  # fmt: skip
 
     kind: Literal["foot"] = "foot"
-    top_mm: Size = Field(20.0, title="Diameter at the part")
-    bottom_mm: Size = Field(16.0, title="Diameter below")
+    top_mm: Size = Field(20.0, title="Top", description="diameter at the part")
+    bottom_mm: Size = Field(16.0, title="Bottom", description="diameter it stands on")
     high_mm: Size = Field(10.0, title="High")
     screw_mm: Or0 = Field(3.4, title="Screw hole", description="diameter; 0 for none")
     peg_mm: Or0 = Field(0.0, title="Peg", description="diameter of what goes into the part; 0 for none; cut its seat after")

@@ -27,7 +27,7 @@ class HandleMaker(MakerBase, frozen=True):
 
     kind: Literal["handle"] = "handle"
     grip_mm: Size = Field(90.0, title="Grip", description="room between the posts")
-    room_mm: Size = Field(30.0, title="Room below", description="between the bar and what it stands on")
+    room_mm: Size = Field(30.0, title="Room", description="between the bar and what it stands on")
     across_mm: Size = Field(14.0, title="Bar", description="its width and height")
     foot_mm: Size = Field(16.0, title="Feet", description="how far they reach outwards, with a screw hole each")
     foot_high_mm: Size = Field(4.0, title="Feet thick")

@@ -30,7 +30,7 @@ class PlateMaker(MakerBase, frozen=True):
 
     kind: Literal["plate"] = "plate"
     text: str = Field("1", title="Letters", max_length=80)
-    letters_mm: Size = Field(10.0, title="High letters", description="height of a capital")
+    letters_mm: Size = Field(10.0, title="Capitals", description="their height")
     how: Literal["raised", "sunk", "through"] = Field("raised", title="Letters are")
     deep_mm: Size = Field(0.8, title="By", description="how high or deep")
     thick_mm: Size = Field(2.4, title="Plate thick")

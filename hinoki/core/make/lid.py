@@ -65,7 +65,7 @@ class LidMaker(MakerBase, frozen=True):
     thick_mm: Size = Field(2.4, title="Thick", description="of the plate")
     deep_mm: Size = Field(5.0, title="Deep", description="how far collar or skirt reach over the wall")
     wall_mm: Size = Field(1.6, title="Wall", description="of collar and skirt")
-    overhang_mm: Or0 | None = Field(None, title="Over the rim", description="beyond the opening; none: to the rim's outer edge")
+    overhang_mm: Or0 | None = Field(None, title="Overhang", description="beyond the opening; none: to the rim's outer edge")
     slides_to: Literal["x+", "x-", "y+", "y-", "z+", "z-"] = Field("x+", title="Slides out")
     knob_mm: Or0 = Field(0.0, title="Knob", description="diameter; 0 for none")
     knob_high_mm: Size = Field(12.0, title="Knob high")

@@ -34,7 +34,7 @@ class PlugMaker(MakerBase, frozen=True):
     deep_mm: Size = Field(6.0, title="Deep")
     lead_mm: Or0 = Field(0.5, title="Lead-in", description="bevel at the end that goes in")
     head_mm: Or0 = Field(1.6, title="Head", description="thickness of what lies on the rim; 0: flush")
-    head_over_mm: Size = Field(2.0, title="Over the rim", description="how far the head reaches beyond the hole")
+    head_over_mm: Size = Field(2.0, title="Overhang", description="how far the head reaches beyond the hole")
 
     @property
     def fits_by(self) -> Fit:

@@ -16,10 +16,13 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.make import Made, MakerBase, NotMade
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps import PrepareStep
-from hinoki.core.model.steps.base import Tell
+from hinoki.core.model.steps.base import Outcome, Tell
+from hinoki.core.model.steps.meets import Facing, MeetsStep, facing_of
+from hinoki.core.model.steps.on_face import OnFaceStep
 from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.plan.plan import Plan
 from hinoki.core.stages import Keyed, stage
+from hinoki.core.workshop.hardware import Hardware
 
 STANDS_MM = 1e-6
 
@@ -35,6 +38,8 @@ class Done:
     said: tuple[str, ...] = ()
     findings: tuple[Finding, ...] = ()
     refused: bool = False
+    hardware: tuple[Hardware, ...] = ()
+    """what is bought for it, for one such part"""
 
 
 @dataclass(frozen=True)
@@ -91,8 +96,13 @@ def prepared(
 
         before = Keyed(shape, key)
         part(0.0, step.label())
-        if isinstance(step, SeatStep):
-            name, one = _seated(plan, steps, number, before, source_of, cache, part, within | {plan.part_id})
+        if isinstance(step, SeatStep | MeetsStep):
+            guest = _guest(plan, steps, number, source_of, cache, part, within | {plan.part_id})
+            name, one = _with_guest(plan, step, before, guest, cache, part)
+        elif isinstance(step, OnFaceStep):
+            name, one = _on_face.with_key(
+                cache, step, before, plan.clearance_mm(step.joint.fit), plan.least_wall_mm, plan.printer.line_mm, part
+            )
         else:
             name, one = _done.with_key(cache, step, before, part)
         own = tuple(f.model_copy(update={"step": step.id}) for f in one.findings)
@@ -136,39 +146,68 @@ def _read(files: Sequence[tuple[str, str, Unit, Sequence[int] | None]], source_o
     return brought_in([(read_file(source_of(source), name), unit, objects) for source, name, unit, objects in files])
 
 
-def _seated(  # noqa: PLR0913 - the step, where it stands among others, and what goes in
+@dataclass(frozen=True)
+class _Guest:
+    """Another part as it is without what this one does to it, and where its instances stand to this one's first."""
+
+    ready: Prepared
+    places: list[Points]
+
+
+def _guest(  # noqa: PLR0913 - the step, where it stands among others, and whom it needs
     plan: Plan,
     steps: Sequence[PrepareStep],
     number: int,
-    before: Keyed[Shape],
     source_of: Callable[[str], bytes],
     cache: Cache,
     tell: Tell,
     within: frozenset[str],
-) -> tuple[str, Done]:
-    """A seat cut by the instances of another part, where they stand to the first instance of this one."""
+) -> _Guest | str:
+    """The part that a step needs; why it cannot be had."""
     step = steps[number]
-    assert isinstance(step, SeatStep)
-    key = str(before.fingerprint)
-    why = None
+    assert isinstance(step, SeatStep | MeetsStep)
     if step.part not in plan.part_ids:
-        why = f"the part that goes in, {step.part}, is not in this project any more"
-    elif step.part in within:
-        why = "the part that goes in has a seat for this one itself, or is this one; one of the two must be whole"
-    elif any(later.resettles for later in steps[number + 1 :]):
-        why = "a later step moves this part away from what goes in; put the seat last"
-    if why is not None:
-        return key, _refused(step, before.value, key, "step-refused", {"why": why})
+        return f"the other part, {step.part}, is not in this project any more"
+    if step.part in within:
+        return "the other part is itself cut by this one, or is this one; one of the two must be whole"
+    if any(later.resettles for later in steps[number + 1 :]):
+        return "a later step moves this part away from the other one; put this step last"
     other = plan.working_on(step.part)
     try:
-        guest = prepared(other, source_of, cache, tell, within)
+        ready = prepared(other, source_of, cache, tell, within)
     except NotMade as error:
-        return key, _refused(step, before.value, key, "step-refused", {"why": error.message})
-    if guest.solid is None:
-        return key, _refused(step, before.value, key, "step-refused", {"why": "the surface of the part that goes in is open"})
+        return error.message
+    if ready.solid is None:
+        return "the surface of the other part is open"
     back = inverted(plan.instances[0].matrix)
-    places = [composed(back, instance.matrix) for instance in other.instances]
-    return _cut_seats.with_key(cache, step, before, Keyed(guest.solid, guest.key), places, plan.clearance_mm(step.fit), tell)
+    return _Guest(ready, [composed(back, instance.matrix) for instance in other.instances])
+
+
+def _with_guest(
+    plan: Plan, step: SeatStep | MeetsStep, before: Keyed[Shape], guest: _Guest | str, cache: Cache, tell: Tell
+) -> tuple[str, Done]:
+    """A step that needs another part, done or refused."""
+    key = str(before.fingerprint)
+    if isinstance(guest, str):
+        return key, _refused(step, before.value, key, "step-refused", {"why": guest})
+    if isinstance(step, SeatStep):
+        assert guest.ready.solid is not None
+        body = Keyed(guest.ready.solid, guest.ready.key)
+        return _cut_seats.with_key(cache, step, before, body, guest.places, plan.clearance_mm(step.fit), tell)
+    met = _facing(step, guest)
+    if isinstance(met, str):
+        return key, _refused(step, before.value, key, "step-refused", {"why": met})
+    clearance = plan.clearance_mm(met[0].joint.fit)
+    return _meet.with_key(cache, before, met, clearance, plan.least_wall_mm, plan.printer.line_mm, tell)
+
+
+def _facing(step: MeetsStep, guest: _Guest) -> list[Facing] | str:
+    """What stands on the other part's face, for each of its instances; why there is nothing."""
+    done = next((one for one in guest.ready.done if one.step.id == step.step), None)
+    if done is None or not isinstance(done.step, OnFaceStep) or done.refused:
+        return "what stands on the other part's face is not there any more"
+    own = facing_of(done.step, done.before)
+    return [own.seen_from(place) for place in guest.places]
 
 
 @stage("seat", weigh=lambda done: done.after.weight)
@@ -177,13 +216,36 @@ def _cut_seats(
 ) -> Done:
     """Seats cut, or refused."""
     shape, key = before.value, str(before.fingerprint)
-    try:
-        outcome = step.apply_to(shape, [guest.value.placed(place) for place in places], clearance_mm, tell)
-    except Cancelled:
-        raise
-    except HinokiError as error:
-        return _refused(step, shape, key, "step-refused", {"why": error.message})
-    return Done(step, shape, key, outcome.shape, tuple(outcome.said), tuple(outcome.findings))
+    others = [guest.value.placed(place) for place in places]
+    return _tried(step, shape, key, lambda: step.apply_to(shape, others, clearance_mm, tell))
+
+
+def bought_for(done: Sequence[Done], copies: int) -> list[Hardware]:
+    """What is bought for what the steps put in, for so many copies of the part."""
+    return [replace(item, count=copies * item.count) for one in done for item in one.hardware]
+
+
+@stage("on face", weigh=lambda done: done.after.weight)
+def _on_face(
+    step: OnFaceStep, before: Keyed[Shape], clearance_mm: float, least_wall_mm: float, line_mm: float, tell: Tell
+) -> Done:
+    """Half joints on a face, or refused."""
+    shape, key = before.value, str(before.fingerprint)
+    return _tried(step, shape, key, lambda: step.apply_with(shape, clearance_mm, least_wall_mm, line_mm, tell))
+
+
+@stage("meets", weigh=lambda done: done.after.weight)
+def _meet(
+    before: Keyed[Shape],
+    met: Sequence[Facing],
+    clearance_mm: float,
+    least_wall_mm: float,
+    line_mm: float,
+    tell: Tell,
+) -> Done:
+    """The other halves, or refused."""
+    step, shape, key = MeetsStep(id="s1"), before.value, str(before.fingerprint)
+    return _tried(step, shape, key, lambda: step.apply_to(shape, met, clearance_mm, least_wall_mm, line_mm, tell))
 
 
 @stage("step", weigh=lambda done: done.after.weight)
@@ -193,10 +255,14 @@ def _done(step: PrepareStep, before: Keyed[Shape], tell: Tell) -> Done:
 
 
 def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
+    return _tried(step, before, key, lambda: step.apply(before, tell))
+
+
+def _tried(step: PrepareStep, before: Shape, key: str, apply: Callable[[], Outcome]) -> Done:
     if step.needs_closed and before.solid is None:
         return _refused(step, before, key, "step-needs-closed", {"step": step.label()})
     try:
-        outcome = step.apply(before, tell)
+        outcome = apply()
     except Cancelled:
         raise
     except HinokiError as error:
@@ -206,7 +272,8 @@ def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
         return _refused(step, before, key, "step-leaves-nothing", {"step": step.label()})
     stood = abs(float(before.bounds[0][2])) < STANDS_MM  # what is made for another part may hang in the air
     after = after.settled() if step.resettles else _let_down(after) if step.lets_down and stood else after
-    return Done(step, before, key, after, tuple(outcome.said), tuple(outcome.findings))
+    said, found, bought = tuple(outcome.said), tuple(outcome.findings), tuple(outcome.hardware)
+    return Done(step, before, key, after, said, found, hardware=bought)
 
 
 def _refused(step: PrepareStep, before: Shape, key: str, code: str, params: Params) -> Done:

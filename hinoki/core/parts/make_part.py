@@ -9,14 +9,14 @@ from pydantic import BaseModel, Field, model_validator
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.frames import composed, plane_frame
-from hinoki.core.geometry.mesh import Points
+from hinoki.core.geometry.mesh import Points, box_corners
 from hinoki.core.make import Maker, NotMade
 from hinoki.core.make.base import Spot
-from hinoki.core.model.prepared_model import prepared
+from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.parts.take_apart import free_ids, with_part
 from hinoki.core.plan.contents import Direction
-from hinoki.core.plan.parts import FIRST, MOST_INSTANCES, Instance, KeptPart
+from hinoki.core.plan.parts import BESIDE_MM, FIRST, MOST_INSTANCES, Instance, KeptPart
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 
@@ -66,6 +66,9 @@ def with_made(
     instances = plan.instances if maker.fitted else _on(plan, places)
     more = with_part(plan, KeptPart(id=FIRST, made=own, instances=instances))
     ready = prepared(more.working_on(part_id), source_of, cache, part_of(tell, 0.0, 0.6))
+    if not maker.fitted and not places and plan.begun:
+        there = _beside(plan, ready, source_of, cache)
+        more = with_part(plan, KeptPart(id=FIRST, made=own, instances=(there,)))
     seat = own.seat_in_host(part_id)
     if seat is None:
         return WithMade(more, part_id, ready.said)
@@ -74,13 +77,21 @@ def with_made(
 
 
 def _on(plan: Plan, places: Sequence[Place]) -> tuple[Instance, ...]:
-    """An instance at each place of each instance of the open part; one at the origin where no place is said."""
+    """An instance at each place of each instance of the open part; one where no place is said."""
     if not places:
         return (Instance(),)
     count = len(plan.instances) * len(places)
     if count > MOST_INSTANCES:
         raise BadPlan(f"That would be {count} of them; a part stands {MOST_INSTANCES} times at the most.", "places")
     return tuple(Instance.of(composed(whole.matrix, place.matrix)) for whole in plan.instances for place in places)
+
+
+def _beside(plan: Plan, made: Prepared, source_of: Callable[[str], bytes], cache: Cache) -> Instance:
+    """A place to the right of all instances of the open part."""
+    open_part = prepared(plan, source_of, cache, quiet).shape
+    corners = box_corners(*open_part.bounds)
+    right = max(float((corners @ one.matrix[:, :3].T + one.matrix[:, 3])[:, 0].max()) for one in plan.instances)
+    return Instance(at_mm=(round(right + BESIDE_MM - float(made.shape.bounds[0][0]), 3), 0.0, 0.0))
 
 
 def _seated(

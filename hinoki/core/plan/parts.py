@@ -18,6 +18,8 @@ FIRST = "q1"
 """the part a project begins with"""
 MIRRORED = " mirrored"
 """how the key of what is printed mirrored ends"""
+BESIDE_MM = 20.0
+"""a part without a place of its own stands so far from those that are there"""
 MOST_INSTANCES = 2000
 """of one part"""
 

@@ -71,6 +71,14 @@ MODEL: dict[str, Words] = {
     "step-needs-closed": "{step} waits: it needs a closed surface. Put a repair before it.",
     "step-refused": "{why}",
     "not-made": "{why}",
+    "on-face-off": "{name} {which} does not stand wholly on the face. Move it inwards, or take a smaller one.",
+    "on-face-meet": "{name} {which} runs into another one. Set them further apart, or take smaller ones.",
+    "on-face-through": (
+        "{name} {which} breaks through by {through_mm:.2f} mm. Move it, make it shorter, or make the part thicker there."
+    ),
+    "on-face-thin": (
+        "{name} {which} leaves a wall of {wall_mm:.2f} mm; {least_mm:g} mm is the least. Move it, or make it smaller."
+    ),
     "parts-overlap": (
         "{one} and {other} run into each other where they stand: {cm3:.2f} cm³ are in both. Move one of them, or cut a seat."
     ),

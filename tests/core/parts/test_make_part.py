@@ -147,6 +147,12 @@ class OnFaces(unittest.TestCase):
             np.testing.assert_allclose((solid.bounds[0][2], solid.bounds[1][2]), (-8, 0), atol=1e-6)
         np.testing.assert_allclose(sorted(s.centre_of_box[0] for s in solids[4:]), (125, 125, 175, 175), atol=1e-6)
 
+    def test_without_a_place_it_stands_beside(self) -> None:
+        made = with_made(plan_of(BOX), FootMaker(), (), source, COMMON)
+        self.assertEqual(check_project(everything(made.plan), COMMON).must_fix, [])
+        (there,) = made.plan.working_on(made.part_id).instances
+        self.assertEqual(there.at_mm, (50 + 20 + 10, 0, 0))  # half the box, room, half the foot
+
     def test_a_project_may_begin_with_one(self) -> None:
         plan = Plan(made=FootMaker(), part_id=FIRST)
         built = build_all(plan, source, Cache())

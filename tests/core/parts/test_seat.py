@@ -120,4 +120,4 @@ class Refused(unittest.TestCase):
         self.assertIn("not in this project", self.why(prepared(plan.model_copy(update={"parts": ()}), source, Cache(), quiet)))
         turned = plan.model_copy(update={"prepare": (*plan.prepare, TurnStep(id="s2", turn_deg=(0, 0, 20)))})
         first = prepared(turned, source, Cache(), quiet).done[0]
-        self.assertIn("put the seat last", str(first.findings[0].params["why"]))
+        self.assertIn("put this step last", str(first.findings[0].params["why"]))

@@ -1096,6 +1096,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/meet-on-face": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Joining two parts
+         * @description Give another part the other side of what stands on a face of the open one.
+         */
+        post: operations["ask_meet_on_face"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/model": {
         parameters: {
             query?: never;
@@ -2079,6 +2099,26 @@ export interface paths {
          * @description What came of it: Make a part for the open one and work on it.
          */
         get: operations["result_of_make_part"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/meet-on-face/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Joining two parts: the result
+         * @description What came of it: Give another part the other side of what stands on a face of the open one.
+         */
+        get: operations["result_of_meet_on_face"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4655,7 +4695,7 @@ export interface components {
              */
             front_mm: number;
             /**
-             * Over the rim
+             * Overhang
              * @description how far the front reaches beyond the opening
              * @default 2
              */
@@ -5549,7 +5589,8 @@ export interface components {
          */
         FootMaker: {
             /**
-             * Diameter below
+             * Bottom
+             * @description diameter it stands on
              * @default 16
              */
             bottom_mm: number;
@@ -5586,7 +5627,8 @@ export interface components {
              */
             screw_mm: number;
             /**
-             * Diameter at the part
+             * Top
+             * @description diameter at the part
              * @default 20
              */
             top_mm: number;
@@ -5609,6 +5651,11 @@ export interface components {
             joints: components["schemas"]["KindForm"][];
             /** Makers */
             makers: components["schemas"]["KindForm"][];
+            /**
+             * On Face
+             * @description the kinds of joint of which one side can stand on a face
+             */
+            on_face: string[];
             /** Own Sizes */
             own_sizes: components["schemas"]["KindForm"][];
             /** Partings */
@@ -5806,7 +5853,7 @@ export interface components {
              */
             kind: "handle";
             /**
-             * Room below
+             * Room
              * @description between the bar and what it stands on
              * @default 30
              */
@@ -6756,7 +6803,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["SeatStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"])[];
             /**
              * Together
              * @description pieces joined again where cuts separated them
@@ -7429,7 +7476,7 @@ export interface components {
              */
             knob_mm: number;
             /**
-             * Over the rim
+             * Overhang
              * @description beyond the opening; none: to the rim's outer edge
              */
             overhang_mm?: number | null;
@@ -8217,6 +8264,17 @@ export interface components {
              */
             without: string[];
         };
+        /** MeetOnFaceEdit */
+        MeetOnFaceEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /** Part */
+            part: string;
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
+            /** Step */
+            step: string;
+        };
         /**
          * MeetView
          * @description What a step that does not work meets.
@@ -8250,6 +8308,41 @@ export interface components {
             mm3: number;
             /** Number */
             number: number;
+        };
+        /**
+         * MeetsStep
+         * @description The other half of a joint on a face of another part, for every instance of that part that looks at this one.
+         */
+        MeetsStep: {
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "meets";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @description on whose face the joint stands
+             * @default q2
+             */
+            part: string;
+            /**
+             * Step
+             * @description of that part
+             * @default s1
+             */
+            step: string;
         };
         /**
          * MeshAt
@@ -8822,6 +8915,136 @@ export interface components {
             units: string[];
             /** Words */
             words: string;
+        };
+        /**
+         * OnFaceStep
+         * @description A half joint on a flat face: holes for inserts, screws and magnets, pins and their bores, grooves and tails.
+         */
+        OnFaceStep: {
+            /**
+             * On the face at
+             * @description a point of the face
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Count
+             * @description in a row, or in the ring
+             * @default 4
+             */
+            count: number;
+            /**
+             * The face looks
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            facing: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * This part has
+             * @default takes
+             * @enum {string}
+             */
+            half: "takes" | "stands";
+            /** Name */
+            id: string;
+            /** Joint */
+            joint?: components["schemas"]["PinJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["TongueJoint"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "on-face";
+            /**
+             * Measured from
+             * @description the point picked, the middle of the face, or its left and lower edge
+             * @default point
+             * @enum {string}
+             */
+            measured_from: "point" | "middle" | "edges";
+            /**
+             * Mirrored copies
+             * @description on the other side of where it is measured from
+             * @default no
+             * @enum {string}
+             */
+            mirrored: "no" | "across" | "up" | "both";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Holds
+             * @description thickness of what is screwed on; 0: its screws are counted where their heads are
+             * @default 3
+             */
+            other_mm: number;
+            /**
+             * Pattern
+             * @default one
+             * @enum {string}
+             */
+            pattern: "one" | "row" | "ring" | "grid";
+            /**
+             * Ring
+             * @description diameter of the circle through their middles
+             * @default 40
+             */
+            ring_mm: number;
+            /**
+             * Between rows
+             * @default 20
+             */
+            row_step_mm: number;
+            /**
+             * Rows
+             * @default 2
+             */
+            rows: number;
+            /**
+             * Step
+             * @description from one to the next
+             * @default 20
+             */
+            step_mm: number;
+            /**
+             * Turned
+             * @description all of it, about where it is measured from
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Across
+             * @description of the first one, or of the ring's middle
+             * @default 0
+             */
+            x_mm: number;
+            /**
+             * Up
+             * @description of the first one, or of the ring's middle
+             * @default 0
+             */
+            y_mm: number;
         };
         /** OpenPartEdit */
         OpenPartEdit: {
@@ -9826,7 +10049,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["SeatStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"])[];
             printer?: components["schemas"]["Printer"];
             /** @description what estimates rest on */
             printing?: components["schemas"]["PrintSettings"];
@@ -9933,8 +10156,8 @@ export interface components {
              */
             kind: "plate";
             /**
-             * High letters
-             * @description height of a capital
+             * Capitals
+             * @description their height
              * @default 10
              */
             letters_mm: number;
@@ -10072,7 +10295,7 @@ export interface components {
              */
             head_mm: number;
             /**
-             * Over the rim
+             * Overhang
              * @description how far the head reaches beyond the hole
              * @default 2
              */
@@ -21070,6 +21293,149 @@ export interface operations {
             };
         };
     };
+    ask_meet_on_face: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeetOnFaceEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bring_in: {
         parameters: {
             query: {
@@ -27210,6 +27576,91 @@ export interface operations {
         };
     };
     result_of_make_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsEdited"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_meet_on_face: {
         parameters: {
             query?: never;
             header?: never;

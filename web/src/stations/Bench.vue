@@ -188,7 +188,7 @@ const stale = computed(() => project.build !== null && !project.upToDate)
         <button class="chip" @click="project.again()">Try again</button>
       </div>
       <div v-else-if="stale" class="job" role="status"><span class="phrase">Waiting …</span></div>
-      <p v-if="project.build?.state === 'empty' && station !== 'model'" class="hint">
+      <p v-if="project.build?.state === 'empty' && !project.begun && station !== 'model'" class="hint">
         Bring in a model at
         <router-link :to="`/projects/${project.revision?.project_id}/model`">Model</router-link>
         first.

@@ -35,6 +35,8 @@ export const fieldsOf = (model: string): Record<string, Field> => forms().fields
 
 /** The kinds of a family, in the order in which they are offered. */
 export const kindsOf = (family: Family): Kind[] => forms()[family]
+/** The kinds of joint of which one side can stand on a face where nothing was cut. */
+export const onFaceKinds = (): Kind[] => forms().on_face.map((kind) => kindOf('joints', kind))
 export const holeForm = (): Kind => forms().hole
 
 /** A kind by its name; the first of its family for a name that is none. */

@@ -234,6 +234,10 @@ class JointBase(BaseModel, frozen=True):
         """What must be bought for its elements at `places`."""
         return []
 
+    def hardware_on(self, side: SideName, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
+        """What of that is in the piece on a side, or goes in from it."""
+        return []
+
     def hardware_of_copies(self, standing: Standing, places: Sequence[Place], copies: tuple[int, int]) -> list[Hardware]:
         """What must be bought when piece A is printed so often and piece B so often: what holds two pieces together is needed
         as often as the one there are more of."""

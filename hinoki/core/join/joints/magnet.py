@@ -244,6 +244,10 @@ class MagnetJoint(CollarJoint, frozen=True):
         glue = [Hardware(GLUE_POINT, 2 * len(places))] if self.held == "glue" else []
         return [Hardware(self.magnet.name, 2 * len(places)), *glue]
 
+    def hardware_on(self, side: SideName, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
+        """Half of them."""
+        return [replace(item, count=item.count // 2) for item in self.hardware(standing, places)]
+
     def hardware_of_copies(self, standing: Standing, places: Sequence[Place], copies: tuple[int, int]) -> list[Hardware]:
         """Half of the magnets lie in each piece, and in every copy of it."""
         return [replace(item, count=item.count // 2 * sum(copies)) for item in self.hardware(standing, places)]

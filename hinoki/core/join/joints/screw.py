@@ -256,17 +256,24 @@ class ScrewJoint(JointBase, frozen=True):
 
     def hardware(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         """The screws, by the length each of them has, with their inserts or nuts."""
+        return [*self._screws(standing, places), *self._takers(places)]
+
+    def hardware_on(self, side: SideName, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
+        """The screws where their heads are, inserts or nuts where their threads are."""
+        return self._screws(standing, places) if side == self.on else self._takers(places)
+
+    def _screws(self, standing: Standing, places: Sequence[Place]) -> list[Hardware]:
         name = {"cap": "cap screw (ISO 4762) M", "countersunk": "countersunk screw (ISO 7046) M"}[self.head]
         name = "wood screw ø" if self.into == "pilot" else name
         lengths = [self.driven(standing, p).length_mm for p in places]
-        found = [Hardware(f"{name}{self.size_mm:g} × {length:g}", 1) for length in lengths if length is not None]
+        return [Hardware(f"{name}{self.size_mm:g} × {length:g}", 1) for length in lengths if length is not None]
+
+    def _takers(self, places: Sequence[Place]) -> list[Hardware]:
         if self.insert:
             own = f", ø{self.insert.bore_mm:g}" if self.insert_bore_mm and self.insert_long_mm else ""
             name = f"insert M{self.size_mm:g} × {self.insert.length_mm:g}{own}"
-            found += [Hardware(name, len(places))] if places else []
-        elif self.into == "nut" and places:
-            found.append(Hardware(f"nut (ISO 4032) M{self.size_mm:g}", len(places)))
-        return found
+            return [Hardware(name, len(places))] if places else []
+        return [Hardware(f"nut (ISO 4032) M{self.size_mm:g}", len(places))] if self.into == "nut" and places else []
 
     def bought(self, standing: Standing, places: Sequence[Place]) -> list[Bought]:
         """The screws, and what they go into."""

@@ -27,8 +27,10 @@ def shopping(
     modules: Sequence[Modules],
     tools: Sequence[tuple[str, Solid, Hardware]],
     often: Mapping[str, int],
+    on_faces: Sequence[Hardware] = (),
 ) -> list[Hardware]:
-    """One line for each thing. `often` tells which pieces (by key) are printed more than once."""
+    """One line for each thing. `often` tells which pieces (by key) are printed more than once; `on_faces` is for what stands on
+    faces where nothing was cut."""
     found: list[Hardware] = []
     for placed_joint in placed:
         copies = often.get(placed_joint.part("a").key, 1), often.get(placed_joint.part("b").key, 1)
@@ -37,4 +39,4 @@ def shopping(
         most = max((often.get(key, 1) for key in way.pieces), default=1)
         found += [Hardware(h.name, h.count * most, h.length_mm) for h in way.way.hardware()]
     found += [h for group in modules for h in group.hardware(often)]
-    return added_up([*found, *(h for _, _, h in tools)])
+    return added_up([*found, *on_faces, *(h for _, _, h in tools)])

@@ -7,6 +7,8 @@ from pydantic import Field
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused
 from hinoki.core.model.steps.cuts import BoreStep, FlattenStep, StretchStep
 from hinoki.core.model.steps.hollow import Drain, HollowStep
+from hinoki.core.model.steps.meets import MeetsStep
+from hinoki.core.model.steps.on_face import OnFaceStep
 from hinoki.core.model.steps.relief import ReliefStep
 from hinoki.core.model.steps.repair import RepairStep
 from hinoki.core.model.steps.round_bores import RoundBoresStep
@@ -32,6 +34,8 @@ PrepareStep = Annotated[
     | FlattenStep
     | RoundBoresStep
     | ThickenStep
+    | OnFaceStep
+    | MeetsStep
     | SeatStep,
     Field(discriminator="kind"),
 ]
@@ -43,7 +47,9 @@ __all__ = [
     "HollowStep",
     "LengthStep",
     "MatchStep",
+    "MeetsStep",
     "MirrorStep",
+    "OnFaceStep",
     "Outcome",
     "PairStep",
     "PrepareStep",

@@ -13,6 +13,7 @@ from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.progress import Tell
+from hinoki.core.workshop.hardware import Hardware
 
 Axis = Literal["x", "y", "z"]
 Coordinate = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
@@ -22,11 +23,12 @@ AXES: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
 
 @dataclass
 class Outcome:
-    """What came of a step: the shape, sentences about it, and findings."""
+    """What came of a step: the shape, sentences about it, findings, and what is bought for it."""
 
     shape: Shape
     said: list[str] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
+    hardware: list[Hardware] = field(default_factory=list)
 
 
 class StepBase(BaseModel, frozen=True):

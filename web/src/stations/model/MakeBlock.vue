@@ -50,7 +50,7 @@ async function make(): Promise<void> {
       <span class="label">Goes to</span>
       <span>
         <span data-test="places-picked">
-          {{ places.length ? `${places.length} ${places.length === 1 ? 'place' : 'places'}` : 'the middle' }}
+          {{ places.length ? `${places.length} ${places.length === 1 ? 'place' : 'places'}` : 'beside it' }}
         </span>
         <button class="chip" data-test="pick-place" @click="place">Pick a place</button>
         <button v-if="places.length" class="chip" @click="places = places.slice(0, -1)">Take back</button>

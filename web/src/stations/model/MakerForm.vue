@@ -54,8 +54,7 @@ function set(field: string, value: unknown, title: string): void {
       @change="choose"
     >
       <option v-for="(o, k) in openings" :key="k" :value="k">
-        {{ fixed(o.size_mm[0], 1) }} × {{ fixed(o.size_mm[1], 1) }} mm, {{ fixed(o.deep_mm, 1) }} deep, looks
-        {{ looks(o.facing) }}
+        {{ [...o.size_mm, o.deep_mm].map((v) => fixed(v, 1)).join(' × ') }}, {{ looks(o.facing) }}
       </option>
     </select>
     <span v-else class="soft">{{ openings ? 'none with a flat rim' : 'Looking …' }}</span>

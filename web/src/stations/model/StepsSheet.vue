@@ -13,6 +13,7 @@ import OrderTools from '@/ui/OrderTools.vue'
 import { kindOf, shownFields } from '@/ui/schema'
 import KindMenu from '@/ui/KindMenu.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import OnFaceForm from './OnFaceForm.vue'
 import StandForm from './StandForm.vue'
 import { groups, newStep, stepName, type StepKind } from './steps'
 
@@ -114,6 +115,15 @@ async function pickDown(): Promise<void> {
   await change({ ...now, down }, 'Stood on a picked face')
 }
 
+async function pickFace(): Promise<void> {
+  const now = chosen.value
+  if (now?.kind !== 'on-face') return
+  const spots = await before(['Click the face they stand on.'])
+  if (!spots) return
+  const facing = spots[0]!.normal.map((v) => Math.round(v * 1e6) / 1e6) as [number, number, number]
+  await change({ ...now, at_mm: rounded(spots[0]!), facing }, 'Picked a face')
+}
+
 async function pickDrain(): Promise<void> {
   const now = chosen.value
   if (now?.kind !== 'hollow') return
@@ -203,6 +213,12 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
       :down="chosen.down ?? [0, 0, -1]"
       @down="set('down', $event, 'Standing')"
       @pick="pickDown"
+    />
+    <OnFaceForm
+      v-if="chosen.kind === 'on-face'"
+      :step="chosen"
+      @change="(next, label) => change(next, label)"
+      @pick="pickFace"
     />
     <div v-if="chosen.kind === 'seat'" class="row">
       <label for="goes-in">Goes in</label>

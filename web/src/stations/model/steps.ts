@@ -3,9 +3,13 @@ import type { BuildView, Plan, PrepareStep } from '@/api/client'
 import { defaultsOf, kindOf, kindsOf, type Kind } from '@/ui/schema'
 
 export type StepKind = PrepareStep['kind']
+export type OnFaceStep = Extract<PrepareStep, { kind: 'on-face' }>
+export type HalfJoint = NonNullable<OnFaceStep['joint']>
 /** The kinds by what they are for; a seat only where there is another part to go in. */
 export function groups(plan: Plan | null): { name: string; kinds: Kind[] }[] {
-  const kinds = kindsOf('prepare').filter((k) => k.kind !== 'seat' || (plan?.parts?.length ?? 0) > 0)
+  const kinds = kindsOf('prepare').filter(
+    (k) => k.kind !== 'meets' && (k.kind !== 'seat' || (plan?.parts?.length ?? 0) > 0),
+  )
   const names = [...new Set(kinds.map((k) => k.group))]
   return names.map((name) => ({ name, kinds: kinds.filter((k) => k.group === name) }))
 }
@@ -30,10 +34,20 @@ export function newStep(kind: StepKind, plan: Plan, build: BuildView | null): Pr
     match: { from_mm: bottom, to_mm: top, distance_mm: Math.max(1, tall) },
     stretch: { at_mm: x },
     bore: { from_mm: top, to_mm: bottom },
+    'on-face': { at_mm: top, facing: [0, 0, 1], joint: halfJoint('screw') },
     seat: { part: plan.parts?.[0]?.id ?? 'q2' },
   }
   return { ...defaultsOf(kindOf('prepare', kind).model), ...suits[kind], id, kind } as PrepareStep
 }
+
+/** One side of a joint of a kind, as it stands on a face. */
+export const halfJoint = (kind: string): HalfJoint =>
+  ({
+    ...defaultsOf(kindOf('joints', kind).model),
+    kind,
+    id: 'j1',
+    face: { parting: '', member: 0, a: '', b: '' },
+  }) as unknown as HalfJoint
 
 /** How a step reads in the list before the server has built it. */
 export const stepName = (step: PrepareStep): string => step.name || kindOf('prepare', step.kind).name

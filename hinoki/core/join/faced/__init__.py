@@ -1,0 +1,1 @@
+"""Half joints: one side of a joint on a face that nothing was cut at."""

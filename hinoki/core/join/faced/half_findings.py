@@ -1,0 +1,46 @@
+"""What is wrong with half joints where they stand: off the face, into each other, through the body, too little left."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from hinoki.core.findings import Finding, Params
+from hinoki.core.geometry.frames import Frame
+from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.terms import Place, Standing, Tools
+from hinoki.core.join.faced.half_joint import HalfOf, meeting, off_the_face
+from hinoki.core.join.walls import weak_tools
+
+FACE = "the picked face"
+
+
+def half_findings(joint: HalfOf, stands: Standing, places: Sequence[Place], tools: Tools, body: Solid) -> list[Finding]:
+    """Everything noticed about the elements of a half joint on a body as it is before; walls are measured exactly."""
+    name = joint.elements.capitalize()
+
+    def told(code: str, k: int, more: Params | None = None) -> Finding:
+        return _finding(code, {"name": name, "which": k + 1, **(more or {})}, stands.frame, places[k])
+
+    off = off_the_face(joint, stands, places)
+    found = [told("on-face-off", k) for k in off] + [told("on-face-meet", k) for k in meeting(joint, stands, places)]
+    on = set(range(len(places))) - set(off)
+    for weak in weak_tools(tools.each, body, stands.least_wall_mm, on, stands.frame):
+        if weak.through_mm is not None:
+            found.append(told("on-face-through", weak.tool.index, {"through_mm": weak.through_mm}))
+        else:
+            figures: Params = {"wall_mm": weak.wall_mm or 0.0, "least_mm": stands.least_wall_mm}
+            found.append(told("on-face-thin", weak.tool.index, figures))
+    sections = stands.sections
+    problems = joint.problems(stands, places, sections) if sections is not None else []
+    for problem in (one for one in problems if one.severity != "note"):  # notes are about both pieces
+        k = places.index(problem.at) if problem.at in places else 0
+        params: Params = {"kind": joint.kind, "name": f"{name} {k + 1}", **problem.params}
+        found.append(
+            Finding(severity=problem.severity, code=problem.code, station="model", face=FACE, params=params, about=str(k))
+        )
+    return found
+
+
+def _finding(code: str, params: Params, frame: Frame, place: Place) -> Finding:
+    x, y, z = (round(float(c), 2) for c in frame.world(np.array([place]))[0])
+    return Finding(severity="must-fix", code=code, station="model", params=params, about=str(params["which"]), at_mm=(x, y, z))

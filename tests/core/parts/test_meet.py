@@ -1,0 +1,124 @@
+"""Joints across two parts: both sides fit, at whatever distance the parts stand, and follow what is edited once."""
+
+import unittest
+
+import numpy as np
+
+from hinoki.core.errors import BadPlan
+from hinoki.core.join.joints import MagnetJoint, PinJoint, ScrewJoint, TongueJoint
+from hinoki.core.model.prepared_model import prepared
+from hinoki.core.model.steps import MeetsStep, PrepareStep
+from hinoki.core.model.steps.on_face import OnFaceStep
+from hinoki.core.parts.meet import met_by
+from hinoki.core.parts.standing import standing_at
+from hinoki.core.plan.parts import Instance
+from hinoki.core.plan.plan import Plan
+from hinoki.core.progress import quiet
+from hinoki.core.project import project_hardware
+from tests.core.model.test_on_face import half
+from tests.parts import everything, part, plan_of, source, use_of
+from tests.shapes import COMMON, box, stl_of
+
+PLATE = use_of(stl_of(box(80, 60, 12)), "plate.stl")
+RING = {"pattern": "ring", "count": 4, "ring_mm": 30.0, "at_mm": (0.0, 0.0, 12.0)}
+
+
+def two(step: OnFaceStep, *instances: Instance) -> Plan:
+    """A plate with something on its top, and a block above it."""
+    return plan_of(PLATE, prepare=(step,), parts=(part(2, box(60, 50, 20), *instances),))
+
+
+def ring(joint: object, **figures: object) -> OnFaceStep:
+    return OnFaceStep(id="s1", joint=joint, **(RING | figures))  # type: ignore[arg-type]
+
+
+def told(plan: Plan) -> str:
+    step = prepared(plan, source, COMMON, quiet).done[-1]
+    return " ".join(str(f.params.get("why", f.code)) for f in step.findings)
+
+
+class Across(unittest.TestCase):
+    def test_pins_fit_where_the_parts_touch_and_where_they_are_apart(self) -> None:
+        for gap in (0.0, 2.0):
+            for which in ("stands", "takes"):
+                with self.subTest(gap=gap, half=which):
+                    step = ring(half(PinJoint, length_mm=8.0), half=which)
+                    plan, said = met_by(two(step, Instance(at_mm=(0, 0, 12 + gap))), "s1", "q2", source, COMMON)
+                    self.assertEqual(said, (f"4 at {gap:g} mm from each other",))
+                    plate, block = (standing_at(plan, q, 0, source, COMMON).value for q in ("q1", "q2"))
+                    self.assertLess(plate.common(block).volume_mm3, 1e-3)
+                    reach = plate.bounds[1][2] - 12 if which == "stands" else 12 + gap - block.bounds[0][2]
+                    self.assertAlmostEqual(reach, 8 + (gap if which == "takes" else 0), places=3)
+                    self.assertAlmostEqual(plate.moved(0, 0, -0.05).gap(block, 1) if gap else 0.1, 0.1, delta=0.02)
+
+    def test_screws_are_counted_once_and_as_long_as_the_other_part_and_the_gap_want(self) -> None:
+        for gap, screw in ((0.0, "× 20"), (4.0, "× 25")):
+            plan, _ = met_by(two(ring(half(ScrewJoint)), Instance(at_mm=(0, 0, 12 + gap))), "s1", "q2", source, COMMON)
+            bought = {h.name: h.count for h in project_hardware(everything(plan))}
+            self.assertEqual(bought["insert M3 × 4"], 4)
+            (long,) = [name for name in bought if name.startswith("cap screw")]
+            # 20 mm of block less a head of 3 sunk by 0.3, the gap, and an insert of 4 mm
+            self.assertTrue(long.endswith(screw if gap else "× 25"), long)
+            self.assertEqual(bought[long], 4)
+
+    def test_magnets_tell_what_they_pull_across_the_gap(self) -> None:
+        pulls = []
+        for gap in (0.5, 3.0):
+            _, said = met_by(two(ring(half(MagnetJoint)), Instance(at_mm=(0, 0, 12 + gap))), "s1", "q2", source, COMMON)
+            pulls.append(float(said[0].split("pulling ")[1].split()[0]))
+        self.assertGreater(pulls[0], 2 * pulls[1])
+
+    def test_a_tongue_runs_in_its_groove(self) -> None:
+        step = OnFaceStep(id="s1", at_mm=(0, 0, 12), joint=half(TongueJoint, height_mm=4.0), half="stands")
+        plan, _ = met_by(two(step, Instance(at_mm=(0, 0, 12))), "s1", "q2", source, COMMON)
+        plate, block = (standing_at(plan, q, 0, source, COMMON).value for q in ("q1", "q2"))
+        self.assertLess(plate.common(block).volume_mm3, 1e-3)
+        self.assertLess(block.volume_mm3, 60 * 50 * 20 - 500)
+
+    def test_edited_once_both_follow(self) -> None:
+        plan, _ = met_by(two(ring(half(PinJoint), half="stands"), Instance(at_mm=(0, 0, 12))), "s1", "q2", source, COMMON)
+        more = plan.model_copy(update={"prepare": (ring(half(PinJoint), half="stands", count=6),)})
+        said = prepared(more.working_on("q2"), source, COMMON, quiet).done[-1].said
+        self.assertEqual(said, ("6 at 0 mm from each other",))
+
+    def test_parts_that_are_turned_and_mirrored(self) -> None:
+        for instance in (
+            Instance(at_mm=(5, 3, 32), turn_deg=(180, 0, 30)),
+            Instance(at_mm=(0, 0, 12), turn_deg=(0, 0, 45), mirrored=True),
+        ):
+            step = ring(half(PinJoint), half="stands", pattern="row", count=3, step_mm=11.0, x_mm=-8)
+            plan, _ = met_by(two(step, instance), "s1", "q2", source, COMMON)
+            plate, block = (standing_at(plan, q, 0, source, COMMON).value for q in ("q1", "q2"))
+            self.assertLess(plate.common(block).volume_mm3, 1e-3)
+            self.assertAlmostEqual(60 * 50 * 20 - block.volume_mm3, 3 * np.pi * 2.6**2 * 5.3, delta=40)
+
+
+class Refused(unittest.TestCase):
+    def test_what_does_not_look_at_it_or_is_too_far(self) -> None:
+        for instance in (Instance(at_mm=(200, 0, 12)), Instance(at_mm=(0, 0, -40))):
+            with self.assertRaisesRegex(BadPlan, "Nothing of this part looks at"):
+                met_by(two(ring(half(PinJoint)), instance), "s1", "q2", source, COMMON)
+        with self.assertRaisesRegex(BadPlan, "not flat, or not parallel"):
+            met_by(two(ring(half(PinJoint)), Instance(at_mm=(0, 0, 30), turn_deg=(15, 0, 0))), "s1", "q2", source, COMMON)
+        with self.assertRaisesRegex(BadPlan, "does not reach across"):
+            far = two(ring(half(PinJoint, length_mm=5.0), half="stands"), Instance(at_mm=(0, 0, 17)))
+            met_by(far, "s1", "q2", source, COMMON)
+
+    def test_a_step_that_is_not_there_and_a_part_twice(self) -> None:
+        plan = two(ring(half(PinJoint)), Instance(at_mm=(0, 0, 12)))
+        with self.assertRaisesRegex(BadPlan, "nothing on a face under s7"):
+            met_by(plan, "s7", "q2", source, COMMON)
+        with self.assertRaisesRegex(BadPlan, "does not meet itself"):
+            met_by(plan, "s1", "q1", source, COMMON)
+        both, _ = met_by(plan, "s1", "q2", source, COMMON)
+        with self.assertRaisesRegex(BadPlan, "meets it already"):
+            met_by(both, "s1", "q2", source, COMMON)
+
+    def test_what_is_taken_out_later_leaves_a_finding(self) -> None:
+        both, _ = met_by(two(ring(half(PinJoint)), Instance(at_mm=(0, 0, 12))), "s1", "q2", source, COMMON)
+        bare = both.model_copy(update={"prepare": ()})
+        self.assertIn("not there any more", told(bare.working_on("q2")))
+        lone: tuple[PrepareStep, ...] = (MeetsStep(id="s1", part="q9"),)
+        self.assertIn("not in this project any more", told(plan_of(PLATE, prepare=lone)))
+        own: tuple[PrepareStep, ...] = (MeetsStep(id="s1", part="q1"),)
+        self.assertIn("one of the two must be whole", told(plan_of(PLATE, prepare=own)))
