@@ -23,6 +23,8 @@ def met_by(
         raise BadPlan(f"This part has nothing on a face under {step_id} that another part could meet.", "step")
     if part_id == plan.part_id:
         raise BadPlan("A part does not meet itself; choose another one.", "part")
+    if own.joint.kind == "screw" and own.half == "stands":
+        raise BadPlan("A screw's head is let into the part that meets it: let this part have what takes the screw.", "half")
     other = plan.working_on(part_id)
     if any(isinstance(step, MeetsStep) and (step.part, step.step) == (plan.part_id, step_id) for step in other.prepare):
         raise BadPlan(f"{other.label} meets it already.", "part")

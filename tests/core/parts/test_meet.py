@@ -4,7 +4,9 @@ import unittest
 
 import numpy as np
 
+from hinoki.core.check.check import check_project
 from hinoki.core.errors import BadPlan
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import MagnetJoint, PinJoint, ScrewJoint, TongueJoint
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps import MeetsStep, PrepareStep
@@ -51,15 +53,27 @@ class Across(unittest.TestCase):
                     self.assertAlmostEqual(reach, 8 + (gap if which == "takes" else 0), places=3)
                     self.assertAlmostEqual(plate.moved(0, 0, -0.05).gap(block, 1) if gap else 0.1, 0.1, delta=0.02)
 
-    def test_screws_are_counted_once_and_as_long_as_the_other_part_and_the_gap_want(self) -> None:
-        for gap, screw in ((0.0, "× 20"), (4.0, "× 25")):
+    def test_screws_are_counted_once_and_go_as_deep_as_their_bores(self) -> None:
+        for gap in (0.0, 2.0, 5.0):
             plan, _ = met_by(two(ring(half(ScrewJoint)), Instance(at_mm=(0, 0, 12 + gap))), "s1", "q2", source, COMMON)
-            bought = {h.name: h.count for h in project_hardware(everything(plan))}
-            self.assertEqual(bought["insert M3 × 4"], 4)
-            (long,) = [name for name in bought if name.startswith("cap screw")]
-            # 20 mm of block less a head of 3 sunk by 0.3, the gap, and an insert of 4 mm
-            self.assertTrue(long.endswith(screw if gap else "× 25"), long)
-            self.assertEqual(bought[long], 4)
+            built = everything(plan)
+            self.assertEqual(check_project(built, COMMON).must_fix, [])
+            bought = {h.name: h.count for h in project_hardware(built)}
+            # 20 mm of block less a head of 3 sunk by 0.3, the gap, an insert of 4 mm: 20.7, 22.7, 25.7; on sale are 20, 25
+            long = 20 if gap < 5 else 25
+            self.assertEqual(bought, {"insert M3 × 4": 4, f"cap screw (ISO 4762) M3 × {long}": 4})
+            plate, block = (standing_at(plan, q, 0, source, COMMON).value for q in ("q1", "q2"))
+            # a body of the screw, 3 mm thick, from under its head down: it meets neither part, and its tip is in the plate
+            above = np.array([15 + 2.4, 0.0, 12 + gap + 19.9])  # beside the shank, where the head will lie
+            under = float(block.ray(above, above - (0, 0, 40))[0][2])
+            screw = Solid.cylinder(1.5, under - long, under).moved(15, 0, 0)
+            self.assertLess(screw.common(plate).volume_mm3 + screw.common(block).volume_mm3, 1e-3)
+            self.assertAlmostEqual(under - long, 12 - 4, places=3)
+
+    def test_a_screw_from_the_other_side_is_refused_in_words(self) -> None:
+        plan = two(ring(half(ScrewJoint), half="stands"), Instance(at_mm=(0, 0, 12)))
+        with self.assertRaisesRegex(BadPlan, "let this part have what takes the screw"):
+            met_by(plan, "s1", "q2", source, COMMON)
 
     def test_magnets_tell_what_they_pull_across_the_gap(self) -> None:
         pulls = []

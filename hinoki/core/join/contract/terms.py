@@ -252,6 +252,8 @@ class Problem:
     params: Params = field(default_factory=dict)
     severity: Literal["must-fix", "look-at", "note"] = "look-at"
     at: Place | None = None
+    side: SideName | None = None
+    """the piece it is about, where it is about one only"""
 
 
 def direction_of(vector: Points) -> Direction:

@@ -7,7 +7,7 @@ import numpy as np
 from hinoki.core.findings import Finding, Params
 from hinoki.core.geometry.frames import Frame
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.terms import Place, Standing, Tools
+from hinoki.core.join.contract.terms import Place, Problem, Standing, Tools
 from hinoki.core.join.faced.half_joint import HalfOf, meeting, off_the_face
 from hinoki.core.join.walls import weak_tools
 
@@ -30,15 +30,22 @@ def half_findings(joint: HalfOf, stands: Standing, places: Sequence[Place], tool
         else:
             figures: Params = {"wall_mm": weak.wall_mm or 0.0, "least_mm": stands.least_wall_mm}
             found.append(told("on-face-thin", weak.tool.index, figures))
-    sections = stands.sections
-    problems = joint.problems(stands, places, sections) if sections is not None else []
-    for problem in (one for one in problems if one.severity != "note"):  # notes are about both pieces
+    for problem in _problems(joint, stands, places, tools):
         k = places.index(problem.at) if problem.at in places else 0
         params: Params = {"kind": joint.kind, "name": f"{name} {k + 1}", **problem.params}
         found.append(
             Finding(severity=problem.severity, code=problem.code, station="model", face=FACE, params=params, about=str(k))
         )
     return found
+
+
+def _problems(joint: HalfOf, stands: Standing, places: Sequence[Place], tools: Tools) -> list[Problem]:
+    """What the joint finds doubtful itself about this side; notes are about both pieces."""
+    if stands.sections is None:
+        return []
+    own = {tool.side for tool in tools.each}
+    every = joint.problems(stands, places, stands.sections)
+    return [one for one in every if one.severity != "note" and (one.side is None or one.side in own)]
 
 
 def _finding(code: str, params: Params, frame: Frame, place: Place) -> Finding:

@@ -312,6 +312,7 @@ class ScrewJoint(JointBase, frozen=True):
                         {"grip_mm": max(at.grip_mm, 0.0), "thick_mm": at.thick_mm, "least_mm": LEAST_GRIP_MM},
                         "must-fix",
                         place,
+                        self.on,
                     )
                 )
             elif at.grip_mm + 1e-6 < at.thick_mm - self.sunk_mm - self.headed.high_mm:
@@ -321,10 +322,11 @@ class ScrewJoint(JointBase, frozen=True):
                         {"below_mm": at.thick_mm - at.grip_mm - self.headed.high_mm},
                         "note",
                         place,
+                        self.on,
                     )
                 )
         if self.into == "insert" and self.insert is None:
-            found.append(Problem("screw-no-insert", {"size_mm": self.size_mm}, "must-fix"))
+            found.append(Problem("screw-no-insert", {"size_mm": self.size_mm}, "must-fix", side=self.other))
         return found
 
     def smaller(self) -> Self | None:

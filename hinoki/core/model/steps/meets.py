@@ -19,9 +19,11 @@ from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.join.contract.terms import Place, SideName, Standing, Tools
 from hinoki.core.join.faced.half_findings import half_findings
 from hinoki.core.join.faced.half_joint import HalfOf, facing_standing, flat_face, half_of, shaped
+from hinoki.core.join.joints import ScrewJoint
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused, Tell, number
 from hinoki.core.model.steps.on_face import OnFaceStep
 from hinoki.core.workshop.hardware import Hardware, added_up
+from hinoki.core.workshop.screw_tables import lengths_of
 
 MOST_GAP_MM = 200.0
 SAME_GAP_MM = 0.02
@@ -93,6 +95,8 @@ class MeetsStep(StepBase, frozen=True):
                     missed = stands
                     continue
                 joint = across(one.joint, gap)
+                if isinstance(joint, ScrewJoint):
+                    joint = sunk_to_reach(joint, stands, one.places[0])
                 # what runs along the face runs as far as it does on the other part
                 runs = replace(stands, shape=one.shape) if isinstance(joint, RunningJoint) else stands
                 tools = Tools(joint.tools(runs, one.places).of(OTHER))
@@ -132,7 +136,9 @@ def standing_across(
     if face is None:
         return "its face there is not flat, or not parallel to the other"
     own = one.joint.clearance_mm
-    return facing_standing(body, one.frame.raised(gap), face, clearance_mm if own is None else own, least_wall_mm, line_mm, gap)
+    # a screw reaches over the gap; all else begins on this part's face
+    frame = one.frame if one.joint.kind == "screw" else one.frame.raised(gap)
+    return facing_standing(body, frame, face, clearance_mm if own is None else own, least_wall_mm, line_mm, gap)
 
 
 def across(joint: HalfOf, gap: float) -> HalfOf:
@@ -146,6 +152,15 @@ def across(joint: HalfOf, gap: float) -> HalfOf:
     if length < 0.8:
         raise StepRefused(f"The parts are {number(gap)} mm apart: what stands out does not reach across. Make it longer.")
     return joint.model_copy(update={name: length})
+
+
+def sunk_to_reach(joint: ScrewJoint, stands: Standing, place: Place) -> ScrewJoint:
+    """The screw with its head sunk so that, of a length on sale, it goes as deep as its bore over there is."""
+    on_sale = lengths_of(joint.size_mm)
+    deep = min((long for long in on_sale if long >= joint.least_bite_mm), default=joint.least_bite_mm)
+    grip = joint.driven(stands, place).grip_mm
+    long = max((long for long in on_sale if long - deep <= grip), default=grip + deep)
+    return joint.model_copy(update={"sunk_mm": round(joint.sunk_mm + grip - (long - deep), 6)})
 
 
 REACHING = ("pin", "tongue")
