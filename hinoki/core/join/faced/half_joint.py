@@ -102,8 +102,8 @@ def standing_on(
 def facing_standing(  # noqa: PLR0913 - the figures of the project it stands in
     body: Solid, frame: Frame, face: FlatFace, clearance_mm: float, least_wall_mm: float, line_mm: float, gap_mm: float
 ) -> Standing:
-    """Where the other half stands on a body whose `face` looks against the normal of `frame`, in that frame; what passes
-    through the body goes on over the gap."""
+    """Where the other half stands on a body whose `face` looks against the normal of `frame`, in that frame; `gap_mm` is
+    how far behind the frame's plane the face lies, which what passes through the body goes over."""
     world = face.frame.to_world
 
     def across(flat: Points) -> Points:
@@ -128,7 +128,7 @@ def _standing(  # noqa: PLR0913 - a side, and the figures of the project it stan
     def through(side: SideName, place: Place, way: Points | None) -> float:
         if side != own:
             return other_mm
-        start = frame.world(np.array([place]))[0] + 1e-3 * inwards
+        start = frame.world(np.array([place]))[0] + (gap_mm + 1e-3) * inwards
         along = inwards if way is None else (way if way @ inwards > 0 else -way)
         far = float(np.linalg.norm(body.size)) + 1.0
         hits = body.ray(start, start + far * along)

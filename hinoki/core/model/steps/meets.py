@@ -137,8 +137,9 @@ def standing_across(
         return "its face there is not flat, or not parallel to the other"
     own = one.joint.clearance_mm
     # a screw reaches over the gap; all else begins on this part's face
-    frame = one.frame if one.joint.kind == "screw" else one.frame.raised(gap)
-    return facing_standing(body, frame, face, clearance_mm if own is None else own, least_wall_mm, line_mm, gap)
+    over = gap if one.joint.kind == "screw" else 0.0
+    frame = one.frame.raised(gap - over)
+    return facing_standing(body, frame, face, clearance_mm if own is None else own, least_wall_mm, line_mm, over)
 
 
 def across(joint: HalfOf, gap: float) -> HalfOf:
