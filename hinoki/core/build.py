@@ -31,7 +31,7 @@ from hinoki.core.join.reinforcement import Ground
 from hinoki.core.join.supplies.loose_parts import LoosePart, loose_parts
 from hinoki.core.join.supplies.shopping_list import printed_often, shopping
 from hinoki.core.join.tiles.pole_jig import jigs
-from hinoki.core.join.tiles.tiles import Modules, all_modules, pockets_of
+from hinoki.core.join.tiles.tiles import Modules, all_modules, pockets_of, tails_of
 from hinoki.core.make import NotMade
 from hinoki.core.model.prepared_model import Prepared, bought_for, prepared
 from hinoki.core.orient.resting.default_resting import Resting, pieces_laid
@@ -251,6 +251,9 @@ def _joined(base: Build, solid: Solid, cache: Cache, progress: Tell) -> Build:
         own = [(bore, key) for bore, key, pieces in bores if part.key in pieces]
         more.cuts += [bore for bore, _ in own]
         more.keys += [key for _, key in own]
+        tails = [(body, key) for body, key, piece in tails_of(modules) if piece == part.key]
+        more.adds += [body for body, _ in tails]
+        more.keys += [key for _, key in tails]
         finished.append(joined(part, placed, cache, more))
     return replace(
         base,
@@ -268,7 +271,9 @@ def _supplied(whole: Build) -> Build:
     """With the loose parts that are printed, and what is bought."""
     plan, placed, modules = whole.plan, whole.placed, whole.modules
     tools, often = jigs(placed, modules), printed_often(plan, [part.key for part in whole.parts], placed)
-    loose = loose_parts(placed, whole.ways, [(name, body) for name, body, _ in tools], whole.numbers, often)
+    keys = [key for module in modules if (key := module.keys(often)) is not None]
+    made = [*((name, body, 1) for name, body, _ in tools), *keys]
+    loose = loose_parts(placed, whole.ways, made, whole.numbers, often)
     own = bought_for(whole.prepared.done, len(plan.instances)) if whole.prepared is not None else []
     return replace(whole, loose=loose, hardware=shopping(placed, whole.ways, modules, tools, often, own))
 

@@ -12,6 +12,7 @@ from hinoki.core.parts.arrange import Arrangement, arranged
 from hinoki.core.parts.make_part import Place, with_made
 from hinoki.core.parts.meet import met_by
 from hinoki.core.parts.play import play_between
+from hinoki.core.parts.same_interface import with_interface_of
 from hinoki.core.parts.standing import standing_at
 from hinoki.core.parts.take_apart import taken_apart
 from hinoki.core.plan.parts import PART_ID
@@ -125,6 +126,20 @@ def meet_on_face(asked: MeetOnFace, context: Context) -> PartsEdited:
     plan, said = met_by(context.plan, asked.step, asked.part, space.source, context.cache, context.part(0.0, 0.9))
     name = plan.working_on(asked.part).label
     return PartsEdited(label=f"Joined {name}"[:120], touches=keep_edit(context, plan), said="; ".join(said))
+
+
+class SameModules(BaseModel):
+    """The part whose modules' sides the open one gets."""
+
+    part: PartId
+
+
+@operation("same-modules", "join", "Giving it the same sides", needs=("numbers", "printed"), edits=True)
+def same_modules(asked: SameModules, context: Context) -> PartsEdited:
+    """Give the open part the sides of another part's modules, so that the two meet."""
+    space = context.workspace
+    plan, said = with_interface_of(context.plan, asked.part, space.source, context.cache, context.part(0.0, 0.9))
+    return PartsEdited(label="Gave it the sides of modules", touches=keep_edit(context, plan), said="; ".join(said))
 
 
 class OpenPart(BaseModel):

@@ -16,6 +16,7 @@ from hinoki.core.join.channel_cuts import Bored
 from hinoki.core.join.opening.folds import folds_of
 from hinoki.core.join.supplies.hardware_bodies import bought_bodies
 from hinoki.core.join.supplies.loose_parts import LoosePart, Seat
+from hinoki.core.join.tiles.put_together import Tried
 from hinoki.core.model.prepared_model import Prepared
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.stages import Keyed, key_of, stage
@@ -57,7 +58,7 @@ def described(build: Build, checked: Checked) -> BuildView:
         loose=[loose_view(item) for item in build.loose],
         hardware=[hardware_view(item) for item in build.hardware],
         ways=[_way_view(way, build) for way in build.ways],
-        modules=[tiles_view(one, build) for one in build.modules],
+        modules=[tiles_view(one, build, checked.of_modules.get(one.wanted.id, Tried(0))) for one in build.modules],
         findings=finding_views(checked.findings, plan.accepted),
         balance=balance_view(balance) if balance is not None else None,
         numbers=dict(build.numbers),

@@ -2,7 +2,6 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from typing import Literal
 
 import numpy as np
 import shapely
@@ -10,7 +9,8 @@ import shapely
 from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.sections import slim
-from hinoki.core.join.tiles.polarity import SAMPLES, sample_field, turned_to_hold, turns_between
+from hinoki.core.join.tiles.polarity import SAMPLES, Pole, sample_field, turned_to_hold, turns_between
+from hinoki.core.join.tiles.put_together import Tried
 from hinoki.core.join.tiles.tiles import Module, Modules, faces_held, poles_of
 from hinoki.present.schemas.build import ModulesView, PoleView, SideView
 from hinoki.present.schemas.joints import FaceView
@@ -18,7 +18,7 @@ from hinoki.present.schemas.joints import FaceView
 TURN_WORDS = {3: "a third of a turn", 4: "a quarter turn", 6: "a sixth of a turn"}
 
 
-def tiles_view(modules: Modules, build: Build) -> ModulesView:
+def tiles_view(modules: Modules, build: Build, found: Tried) -> ModulesView:
     """The pattern, the table of all pairs and what follows from it, and where the magnets of the first module lie in plan."""
     many, wanted, numbers = modules.many, modules.wanted, build.numbers
     table = turns_between(modules.pattern)
@@ -32,8 +32,16 @@ def tiles_view(modules: Modules, build: Build) -> ModulesView:
             for s in modules.pattern
         ],
         table=table,
-        says=said_of_pairs(table, many) + _said_of_fields(modules) + _said_of_model(modules, numbers) if many else [],
-        pull_n=round(wanted.magnets.pull_n() * wanted.a_side, 2),
+        by=wanted.by,
+        says=[
+            *said_of_pairs(table, many),
+            *_said_of_bodies(modules, found),
+            *_said_of_fields(modules),
+            *_said_of_model(modules, numbers),
+        ]
+        if many
+        else [],
+        pull_n=round(wanted.magnets.pull_n() * wanted.a_side, 2) if wanted.by == "magnets" else 0.0,
         weight_n=round(max((build.plan.material.weight_n(m.part.solid.volume_mm3) for m in modules.each), default=0.0), 2),
     )
     if many and modules.each:
@@ -46,16 +54,15 @@ def add_poles(faces: Mapping[str, FaceView], modules: Modules, build: Build) -> 
     mates = {face.ref.id: face for face in build.faces}
     for ref, (index, side) in faces_held(modules, build.faces).items():
         faces[ref].modules = True
-        faces[ref].poles = _on_face(mates[ref], modules, modules.each[index], side)
+        if modules.wanted.by == "magnets":
+            faces[ref].poles = _on_face(mates[ref], modules, modules.each[index], side)
 
 
-def _on_face(
-    face: MatingFace, modules: Modules, module: Module, side: int
-) -> list[tuple[float, float, float, Literal["n", "s"]]]:
+def _on_face(face: MatingFace, modules: Modules, module: Module, side: int) -> list[tuple[float, float, float, Pole]]:
     found = []
     for x, z, pole in poles_of(module, modules.pattern)[side]:
         (place,) = face.frame.flat(module.sides[side].frame.world(np.array([[x, z]])))
-        found.append((round(float(place[0]), 3), round(float(place[1]), 3), modules.wanted.magnets.radius_mm, pole))
+        found.append((round(float(place[0]), 3), round(float(place[1]), 3), modules.joint.half_mm, pole))
     return found
 
 
@@ -73,8 +80,23 @@ def said_of_pairs(table: Sequence[Sequence[int | None]], many: int) -> list[str]
     return [tried + f"{turns[0]} hold at once, " + ", ".join([*others, *never]) + "."]
 
 
+def _said_of_bodies(modules: Modules, found: Tried) -> list[str]:
+    """What putting the real bodies together showed."""
+    if not found.pairs or not found.good:
+        return []
+    how = "is pushed in from the side" if not modules.joint.lifts else "goes down into its place"
+    held = " and is held against pull" if modules.wanted.by == "dovetails" and not found.come_apart else ""
+    return [f"{found.pairs} pairs were put together with the real bodies: each {how}{held}, clear of the other."]
+
+
 def _said_of_fields(modules: Modules) -> list[str]:
     many = modules.many
+    if modules.wanted.layout != "all":
+        what = "the opposite one" if modules.wanted.layout == "row" else "the next one"
+        how = "let down over" if modules.joint.lifts else "pushed onto"
+        return [f"One side and {what} meet others: as many as wanted, each {how} the one before."]
+    if not modules.joint.lifts:
+        return ["Pegs go in sideways: modules are added at one side, in rows and not in fields, where two sides would meet."]
     field = sample_field(many)
     if field is None:
         return [f"Modules with {many} sides leave gaps between them: they meet in pairs, in rows and in rings."]

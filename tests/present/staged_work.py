@@ -29,6 +29,7 @@ from hinoki.core.join.joints import (
     PinJoint,
     ThreadJoint,
 )
+from hinoki.core.join.tiles.put_together import tried as tried_together
 from hinoki.core.make import LidMaker
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps.hollow import HollowStep
@@ -215,6 +216,10 @@ def several_parts() -> None:
             lid = KeptPart(id="q2", made=LidMaker(for_part="q1", fit="snug", deep_mm=deep))
             prepared(plan_of(cup, parts=(lid,), fits=Fits(snug=snug)).working_on("q2"), source, shared, quiet)
     across_parts()
+    for head in (7.0, 9.0, 5.3):
+        wanted = ModuleSet(id="m1", by="dovetails", neck_mm=5.0, head_mm=head)
+        tile = everything(plan_of(use_of(stl_of(box(60, 60, 12))), modules=(wanted,)), Cache())
+        tried_together(tile.modules[0], Cache())
     block, cache = use_of(stl_of(box(40, 40, 20))), Cache()
     tried = (("sliding", 8, 12, 0.1), ("snug", 8, 12, 0.1), ("snug", 9, 12, 0.1), ("snug", 9, 11, 0.1), ("snug", 9, 11, 0.15))
     for step, size, high, snug in tried:

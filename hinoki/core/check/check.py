@@ -1,7 +1,7 @@
 """Everything noticed about a build."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
@@ -22,15 +22,18 @@ from hinoki.core.divide.merge import sliver_findings
 from hinoki.core.divide.region_tracking import crossing_findings
 from hinoki.core.findings import Finding, told_apart
 from hinoki.core.join.channel_cuts import rod_findings, rod_motions, way_findings
+from hinoki.core.join.tiles.put_together import Tried, tried
 from hinoki.core.progress import Tell, quiet
 
 
 @dataclass(frozen=True)
 class Checked:
-    """The findings of a build, and of those the ones about each joint alone, by its id."""
+    """The findings of a build, of those the ones about each joint alone, by its id, and how modules go together."""
 
     findings: tuple[Finding, ...]
     of_joints: Mapping[str, tuple[Finding, ...]] = field(default_factory=dict)
+    of_modules: Mapping[str, Tried] = field(default_factory=dict)
+    """what putting the modules of each set together showed, by its id"""
 
     @property
     def must_fix(self) -> list[Finding]:
@@ -49,13 +52,13 @@ def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
         found += [*_of_pieces(build, cache, tell), *_of_joints(build, own, cache)]
     found += piece_findings(build, cache)
     found += on_pins_findings(build)
-    return Checked(tuple(told_apart(found)), own)
+    return Checked(tuple(told_apart(found)), own, {m.wanted.id: tried(m, cache) for m in build.modules})
 
 
 def check_project(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
     """The findings of the open part, with those between the parts of the project where the others were built, too."""
     own = check(build, cache, tell)
-    return Checked(tuple(told_apart([*part_findings(build, cache), *own.findings])), own.of_joints)
+    return replace(own, findings=tuple(told_apart([*part_findings(build, cache), *own.findings])))
 
 
 def check_all(built: Build, cache: Cache) -> dict[str, Checked]:
@@ -77,7 +80,7 @@ def _of_pieces(build: Build, cache: Cache, tell: Tell) -> list[Finding]:
 def _of_joints(build: Build, own: Mapping[str, tuple[Finding, ...]], cache: Cache) -> list[Finding]:
     """What is noticed about joints, channels and tiles."""
     placed, numbers, whole = build.placed, build.numbers, build.whole
-    found = [*tile_findings(build), *(f for several in own.values() for f in several)]
+    found = [*tile_findings(build, cache), *(f for several in own.values() for f in several)]
     if whole is not None:
         found += rod_findings(rod_motions(build.ways, build.faces), placed, numbers)
         found += way_findings(build.ways, placed, whole, numbers) + stand_findings(build.ways, whole)

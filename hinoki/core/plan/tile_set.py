@@ -1,8 +1,8 @@
 """Tiles: equal pieces that are to meet side by side, as the plan says."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, model_validator
 
 from hinoki.core.geometry.measures import Measure
 from hinoki.core.join.joints import FaceRef, MagnetJoint
@@ -10,26 +10,44 @@ from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import MagnetShape
 
 NO_FACE = FaceRef(parting="p0", member=0, a="", b="")
+MeetBy = Literal["magnets", "dovetails", "keys", "pegs"]
 
 
 class ModuleSet(BaseModel, frozen=True):
-    """Pieces that are to meet side by side, whichever and however turned."""
+    """Pieces that are to meet side by side, whichever and however turned: held by magnets, tails in grooves, loose keys, or
+    found by pegs."""
 
     id: str = Field(pattern=r"^m[1-9][0-9]{0,3}$", title="Name")
     pieces: tuple[str, ...] | None = Field(None, max_length=500, title="Pieces", description="their keys; none: all")
+    by: MeetBy = Field("magnets", title="Meet by")
+    layout: Literal["all", "row", "corner"] = Field(
+        "all", title="On", description="all sides alike; or one side and the opposite, or the next: a row, and its corners"
+    )
     a_side: Literal[1, 2] = Field(2, title="Magnets a side", description="2: N and S in a row; 1: N and S in turn")
     shape: MagnetShape = Field("disc", title="Shape")
-    diameter_mm: Measure = Field(6.0, title="Diameter", description="a block's length, mm")
+    diameter_mm: Measure = Field(6.0, title="Diameter", description="of a magnet or a peg; a block's length, mm")
     width_mm: Measure = Field(5.0, title="Width", description="of a block, upright, mm")
     hole_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(0.0, title="Hole", description="of a ring, mm")
     thick_mm: Annotated[float, Field(ge=0.5, le=50, allow_inf_nan=False)] = Field(3.0, title="Thickness", description="mm")
     held: Literal["glue", "press"] = Field("glue", title="Held by")
+    neck_mm: Measure = Field(5.0, title="Neck", description="of tails and keys: width at the side, mm")
+    head_mm: Measure = Field(9.0, title="Head", description="width at its end, mm")
+    out_mm: Measure = Field(4.0, title="Stands out", description="tails and pegs; a key goes so far into either module, mm")
+    end_mm: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] = Field(
+        2.0, title="End stop", description="how far above the underside tails of a row and keys come to rest; 0: none"
+    )
     apart_mm: Measure | None = Field(None, title="Apart", description="of two a side, middle to middle; none: half the side")
     high_mm: Measure | None = Field(
         None, title="Height", description="of their middles above the underside; none: half the height all sides have"
     )
     fit: Fit = Field("snug", title="Fit")
     jig: bool = Field(False, title="Pole jig", description="print a handle that puts them in the right way round")
+
+    @model_validator(mode="after")
+    def _widens(self) -> Self:
+        if self.by in ("dovetails", "keys") and self.head_mm < self.neck_mm + 0.2:
+            raise ValueError("the head of a tail or key must be wider than its neck, by 0.2 mm at least")
+        return self
 
     @property
     def magnets(self) -> MagnetJoint:

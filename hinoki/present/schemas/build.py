@@ -223,7 +223,7 @@ class PoleView(BaseModel):
 
     right_mm: float
     high_mm: float
-    pole: Literal["n", "s"]
+    pole: Literal["n", "s", "key"]
 
 
 class SideView(BaseModel):
@@ -238,6 +238,7 @@ class ModulesView(BaseModel):
     """Modules that meet side by side: their pattern of poles, and what trying all pairs showed."""
 
     id: str
+    by: Literal["magnets", "dovetails", "keys", "pegs"] = "magnets"
     label: str
     pieces: list[int]
     turned: dict[int, int] = Field({}, description="by how many sides the pattern is turned in a piece, by its number")
@@ -249,7 +250,9 @@ class ModulesView(BaseModel):
     pull_n: float = Field(description="an estimate of the pull between two sides, newtons")
     weight_n: float = Field(0.0, description="what the heaviest of them weighs printed full, newtons")
     outline: Outline = Field([], description="the first module from above")
-    drawn: list[tuple[float, float, Literal["n", "s"], int]] = Field([], description="its magnets in plan, pole and side")
+    drawn: list[tuple[float, float, Literal["n", "s", "key"], int]] = Field(
+        [], description="its magnets, or what stands out (n) and takes that (s), in plan, and its side"
+    )
 
 
 class HardwareView(BaseModel):

@@ -48,7 +48,7 @@ class FaceView(BaseModel):
     apart_mm: float = Field(0.0, description="the gap between its pieces, such as at the sides of a hatch")
     bores: list[BoreView] = Field([], description="where rods and the like go through it")
     modules: bool = Field(False, description="whether magnets of modules hold it")
-    poles: list[tuple[float, float, float, Literal["n", "s"]]] = Field(
+    poles: list[tuple[float, float, float, Literal["n", "s", "key"]]] = Field(
         [], description="magnets of modules in it: place, radius, and the pole of piece A's that looks at piece B"
     )
     room_radius_mm: float = Field(description="of the largest circle with the least wall around it; below 0 none")

@@ -207,6 +207,23 @@ JOIN: dict[str, Words] = {
         "magnets a side."
     ),
     "module-wall": _module_wall,
+    "module-narrow": "Side {side} of piece {piece} is too narrow for what is on it. Use smaller ones, or set them nearer.",
+    "module-own-meet": (
+        "What stands out of a side of piece {piece} meets what another takes, or its own groove. Set them further apart, or "
+        "use smaller ones."
+    ),
     "module-corner": ("Magnets of two sides of piece {piece} meet at a corner. Use smaller ones, or set them nearer together."),
+    "module-pair/into": (
+        "Side {side} of piece {piece} and side {other_side} of piece {other} run into each other when they are put together. "
+        "Make what stands out smaller, or its fit wider."
+    ),
+    "module-pair/in": (
+        "Side {side} of piece {piece} cannot be put against side {other_side} of piece {other}: it is stopped on its way. "
+        "Take a wider fit, or no end stop."
+    ),
+    "module-pair/apart": (
+        "Side {side} of piece {piece} is not held at side {other_side} of piece {other}: the head is too narrow for its neck "
+        "and clearance. Make it wider."
+    ),
     "module-meets-joint": "{name} of piece {piece} meets a magnet of the modules. Move one of them.",
 }

@@ -1579,6 +1579,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/same-modules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Giving it the same sides
+         * @description Give the open part the sides of another part's modules, so that the two meet.
+         */
+        post: operations["ask_same_modules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/sheets": {
         parameters: {
             query?: never;
@@ -2419,6 +2439,26 @@ export interface paths {
          * @description What came of it: Try a repair after the steps of the plan without keeping it; compare before and after.
          */
         get: operations["result_of_repair_trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/same-modules/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Giving it the same sides: the result
+         * @description What came of it: Give the open part the sides of another part's modules, so that the two meet.
+         */
+        get: operations["result_of_same_modules"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4938,7 +4978,7 @@ export interface components {
                 number,
                 number,
                 number,
-                "n" | "s"
+                "n" | "s" | "key"
             ][];
             ref: components["schemas"]["FaceRef"];
             /**
@@ -8541,7 +8581,8 @@ export interface components {
         };
         /**
          * ModuleSet
-         * @description Pieces that are to meet side by side, whichever and however turned.
+         * @description Pieces that are to meet side by side, whichever and however turned: held by magnets, tails in grooves, loose keys, or
+         *     found by pegs.
          */
         ModuleSet: {
             /**
@@ -8557,17 +8598,35 @@ export interface components {
              */
             apart_mm?: number | null;
             /**
+             * Meet by
+             * @default magnets
+             * @enum {string}
+             */
+            by: "magnets" | "dovetails" | "keys" | "pegs";
+            /**
              * Diameter
-             * @description a block's length, mm
+             * @description of a magnet or a peg; a block's length, mm
              * @default 6
              */
             diameter_mm: number;
+            /**
+             * End stop
+             * @description how far above the underside tails of a row and keys come to rest; 0: none
+             * @default 2
+             */
+            end_mm: number;
             /**
              * Fit
              * @default snug
              * @enum {string}
              */
             fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Head
+             * @description width at its end, mm
+             * @default 9
+             */
+            head_mm: number;
             /**
              * Held by
              * @default glue
@@ -8593,6 +8652,25 @@ export interface components {
              * @default false
              */
             jig: boolean;
+            /**
+             * On
+             * @description all sides alike; or one side and the opposite, or the next: a row, and its corners
+             * @default all
+             * @enum {string}
+             */
+            layout: "all" | "row" | "corner";
+            /**
+             * Neck
+             * @description of tails and keys: width at the side, mm
+             * @default 5
+             */
+            neck_mm: number;
+            /**
+             * Stands out
+             * @description tails and pegs; a key goes so far into either module, mm
+             * @default 4
+             */
+            out_mm: number;
             /**
              * Pieces
              * @description their keys; none: all
@@ -8623,14 +8701,20 @@ export interface components {
          */
         ModulesView: {
             /**
+             * By
+             * @default magnets
+             * @enum {string}
+             */
+            by: "magnets" | "dovetails" | "keys" | "pegs";
+            /**
              * Drawn
-             * @description its magnets in plan, pole and side
+             * @description its magnets, or what stands out (n) and takes that (s), in plan, and its side
              * @default []
              */
             drawn: [
                 number,
                 number,
-                "n" | "s",
+                "n" | "s" | "key",
                 number
             ][];
             /** Id */
@@ -10323,7 +10407,7 @@ export interface components {
              * Pole
              * @enum {string}
              */
-            pole: "n" | "s";
+            pole: "n" | "s" | "key";
             /** Right Mm */
             right_mm: number;
         };
@@ -11643,6 +11727,15 @@ export interface components {
         Same: {
             /** Difference */
             difference: string;
+        };
+        /** SameModulesEdit */
+        SameModulesEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /** Part */
+            part: string;
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
         };
         /**
          * ScaleStep
@@ -24565,6 +24658,149 @@ export interface operations {
             };
         };
     };
+    ask_same_modules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SameModulesEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ask_sheets: {
         parameters: {
             query?: never;
@@ -28953,6 +29189,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_same_modules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsEdited"];
                 };
             };
             /** @description The access phrase is needed. */

@@ -62,12 +62,13 @@ class LoosePart:
 def loose_parts(
     placed: Sequence[PlacedJoint],
     ways: Sequence[Bored],
-    tools: Sequence[tuple[str, Solid]],
+    tools: Sequence[tuple[str, Solid, int]],
     numbers: Mapping[str, int],
     copies: Mapping[str, int],
 ) -> tuple[LoosePart, ...]:
-    """The kinds of loose part by name, and each as it lies on the bed: those of joints, what ways need beside them, and tools
-    to work with (their names, and bodies as they print). `copies` tells which pieces (by key) are printed more than once."""
+    """The kinds of loose part by name, and each as it lies on the bed: those of joints, what ways need beside them, tools to
+    work with and keys of modules (`tools`: their names, bodies as they print, and how many). `copies` tells which pieces (by
+    key) are printed more than once."""
     lying: dict[str, Solid] = {}
     places: dict[str, list[Seat]] = defaultdict(list)
     needed: dict[str, int] = defaultdict(int)
@@ -94,9 +95,10 @@ def loose_parts(
             lying[own] = loose.solid.placed(loose.printed)
             places[own] = []
             needed[own] = max((copies.get(key, 1) for key in way.pieces), default=1)
-    for name, tool in tools:
+    for name, tool, count in tools:
         lying[name] = tool
         places[name] = []
+        needed[name] = count
     return tuple(_part(name, lying[name], places[name], needed[name], typed[name], unsaid[name]) for name in sorted(places))
 
 

@@ -8,7 +8,8 @@ import itertools
 from collections.abc import Sequence
 from typing import Literal
 
-Pole = Literal["n", "s"]
+Pole = Literal["n", "s", "key"]
+"""of a magnet; of a tail or peg that stands out (n) and of what takes it (s); of a groove for a loose key"""
 Spot = tuple[float, float, Pole]
 """to the right of the side's middle, above the underside (mm), and the pole that looks out"""
 Side = tuple[Spot, ...]
@@ -28,11 +29,16 @@ def pattern(count: int, a_side: int, apart_mm: float, high_mm: float) -> list[Si
 
 def meets(side: Side, other: Side) -> bool:
     """Whether two sides that look at each other hold: every magnet finds one that pulls it."""
-    if len(side) != len(other):
+    if len(side) != len(other) or not side:
         return False
     return all(
-        any(abs(x + p) < MEET_MM and abs(z - q) < MEET_MM and pole != there for p, q, there in other) for x, z, pole in side
+        any(abs(x + p) < MEET_MM and abs(z - q) < MEET_MM and _holds(pole, there) for p, q, there in other)
+        for x, z, pole in side
     )
+
+
+def _holds(pole: Pole, other: Pole) -> bool:
+    return pole == other if "key" in (pole, other) else pole != other
 
 
 def turns_between(sides: Sequence[Side]) -> list[list[int | None]]:

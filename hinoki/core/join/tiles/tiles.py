@@ -17,12 +17,13 @@ from hinoki.core.geometry.sections import flat_faces_at
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.pegs import into
 from hinoki.core.join.contract.terms import Bought
-from hinoki.core.join.joints import MagnetJoint, Standing, Tool
-from hinoki.core.join.tiles.polarity import Edge, Side, pattern, turned_to_hold
+from hinoki.core.join.joints import Standing, Tool
+from hinoki.core.join.tiles.polarity import Edge, Side, turned_to_hold
+from hinoki.core.join.tiles.side_joints import SideJoint, side_joint
 from hinoki.core.join.walls import Weak, weak_tools
 from hinoki.core.plan.tile_set import ModuleSet
 from hinoki.core.stages import Keyed, key_of, stage
-from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
+from hinoki.core.workshop.hardware import Hardware
 
 if TYPE_CHECKING:
     from hinoki.core.plan.plan import Plan
@@ -61,6 +62,8 @@ class Module:
     turned: int = 0
     tools: list[Tool] = field(default_factory=list)
     weak: list[Weak] = field(default_factory=list)
+    narrow: list[int] = field(default_factory=list)
+    """sides (from 0) too narrow for what is on them"""
 
 
 @dataclass(frozen=True)
@@ -75,12 +78,21 @@ class Modules:
     """whether all neighbours hold as they stand in the model"""
     key: str
     clearance_mm: float = 0.0
+    apart_mm: float = 0.0
+    """of two a side, middle to middle"""
+    high_mm: float = 0.0
+    """of their middles above the underside"""
+
+    @property
+    def joint(self) -> SideJoint:
+        """How their sides meet."""
+        return side_joint(self.wanted)
 
     @property
     def label(self) -> str:
         """Such as “4 modules, 2 magnets 6 × 3 a side”."""
         many = len(self.each)
-        return f"{many} {'module' if many == 1 else 'modules'}, {self.wanted.magnets.label()} a side"
+        return f"{many} {'module' if many == 1 else 'modules'}, {self.joint.label()} a side"
 
     @property
     def many(self) -> int:
@@ -91,21 +103,29 @@ class Modules:
         """The magnets as halves, each with the key of its piece."""
         magnets = self.wanted.magnets
         found: list[tuple[str, Bought]] = []
-        for module in self.each if self.pattern else []:
+        for module in self.each if self.pattern and self.wanted.by == "magnets" else []:
             for side, spots in zip(module.sides, poles_of(module, self.pattern), strict=True):
                 standing = side.standing(self.clearance_mm, wall_mm)
                 for x, z, pole in spots:
                     matrix = into(side.frame, "a", (x, z))
-                    found += [(module.part.key, b) for b in magnets.halves(matrix, pole, "a", standing)]
+                    halves = magnets.halves(matrix, pole, "a", standing) if pole != "key" else []
+                    found += [(module.part.key, b) for b in halves]
         return found
 
     def hardware(self, copies: Mapping[str, int] | None = None) -> list[Hardware]:
-        """One magnet for each pocket of every copy of a piece (by its key; one where none is told), and glue."""
+        """What is bought for every copy of a piece (by its key; one where none is told)."""
         count = sum(len(m.tools) * (copies or {}).get(m.part.key, 1) for m in self.each)
-        if not count:
-            return []
-        glue = [Hardware(GLUE_POINT, count)] if self.wanted.held == "glue" else []
-        return [Hardware(self.wanted.magnets.magnet.name, count), *glue]
+        return self.joint.hardware(count) if count else []
+
+    def keys(self, copies: Mapping[str, int]) -> tuple[str, Solid, int] | None:
+        """The loose key: its name, its body as it prints, and how many there are to be: one for every two sides."""
+        module = next((m for m in self.each if m.tools), None)
+        body = self.joint.key(module.sides[0].standing(self.clearance_mm, 0.0)) if module is not None else None
+        if body is None:
+            return None
+        grooves = sum(len(m.tools) * copies.get(m.part.key, 1) for m in self.each)
+        one = self.wanted
+        return f"module key {one.neck_mm:g}/{one.head_mm:g}, {body.size[2]:.0f} long", body, (grooves + 1) // 2
 
 
 def sides_of(solid: Solid, least_mm: float) -> list[ModuleSide]:
@@ -149,8 +169,7 @@ def _side(solid: Solid, normal: Points, at: Points, under: float) -> ModuleSide 
 def modules_in(wanted: ModuleSet, parts: Sequence[Part], clearance_mm: float, least_wall_mm: float, cache: Cache) -> Modules:
     """The modules of a set: their sides, the pattern of poles, how each is turned so that neighbours hold, and the pockets."""
     own = [p for p in parts if wanted.pieces is None or p.key in wanted.pieces]
-    magnets = wanted.magnets
-    least = 2 * (magnets.radius_mm + clearance_mm + least_wall_mm)
+    least = 2 * (side_joint(wanted).half_mm + clearance_mm + least_wall_mm)
     sides = [_sides(cache, part.body, least) for part in own]
     return _modules(cache, wanted, own, sides, clearance_mm, least_wall_mm)
 
@@ -174,13 +193,13 @@ def _modules(
     every = [s for m in each for s in m.sides]
     high = wanted.high_mm or (max(s.low_mm for s in every) + min(s.high_mm for s in every)) / 2
     apart = wanted.apart_mm or min(s.wide_mm for s in every) / 2
-    poles = pattern(len(each[0].sides), wanted.a_side, apart, high)
+    poles = side_joint(wanted).pattern(len(each[0].sides), apart, high)
     edges = _edges(each)
     turns = turned_to_hold(poles, len(each), edges, MOST_TRIES)
-    made = Modules(wanted, each, poles, edges, turns is not None, key, clearance_mm)
+    made = Modules(wanted, each, poles, edges, turns is not None, key, clearance_mm, apart, high)
     for module, turn in zip(each, turns or [0] * len(each), strict=True):
         module.turned = turn
-        _bore(module, wanted.magnets, poles, clearance_mm, least_wall_mm)
+        _bore(module, side_joint(wanted), poles, clearance_mm, least_wall_mm)
     return made
 
 
@@ -204,13 +223,16 @@ def poles_of(module: Module, sides: Sequence[Side]) -> list[Side]:
     return [sides[(k - module.turned) % count] for k in range(count)]
 
 
-def _bore(module: Module, magnets: MagnetJoint, sides: Sequence[Side], clearance_mm: float, wall_mm: float) -> None:
+def _bore(module: Module, joint: SideJoint, sides: Sequence[Side], clearance_mm: float, wall_mm: float) -> None:
     index = 0
-    for side, spots in zip(module.sides, poles_of(module, sides), strict=True):
+    for k, (side, spots) in enumerate(zip(module.sides, poles_of(module, sides), strict=True)):
+        if any(abs(x) + joint.half_mm + clearance_mm > side.wide_mm / 2 for x, _, _ in spots):
+            module.narrow.append(k)
         standing = side.standing(clearance_mm, wall_mm)
         tools: list[Tool] = []
-        for x, z, _ in spots:
-            tools.append(magnets.pocket("a", index, standing, (x, z))[0])
+        for x, z, pole in spots:
+            tool = joint.tool(index, standing, (x, z), pole)
+            tools += [tool] if tool is not None else []
             index += 1
         module.weak += weak_tools(tools, module.part.solid, wall_mm, set(range(index)), side.frame)
         module.tools += tools
@@ -228,10 +250,20 @@ def all_modules(plan: "Plan", parts: Sequence[Part], cache: Cache) -> list[Modul
 def pockets_of(modules: Sequence[Modules]) -> list[tuple[Solid, str, list[str]]]:
     """What all of them cut: for each piece its pockets, their hash, and its key."""
     return [
-        (Solid.united([t.cut for t in m.tools if t.cut is not None]), key_of(module.key, m.part.key), [m.part.key])
+        (Solid.united(cuts), key_of(module.key, m.part.key), [m.part.key])
         for module in modules
         for m in module.each
-        if m.tools
+        if (cuts := [t.cut for t in m.tools if t.cut is not None])
+    ]
+
+
+def tails_of(modules: Sequence[Modules]) -> list[tuple[Solid, str, str]]:
+    """What all of them add: for each piece what stands out of its sides, its hash, and its key."""
+    return [
+        (Solid.united(adds), key_of(module.key, m.part.key, "tails"), m.part.key)
+        for module in modules
+        for m in module.each
+        if (adds := [t.add for t in m.tools if t.add is not None])
     ]
 
 

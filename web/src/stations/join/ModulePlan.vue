@@ -1,9 +1,11 @@
 <script setup lang="ts">
-/** A module from above: its sides by number, and the magnets in them with the pole that looks out. */
+/** A module from above: its sides by number; in them magnets with their poles, or what stands out (+) and takes that (−). */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
 const props = defineProps<{ view: Schemas['ModulesView'] }>()
+const letter = (pole: string): string =>
+  props.view.by === 'magnets' ? pole.toUpperCase() : pole === 'n' ? '+' : pole === 's' ? '−' : 'k'
 type Ring = [number, number][]
 const rings = computed(() => (props.view.outline ?? []).flat() as Ring[])
 const reach = computed(() =>
@@ -33,12 +35,12 @@ const magnets = computed(() =>
     class="plan"
     viewBox="-92 -84 184 168"
     role="img"
-    aria-label="A module from above, with the poles in its sides"
+    aria-label="A module from above, with what is in its sides"
   >
     <path class="outline" :d="path" />
     <g v-for="(m, k) in magnets" :key="k" :class="m.pole" data-test="module-pole">
       <circle :cx="m.x" :cy="m.y" r="6.4" />
-      <text :x="m.x" :y="m.y + 3.4">{{ m.pole.toUpperCase() }}</text>
+      <text :x="m.x" :y="m.y + 3.4">{{ letter(m.pole) }}</text>
     </g>
     <text v-for="s in sides" :key="s.number" class="side" :x="s.x" :y="s.y + 4">{{ s.number }}</text>
   </svg>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-/** Modules: pieces that meet side by side by magnets, the pattern of their poles and the table of all pairs. */
+/** Modules: pieces that meet side by side, what their sides have, and the table of all pairs. */
 import { fixed } from '@/api/format'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Plan, Schemas } from '@/api/client'
+import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
@@ -11,10 +12,16 @@ import ModulePlan from './ModulePlan.vue'
 
 type ModuleSet = NonNullable<Plan['modules']>[number]
 const project = useProject()
+const parts = useParts()
 const chosen = computed<ModuleSet | null>(() => project.plan?.modules?.[0] ?? null)
 const view = computed(() => project.build?.modules?.find((m) => m.id === chosen.value?.id) ?? null)
 const fields = computed(() => {
   const set = chosen.value
+  const both = set?.layout === 'all' ? ['apart_mm'] : []
+  if (set?.by === 'dovetails')
+    return ['layout', 'neck_mm', 'head_mm', 'out_mm', ...(both.length ? both : ['end_mm']), 'fit']
+  if (set?.by === 'keys') return ['layout', 'neck_mm', 'head_mm', 'out_mm', 'end_mm', 'fit']
+  if (set?.by === 'pegs') return ['layout', 'diameter_mm', 'out_mm', ...both, 'high_mm', 'fit']
   const shaped = set?.shape === 'block' ? ['width_mm'] : set?.shape === 'ring' ? ['hole_mm'] : []
   return [
     'shape',
@@ -31,9 +38,24 @@ const fields = computed(() => {
 const WORDS = {
   shape: { disc: 'Disc', ring: 'Ring', block: 'Block' },
   held: { glue: 'glue', press: 'pressing it in' },
+  layout: {
+    all: 'all sides, alike',
+    row: 'one and the opposite: a row',
+    corner: 'one and the next: a corner',
+  },
 }
+const BY = { magnets: 'Magnets', dovetails: 'Tails and grooves', keys: 'Loose keys', pegs: 'Pegs' } as const
+/** other parts that are modules: this one can be given the same sides */
+const others = computed(() => (project.plan?.parts ?? []).filter((p) => p.modules?.length))
+const told = ref('')
+async function same(part: string): Promise<void> {
+  const found = await project.command('same-modules', { part })
+  told.value = found ? `${found.said}.` : ''
+}
+const nameOf = (part: string): string => parts.parts.find((p) => p.id === part)?.name ?? part
 const findings = computed(() => project.findings.filter((f) => f.code.startsWith('module-')))
 const sizes = computed(() => project.sizes['magnet'] ?? [])
+const byMagnets = computed(() => (chosen.value?.by ?? 'magnets') === 'magnets')
 const isIn = (key: string) => chosen.value?.pieces == null || chosen.value.pieces.includes(key)
 
 function keep(what: string, next: ModuleSet): void {
@@ -84,6 +106,18 @@ const turnSign = (turn: number | null) =>
     <template v-if="chosen">
       <p v-if="view" class="name">{{ view.label }}</p>
       <div class="row">
+        <label for="meet-by">Meet by</label>
+        <select
+          id="meet-by"
+          class="ruled"
+          data-test="meet-by"
+          :value="chosen.by ?? 'magnets'"
+          @change="set('by', ($event.target as HTMLSelectElement).value, 'What modules meet by')"
+        >
+          <option v-for="(words, by) in BY" :key="by" :value="by">{{ words }}</option>
+        </select>
+      </div>
+      <div v-if="byMagnets" class="row">
         <span class="label">A side</span>
         <span class="chips tight" role="group" aria-label="Magnets a side">
           <button
@@ -99,6 +133,7 @@ const turnSign = (turn: number | null) =>
         </span>
       </div>
       <SizeChoice
+        v-if="byMagnets"
         :sizes="sizes"
         :value="chosen"
         label="Magnets on sale"
@@ -159,7 +194,7 @@ const turnSign = (turn: number | null) =>
           </tbody>
         </table>
         <p v-for="s in view.says" :key="s" class="soft small" data-test="module-says">{{ s }}</p>
-        <p class="soft small">
+        <p v-if="byMagnets" class="soft small">
           Two sides pull about {{ fixed(view.pull_n, 1) }} N, an estimate; the heaviest module weighs
           {{ view.weight_n?.toFixed(1) }} N printed full.
         </p>
@@ -167,14 +202,20 @@ const turnSign = (turn: number | null) =>
       <div class="chips">
         <button class="chip" data-test="remove-modules" @click="remove">Remove</button>
       </div>
+      <p v-if="told" class="good small" aria-live="polite" data-test="same-told">{{ told }}</p>
       <FindingList v-if="findings.length" :findings="findings" />
     </template>
     <template v-else>
       <p class="soft small">
-        Tiles of a field, segments of a ring: magnets in every upright side, their poles such that any two
-        meet.
+        Tiles of a field, segments of a ring: upright sides with magnets, tails and grooves, keys or pegs,
+        such that any two meet.
       </p>
-      <button class="chip" data-test="add-modules" @click="add">+ Magnets in all sides</button>
+      <div class="chips">
+        <button class="chip" data-test="add-modules" @click="add">Make them modules</button>
+        <button v-for="p in others" :key="p.id" class="chip" data-test="same-modules" @click="same(p.id)">
+          With the sides of {{ nameOf(p.id) }}
+        </button>
+      </div>
     </template>
   </div>
 </template>
