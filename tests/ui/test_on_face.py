@@ -8,8 +8,8 @@ from tests.ui.test_parts import PartsCase, as_3mf
 
 
 class OnFace(PartsCase):
-    def pick_middle(self) -> None:
-        self.at("pick-face").click()
+    def pick_middle(self, by: str = "pick-face") -> None:
+        self.at(by).click()
         view = self.at("view").bounding_box()
         assert view is not None
         self.page.mouse.click(view["x"] + 0.5 * view["width"], view["y"] + 0.5 * view["height"])
@@ -37,6 +37,13 @@ class OnFace(PartsCase):
         expect(self.page.get_by_text("Screw 1 does not stand wholly on the face").first).to_be_visible()
         self.edited(self.at("undo").click)
 
+        # the holes of a bought thing are offered by its name
+        self.edited(lambda: self.at("hole-pattern").select_option(label="motor, NEMA 17"))
+        expect(self.at("step-said")).to_contain_text("4 on the face")
+        expect(self.at("field-pattern")).to_have_value("grid")
+        self.assertEqual(self.at("finding").count(), 0)
+        self.edited(self.at("undo").click)
+
         # and what is bought is counted
         project = self.page.url.split("/projects/")[1].split("/")[0]
         bought = {h["name"]: h["count"] for h in self.http.get(f"/api/projects/{project}/build").json()["build"]["hardware"]}
@@ -60,3 +67,16 @@ class OnFace(PartsCase):
         self.at("sheet-shape").click()
         expect(self.at("step-said")).to_contain_text("4 at 2 mm from each other")
         self.assertEqual(self.at("finding").count(), 0)
+
+    def test_letters_are_sunk_where_one_clicks(self) -> None:
+        self.begin(stl_of(box(90, 90, 24)), "plate.stl")
+        self.at("sheet-shape").click()
+        self.at("add-step").click()
+        self.edited(self.at("add-letters").click)
+        self.page.get_by_role("button", name="Top").click()
+        self.drawn()
+        self.edited(lambda: self.pick_middle("pick-at_mm"))
+        self.edited(lambda: self.type_in("text", "No. 7"))
+        expect(self.at("prepare-step")).to_contain_text("Letters “No. 7”, sunk 0.8")
+        self.edited(lambda: self.type_in("text", "木"))
+        expect(self.page.get_by_text("there is no letter '木' in the font").first).to_be_visible()

@@ -9,7 +9,7 @@ from hinoki.api.routers.projects import Shared
 from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.join.turning.screw_threads import thread_sizes
 from hinoki.core.workshop.hardware import magnets
-from hinoki.core.workshop.inventory import rods_on_sale
+from hinoki.core.workshop.inventory import hole_patterns, rods_on_sale
 from hinoki.present.forms import FormsView, forms_view
 from hinoki.store.tables.inventory import own_sizes
 
@@ -34,7 +34,7 @@ def sizes(state: Shared) -> dict[str, list[SizeView]]:
     """The sizes of hardware and threads, by the kind of joint or way that has them; the maker's own first."""
     with state.database.reading() as connection:
         kept = own_sizes(connection)
-    own: dict[str, list[SizeView]] = {"magnet": [], "rod": [], "insert": []}
+    own: dict[str, list[SizeView]] = {"magnet": [], "rod": [], "insert": [], "pattern": []}
     for size in kept:
         own[size.size.kind].append(SizeView(name=f"{size.name} (own)", values=size.size.values))
     rods = [SizeView(name=name, values=values) for name, values in rods_on_sale()]
@@ -52,4 +52,11 @@ def sizes(state: Shared) -> dict[str, list[SizeView]]:
         )
         for m in magnets()
     ]
-    return {"thread": threads, "magnet": own["magnet"] + discs, "rod": own["rod"] + rods, "screw": own["insert"]}
+    patterns = [SizeView(name=name, values=values) for name, values in hole_patterns()]
+    return {
+        "thread": threads,
+        "magnet": own["magnet"] + discs,
+        "rod": own["rod"] + rods,
+        "screw": own["insert"],
+        "pattern": own["pattern"] + patterns,
+    }

@@ -13,9 +13,20 @@ from hinoki.core.make.handle import HandleMaker
 from hinoki.core.make.lettered_plate import PlateMaker
 from hinoki.core.make.lid import LidMaker
 from hinoki.core.make.plug import PlugMaker
+from hinoki.core.make.stand import StandMaker
+from hinoki.core.make.weight_chamber import WeightMaker
 
 Maker = Annotated[
-    LidMaker | PlugMaker | DrawerMaker | HandleMaker | FootMaker | BracketMaker | PlateMaker | FilletBlockMaker,
+    LidMaker
+    | PlugMaker
+    | DrawerMaker
+    | HandleMaker
+    | FootMaker
+    | BracketMaker
+    | PlateMaker
+    | FilletBlockMaker
+    | StandMaker
+    | WeightMaker,
     Field(discriminator="kind"),
 ]
 
@@ -32,4 +43,6 @@ __all__ = [
     "NotMade",
     "PlateMaker",
     "PlugMaker",
+    "StandMaker",
+    "WeightMaker",
 ]

@@ -74,7 +74,43 @@ class OwnInsert(BaseModel, frozen=True):
         }  # fmt: skip
 
 
-Own = Annotated[OwnMagnet | OwnRod | OwnInsert, Field(discriminator="kind")]
+class OwnPattern(BaseModel, frozen=True):
+    """The screw holes of something bought: a circle of them, or rows, about its middle."""
+
+    form: ClassVar[Form] = Form(
+        "hole pattern",
+        "holes of a bought thing",
+        ("pattern", "count", "ring_mm", "step_mm", "rows", "row_step_mm"),
+        words={"pattern": {"ring": "on a circle", "grid": "in rows"}},
+        only_if={
+            "ring_mm": {"pattern": ("ring",)},
+            "step_mm": {"pattern": ("grid",)},
+            "rows": {"pattern": ("grid",)},
+            "row_step_mm": {"pattern": ("grid",)},
+        },
+    )
+
+    kind: Literal["pattern"] = "pattern"
+    pattern: Literal["ring", "grid"] = Field("ring", title="Holes")
+    count: int = Field(4, ge=1, le=200, title="Count", description="on the circle, or in a row")
+    ring_mm: Measure = Field(40.0, title="Circle", description="diameter through their middles, mm")
+    step_mm: Measure = Field(32.0, title="Step", description="from one to the next, mm")
+    rows: int = Field(2, ge=1, le=200, title="Rows")
+    row_step_mm: Measure = Field(32.0, title="Between rows", description="mm")
+
+    @property
+    def values(self) -> Values:
+        """What a step on a face gets with it: all about the middle."""
+        if self.pattern == "ring":
+            return {"pattern": "ring", "count": self.count, "ring_mm": self.ring_mm, "x_mm": 0.0, "y_mm": 0.0}
+        x, y = -(self.count - 1) * self.step_mm / 2, -(self.rows - 1) * self.row_step_mm / 2
+        return {
+            "pattern": "grid", "count": self.count, "rows": self.rows, "step_mm": self.step_mm,
+            "row_step_mm": self.row_step_mm, "x_mm": round(x, 4), "y_mm": round(y, 4),
+        }  # fmt: skip
+
+
+Own = Annotated[OwnMagnet | OwnRod | OwnInsert | OwnPattern, Field(discriminator="kind")]
 
 
 class OwnSize(BaseModel, frozen=True):
@@ -117,6 +153,15 @@ def to_buy(needed: Iterable[Hardware], stock: Mapping[str, StockItem]) -> list[T
         ToBuy(name, 0, round(max(0.0, long - (stock.get(name, nothing).length_mm or 0.0)), 1)) for name, long in lengths.items()
     ]
     return sorted([*bought, *cut], key=lambda b: b.name)
+
+
+def hole_patterns() -> list[tuple[str, Values]]:
+    """The hole patterns of the table, by name, with what a step on a face gets with each."""
+    found = []
+    for row in table("hole_patterns"):
+        given = {key: row[key] for key in ("pattern", "count", "rows", "step_mm", "row_step_mm", "ring_mm") if row[key]}
+        found.append((row["name"], OwnPattern.model_validate(given).values))
+    return found
 
 
 def rods_on_sale() -> list[tuple[str, Values]]:

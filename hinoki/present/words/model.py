@@ -71,6 +71,7 @@ MODEL: dict[str, Words] = {
     "step-needs-closed": "{step} waits: it needs a closed surface. Put a repair before it.",
     "step-refused": "{why}",
     "not-made": "{why}",
+    "letters-lost": "Part of “{text}” is lost: the surface ends or turns away under it. Move it, or make it smaller.",
     "on-face-off": "{name} {which} does not stand wholly on the face. Move it inwards, or take a smaller one.",
     "on-face-meet": "{name} {which} runs into another one. Set them further apart, or take smaller ones.",
     "on-face-through": (

@@ -16,6 +16,7 @@ from hinoki.core.join.joints import DovetailJoint, MagnetJoint, PinJoint, ScrewJ
 from hinoki.core.model.steps import Outcome, StepRefused
 from hinoki.core.model.steps.on_face import NOWHERE_CUT, OnFaceStep
 from hinoki.core.progress import quiet
+from hinoki.core.workshop.inventory import OwnPattern, hole_patterns
 from tests.effort import tried
 from tests.shapes import box
 
@@ -151,3 +152,19 @@ class WhatIsWrong(unittest.TestCase):
             on(ball, half(PinJoint), at_mm=(20.0, 0.0, 20.0), facing=(1.0, 0.0, 0.0))
         with self.assertRaisesRegex(StepRefused, "no flat face at this place"):
             on(PLATE, half(PinJoint), at_mm=(0.0, 0.0, 12.0))
+
+
+class BoughtThings(unittest.TestCase):
+    def test_hole_patterns_lie_about_their_middle(self) -> None:
+        """NEMA 17: 31 mm square, so 43.84 mm across its corners (NEMA ICS 16; from memory)."""
+        known = dict(hole_patterns())
+        flat = Pattern(**known["motor, NEMA 17"]).flat  # type: ignore[arg-type]
+        np.testing.assert_allclose(flat.mean(axis=0), (0, 0), atol=1e-9)
+        np.testing.assert_allclose(np.linalg.norm(flat, axis=1), 31 / math.sqrt(2), rtol=1e-9)
+        for name, values in known.items():
+            with self.subTest(name):
+                self.assertEqual(len(Pattern(**values).flat), 4)  # type: ignore[arg-type]
+
+    def test_one_of_the_makers_own(self) -> None:
+        own = OwnPattern(pattern="ring", count=3, ring_mm=30.0)
+        self.assertAlmostEqual(Pattern(**own.values).chord_mm or 0.0, 25.98, places=2)  # type: ignore[arg-type]

@@ -6809,7 +6809,7 @@ export interface components {
              * Made
              * @description the figures of a part that Hinoki makes, in the place of a file
              */
-            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"]) | null;
+            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"]) | null;
             /**
              * Marks
              * @description areas to keep whole, to show and to hide seams in
@@ -6843,7 +6843,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"])[];
             /**
              * Together
              * @description pieces joined again where cuts separated them
@@ -7415,6 +7415,85 @@ export interface components {
             remedies: components["schemas"]["RemedyView"][];
             /** Shots */
             shots: components["schemas"]["Shot"][];
+        };
+        /**
+         * LettersStep
+         * @description Text seen square to the surface where it is picked: as deep, or as high, everywhere along the way it looks.
+         */
+        LettersStep: {
+            /**
+             * At
+             * @description the middle of the text, on the surface
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * By
+             * @description how deep or high
+             * @default 0.8
+             */
+            deep_mm: number;
+            /**
+             * The surface looks
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            facing: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Letters are
+             * @default sunk
+             * @enum {string}
+             */
+            how: "raised" | "sunk";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "letters";
+            /**
+             * Capitals
+             * @description their height
+             * @default 8
+             */
+            letters_mm: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Letters
+             * @default 1
+             */
+            text: string;
+            /**
+             * Turned
+             * @description in the surface
+             * @default 0
+             */
+            turn_deg: number;
         };
         /**
          * LidMade
@@ -8012,7 +8091,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Maker */
-            maker: components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"];
+            maker: components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"];
             /**
              * Places
              * @default []
@@ -9373,6 +9452,52 @@ export interface components {
             width_mm: number;
         };
         /**
+         * OwnPattern
+         * @description The screw holes of something bought: a circle of them, or rows, about its middle.
+         */
+        OwnPattern: {
+            /**
+             * Count
+             * @description on the circle, or in a row
+             * @default 4
+             */
+            count: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pattern";
+            /**
+             * Holes
+             * @default ring
+             * @enum {string}
+             */
+            pattern: "ring" | "grid";
+            /**
+             * Circle
+             * @description diameter through their middles, mm
+             * @default 40
+             */
+            ring_mm: number;
+            /**
+             * Between rows
+             * @description mm
+             * @default 32
+             */
+            row_step_mm: number;
+            /**
+             * Rows
+             * @default 2
+             */
+            rows: number;
+            /**
+             * Step
+             * @description from one to the next, mm
+             * @default 32
+             */
+            step_mm: number;
+        };
+        /**
          * OwnRod
          * @description A rod.
          */
@@ -9410,7 +9535,7 @@ export interface components {
             /** Name */
             name: string;
             /** Size */
-            size: components["schemas"]["OwnMagnet"] | components["schemas"]["OwnRod"] | components["schemas"]["OwnInsert"];
+            size: components["schemas"]["OwnMagnet"] | components["schemas"]["OwnRod"] | components["schemas"]["OwnInsert"] | components["schemas"]["OwnPattern"];
         };
         /**
          * Painted
@@ -10066,7 +10191,7 @@ export interface components {
              * Made
              * @description the figures of a part that Hinoki makes, in the place of a file
              */
-            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"]) | null;
+            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"]) | null;
             /**
              * Marks
              * @description areas to keep whole, to show and to hide seams in
@@ -10133,7 +10258,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"])[];
             printer?: components["schemas"]["Printer"];
             /** @description what estimates rest on */
             printing?: components["schemas"]["PrintSettings"];
@@ -12187,6 +12312,52 @@ export interface components {
             name?: string | null;
         };
         /**
+         * StandMaker
+         * @description A base round the lowest part of a model, which is let down into it and rests on its floor.
+         */
+        StandMaker: {
+            /**
+             * Fit
+             * @default loose
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * Wider below
+             * @description so that it stands firmly
+             * @default 6
+             */
+            flares_mm: number;
+            /**
+             * Floor
+             * @description below the part's lowest point
+             * @default 4
+             */
+            floor_mm: number;
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stand";
+            /**
+             * Margin
+             * @description round the part
+             * @default 8
+             */
+            margin_mm: number;
+            /**
+             * Sunk
+             * @description how deep the part goes in
+             * @default 12
+             */
+            sunk_mm: number;
+        };
+        /**
          * StandStep
          * @description Stands the model on a side: `down` is what points at the bed.
          */
@@ -13358,6 +13529,57 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * WeightMaker
+         * @description The can stands on its floor; the plug's head lies on its rim. Both are of the same figures.
+         */
+        WeightMaker: {
+            /**
+             * Filling
+             * @default steel
+             * @enum {string}
+             */
+            filling: "lead" | "steel" | "sand" | "water" | "own";
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * Holds
+             * @description g of filling
+             * @default 200
+             */
+            grams: number;
+            /**
+             * Inside
+             * @description diameter
+             * @default 36
+             */
+            inside_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "weight";
+            /**
+             * Its density
+             * @description as poured, g/cm³
+             * @default 4.6
+             */
+            own_g_per_cm3: number;
+            /**
+             * This is
+             * @default can
+             * @enum {string}
+             */
+            piece: "can" | "plug";
+            /**
+             * Walls
+             * @default 2
+             */
+            wall_mm: number;
         };
         /**
          * Weights

@@ -53,7 +53,9 @@ const most = (field: Field) => inner(field).maximum ?? 1e5
 const step = (field: Field) => (inner(field).type === 'integer' ? 1 : most(field) <= 10 ? 0.1 : 0.5)
 const plain = (word: string) => word[0]!.toUpperCase() + word.slice(1)
 
+/** Emptied is only what may be none. */
 function set(name: string, value: unknown, field: Field): void {
+  if (value === null && !field.anyOf?.some((f) => f.type === 'null')) return
   emit('change', name, value, field.title ?? name)
 }
 function setPart(name: string, at: number, value: number | null, field: Field): void {

@@ -5,7 +5,10 @@ import type { Schemas } from '@/api/client'
 
 defineOptions({ inheritAttrs: false })
 type Size = Schemas['SizeView']
-const props = defineProps<{ sizes: readonly Size[]; value: Record<string, unknown>; label: string }>()
+const props = withDefaults(
+  defineProps<{ sizes: readonly Size[]; value: Record<string, unknown>; label: string; title?: string }>(),
+  { title: 'On sale' },
+)
 const emit = defineEmits<{ take: [size: Size] }>()
 const now = computed(() =>
   props.sizes.findIndex((s) => Object.entries(s.values).every(([k, v]) => props.value[k] === v)),
@@ -18,7 +21,7 @@ function take(index: number): void {
 
 <template>
   <div v-if="sizes.length" class="row">
-    <span class="label">On sale</span>
+    <span class="label">{{ title }}</span>
     <select
       v-bind="$attrs"
       class="ruled"

@@ -7,6 +7,7 @@ from pydantic import Field
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused
 from hinoki.core.model.steps.cuts import BoreStep, FlattenStep, StretchStep
 from hinoki.core.model.steps.hollow import Drain, HollowStep
+from hinoki.core.model.steps.letters import LettersStep
 from hinoki.core.model.steps.meets import MeetsStep
 from hinoki.core.model.steps.on_face import OnFaceStep
 from hinoki.core.model.steps.relief import ReliefStep
@@ -34,6 +35,7 @@ PrepareStep = Annotated[
     | FlattenStep
     | RoundBoresStep
     | ThickenStep
+    | LettersStep
     | OnFaceStep
     | MeetsStep
     | SeatStep,
@@ -46,6 +48,7 @@ __all__ = [
     "FlattenStep",
     "HollowStep",
     "LengthStep",
+    "LettersStep",
     "MatchStep",
     "MeetsStep",
     "MirrorStep",

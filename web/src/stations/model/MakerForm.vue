@@ -4,7 +4,7 @@ import { computed, onMounted, shallowRef, watch } from 'vue'
 import { fixed } from '@/api/format'
 import { run } from '@/api/operations'
 import { useProject } from '@/stores/project'
-import { kindOf, fieldsOf, shownFields } from '@/ui/schema'
+import { kindOf, shownFields } from '@/ui/schema'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import { goesBy, looks, meant, type Maker, type Opening } from './makers'
 
@@ -36,8 +36,6 @@ function choose(event: Event): void {
   if (one) emit('change', { at_mm: one.at_mm }, `Opening of ${kind.value.name}`)
 }
 function set(field: string, value: unknown, title: string): void {
-  const nullable = fieldsOf(kind.value.model)[field]?.anyOf !== undefined
-  if (value === null && !nullable) return
   emit('change', { [field]: value }, `${title} of ${kind.value.name}`)
 }
 </script>

@@ -60,6 +60,9 @@ function turn(event: Event): void {
 function set(field: string, value: unknown, title: string): void {
   keep({ [field]: value }, `${title} of ${info.value.name}`)
 }
+const patterns = computed(() => project.sizes['pattern'] ?? [])
+const takePattern = (size: Schemas['SizeView']): void =>
+  emit('change', { ...props.step, ...size.values } as PrepareStep, size.name)
 const take = (size: Schemas['SizeView']): void => keep(size.values, size.name)
 function setHalf(event: Event): void {
   const half = (event.target as HTMLSelectElement).value as OnFaceStep['half']
@@ -107,6 +110,14 @@ function setHalf(event: Event): void {
     </select>
   </div>
   <p v-if="told" class="good small" aria-live="polite" data-test="meet-told">{{ told }}</p>
+  <SizeChoice
+    :sizes="patterns"
+    :value="{ ...step }"
+    label="Holes of bought things"
+    title="Bought thing"
+    data-test="hole-pattern"
+    @take="takePattern"
+  />
   <SizeChoice :sizes="sizes" :value="joint" label="On sale" data-test="half-size" @take="take" />
   <SchemaForm :schema="info.model" :fields="fields" :value="joint" :words="info.words" @change="set" />
 </template>

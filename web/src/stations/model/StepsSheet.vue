@@ -48,7 +48,7 @@ function change(next: PrepareStep, label: string): Promise<boolean> {
 }
 function set(field: string, value: unknown, title: string): void {
   const now = chosen.value
-  if (!now || value === null) return
+  if (!now) return
   const next = { ...now, [field]: value } as PrepareStep
   // an opening begins inside the wall of its side
   if (next.kind === 'hollow' && field === 'open_side' && next.open_side !== 'closed')
@@ -86,6 +86,7 @@ function showBefore(): void {
   viewport.otherMesh = done.value?.before_mesh ?? null
 }
 const rounded = (spot: Spot) => spot.at.map((v) => Math.round(v * 1000) / 1000) as [number, number, number]
+const towards = (spot: Spot) => spot.normal.map((v) => Math.round(v * 1e6) / 1e6) as [number, number, number]
 /** Points picked on the model as it is before the chosen step; none where something else is begun. */
 async function before(words: string[]): Promise<Spot[] | null> {
   showBefore()
@@ -103,7 +104,7 @@ async function pick(field: string): Promise<void> {
   if (!spots) return
   const changes = both
     ? { from_mm: rounded(spots[0]!), to_mm: rounded(spots[1]!) }
-    : { [field]: rounded(spots[0]!) }
+    : { [field]: rounded(spots[0]!), ...('facing' in now ? { facing: towards(spots[0]!) } : {}) }
   await change({ ...now, ...changes } as PrepareStep, `Points of ${stepName(now)}`)
 }
 async function pickDown(): Promise<void> {
@@ -111,17 +112,7 @@ async function pickDown(): Promise<void> {
   if (now?.kind !== 'stand') return
   const spots = await before(['Click the face it should stand on.'])
   if (!spots) return
-  const down = spots[0]!.normal.map((v) => Math.round(v * 1e6) / 1e6) as [number, number, number]
-  await change({ ...now, down }, 'Stood on a picked face')
-}
-
-async function pickFace(): Promise<void> {
-  const now = chosen.value
-  if (now?.kind !== 'on-face') return
-  const spots = await before(['Click the face they stand on.'])
-  if (!spots) return
-  const facing = spots[0]!.normal.map((v) => Math.round(v * 1e6) / 1e6) as [number, number, number]
-  await change({ ...now, at_mm: rounded(spots[0]!), facing }, 'Picked a face')
+  await change({ ...now, down: towards(spots[0]!) }, 'Stood on a picked face')
 }
 
 async function pickDrain(): Promise<void> {
@@ -218,7 +209,7 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
       v-if="chosen.kind === 'on-face'"
       :step="chosen"
       @change="(next, label) => change(next, label)"
-      @pick="pickFace"
+      @pick="pick('at_mm')"
     />
     <div v-if="chosen.kind === 'seat'" class="row">
       <label for="goes-in">Goes in</label>

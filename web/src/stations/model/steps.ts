@@ -34,6 +34,7 @@ export function newStep(kind: StepKind, plan: Plan, build: BuildView | null): Pr
     match: { from_mm: bottom, to_mm: top, distance_mm: Math.max(1, tall) },
     stretch: { at_mm: x },
     bore: { from_mm: top, to_mm: bottom },
+    letters: { at_mm: top, facing: [0, 0, 1] },
     'on-face': { at_mm: top, facing: [0, 0, 1], joint: halfJoint('screw') },
     seat: { part: plan.parts?.[0]?.id ?? 'q2' },
   }
