@@ -1,23 +1,38 @@
-"""The sixth demo project: a signal box of five parts. Six equal windows are one part, edited once; two stairs are one and its
-mirror image; windows and chimney are seated in what they go into, and the roof is divided."""
+"""The sixth demo project: a signal box of six parts. Six equal windows are one part, edited once; two stairs are one and its
+mirror image; windows and chimney are seated in what they go into, and the roof is divided. Its name board is made by Hinoki."""
 
 import hashlib
 
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting
 from hinoki.core.join.joints import DowelJoint, FaceRef
+from hinoki.core.make import PlateMaker
 from hinoki.core.model.steps import SeatStep
+from hinoki.core.parts.make_part import Place, with_made
 from hinoki.core.parts.take_apart import taken_apart
 from hinoki.core.plan.contents import ModelUse, PieceNote
 from hinoki.core.plan.plan import Plan
-from hinoki.demo.signal_box import FILE_NAME, NAME, signal_box_source
+from hinoki.demo.signal_box import DEEP, FILE_NAME, FRAME, HIGH, NAME, PANE_HIGH, SILL, signal_box_source
 
 PROJECT_NAME = NAME
-WALLS, WINDOW, ROOF, CHIMNEY, STAIR = "q1", "q2", "q3", "q4", "q5"
-COUNTS = {WALLS: 1, WINDOW: 6, ROOF: 1, CHIMNEY: 1, STAIR: 2}
+WALLS, WINDOW, ROOF, CHIMNEY, STAIR, BOARD = "q1", "q2", "q3", "q4", "q5", "q6"
+COUNTS = {WALLS: 1, WINDOW: 6, ROOF: 1, CHIMNEY: 1, STAIR: 2, BOARD: 1}
+BOARD_AT = (0.0, -DEEP / 2, (SILL + PANE_HIGH + FRAME + HIGH) / 2)
+"""between the windows and the eaves"""
 UNDERNEATH = PieceNote(down=(0.0, 0.0, -1.0))
 
-__all__ = ["CHIMNEY", "COUNTS", "PROJECT_NAME", "ROOF", "STAIR", "WALLS", "WINDOW", "signal_box_plan", "signal_box_source"]
+__all__ = [
+    "BOARD",
+    "CHIMNEY",
+    "COUNTS",
+    "PROJECT_NAME",
+    "ROOF",
+    "STAIR",
+    "WALLS",
+    "WINDOW",
+    "signal_box_plan",
+    "signal_box_source",
+]
 
 
 def signal_box_plan(data: bytes, cache: Cache) -> Plan:
@@ -48,4 +63,9 @@ def signal_box_plan(data: bytes, cache: Cache) -> Plan:
             },
         }
     )
+    plan = plan.working_on(WALLS)
+    place = Place(at_mm=BOARD_AT, facing=(0.0, -1.0, 0.0))
+    board = PlateMaker(text="REEDMERE", letters_mm=5.0, deep_mm=0.6, thick_mm=1.6, margin_mm=2.2, corner_mm=1.0)
+    made = with_made(plan, board, [place], lambda _: data, cache)
+    plan = made.plan.working_on(made.part_id).model_copy(update={"part_name": "Name board", "pieces": {"whole": UNDERNEATH}})
     return plan.working_on(WALLS)

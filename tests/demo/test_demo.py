@@ -234,7 +234,7 @@ class SignalBox(DemoCase):
             self.assertAlmostEqual(pair[0].moved(*(0.1 * out_of(pair[0]))).gap(pair[1], 1.0), 0.1, delta=2e-3)
         view = batches_view(batched(plan, built, cache), plan)
         pieces = [n for b in view.batches for t in b.things for n in t.pieces]
-        self.assertEqual((view.left_over, len(view.batches), len(pieces)), ([], 1, 1 + 6 + 2 + 1 + 2))
+        self.assertEqual((view.left_over, len(view.batches), len(pieces)), ([], 1, 1 + 6 + 2 + 1 + 2 + 1))
         out, empty, told_by = parts_put_together(plan, built, cache)
         steps = assembly_view(told_by, empty, out, cache)[0].steps
         self.assertEqual({s.proof for s in steps}, {"proved"})
