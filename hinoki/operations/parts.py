@@ -9,6 +9,7 @@ from hinoki.core.make import Maker
 from hinoki.core.make.openings import openings
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.parts.arrange import Arrangement, arranged
+from hinoki.core.parts.lay_against import LayAgainst, laid_against
 from hinoki.core.parts.make_part import Place, with_made
 from hinoki.core.parts.meet import met_by
 from hinoki.core.parts.play import play_between
@@ -177,6 +178,21 @@ def arrange_part(asked: Arrange, context: Context) -> PartsEdited:
         touches=keep_edit(context, plan.model_copy(update={"instances": now})),
         said=said,
     )
+
+
+class LayPart(BaseModel):
+    """Which instance of the open part (from 0) is laid against another, and where."""
+
+    which: Which = 0
+    how: LayAgainst
+
+
+@operation("lay-against", "model", "Laying it against the other", needs=("numbers", "printed"), edits=True)
+def lay_against(asked: LayPart, context: Context) -> PartsEdited:
+    """Lay a face of the open part onto a face of another, their holes and middles onto each other."""
+    space = context.workspace
+    plan, said = laid_against(context.plan, asked.which, asked.how, space.source, context.cache, context.part(0.0, 0.9))
+    return PartsEdited(label="Laid a part against another", touches=keep_edit(context, plan), said=said)
 
 
 class PlayAsked(BaseModel):

@@ -40,6 +40,8 @@ export const useTools = defineStore('tools', () => {
   const measure = ref<MeasureKind | null>(null)
   /** what is asked for, a sentence for each point */
   const picking = shallowRef<readonly string[] | null>(null)
+  /** whether all points but the first are asked for on another part */
+  const onOther = ref(false)
   const drawing = shallowRef<Drawing | null>(null)
   /** the width of the brush in hand, as a radius in mm */
   const brush = ref<number | null>(null)
@@ -52,15 +54,17 @@ export const useTools = defineStore('tools', () => {
   /** Put every tool away; who waits for points gets none. */
   function stop(): void {
     measure.value = picking.value = drawing.value = brush.value = null
+    onOther.value = false
     spots.value = []
     answerPick?.(null)
     answerDraw?.(null)
     answerPick = answerDraw = null
   }
 
-  /** Ask for points on the model; none where something else is begun. */
-  function pick(words: readonly string[]): Promise<Spot[] | null> {
+  /** Ask for points on the model, all but the first `onAnother` part where wished; none where something else is begun. */
+  function pick(words: readonly string[], onAnother = false): Promise<Spot[] | null> {
     stop()
+    onOther.value = onAnother
     viewport.spread = 0 // what is picked must lie where the model is
     picking.value = words
     return new Promise((resolve) => (answerPick = resolve))
@@ -101,5 +105,5 @@ export const useTools = defineStore('tools', () => {
     }
   }
 
-  return { measure, picking, drawing, brush, stroke, spots, stop, pick, draw, drawn, paint, took }
+  return { measure, picking, onOther, drawing, brush, stroke, spots, stop, pick, draw, drawn, paint, took }
 })

@@ -240,7 +240,10 @@ async function choose(event: PointerEvent): Promise<void> {
   if (tools.brush) return brush.release(...onCanvas(event))
   if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return
   if (tools.drawing) return drawing.add(...onCanvas(event))
-  const hit = await stage.value?.pick(...onCanvas(event))
+  const other = tools.spots.length > 0 && tools.onOther
+  const hit = await (other
+    ? stage.value?.pickOther(...onCanvas(event))
+    : stage.value?.pick(...onCanvas(event)))
   if (!hit) return
   if (tools.measure || tools.picking)
     tools.took({ at: triple(hit.point), normal: triple(hit.normal), piece: hit.number })

@@ -1,4 +1,4 @@
-/** Bodies that stand in many places, drawn as often as wanted from one geometry; they are looked at, never picked. */
+/** Bodies that stand in many places, drawn as often as wanted from one geometry. */
 import {
   Box3,
   DoubleSide,
@@ -7,10 +7,12 @@ import {
   InstancedMesh,
   Matrix4,
   type BufferGeometry,
+  Ray,
   type Plane,
+  type Vector3,
 } from 'three'
 import { cutawayMaterial, type BodyMaterial } from './cutaway'
-import { geometryOf } from './meshes'
+import { geometryOf, treeOf } from './meshes'
 
 /** A body and all places where it stands. */
 export interface CopiesSpec {
@@ -77,6 +79,29 @@ export class Copies {
       material.side = planes.length ? DoubleSide : FrontSide
       material.needsUpdate = true
     }
+  }
+
+  /** Where a ray first meets one of them. */
+  async first(ray: Ray): Promise<{ point: Vector3; normal: Vector3 } | null> {
+    let nearest = Infinity
+    let found: { point: Vector3; normal: Vector3 } | null = null
+    const place = new Matrix4()
+    for (const drawn of this.drawn)
+      for (let k = 0; k < drawn.count; k++) {
+        drawn.getMatrixAt(k, place)
+        place.premultiply(drawn.matrix)
+        const own = ray.clone().applyMatrix4(place.clone().invert())
+        if (drawn.geometry.boundingBox && !own.intersectsBox(drawn.geometry.boundingBox)) continue
+        const hit = (await treeOf(drawn.geometry)).raycastFirst(own, DoubleSide)
+        if (!hit) continue
+        const point = hit.point.clone().applyMatrix4(place)
+        const distance = point.distanceTo(ray.origin)
+        if (distance >= nearest) continue
+        nearest = distance
+        const normal = hit.face!.normal.clone().transformDirection(place)
+        found = { point, normal: normal.dot(ray.direction) > 0 ? normal.negate() : normal }
+      }
+    return found
   }
 
   /** How many bodies are drawn, and in how many draws. */

@@ -386,6 +386,12 @@ export class Stage {
     return this.first(this.rayAt(x, y))
   }
 
+  /** Where another part lies under a screen position. */
+  async pickOther(x: number, y: number): Promise<Hit | null> {
+    const hit = await this.copies.first(this.rayAt(x, y))
+    return hit && { ...hit, number: null }
+  }
+
   /** The first point where a ray meets a body. */
   async first(ray: Ray): Promise<Hit | null> {
     let nearest = Infinity

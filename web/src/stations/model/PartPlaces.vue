@@ -3,6 +3,8 @@
 import { computed, ref, watch } from 'vue'
 import { useParts, type Instance } from '@/stores/parts'
 import { useProject } from '@/stores/project'
+import { useTools, type Spot } from '@/stores/tools'
+import { useViewport } from '@/stores/viewport'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import RuledTriple from '@/ui/RuledTriple.vue'
 
@@ -11,6 +13,9 @@ type How = 'row' | 'ring' | 'mirror'
 const AXES = ['x', 'y', 'z'] as const
 const project = useProject()
 const parts = useParts()
+const tools = useTools()
+const viewport = useViewport()
+const laid = ref('')
 const which = ref(0)
 const how = ref<How | null>(null)
 const busy = ref(false)
@@ -59,6 +64,20 @@ async function more(): Promise<void> {
   await project.command('arrange-part', { which: which.value, how: arrangement as never })
   busy.value = false
   how.value = null
+}
+const placeOf = (spot: Spot) => ({
+  at_mm: spot.at.map((v) => Math.round(v * 1000) / 1000),
+  facing: spot.normal.map((v) => Math.round(v * 1e6) / 1e6),
+})
+async function layAgainst(): Promise<void> {
+  viewport.others = true
+  const spots = await tools.pick(['Click a face of this part.', 'Click where it goes on another part.'], true)
+  if (!spots) return
+  busy.value = true
+  const how = { own: placeOf(spots[0]!), other: placeOf(spots[1]!) }
+  const found = await project.command('lay-against', { which: which.value, how: how as never })
+  busy.value = false
+  laid.value = found ? `Laid ${found.said}.` : ''
 }
 const name = (one: Instance): string => {
   const [x, y, z] = one.at_mm ?? [0, 0, 0]
@@ -129,11 +148,21 @@ const name = (one: Instance): string => {
         >
           {{ words }}
         </button>
+        <button
+          v-if="parts.standing > 1"
+          class="chip"
+          data-test="lay-against"
+          :disabled="busy"
+          @click="layAgainst"
+        >
+          Lay against
+        </button>
         <button v-if="parts.instances.length > 1" class="chip" data-test="remove-instance" @click="remove">
           Take out
         </button>
       </div>
     </template>
+    <p v-if="laid" class="good small" aria-live="polite" data-test="laid-told">{{ laid }}</p>
     <form v-if="how" class="form" @submit.prevent="more">
       <template v-if="how === 'row'">
         <div class="row">
