@@ -266,7 +266,7 @@ class Pictures(BrowserCase):
         self.page.wait_for_timeout(1500)
 
     def take_the_parts(self) -> None:
-        """The signal box: its parts and the play of a window, its seats cut away, and the order of all parts."""
+        """The signal box: the play of a window, its seats cut away, the name board's figures, and the order of all parts."""
         self.open_demo("model", name="signal")
         self.at("sheet-parts").click()
         self.at("play-first").select_option(label="Window, 2 of 6")
@@ -282,16 +282,23 @@ class Pictures(BrowserCase):
         self.page.wait_for_timeout(2000)
         seats = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         self.at("other-parts").click()
+        self.at("sheet-parts").click()
+        self.page.get_by_role("button", name="Work on Name board").click()
+        self.page.wait_for_selector("[data-test=made-said]")
+        self.settled()
+        self.page.get_by_role("button", name="Top").click()
+        self.page.wait_for_timeout(2000)
+        made = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         self.station("assemble")
         self.at("scope-project").click()
-        expect(self.at("step")).to_have_count(11, timeout=60_000)
+        expect(self.at("step")).to_have_count(12, timeout=60_000)
         self.at("step").nth(4).locator(".tag").click()
         self.page.locator("[data-test=scrubber] [role=slider]").focus()
         for _ in range(45):
             self.page.keyboard.press("ArrowLeft")
         self.page.wait_for_timeout(2500)
         together = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
-        stacked(play, seats, together).save(FOLDER / "parts.png")
+        stacked(play, seats, made, together).save(FOLDER / "parts.png")
 
     def take_the_mask(self) -> None:
         """The Model station's sheets and the workshop, from the second demo project."""
