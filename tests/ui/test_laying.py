@@ -10,16 +10,17 @@ from tests.ui.test_parts import PartsCase, as_3mf
 
 
 class Laying(PartsCase):
-    def click_until(self, done: Callable[[], bool]) -> None:
-        """Click over the view, place by place, until something is hit."""
+    def click_until(self, done: Callable[[], bool]) -> tuple[float, float]:
+        """Click over the view, place by place, until something is hit; where that was."""
         view = self.at("view").bounding_box()
         assert view is not None
         for down in range(3, 18):
             for across in range(3, 18):
-                self.page.mouse.click(view["x"] + view["width"] * across / 20, view["y"] + view["height"] * down / 20)
+                x, y = view["x"] + view["width"] * across / 20, view["y"] + view["height"] * down / 20
+                self.page.mouse.click(x, y)
                 self.page.wait_for_timeout(40)
                 if done():
-                    return
+                    return x, y
         self.fail("nothing was there to be clicked")
 
     def asks(self) -> str:
@@ -34,8 +35,8 @@ class Laying(PartsCase):
         self.drawn()
         was = self.revision()
         self.at("lay-against").click()
-        self.click_until(lambda: "where it goes on another part" in self.asks())
-        self.click_until(lambda: "where it goes" not in self.asks())
+        post_at = self.click_until(lambda: "where it goes on another part" in self.asks())
+        plate_at = self.click_until(lambda: "where it goes" not in self.asks())
         self.after_edit(was)
         expect(self.at("laid-told")).to_contain_text("Laid ")
         # turned over, its top lies on the plate's top
@@ -45,3 +46,18 @@ class Laying(PartsCase):
         self.assertAlmostEqual(post["at_mm"][2], 12 + 40, places=3)
         self.assertLess(abs(post["at_mm"][0]), 40 + 12)
         self.assertEqual(self.at("finding").count(), 0)
+
+        # undone, and dragged there instead
+        self.edited(self.at("undo").click)
+        was = self.revision()
+        self.at("lay-against").click()
+        self.page.mouse.move(*post_at)
+        self.page.mouse.down()
+        self.page.wait_for_timeout(300)
+        for share in (0.3, 0.6, 1.0):
+            self.page.mouse.move(*(a + share * (b - a) for a, b in zip(post_at, plate_at, strict=True)))
+            self.page.wait_for_timeout(100)
+        self.page.mouse.up()
+        self.after_edit(was)
+        (dragged,) = self.http.get(f"/api/projects/{project}").json()["plan"]["instances"]
+        self.assertEqual(dragged, post)

@@ -23,6 +23,7 @@ import { useAssemblyView } from './useAssemblyView'
 import { useBrush } from './useBrush'
 import { useCutAway } from './useCutAway'
 import { useDivideView } from './useDivideView'
+import { useDragging } from './useDragging'
 import { useDrawing } from './useDrawing'
 import { useMeasuring } from './useMeasuring'
 import { useOtherParts } from './useOtherParts'
@@ -65,6 +66,7 @@ const { guides, arrow } = assembling
 const assembly = useAssembly()
 
 const otherParts = useOtherParts(stage, () => props.station)
+const dragging = useDragging(stage, () => specs.value)
 
 /** the room of the printer whose bed is drawn */
 const room = computed(() => viewport.onBatch?.room ?? (project.room as [number, number, number]))
@@ -233,12 +235,16 @@ let pressed: { x: number; y: number } | null = null
 function press(event: PointerEvent): void {
   pressed = { x: event.clientX, y: event.clientY }
   if (tools.brush) brush.press(...onCanvas(event))
+  else void dragging.press(...onCanvas(event))
 }
+const moved = (event: PointerEvent) =>
+  tools.brush ? brush.move(...onCanvas(event)) : dragging.move(...onCanvas(event))
 async function choose(event: PointerEvent): Promise<void> {
   const from = pressed
   pressed = null
   if (tools.brush) return brush.release(...onCanvas(event))
-  if (!from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4) return
+  const far = !from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4
+  if ((await dragging.release(...onCanvas(event), far)) || far) return
   if (tools.drawing) return drawing.add(...onCanvas(event))
   const other = tools.spots.length > 0 && tools.onOther
   const hit = await (other
@@ -310,7 +316,7 @@ watch(
       ref="canvas"
       aria-label="Three-dimensional view"
       @pointerdown="press"
-      @pointermove="tools.brush && brush.move(...onCanvas($event))"
+      @pointermove="moved"
       @pointerup="choose"
     ></canvas>
     <OverLines

@@ -71,7 +71,10 @@ const placeOf = (spot: Spot) => ({
 })
 async function layAgainst(): Promise<void> {
   viewport.others = true
-  const spots = await tools.pick(['Click a face of this part.', 'Click where it goes on another part.'], true)
+  const spots = await tools.pick(
+    ['Click a face of this part, or drag it onto another one.', 'Click where it goes on another part.'],
+    true,
+  )
   if (!spots) return
   busy.value = true
   const how = { own: placeOf(spots[0]!), other: placeOf(spots[1]!) }
