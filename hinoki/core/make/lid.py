@@ -6,6 +6,7 @@ import numpy as np
 import shapely
 from pydantic import Field
 from shapely.geometry import Polygon
+from shapely.geometry import box as rectangle
 
 from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import Frame
@@ -137,6 +138,12 @@ class LidMaker(MakerBase, frozen=True):
             raise NotMade(
                 f"The walls are {wall:.1f} mm thick; grooves for a lid {length(self.thick_mm)} mm thick need "
                 f"{into + LEAST_WALL_MM:.1f} mm. Make the lid thinner, or let a collar go in."
+            )
+        plate = rectangle(x0 - into, y0 - into, hole.bounds[2], y1 + into)
+        if not rim.buffer(-LEAST_WALL_MM + 1e-6, join_style="mitre").covers(plate):
+            raise NotMade(
+                "The opening is not straight-sided along the way out: a plate that slides would stand out of the walls. "
+                "Slide it another way, or let a collar go in."
             )
         low, high = y0 - into, y1 + into
         section = np.array([(low, 0.0), (high, 0.0), (high - lean, self.thick_mm), (low + lean, self.thick_mm)])

@@ -67,6 +67,13 @@ class LidsOfABox(unittest.TestCase):
         with self.assertRaisesRegex(NotMade, "must be along the rim"):
             made(LidMaker(shuts="slides", slides_to="z+"), OPEN_BOX)
 
+    def test_one_that_slides_needs_straight_walls(self) -> None:
+        cup = Solid.prism(40, 0, 70, 6).minus([Solid.prism(35, 3, 80, 6)])
+        for way in ("x+", "y-"):
+            with self.assertRaisesRegex(NotMade, "not straight-sided along the way out"):
+                made(LidMaker(shuts="slides", thick_mm=1.2, slides_to=way), cup)  # type: ignore[arg-type]
+        self.assertEqual(len(made(LidMaker(), cup).lumps()), 1)
+
     def test_a_collar_longer_than_the_opening_is_deep_is_told(self) -> None:
         tray = box(60, 40, 6).minus([box(50, 30, 6).moved(0, 0, 2)])
         with self.assertRaisesRegex(NotMade, "only 4.0 mm deep"):

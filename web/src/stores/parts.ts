@@ -9,6 +9,10 @@ import { useViewport } from './viewport'
 export type PartView = Schemas['PartView']
 export type Instance = Schemas['Instance']
 
+/** Whether a finding is told at Parts: parts in each other, and those that cannot be made. */
+export const aboutParts = (finding: { code: string }): boolean =>
+  ['parts-overlap', 'not-made'].includes(finding.code)
+
 export const useParts = defineStore('parts', () => {
   const project = useProject()
   const selection = useSelection()
@@ -18,6 +22,7 @@ export const useParts = defineStore('parts', () => {
   const instances = computed<Instance[]>(() => project.plan?.instances ?? [])
   /** how many bodies of parts stand in the project */
   const standing = computed(() => parts.value.reduce((n, p) => n + p.count, 0))
+  const findings = computed(() => project.findings.filter(aboutParts))
   /** every instance of every part, by what it is called */
   const everyone = computed(() =>
     parts.value.flatMap((p) =>
@@ -53,5 +58,5 @@ export const useParts = defineStore('parts', () => {
       plan.parts = plan.parts?.filter((p) => p.id !== part.id)
     })
 
-  return { parts, open, instances, standing, everyone, of, work, rename, place, drop }
+  return { parts, open, instances, standing, findings, everyone, of, work, rename, place, drop }
 })

@@ -6,6 +6,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useTools, type MeasureKind } from '@/stores/tools'
 import { useViewport, type CutAway } from '@/stores/viewport'
+import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import type { StationId } from '@/router'
 import { useJointCut } from './useJointCut'
@@ -17,6 +18,7 @@ const tools = useTools()
 const viewport = useViewport()
 const route = useRoute()
 const project = useProject()
+const parts = useParts()
 const MEASURES: { kind: MeasureKind; name: string; words: string[] }[] = [
   { kind: 'distance', name: 'Point to point', words: ['Click the first point.', 'Click the second point.'] },
   { kind: 'wall', name: 'Across a wall', words: ['Click a wall.'] },
@@ -40,9 +42,7 @@ const hint = computed(() => {
 const { face, facing, faceOn, cutThrough } = useJointCut(computed(() => route.params['station'] === 'join'))
 
 const several = computed(
-  () =>
-    TOGETHER.includes(String(route.params['station']) as StationId) &&
-    (project.build?.parts ?? []).reduce((n, part) => n + part.matrices.length, 0) > 1,
+  () => TOGETHER.includes(String(route.params['station']) as StationId) && parts.standing > 1,
 )
 const bounds = computed(() => limits(project.printer?.least_wall_mm ?? 1))
 

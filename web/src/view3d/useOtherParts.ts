@@ -1,6 +1,7 @@
 /** Draws the project's other parts round the open one, and the play between two of them. */
 import { computed, watch, type ShallowRef } from 'vue'
 import type { StationId } from '@/router'
+import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import { useViewport } from '@/stores/viewport'
 import type { BodySpec, Stage } from './stage'
@@ -9,12 +10,10 @@ import { intoView, otherInstances, TOGETHER } from './parts'
 export function useOtherParts(stage: ShallowRef<Stage | null>, station: () => StationId) {
   const project = useProject()
   const viewport = useViewport()
-  const there = computed(
-    () => (project.build?.parts ?? []).reduce((n, part) => n + part.matrices.length, 0) > 1,
-  )
+  const parts = useParts()
   const copies = computed(() => {
     const build = project.build
-    const wanted = there.value && viewport.others && TOGETHER.includes(station())
+    const wanted = parts.standing > 1 && viewport.others && TOGETHER.includes(station())
     if (!build || !wanted || viewport.spread > 0.005 || viewport.only || viewport.otherMesh) return []
     return otherInstances(build, viewport.play || viewport.seeThrough ? 0.28 : 1)
   })
@@ -48,5 +47,5 @@ export function useOtherParts(stage: ShallowRef<Stage | null>, station: () => St
       },
     ]
   })
-  return { there, play }
+  return { play }
 }

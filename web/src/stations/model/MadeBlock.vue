@@ -5,7 +5,6 @@ import type { Plan } from '@/api/client'
 import { useProject } from '@/stores/project'
 import { useTools } from '@/stores/tools'
 import { useParts } from '@/stores/parts'
-import FindingList from '@/ui/FindingList.vue'
 import { kindOf } from '@/ui/schema'
 import MakerForm from './MakerForm.vue'
 import type { Maker } from './makers'
@@ -17,7 +16,6 @@ const made = computed(() => project.plan?.made ?? null)
 const info = computed(() => (made.value ? kindOf('makers', made.value.kind) : null))
 const host = computed(() => parts.parts.find((p) => p.id === made.value?.for_part))
 const said = computed(() => project.build?.model?.said ?? [])
-const findings = computed(() => project.findings.filter((f) => f.code === 'not-made'))
 
 function change(changes: object, label: string): void {
   void project.edit(label.slice(0, 120), (plan: Plan) => {
@@ -38,7 +36,6 @@ async function pickCorner(): Promise<void> {
     <MakerForm :maker="made" :part="made.for_part ?? 'q1'" @change="change" @pick="pickCorner" />
     <p v-for="sentence in said" :key="sentence" class="said" data-test="made-said">{{ sentence }}</p>
   </div>
-  <div v-if="findings.length" class="block"><FindingList :findings="findings" /></div>
 </template>
 
 <style scoped>

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, ref } from 'vue'
 import { useLookAnew } from '@/stores/lookAnew'
 import { useTools } from '@/stores/tools'
 import { useViewport } from '@/stores/viewport'
+import { aboutParts, useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import FileSheet from './FileSheet.vue'
 import PartsSheet from './PartsSheet.vue'
@@ -24,10 +25,11 @@ const sheet = ref<(typeof SHEETS)[number]['id']>('file')
 const waiting = computed(
   () =>
     project.findings.filter(
-      (f) => f.station === 'model' && f.severity !== 'note' && !f.step && f.code !== 'parts-overlap',
+      (f) => f.station === 'model' && f.severity !== 'note' && !f.step && !aboutParts(f),
     ).length,
 )
-const overlapping = computed(() => project.findings.filter((f) => f.code === 'parts-overlap').length)
+const parts = useParts()
+const inParts = computed(() => parts.findings.length)
 const stuck = computed(() => project.findings.filter((f) => f.step && f.severity === 'must-fix').length)
 
 function turnTo(id: (typeof SHEETS)[number]['id']): void {
@@ -52,7 +54,7 @@ onBeforeUnmount(() => anew.plain())
       {{ s.name }}
       <b v-if="s.id === 'surface' && waiting" class="look">{{ waiting }}</b>
       <b v-if="s.id === 'shape' && stuck" class="bad">{{ stuck }}</b>
-      <b v-if="s.id === 'parts' && overlapping" class="bad">{{ overlapping }}</b>
+      <b v-if="s.id === 'parts' && inParts" class="bad">{{ inParts }}</b>
     </button>
   </div>
   <FileSheet v-if="sheet === 'file'" />

@@ -26,7 +26,6 @@ const making = ref<string | null>(null)
 const model = computed(() => project.build?.model ?? null)
 /** bodies of the open part that do not hang together */
 const bodies = computed(() => Math.max(model.value?.objects?.length ?? 0, model.value?.lumps ?? 0))
-const overlaps = computed(() => project.findings.filter((f) => f.code === 'parts-overlap'))
 const divided = computed(() => {
   const plan = project.plan
   return [plan?.partings, plan?.joints, plan?.marks, plan?.ways].some((list) => list?.length)
@@ -148,7 +147,7 @@ const problems = (p: { must_fix?: number; look_at?: number }): string =>
       often as it stands.
     </p>
   </div>
-  <div v-if="overlaps.length" class="block"><FindingList :findings="overlaps" /></div>
+  <div v-if="parts.findings.length" class="block"><FindingList :findings="parts.findings" /></div>
   <MakeBlock v-if="making" :key="making" :kind="making" @done="made" @leave="making = null" />
   <MadeBlock v-else-if="project.plan?.made" />
   <PartPlaces v-if="parts.open && model" />

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import type { Finding, IssueView } from '@/api/client'
 import { count } from '@/api/format'
 import { useViewport } from '@/stores/viewport'
+import { aboutParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import RepairTrial from './RepairTrial.vue'
 
@@ -23,7 +24,7 @@ type Row = Pick<IssueView, 'code' | 'severity' | 'message'> & {
 const rows = computed<Row[]>(() => {
   if (survey.value) return survey.value.issues.map((i) => ({ ...i, at: i.places[0]?.at_mm ?? null }))
   return project.findings
-    .filter((f) => f.station === 'model' && !f.step && f.code !== 'parts-overlap')
+    .filter((f) => f.station === 'model' && !f.step && !aboutParts(f))
     .map((f) => ({ code: f.code, severity: f.severity, message: f.message, places: [], at: f.at_mm }))
 })
 const wrong = computed(() => rows.value.some((r) => r.severity === 'must-fix') || !model.value?.closed)
