@@ -1,7 +1,7 @@
 """What every part that Hinoki makes says about itself: its figures, the part it is made for, and its body."""
 
 from abc import abstractmethod
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Annotated, ClassVar
 
@@ -56,6 +56,10 @@ class MakerBase(BaseModel, frozen=True):
     def fits_by(self) -> Fit:
         """The class of fit its clearance is of."""
         return "sliding"
+
+    def goes_with(self) -> Sequence[tuple[str, "MakerBase"]]:
+        """What is made along with it, by name: each a part of its own, beside it, as often as it stands."""
+        return ()
 
     def seat_in_host(self, part_id: str) -> SeatStep | None:  # noqa: ARG002 - most need none
         """The step that cuts its place into the part it is made for, where it needs one; `part_id` is its own."""

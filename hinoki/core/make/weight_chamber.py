@@ -1,6 +1,7 @@
 """Weight chamber: a round can for a filling of so many grams, closed by a plug that screws in; and that plug."""
 
 import math
+from collections.abc import Sequence
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
@@ -50,6 +51,10 @@ class WeightMaker(MakerBase, frozen=True):
     )
     inside_mm: Size = Field(36.0, title="Inside", description="diameter")
     wall_mm: Size = Field(2.0, title="Walls")
+
+    def goes_with(self) -> Sequence[tuple[str, MakerBase]]:
+        """A can comes with its plug."""
+        return (("Screw plug", self.model_copy(update={"piece": "plug"})),) if self.piece == "can" else ()
 
     @property
     def g_per_cm3(self) -> float:

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field, model_validator
 
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
-from hinoki.core.geometry.frames import composed, plane_frame
+from hinoki.core.geometry.frames import composed, plane_frame, shifted
 from hinoki.core.geometry.mesh import Points, box_corners
 from hinoki.core.make import Maker, NotMade
 from hinoki.core.make.base import Spot
@@ -69,6 +69,8 @@ def with_made(
     if not maker.fitted and not places and plan.begun:
         there = _beside(plan, ready, source_of, cache)
         more = with_part(plan, KeptPart(id=FIRST, made=own, instances=(there,)))
+    for name, companion in own.goes_with():
+        more = _along_with(more, part_id, ready, KeptPart(id=FIRST, name=name, made=companion), source_of, cache)
     seat = own.seat_in_host(part_id)
     if seat is None:
         return WithMade(more, part_id, ready.said)
@@ -92,6 +94,18 @@ def _beside(plan: Plan, made: Prepared, source_of: Callable[[str], bytes], cache
     corners = box_corners(*open_part.bounds)
     right = max(float((corners @ one.matrix[:, :3].T + one.matrix[:, 3])[:, 0].max()) for one in plan.instances)
     return Instance(at_mm=(round(right + BESIDE_MM - float(made.shape.bounds[0][0]), 3), 0.0, 0.0))
+
+
+def _along_with(
+    plan: Plan, part_id: str, ready: Prepared, part: KeptPart, source_of: Callable[[str], bytes], cache: Cache
+) -> Plan:
+    """The plan with a part that is made along with another: to the right of each instance of that one."""
+    (own_id,) = free_ids(plan, 1)
+    made = prepared(with_part(plan, part).working_on(own_id), source_of, cache, quiet)
+    off = float(ready.shape.bounds[1][0]) + BESIDE_MM - float(made.shape.bounds[0][0])
+    beside = shifted(round(off, 3), 0.0, 0.0)
+    instances = tuple(Instance.of(composed(one.matrix, beside)) for one in plan.working_on(part_id).instances)
+    return with_part(plan, part.model_copy(update={"instances": instances}))
 
 
 def _seated(

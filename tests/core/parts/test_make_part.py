@@ -8,7 +8,7 @@ from hinoki.core.build import build_all
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check, check_project
 from hinoki.core.errors import BadPlan
-from hinoki.core.make import FootMaker, LidMaker, Maker, NotMade
+from hinoki.core.make import FootMaker, LidMaker, Maker, NotMade, WeightMaker
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps import BoreStep, LengthStep
 from hinoki.core.model.steps.seat import SeatStep
@@ -152,6 +152,14 @@ class OnFaces(unittest.TestCase):
         self.assertEqual(check_project(everything(made.plan), COMMON).must_fix, [])
         (there,) = made.plan.working_on(made.part_id).instances
         self.assertEqual(there.at_mm, (50 + 20 + 10, 0, 0))  # half the box, room, half the foot
+
+    def test_a_weight_chamber_comes_with_its_plug(self) -> None:
+        corners = [Place(at_mm=(x, 0, 60)) for x in (-300, 300)]
+        made = with_made(plan_of(BOX), WeightMaker(grams=100), corners, source, COMMON)
+        self.assertEqual(made.plan.working_on(made.part_id).label, "Weight chamber")
+        built = everything(made.plan)
+        self.assertEqual([(p.name, p.count) for p in project_pieces(built)][1:], [("Weight chamber", 2), ("Screw plug", 2)])
+        self.assertEqual(check_project(built, COMMON).must_fix, [])
 
     def test_a_project_may_begin_with_one(self) -> None:
         plan = Plan(made=FootMaker(), part_id=FIRST)
