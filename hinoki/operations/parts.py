@@ -10,7 +10,7 @@ from hinoki.core.make.openings import openings
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.parts.arrange import Arrangement, arranged
 from hinoki.core.parts.lay_against import LayAgainst, laid_against
-from hinoki.core.parts.make_part import Place, with_made
+from hinoki.core.parts.make_part import Place, with_figures, with_made
 from hinoki.core.parts.meet import met_by
 from hinoki.core.parts.play import play_between
 from hinoki.core.parts.same_interface import with_interface_of
@@ -127,6 +127,21 @@ def meet_on_face(asked: MeetOnFace, context: Context) -> PartsEdited:
     plan, said = met_by(context.plan, asked.step, asked.part, space.source, context.cache, context.part(0.0, 0.9))
     name = plan.working_on(asked.part).label
     return PartsEdited(label=f"Joined {name}"[:120], touches=keep_edit(context, plan), said="; ".join(said))
+
+
+class ChangeMade(BaseModel):
+    """Other figures for the open part, which is made."""
+
+    maker: Maker
+    label: str = Field("", max_length=120, description="what the edit is called")
+
+
+@operation("change-made", "model", "Changing its figures", lane="interactive", needs=("numbers", "printed"), edits=True)
+def change_made(asked: ChangeMade, context: Context) -> PartsEdited:
+    """Give the open part other figures; grooves in the part it is made for follow."""
+    plan = with_figures(context.plan, asked.maker)
+    label = asked.label or f"Changed {plan.label}"[:120]
+    return PartsEdited(label=label, changed=plan != context.plan, touches=keep_edit(context, plan), said=plan.label)
 
 
 class SameModules(BaseModel):

@@ -53,6 +53,12 @@ class Lids(PartsCase):
         self.open_part("chest")
         self.at("sheet-shape").click()
         expect(self.at("prepare-step")).to_contain_text("Seat, sliding")
+        self.at("sheet-parts").click()
+        self.open_part("Lid")
+        self.edited(lambda: self.at("field-slides_to").select_option("y-"))
+        self.open_part("chest")
+        self.at("sheet-shape").click()
+        expect(self.at("field-way")).to_have_value("y-")
 
     def test_what_has_no_opening_gets_none_and_says_why(self) -> None:
         self.begin(stl_of(box(40, 40, 40)), "cube.stl")

@@ -111,9 +111,38 @@ def _along_with(
 def _seated(
     plan: Plan, seat: SeatStep, source_of: Callable[[str], bytes], cache: Cache, tell: Tell
 ) -> tuple[Plan, tuple[str, ...]]:
-    step_id = f"s{max((int(step.id[1:]) for step in plan.prepare), default=0) + 1}"
-    cut = plan.model_copy(update={"prepare": (*plan.prepare, seat.model_copy(update={"id": step_id}))})
+    cut = _with_seat(plan, seat)
     done = prepared(cut, source_of, cache, tell).done[-1]
     if done.refused:
         raise NotMade(str(done.findings[0].params["why"]), "made")
     return cut, done.said
+
+
+def _with_seat(plan: Plan, seat: SeatStep) -> Plan:
+    step_id = f"s{max((int(step.id[1:]) for step in plan.prepare), default=0) + 1}"
+    return plan.model_copy(update={"prepare": (*plan.prepare, seat.model_copy(update={"id": step_id}))})
+
+
+def with_figures(plan: Plan, maker: Maker) -> Plan:
+    """The plan with other figures for the open part, which is made; what it needs cut into the part it is for follows. Raises
+    BadPlan where the open part is not made. Figures that give nothing are kept: a finding says what is wrong with them."""
+    was = plan.made
+    if was is None:
+        raise BadPlan(f"{plan.label} is not made by Hinoki; it has no figures to change.", "made")
+    own = maker.model_copy(update={"for_part": was.for_part})
+    changed = plan.model_copy(update={"made": own})
+    if was.for_part not in plan.part_ids or was.for_part == plan.part_id:
+        return changed
+    had, wanted = was.seat_in_host(plan.part_id), own.seat_in_host(plan.part_id)
+    if had == wanted:
+        return changed
+    host = changed.working_on(was.for_part or "")
+    seats = [step for step in host.prepare if isinstance(step, SeatStep) and step.part == plan.part_id]
+    if wanted is None:
+        host = host.model_copy(update={"prepare": tuple(step for step in host.prepare if step not in seats)})
+    elif not seats:
+        host = _with_seat(host, wanted)
+    else:
+        now = seats[0].model_copy(update={"fit": wanted.fit, "way": wanted.way})
+        host = host.model_copy(update={"prepare": tuple(now if step is seats[0] else step for step in host.prepare)})
+    return host.working_on(plan.part_id)

@@ -12,7 +12,7 @@ from hinoki.core.make import FootMaker, LidMaker, Maker, NotMade, WeightMaker
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps import BoreStep, LengthStep
 from hinoki.core.model.steps.seat import SeatStep
-from hinoki.core.parts.make_part import Place, WithMade, with_made
+from hinoki.core.parts.make_part import Place, WithMade, with_figures, with_made
 from hinoki.core.parts.play import play_between
 from hinoki.core.parts.standing import standing_at
 from hinoki.core.plan.parts import FIRST, Instance, KeptPart
@@ -86,6 +86,24 @@ class ALid(unittest.TestCase):
         self.assertGreater(lid.moved(0, 0, 1).common(chest).volume_mm3, 1)  # it cannot be lifted
         self.assertLess(lid.moved(30, 0, 0).common(chest).volume_mm3, 1e-3)  # but drawn out
         self.assertGreater(lid.moved(-1, 0, 0).common(chest).volume_mm3, 1)  # one way
+
+    def test_grooves_come_go_and_turn_with_its_figures(self) -> None:
+        plan = lidded().plan.working_on("q2")
+        sliding = with_figures(plan, LidMaker(shuts="slides"))
+        (seat,) = sliding.working_on("q1").prepare
+        assert isinstance(seat, SeatStep)
+        self.assertEqual((seat.part, seat.way, seat.fit), ("q2", "x+", "sliding"))
+        self.assertEqual(check_project(everything(sliding), COMMON).must_fix, [])
+        turned = with_figures(sliding, LidMaker(shuts="slides", slides_to="y-", fit="loose"))
+        (seat,) = turned.working_on("q1").prepare
+        assert isinstance(seat, SeatStep)
+        self.assertEqual((seat.way, seat.fit), ("y-", "loose"))
+        self.assertEqual(check_project(everything(turned), COMMON).must_fix, [])
+        back = with_figures(turned, LidMaker(for_part="q9"))
+        self.assertEqual(back.working_on("q1").prepare, ())
+        self.assertEqual(back.made, LidMaker(for_part="q1"))  # what it is made for stays
+        with self.assertRaisesRegex(BadPlan, "is not made by Hinoki"):
+            with_figures(plan_of(BOX), LidMaker())
 
     def test_plans_keep_its_figures(self) -> None:
         plan = lidded(LidMaker(shuts="both", knob_mm=14)).plan

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** The figures that the open part is made of; it follows as soon as one is changed. */
 import { computed } from 'vue'
-import type { Plan } from '@/api/client'
 import { useProject } from '@/stores/project'
 import { useTools } from '@/stores/tools'
 import { useParts } from '@/stores/parts'
@@ -18,9 +17,8 @@ const host = computed(() => parts.parts.find((p) => p.id === made.value?.for_par
 const said = computed(() => project.build?.model?.said ?? [])
 
 function change(changes: object, label: string): void {
-  void project.edit(label.slice(0, 120), (plan: Plan) => {
-    plan.made = { ...plan.made, ...changes } as Maker
-  })
+  const maker = { ...made.value, ...changes } as Maker
+  void project.command('change-made', { maker, label: label.slice(0, 120) })
 }
 async function pickCorner(): Promise<void> {
   const found = await tools.pick(['Click near the inner corner.'])
