@@ -13,6 +13,7 @@ from pydantic import BaseModel
 Condition = tuple[str | None, ...] | Literal["set"]
 """values of another field with which a field is shown; `set`: any but nothing, zero and no"""
 AXIS_WORDS = {"x": "X, across", "y": "Y, front to back", "z": "Z, height"}
+FIT_WORDS = {"press": "Press", "snug": "Snug", "sliding": "Sliding", "loose": "Loose"}
 SHAPE_WORDS = {"round": "Round", "square": "Square"}
 
 

@@ -22,7 +22,6 @@ from hinoki.store.tables import projects, sources
 
 router = APIRouter(prefix="/api", route_class=Heeding)
 READ_WITHIN_S = 300.0
-"""room between a part that is added and those there are"""
 
 
 @router.post("/projects/{project_id}/model")

@@ -47,12 +47,13 @@ def check(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
         placed_joint.joint.id: tuple(joint_findings(placed_joint, build.placed, build.numbers, build.plan))
         for placed_joint in build.placed
     }
+    modules = {m.wanted.id: tried(m, cache) for m in build.modules}
     found = [*model_findings(build, cache)]
     if build.state == "whole":
-        found += [*_of_pieces(build, cache, tell), *_of_joints(build, own, cache)]
+        found += [*_of_pieces(build, cache, tell), *_of_joints(build, own, modules, cache)]
     found += piece_findings(build, cache)
     found += on_pins_findings(build)
-    return Checked(tuple(told_apart(found)), own, {m.wanted.id: tried(m, cache) for m in build.modules})
+    return Checked(tuple(told_apart(found)), own, modules)
 
 
 def check_project(build: Build, cache: Cache, tell: Tell = quiet) -> Checked:
@@ -77,10 +78,12 @@ def _of_pieces(build: Build, cache: Cache, tell: Tell) -> list[Finding]:
     return found + film_findings(build.parts, build.numbers, cache, tell)
 
 
-def _of_joints(build: Build, own: Mapping[str, tuple[Finding, ...]], cache: Cache) -> list[Finding]:
+def _of_joints(
+    build: Build, own: Mapping[str, tuple[Finding, ...]], modules: Mapping[str, Tried], cache: Cache
+) -> list[Finding]:
     """What is noticed about joints, channels and tiles."""
     placed, numbers, whole = build.placed, build.numbers, build.whole
-    found = [*tile_findings(build, cache), *(f for several in own.values() for f in several)]
+    found = [*tile_findings(build, modules), *(f for several in own.values() for f in several)]
     if whole is not None:
         found += rod_findings(rod_motions(build.ways, build.faces), placed, numbers)
         found += way_findings(build.ways, placed, whole, numbers) + stand_findings(build.ways, whole)

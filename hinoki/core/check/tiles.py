@@ -6,20 +6,19 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from hinoki.core.build import Build
-from hinoki.core.cache import Cache
 from hinoki.core.findings import Finding, Params, Severity
 from hinoki.core.join.joints import SIDES
 from hinoki.core.join.placed_joint import PlacedJoint
-from hinoki.core.join.tiles.put_together import Tried, tried
+from hinoki.core.join.tiles.put_together import Tried
 from hinoki.core.join.tiles.tiles import Module, Modules
 from hinoki.core.join.walls import NOTHING_MM3
 
 
-def tile_findings(build: Build, cache: Cache) -> list[Finding]:
-    """What is noticed about all sets of tiles."""
+def tile_findings(build: Build, tried: Mapping[str, Tried]) -> list[Finding]:
+    """What is noticed about all sets of tiles; `tried` is what putting them together showed, by the set's id."""
     wall = build.plan.least_wall_mm
     found = [f for module in build.modules for f in _of_set(module, build.placed, build.numbers, wall)]
-    return found + [f for module in build.modules for f in _of_pairs(module, tried(module, cache), build.numbers)]
+    return found + [f for module in build.modules for f in _of_pairs(module, tried[module.wanted.id], build.numbers)]
 
 
 def _of_pairs(modules: Modules, found: Tried, numbers: Mapping[str, int]) -> list[Finding]:

@@ -193,6 +193,12 @@ def box_corners(low: Points, high: Points) -> Points:
     return np.array(np.meshgrid(*zip(low, high, strict=True))).reshape(3, -1).T
 
 
+def placed_box(low: Points, high: Points, matrix: Points) -> tuple[Points, Points]:
+    """The lowest and the highest corner (3,) of an upright box under a (3, 4) matrix."""
+    corners = box_corners(low, high) @ matrix[:, :3].T + matrix[:, 3]
+    return corners.min(axis=0), corners.max(axis=0)
+
+
 def row_codes(rows: NDArray[np.uint64]) -> NDArray[np.uint64]:
     """A number for each row (n, 3), the same for equal rows and hardly ever for others."""
     return np.asarray((rows * _MIXED).sum(axis=1, dtype=np.uint64))

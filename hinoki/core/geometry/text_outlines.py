@@ -41,6 +41,17 @@ def lettered(text: str, height_mm: float) -> MultiPolygon:
     return as_multi(shapely.transform(joined, lambda p: p - middle))
 
 
+def written(text: str, height_mm: float) -> MultiPolygon:
+    """The outlines of a maker's text, as `lettered` gives them. Raises ValueError with a sentence for none, and for letters the
+    font lacks."""
+    if not text.strip():
+        raise ValueError("There are no letters. Write something.")
+    try:
+        return lettered(text.strip(), height_mm)
+    except ValueError as error:
+        raise ValueError(f"“{text}” cannot be written: {error}. Use other letters.") from error
+
+
 @cache
 def _font() -> "TTFont":
     from fontTools.ttLib import TTFont

@@ -1,7 +1,7 @@
 """What every part that Hinoki makes says about itself: its figures, the part it is made for, and its body."""
 
 from abc import abstractmethod
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, ClassVar
 
@@ -16,10 +16,6 @@ from hinoki.core.workshop.fits import Fit
 
 Size = Annotated[float, Field(gt=0, ge=0.4, le=2000, allow_inf_nan=False)]
 Or0 = Annotated[float, Field(ge=0, le=2000, allow_inf_nan=False)]
-Far = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
-Spot = tuple[Far, Far, Far]
-ClearanceOf = Callable[[Fit], float]
-"""clearance on each side for a class of fit, mm"""
 
 
 class NotMade(HinokiError):

@@ -6,14 +6,15 @@ import numpy as np
 from pydantic import Field
 from shapely.geometry import box
 
-from hinoki.core.forms import Form
+from hinoki.core.forms import FIT_WORDS, Form
 from hinoki.core.geometry.frames import AXES, Frame
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size, Spot
+from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size
 from hinoki.core.make.knob import Knob, knob_on
-from hinoki.core.make.lid import tried
 from hinoki.core.make.openings import Opening, opening_at, openings
+from hinoki.core.make.trying import tried
+from hinoki.core.model.steps.base import Spot
 from hinoki.core.progress import Tell
 from hinoki.core.workshop.fits import Fit
 
@@ -30,7 +31,7 @@ class DrawerMaker(MakerBase, frozen=True):
         "for an opening at the side",
         ("fit", "wall_mm", "floor_mm", "back_mm", "front_mm", "front_over_mm", "knob_mm", "knob_high_mm"),
         group="For an opening",
-        words={"fit": {"press": "Press", "snug": "Snug", "sliding": "Sliding", "loose": "Loose"}},
+        words={"fit": FIT_WORDS},
         only_if={"knob_high_mm": {"knob_mm": "set"}, "front_over_mm": {"front_mm": "set"}},
     )
     fitted: ClassVar[bool] = True

@@ -9,7 +9,8 @@ from hinoki.core.forms import Form
 from hinoki.core.geometry.frames import crossed
 from hinoki.core.geometry.mesh import Faces, Points
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.make.base import Made, MakerBase, NotMade, Size, Spot
+from hinoki.core.make.base import Made, MakerBase, NotMade, Size
+from hinoki.core.model.steps.base import Spot
 from hinoki.core.progress import Tell
 
 LEAST_TURN = 0.17

@@ -8,7 +8,7 @@ from pydantic import Field
 from hinoki.core.forms import Form
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size
-from hinoki.core.make.handle import HEAD
+from hinoki.core.make.screw_holes import HEAD
 from hinoki.core.progress import Tell
 
 

@@ -8,10 +8,8 @@ from pydantic import Field
 from hinoki.core.forms import Form
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size
+from hinoki.core.make.screw_holes import HEAD, screw_hole
 from hinoki.core.progress import Tell
-
-HEAD = 1.9
-"""a countersunk head is so much wider than its shank (ISO 10642: about 2 times; common practice)"""
 
 
 class HandleMaker(MakerBase, frozen=True):
@@ -59,13 +57,3 @@ class HandleMaker(MakerBase, frozen=True):
         holes = [screw_hole(self.screw_mm, self.foot_high_mm).moved(s * at, 0.0, 0.0) for s in (-1, 1)]
         body = body.plus([foot, foot.placed(mirror)]).minus(holes)
         return Made(body, (f"screws {2 * at:.1f} mm apart",))
-
-
-def screw_hole(diameter_mm: float, thick_mm: float) -> Solid:
-    """A hole through a plate from Z 0 to `thick_mm`, countersunk from above at 90°, no deeper than leaves a third of it."""
-    radius = diameter_mm / 2
-    head = HEAD * radius
-    sink = min(head - radius, thick_mm * 2 / 3)
-    bore = Solid.cylinder(radius, -1.0, thick_mm + 1.0, around=True)
-    cone = Solid.cone(radius, radius + sink + 0.02, thick_mm - sink, thick_mm + 0.02)
-    return bore.plus([cone])

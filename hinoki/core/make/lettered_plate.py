@@ -8,12 +8,11 @@ from shapely.geometry import box
 from hinoki.core.forms import Form
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.geometry.text_outlines import STEM, lettered
+from hinoki.core.geometry.text_outlines import STEM, written
 from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size, length
-from hinoki.core.make.handle import HEAD
+from hinoki.core.make.screw_holes import HEAD
+from hinoki.core.make.trying import ROUND
 from hinoki.core.progress import Tell
-
-ROUND = 32
 
 
 class PlateMaker(MakerBase, frozen=True):
@@ -43,7 +42,10 @@ class PlateMaker(MakerBase, frozen=True):
     def make(self, host: Solid | None, clearance_mm: float, tell: Tell) -> Made:  # noqa: ARG002
         """About Z, letters on top and read from Y below. Raises NotMade."""
         tell(0.2, "Making the plate")
-        letters = outlines_of(self.text, self.letters_mm)
+        try:
+            letters = written(self.text, self.letters_mm)
+        except ValueError as error:
+            raise NotMade(str(error)) from error
         x0, y0, x1, y1 = letters.bounds
         ears = 0.0 if self.screw_mm <= 0 else HEAD * self.screw_mm + 4.0
         wide = self.wide_mm or x1 - x0 + 2 * (self.margin_mm + ears)
@@ -69,13 +71,3 @@ class PlateMaker(MakerBase, frozen=True):
         lumps = len(plate.lumps())
         loose = [f"{lumps - 1} islands of letters fall out"] if lumps > 1 else []
         return Made(plate, (f"{wide:.1f} × {high:.1f} mm, strokes {length(STEM * self.letters_mm)} mm wide", *loose))
-
-
-def outlines_of(text: str, height_mm: float):  # type: ignore[no-untyped-def]
-    """The outlines of letters. Raises NotMade for none, and for those that the font lacks."""
-    if not text.strip():
-        raise NotMade("There are no letters. Write something.")
-    try:
-        return lettered(text.strip(), height_mm)
-    except ValueError as error:
-        raise NotMade(f"“{text}” cannot be written: {error}. Use other letters.") from error

@@ -8,15 +8,14 @@ from pydantic import Field
 from shapely.geometry import Polygon
 from shapely.geometry import box as rectangle
 
-from hinoki.core.forms import Form
-from hinoki.core.geometry.frames import Frame
+from hinoki.core.forms import FIT_WORDS, Form
 from hinoki.core.geometry.polygons import as_multi
-from hinoki.core.geometry.slide_collision import Form as Surface
-from hinoki.core.geometry.slide_collision import slide
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size, Spot, length
+from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size, length
 from hinoki.core.make.knob import Knob, knob_on
 from hinoki.core.make.openings import JUST_MM, LEVELS, Opening, opening_at
+from hinoki.core.make.trying import ROUND, tried
+from hinoki.core.model.steps.base import Spot
 from hinoki.core.model.steps.seat import WAY_WORDS, WAYS, SeatStep
 from hinoki.core.progress import Tell
 from hinoki.core.workshop.fits import Fit
@@ -26,8 +25,6 @@ RIM_MM = 10.0
 """a lid reaches so far over the rim at most, where nothing else is wanted"""
 SLOPE = 0.7
 """sides of a sliding lid lean inwards by this much per height, so that it cannot be lifted out (55°)"""
-ROUND = 32
-TOUCHES_MM3 = 1e-2
 LEAST_WALL_MM = 0.8
 
 
@@ -47,7 +44,7 @@ class LidMaker(MakerBase, frozen=True):
                 "slides": "slides in grooves",
             },
             "slides_to": {way: WAY_WORDS[way] for way in WAYS},
-            "fit": {"press": "Press", "snug": "Snug", "sliding": "Sliding", "loose": "Loose"},
+            "fit": FIT_WORDS,
         },
         only_if={
             "deep_mm": {"shuts": ("in", "over", "both")},
@@ -159,18 +156,3 @@ def _over_rim(opening: Opening, overhang_mm: float | None) -> Polygon:
         return opening.hole.buffer(overhang_mm, ROUND)
     over = opening.hole.buffer(RIM_MM, ROUND).intersection(opening.rim)
     return Polygon(max(as_multi(over).geoms, key=lambda p: p.area).exterior)
-
-
-def tried(body: Solid, host: Solid, frame: Frame, clearance_mm: float) -> str:
-    """That a body does not run into its host and comes out along the rim's normal, told with the least gap once it is lifted
-    a little. Raises NotMade."""
-    shared = body.common(host).volume_mm3
-    if shared > TOUCHES_MM3 * max(1.0, body.volume_mm3 / 1e4):
-        raise NotMade(f"It would run into the part it is made for: {shared:.1f} mm³ are in both. Make it smaller or shorter.")
-    away = 0.05 * frame.n
-    lifted = body.moved(*away.tolist())
-    stopped = slide(Surface(lifted.mesh), Surface(host.mesh), frame.n)
-    if not stopped.free:
-        raise NotMade(f"It cannot be put in: {stopped.after_mm:.1f} mm off its place it meets the part. Use a wider fit.")
-    gap = lifted.moved(*(max(clearance_mm, 0.05) * frame.n).tolist()).gap(host, 2 * clearance_mm + 1)
-    return f"it comes off straight; {gap:.2f} mm clear on each side"

@@ -5,12 +5,13 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from hinoki.core.forms import Form
+from hinoki.core.forms import FIT_WORDS, Form
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size, Spot, length
-from hinoki.core.make.lid import ROUND, tried
+from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size, length
 from hinoki.core.make.openings import opening_at
+from hinoki.core.make.trying import ROUND, tried
+from hinoki.core.model.steps.base import Spot
 from hinoki.core.progress import Tell
 from hinoki.core.workshop.fits import Fit
 
@@ -23,7 +24,7 @@ class PlugMaker(MakerBase, frozen=True):
         "closes a hole",
         ("fit", "deep_mm", "lead_mm", "head_mm", "head_over_mm"),
         group="For an opening",
-        words={"fit": {"press": "Press", "snug": "Snug", "sliding": "Sliding", "loose": "Loose"}},
+        words={"fit": FIT_WORDS},
         only_if={"head_over_mm": {"head_mm": "set"}},
     )
     fitted: ClassVar[bool] = True

@@ -7,12 +7,12 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon, Polygon
 
-from hinoki.core.forms import Form
+from hinoki.core.forms import FIT_WORDS, Form
 from hinoki.core.geometry.frames import AXES, plane_frame
 from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size
-from hinoki.core.make.lid import ROUND, tried
+from hinoki.core.make.trying import ROUND, tried
 from hinoki.core.model.steps.seat import seat_tools
 from hinoki.core.progress import Tell
 from hinoki.core.workshop.fits import Fit
@@ -28,7 +28,7 @@ class StandMaker(MakerBase, frozen=True):
         "the part rests in it",
         ("sunk_mm", "floor_mm", "margin_mm", "flares_mm", "fit"),
         group="Below it",
-        words={"fit": {"press": "Press", "snug": "Snug", "sliding": "Sliding", "loose": "Loose"}},
+        words={"fit": FIT_WORDS},
     )
     fitted: ClassVar[bool] = True
 

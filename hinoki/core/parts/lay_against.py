@@ -12,7 +12,8 @@ from shapely.geometry import LinearRing, MultiPolygon
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.frames import Frame, composed, inverted, turned_to
-from hinoki.core.geometry.mesh import Points, box_corners
+from hinoki.core.geometry.mesh import Points, placed_box
+from hinoki.core.geometry.rotations import turned_about_axes
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.faced.half_joint import flat_face
 from hinoki.core.model.prepared_model import prepared
@@ -69,7 +70,7 @@ def laid_against(
     facing = now[:, :3] @ own.facing
     turn = _onto(facing, -target.facing)[:, :3]
     about = turned_to(target.facing)[:, :3]
-    spin = about @ _about_z(how.turn_deg) @ about.T
+    spin = about @ turned_about_axes((0.0, 0.0, how.turn_deg)) @ about.T
     linear = spin @ turn @ now[:, :3]
     at = target.at + how.apart_mm * target.facing - linear @ own.at
     instance = Instance.of(np.column_stack([linear, at]))
@@ -124,8 +125,8 @@ def _of_others(plan: Plan, which: int, target: Snapped, source_of: Callable[[str
         for k, instance in enumerate(part.instances):
             if part_id == plan.part_id and k == which:
                 continue
-            corners = box_corners(low, high) @ instance.matrix[:, :3].T + instance.matrix[:, 3]
-            if (target.at < corners.min(axis=0) - 1).any() or (target.at > corners.max(axis=0) + 1).any():
+            lowest, highest = placed_box(low, high, instance.matrix)
+            if (target.at < lowest - 1).any() or (target.at > highest + 1).any():
                 continue
             there = _placed(target, inverted(instance.matrix))
             found = snapped(body, there.at, there.facing)
@@ -152,8 +153,3 @@ def _world(frame: Frame, flat: Points) -> Points:
 def _onto(way: Points, wanted: Points) -> Points:
     """The (3, 4) matrix of the least turn that brings one unit vector (3,) onto another."""
     return composed(turned_to(wanted), inverted(turned_to(way))) if way @ wanted < 1 - 1e-12 else np.eye(3, 4)
-
-
-def _about_z(degrees: float) -> Points:
-    c, s = float(np.cos(np.radians(degrees))), float(np.sin(np.radians(degrees)))
-    return np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])

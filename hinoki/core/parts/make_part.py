@@ -4,18 +4,17 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from pydantic import BaseModel, Field, model_validator
+from pydantic import BaseModel, Field
 
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.frames import composed, plane_frame, shifted
-from hinoki.core.geometry.mesh import Points, box_corners
+from hinoki.core.geometry.mesh import Points, placed_box
 from hinoki.core.make import Maker, NotMade
-from hinoki.core.make.base import Spot
 from hinoki.core.model.prepared_model import Prepared, prepared
+from hinoki.core.model.steps.base import Facing, Spot
 from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.parts.take_apart import free_ids, with_part
-from hinoki.core.plan.contents import Direction
 from hinoki.core.plan.parts import BESIDE_MM, FIRST, MOST_INSTANCES, Instance, KeptPart
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
@@ -25,13 +24,7 @@ class Place(BaseModel, frozen=True):
     """A place on the open part, in its coordinates, and the way its surface looks there."""
 
     at_mm: Spot
-    facing: Direction = Field((0.0, 0.0, 1.0))
-
-    @model_validator(mode="after")
-    def _has_length(self) -> "Place":
-        if sum(c * c for c in self.facing) < 0.5:
-            raise ValueError("the way the surface looks must be a unit vector")
-        return self
+    facing: Facing = Field((0.0, 0.0, 1.0))
 
     @property
     def matrix(self) -> Points:
@@ -91,8 +84,7 @@ def _on(plan: Plan, places: Sequence[Place]) -> tuple[Instance, ...]:
 def _beside(plan: Plan, made: Prepared, source_of: Callable[[str], bytes], cache: Cache) -> Instance:
     """A place to the right of all instances of the open part."""
     open_part = prepared(plan, source_of, cache, quiet).shape
-    corners = box_corners(*open_part.bounds)
-    right = max(float((corners @ one.matrix[:, :3].T + one.matrix[:, 3])[:, 0].max()) for one in plan.instances)
+    right = max(float(placed_box(*open_part.bounds, one.matrix)[1][0]) for one in plan.instances)
     return Instance(at_mm=(round(right + BESIDE_MM - float(made.shape.bounds[0][0]), 3), 0.0, 0.0))
 
 
@@ -111,16 +103,11 @@ def _along_with(
 def _seated(
     plan: Plan, seat: SeatStep, source_of: Callable[[str], bytes], cache: Cache, tell: Tell
 ) -> tuple[Plan, tuple[str, ...]]:
-    cut = _with_seat(plan, seat)
+    cut = plan.with_step(seat)
     done = prepared(cut, source_of, cache, tell).done[-1]
     if done.refused:
         raise NotMade(str(done.findings[0].params["why"]), "made")
     return cut, done.said
-
-
-def _with_seat(plan: Plan, seat: SeatStep) -> Plan:
-    step_id = f"s{max((int(step.id[1:]) for step in plan.prepare), default=0) + 1}"
-    return plan.model_copy(update={"prepare": (*plan.prepare, seat.model_copy(update={"id": step_id}))})
 
 
 def with_figures(plan: Plan, maker: Maker) -> Plan:
@@ -141,7 +128,7 @@ def with_figures(plan: Plan, maker: Maker) -> Plan:
     if wanted is None:
         host = host.model_copy(update={"prepare": tuple(step for step in host.prepare if step not in seats)})
     elif not seats:
-        host = _with_seat(host, wanted)
+        host = host.with_step(wanted)
     else:
         now = seats[0].model_copy(update={"fit": wanted.fit, "way": wanted.way})
         host = host.model_copy(update={"prepare": tuple(now if step is seats[0] else step for step in host.prepare)})

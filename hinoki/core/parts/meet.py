@@ -28,9 +28,7 @@ def met_by(
     other = plan.working_on(part_id)
     if any(isinstance(step, MeetsStep) and (step.part, step.step) == (plan.part_id, step_id) for step in other.prepare):
         raise BadPlan(f"{other.label} meets it already.", "part")
-    number = max((int(step.id[1:]) for step in other.prepare), default=0) + 1
-    meets = MeetsStep(id=f"s{number}", part=plan.part_id, step=step_id)
-    both = other.model_copy(update={"prepare": (*other.prepare, meets)}).working_on(plan.part_id)
+    both = other.with_step(MeetsStep(id="s1", part=plan.part_id, step=step_id)).working_on(plan.part_id)
     if own.joint.kind == "screw":
         both = both.model_copy(update={"prepare": tuple(_counted_there(step, step_id) for step in both.prepare)})
     done = prepared(both.working_on(part_id), source_of, cache, tell).done[-1]

@@ -1,6 +1,6 @@
 """What one part of a project is made of: its model files, how they are prepared, divided and joined, and its pieces."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, Field, model_validator
 
@@ -103,6 +103,11 @@ class Contents(BaseModel, frozen=True):
         if self.made is not None and self.model is not None:
             raise ValueError("a part is of a file, or made of figures; this one says both")
         return self
+
+    def with_step(self, step: PrepareStep) -> Self:
+        """With one more prepare step at the end, under an id that is free."""
+        number = max((int(one.id[1:]) for one in self.prepare), default=0) + 1
+        return self.model_copy(update={"prepare": (*self.prepare, step.model_copy(update={"id": f"s{number}"}))})
 
     @property
     def begun(self) -> bool:

@@ -7,7 +7,7 @@ import numpy as np
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
-from hinoki.core.geometry.mesh import Mesh, box_corners
+from hinoki.core.geometry.mesh import Mesh, placed_box
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.batch_settings import loose_key
@@ -85,7 +85,7 @@ def _view(part: Build, is_open: bool, share: float, cache: Cache) -> PartView:
     plan, ready = part.plan, part.prepared
     low, high = (np.zeros(3), np.zeros(3)) if ready is None else ready.shape.bounds
     matrices = [instance.matrix for instance in plan.instances]
-    spread = np.concatenate([box_corners(low, high) @ m[:, :3].T + m[:, 3] for m in matrices])
+    boxes = [placed_box(low, high, m) for m in matrices]
     known = Keyed(part, key_of(plan.alone(), part.numbers, "" if ready is None else ready.key))
     must_fix, look_at = (0, 0) if is_open else _found(cache, known, cache)
     return PartView(
@@ -95,8 +95,8 @@ def _view(part: Build, is_open: bool, share: float, cache: Cache) -> PartView:
         count=len(matrices),
         matrices=[m.ravel().tolist() for m in matrices],
         size_mm=vec(high - low),
-        low_mm=vec(spread.min(axis=0)),
-        high_mm=vec(spread.max(axis=0)),
+        low_mm=vec(np.min([lowest for lowest, _ in boxes], axis=0)),
+        high_mm=vec(np.max([highest for _, highest in boxes], axis=0)),
         volume_mm3=0.0 if ready is None else round(ready.shape.volume_mm3, 2),
         pieces=[
             PartPieceView(

@@ -10,6 +10,17 @@ export interface Spot {
   normal: Vec3
   piece: number | null
 }
+const rounded = (v: readonly number[], by: number): Vec3 => v.map((c) => Math.round(c * by) / by) as Vec3
+/** A picked point as plans have it, to a thousandth of a millimetre. */
+export const pointOf = (spot: Spot): Vec3 => rounded(spot.at, 1000)
+/** Which way the surface looks there, as plans have it. */
+export const facingOf = (spot: Spot): Vec3 => rounded(spot.normal, 1e6)
+/** A place on a surface, as plans have it. */
+export const placeOf = (spot: Spot): { at_mm: Vec3; facing: Vec3 } => ({
+  at_mm: pointOf(spot),
+  facing: facingOf(spot),
+})
+
 export type MeasureKind = 'distance' | 'wall' | 'diameter'
 export const NEEDED: Record<MeasureKind, number> = { distance: 2, wall: 1, diameter: 3 }
 

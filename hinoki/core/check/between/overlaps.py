@@ -8,7 +8,7 @@ from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.findings import Finding
 from hinoki.core.geometry.frames import composed, inverted
-from hinoki.core.geometry.mesh import Points, box_corners
+from hinoki.core.geometry.mesh import Points, placed_box
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.stages import Keyed, stage
 
@@ -47,17 +47,16 @@ def _near(build: Build) -> Iterator[tuple[Build, int, Build, int]]:
     for part in build.all_parts:
         if part.prepared is None:
             continue
-        corners = box_corners(*part.prepared.shape.bounds)
         for k, instance in enumerate(part.plan.instances):
-            there = corners @ instance.matrix[:, :3].T + instance.matrix[:, 3]
+            low, high = placed_box(*part.prepared.shape.bounds, instance.matrix)
             owners.append((part, k))
-            lows.append(there.min(axis=0))
-            highs.append(there.max(axis=0))
+            lows.append(low)
+            highs.append(high)
     if len(owners) < 2:
         return
-    low, high = np.array(lows), np.array(highs)
+    every_low, every_high = np.array(lows), np.array(highs)
     for a in range(len(owners) - 1):
-        meets = ((low[a + 1 :] < high[a]) & (high[a + 1 :] > low[a])).all(axis=1)
+        meets = ((every_low[a + 1 :] < every_high[a]) & (every_high[a + 1 :] > every_low[a])).all(axis=1)
         for b in np.flatnonzero(meets) + a + 1:
             yield (*owners[a], *owners[int(b)])
 

@@ -146,10 +146,16 @@ def own_tools(joint: HalfOf, standing: Standing, places: Sequence[Place]) -> Too
     return Tools(joint.tools(standing, places).of(OWN))
 
 
+def within_face(tool: Tool, standing: Standing) -> Solid | None:
+    """What a tool adds; where it runs along the face it ends where that does."""
+    if tool.add is None or not tool.clipped:
+        return tool.add
+    return tool.add.common(Solid.drawn(standing.shape, -TALL_MM, TALL_MM).placed(standing.frame.to_world))
+
+
 def shaped(body: Solid, tools: Sequence[Tool], standing: Standing) -> Solid:
     """The body with what tools add and without what they cut; what runs along the face ends where that does."""
-    over = Solid.drawn(standing.shape, -TALL_MM, TALL_MM).placed(standing.frame.to_world)
-    adds = [t.add.common(over) if t.clipped else t.add for t in tools if t.add is not None]
+    adds = [add for t in tools if (add := within_face(t, standing)) is not None]
     cuts = [t.cut for t in tools if t.cut is not None]
     return (body.plus(adds) if adds else body).minus(cuts)
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import product
 
 import numpy as np
 
@@ -54,12 +55,9 @@ def _tried(modules: Keyed[Modules]) -> Tried:
     chosen = list(first.values())[:MOST_SHAPES]
     found = Tried(0)
     pattern = own.pattern
-    for a in chosen:
-        for b in chosen:
-            for i in range(own.many):
-                for j in range(own.many):
-                    if meets(pattern[i], pattern[j]):
-                        found = _one(own, (a, i, b, j), found)
+    for a, b, i, j in product(chosen, chosen, range(own.many), range(own.many)):
+        if meets(pattern[i], pattern[j]):
+            found = _one(own, (a, i, b, j), found)
     return found
 
 

@@ -5,17 +5,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import Place, Standing, Tool
+from hinoki.core.join.faced.half_joint import within_face
 from hinoki.core.join.joints import DovetailJoint, MagnetJoint, PinJoint
 from hinoki.core.join.tiles.polarity import Pole, Side
 from hinoki.core.join.tiles.polarity import pattern as pole_pattern
 from hinoki.core.plan.tile_set import NO_FACE, ModuleSet
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
-
-TALL_MM = 100.0
 
 
 @dataclass(frozen=True)
@@ -194,8 +192,4 @@ def _own(tools: Sequence[Tool], index: int, standing: Standing) -> Tool | None:
     if not tools:
         return None
     (tool,) = tools
-    add = tool.add
-    if add is not None and tool.clipped:
-        over = Solid.drawn(MultiPolygon(standing.shape.geoms), -1.0, TALL_MM).placed(standing.frame.to_world)
-        add = add.common(over)
-    return Tool(tool.side, index, add, tool.cut, tool.bore, tool.around, tool.beyond)
+    return Tool(tool.side, index, within_face(tool, standing), tool.cut, tool.bore, tool.around, tool.beyond)

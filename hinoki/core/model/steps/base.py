@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field
 
 from hinoki.core.errors import StepRefused
 from hinoki.core.findings import Finding
@@ -18,7 +18,18 @@ from hinoki.core.workshop.hardware import Hardware
 Axis = Literal["x", "y", "z"]
 Coordinate = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
 Spot = tuple[Coordinate, Coordinate, Coordinate]
+Component = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False)]
 AXES: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
+
+
+def _has_length(way: tuple[float, float, float]) -> tuple[float, float, float]:
+    if sum(c * c for c in way) < 0.5:
+        raise ValueError("the way the surface looks must be a unit vector")
+    return way
+
+
+Facing = Annotated[tuple[Component, Component, Component], AfterValidator(_has_length)]
+"""the way a surface looks: a unit vector"""
 
 
 @dataclass

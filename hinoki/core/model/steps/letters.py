@@ -3,7 +3,7 @@
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from hinoki.core.findings import Finding
 from hinoki.core.forms import Form
@@ -12,10 +12,9 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.rotations import turned_about_axes
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.geometry.text_outlines import STEM, lettered
-from hinoki.core.model.steps.base import Outcome, Spot, StepBase, StepRefused, Tell, number
+from hinoki.core.geometry.text_outlines import STEM, written
+from hinoki.core.model.steps.base import Facing, Outcome, Spot, StepBase, StepRefused, Tell, number
 
-Component = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False)]
 Length = Annotated[float, Field(gt=0, ge=0.1, le=500, allow_inf_nan=False)]
 Turn = Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)]
 NOTHING_MM3 = 1e-3
@@ -42,14 +41,8 @@ class LettersStep(StepBase, frozen=True):
     letters_mm: Length = Field(8.0, title="Capitals", description="their height")
     deep_mm: Length = Field(0.8, title="By", description="how deep or high")
     at_mm: Spot = Field((0.0, 0.0, 0.0), title="At", description="the middle of the text, on the surface")
-    facing: tuple[Component, Component, Component] = Field((0.0, 0.0, 1.0), title="The surface looks")
+    facing: Facing = Field((0.0, 0.0, 1.0), title="The surface looks")
     turn_deg: Turn = Field(0.0, title="Turned", description="in the surface")
-
-    @model_validator(mode="after")
-    def _has_length(self) -> "LettersStep":
-        if sum(c * c for c in self.facing) < 0.5:
-            raise ValueError("the way the surface looks must be a unit vector")
-        return self
 
     def label(self) -> str:
         """Such as “Letters “No. 7”, sunk 0.8”."""
@@ -57,12 +50,10 @@ class LettersStep(StepBase, frozen=True):
 
     def apply(self, shape: Shape, tell: Tell) -> Outcome:
         """Sink or raise them. Raises StepRefused for letters the font lacks, and where there is no surface."""
-        if not self.text.strip():
-            raise StepRefused("There are no letters. Write something.", self.id)
         try:
-            flat = lettered(self.text.strip(), self.letters_mm)
+            flat = written(self.text, self.letters_mm)
         except ValueError as error:
-            raise StepRefused(f"“{self.text}” cannot be written: {error}. Use other letters.", self.id) from error
+            raise StepRefused(str(error), self.id) from error
         tell(0.2, self.label())
         out = np.array(self.facing) / np.linalg.norm(self.facing)
         x0, y0, x1, y1 = flat.bounds

@@ -3,7 +3,7 @@
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from hinoki.core.forms import Form
 from hinoki.core.geometry.shape import Shape
@@ -24,12 +24,11 @@ from hinoki.core.join.faced.half_joint import (
 )
 from hinoki.core.join.faced.pattern import MOST_PLACES, Pattern
 from hinoki.core.join.joints import PinJoint
-from hinoki.core.model.steps.base import Outcome, Spot, StepBase, StepRefused, Tell, number
+from hinoki.core.model.steps.base import Facing, Outcome, Spot, StepBase, StepRefused, Tell, number
 from hinoki.core.workshop.hardware import Hardware, added_up
 
 NOWHERE_CUT = FaceRef(parting="", member=0, a="", b="")
 """the face of a joint that stands on none between two pieces"""
-Component = Annotated[float, Field(ge=-1, le=1, allow_inf_nan=False)]
 
 
 class OnFaceStep(StepBase, Pattern, frozen=True):
@@ -61,18 +60,12 @@ class OnFaceStep(StepBase, Pattern, frozen=True):
 
     kind: Literal["on-face"] = "on-face"
     at_mm: Spot = Field((0.0, 0.0, 0.0), title="On the face at", description="a point of the face")
-    facing: tuple[Component, Component, Component] = Field((0.0, 0.0, 1.0), title="The face looks")
+    facing: Facing = Field((0.0, 0.0, 1.0), title="The face looks")
     joint: HalfOf = Field(default_factory=lambda: PinJoint(id="j1", face=NOWHERE_CUT))
     half: Half = Field("takes", title="This part has")
     other_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] = Field(
         3.0, title="Holds", description="thickness of what is screwed on; 0: its screws are counted where their heads are"
     )
-
-    @model_validator(mode="after")
-    def _has_length(self) -> "OnFaceStep":
-        if sum(c * c for c in self.facing) < 0.5:
-            raise ValueError("the way the face looks must be a unit vector")
-        return self
 
     def label(self) -> str:
         """Such as “6 screws M3 into inserts, in a ring of 60 mm”."""

@@ -6,7 +6,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from hinoki.core.forms import Form
+from hinoki.core.forms import FIT_WORDS, Form
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.slide_collision import Form as Surface
@@ -43,7 +43,7 @@ class SeatStep(StepBase, frozen=True):
         ("fit", "clearance_mm", "floor", "lead_mm", "way"),
         group="Shape",
         words={
-            "fit": {"press": "Press", "snug": "Snug", "sliding": "Sliding", "loose": "Loose"},
+            "fit": FIT_WORDS,
             "floor": {"rests": "it rests on it", "clear": "clear, as the sides"},
             "way": WAY_WORDS,
         },

@@ -2,7 +2,7 @@
 /** The figures that the open part is made of; it follows as soon as one is changed. */
 import { computed } from 'vue'
 import { useProject } from '@/stores/project'
-import { useTools } from '@/stores/tools'
+import { pointOf, useTools } from '@/stores/tools'
 import { useParts } from '@/stores/parts'
 import { kindOf } from '@/ui/schema'
 import MakerForm from './MakerForm.vue'
@@ -22,7 +22,7 @@ function change(changes: object, label: string): void {
 }
 async function pickCorner(): Promise<void> {
   const found = await tools.pick(['Click near the inner corner.'])
-  if (found) change({ at_mm: found[0]!.at.map((v) => Math.round(v * 1000) / 1000) }, 'Corner')
+  if (found) change({ at_mm: pointOf(found[0]!) }, 'Corner')
 }
 </script>
 

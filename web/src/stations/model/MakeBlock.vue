@@ -1,9 +1,8 @@
 <script setup lang="ts">
 /** A part that Hinoki makes for the open one: which kind, where it goes, its figures; then it is made. */
 import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
-import type { Vec3 } from '@/api/client'
 import { useProject } from '@/stores/project'
-import { useTools, type Spot } from '@/stores/tools'
+import { placeOf, pointOf, useTools, type Spot } from '@/stores/tools'
 import { kindOf } from '@/ui/schema'
 import MakerForm from './MakerForm.vue'
 import { goesBy, newMaker, type Maker } from './makers'
@@ -20,21 +19,19 @@ const onFaces = computed(() => goesBy(props.kind) === 'places')
 const part = computed(() => project.plan?.part_id ?? 'q1')
 onBeforeUnmount(() => tools.stop())
 
-const rounded = (v: readonly number[], by: number): Vec3 =>
-  v.map((one) => Math.round(one * by) / by) as unknown as Vec3
 async function place(): Promise<void> {
   const found = await tools.pick([`Click where the ${info.value.name.toLowerCase()} goes.`])
   if (found) places.value = [...places.value, ...found]
 }
 async function pickCorner(): Promise<void> {
   const found = await tools.pick(['Click near the inner corner.'])
-  if (found) maker.value = { ...maker.value, at_mm: rounded(found[0]!.at, 1000) } as Maker
+  if (found) maker.value = { ...maker.value, at_mm: pointOf(found[0]!) } as Maker
 }
 async function make(): Promise<void> {
   busy.value = true
   const found = await project.command('make-part', {
     maker: maker.value,
-    places: places.value.map((s) => ({ at_mm: rounded(s.at, 1000), facing: rounded(s.normal, 1e6) })),
+    places: places.value.map(placeOf),
   })
   busy.value = false
   if (found) emit('done', found.said ?? '')

@@ -15,10 +15,6 @@ const props = defineProps<{ step: OnFaceStep }>()
 const emit = defineEmits<{ change: [next: PrepareStep, label: string]; pick: [] }>()
 /** what is told by the pattern, or only makes sense with both pieces */
 const HIDDEN = ['count', 'on', 'one_way', 'collar_mm', 'collar_runs', 'boss_mm', 'spares', 'jig', 'lines_up']
-const HALVES = {
-  takes: 'what takes it: hole, socket, groove',
-  stands: "what stands out, or the screw's head",
-}
 const project = useProject()
 const parts = useParts()
 const kinds = onFaceKinds()
@@ -88,7 +84,9 @@ function setHalf(event: Event): void {
   <div class="row">
     <label for="half">This has</label>
     <select id="half" class="ruled" data-test="half" :value="step.half ?? 'takes'" @change="setHalf">
-      <option v-for="(words, half) in HALVES" :key="half" :value="half">{{ words }}</option>
+      <option v-for="(words, half) in kindOf('prepare', 'on-face').words['half']" :key="half" :value="half">
+        {{ words }}
+      </option>
     </select>
   </div>
   <div v-if="others.length" class="row">

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { useParts, type Instance } from '@/stores/parts'
 import { useProject } from '@/stores/project'
-import { useTools, type Spot } from '@/stores/tools'
+import { placeOf, useTools } from '@/stores/tools'
 import { useViewport } from '@/stores/viewport'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import RuledTriple from '@/ui/RuledTriple.vue'
@@ -65,10 +65,6 @@ async function more(): Promise<void> {
   busy.value = false
   how.value = null
 }
-const placeOf = (spot: Spot) => ({
-  at_mm: spot.at.map((v) => Math.round(v * 1000) / 1000),
-  facing: spot.normal.map((v) => Math.round(v * 1e6) / 1e6),
-})
 async function layAgainst(): Promise<void> {
   viewport.others = true
   const spots = await tools.pick(

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { type PrepareStep } from '@/api/client'
 import { cm3, count, fixed } from '@/api/format'
 import { run } from '@/api/operations'
-import { useTools, type Spot } from '@/stores/tools'
+import { facingOf, pointOf, useTools, type Spot } from '@/stores/tools'
 import { useViewport } from '@/stores/viewport'
 import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
@@ -85,8 +85,6 @@ function shift(step: PrepareStep, by: number): void {
 function showBefore(): void {
   viewport.otherMesh = done.value?.before_mesh ?? null
 }
-const rounded = (spot: Spot) => spot.at.map((v) => Math.round(v * 1000) / 1000) as [number, number, number]
-const towards = (spot: Spot) => spot.normal.map((v) => Math.round(v * 1e6) / 1e6) as [number, number, number]
 /** Points picked on the model as it is before the chosen step; none where something else is begun. */
 async function before(words: string[]): Promise<Spot[] | null> {
   showBefore()
@@ -103,8 +101,8 @@ async function pick(field: string): Promise<void> {
   )
   if (!spots) return
   const changes = both
-    ? { from_mm: rounded(spots[0]!), to_mm: rounded(spots[1]!) }
-    : { [field]: rounded(spots[0]!), ...('facing' in now ? { facing: towards(spots[0]!) } : {}) }
+    ? { from_mm: pointOf(spots[0]!), to_mm: pointOf(spots[1]!) }
+    : { [field]: pointOf(spots[0]!), ...('facing' in now ? { facing: facingOf(spots[0]!) } : {}) }
   await change({ ...now, ...changes } as PrepareStep, `Points of ${stepName(now)}`)
 }
 async function pickDown(): Promise<void> {
@@ -112,7 +110,7 @@ async function pickDown(): Promise<void> {
   if (now?.kind !== 'stand') return
   const spots = await before(['Click the face it should stand on.'])
   if (!spots) return
-  await change({ ...now, down: towards(spots[0]!) }, 'Stood on a picked face')
+  await change({ ...now, down: facingOf(spots[0]!) }, 'Stood on a picked face')
 }
 
 async function pickDrain(): Promise<void> {
@@ -121,7 +119,7 @@ async function pickDrain(): Promise<void> {
   const spots = await before(['Click where the drain hole should be.'])
   if (!spots) return
   const drain = {
-    at_mm: rounded(spots[0]!),
+    at_mm: pointOf(spots[0]!),
     inwards: spots[0]!.normal.map((v) => Math.round(-v * 1e6) / 1e6) as [number, number, number],
     diameter_mm: Math.max(2.5, now.wall_mm ?? 3),
   }
