@@ -9,6 +9,8 @@ import shapely
 from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import MatingFace
 from hinoki.core.geometry.sections import slim
+from hinoki.core.join.closures.hook import LOCKS_DEG
+from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.tiles.polarity import SAMPLES, Pole, sample_field, turned_to_hold, turns_between
 from hinoki.core.join.tiles.put_together import Tried
 from hinoki.core.join.tiles.tiles import Module, Modules, faces_held, poles_of
@@ -36,6 +38,7 @@ def tiles_view(modules: Modules, build: Build, found: Tried) -> ModulesView:
         says=[
             *said_of_pairs(table, many),
             *_said_of_bodies(modules, found),
+            *_said_of_hooks(modules, build),
             *_said_of_fields(modules),
             *_said_of_model(modules, numbers),
         ]
@@ -85,8 +88,19 @@ def _said_of_bodies(modules: Modules, found: Tried) -> list[str]:
     if not found.pairs or not found.good:
         return []
     how = "is pushed in from the side" if not modules.joint.lifts else "goes down into its place"
-    held = " and is held against pull" if modules.wanted.by == "dovetails" and not found.come_apart else ""
+    held = " and is held against pull" if modules.joint.holds and not found.come_apart else ""
     return [f"{found.pairs} pairs were put together with the real bodies: each {how}{held}, clear of the other."]
+
+
+def _said_of_hooks(modules: Modules, build: Build) -> list[str]:
+    """What two sides go in and let go with."""
+    forces = modules.joint.forces(modules.clearance_mm, Stuff.of(build.plan.material))
+    if forces is None:
+        return []
+    many = 2 if modules.wanted.layout == "all" else 1
+    goes_in, comes_off = (many * force for force in forces)
+    off = "never let go: they break with" if modules.wanted.lets_go_deg >= LOCKS_DEG else "come off again with"
+    return [f"Two sides go in with about {goes_in:.0f} N and {off} about {comes_off:.0f} N, estimates."]
 
 
 def _said_of_fields(modules: Modules) -> list[str]:
@@ -96,7 +110,8 @@ def _said_of_fields(modules: Modules) -> list[str]:
         how = "let down over" if modules.joint.lifts else "pushed onto"
         return [f"One side and {what} meet others: as many as wanted, each {how} the one before."]
     if not modules.joint.lifts:
-        return ["Pegs go in sideways: modules are added at one side, in rows and not in fields, where two sides would meet."]
+        what = "Pegs" if modules.wanted.by == "pegs" else "Snap hooks"
+        return [f"{what} go in sideways: modules are added at one side, in rows and not in fields, where two sides would meet."]
     field = sample_field(many)
     if field is None:
         return [f"Modules with {many} sides leave gaps between them: they meet in pairs, in rows and in rings."]

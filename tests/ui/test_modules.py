@@ -51,6 +51,18 @@ class Modules(PartsCase):
         expect(self.page.get_by_text("is not held at side").first).to_be_visible()
         self.edited(self.at("undo").click)
 
+    def test_hooks_that_would_break_are_told_with_the_length_that_does(self) -> None:
+        self.begin(stl_of(box(50, 50, 10)), "tile.stl")
+        self.station("join")
+        self.edited(self.at("add-modules").click)
+        self.edited(lambda: self.at("meet-by").select_option("hooks"))
+        expect(self.at("modules")).to_contain_text("snap hook 14 × 5 × 1.8 a side")
+        expect(self.at("module-says").nth(2)).to_contain_text("Two sides go in with about 12 N and come off again with about")
+        self.edited(lambda: self.type_in("long_mm", "8"))
+        expect(self.page.get_by_text("Make them 12.5 mm long").first).to_be_visible()
+        self.edited(lambda: self.type_in("long_mm", "12.5"))
+        self.assertEqual(self.at("finding").count(), 0)
+
     def test_a_part_that_comes_later_gets_the_same_sides(self) -> None:
         bodies: dict[str, Solid] = {"Tile": box(60, 60, 12), "Long": box(60, 120, 18).moved(90, 0, 0)}
         self.begin(as_3mf(bodies), "later.3mf")

@@ -5,14 +5,16 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from hinoki.core.build import Build
+from hinoki.core.build import Build, Piece
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
+from hinoki.core.geometry.mesh import Points
 from hinoki.core.join.contract.snap_fits import Flex
 from hinoki.core.join.contract.strength import ACROSS_LAYERS
 from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.joints import SIDES, HookJoint
 from hinoki.core.join.placed_joint import PlacedJoint
+from hinoki.core.join.tiles.tiles import Modules
 
 UPRIGHT_DEG = 5.0
 """a thread that leans more than this prints with support in its ridges (common practice: threads are printed upright)"""
@@ -29,6 +31,10 @@ def layer_findings(build: Build) -> list[Finding]:
         flex = placed.joint.flexes(placed.standing)
         if flex is not None and (placed.places or placed.joint.wanted == 0):
             found += _strained(placed, flex, build)
+    for modules in build.modules:
+        flex = modules.joint.flexes(modules.clearance_mm)
+        if flex is not None and modules.many:
+            found += _module_strained(modules, flex, build)
     return found
 
 
@@ -55,19 +61,54 @@ def _leaning(placed: PlacedJoint, build: Build) -> Iterator[Finding]:
         )
 
 
+def _permissible(build: Build, piece: Piece, flex: Flex, normal: Points) -> tuple[float, float]:
+    """What of a piece may be strained as it lies, and however it lies; `normal` (3,) is that of the face it stands on."""
+    once = flex.share * build.plan.material_of(piece.key).strain_percent / 100
+    upright = abs(float(normal @ piece.rest.down))
+    across = upright > LYING if flex.fibres == "along the normal" else upright < STANDING
+    return once * (ACROSS_LAYERS if across else 1.0), once
+
+
+def _longer(long_mm: float, flex: Flex, bears: float) -> float:
+    """How long a hook must be, in steps of half a mm, to be strained no further: ε falls with the square of its length."""
+    return math.ceil(2 * long_mm * math.sqrt(flex.strain / bears)) / 2
+
+
+def _module_strained(modules: Modules, flex: Flex, build: Build) -> Iterator[Finding]:
+    """The first module whose hooks are strained further than its material bears."""
+    by_key = {p.key: p for p in build.pieces}
+    for module in modules.each:
+        piece = by_key[module.part.key]
+        allowed = [_permissible(build, piece, flex, side.frame.n) for side in module.sides]
+        bears, once = min(allowed)
+        if flex.strain <= bears:
+            continue
+        yield Finding(
+            severity="must-fix" if flex.strain > once else "look-at",
+            code="module-strain",
+            station="join",
+            piece=piece.number,
+            about=modules.wanted.id,
+            params={
+                "case": "layers" if flex.strain <= once else "any way",
+                "strain_percent": 100 * flex.strain,
+                "bears_percent": 100 * bears,
+                "long_mm": _longer(modules.wanted.long_mm, flex, bears),
+            },
+        )
+        return
+
+
 def _strained(placed: PlacedJoint, flex: Flex, build: Build) -> Iterator[Finding]:
     """What is strained further than its material may be, along its layers or, as its piece lies, across them."""
     joint = placed.joint
     piece = next(p for p in build.pieces if p.key == placed.part(joint.stands_on or "a").key)
-    once = flex.share * build.plan.material_of(piece.key).strain_percent / 100
-    upright = abs(float(placed.face.frame.n @ piece.rest.down))
-    across = upright > LYING if flex.fibres == "along the normal" else upright < STANDING
-    bears = once * (ACROSS_LAYERS if across else 1.0)
+    bears, once = _permissible(build, piece, flex, placed.face.frame.n)
     if flex.strain <= bears:
         return
     less = joint.eased(placed.standing, bears / flex.strain)
     fix = less and Fix(kind="joint", code="eased", params={"joint": less.label()}, joint=less.model_dump(mode="json"))
-    longer = joint.length_mm * math.sqrt(flex.strain / bears) if isinstance(joint, HookJoint) else None
+    longer = _longer(joint.length_mm, flex, bears) if isinstance(joint, HookJoint) else None
     yield Finding(
         severity="must-fix" if flex.strain > once else "look-at",
         code="joint-strain",
@@ -81,7 +122,7 @@ def _strained(placed: PlacedJoint, flex: Flex, build: Build) -> Iterator[Finding
             "elements": joint.wanted or 1,
             "strain_percent": 100 * flex.strain,
             "bears_percent": 100 * bears,
-            "long_mm": None if longer is None else math.ceil(2 * longer) / 2,
+            "long_mm": longer,
         },
         fixes=(fix,) if fix else (),
     )

@@ -16,8 +16,8 @@ from hinoki.core.join.walls import NOTHING_MM3
 
 def tile_findings(build: Build, tried: Mapping[str, Tried]) -> list[Finding]:
     """What is noticed about all sets of tiles; `tried` is what putting them together showed, by the set's id."""
-    wall = build.plan.least_wall_mm
-    found = [f for module in build.modules for f in _of_set(module, build.placed, build.numbers, wall)]
+    wall, line = build.plan.least_wall_mm, build.plan.printer.line_mm
+    found = [f for module in build.modules for f in _of_set(module, build.placed, build.numbers, wall, line)]
     return found + [f for module in build.modules for f in _of_pairs(module, tried[module.wanted.id], build.numbers)]
 
 
@@ -33,7 +33,9 @@ def _of_pairs(modules: Modules, found: Tried, numbers: Mapping[str, int]) -> lis
     return told
 
 
-def _of_set(modules: Modules, placed: Sequence[PlacedJoint], numbers: Mapping[str, int], wall_mm: float) -> list[Finding]:
+def _of_set(
+    modules: Modules, placed: Sequence[PlacedJoint], numbers: Mapping[str, int], wall_mm: float, line_mm: float
+) -> list[Finding]:
     """Sides that are missing or differ, pockets near a surface or in each other's way, neighbours that would repel."""
     if not modules.each:
         return [_about(modules, "module-no-pieces", "look-at")]
@@ -51,6 +53,8 @@ def _of_set(modules: Modules, placed: Sequence[PlacedJoint], numbers: Mapping[st
     found: list[Finding] = []
     if not modules.as_it_stands:
         found.append(_about(modules, "module-field", "must-fix", {"modules": modules.label}))
+    for case, params in modules.joint.faults(modules.clearance_mm, line_mm):
+        found.append(_about(modules, "module-hook", "must-fix", {"case": case, **params}))
     for module in modules.each:
         found += _pockets(modules, module, placed, numbers[module.part.key], wall_mm)
     return found

@@ -4,6 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
+from hinoki.core.plan.tile_set import MeetBy
 from hinoki.present.schemas.findings import FindingView
 from hinoki.present.schemas.joints import FaceView, JointView, MatingMarkView
 from hinoki.present.schemas.vectors import FrameView, Outline, Vec3
@@ -238,7 +239,7 @@ class ModulesView(BaseModel):
     """Modules that meet side by side: their pattern of poles, and what trying all pairs showed."""
 
     id: str
-    by: Literal["magnets", "dovetails", "keys", "pegs"] = "magnets"
+    by: MeetBy = "magnets"
     label: str
     pieces: list[int]
     turned: dict[int, int] = Field({}, description="by how many sides the pattern is turned in a piece, by its number")

@@ -212,6 +212,22 @@ JOIN: dict[str, Words] = {
         "What stands out of a side of piece {piece} meets what another takes, or its own groove. Set them further apart, or "
         "use smaller ones."
     ),
+    "module-hook/catch": (
+        "The snap hooks of the modules catch only {catch_mm:.2f} mm: their nose less the clearance. {least_mm:g} mm are "
+        "wanted. Make the nose larger."
+    ),
+    "module-hook/thin": (
+        "The snap hooks of the modules are {thickness_mm:g} mm thick at their ends; the printer draws lines of {line_mm:g} mm "
+        "and needs two. Make them thicker."
+    ),
+    "module-strain/any way": (
+        "The snap hooks of piece {piece} would break going in: they are strained by {strain_percent:.1f} %, and "
+        "{bears_percent:.1f} % are permissible as it lies. Make them {long_mm:g} mm long."
+    ),
+    "module-strain/layers": (
+        "The snap hooks of piece {piece} are strained by {strain_percent:.1f} % going in; as it lies, layers run across some "
+        "of them and bear {bears_percent:.1f} %. Lay it flat, or make them {long_mm:g} mm long."
+    ),
     "module-corner": ("Magnets of two sides of piece {piece} meet at a corner. Use smaller ones, or set them nearer together."),
     "module-pair/into": (
         "Side {side} of piece {piece} and side {other_side} of piece {other} run into each other when they are put together. "
@@ -222,8 +238,8 @@ JOIN: dict[str, Words] = {
         "Take a wider fit, or no end stop."
     ),
     "module-pair/apart": (
-        "Side {side} of piece {piece} is not held at side {other_side} of piece {other}: the head is too narrow for its neck "
-        "and clearance. Make it wider."
+        "Side {side} of piece {piece} is not held at side {other_side} of piece {other}: the head or nose is too small for the "
+        "clearance. Make it larger."
     ),
     "module-meets-joint": "{name} of piece {piece} meets a magnet of the modules. Move one of them.",
 }

@@ -183,8 +183,20 @@ class Told(unittest.TestCase):
     def test_small_noses_thin_ends_and_hooks_that_come_free(self) -> None:
         self.assertIn("joint-hook-catch", codes(joined(BLOCK, hook(nose_mm=0.4), clearance=0.2)))
         self.assertIn("joint-under-line", codes(joined(BLOCK, hook(thick_mm=1.4), clearance=0.1)))
-        self.assertIn("joint-hook-free", codes(joined(BLOCK, hook(count=1), clearance=0.1)))
-        self.assertNotIn("joint-hook-free", codes(joined(BLOCK, hook(count=4), clearance=0.1)))
+        self.assertIn("joint-hook-free", codes(joined(BLOCK, hook(count=1, tapered=False), clearance=0.1)))
+        self.assertNotIn("joint-hook-free", codes(joined(BLOCK, hook(count=4, tapered=False), clearance=0.1)))
+
+    def test_a_tapered_hook_is_held_at_its_root_and_an_even_one_slides_free(self) -> None:
+        for tapered in (True, False):
+            result = joined(BLOCK, hook(count=1, tapered=tapered), clearance=0.1)
+            one, two = (part.solid for part in result.parts)
+            (tool,) = [t for t in result.placed[0].tools.each if t.add is not None and t.bent is not None]
+            n = result.placed[0].face.frame.n
+            back = tool.bent.centre_of_box - tool.add.centre_of_box  # type: ignore[union-attr]
+            back -= n * float(back @ n)
+            slid = 0.9 * back / np.linalg.norm(back) * (1 if tool.side == "b" else -1)  # its nose less the clearance
+            held = one.common(two.moved(*slid)).volume_mm3 > 1e-2
+            self.assertEqual((held, "joint-hook-free" in codes(result)), (tapered, not tapered))
 
     @tried(30)
     @given(

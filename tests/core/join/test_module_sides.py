@@ -13,7 +13,7 @@ from hinoki.core.check.check import check
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.tiles.polarity import meets
-from hinoki.core.join.tiles.put_together import Tried, tried
+from hinoki.core.join.tiles.put_together import Tried, shaped, tried
 from hinoki.core.plan.parts import Instance
 from hinoki.core.plan.plan import plan_from
 from hinoki.core.plan.tile_set import ModuleSet
@@ -122,6 +122,40 @@ class KeysAndPegs(unittest.TestCase):
         two = one.moved(60, 0, 0)
         self.assertLess(one.common(two).volume_mm3, 1e-3)
         self.assertGreater(one.moved(0, 1, 0).common(two).volume_mm3, 1)
+
+
+class Hooks(unittest.TestCase):
+    def test_they_go_in_bent_and_hold_whichever_way_a_module_is_moved(self) -> None:
+        for layout, pairs in (("all", 16), ("row", 2)):
+            result = tiles(by="hooks", layout=layout)
+            self.assertEqual((seen(result), codes(result)), (Tried(pairs), []))
+            one = result.parts[0].solid
+            two = one.moved(60, 0, 0)
+            self.assertLess(one.common(two).volume_mm3, 1e-3)
+            for way in ((1, 0, 0), (0, 0.9, 0), (0, -0.9, 0), (0, 0, 0.9), (0, 0, -0.9)):
+                self.assertGreater(one.common(two.moved(*way)).volume_mm3, 1e-2, (layout, way))
+
+    def test_straight_ones_could_not_go_in(self) -> None:
+        (module,) = tiles(by="hooks").modules[0].each
+        straight, bent = shaped(module), shaped(module, bent=True)
+        on_the_way = np.array([7.0, 0, 0])  # half pulled out
+        at = on_the_way + [60, 0, 0]
+        self.assertGreater(straight.common(straight.moved(*at)).volume_mm3, 1.0)
+        self.assertLess(bent.common(bent.moved(*at)).volume_mm3, 1e-2)
+
+    def test_strain_by_the_formula_and_the_length_that_is_told_is_enough(self) -> None:
+        (found,) = [f for f in check(tiles(by="hooks", long_mm=8.0), COMMON).findings if f.code == "module-strain"]
+        percent = found.params["strain_percent"]
+        self.assertAlmostEqual(percent, 100 * 1.8 * 0.9 / (1.09 * 8**2), delta=0.01)  # ε = t y / (1.09 L²)
+        self.assertEqual(codes(tiles(by="hooks", long_mm=found.params["long_mm"])), [])
+        self.assertIn("module-strain", codes(tiles(by="hooks", long_mm=found.params["long_mm"] - 1.0)))
+
+    def test_noses_that_hardly_catch_thin_ends_and_short_ones(self) -> None:
+        self.assertIn("module-hook", codes(tiles(by="hooks", nose_mm=0.35)))
+        self.assertIn("module-hook", codes(tiles(by="hooks", spring_mm=1.0)))
+        data = {"schema": "hinoki-plan/1", "modules": [{"id": "m1", "by": "hooks", "long_mm": 3}]}
+        with self.assertRaisesRegex(BadPlan, "twice as long as it is thick"):
+            plan_from(data)
 
 
 class WhatFails(unittest.TestCase):

@@ -8787,8 +8787,8 @@ export interface components {
         };
         /**
          * ModuleSet
-         * @description Pieces that are to meet side by side, whichever and however turned: held by magnets, tails in grooves, loose keys, or
-         *     found by pegs.
+         * @description Pieces that are to meet side by side, whichever and however turned: held by magnets, tails in grooves, loose keys, snap
+         *     hooks, or found by pegs.
          */
         ModuleSet: {
             /**
@@ -8808,7 +8808,7 @@ export interface components {
              * @default magnets
              * @enum {string}
              */
-            by: "magnets" | "dovetails" | "keys" | "pegs";
+            by: "magnets" | "dovetails" | "keys" | "pegs" | "hooks";
             /**
              * Diameter
              * @description of a magnet or a peg; a block's length, mm
@@ -8866,11 +8866,29 @@ export interface components {
              */
             layout: "all" | "row" | "corner";
             /**
+             * Lets go at
+             * @description degrees to its length; 90: never by pulling
+             * @default 45
+             */
+            lets_go_deg: number;
+            /**
+             * Length
+             * @description of a hook, from the side to its nose, mm
+             * @default 14
+             */
+            long_mm: number;
+            /**
              * Neck
              * @description of tails and keys: width at the side, mm
              * @default 5
              */
             neck_mm: number;
+            /**
+             * Nose
+             * @description how far it stands out of its hook, mm
+             * @default 1
+             */
+            nose_mm: number;
             /**
              * Stands out
              * @description tails and pegs; a key goes so far into either module, mm
@@ -8890,13 +8908,19 @@ export interface components {
             shape: "disc" | "ring" | "block";
             /**
              * Thickness
+             * @description of a hook at its root, mm
+             * @default 1.8
+             */
+            spring_mm: number;
+            /**
+             * Thickness
              * @description mm
              * @default 3
              */
             thick_mm: number;
             /**
              * Width
-             * @description of a block, upright, mm
+             * @description of a block or a hook, upright, mm
              * @default 5
              */
             width_mm: number;
@@ -8911,7 +8935,7 @@ export interface components {
              * @default magnets
              * @enum {string}
              */
-            by: "magnets" | "dovetails" | "keys" | "pegs";
+            by: "magnets" | "dovetails" | "keys" | "pegs" | "hooks";
             /**
              * Drawn
              * @description its magnets, or what stands out (n) and takes that (s), in plan, and its side

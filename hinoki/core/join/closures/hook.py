@@ -38,6 +38,9 @@ from hinoki.core.join.contract.terms import (
 from hinoki.core.join.contract.wall_runs import towards
 from hinoki.core.workshop.fits import Fit
 
+Nose = Annotated[float, Field(ge=0.3, le=10, allow_inf_nan=False)]
+LetsGo = Annotated[float, Field(ge=20, le=90, allow_inf_nan=False)]
+TOO_SHORT = "a snap hook must be at least twice as long as it is thick, or it breaks before it bends"
 LOCKS_DEG = 90.0
 LAND_MM = 0.4
 """flat of a nose between its two slopes: a line wide"""
@@ -87,23 +90,19 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
     length_mm: Measure = Field(14.0, title="Length", description="from the face to the nose, mm")
     thick_mm: Measure = Field(1.8, title="Thickness", description="at its root, mm")
     wide_mm: Measure = Field(6.0, title="Width", description="mm")
-    nose_mm: Annotated[float, Field(ge=0.3, le=10, allow_inf_nan=False)] = Field(
-        1.0, title="Nose", description="how far it stands out, mm"
-    )
+    nose_mm: Nose = Field(1.0, title="Nose", description="how far it stands out, mm")
     tapered: bool = Field(True, title="Tapered", description="half as thick at its end: it bends more evenly")
     lead_deg: Annotated[float, Field(ge=10, le=60, allow_inf_nan=False)] = Field(
         30.0, title="Leads in at", description="degrees to its length"
     )
-    lets_go_deg: Annotated[float, Field(ge=20, le=90, allow_inf_nan=False)] = Field(
-        45.0, title="Lets go at", description="degrees to its length; 90: never by pulling"
-    )
+    lets_go_deg: LetsGo = Field(45.0, title="Lets go at", description="degrees to its length; 90: never by pulling")
     looks: Literal["edge", "middle", "along"] = Field("edge", title="Noses look")
     used: Literal["few", "often"] = Field("few", title="Opened", description="often: less strain is permissible")
 
     @model_validator(mode="after")
     def _bends(self) -> "HookJoint":
         if self.length_mm < 2 * self.thick_mm:
-            raise ValueError("a snap hook must be at least twice as long as it is thick, or it breaks before it bends")
+            raise ValueError(TOO_SHORT)
         return self
 
     @classmethod
@@ -176,7 +175,11 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
 
     def flexes(self, standing: Standing) -> Flex | None:
         """Its root, along its length."""
-        strain = self.beam.strain(self.bent_mm(standing.clearance_mm))
+        return self.strained(standing.clearance_mm)
+
+    def strained(self, clearance_mm: float) -> Flex:
+        """How far its root is strained as it goes in with a clearance."""
+        strain = self.beam.strain(self.bent_mm(clearance_mm))
         return Flex(strain, OFTEN if self.used == "often" else 1.0, "along the normal")
 
     def eased(self, standing: Standing, share: float) -> Self | None:
@@ -281,16 +284,21 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
             )
         return Tools(each)
 
-    def _along_n(self, standing: Standing, stuff: Stuff, slope_deg: float) -> float:
-        """The force along one hook with which a slope bends it."""
-        return along_n(self.beam.force_n(self.bent_mm(standing.clearance_mm), stuff.modulus_mpa), slope_deg)
+    def forces_n(self, clearance_mm: float, stuff: Stuff) -> tuple[float, float]:
+        """What presses one hook in, and what lets it go: the force with which its slope bends it; never more than tears it off
+        between layers."""
+        across = self.beam.force_n(self.bent_mm(clearance_mm), stuff.modulus_mpa)
+        return along_n(across, self.lead_deg), min(along_n(across, self.lets_go_deg), self._tears_n(stuff))
+
+    def _tears_n(self, stuff: Stuff) -> float:
+        """What tears one off at its end, between layers."""
+        return ACROSS_LAYERS * stuff.tension_mpa * self.wide_mm * self.end_mm
 
     def strength(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """What pulls them off: the force with which their slopes bend them; never more than tears them off between layers."""
-        slope = self._along_n(standing, stuff, self.lets_go_deg)
-        tears = ACROSS_LAYERS * stuff.tension_mpa * self.wide_mm * self.end_mm
-        how = "hooks let go, P (μ + tan α) / (1 − μ tan α)" if slope <= tears else "hooks in tension, σ·A"
-        return Strength(len(places) * min(slope, tears), how)
+        _, slope = self.forces_n(standing.clearance_mm, stuff)
+        how = "hooks let go, P (μ + tan α) / (1 − μ tan α)" if slope < self._tears_n(stuff) else "hooks in tension, σ·A"
+        return Strength(len(places) * slope, how)
 
     def catches(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> list[tuple[Place, float]]:
         """At each, what lets it go."""
@@ -299,7 +307,7 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
 
     def closing(self, standing: Standing, places: Sequence[Place], stuff: Stuff) -> Strength | None:
         """What presses them in: the slopes of their noses bend all of them at once."""
-        one = self._along_n(standing, stuff, self.lead_deg)
+        one, _ = self.forces_n(standing.clearance_mm, stuff)
         return Strength(len(places) * one, "hooks go in, P (μ + tan α) / (1 − μ tan α)")
 
     def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
@@ -313,7 +321,9 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
             params = {"thickness_mm": self.end_mm, "line_mm": standing.line_mm}
             found.append(Problem("joint-under-line", params, "must-fix"))
         looks = [self._look(standing, place, k) for k, place in enumerate(places)]
-        if places and freed_at_once(np.array(places), np.array(looks)):
+        room = -self.thick_mm / 2 - float(self._pocket(standing).bounds[0])  # behind its root, which cannot bend away
+        free = places and room >= self.bent_mm(standing.clearance_mm) - 1e-6
+        if free and freed_at_once(np.array(places), np.array(looks)):
             found.append(Problem("joint-hook-free", {}, "note"))
         return found
 

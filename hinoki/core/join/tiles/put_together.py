@@ -77,18 +77,25 @@ def try_pair(
 ) -> Tried:
     """What is found with one more pair: a side of one module against a side of another, as they lie on one table."""
     (module, side), (other, facing) = one, two
-    joint, out = side_joint(modules.wanted), modules.wanted.out_mm
-    still = _slab(shaped(module), side, out)
+    joint, away = side_joint(modules.wanted), side.frame.n
     against = composed(side.frame.to_world, np.array([[-1.0, 0, 0, 0], [0, 1.0, 0, 0], [0, 0, -1.0, 0]]))
-    moving = _slab(shaped(other), facing, out).placed(composed(against, facing.frame.to_frame))
-    away = side.frame.n
+    across = composed(against, facing.frame.to_frame)
+
+    def both(bent: bool) -> tuple[Solid, Solid]:
+        return (
+            _slab(shaped(module, bent), side, joint.out_mm),
+            _slab(shaped(other, bent), facing, joint.out_mm).placed(across),
+        )
+
+    still, moving = both(bent=False)
     into = still.common(moving).volume_mm3 > MEETS_MM3
-    ways: Sequence[tuple[Solid, Solid, Points]] = [(moving, still, away)]
-    if joint.lifts:
-        ways = [(moving, still, side.frame.v), (still, moving, side.frame.v)]
+    ways: Sequence[tuple[Solid, Solid, Points]] = [(moving, still, side.frame.v), (still, moving, side.frame.v)]
+    if not joint.lifts:
+        given, coming = both(bent=True)
+        ways = [(coming, given, away)]
     free = into or any(slide(Surface(m.mesh), Surface(s.mesh), way).free for m, s, way in ways)
     pulled = moving.moved(*((2 * modules.clearance_mm + 0.5) * away).tolist())
-    holds = not joint.lifts or modules.wanted.by == "keys" or pulled.common(still).volume_mm3 > MEETS_MM3
+    holds = not joint.holds or pulled.common(still).volume_mm3 > MEETS_MM3
     return Tried(
         found.pairs + 1,
         (*found.into_each_other, pair) if into else found.into_each_other,
@@ -97,9 +104,9 @@ def try_pair(
     )
 
 
-def shaped(module: Module) -> Solid:
-    """A module with what stands out of its sides and what they take."""
-    adds = [t.add for t in module.tools if t.add is not None]
+def shaped(module: Module, bent: bool = False) -> Solid:
+    """A module with what stands out of its sides, bent where it gives way and that is wanted, and what they take."""
+    adds = [t.bent if bent and t.bent is not None else t.add for t in module.tools if t.add is not None]
     cuts = [t.cut for t in module.tools if t.cut is not None]
     return (module.part.solid.plus(adds) if adds else module.part.solid).minus(cuts)
 

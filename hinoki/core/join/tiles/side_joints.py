@@ -1,19 +1,27 @@
-"""What the sides of modules meet by: magnets in pockets, tails in grooves, loose keys, pegs; each a class."""
+"""What the sides of modules meet by: magnets in pockets, tails in grooves, loose keys, pegs, snap hooks; each a class."""
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+import shapely
+from shapely.geometry import MultiPolygon
 
+from hinoki.core.findings import Params
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.snap_fits import LEAST_CATCH_MM, Flex
+from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.contract.terms import Place, Standing, Tool
 from hinoki.core.join.faced.half_joint import within_face
-from hinoki.core.join.joints import DovetailJoint, MagnetJoint, PinJoint
+from hinoki.core.join.joints import DovetailJoint, HookJoint, MagnetJoint, PinJoint
 from hinoki.core.join.tiles.polarity import Pole, Side
 from hinoki.core.join.tiles.polarity import pattern as pole_pattern
 from hinoki.core.plan.tile_set import NO_FACE, ModuleSet
 from hinoki.core.workshop.hardware import GLUE_POINT, Hardware
+
+NEAR_MM, FAR_MM = 1.0, 1e3
+"""how far a hook is from the edge that it is told to look at, and how far that runs"""
 
 
 @dataclass(frozen=True)
@@ -56,6 +64,28 @@ class SideJoint(ABC):
     def lifts(self) -> bool:
         """Whether a module is let down into its place; else it is pushed against its neighbour."""
         return True
+
+    @property
+    def holds(self) -> bool:
+        """Whether what stands out of a side is to hold the other one against pull."""
+        return False
+
+    @property
+    def out_mm(self) -> float:
+        """How far an element stands out of its side."""
+        return self.wanted.out_mm
+
+    def flexes(self, clearance_mm: float) -> Flex | None:  # noqa: ARG002 - most are stiff
+        """How far an element is strained as it goes in; None where nothing bends."""
+        return None
+
+    def faults(self, clearance_mm: float, line_mm: float) -> list[tuple[str, Params]]:  # noqa: ARG002 - most have none
+        """What is wrong with an element by its figures: a word for it, and what its sentence needs."""
+        return []
+
+    def forces(self, clearance_mm: float, stuff: Stuff) -> tuple[float, float] | None:  # noqa: ARG002 - most go in freely
+        """What presses one element in and what pulls it off again, N (without end where it never lets go)."""
+        return None
 
 
 class Magnets(SideJoint):
@@ -112,6 +142,12 @@ class Tails(SideJoint):
     def tool(self, index: int, standing: Standing, place: Place, pole: Pole) -> Tool | None:
         """The tail that stands out, or the groove that takes it."""
         return _own(self._joint(pole == "n").tools(standing, [place]).of("a"), index, standing)
+
+
+    @property
+    def holds(self) -> bool:
+        """By their heads."""
+        return True
 
 
 class Keys(SideJoint):
@@ -181,9 +217,70 @@ class Pegs(SideJoint):
         return False
 
 
+class Hooks(SideJoint):
+    """Snap hooks and their pockets, pushed together sideways. All noses look up: those of two sides that meet come free
+    of each other neither lifted nor let down nor pushed along the side."""
+
+    @property
+    def joint(self) -> HookJoint:
+        """One hook."""
+        return self.wanted.hook
+
+    @property
+    def half_mm(self) -> float:
+        """Half its width."""
+        return self.wanted.width_mm / 2
+
+    def label(self) -> str:
+        """Such as “snap hook 12 × 5 × 1.8”."""
+        one = self.wanted
+        return f"snap hook {one.long_mm:g} × {one.width_mm:g} × {one.spring_mm:g}"
+
+    def tool(self, index: int, standing: Standing, place: Place, pole: Pole) -> Tool | None:
+        """The hook, or its pocket."""
+        joint = self.joint.model_copy(update={"on": "a" if pole == "n" else "b"})
+        x, y = place
+        above = shapely.box(x - FAR_MM, y - FAR_MM, x + FAR_MM, y + NEAR_MM)
+        looking = replace(standing, shape=MultiPolygon([above]))
+        return _own(joint.tools(looking, [place]).of("a"), index, standing)
+
+    @property
+    def lifts(self) -> bool:
+        """They go in sideways."""
+        return False
+
+    @property
+    def holds(self) -> bool:
+        """By their noses."""
+        return True
+
+    @property
+    def out_mm(self) -> float:
+        """To its tip."""
+        return self.joint.high_mm
+
+    def flexes(self, clearance_mm: float) -> Flex:
+        """Its root, along its length."""
+        return self.joint.strained(clearance_mm)
+
+    def faults(self, clearance_mm: float, line_mm: float) -> list[tuple[str, Params]]:
+        """A nose that hardly catches, an end too thin to print."""
+        found: list[tuple[str, Params]] = []
+        catch, end = self.wanted.nose_mm - clearance_mm, self.joint.end_mm
+        if catch < LEAST_CATCH_MM:
+            found.append(("catch", {"catch_mm": max(0.0, catch), "least_mm": LEAST_CATCH_MM}))
+        if end < 2 * line_mm - 1e-6:
+            found.append(("thin", {"thickness_mm": end, "line_mm": line_mm}))
+        return found
+
+    def forces(self, clearance_mm: float, stuff: Stuff) -> tuple[float, float]:
+        """By the slopes of its nose; see the joint."""
+        return self.joint.forces_n(clearance_mm, stuff)
+
+
 def side_joint(wanted: ModuleSet) -> SideJoint:
     """How the sides of a set meet."""
-    kinds: dict[str, type[SideJoint]] = {"magnets": Magnets, "dovetails": Tails, "keys": Keys, "pegs": Pegs}
+    kinds: dict[str, type[SideJoint]] = {"magnets": Magnets, "dovetails": Tails, "keys": Keys, "pegs": Pegs, "hooks": Hooks}
     return kinds[wanted.by](wanted)
 
 
@@ -192,4 +289,4 @@ def _own(tools: Sequence[Tool], index: int, standing: Standing) -> Tool | None:
     if not tools:
         return None
     (tool,) = tools
-    return Tool(tool.side, index, within_face(tool, standing), tool.cut, tool.bore, tool.around, tool.beyond)
+    return replace(tool, index=index, add=within_face(tool, standing))

@@ -21,6 +21,8 @@ const fields = computed(() => {
   if (set?.by === 'dovetails')
     return ['layout', 'neck_mm', 'head_mm', 'out_mm', ...(both.length ? both : ['end_mm']), 'fit']
   if (set?.by === 'keys') return ['layout', 'neck_mm', 'head_mm', 'out_mm', 'end_mm', 'fit']
+  if (set?.by === 'hooks')
+    return ['layout', 'long_mm', 'width_mm', 'spring_mm', 'nose_mm', 'lets_go_deg', ...both, 'high_mm', 'fit']
   if (set?.by === 'pegs') return ['layout', 'diameter_mm', 'out_mm', ...both, 'high_mm', 'fit']
   const shaped = set?.shape === 'block' ? ['width_mm'] : set?.shape === 'ring' ? ['hole_mm'] : []
   return [
@@ -44,7 +46,13 @@ const WORDS = {
     corner: 'one and the next: a corner',
   },
 }
-const BY = { magnets: 'Magnets', dovetails: 'Tails and grooves', keys: 'Loose keys', pegs: 'Pegs' } as const
+const BY = {
+  magnets: 'Magnets',
+  dovetails: 'Tails and grooves',
+  keys: 'Loose keys',
+  hooks: 'Snap hooks',
+  pegs: 'Pegs',
+} as const
 /** other parts that are modules: this one can be given the same sides */
 const others = computed(() => (project.plan?.parts ?? []).filter((p) => p.modules?.length))
 const told = ref('')
@@ -207,8 +215,8 @@ const turnSign = (turn: number | null) =>
     </template>
     <template v-else>
       <p class="soft small">
-        Tiles of a field, segments of a ring: upright sides with magnets, tails and grooves, keys or pegs,
-        such that any two meet.
+        Tiles of a field, segments of a ring: upright sides with magnets, tails and grooves, keys, snap hooks
+        or pegs, such that any two meet.
       </p>
       <div class="chips">
         <button class="chip" data-test="add-modules" @click="add">Make them modules</button>
