@@ -143,7 +143,6 @@ class Tails(SideJoint):
         """The tail that stands out, or the groove that takes it."""
         return _own(self._joint(pole == "n").tools(standing, [place]).of("a"), index, standing)
 
-
     @property
     def holds(self) -> bool:
         """By their heads."""
