@@ -24,6 +24,7 @@ from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.apply import joined, place_joints
 from hinoki.core.join.channel_cuts import Bored, bored
+from hinoki.core.join.contract.terms import LooseOnes
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.labels import FaceMark, mark_faces, shaping_of
 from hinoki.core.join.placed_joint import PlacedJoint
@@ -33,7 +34,7 @@ from hinoki.core.join.supplies.shopping_list import printed_often, shopping
 from hinoki.core.join.tiles.pole_jig import jigs
 from hinoki.core.join.tiles.tiles import Modules, all_modules, pockets_of, tails_of
 from hinoki.core.make import NotMade
-from hinoki.core.model.prepared_model import Prepared, bought_for, prepared
+from hinoki.core.model.prepared_model import Prepared, bought_for, loose_for, prepared
 from hinoki.core.orient.resting.default_resting import Resting, pieces_laid
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import laid_open
@@ -272,9 +273,11 @@ def _supplied(whole: Build) -> Build:
     plan, placed, modules = whole.plan, whole.placed, whole.modules
     tools, often = jigs(placed, modules), printed_often(plan, [part.key for part in whole.parts], placed)
     keys = [key for module in modules if (key := module.keys(often)) is not None]
-    made = [*((name, body, 1) for name, body, _ in tools), *keys]
+    done = whole.prepared.done if whole.prepared is not None else ()
+    stands = len(plan.instances)
+    made = [*(LooseOnes(name, body) for name, body, _ in tools), *keys, *loose_for(done, stands)]
     loose = loose_parts(placed, whole.ways, made, whole.numbers, often)
-    own = bought_for(whole.prepared.done, len(plan.instances)) if whole.prepared is not None else []
+    own = bought_for(done, stands)
     return replace(whole, loose=loose, hardware=shopping(placed, whole.ways, modules, tools, often, own))
 
 

@@ -49,6 +49,16 @@ class OnFace(PartsCase):
         bought = {h["name"]: h["count"] for h in self.http.get(f"/api/projects/{project}/build").json()["build"]["hardware"]}
         self.assertEqual(bought["insert M3 × 4"], 6)
 
+        # keys stand along the face's edge, and are printed
+        self.edited(lambda: self.at("half-of").select_option("key"))
+        self.edited(lambda: self.at("field-measured_from").select_option("edge"))
+        self.edited(lambda: self.at("field-pattern").select_option("row"))
+        self.edited(lambda: self.type_in("count", "3"))
+        self.assertEqual((self.at("half").count(), self.at("finding").count()), (0, 0))
+        expect(self.at("prepare-step")).to_contain_text("3 butterfly keys 10 × 6/4 × 3, 20 mm apart")
+        loose = self.http.get(f"/api/projects/{project}/build").json()["build"]["loose"]
+        self.assertEqual([(one["name"], one["count"]) for one in loose], [("butterfly key 10 × 6/4 × 3", 3)])
+
     def test_two_parts_are_pinned_across_a_gap(self) -> None:
         bodies: dict[str, Solid] = {"Plate": box(80, 60, 12), "Block": box(60, 50, 20).moved(0, 0, 14)}
         self.begin(as_3mf(bodies), "pair.3mf")

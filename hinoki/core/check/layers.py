@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from hinoki.core.build import Build, Piece
+from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import face_label
 from hinoki.core.findings import Finding, Fix
 from hinoki.core.geometry.mesh import Points
@@ -15,6 +15,7 @@ from hinoki.core.join.contract.terms import direction_of
 from hinoki.core.join.joints import SIDES, HookJoint
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.tiles.tiles import Modules
+from hinoki.core.orient.resting.piece import Piece
 
 UPRIGHT_DEG = 5.0
 """a thread that leans more than this prints with support in its ridges (common practice: threads are printed upright)"""

@@ -13,6 +13,7 @@ from hinoki.core.geometry.frames import composed, inverted
 from hinoki.core.geometry.mesh import Mesh, Points, Unit
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.terms import LooseOnes
 from hinoki.core.make import Made, MakerBase, NotMade
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps import PrepareStep
@@ -40,6 +41,8 @@ class Done:
     refused: bool = False
     hardware: tuple[Hardware, ...] = ()
     """what is bought for it, for one such part"""
+    loose: tuple[LooseOnes, ...] = ()
+    """what is printed beside it, for one such part"""
 
 
 @dataclass(frozen=True)
@@ -225,6 +228,11 @@ def bought_for(done: Sequence[Done], copies: int) -> list[Hardware]:
     return [replace(item, count=copies * item.count) for one in done for item in one.hardware]
 
 
+def loose_for(done: Sequence[Done], copies: int) -> list[LooseOnes]:
+    """What is printed beside what the steps put in, for so many copies of the part."""
+    return [replace(one, count=copies * one.count) for step in done for one in step.loose]
+
+
 @stage("on face", weigh=lambda done: done.after.weight)
 def _on_face(
     step: OnFaceStep, before: Keyed[Shape], clearance_mm: float, least_wall_mm: float, line_mm: float, tell: Tell
@@ -273,7 +281,7 @@ def _tried(step: PrepareStep, before: Shape, key: str, apply: Callable[[], Outco
     stood = abs(float(before.bounds[0][2])) < STANDS_MM  # what is made for another part may hang in the air
     after = after.settled() if step.resettles else _let_down(after) if step.lets_down and stood else after
     said, found, bought = tuple(outcome.said), tuple(outcome.findings), tuple(outcome.hardware)
-    return Done(step, before, key, after, said, found, hardware=bought)
+    return Done(step, before, key, after, said, found, hardware=bought, loose=tuple(outcome.loose))
 
 
 def _refused(step: PrepareStep, before: Shape, key: str, code: str, params: Params) -> Done:

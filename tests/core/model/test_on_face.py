@@ -12,13 +12,15 @@ from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.faced.half_joint import HalfOf
 from hinoki.core.join.faced.pattern import Pattern
-from hinoki.core.join.joints import DovetailJoint, MagnetJoint, PinJoint, ScrewJoint, ThreadJoint
+from hinoki.core.join.joints import DovetailJoint, KeyJoint, MagnetJoint, PinJoint, ScrewJoint, ThreadJoint
 from hinoki.core.model.steps import Outcome, StepRefused
 from hinoki.core.model.steps.on_face import NOWHERE_CUT, OnFaceStep
+from hinoki.core.plan.parts import Instance
 from hinoki.core.progress import quiet
 from hinoki.core.workshop.inventory import OwnPattern, hole_patterns
 from tests.effort import tried
-from tests.shapes import box
+from tests.parts import everything, plan_of, use_of
+from tests.shapes import box, stl_of
 
 PLATE = box(100, 70, 20)
 TOP = {"at_mm": (0.0, 0.0, 20.0), "facing": (0.0, 0.0, 1.0)}
@@ -37,6 +39,51 @@ def solid_of(outcome: Outcome) -> Solid:
     (body,) = outcome.shape.bodies
     assert body.solid is not None
     return body.solid
+
+
+class AlongAnEdge(unittest.TestCase):
+    def test_a_row_follows_a_round_edge(self) -> None:
+        """Points s apart on a circle of radius R, moved in by d, are 2 (R − d) sin(s / 2R) apart (chords)."""
+        disc = Solid.cylinder(40, 0, 10)
+        joint = half(PinJoint, diameter_mm=4.0, length_mm=4.0)
+        figures = {"pattern": "row", "count": 5, "step_mm": 12.0, "x_mm": 3.0, "y_mm": 7.0}
+        cut = disc.minus([solid_of(on(disc, joint, at_mm=(35, 0, 10), measured_from="edge", **figures))])
+        holes = np.array([body.centre_of_box[:2] for body in cut.lumps()])
+        self.assertEqual(len(holes), 5)
+        np.testing.assert_allclose(np.linalg.norm(holes, axis=1), 33, atol=0.1)
+        holes = holes[np.argsort(np.arctan2(holes[:, 1], holes[:, 0]))]
+        apart = np.linalg.norm(np.diff(holes, axis=0), axis=1)
+        np.testing.assert_allclose(apart, 2 * 33 * math.sin(12 / 80), atol=0.1)
+
+    def test_a_ring_stands_inwards_of_the_edge_and_stays_round(self) -> None:
+        joint = half(PinJoint, diameter_mm=4.0)
+        figures = {"pattern": "ring", "count": 6, "ring_mm": 24.0, "y_mm": 20.0, "at_mm": (48.0, 5.0, 20.0)}
+        cut = PLATE.minus([solid_of(on(PLATE, joint, measured_from="edge", **figures))])
+        holes = np.array([body.centre_of_box[:2] for body in cut.lumps()])
+        np.testing.assert_allclose(np.linalg.norm(holes - (30, 5), axis=1), 12, atol=0.05)
+
+    def test_keys_are_let_in_at_the_edge_half_in_this_part(self) -> None:
+        """Half a key is a trapezoid: (6 + 4) / 2 × 5 = 25 mm², 3 mm deep; its pocket is a clearance larger."""
+        found = on(PLATE, half(KeyJoint), at_mm=(50.0, 0.0, 19.0), facing=(1.0, 0.0, 0.0), measured_from="edge")
+        pocket = PLATE.minus([solid_of(found)])
+        self.assertEqual(found.findings, [])
+        self.assertTrue(75 < pocket.volume_mm3 < 75 + (25 + 3 * (5 + 5 + 6 + 1)) * 0.1 * 1.3)
+        np.testing.assert_allclose(pocket.bounds[1], (50, pocket.bounds[1][1], 20), atol=1e-6)  # it opens up
+        (key,) = found.loose
+        self.assertEqual(key.name, "butterfly key 10 × 6/4 × 3")
+        self.assertAlmostEqual(key.body.bounds[0][2], 0.0)
+
+    def test_keys_are_printed_for_every_copy_of_the_part(self) -> None:
+        step = OnFaceStep(
+            id="s1", joint=half(KeyJoint), at_mm=(50, 0, 19), facing=(1, 0, 0), measured_from="edge", pattern="row", count=2
+        )
+        more = step.model_copy(update={"id": "s2", "at_mm": (-50, 0, 19), "facing": (-1, 0, 0)})
+        use = use_of(stl_of(PLATE))
+        plan = plan_of(
+            use, prepare=(step, more), instances=(Instance(), Instance(at_mm=(120, 0, 0)), Instance(at_mm=(240, 0, 0)))
+        )
+        (key,) = everything(plan).loose
+        self.assertEqual((key.name, key.count), ("butterfly key 10 × 6/4 × 3", 12))
 
 
 class Patterns(unittest.TestCase):

@@ -7,10 +7,10 @@ import numpy as np
 from hinoki.core.check.check import check_project
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.joints import MagnetJoint, PinJoint, ScrewJoint, TongueJoint
+from hinoki.core.join.joints import KeyJoint, MagnetJoint, PinJoint, ScrewJoint, TongueJoint
 from hinoki.core.model.prepared_model import prepared
 from hinoki.core.model.steps import MeetsStep, PrepareStep
-from hinoki.core.model.steps.on_face import OnFaceStep
+from hinoki.core.model.steps.on_face import NOWHERE_CUT, OnFaceStep
 from hinoki.core.parts.meet import met_by
 from hinoki.core.parts.standing import standing_at
 from hinoki.core.plan.parts import Instance
@@ -28,6 +28,14 @@ RING = {"pattern": "ring", "count": 4, "ring_mm": 30.0, "at_mm": (0.0, 0.0, 12.0
 def two(step: OnFaceStep, *instances: Instance) -> Plan:
     """A plate with something on its top, and a block above it."""
     return plan_of(PLATE, prepare=(step,), parts=(part(2, box(60, 50, 20), *instances),))
+
+
+def keyed(instance: Instance) -> Plan:
+    """A plate with two keys at the upper edge of its side, and one as high beside it."""
+    step = OnFaceStep(
+        id="s1", joint=half(KeyJoint), at_mm=(40, 0, 11), facing=(1, 0, 0), measured_from="edge", pattern="row", count=2
+    )
+    return plan_of(PLATE, prepare=(step,), parts=(part(2, box(60, 50, 12), instance),))
 
 
 def ring(joint: object, **figures: object) -> OnFaceStep:
@@ -105,6 +113,26 @@ class Across(unittest.TestCase):
             plate, block = (standing_at(plan, q, 0, source, COMMON).value for q in ("q1", "q2"))
             self.assertLess(plate.common(block).volume_mm3, 1e-3)
             self.assertAlmostEqual(60 * 50 * 20 - block.volume_mm3, 3 * np.pi * 2.6**2 * 5.3, delta=40)
+
+
+class Keys(unittest.TestCase):
+    def test_a_key_lies_half_in_either_part(self) -> None:
+        plan, _ = met_by(keyed(Instance(at_mm=(70, 0, 0))), "s1", "q2", source, COMMON)
+        built = everything(plan)
+        self.assertEqual(check_project(built, COMMON).must_fix, [])
+        plate, block = (standing_at(plan, q, 0, source, COMMON).value for q in ("q1", "q2"))
+        key = Solid.drawn_ring(KeyJoint(id="j1", face=NOWHERE_CUT).ring(0.0), 0.0, 3.0)  # along the seam, across it, up
+        turned = key.placed(np.array([[0.0, 1.0, 0, 40], [-1.0, 0, 0, 0], [0, 0, 1.0, 9]]))
+        self.assertLess(turned.common(plate).volume_mm3 + turned.common(block).volume_mm3, 1e-3)
+        for way in ((0, 1.0, 0), (1.0, 0, 0), (0, 0, -0.5)):  # and touches both but for its clearance
+            self.assertGreater(turned.moved(*way).common(plate).volume_mm3, 0.1)
+        self.assertEqual([(one.name, one.count) for one in built.loose], [("butterfly key 10 × 6/4 × 3", 2)])
+
+    def test_parts_that_do_not_touch_or_are_not_level(self) -> None:
+        with self.assertRaisesRegex(BadPlan, "1 mm away, and keys hold what touches"):
+            met_by(keyed(Instance(at_mm=(71, 0, 0))), "s1", "q2", source, COMMON)
+        with self.assertRaisesRegex(BadPlan, "no key could be let into both"):
+            met_by(keyed(Instance(at_mm=(70, 0, 3))), "s1", "q2", source, COMMON)
 
 
 class Refused(unittest.TestCase):

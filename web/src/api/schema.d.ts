@@ -9277,7 +9277,7 @@ export interface components {
             /** Name */
             id: string;
             /** Joint */
-            joint?: components["schemas"]["PinJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["TongueJoint"];
+            joint?: components["schemas"]["PinJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["KeyJoint"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -9285,11 +9285,11 @@ export interface components {
             kind: "on-face";
             /**
              * Measured from
-             * @description the point picked, the middle of the face, or its left and lower edge
+             * @description the point picked, the middle of the face, its left and lower edge, or along the edge nearest the point
              * @default point
              * @enum {string}
              */
-            measured_from: "point" | "middle" | "edges";
+            measured_from: "point" | "middle" | "edges" | "edge";
             /**
              * Mirrored copies
              * @description on the other side of where it is measured from
@@ -9349,13 +9349,13 @@ export interface components {
             turn_deg: number;
             /**
              * Across
-             * @description of the first one, or of the ring's middle
+             * @description of the first one, or of the ring's middle; along an edge, or across
              * @default 0
              */
             x_mm: number;
             /**
              * Up
-             * @description of the first one, or of the ring's middle
+             * @description of the first one, or of the ring's middle; inwards from an edge, or up
              * @default 0
              */
             y_mm: number;

@@ -188,6 +188,15 @@ class Loose:
         return out
 
 
+@dataclass(frozen=True)
+class LooseOnes:
+    """Equal loose parts that no mating face tells of: their name, their body as it prints, and how many."""
+
+    name: str
+    body: Solid
+    count: int = 1
+
+
 Tone = Literal["steel", "n", "s"]
 
 

@@ -14,11 +14,13 @@ from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import FramedSolid, flat_faces_at
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.outline import rings_of, spots_on
 from hinoki.core.join.contract.terms import NOWHERE, Place, SideName, Standing, Tool, Tools
 from hinoki.core.join.faced.pattern import Pattern
 from hinoki.core.join.joints import (
     BayonetJoint,
     DovetailJoint,
+    KeyJoint,
     MagnetJoint,
     PinJoint,
     ScrewJoint,
@@ -27,7 +29,7 @@ from hinoki.core.join.joints import (
 )
 
 HalfOf = Annotated[
-    PinJoint | ScrewJoint | MagnetJoint | ThreadJoint | BayonetJoint | DovetailJoint | TongueJoint,
+    PinJoint | ScrewJoint | MagnetJoint | ThreadJoint | BayonetJoint | DovetailJoint | TongueJoint | KeyJoint,
     Field(discriminator="kind"),
 ]
 """the kinds that make sense with one piece only"""
@@ -35,6 +37,8 @@ Half = Literal["takes", "stands"]
 NEAR_MM = 1.0
 """a face that is further from the point than this is not the one that was picked"""
 ON_PLANE_MM = 0.02
+EDGE_MM = 0.5
+"""over so much of an edge to either side it is seen which way is inwards"""
 TALL_MM = 200.0
 """nothing stands out of a face further than this"""
 OWN: SideName = "a"
@@ -87,9 +91,22 @@ def half_of(joint: HalfOf, half: Half) -> HalfOf:
 
 def places_on(face: FlatFace, pattern: Pattern) -> list[Place]:
     """Where the elements of a pattern stand, in the coordinates of the face's frame."""
+    if pattern.measured_from == "edge":
+        return _along_the_edge(face, pattern)
     x0, y0, x1, y1 = face.shape.bounds
     origin = {"point": (0.0, 0.0), "middle": ((x0 + x1) / 2, (y0 + y1) / 2), "edges": (x0, y0)}[pattern.measured_from]
     return [(float(x), float(y)) for x, y in np.round(pattern.flat + origin, 9)]
+
+
+def _along_the_edge(face: FlatFace, pattern: Pattern) -> list[Place]:
+    """Places measured along the outline nearest the frame's origin, round its bends, and inwards from it. A ring keeps its
+    shape: only its middle is measured so."""
+    flat = pattern.flat
+    ring = min(rings_of(face.shape), key=lambda r: r.distance(Point(0.0, 0.0)))
+    along = flat[:, 0] if pattern.pattern != "ring" else np.full(len(flat), pattern.x_mm)
+    spots = spots_on(ring, (ring.project(Point(0.0, 0.0)) + along) % ring.length, EDGE_MM)
+    beside = flat[:, :1] - along[:, None]
+    return [(float(x), float(y)) for x, y in np.round(spots.at + beside * spots.along + flat[:, 1:] * spots.inward, 9)]
 
 
 def standing_on(
@@ -142,8 +159,9 @@ def _standing(  # noqa: PLR0913 - a side, and the figures of the project it stan
 
 
 def own_tools(joint: HalfOf, standing: Standing, places: Sequence[Place]) -> Tools:
-    """What the joint does to the body."""
-    return Tools(joint.tools(standing, places).of(OWN))
+    """What the joint does to the body, and the loose parts that go into it and what meets it."""
+    every = joint.tools(standing, places)
+    return Tools(every.of(OWN), every.loose)
 
 
 def within_face(tool: Tool, standing: Standing) -> Solid | None:

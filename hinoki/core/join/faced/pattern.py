@@ -1,4 +1,4 @@
-"""Patterns on a face: one, a row, a ring (bolt circle), a grid; measured from a point, the middle or the edges; mirrored."""
+"""Patterns on a face: one, a row, a ring (bolt circle), a grid; from a point, the middle, the edges or along one; mirrored."""
 
 import math
 from typing import Annotated, Literal
@@ -20,11 +20,12 @@ class Pattern(BaseModel, frozen=True):
     """Where elements stand in a face, mm and degrees in its plane; `pattern` says which of the figures count."""
 
     pattern: Literal["one", "row", "ring", "grid"] = Field("one", title="Pattern")
-    measured_from: Literal["point", "middle", "edges"] = Field(
-        "point", title="Measured from", description="the point picked, the middle of the face, or its left and lower edge"
-    )
-    x_mm: Far = Field(0.0, title="Across", description="of the first one, or of the ring's middle")
-    y_mm: Far = Field(0.0, title="Up", description="of the first one, or of the ring's middle")
+    measured_from: Literal["point", "middle", "edges", "edge"] = Field(
+        "point", title="Measured from",
+        description="the point picked, the middle of the face, its left and lower edge, or along the edge nearest the point",
+    )  # fmt: skip
+    x_mm: Far = Field(0.0, title="Across", description="of the first one, or of the ring's middle; along an edge, or across")
+    y_mm: Far = Field(0.0, title="Up", description="of the first one, or of the ring's middle; inwards from an edge, or up")
     turn_deg: Degrees = Field(0.0, title="Turned", description="all of it, about where it is measured from")
     count: Count = Field(4, title="Count", description="in a row, or in the ring")
     step_mm: Round = Field(20.0, title="Step", description="from one to the next")

@@ -12,6 +12,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape_hash import shape_hash
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.channel_cuts import Bored
+from hinoki.core.join.contract.terms import LooseOnes
 from hinoki.core.join.joints import SIDES
 from hinoki.core.join.placed_joint import PlacedJoint, letter
 from hinoki.core.stages import key_of
@@ -62,13 +63,12 @@ class LoosePart:
 def loose_parts(
     placed: Sequence[PlacedJoint],
     ways: Sequence[Bored],
-    tools: Sequence[tuple[str, Solid, int]],
+    tools: Sequence[LooseOnes],
     numbers: Mapping[str, int],
     copies: Mapping[str, int],
 ) -> tuple[LoosePart, ...]:
     """The kinds of loose part by name, and each as it lies on the bed: those of joints, what ways need beside them, tools to
-    work with and keys of modules (`tools`: their names, bodies as they print, and how many). `copies` tells which pieces (by
-    key) are printed more than once."""
+    work with, keys of modules and of faces (`tools`). `copies` tells which pieces (by key) are printed more than once."""
     lying: dict[str, Solid] = {}
     places: dict[str, list[Seat]] = defaultdict(list)
     needed: dict[str, int] = defaultdict(int)
@@ -95,10 +95,11 @@ def loose_parts(
             lying[own] = loose.solid.placed(loose.printed)
             places[own] = []
             needed[own] = max((copies.get(key, 1) for key in way.pieces), default=1)
-    for name, tool, count in tools:
-        lying[name] = tool
-        places[name] = []
-        needed[name] = count
+    for one in tools:
+        own = _alike(one.name, one.body, lying)
+        lying.setdefault(own, one.body)
+        places.setdefault(own, [])
+        needed[own] += one.count
     return tuple(_part(name, lying[name], places[name], needed[name], typed[name], unsaid[name]) for name in sorted(places))
 
 

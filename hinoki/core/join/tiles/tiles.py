@@ -16,7 +16,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import flat_faces_at
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.pegs import into
-from hinoki.core.join.contract.terms import Bought
+from hinoki.core.join.contract.terms import Bought, LooseOnes
 from hinoki.core.join.joints import Standing, Tool
 from hinoki.core.join.tiles.polarity import Edge, Side, turned_to_hold
 from hinoki.core.join.tiles.side_joints import SideJoint, side_joint
@@ -117,15 +117,16 @@ class Modules:
         count = sum(len(m.tools) * (copies or {}).get(m.part.key, 1) for m in self.each)
         return self.joint.hardware(count) if count else []
 
-    def keys(self, copies: Mapping[str, int]) -> tuple[str, Solid, int] | None:
-        """The loose key: its name, its body as it prints, and how many there are to be: one for every two sides."""
+    def keys(self, copies: Mapping[str, int]) -> LooseOnes | None:
+        """The loose keys: one for every two sides."""
         module = next((m for m in self.each if m.tools), None)
         body = self.joint.key(module.sides[0].standing(self.clearance_mm, 0.0)) if module is not None else None
         if body is None:
             return None
         grooves = sum(len(m.tools) * copies.get(m.part.key, 1) for m in self.each)
         one = self.wanted
-        return f"module key {one.neck_mm:g}/{one.head_mm:g}, {body.size[2]:.0f} long", body, (grooves + 1) // 2
+        name = f"module key {one.neck_mm:g}/{one.head_mm:g}, {body.size[2]:.0f} long"
+        return LooseOnes(name, body, (grooves + 1) // 2)
 
 
 def sides_of(solid: Solid, least_mm: float) -> list[ModuleSide]:

@@ -12,6 +12,7 @@ from hinoki.core.findings import Finding
 from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape import Shape
+from hinoki.core.join.contract.terms import LooseOnes
 from hinoki.core.progress import Tell
 from hinoki.core.workshop.hardware import Hardware
 
@@ -34,12 +35,13 @@ Facing = Annotated[tuple[Component, Component, Component], AfterValidator(_has_l
 
 @dataclass
 class Outcome:
-    """What came of a step: the shape, sentences about it, findings, and what is bought for it."""
+    """What came of a step: the shape, sentences about it, findings, what is bought for it, and what is printed beside it."""
 
     shape: Shape
     said: list[str] = field(default_factory=list)
     findings: list[Finding] = field(default_factory=list)
     hardware: list[Hardware] = field(default_factory=list)
+    loose: list[LooseOnes] = field(default_factory=list)
 
 
 class StepBase(BaseModel, frozen=True):

@@ -18,8 +18,8 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.sliding_profile import RunningJoint
 from hinoki.core.join.contract.terms import Place, SideName, Standing, Tools
 from hinoki.core.join.faced.half_findings import half_findings
-from hinoki.core.join.faced.half_joint import HalfOf, facing_standing, flat_face, half_of, shaped
-from hinoki.core.join.joints import ScrewJoint
+from hinoki.core.join.faced.half_joint import FlatFace, HalfOf, facing_standing, flat_face, half_of, shaped
+from hinoki.core.join.joints import KeyJoint, ScrewJoint
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused, Tell, number
 from hinoki.core.model.steps.on_face import OnFaceStep
 from hinoki.core.workshop.hardware import Hardware, added_up
@@ -27,6 +27,8 @@ from hinoki.core.workshop.screw_tables import lengths_of
 
 MOST_GAP_MM = 200.0
 SAME_GAP_MM = 0.02
+LEVEL_MM = 0.5
+"""so far the edges of two faces may be apart that a key is let into"""
 OTHER: SideName = "b"
 """the side of this part; the other part is the joint's first"""
 
@@ -98,7 +100,7 @@ class MeetsStep(StepBase, frozen=True):
                 if isinstance(joint, ScrewJoint):
                     joint = sunk_to_reach(joint, stands, one.places[0])
                 # what runs along the face runs as far as it does on the other part
-                runs = replace(stands, shape=one.shape) if isinstance(joint, RunningJoint) else stands
+                runs = replace(stands, shape=one.shape) if isinstance(joint, RunningJoint | KeyJoint) else stands
                 tools = Tools(joint.tools(runs, one.places).of(OTHER))
                 found += half_findings(joint, stands, one.places, tools, body.solid)
                 bought += joint.hardware_on(OTHER, stands, one.places)
@@ -135,11 +137,25 @@ def standing_across(
     face = flat_face(body, first, -one.frame.n)
     if face is None:
         return "its face there is not flat, or not parallel to the other"
+    if isinstance(one.joint, KeyJoint) and (missed := _keys_miss(one.joint, one, face, gap)):
+        return missed
     own = one.joint.clearance_mm
     # a screw reaches over the gap; all else begins on this part's face
     over = gap if one.joint.kind == "screw" else 0.0
     frame = one.frame.raised(gap - over)
     return facing_standing(body, frame, face, clearance_mm if own is None else own, least_wall_mm, line_mm, over)
+
+
+def _keys_miss(joint: KeyJoint, one: Facing, face: FlatFace, gap: float) -> str | None:
+    """Why keys that lie half in the other part's face do not lie in this one; None where they do."""
+    if gap > SAME_GAP_MM:
+        return f"it is {number(gap)} mm away, and keys hold what touches"
+    flat = shapely.transform(face.shape, lambda p: one.frame.flat(face.frame.world(p)))
+    stands = Standing(one.frame, one.shape, 0.0, 0.0)
+    spots = [joint.spot(stands, place).at for place in one.places]
+    if max(flat.boundary.distance(shapely.Point(at)) for at in spots) > LEVEL_MM:
+        return "its edge is not where the other's is, so that no key could be let into both"
+    return None
 
 
 def across(joint: HalfOf, gap: float) -> HalfOf:

@@ -8,7 +8,7 @@ from pydantic import Field
 from hinoki.core.forms import Form
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.terms import FaceRef, Place, Standing
+from hinoki.core.join.contract.terms import FaceRef, LooseOnes, Place, Standing
 from hinoki.core.join.faced.half_findings import half_findings
 from hinoki.core.join.faced.half_joint import (
     OWN,
@@ -36,7 +36,7 @@ class OnFaceStep(StepBase, Pattern, frozen=True):
 
     form: ClassVar[Form] = Form(
         "On a face",
-        "holes, pins, magnets, threads, tails",
+        "holes, pins, magnets, threads, tails, keys",
         (
             "pattern", "measured_from", "x_mm", "y_mm", "turn_deg", "count", "step_mm", "rows", "row_step_mm", "ring_mm",
             "mirrored", "other_mm",
@@ -44,7 +44,10 @@ class OnFaceStep(StepBase, Pattern, frozen=True):
         group="Shape",
         words={
             "pattern": {"one": "one", "row": "a row", "ring": "a ring", "grid": "a grid"},
-            "measured_from": {"point": "the point picked", "middle": "the face's middle", "edges": "its left and lower edge"},
+            "measured_from": {
+                "point": "the point picked", "middle": "the face's middle", "edges": "its left and lower edge",
+                "edge": "along the nearest edge",
+            },
             "half": {"takes": "what takes it: hole, socket, groove", "stands": "what stands out, or the screw's head"},
             "mirrored": {"no": "none", "across": "left and right", "up": "above and below", "both": "both"},
         },
@@ -108,6 +111,7 @@ class OnFaceStep(StepBase, Pattern, frozen=True):
             said,
             found,
             self._bought(joint, stands, places),
+            [LooseOnes(joint.loose_name() or "", one.solid.placed(one.printed)) for one in tools.loose],
         )
 
     def standing(self, body: Solid, face: FlatFace, clearance_mm: float, least_wall_mm: float, line_mm: float) -> Standing:

@@ -14,7 +14,7 @@ import { halfJoint, type HalfJoint, type OnFaceStep } from './steps'
 const props = defineProps<{ step: OnFaceStep }>()
 const emit = defineEmits<{ change: [next: PrepareStep, label: string]; pick: [] }>()
 /** what is told by the pattern, or only makes sense with both pieces */
-const HIDDEN = ['count', 'on', 'one_way', 'collar_mm', 'collar_runs', 'boss_mm', 'spares', 'jig', 'lines_up']
+const HIDDEN = ['count', 'on', 'one_way', 'collar_mm', 'collar_runs', 'boss_mm', 'spares', 'surface', 'jig', 'lines_up']
 const project = useProject()
 const parts = useParts()
 const kinds = onFaceKinds()
@@ -81,7 +81,7 @@ function setHalf(event: Event): void {
       <option v-for="k in kinds" :key="k.kind" :value="k.kind">{{ k.says }}</option>
     </select>
   </div>
-  <div class="row">
+  <div v-if="joint.kind !== 'key'" class="row">
     <label for="half">This has</label>
     <select id="half" class="ruled" data-test="half" :value="step.half ?? 'takes'" @change="setHalf">
       <option v-for="(words, half) in kindOf('prepare', 'on-face').words['half']" :key="half" :value="half">
