@@ -142,6 +142,6 @@ def _table(built: Build, checked: Checked, laid: Batches, assembly: Assembly, ou
         what = ", ".join(str(n) for thing, _ in batch.things for n in thing.thing.numbers) or "loose parts"
         output.say(f"batch {batch.number} on {batch.printer.name}: {what}; about {hours}, {took.mass_g:.0f} g")
     output.say(f"assembly: {steps_told(assembly.view)}")
-    for finding in (*finding_views(checked.findings, built.plan.accepted), *assembly.view.findings):
+    for finding in (*finding_views(checked.findings, built.plan), *assembly.view.findings):
         if finding.severity != "note":
             output.say(f"{finding.severity.replace('-', ' ')}: {finding.message}")

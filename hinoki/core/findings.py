@@ -55,6 +55,7 @@ class Finding(BaseModel, frozen=True):
     about: str | None = Field(None, description="which of several in the same place: an element, a channel, what waits")
     at_mm: tuple[float, float, float] | None = None
     fixes: tuple[Fix, ...] = ()
+    whole: bool = Field(False, description="about the whole project, not the part worked on")
 
     @property
     def id(self) -> str:

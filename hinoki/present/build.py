@@ -45,7 +45,7 @@ def described(build: Build, checked: Checked) -> BuildView:
     """Every figure of a build, without drawings."""
     ready, plan = build.prepared, build.plan
     if ready is None:
-        return BuildView(state="empty", findings=finding_views(checked.findings, plan.accepted))
+        return BuildView(state="empty", findings=finding_views(checked.findings, plan))
     balance, folds = build.balance, folds_of(build.placed)
     return BuildView(
         state=build.state,
@@ -59,7 +59,7 @@ def described(build: Build, checked: Checked) -> BuildView:
         hardware=[hardware_view(item) for item in build.hardware],
         ways=[_way_view(way, build) for way in build.ways],
         modules=[tiles_view(one, build, checked.of_modules.get(one.wanted.id, Tried(0))) for one in build.modules],
-        findings=finding_views(checked.findings, plan.accepted),
+        findings=finding_views(checked.findings, plan),
         balance=balance_view(balance) if balance is not None else None,
         numbers=dict(build.numbers),
     )

@@ -5,6 +5,7 @@ import json
 from collections.abc import Iterable, Mapping
 
 from hinoki.core.findings import Accepted, Finding, Fix, says_the_same
+from hinoki.core.plan.plan import Plan
 from hinoki.present.schemas.findings import FindingView, FixView
 from hinoki.present.words import fix_label, sentence
 
@@ -12,13 +13,13 @@ RENAMED = {"step-leaves-nothing": "step-refused"}
 """codes that were others up to 0.8"""
 
 
-def finding_views(findings: Iterable[Finding], accepted: Mapping[str, Accepted]) -> list[FindingView]:
-    """Findings as screens see them, `accepted` being those that may stay, by id."""
-    return [finding_view(f, accepted) for f in findings]
+def finding_views(findings: Iterable[Finding], plan: Plan) -> list[FindingView]:
+    """Findings as screens see them, with why the plan lets them stay."""
+    return [finding_view(f, plan.accepted_like(f)) for f in findings]
 
 
 def finding_view(finding: Finding, accepted: Mapping[str, Accepted]) -> FindingView:
-    """A finding as screens see it."""
+    """A finding as screens see it, `accepted` being those that may stay, by id."""
     message = sentence(finding)
     under = _accepted_under(finding, message, accepted)
     return FindingView(
@@ -35,6 +36,7 @@ def finding_view(finding: Finding, accepted: Mapping[str, Accepted]) -> FindingV
         step=finding.step,
         at_mm=finding.at_mm,
         fixes=[fix_view(fix) for fix in finding.fixes],
+        whole=finding.whole,
         accepted=accepted[under].reason if under else None,
         accepted_id=under,
     )

@@ -136,7 +136,7 @@ def joint_view(placed: PlacedJoint, build: Build, findings: Sequence[Finding], f
         deep_mm=round(joint.cut_depth_mm(standing, placed.places), 3) if joint.within_face else 0.0,
         room=[],
         collar=[],
-        findings=finding_views(findings, build.plan.accepted),
+        findings=finding_views(findings, build.plan),
     )
 
 

@@ -44,7 +44,7 @@ def overview_view(stations: Sequence[StationOverview], plan: Plan) -> OverviewVi
         StationView(
             station=one.station,
             lines=[OverviewLine(code=line.code, says=say(OVERVIEW[line.code], line.params)) for line in one.lines],
-            findings=[f for f in finding_views(one.findings, plan.accepted) if f.accepted is None],
+            findings=[f for f in finding_views(one.findings, plan) if f.accepted is None],
         )
         for one in stations
     ]

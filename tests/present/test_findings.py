@@ -6,6 +6,8 @@ import unittest
 from unittest.mock import patch
 
 from hinoki.core.findings import Accepted, Finding
+from hinoki.core.plan.parts import KeptPart
+from hinoki.core.plan.plan import Plan
 from hinoki.present import findings
 from hinoki.present.findings import finding_view, finding_views
 
@@ -47,8 +49,21 @@ class Accepting(unittest.TestCase):
         thinner = THIN.model_copy(update={"params": {**THIN.params, "wall_mm": 0.6}})
         self.assertIsNone(self.accepted(thinner, known))
 
+    def test_what_is_about_the_whole_project_stays_accepted_whichever_part_is_open(self) -> None:
+        whole = THIN.model_copy(
+            update={"whole": True, "code": "parts-overlap", "params": {"one": "A", "other": "B", "cm3": 2.0}}
+        )
+        reason = {whole.id: Accepted(reason="pressed in", params=whole.params)}
+        plan = Plan(project_accepted=reason, parts=(KeptPart(id="q2"),))
+        for part in ("q1", "q2"):
+            (view,) = finding_views([whole], plan.working_on(part))
+            self.assertEqual((view.accepted, view.whole), ("pressed in", True))
+        self.assertEqual(finding_views([whole], Plan(accepted=reason))[0].accepted, "pressed in")  # as up to 0.11
+        own = whole.model_copy(update={"whole": False})
+        self.assertIsNone(finding_views([own], plan)[0].accepted)
+
     def test_a_view_tells_code_figures_and_words(self) -> None:
-        (view,) = finding_views([THIN], {})
+        (view,) = finding_views([THIN], Plan())
         self.assertEqual((view.id, view.code, view.params, view.piece), (THIN.id, THIN.code, THIN.params, 2))
         self.assertIn("a wall of 0.9 mm", view.message)
 

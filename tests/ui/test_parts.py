@@ -75,6 +75,7 @@ class Seated(PartsCase):
         self.begin(as_3mf(ring_of_pods()))
         self.edited(self.at("take-apart").click)
         self.move_pods_in()
+        self.an_overlap_stays_accepted_in_every_part()
         self.at("play-second").select_option(label="Pod 1, 1 of 6")
         self.at("measure-play").click()
         expect(self.at("play-says")).to_contain_text("They run into each other")
@@ -98,6 +99,21 @@ class Seated(PartsCase):
         self.open_part("Hull")
         self.sheet("shape")
         expect(self.at("step-said")).to_contain_text("6 seats")
+
+    def an_overlap_stays_accepted_in_every_part(self) -> None:
+        self.station("check")
+        told = self.page.locator("[data-test=finding]", has_text="run into each other").first
+        told.locator("[data-test=accept]").click()
+        self.at("reason").fill("pressed in")
+        self.edited(self.at("accept-it").click)
+        expect(self.page.get_by_text("pressed in")).to_be_visible()
+        self.edited(lambda: self.at("part-line").select_option("q2"))
+        expect(self.page.get_by_text("pressed in")).to_be_visible()
+        self.edited(lambda: self.at("part-line").select_option("q1"))
+        self.edited(self.at("take-back").click)
+        expect(self.page.get_by_text("pressed in")).to_have_count(0)
+        self.station("model")
+        self.sheet("parts")
 
     def sheet(self, name: str) -> None:
         self.at(f"sheet-{name}").click()

@@ -18,7 +18,7 @@ MOST_GONE = 3
 def assembly_findings(plan: Plan, out: Assembled) -> list[Finding]:
     """Everything noticed about an assembly."""
     found = [*_of_order(out), *_of_steps(out), *_of_pinned(out), *_of_what_comes_off(plan, out), *_of_stance(plan, out)]
-    return told_apart(found)
+    return told_apart(one.model_copy(update={"whole": out.scene.by_name}) for one in found)
 
 
 def locked_params(out: Assembled, units: Ids) -> Params:

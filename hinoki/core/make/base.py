@@ -3,7 +3,7 @@
 from abc import abstractmethod
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, ClassVar
+from typing import Annotated, ClassVar, Self
 
 from pydantic import BaseModel, Field
 
@@ -40,13 +40,16 @@ class MakerBase(BaseModel, frozen=True):
     """its name, and how its form is drawn"""
     fitted: ClassVar[bool] = False
     """whether its shape follows that of the part it is made for"""
+    own_figures: ClassVar[tuple[str, ...]] = ("for_part", "comes_with")
+    """what it does not share with those that were made along with it"""
     kind: str
     for_part: str | None = Field(None, pattern=r"^q[1-9][0-9]{0,3}$", description="the part it is made for")
+    comes_with: str | None = Field(None, pattern=r"^q[1-9][0-9]{0,3}$", description="the made part whose figures it shares")
 
     @property
     def fingerprint(self) -> object:
         """All that decides what it is."""
-        return self.model_dump(mode="json", exclude={"for_part"})
+        return self.model_dump(mode="json", exclude={"for_part", "comes_with"})
 
     @property
     def fits_by(self) -> Fit:
@@ -56,6 +59,10 @@ class MakerBase(BaseModel, frozen=True):
     def goes_with(self) -> Sequence[tuple[str, "MakerBase"]]:
         """What is made along with it, by name: each a part of its own, beside it, as often as it stands."""
         return ()
+
+    def like(self, other: "MakerBase") -> Self:
+        """Itself with the figures of another of its kind that it was made along with."""
+        return self.model_copy(update={n: getattr(other, n) for n in type(self).model_fields if n not in self.own_figures})
 
     def seat_in_host(self, part_id: str) -> SeatStep | None:  # noqa: ARG002 - most need none
         """The step that cuts its place into the part it is made for, where it needs one; `part_id` is its own."""

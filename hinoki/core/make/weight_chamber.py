@@ -40,6 +40,8 @@ class WeightMaker(MakerBase, frozen=True):
         only_if={"own_g_per_cm3": {"filling": ("own",)}},
     )
 
+    own_figures: ClassVar[tuple[str, ...]] = (*MakerBase.own_figures, "piece")
+
     kind: Literal["weight"] = "weight"
     piece: Literal["can", "plug"] = Field("can", title="This is")
     grams: Annotated[float, Field(ge=1, le=50_000, allow_inf_nan=False)] = Field(

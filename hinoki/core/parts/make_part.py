@@ -63,7 +63,8 @@ def with_made(
         there = _beside(plan, ready, source_of, cache)
         more = with_part(plan, KeptPart(id=FIRST, made=own, instances=(there,)))
     for name, companion in own.goes_with():
-        more = _along_with(more, part_id, ready, KeptPart(id=FIRST, name=name, made=companion), source_of, cache)
+        with_it = companion.model_copy(update={"comes_with": part_id})
+        more = _along_with(more, part_id, ready, KeptPart(id=FIRST, name=name, made=with_it), source_of, cache)
     seat = own.seat_in_host(part_id)
     if seat is None:
         return WithMade(more, part_id, ready.said)
@@ -110,14 +111,28 @@ def _seated(
     return cut, done.said
 
 
+def _shared(plan: Plan, own: Maker) -> Plan:
+    """The plan with the figures of the open part in those that were made along with it."""
+    first = own.comes_with or plan.part_id
+
+    def followed(part: KeptPart) -> KeptPart:
+        made = part.made
+        if made is None or made.kind != own.kind or first not in (part.id, made.comes_with):
+            return part
+        return part.model_copy(update={"made": made.like(own)})
+
+    return plan.model_copy(update={"parts": tuple(followed(part) for part in plan.parts)})
+
+
 def with_figures(plan: Plan, maker: Maker) -> Plan:
-    """The plan with other figures for the open part, which is made; what it needs cut into the part it is for follows. Raises
-    BadPlan where the open part is not made. Figures that give nothing are kept: a finding says what is wrong with them."""
+    """The plan with other figures for the open part, which is made; what was made along with it follows, and what it needs cut
+    into the part it is for. Raises BadPlan where the open part is not made. Figures that give nothing are kept: a finding says
+    what is wrong with them."""
     was = plan.made
     if was is None:
         raise BadPlan(f"{plan.label} is not made by Hinoki; it has no figures to change.", "made")
-    own = maker.model_copy(update={"for_part": was.for_part})
-    changed = plan.model_copy(update={"made": own})
+    own = maker.model_copy(update={"for_part": was.for_part, "comes_with": was.comes_with})
+    changed = _shared(plan.model_copy(update={"made": own}), own)
     if was.for_part not in plan.part_ids or was.for_part == plan.part_id:
         return changed
     had, wanted = was.seat_in_host(plan.part_id), own.seat_in_host(plan.part_id)

@@ -26,7 +26,8 @@ _PARTS = (
     ("material", "more_materials"), ("settings", "printing"), ("beds", "batching"), ("least wall", "least_wall_mm"),
     ("fits", "fits"), ("fits", "more_fits"), ("pieces joined again", "together"), ("mating marks", "mating_marks"),
     ("assembly", "assembling"), ("assembly", "project_assembling"), ("part", "part_name"),
-    ("part", "instances"), ("accepted findings", "accepted"), ("division", "division_name"),
+    ("part", "instances"), ("accepted findings", "accepted"), ("accepted findings", "project_accepted"),
+    ("division", "division_name"),
 )  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from typing import Any, Literal
 from pydantic import ConfigDict, Field, ValidationError, model_validator
 
 from hinoki.core.errors import BadPlan
+from hinoki.core.findings import Accepted, Finding
 from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.contents import CONTENTS, Contents, ModelUse, Variant
@@ -58,6 +59,9 @@ class Plan(Contents):
     project_assembling: Assembling = Field(
         default_factory=Assembling, description="what was decided about putting the parts together"
     )
+    project_accepted: dict[str, Accepted] = Field(
+        default_factory=dict, max_length=5000, description="findings about the whole project that may stay, as `accepted`"
+    )
 
     @model_validator(mode="after")
     def _parts_apart(self) -> "Plan":
@@ -89,6 +93,11 @@ class Plan(Contents):
     def instance_label(self, which: int) -> str:
         """What one of its instances (from 0) is called."""
         return f"{self.label}, {which + 1} of {len(self.instances)}" if len(self.instances) > 1 else self.label
+
+    def accepted_like(self, finding: Finding) -> dict[str, Accepted]:
+        """What may stay of the kind of a finding, by its id: of the whole project or of the open part. Up to 0.11 both were
+        kept with the part."""
+        return self.accepted | self.project_accepted if finding.whole else self.accepted
 
     @property
     def count_plain(self) -> int:

@@ -57,6 +57,7 @@ APART = {
     "batching",
     "assembling",
     "accepted",
+    "project_accepted",
     "printing",
     "variants",
     "division_name",

@@ -69,7 +69,7 @@ def assembly_view(plan: Plan, built: Build, out: Assembled, cache: Cache) -> tup
     view.falls = falls_view(out, plan.assembling.attitude)
     view.balance = balance_view(plan, built, out)
     view.opens = opens_view(out)
-    view.findings = finding_views(assembly_findings(plan, out), plan.accepted)
+    view.findings = finding_views(assembly_findings(plan, out), plan)
     return view, meshes
 
 

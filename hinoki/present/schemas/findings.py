@@ -38,5 +38,6 @@ class FindingView(BaseModel):
     step: str | None = None
     at_mm: Vec3 | None = None
     fixes: list[FixView] = []
+    whole: bool = Field(False, description="about the whole project: accepted in `project_accepted` of the plan")
     accepted: str | None = Field(None, description="the reason why it may stay")
     accepted_id: str | None = Field(None, description="under which id the plan says so: another one where 0.8 accepted it")

@@ -179,6 +179,19 @@ class OnFaces(unittest.TestCase):
         self.assertEqual([(p.name, p.count) for p in project_pieces(built)][1:], [("Weight chamber", 2), ("Screw plug", 2)])
         self.assertEqual(check_project(built, COMMON).must_fix, [])
 
+    def test_both_share_their_figures_whichever_is_changed(self) -> None:
+        made = with_made(plan_of(BOX), WeightMaker(grams=100), (), source, COMMON)
+        can, plug = made.plan.part_ids[1:]
+        for part, inside in ((can, 40.0), (plug, 30.0)):
+            opened = made.plan.working_on(part)
+            assert opened.made is not None
+            changed = with_figures(opened, opened.made.model_copy(update={"inside_mm": inside}))
+            for one, piece in ((can, "can"), (plug, "plug")):
+                maker = changed.working_on(one).made
+                assert isinstance(maker, WeightMaker)
+                self.assertEqual((maker.inside_mm, maker.piece), (inside, piece))
+            self.assertEqual(changed.working_on("q1").made, None)
+
     def test_a_project_may_begin_with_one(self) -> None:
         plan = Plan(made=FootMaker(), part_id=FIRST)
         built = build_all(plan, source, Cache())

@@ -3932,6 +3932,11 @@ export interface components {
          */
         BracketMaker: {
             /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
+            /**
              * For Part
              * @description the part it is made for
              */
@@ -4808,6 +4813,11 @@ export interface components {
              */
             back_mm: number;
             /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
+            /**
              * Fit
              * @default loose
              * @enum {string}
@@ -5211,6 +5221,11 @@ export interface components {
                 number
             ] | null;
             /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
+            /**
              * For Part
              * @description the part it is made for
              */
@@ -5283,6 +5298,12 @@ export interface components {
             station: "model" | "divide" | "join" | "check" | "orient" | "batch" | "assemble" | "log";
             /** Step */
             step?: string | null;
+            /**
+             * Whole
+             * @description about the whole project, not the part worked on
+             * @default false
+             */
+            whole: boolean;
         };
         /**
          * FindingView
@@ -5344,6 +5365,12 @@ export interface components {
             station: "model" | "divide" | "join" | "check" | "orient" | "batch" | "assemble" | "log";
             /** Step */
             step?: string | null;
+            /**
+             * Whole
+             * @description about the whole project: accepted in `project_accepted` of the plan
+             * @default false
+             */
+            whole: boolean;
         };
         /**
          * FingerJoint
@@ -5730,6 +5757,11 @@ export interface components {
              */
             bottom_mm: number;
             /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
+            /**
              * For Part
              * @description the part it is made for
              */
@@ -5960,6 +5992,11 @@ export interface components {
              * @default 14
              */
             across_mm: number;
+            /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
             /**
              * Feet thick
              * @default 4
@@ -7688,6 +7725,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
             /**
              * Deep
              * @description how far collar or skirt reach over the wall
@@ -10413,6 +10455,13 @@ export interface components {
             printer?: components["schemas"]["Printer"];
             /** @description what estimates rest on */
             printing?: components["schemas"]["PrintSettings"];
+            /**
+             * Project Accepted
+             * @description findings about the whole project that may stay, as `accepted`
+             */
+            project_accepted?: {
+                [key: string]: components["schemas"]["Accepted"];
+            };
             /** @description what was decided about putting the parts together */
             project_assembling?: components["schemas"]["Assembling"];
             /**
@@ -10481,6 +10530,11 @@ export interface components {
          * @description A flat plate as large as its letters want, or as large as is said.
          */
         PlateMaker: {
+            /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
             /**
              * Corners
              * @description radius
@@ -10632,6 +10686,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
             /**
              * Deep
              * @default 6
@@ -12468,6 +12527,11 @@ export interface components {
          */
         StandMaker: {
             /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
+            /**
              * Fit
              * @default loose
              * @enum {string}
@@ -13686,6 +13750,11 @@ export interface components {
          * @description The can stands on its floor; the plug's head lies on its rim. Both are of the same figures.
          */
         WeightMaker: {
+            /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
             /**
              * Filling
              * @default steel

@@ -70,18 +70,21 @@ function accept(finding: Finding): void {
   const why = reason.value.trim()
   if (!why) return
   accepting.value = reason.value = ''
+  const kept = finding.whole ? 'project_accepted' : 'accepted'
   void project.edit(`Accepted: ${why}`, (plan) => {
-    plan.accepted = {
-      ...plan.accepted,
+    plan[kept] = {
+      ...plan[kept],
       [finding.id]: { reason: why, message: finding.message, params: finding.params },
     }
   })
 }
 function takeBack(finding: Finding): void {
   void project.edit('Took back an acceptance', (plan) => {
-    plan.accepted = Object.fromEntries(
-      Object.entries(plan.accepted ?? {}).filter(([id]) => id !== finding.accepted_id),
-    )
+    // up to 0.11 those about the whole project were kept with a part
+    for (const kept of finding.whole ? (['project_accepted', 'accepted'] as const) : (['accepted'] as const))
+      plan[kept] = Object.fromEntries(
+        Object.entries(plan[kept] ?? {}).filter(([id]) => id !== finding.accepted_id),
+      )
   })
 }
 </script>

@@ -170,7 +170,7 @@ class Scene:
     reaches: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
     """for every unit of pieces how far it lies above each of `planes`, without its joints: the least and the most"""
     by_name: bool = False
-    """whether its units are called by their names, as parts are, and not by the numbers of their pieces"""
+    """whether its units are parts of the project, called by their names, and not pieces of one, by their numbers"""
 
     @property
     def fingerprint(self) -> object:

@@ -84,4 +84,5 @@ def _finding(  # noqa: PLR0913 - two instances, and what they share
         station="model",
         params={"one": one.plan.instance_label(k), "other": two.plan.instance_label(j), "cm3": mm3 / 1000, "at_mm": [x, y, z]},
         about=f"{one.plan.part_id} {k + 1}, {two.plan.part_id} {j + 1}",
+        whole=True,
     )

@@ -14,7 +14,18 @@ import { halfJoint, type HalfJoint, type OnFaceStep } from './steps'
 const props = defineProps<{ step: OnFaceStep }>()
 const emit = defineEmits<{ change: [next: PrepareStep, label: string]; pick: [] }>()
 /** what is told by the pattern, or only makes sense with both pieces */
-const HIDDEN = ['count', 'on', 'one_way', 'collar_mm', 'collar_runs', 'boss_mm', 'spares', 'surface', 'jig', 'lines_up']
+const HIDDEN = [
+  'count',
+  'on',
+  'one_way',
+  'collar_mm',
+  'collar_runs',
+  'boss_mm',
+  'spares',
+  'surface',
+  'jig',
+  'lines_up',
+]
 const project = useProject()
 const parts = useParts()
 const kinds = onFaceKinds()
