@@ -15,7 +15,20 @@ Lane = Literal["interactive", "background"]
 """interactive: somebody waits with the hand on the mouse, so a spare worker does it where the project's own is busy"""
 Q = TypeVar("Q", bound=BaseModel)
 R = TypeVar("R", bound=BaseModel)
-STATIONS = ("assemble", "batch", "build", "divide", "export", "join", "model", "orient", "parts", "printlog", "whole_job")
+STATIONS = (
+    "assemble",
+    "batch",
+    "build",
+    "divide",
+    "export",
+    "join",
+    "model",
+    "moving",
+    "orient",
+    "parts",
+    "printlog",
+    "whole_job",
+)
 """the modules that declare operations"""
 
 

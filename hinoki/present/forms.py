@@ -15,6 +15,7 @@ from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.hole_ladder import Hole
 from hinoki.core.make import Maker
 from hinoki.core.model.steps import PrepareStep
+from hinoki.core.moving.movements import Movement
 from hinoki.core.orient.pieces import OrientWish
 from hinoki.core.plan.plan import Plan
 from hinoki.core.workshop.inventory import OwnSize
@@ -52,6 +53,7 @@ class FormsView(BaseModel):
     prepare: list[KindForm]
     ways: list[KindForm]
     makers: list[KindForm]
+    movements: list[KindForm]
     on_face: list[str] = Field(description="the kinds of joint of which one side can stand on a face")
     own_sizes: list[KindForm]
     hole: KindForm
@@ -67,6 +69,7 @@ def forms_view() -> FormsView:
         prepare=[_kind(k) for k in kinds_of(PrepareStep)],
         ways=[_kind(k) for k in kinds_of(Way)],
         makers=[_kind(k) for k in kinds_of(Maker)],
+        movements=[_kind(k) for k in kinds_of(Movement)],
         on_face=[kind_name(k) for k in kinds_of(HalfOf)],
         own_sizes=[_kind(k) for k in get_args(OwnSize.model_fields["size"].annotation)],
         hole=_kind(Hole),

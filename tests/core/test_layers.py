@@ -19,7 +19,7 @@ FLOORS = """
     core.join.walls core.join.faced
     core.divide.partings
     core.model.health core.model.repair core.model.steps
-    core.make
+    core.make core.moving.movements
     core.plan
     core.model core.divide core.join core.join.opening core.join.sizing core.join.tiles core.join.supplies core.join.ladders
     core.orient.resting
@@ -27,7 +27,7 @@ FLOORS = """
     core.batch.packing core.orient core.batch.estimate core.batch
     core.assemble.scene core.assemble.motion core.assemble
     core.check
-    core.parts
+    core.parts core.moving
     core.propose.search core.propose
     core.export core.printlog core.whole_job
     present.schemas present.words present.findings present.display_mesh present.bodies present.joints present.tiles

@@ -20,7 +20,7 @@ class PlanChange(BaseModel):
 
 
 _LISTS = (("parting", "partings"), ("joint", "joints"), ("prepare step", "prepare"), ("mark", "marks"), ("way", "ways"),
-          ("set of modules", "modules"), ("variant", "variants"), ("part", "parts"))  # fmt: skip
+          ("set of modules", "modules"), ("variant", "variants"), ("part", "parts"), ("movement", "movements"))  # fmt: skip
 _PARTS = (
     ("model", "model"), ("model", "also"), ("printer", "printer"), ("printer", "more_printers"), ("material", "material"),
     ("material", "more_materials"), ("settings", "printing"), ("beds", "batching"), ("least wall", "least_wall_mm"),

@@ -7,6 +7,7 @@ from pydantic import ConfigDict, Field, ValidationError, model_validator
 
 from hinoki.core.errors import BadPlan
 from hinoki.core.findings import Accepted, Finding
+from hinoki.core.moving.movements import Movement
 from hinoki.core.plan.assembly_settings import Assembling
 from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.contents import CONTENTS, Contents, ModelUse, Variant
@@ -59,6 +60,7 @@ class Plan(Contents):
     project_assembling: Assembling = Field(
         default_factory=Assembling, description="what was decided about putting the parts together"
     )
+    movements: tuple[Movement, ...] = Field((), max_length=100, description="what moves in the project, and what drives it")
     project_accepted: dict[str, Accepted] = Field(
         default_factory=dict, max_length=5000, description="findings about the whole project that may stay, as `accepted`"
     )
@@ -69,6 +71,9 @@ class Plan(Contents):
         twice = sorted({i for i in ids if ids.count(i) > 1})
         if twice:
             raise ValueError(f"two parts are named {twice[0]}; each needs a name of its own")
+        moving = [one.id for one in self.movements]
+        if len(set(moving)) < len(moving):
+            raise ValueError(f"two movements are named {max(moving, key=moving.count)}; each needs a name of its own")
         if FIRST not in ids:
             raise ValueError(f"a project keeps its first part, {FIRST}; it is not among the parts")
         return self

@@ -58,6 +58,7 @@ APART = {
     "assembling",
     "accepted",
     "project_accepted",
+    "movements",
     "printing",
     "variants",
     "division_name",

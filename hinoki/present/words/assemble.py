@@ -154,6 +154,23 @@ ASSEMBLE: dict[str, Words] = {
     "falls-off": _falls,
     "tips-over": _tips,
     "door-falls-open": lambda f: f"{_opens(f)} It falls open when it hangs over. Use larger magnets, further from the hinge.",
+    "moves-unclear": "{why}",
+    "moves-touch/touches": (
+        "{movement} at {value:.1f}{unit}: {one} touches {other}. Carve what is in the way, or let it move less far."
+    ),
+    "moves-touch/rests": (
+        "{movement} at {value:.1f}{unit}: {one} runs into {other}, which it touches at rest. Carve what is in the way, or give "
+        "the two some clearance."
+    ),
+    "moves-play": (
+        "{movement} at {value:.1f}{unit}: {one} and {other} come as near as {least_mm:.2f} mm, and play in the bearings may be "
+        "{play_mm:.2f} mm there. Make more room, or guide it over a greater length."
+    ),
+    "moves-breaks": "{movement} at {value:.1f}{unit}: {what} cannot follow, its rod does not reach. Let it move less far.",
+    "moves-together": (
+        "{first} at {first_value:.1f}{first_unit} and {second} at {second_value:.1f}{second_unit}: {one} and {other} touch. "
+        "Let one of the two move less far, or drive it by the other."
+    ),
     "comes-off-gone": "{what} is to come off again, but is not there now. It comes back when it does.",
     "comes-off-glued": ("{what:^} must come off again, but is glued to {others}. Use screws, magnets or a thread there."),
     "comes-off-locked": (

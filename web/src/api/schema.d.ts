@@ -660,6 +660,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/axis-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looking for the axis
+         * @description Find the axis of the bore or axle at a place.
+         */
+        post: operations["ask_axis_at"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/batch": {
         parameters: {
             query?: never;
@@ -1759,6 +1779,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/try-moving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trying what moves
+         * @description Try every movement of the project through its whole travel, and every two at once.
+         */
+        post: operations["ask_try_moving"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/undo": {
         parameters: {
             query?: never;
@@ -1939,6 +1979,26 @@ export interface paths {
          * @description What came of it: Plan the assembly, or follow the order pinned in the plan.
          */
         get: operations["result_of_assemble"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/axis-at/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looking for the axis: the result
+         * @description What came of it: Find the axis of the bore or axle at a place.
+         */
+        get: operations["result_of_axis_at"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2619,6 +2679,26 @@ export interface paths {
          * @description What came of it: Make a part of each separate body of the open part, copies of one being instances of it.
          */
         get: operations["result_of_take_apart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/try-moving/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trying what moves: the result
+         * @description What came of it: Try every movement of the project through its whole travel, and every two at once.
+         */
+        get: operations["result_of_try_moving"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3362,6 +3442,41 @@ export interface components {
              * @default []
              */
             units: components["schemas"]["UnitView"][];
+        };
+        /**
+         * AxisAsked
+         * @description A place on the wall of a bore or axle, where things stand in the project.
+         */
+        AxisAsked: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * AxisGiven
+         * @description An axis: a point of it, its direction, and the diameter of the wall it is of.
+         */
+        AxisGiven: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Diameter Mm
+             * @description of the round wall
+             */
+            diameter_mm: number;
         };
         /**
          * AxisView
@@ -5818,6 +5933,8 @@ export interface components {
             joints: components["schemas"]["KindForm"][];
             /** Makers */
             makers: components["schemas"]["KindForm"][];
+            /** Movements */
+            movements: components["schemas"]["KindForm"][];
             /**
              * On Face
              * @description the kinds of joint of which one side can stand on a face
@@ -9102,6 +9219,16 @@ export interface components {
             turns: number;
         };
         /**
+         * MovableView
+         * @description Something a movement can move: as plans name it, and in words.
+         */
+        MovableView: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * MoveStep
          * @description Put a step before another one; at the end without one.
          */
@@ -9125,6 +9252,64 @@ export interface components {
             laid: {
                 [key: string]: components["schemas"]["Laid"];
             };
+        };
+        /**
+         * MovementView
+         * @description A movement in words.
+         */
+        MovementView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Travels
+             * @description whether it is a driver, and is tried by itself
+             */
+            travels: boolean;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * MovingBodyView
+         * @description Something that moves or stands as one, drawn where it is at rest.
+         */
+        MovingBodyView: {
+            /** Id */
+            id: string;
+            /** Mesh */
+            mesh: string;
+            /**
+             * Movement
+             * @description what it goes along with; none: it stands
+             */
+            movement?: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+        };
+        /**
+         * MovingView
+         * @description What moves in a project: what can be moved, what there is, and each driver tried.
+         */
+        MovingView: {
+            /** Bodies */
+            bodies: components["schemas"]["MovingBodyView"][];
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Movable */
+            movable: components["schemas"]["MovableView"][];
+            /** Movements */
+            movements: components["schemas"]["MovementView"][];
+            /**
+             * Says
+             * @description of every two drivers at once
+             * @default []
+             */
+            says: string[];
+            /** Travels */
+            travels: components["schemas"]["TravelView"][];
         };
         /**
          * NeedView
@@ -10314,6 +10499,22 @@ export interface components {
             text: string;
         };
         /**
+         * PlacesView
+         * @description Where a movement's bodies are: at each position a rigid matrix, row by row, 12 figures.
+         */
+        PlacesView: {
+            /** Matrices */
+            matrices: number[][];
+            /** Movement */
+            movement: string;
+            /**
+             * Values
+             * @description its own degrees or mm; none for a rod
+             * @default []
+             */
+            values: number[];
+        };
+        /**
          * Plan
          * @description Everything the maker decided about one project. Millimetres and degrees; Z up; the bed is the XY plane.
          *
@@ -10419,6 +10620,12 @@ export interface components {
              * @default []
              */
             more_printers: components["schemas"]["Printer"][];
+            /**
+             * Movements
+             * @description what moves in the project, and what drives it
+             * @default []
+             */
+            movements: (components["schemas"]["TurnMovement"] | components["schemas"]["SlideMovement"] | components["schemas"]["RailMovement"] | components["schemas"]["RodMovement"])[];
             /**
              * Part Id
              * @description the part worked on
@@ -11459,6 +11666,93 @@ export interface components {
             way_in: "end" | "pocket";
         };
         /**
+         * RailMovement
+         * @description By mm along a line through points, which begins where it is at rest; beyond its ends straight on.
+         */
+        RailMovement: {
+            /**
+             * From
+             * @description degrees or mm, less than at rest below 0
+             * @default 0
+             */
+            begin: number;
+            /** Which */
+            by?: string | null;
+            /**
+             * Driven by
+             * @default itself
+             * @enum {string}
+             */
+            driven: "itself" | "other" | "rod";
+            /**
+             * To
+             * @description degrees or mm
+             * @default 90
+             */
+            end: number;
+            /**
+             * Guided over
+             * @description length of its bearing, by which it can tilt; 0: not at all
+             * @default 0
+             */
+            guide_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rail";
+            /**
+             * Moves
+             * @description instances such as `q2 #1`, or pieces by their keys in the project
+             * @default []
+             */
+            moves: string[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Rides on
+             * @description the movement it goes along with; none: what stands still
+             */
+            on?: string | null;
+            /**
+             * Play
+             * @description in its bearing or guide, to each side; none: the clearance of a sliding fit
+             */
+            play_mm?: number | null;
+            /**
+             * Ratio
+             * @description its degrees or mm for each degree or mm of the other; gears that mesh turn against
+             * @default -1
+             */
+            ratio: number;
+            /**
+             * Through
+             * @description points of the rail, mm; the first is where it rests
+             * @default [
+             *       [
+             *         0,
+             *         0,
+             *         0
+             *       ],
+             *       [
+             *         50,
+             *         0,
+             *         0
+             *       ]
+             *     ]
+             */
+            through: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
          * RatioStep
          * @description Scales evenly to 1 : ratio of a real length along one axis.
          */
@@ -11848,6 +12142,68 @@ export interface components {
              * @default true
              */
             turned: boolean;
+        };
+        /**
+         * RodMovement
+         * @description From the pin at `a_mm` to that at `b_mm`, as they are at rest. It turns by the least that its pins want.
+         */
+        RodMovement: {
+            /**
+             * First pin
+             * @description its middle, mm
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            a_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Second pin
+             * @description its middle, mm
+             * @default [
+             *       50,
+             *       0,
+             *       0
+             *     ]
+             */
+            b_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Goes along with
+             * @description the movement of the first pin; none: it stays
+             */
+            begins_on?: string | null;
+            /**
+             * Goes along with
+             * @description the movement of the second pin; none: it stays
+             */
+            ends_on?: string | null;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rod";
+            /**
+             * Moves
+             * @description instances such as `q2 #1`, or pieces by their keys in the project
+             * @default []
+             */
+            moves: string[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * RodPut
@@ -12402,6 +12758,86 @@ export interface components {
             values: {
                 [key: string]: number | string;
             };
+        };
+        /**
+         * SlideMovement
+         * @description By mm along `along`.
+         */
+        SlideMovement: {
+            /**
+             * Along
+             * @description the way it slides
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * From
+             * @description degrees or mm, less than at rest below 0
+             * @default 0
+             */
+            begin: number;
+            /** Which */
+            by?: string | null;
+            /**
+             * Driven by
+             * @default itself
+             * @enum {string}
+             */
+            driven: "itself" | "other" | "rod";
+            /**
+             * To
+             * @description degrees or mm
+             * @default 90
+             */
+            end: number;
+            /**
+             * Guided over
+             * @description length of its bearing, by which it can tilt; 0: not at all
+             * @default 0
+             */
+            guide_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "slide";
+            /**
+             * Moves
+             * @description instances such as `q2 #1`, or pieces by their keys in the project
+             * @default []
+             */
+            moves: string[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Rides on
+             * @description the movement it goes along with; none: what stands still
+             */
+            on?: string | null;
+            /**
+             * Play
+             * @description in its bearing or guide, to each side; none: the clearance of a sliding fit
+             */
+            play_mm?: number | null;
+            /**
+             * Ratio
+             * @description its degrees or mm for each degree or mm of the other; gears that mesh turn against
+             * @default -1
+             */
+            ratio: number;
         };
         /**
          * SpareView
@@ -13361,6 +13797,22 @@ export interface components {
             support_g: number;
         };
         /**
+         * TouchView
+         * @description Where on a travel bodies touch, or come nearest.
+         */
+        TouchView: {
+            /** At Mm */
+            at_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Touches */
+            touches: boolean;
+            /** Value */
+            value: number;
+        };
+        /**
          * Touched
          * @description A printed piece that an edit would put out of date.
          */
@@ -13454,6 +13906,22 @@ export interface components {
             points: string;
         };
         /**
+         * TravelView
+         * @description A driver through its travel: the values at which it was drawn, where all goes that it moves, and what was found.
+         */
+        TravelView: {
+            /** Marks */
+            marks: components["schemas"]["TouchView"][];
+            /** Movement */
+            movement: string;
+            /** Places */
+            places: components["schemas"]["PlacesView"][];
+            /** Says */
+            says: string[];
+            /** Values */
+            values: number[];
+        };
+        /**
          * TrialView
          * @description A repair tried out; no step where there is nothing to repair.
          */
@@ -13466,6 +13934,100 @@ export interface components {
             /** Said */
             said: string[];
             step: components["schemas"]["RepairStep"] | null;
+        };
+        /**
+         * TurnMovement
+         * @description About a line through `at_mm` along `along`, by degrees to the left seen against it (the right-hand rule).
+         */
+        TurnMovement: {
+            /**
+             * Axis along
+             * @description its direction
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Axis at
+             * @description a point of the axis, mm
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * From
+             * @description degrees or mm, less than at rest below 0
+             * @default 0
+             */
+            begin: number;
+            /** Which */
+            by?: string | null;
+            /**
+             * Driven by
+             * @default itself
+             * @enum {string}
+             */
+            driven: "itself" | "other" | "rod";
+            /**
+             * To
+             * @description degrees or mm
+             * @default 90
+             */
+            end: number;
+            /**
+             * Guided over
+             * @description length of its bearing, by which it can tilt; 0: not at all
+             * @default 0
+             */
+            guide_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "turn";
+            /**
+             * Moves
+             * @description instances such as `q2 #1`, or pieces by their keys in the project
+             * @default []
+             */
+            moves: string[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Rides on
+             * @description the movement it goes along with; none: what stands still
+             */
+            on?: string | null;
+            /**
+             * Play
+             * @description in its bearing or guide, to each side; none: the clearance of a sliding fit
+             */
+            play_mm?: number | null;
+            /**
+             * Ratio
+             * @description its degrees or mm for each degree or mm of the other; gears that mesh turn against
+             * @default -1
+             */
+            ratio: number;
         };
         /**
          * TurnStep
@@ -18659,6 +19221,149 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_axis_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AxisAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
             };
             /** @description The body cannot be read. */
             400: {
@@ -26383,6 +27088,145 @@ export interface operations {
             };
         };
     };
+    ask_try_moving: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -27622,6 +28466,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AssemblyView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_axis_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AxisGiven"];
                 };
             };
             /** @description The access phrase is needed. */
@@ -30512,6 +31441,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartsEdited"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_try_moving: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovingView"];
                 };
             };
             /** @description The access phrase is needed. */

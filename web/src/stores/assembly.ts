@@ -13,7 +13,7 @@ export type Assembly = Schemas['AssemblyView']
 export type AssemblyStep = Schemas['StepView']
 export type AssemblyUnit = Schemas['UnitView']
 export type Assembling = Required<Schemas['Assembling']>
-export type AssemblePage = 'steps' | 'out' | 'holds' | 'balance' | 'sheets'
+export type AssemblePage = 'steps' | 'out' | 'holds' | 'balance' | 'moving' | 'sheets'
 type Change = Schemas['Arrange']['change']
 type Bench = Schemas['Bench']
 

@@ -17,7 +17,7 @@ export interface Field {
 }
 export type Kind = Schemas['KindForm']
 type Forms = Schemas['FormsView']
-export type Family = 'joints' | 'partings' | 'prepare' | 'ways' | 'makers' | 'own_sizes'
+export type Family = 'joints' | 'partings' | 'prepare' | 'ways' | 'makers' | 'movements' | 'own_sizes'
 
 let all: Forms | null = null
 

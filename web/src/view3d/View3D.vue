@@ -4,6 +4,7 @@ import { Box3, Vector3 } from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { StationId } from '@/router'
 import { useAssembly } from '@/stores/assembly'
+import { useMoving } from '@/stores/moving'
 import { useDividing } from '@/stores/dividing'
 import { useSelection } from '@/stores/selection'
 import { useTools } from '@/stores/tools'
@@ -14,12 +15,14 @@ import { bodiesFor, type Looked, onBed, spreadOf } from './bodies'
 import LookBar from './LookBar.vue'
 import OverLines from './OverLines.vue'
 import { dimensionLines, handleAt, heightScale, middleOf, type Dimension, type Tick } from './overlay'
+import MovingBar from './MovingBar.vue'
 import PlayBar from './PlayBar.vue'
 import { frameOf, planeOfFlat, triple, vec, type Plane } from './plane'
 import PlaneHandle, { type HandlePlace } from './PlaneHandle.vue'
 import { quadOf, Stage, type ViewName } from './stage'
 import PointHandle from './PointHandle.vue'
 import { useAssemblyView } from './useAssemblyView'
+import { useMovingView } from './useMovingView'
 import { useBrush } from './useBrush'
 import { useCutAway } from './useCutAway'
 import { useDivideView } from './useDivideView'
@@ -61,9 +64,12 @@ const drawing = useDrawing(stage, () => middle.value.clone())
 const { path } = drawing
 const brush = useBrush(stage)
 const { dabs } = brush
-const assembling = useAssemblyView(stage, () => props.station === 'assemble')
-const { guides, arrow } = assembling
 const assembly = useAssembly()
+const movement = useMoving()
+const moves = computed(() => props.station === 'assemble' && assembly.page === 'moving')
+const assembling = useAssemblyView(stage, () => props.station === 'assemble' && !moves.value)
+const moving = useMovingView(stage, () => moves.value)
+const { guides, arrow } = assembling
 
 const otherParts = useOtherParts(stage, () => props.station)
 const dragging = useDragging(stage, () => specs.value)
@@ -87,7 +93,9 @@ const looked = computed<Looked>(() => ({
 }))
 const specs = computed(() => {
   const all =
-    assembling.bodies.value ?? (project.drawn ? bodiesFor(props.station, project.drawn, looked.value) : [])
+    moving.bodies.value ??
+    assembling.bodies.value ??
+    (project.drawn ? bodiesFor(props.station, project.drawn, looked.value) : [])
   const only = viewport.only
   if (otherParts.play.value.length)
     return [...all.map((s) => ({ ...s, solidity: 0.25 })), ...otherParts.play.value]
@@ -128,6 +136,7 @@ async function show(refit: boolean): Promise<void> {
   try {
     const complete = await now.show(specs.value)
     assembling.apply()
+    moving.apply()
     problem.value = ''
     if (complete && refitWanted && specs.value.length > 0) {
       refitWanted = false
@@ -397,7 +406,8 @@ watch(
         data-test="spread"
       />
     </label>
-    <PlayBar v-if="station === 'assemble' && assembly.steps.length" />
+    <MovingBar v-if="moves && movement.travel" />
+    <PlayBar v-else-if="station === 'assemble' && !moves && assembly.steps.length" />
     <LookBar v-if="specs.length" @walls="measuring.toggleWalls" />
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <slot />

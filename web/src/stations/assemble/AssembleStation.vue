@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Assemble: the order that is proved, how things come out again, what holds, how it stands, and the sheets. */
+/** Assemble: the order that is proved, how things come out again, what holds, how it stands, what moves, and the sheets. */
 import { computed, type Component } from 'vue'
 import { useAssembly, works, type AssemblePage } from '@/stores/assembly'
 import { askEachRevision } from '@/stores/eachRevision'
@@ -9,6 +9,7 @@ import AskedBar from '@/ui/AskedBar.vue'
 import PageTabs from '@/ui/PageTabs.vue'
 import BalancePage from './BalancePage.vue'
 import HoldsPage from './HoldsPage.vue'
+import MovingPage from './MovingPage.vue'
 import SheetsPage from './SheetsPage.vue'
 import StepsPage from './StepsPage.vue'
 import TakeOutPage from './TakeOutPage.vue'
@@ -21,6 +22,7 @@ const PAGES: Record<AssemblePage, { name: string; page: Component }> = {
   out: { name: 'Take out', page: TakeOutPage },
   holds: { name: 'Holds', page: HoldsPage },
   balance: { name: 'Balance', page: BalancePage },
+  moving: { name: 'Moving', page: MovingPage },
   sheets: { name: 'Sheets', page: SheetsPage },
 }
 const failing = computed(() => assembly.steps.filter((s) => !works(s)))
@@ -83,7 +85,7 @@ askEachRevision(
     </p>
   </div>
   <PageTabs :pages="PAGES" :at="assembly.page" label="Pages of Assemble" @turn="assembly.page = $event" />
-  <component :is="PAGES[assembly.page].page" v-if="assembly.view" />
+  <component :is="PAGES[assembly.page].page" v-if="assembly.view || assembly.page === 'moving'" />
 </template>
 
 <style scoped>

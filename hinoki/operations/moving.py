@@ -1,0 +1,57 @@
+"""Moving: what moves in a project tried through its travel; axes picked from bores."""
+
+import numpy as np
+from pydantic import BaseModel, Field
+
+from hinoki.core.moving.axis_at import axis_at
+from hinoki.core.moving.project import moving
+from hinoki.core.parts.standing import standing_at
+from hinoki.operations.context import Context
+from hinoki.operations.registry import Nothing, operation
+from hinoki.present.assemble.moving import moving_view
+from hinoki.present.bodies import vec
+from hinoki.present.schemas.moving import MovingView
+from hinoki.present.schemas.vectors import Vec3
+
+
+@operation("try-moving", "assemble", "Trying what moves", needs=("numbers",))
+def try_moving(asked: Nothing, context: Context) -> MovingView:  # noqa: ARG001 - the plan says it all
+    """Try every movement of the project through its whole travel, and every two at once."""
+    built = context.project_built(tell=context.part(0.0, 0.3))
+    found = moving(built, context.cache, context.part(0.3, 1.0))
+    view, meshes = moving_view(context.plan, built, found)
+    for name, mesh in meshes.items():
+        context.workspace.draw(name, mesh)
+    return view
+
+
+class AxisAsked(BaseModel):
+    """A place on the wall of a bore or axle, where things stand in the project."""
+
+    at_mm: Vec3
+
+
+class AxisGiven(BaseModel):
+    """An axis: a point of it, its direction, and the diameter of the wall it is of."""
+
+    at_mm: Vec3
+    along: Vec3
+    diameter_mm: float = Field(description="of the round wall")
+
+
+@operation("axis-at", "assemble", "Looking for the axis", lane="interactive")
+def axis_of_bore(asked: AxisAsked, context: Context) -> AxisGiven:
+    """Find the axis of the bore or axle at a place."""
+    plan, at = context.plan, np.array(asked.at_mm)
+    space = context.workspace
+    every = [(part, k) for part in plan.part_ids for k in range(len(plan.working_on(part).instances))]
+    bodies = [standing_at(plan, part, k, space.source, context.cache, context.part(0.0, 0.5)).value for part, k in every]
+    near = min(bodies, key=lambda body: _off(body.bounds, at))
+    found = axis_at(near, at)
+    return AxisGiven(at_mm=vec(found.at), along=vec(found.along), diameter_mm=round(found.diameter_mm, 3))
+
+
+def _off(bounds: tuple[np.ndarray, np.ndarray], at: np.ndarray) -> float:
+    """How far a point lies outside a box; inside, less the deeper it lies."""
+    low, high = bounds
+    return float(np.maximum(low - at, at - high).max())
