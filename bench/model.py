@@ -26,8 +26,8 @@ from hinoki.core.formats.stl import write_stl
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.thickness import face_thickness
+from hinoki.core.model.offsets.offset import Distances
 from hinoki.core.model.steps import HollowStep
-from hinoki.core.model.steps.offset import Distances
 from hinoki.core.plan.plan import Plan
 from hinoki.present.build import present
 from hinoki.present.display_mesh import display_buffer

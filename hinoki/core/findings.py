@@ -21,14 +21,15 @@ class Fix(BaseModel, frozen=True):
     """Something that puts a finding right with one click: pieces joined again, a joint changed or added,
     a parting shifted, a piece laid otherwise; or where a rod is looked for. `code` and `params` tell what it is called."""
 
-    kind: Literal["together", "joint", "add-joint", "shift", "rest", "rod"]
+    kind: Literal["together", "joint", "add-joint", "shift", "rest", "rod", "carve"]
     code: str
     params: Params = {}
     pieces: tuple[str, ...] = ()
     joint: dict[str, Any] | None = Field(None, description="the joint as it would be")
     parting: str | None = None
     face: str | None = Field(None, description="the mating face, by its id, through which a rod is looked for")
-    by_mm: float = Field(0.0, description="how far the parting is shifted along its normal")
+    by_mm: float = Field(0.0, description="how far the parting is shifted along its normal; how much room is carved")
+    movement: str | None = Field(None, description="the driver whose path is carved: of the first of `pieces` in the second")
     down: tuple[float, float, float] | None = Field(None, description="the way the piece is to look down on the bed")
 
 

@@ -14,10 +14,10 @@ from hinoki.core.formats.write import write_file
 from hinoki.core.geometry.mesh import Unit
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.diagnostics import survey as look_closely
+from hinoki.core.model.offsets.offset import cavity_of
 from hinoki.core.model.repair.compare import compared
 from hinoki.core.model.steps import RepairStep
 from hinoki.core.model.steps.hollow import HollowStep, fineness, suggested_drains
-from hinoki.core.model.steps.offset import cavity_of
 from hinoki.core.model.steps.repair import recommended
 from hinoki.core.model.units import propose_unit
 from hinoki.core.progress import along

@@ -1,17 +1,25 @@
 """Moving: what moves in a project tried through its travel; axes picked from bores."""
 
+from typing import Annotated
+
 import numpy as np
 from pydantic import BaseModel, Field
 
 from hinoki.core.moving.axis_at import axis_at
+from hinoki.core.moving.carve import path_carved
+from hinoki.core.moving.movements.base import MovementId
 from hinoki.core.moving.project import moving
 from hinoki.core.parts.standing import standing_at
 from hinoki.operations.context import Context
+from hinoki.operations.edits import keep_edit
+from hinoki.operations.parts import PartsEdited
 from hinoki.operations.registry import Nothing, operation
 from hinoki.present.assemble.moving import moving_view
 from hinoki.present.bodies import vec
 from hinoki.present.schemas.moving import MovingView
 from hinoki.present.schemas.vectors import Vec3
+
+InstanceName = Annotated[str, Field(pattern=r"^q[1-9][0-9]{0,3} #[1-9][0-9]{0,4}$")]
 
 
 @operation("try-moving", "assemble", "Trying what moves", needs=("numbers",))
@@ -23,6 +31,25 @@ def try_moving(asked: Nothing, context: Context) -> MovingView:  # noqa: ARG001 
     for name, mesh in meshes.items():
         context.workspace.draw(name, mesh)
     return view
+
+
+class CarvePath(BaseModel):
+    """A driver, an instance that it moves, and one of another part that it touches (such as `q2 #1`)."""
+
+    movement: MovementId
+    moved: InstanceName
+    other: InstanceName
+    by_mm: Annotated[float, Field(ge=0.05, le=20, allow_inf_nan=False)] = 0.4
+
+
+@operation("carve-path", "assemble", "Carving its path", needs=("numbers", "printed"), edits=True)
+def carve_path(asked: CarvePath, context: Context) -> PartsEdited:
+    """Carve what moves past a part out of it, with room round it."""
+    space = context.workspace
+    plan, said = path_carved(
+        context.plan, asked.movement, asked.moved, asked.other, asked.by_mm, space.source, context.cache, context.part(0, 0.9)
+    )
+    return PartsEdited(label="Carved a path", touches=keep_edit(context, plan), said=said)
 
 
 class AxisAsked(BaseModel):

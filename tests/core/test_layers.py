@@ -18,8 +18,9 @@ FLOORS = """
     core.join.contract core.join.rims core.join.turning core.join.closures core.join.joints core.join.channels
     core.join.walls core.join.faced
     core.divide.partings
-    core.model.health core.model.repair core.model.steps
-    core.make core.moving.movements
+    core.moving.movements core.moving.mechanism
+    core.model.health core.model.repair core.model.offsets core.model.steps
+    core.make
     core.plan
     core.model core.divide core.join core.join.opening core.join.sizing core.join.tiles core.join.supplies core.join.ladders
     core.orient.resting

@@ -32,11 +32,14 @@ from hinoki.core.join.joints import (
 from hinoki.core.join.tiles.put_together import tried as tried_together
 from hinoki.core.make import LidMaker
 from hinoki.core.model.prepared_model import prepared
+from hinoki.core.model.steps.clear_path import ClearPathStep
 from hinoki.core.model.steps.hollow import HollowStep
 from hinoki.core.model.steps.meets import MeetsStep
 from hinoki.core.model.steps.on_face import OnFaceStep
 from hinoki.core.model.steps.repair import RepairStep
 from hinoki.core.model.steps.seat import SeatStep
+from hinoki.core.moving.movements import TurnMovement
+from hinoki.core.moving.project import moving
 from hinoki.core.orient.pieces import OrientWish, best_rests
 from hinoki.core.parts.arrange import Row, arranged
 from hinoki.core.plan.contents import PieceNote
@@ -216,6 +219,7 @@ def several_parts() -> None:
             lid = KeptPart(id="q2", made=LidMaker(for_part="q1", fit="snug", deep_mm=deep))
             prepared(plan_of(cup, parts=(lid,), fits=Fits(snug=snug)).working_on("q2"), source, shared, quiet)
     across_parts()
+    what_moves()
     for head in (7.0, 9.0, 5.3):
         wanted = ModuleSet(id="m1", by="dovetails", neck_mm=5.0, head_mm=head)
         tile = everything(plan_of(use_of(stl_of(box(60, 60, 12))), modules=(wanted,)), Cache())
@@ -228,6 +232,24 @@ def several_parts() -> None:
         for use in (block, use_of(stl_of(box(44, 40, 20)))):
             plan = plan_of(use, prepare=(seat,), parts=(peg,), fits=Fits(snug=snug))
             prepared(plan, source, cache, quiet)
+
+
+def what_moves() -> None:
+    """An arm that turns past a post, whose path is carved out of that."""
+    shared = Cache()
+    for long, wide, end, room in (
+        (60, 10, 80, 0.6),
+        (62, 10, 80, 0.6),
+        (60, 12, 80, 0.6),
+        (60, 10, 85, 0.6),
+        (60, 10, 80, 0.9),
+    ):
+        arm = part(2, box(long, 4, 30), Instance(at_mm=(0, 0, 10.4)))
+        carved = ClearPathStep(id="s1", part="q2", movement="v1", by_mm=room)
+        post = part(3, box(wide, 10, 30), Instance(at_mm=(0, 30.5, 10)), prepare=(carved,))
+        turn = TurnMovement(id="v1", moves=("q2 #1",), at_mm=(0, 0, 10), begin=60, end=end)
+        plan = plan_of(use_of(stl_of(box(40, 40, 10))), parts=(arm, post), movements=(turn,))
+        moving(everything(plan, shared), shared)
 
 
 def across_parts() -> None:

@@ -11,9 +11,9 @@ from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.bores import find_bores
 from hinoki.core.model.health.thickness import face_thickness
+from hinoki.core.model.offsets.offset import cavity_of
 from hinoki.core.model.steps import HollowStep, RatioStep, RoundBoresStep, StretchStep
 from hinoki.core.model.steps.hollow import fineness, sampled
-from hinoki.core.model.steps.offset import cavity_of
 from hinoki.core.model.units import propose_unit
 from tests.effort import either
 from tests.shapes import box, tube

@@ -39,7 +39,7 @@ class Moving(PartsCase):
         self.edited(lambda: self.at("moves").get_by_text(thing, exact=True).click())
 
     def test_a_lever_is_turned_through_its_travel_and_drives_a_bolt(self) -> None:
-        self.begun()
+        project = self.begun()
         self.movement("turn", "Lever")
         self.edited(self.at("along-Y").click)
         for field, value in (("at_mm-2", "46"), ("end", "30"), ("begin", "-30")):  # the file was let down by 6 mm
@@ -60,8 +60,10 @@ class Moving(PartsCase):
         expect(self.at("finding").first).to_contain_text("Lever touches Stop")
         touch.click()
         expect(self.at("moved-to")).to_contain_text(touch.inner_text().removeprefix("Touches at ")[:3])
-        self.figure("end", "30")
+        self.edited(self.at("fix").first.click)  # carve its path out of the stop
         expect(self.at("moving-good")).to_be_visible()
+        stop = next(p for p in self.http.get(f"/api/projects/{project}").json()["plan"]["parts"] if p["name"] == "Stop")
+        self.assertEqual([step["kind"] for step in stop["prepare"]], ["clear-path"])
 
         # it drives the bolt, which is tried along with it
         self.movement("slide", "Bolt")

@@ -15,9 +15,11 @@ from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.terms import LooseOnes
 from hinoki.core.make import Made, MakerBase, NotMade
+from hinoki.core.model.moved_past import places_past
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.model.steps.base import Outcome, Tell
+from hinoki.core.model.steps.clear_path import ClearPathStep
 from hinoki.core.model.steps.meets import Facing, MeetsStep, facing_of
 from hinoki.core.model.steps.on_face import OnFaceStep
 from hinoki.core.model.steps.seat import SeatStep
@@ -99,7 +101,7 @@ def prepared(
 
         before = Keyed(shape, key)
         part(0.0, step.label())
-        if isinstance(step, SeatStep | MeetsStep):
+        if isinstance(step, SeatStep | MeetsStep | ClearPathStep):
             guest = _guest(plan, steps, number, source_of, cache, part, within | {plan.part_id})
             name, one = _with_guest(plan, step, before, guest, cache, part)
         elif isinstance(step, OnFaceStep):
@@ -168,7 +170,7 @@ def _guest(  # noqa: PLR0913 - the step, where it stands among others, and whom 
 ) -> _Guest | str:
     """The part that a step needs; why it cannot be had."""
     step = steps[number]
-    assert isinstance(step, SeatStep | MeetsStep)
+    assert isinstance(step, SeatStep | MeetsStep | ClearPathStep)
     if step.part not in plan.part_ids:
         return f"the other part, {step.part}, is not in this project any more"
     if step.part in within:
@@ -187,7 +189,7 @@ def _guest(  # noqa: PLR0913 - the step, where it stands among others, and whom 
 
 
 def _with_guest(
-    plan: Plan, step: SeatStep | MeetsStep, before: Keyed[Shape], guest: _Guest | str, cache: Cache, tell: Tell
+    plan: Plan, step: SeatStep | MeetsStep | ClearPathStep, before: Keyed[Shape], guest: _Guest | str, cache: Cache, tell: Tell
 ) -> tuple[str, Done]:
     """A step that needs another part, done or refused."""
     key = str(before.fingerprint)
@@ -197,6 +199,12 @@ def _with_guest(
         assert guest.ready.solid is not None
         body = Keyed(guest.ready.solid, guest.ready.key)
         return _cut_seats.with_key(cache, step, before, body, guest.places, plan.clearance_mm(step.fit), tell)
+    if isinstance(step, ClearPathStep):
+        assert guest.ready.solid is not None
+        places = places_past(plan, step, guest.ready.solid.bounds)
+        if isinstance(places, str):
+            return key, _refused(step, before.value, key, "step-refused", {"why": places})
+        return _clear_path.with_key(cache, step, before, Keyed(guest.ready.solid, guest.ready.key), places, tell)
     met = _facing(step, guest)
     if isinstance(met, str):
         return key, _refused(step, before.value, key, "step-refused", {"why": met})
@@ -221,6 +229,13 @@ def _cut_seats(
     shape, key = before.value, str(before.fingerprint)
     others = [guest.value.placed(place) for place in places]
     return _tried(step, shape, key, lambda: step.apply_to(shape, others, clearance_mm, tell))
+
+
+@stage("clear path", weigh=lambda done: done.after.weight)
+def _clear_path(step: ClearPathStep, before: Keyed[Shape], guest: Keyed[Solid], places: Sequence[Points], tell: Tell) -> Done:
+    """The way of what moves carved out, or refused."""
+    shape, key = before.value, str(before.fingerprint)
+    return _tried(step, shape, key, lambda: step.apply_to(shape, guest.value, places, tell))
 
 
 def bought_for(done: Sequence[Done], copies: int) -> list[Hardware]:

@@ -1,7 +1,9 @@
 """What moves and what stands: the finished pieces and parts of a project where they rest, and which movement each is of."""
 
+import itertools
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -13,7 +15,8 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.moving.movements import Movement
 from hinoki.core.stages import key_of
 
-
+PATCHES, NEARER = 4, 1 / 3
+"""parts of a surface by how far they are from an axis, each that much nearer to it than the one before"""
 BALLS = 8
 """by which it is seen that bodies are far from each other"""
 
@@ -29,6 +32,8 @@ class Body:
     number: int
     """of its piece, or one of its own"""
     movement: str | None = None
+    surface: Mesh | None = None
+    """a part of its surface only"""
 
     @property
     def fingerprint(self) -> object:
@@ -37,8 +42,15 @@ class Body:
 
     @cached_property
     def mesh(self) -> Mesh:
-        """All its surfaces."""
-        return stacked([one.mesh for one in self.solids])
+        """All its surfaces, or the part of them that is meant."""
+        return stacked([one.mesh for one in self.solids]) if self.surface is None else self.surface
+
+    def patches(self, reach_mm: Points) -> list["Body"]:
+        """Its surface in parts that are ever nearer to a line, of which its corners are `reach_mm` (n,) away."""
+        far = reach_mm[self.mesh.faces].max(axis=1)
+        limits = [0.0, *(far.max() * NEARER**k for k in range(PATCHES - 1, 0, -1)), math.inf]
+        chosen = [np.flatnonzero((far > low) & (far <= high)) for low, high in itertools.pairwise(limits)]
+        return [replace(self, id=f"{self.id}/{k}", surface=self.mesh.only(own)) for k, own in enumerate(chosen) if len(own)]
 
     @cached_property
     def middle(self) -> Points:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hinoki.core.findings import Finding, Params, Severity
+from hinoki.core.findings import Finding, Fix, Params, Severity
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.moving.bodies import Body
 from hinoki.core.moving.mechanism import Mechanism
@@ -14,6 +14,8 @@ from hinoki.core.moving.movements import Travel, TurnMovement
 from hinoki.core.moving.together import Both
 from hinoki.core.moving.trial import Pair, Tried
 
+ROOM_MM = 0.4
+"""carved round what moves (common practice for printed parts that must not touch)"""
 TILTS = 2.0
 """a thing in a guide tilts by its play at both ends of it"""
 
@@ -41,7 +43,8 @@ def moving_findings(
             found.append(_finding("moves-breaks", "must-fix", own | more, one.movement))
         for pair in one.touches:
             more = {"case": "rests" if pair.rests else "touches", "value": pair.touch, "one": pair.one, "other": pair.other}
-            found.append(_finding("moves-touch", "must-fix", own | more, f"{one.movement} {pair.one} {pair.other}", pair.at))
+            told = _finding("moves-touch", "must-fix", own | more, f"{one.movement} {pair.one} {pair.other}", pair.at)
+            found.append(told.model_copy(update={"fixes": _carved(one.movement, pair, bodies)}))
         for playing in with_play(mechanism, bodies, one, sliding_mm):
             pair = playing.pair
             more = {"value": pair.value, "one": pair.one, "other": pair.other}
@@ -57,6 +60,16 @@ def moving_findings(
         params |= {"first_value": two.values[0], "second_value": two.values[1], "first_unit": units[0], "second_unit": units[1]}
         found.append(_finding("moves-together", "must-fix", params, " ".join(two.drivers), two.at))
     return found
+
+
+def _carved(driver: str, pair: Pair, bodies: Sequence[Body]) -> tuple[Fix, ...]:
+    """The path of the one carved out of the other, where both are whole parts."""
+    ids = {body.label: body.id for body in bodies}
+    one, other = ids[pair.one], ids[pair.other]
+    if " #" not in one or " #" not in other or one.partition(" #")[0] == other.partition(" #")[0]:
+        return ()
+    params: Params = {"other": pair.other, "by_mm": ROOM_MM}
+    return (Fix(kind="carve", code="carve", params=params, pieces=(one, other), movement=driver, by_mm=ROOM_MM),)
 
 
 def with_play(mechanism: Mechanism, bodies: Sequence[Body], one: Tried, sliding_mm: float) -> list[Playing]:

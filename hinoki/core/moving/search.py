@@ -6,14 +6,16 @@ Mirtich 1996, for the first touch; from memory).
 """
 
 import heapq
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from hinoki.core.moving.nearness import Gap
 
 CLOSE_MM = 0.005
 """the least gap is sought as closely as this"""
-MOST = 1200
+MANY, KNOWN = 200, 0.9
+"""after so many positions it is enough to know that a gap is nowhere less than so much of the least one found"""
+MOST = 600
 """positions of one pair; a gap that stays the same all along is known to a part of itself only"""
 
 
@@ -29,45 +31,52 @@ class Nearest:
     first_touch: float | None = None
 
 
-def nearest(gap_at: Callable[[float], Gap], speed_mm: float, most: int = MOST) -> Nearest:
-    """The least gap along the way; `speed_mm`: by how much a gap can change at most over the whole of it."""
+Near = Sequence[tuple[Gap, float]]
+"""gaps of parts of a body, and by how much, in mm, each can change at most over the whole way"""
+
+
+def nearest(near_at: Callable[[float], Near], most: int = MOST) -> Nearest:
+    """The least gap along the way. It ends when the least is known to CLOSE_MM, or to KNOWN of it after many positions."""
     tried = 0
     best: tuple[Gap, float] | None = None
 
-    def half(low: float, high: float) -> tuple[float, float, float]:
+    def look(share: float) -> Near:
         nonlocal tried, best
-        share = (low + high) / 2
-        gap = gap_at(share)
+        found = near_at(share)
         tried += 1
-        if best is None or gap.mm < best[0].mm:
-            best = gap, share
-        return gap.mm - speed_mm * (high - low) / 2, low, high
+        least = min((gap for gap, _ in found), key=lambda gap: gap.mm)
+        if best is None or least.mm < best[0].mm:
+            best = least, share
+        return found
+
+    def half(low: float, high: float) -> tuple[float, float, float]:
+        found = look((low + high) / 2)
+        return min(gap.mm - speed * (high - low) / 2 for gap, speed in found), low, high
 
     for end in (0.0, 1.0):
-        gap = gap_at(end)
-        tried += 1
-        if best is None or gap.mm < best[0].mm:
-            best = gap, end
+        look(end)
     open_ = [half(0.0, 1.0)]
     assert best is not None
     while open_ and best[0].mm > 0 and open_[0][0] < best[0].mm - CLOSE_MM and tried < most:
+        if tried > MANY and open_[0][0] > KNOWN * best[0].mm:
+            break
         _, low, high = heapq.heappop(open_)
         middle = (low + high) / 2
         heapq.heappush(open_, half(low, middle))
         heapq.heappush(open_, half(middle, high))
     if best[0].mm <= 0:
-        touch, more = first_touch(gap_at, speed_mm, best[1])
+        touch, more = first_touch(near_at, best[1])
         return Nearest(best[0], touch, 0.0, tried + more, touch)
     return Nearest(best[0], best[1], max(0.0, min(best[0].mm, open_[0][0])), tried)
 
 
-def first_touch(gap_at: Callable[[float], Gap], speed_mm: float, known: float) -> tuple[float, int]:
+def first_touch(near_at: Callable[[float], Near], known: float) -> tuple[float, int]:
     """The first share at which they are no further apart than CLOSE_MM, and the positions tried; at `known` they touch."""
     at, tried = 0.0, 0
     while at < known:
-        gap = gap_at(at).mm
+        found = near_at(at)
         tried += 1
-        if gap <= CLOSE_MM:
+        if min(gap.mm for gap, _ in found) <= CLOSE_MM:
             return at, tried
-        at += gap / speed_mm
+        at += min(gap.mm / speed for gap, speed in found)
     return known, tried

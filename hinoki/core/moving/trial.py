@@ -8,15 +8,17 @@ import numpy as np
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.moving.bodies import Body
 from hinoki.core.moving.mechanism import STILL, Mechanism, OutOfReach
-from hinoki.core.moving.movements import Movement, Travel
+from hinoki.core.moving.movements import Movement, Travel, TurnMovement
 from hinoki.core.moving.nearness import FAR_MM, Gap, Nearness
-from hinoki.core.moving.search import Nearest, nearest
+from hinoki.core.moving.search import Near, Nearest, nearest
 from hinoki.core.progress import Tell, part_of, quiet
 
 SAMPLES = 48
 """positions by which it is played, and at which what rests on something is tried by what both share"""
 SHARED_MM3 = 0.02
 """what two bodies that slide on each other share by rounding"""
+BEFORE_MM = 0.05
+"""so far before they touch it is told where"""
 STEADY, STEADY_MM = 0.1, 0.01
 """a gap that changes by no more than this share of it, and so much, is the same all along: that of a bearing or guide"""
 MOST_PLAY_MM = 0.6
@@ -152,19 +154,30 @@ class Travels:
     def _pair(self, one: Body, other: Body) -> Pair | None:
         rest = self.mechanism.state({})[1]
 
-        def gap_in(places: Mapping[str, Points]) -> Gap:
+        def gap_in(places: Mapping[str, Points], part: Body = one) -> Gap:
             a, b = (places[body.movement] if body.movement else STILL for body in (one, other))
-            return self.near.gap(one, a, other, b)
+            return self.near.gap(part, a, other, b)
 
-        speed, proved = self.speed(one, other)
         if gap_in(rest).mm <= 0:
             return self._rests(one, other)
-        found: Nearest = nearest(lambda share: gap_in(self.places(share)), speed)
+        proved = self._by_formulas(one, other)
+        parts = (
+            [(part, self.speed(part, other)[0]) for part in self._patches(one)]
+            if proved
+            else [(one, self.speed(one, other)[0])]
+        )
+
+        def near_at(share: float) -> Near:
+            places = self.places(share)
+            return [(gap_in(places, part), speed) for part, speed in parts]
+
+        found: Nearest = nearest(near_at)
         if found.first_touch is None and found.gap.mm > FAR_MM - 1:
             return None
         at = found.gap.at
         if found.first_touch is not None:
-            at = gap_in(self.places(max(0.0, found.first_touch - 0.05 / speed))).at
+            before = found.first_touch - BEFORE_MM / max(speed for _, speed in parts)
+            at = gap_in(self.places(max(0.0, before))).at
         return Pair(
             one=one.label,
             other=other.label,
@@ -195,11 +208,22 @@ class Travels:
                 break
         return Pair(one.label, other.label, 0.0, 0.0, touch or 0.0, at, touch, True, False, SAMPLES + 1)
 
+    def _by_formulas(self, one: Body, other: Body) -> bool:
+        return all(self.mechanism.by_formula(body.movement) for body in (one, other))
+
+    def _patches(self, body: Body) -> list[Body]:
+        """What turns, in parts by how far they are from its axis: those near it go slowly."""
+        turns = next((m for m in self.mechanism.chain(body.movement) if isinstance(m, TurnMovement)), None)
+        if turns is None:
+            return [body]
+        seen = turns.frame.seen(body.mesh.vertices)
+        return body.patches(np.hypot(seen[:, 0], seen[:, 1]))
+
     def speed(self, one: Body, other: Body) -> tuple[float, bool]:
         """By how much their gap can change over the whole travel, and whether that is sure."""
         chains = [self.mechanism.chain(body.movement) for body in (one, other)]
         common = {m.id for m in chains[0]} & {m.id for m in chains[1]}
-        if all(self.mechanism.by_formula(body.movement) for body in (one, other)):
+        if self._by_formulas(one, other):
             own = [
                 self._by_formula(body, [m for m in chain if m.id not in common])
                 for body, chain in zip((one, other), chains, strict=True)

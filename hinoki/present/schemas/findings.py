@@ -12,13 +12,14 @@ from hinoki.present.schemas.vectors import Vec3
 class FixView(BaseModel):
     """Something that puts a finding right with one click."""
 
-    kind: Literal["together", "joint", "add-joint", "shift", "rest", "rod"]
+    kind: Literal["together", "joint", "add-joint", "shift", "rest", "rod", "carve"]
     label: str
     pieces: list[str] = []
     joint: Joint | None = Field(None, description="the joint as it would be")
     parting: str | None = None
     face: str | None = Field(None, description="the mating face, by its id, through which a rod is looked for")
-    by_mm: float = Field(0.0, description="how far the parting is shifted along its normal")
+    by_mm: float = Field(0.0, description="how far the parting is shifted along its normal; how much room is carved")
+    movement: str | None = Field(None, description="the driver whose path is carved: of the first of `pieces` in the second")
     down: Vec3 | None = Field(None, description="the way the piece is to look down on the bed")
 
 

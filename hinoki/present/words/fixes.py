@@ -22,4 +22,5 @@ FIXES: dict[str, Words] = {
     "one-way": "Only one way",
     "eased": "Make it {joint}",
     "rod": "Look for a rod",
+    "carve": "Carve {by_mm:g} mm round it out of {other}",
 }

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from hinoki.core.geometry.frames import turned_to
 from hinoki.core.geometry.raycast import Rays
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.steps.grown import drawn_out, grown
+from hinoki.core.model.offsets.grown import drawn_out, grown
 from tests.effort import tried
 from tests.shapes import box, ellipsoid, torus
 

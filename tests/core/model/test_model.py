@@ -10,9 +10,9 @@ from hinoki.core.geometry.raycast import Rays
 from hinoki.core.geometry.shape import Body, Shape, closed_solid
 from hinoki.core.geometry.solid import Solid, triangulated
 from hinoki.core.model.health.report import MOST_PLACES, face_places
+from hinoki.core.model.offsets.offset import Distances, cavity_of, inner_offset
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps.hollow import fineness, sampled, thinnest
-from hinoki.core.model.steps.offset import Distances, cavity_of, inner_offset
 from hinoki.core.model.steps.relief import laplacian, smoothed, vertex_normals
 from hinoki.core.progress import quiet
 from tests.shapes import box, torus, tube

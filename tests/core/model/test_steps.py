@@ -14,6 +14,7 @@ from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.components import Lump, split_lumps
+from hinoki.core.model.offsets.offset import cavity_of
 from hinoki.core.model.prepared_model import Prepared, prepared
 from hinoki.core.model.steps import (
     BoreStep,
@@ -33,7 +34,6 @@ from hinoki.core.model.steps import (
     TurnStep,
 )
 from hinoki.core.model.steps.hollow import suggested_drains
-from hinoki.core.model.steps.offset import cavity_of
 from hinoki.core.plan.plan import Plan, plan_from
 from hinoki.core.progress import quiet
 from tests.effort import tried

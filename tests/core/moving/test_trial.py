@@ -11,6 +11,7 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.moving.axis_at import axis_at
 from hinoki.core.moving.bodies import Body
+from hinoki.core.moving.carve import path_carved
 from hinoki.core.moving.findings import moving_findings
 from hinoki.core.moving.mechanism import Mechanism
 from hinoki.core.moving.movements import Movement, RodMovement, SlideMovement, TurnMovement
@@ -19,9 +20,10 @@ from hinoki.core.moving.together import Both, both_tried
 from hinoki.core.moving.trial import Tried
 from hinoki.core.moving.trial import tried as moved
 from hinoki.core.plan.parts import Instance
+from hinoki.core.progress import quiet
 from tests.core.moving.gears import body, involute_gear
 from tests.effort import tried
-from tests.parts import everything, part, plan_of, use_of
+from tests.parts import everything, part, plan_of, source, use_of
 from tests.shapes import COMMON, box, stl_of
 
 DOOR = Solid.box((0, 0, 0), (60, 4, 80))
@@ -164,3 +166,40 @@ class Axes(unittest.TestCase):
         self.assertAlmostEqual(found.diameter_mm, 12.0, delta=0.02)
         with self.assertRaisesRegex(BadPlan, "not round there"):
             axis_at(block, np.array([30.0, 0.0, 15.0]))
+
+
+class Carved(unittest.TestCase):
+    def test_the_path_of_an_arm_is_carved_out_of_what_it_touches(self) -> None:
+        plate = use_of(stl_of(box(120, 80, 10)))
+        arm = part(2, box(60, 4, 30), Instance(at_mm=(0, 0, 10.4)))
+        post = part(3, box(10, 10, 30), Instance(at_mm=(0, 30.5, 10)))
+        turn = TurnMovement(id="v1", moves=("q2 #1",), at_mm=(0, 0, 10), begin=0, end=180, play_mm=0.1)
+        plan = plan_of(plate, parts=(arm, post), movements=(turn,))
+        (touch,) = moving(everything(plan), COMMON).findings
+        (fix,) = touch.fixes
+        carved, said = path_carved(plan, "v1", *fix.pieces, 0.4, source, COMMON, quiet)
+        self.assertRegex(said, r"cm³ carved; 0.4 mm of room wanted, 0.(3[0-9]|4[0-2]) mm measured")
+        after = moving(everything(carved), COMMON)
+        self.assertEqual([f.code for f in after.findings], [])
+        nearest = min(p.least_mm for p in after.tried[0].clear if "part 3" in (p.one, p.other))
+        self.assertAlmostEqual(nearest, 0.4, delta=0.1)
+        # no more than a ring as wide as the arm's end goes round: √(30² + 2²) + 0.4 from the axis
+        left = everything(carved).others[1].parts[0].solid
+        radius = math.hypot(30, 2) + 0.4
+        reached = Solid.box((-5, -5, 0), (5, 5, 30)).common(Solid.cylinder(radius, -1, 31).moved(0, -30.5, 0)).volume_mm3
+        self.assertAlmostEqual(left.volume_mm3, 3000 - reached, delta=0.03 * reached)
+
+    def test_what_cannot_be_carved_is_said(self) -> None:
+        plate = use_of(stl_of(box(120, 80, 10)))
+        arm, far = part(2, box(60, 4, 30), Instance(at_mm=(0, 0, 10.4))), part(3, box(9, 9, 9), Instance(at_mm=(99, 99, 0)))
+        turn = TurnMovement(id="v1", moves=("q2 #1",), at_mm=(0, 0, 10), begin=0, end=90)
+        plan = plan_of(plate, parts=(arm, far), movements=(turn,))
+        for movement, moved_one, other, why in (
+            ("v1", "q2 #1", "q3 #1", "comes nowhere near"),
+            ("v9", "q2 #1", "q3 #1", "not there any more"),
+            ("v1", "q2 #7", "q3 #1", "the instance that moves past is not there"),
+            ("v1", "q1 #1", "q3 #1", "does not move any more"),
+            ("v1", "q2 #1", "q2 #1", "cannot be carved by itself"),
+        ):
+            with self.assertRaisesRegex(BadPlan, why):
+                path_carved(plan, movement, moved_one, other, 0.4, source, COMMON, quiet)

@@ -812,6 +812,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/carve-path": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carving its path
+         * @description Carve what moves past a part out of it, with room round it.
+         */
+        post: operations["ask_carve_path"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/change-made": {
         parameters: {
             query?: never;
@@ -2019,6 +2039,26 @@ export interface paths {
          * @description What came of it: Estimate all that is printed, or what is printed again, and lay it out on beds, as the plan says.
          */
         get: operations["result_of_batch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/carve-path/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Carving its path: the result
+         * @description What came of it: Carve what moves past a part out of it, with room round it.
+         */
+        get: operations["result_of_carve_path"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4400,6 +4440,24 @@ export interface components {
              */
             vents: components["schemas"]["VentView"][];
         };
+        /** CarvePathEdit */
+        CarvePathEdit: {
+            /** Base Revision */
+            base_revision: number;
+            /**
+             * By Mm
+             * @default 0.4
+             */
+            by_mm: number;
+            /** Moved */
+            moved: string;
+            /** Movement */
+            movement: string;
+            /** Other */
+            other: string;
+            /** Printed Pieces */
+            printed_pieces?: ("keep" | "change") | null;
+        };
         /**
          * Cause
          * @description How many pieces failed of one cause, of how many that were printed, and the highest rate that is still likely.
@@ -4449,6 +4507,53 @@ export interface components {
              * @enum {string}
              */
             shape: "circle";
+        };
+        /**
+         * ClearPathStep
+         * @description Carves the way of an instance of another part through the travel of a movement that drives it.
+         */
+        ClearPathStep: {
+            /**
+             * Room
+             * @description round what moves, mm
+             * @default 0.4
+             */
+            by_mm: number;
+            /** Name */
+            id: string;
+            /**
+             * Which
+             * @description of its instances
+             * @default 1
+             */
+            instance: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "clear-path";
+            /**
+             * Moved by
+             * @description what drives it
+             * @default v1
+             */
+            movement: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Part
+             * @description what moves past
+             * @default q2
+             */
+            part: string;
         };
         /**
          * Clearance
@@ -5678,7 +5783,7 @@ export interface components {
         Fix: {
             /**
              * By Mm
-             * @description how far the parting is shifted along its normal
+             * @description how far the parting is shifted along its normal; how much room is carved
              * @default 0
              */
             by_mm: number;
@@ -5709,7 +5814,12 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "together" | "joint" | "add-joint" | "shift" | "rest" | "rod";
+            kind: "together" | "joint" | "add-joint" | "shift" | "rest" | "rod" | "carve";
+            /**
+             * Movement
+             * @description the driver whose path is carved: of the first of `pieces` in the second
+             */
+            movement?: string | null;
             /**
              * Params
              * @default {}
@@ -5732,7 +5842,7 @@ export interface components {
         FixView: {
             /**
              * By Mm
-             * @description how far the parting is shifted along its normal
+             * @description how far the parting is shifted along its normal; how much room is carved
              * @default 0
              */
             by_mm: number;
@@ -5759,9 +5869,14 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "together" | "joint" | "add-joint" | "shift" | "rest" | "rod";
+            kind: "together" | "joint" | "add-joint" | "shift" | "rest" | "rod" | "carve";
             /** Label */
             label: string;
+            /**
+             * Movement
+             * @description the driver whose path is carved: of the first of `pieces` in the second
+             */
+            movement?: string | null;
             /** Parting */
             parting?: string | null;
             /**
@@ -7092,7 +7207,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"] | components["schemas"]["ClearPathStep"])[];
             /**
              * Together
              * @description pieces joined again where cuts separated them
@@ -10658,7 +10773,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"] | components["schemas"]["ClearPathStep"])[];
             printer?: components["schemas"]["Printer"];
             /** @description what estimates rest on */
             printing?: components["schemas"]["PrintSettings"];
@@ -11721,7 +11836,7 @@ export interface components {
             on?: string | null;
             /**
              * Play
-             * @description in its bearing or guide, to each side; none: the clearance of a sliding fit
+             * @description in its bearing or guide, to each side; none: as measured there, else that of a sliding fit
              */
             play_mm?: number | null;
             /**
@@ -12829,7 +12944,7 @@ export interface components {
             on?: string | null;
             /**
              * Play
-             * @description in its bearing or guide, to each side; none: the clearance of a sliding fit
+             * @description in its bearing or guide, to each side; none: as measured there, else that of a sliding fit
              */
             play_mm?: number | null;
             /**
@@ -14019,7 +14134,7 @@ export interface components {
             on?: string | null;
             /**
              * Play
-             * @description in its bearing or guide, to each side; none: the clearance of a sliding fit
+             * @description in its bearing or guide, to each side; none: as measured there, else that of a sliding fit
              */
             play_mm?: number | null;
             /**
@@ -20585,6 +20700,149 @@ export interface operations {
             };
             /** @description Hinoki is being closed. */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_carve_path: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarvePathEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -28636,6 +28894,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchesView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_carve_path: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsEdited"];
                 };
             };
             /** @description The access phrase is needed. */

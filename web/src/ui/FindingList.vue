@@ -30,7 +30,7 @@ function go(finding: Finding): void {
   }
 }
 
-const MENDED: Record<Exclude<Fix['kind'], 'rod'>, (plan: Plan, fix: Fix) => void> = {
+const MENDED: Record<Exclude<Fix['kind'], 'rod' | 'carve'>, (plan: Plan, fix: Fix) => void> = {
   together: (plan, fix) => {
     plan.together = [...(plan.together ?? []), { pieces: [...(fix.pieces ?? [])] }]
   },
@@ -48,9 +48,10 @@ const MENDED: Record<Exclude<Fix['kind'], 'rod'>, (plan: Plan, fix: Fix) => void
 function mend(fix: Fix): void {
   const { kind } = fix
   if (kind === 'rod') void putRod(fix.face!)
+  else if (kind === 'carve') void carve(fix)
   else void project.edit(fix.label, (plan) => MENDED[kind](plan, fix))
 }
-/** the face through which a rod is looked for just now */
+/** the face through which a rod is looked for just now, or what is carved */
 const looking = ref('')
 /** Look for a rod through a seam; says what came of it. */
 async function putRod(face: string): Promise<void> {
@@ -65,6 +66,20 @@ async function putRod(face: string): Promise<void> {
   project.say(
     `A rod ø${way.diameter_mm} goes through: the seam bears ${(found.times ?? 0).toFixed(1)} times what bends it.${gone && ` ${gone} made room for it.`}`,
   )
+}
+/** Carve what moves past a part out of it. */
+async function carve(fix: Fix): Promise<void> {
+  const [moved, other] = fix.pieces ?? []
+  if (looking.value || !moved || !other || !fix.movement) return
+  looking.value = other
+  const found = await project.command('carve-path', {
+    movement: fix.movement,
+    moved,
+    other,
+    by_mm: fix.by_mm ?? 0.4,
+  })
+  looking.value = ''
+  if (found?.said) project.say(`${found.said}.`)
 }
 function accept(finding: Finding): void {
   const why = reason.value.trim()
@@ -107,7 +122,7 @@ function takeBack(finding: Finding): void {
             v-for="fix in f.fixes"
             :key="fix.label"
             class="chip"
-            :disabled="fix.kind === 'rod' && !!looking"
+            :disabled="['rod', 'carve'].includes(fix.kind) && !!looking"
             data-test="fix"
             @click="mend(fix)"
           >

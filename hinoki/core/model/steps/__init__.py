@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused
+from hinoki.core.model.steps.clear_path import ClearPathStep
 from hinoki.core.model.steps.cuts import BoreStep, FlattenStep, StretchStep
 from hinoki.core.model.steps.hollow import Drain, HollowStep
 from hinoki.core.model.steps.letters import LettersStep
@@ -38,12 +39,14 @@ PrepareStep = Annotated[
     | LettersStep
     | OnFaceStep
     | MeetsStep
-    | SeatStep,
+    | SeatStep
+    | ClearPathStep,
     Field(discriminator="kind"),
 ]
 
 __all__ = [
     "BoreStep",
+    "ClearPathStep",
     "Drain",
     "FlattenStep",
     "HollowStep",

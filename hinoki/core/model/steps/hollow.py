@@ -12,9 +12,9 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.offsets.inside import formers, lattice
+from hinoki.core.model.offsets.offset import Distances, cavity_of
 from hinoki.core.model.steps.base import AXES, Axis, Coordinate, Outcome, Spot, StepBase, StepRefused, Tell, number
-from hinoki.core.model.steps.inside import formers, lattice
-from hinoki.core.model.steps.offset import Distances, cavity_of
 from hinoki.core.progress import part_of
 
 Wall = Annotated[float, Field(ge=0.3, le=100, allow_inf_nan=False)]

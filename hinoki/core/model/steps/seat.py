@@ -12,8 +12,8 @@ from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.slide_collision import Form as Surface
 from hinoki.core.geometry.slide_collision import slide
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.offsets.grown import drawn_out, grown
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused, Tell, number
-from hinoki.core.model.steps.grown import drawn_out, grown
 from hinoki.core.workshop.fits import Fit
 
 Way = Literal["auto", "x+", "x-", "y+", "y-", "z+", "z-"]

@@ -8,8 +8,8 @@ from pydantic import Field
 from hinoki.core.forms import Form
 from hinoki.core.geometry.shape import Body, Shape
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.offsets.offset import walled
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused, Tell, number
-from hinoki.core.model.steps.offset import walled
 
 CELLS_ACROSS = 260
 

@@ -8,7 +8,7 @@ export type HalfJoint = NonNullable<OnFaceStep['joint']>
 /** The kinds by what they are for; a seat only where there is another part to go in. */
 export function groups(plan: Plan | null): { name: string; kinds: Kind[] }[] {
   const kinds = kindsOf('prepare').filter(
-    (k) => k.kind !== 'meets' && (k.kind !== 'seat' || (plan?.parts?.length ?? 0) > 0),
+    (k) => !['meets', 'clear-path'].includes(k.kind) && (k.kind !== 'seat' || (plan?.parts?.length ?? 0) > 0),
   )
   const names = [...new Set(kinds.map((k) => k.group))]
   return names.map((name) => ({ name, kinds: kinds.filter((k) => k.group === name) }))
