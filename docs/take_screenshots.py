@@ -291,7 +291,7 @@ class Pictures(BrowserCase):
         made = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         self.station("assemble")
         self.at("scope-project").click()
-        expect(self.at("step")).to_have_count(12, timeout=60_000)
+        expect(self.at("step")).to_have_count(17, timeout=60_000)
         self.at("step").nth(4).locator(".tag").click()
         self.page.locator("[data-test=scrubber] [role=slider]").focus()
         for _ in range(45):
@@ -299,6 +299,16 @@ class Pictures(BrowserCase):
         self.page.wait_for_timeout(2500)
         together = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
         stacked(play, seats, made, together).save(FOLDER / "parts.png")
+        self.at("page-moving").click()
+        self.at("moving-mark").or_(self.at("moving-good")).first.wait_for()
+        self.at("movement").nth(2).click()
+        self.page.locator("[data-test=moving-scrubber] [role=slider]").focus()
+        for _ in range(20):
+            self.page.keyboard.press("PageUp")
+        self.page.wait_for_timeout(2500)
+        thrown = Image.open(io.BytesIO(self.page.screenshot(clip=MIDDLE)))
+        steps = Image.open(FOLDER / "assemble.png").crop((0, 84, 1280, 754))
+        stacked(steps, thrown).save(FOLDER / "assemble.png")
 
     def take_the_mask(self) -> None:
         """The Model station's sheets and the workshop, from the second demo project."""

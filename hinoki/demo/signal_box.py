@@ -17,6 +17,9 @@ FRAME, SUNK, PROUD = 3.0, 2.0, 0.6
 """a frame is so much wider than its opening on each side, sunk into the wall, and stands out of it"""
 EAVES = 9.0
 PLUG = 5.0
+LEVER, SLOT, FOOT, FOOT_ROOM, FOOT_HIGH = 3.2, 3.6, 5.0, 0.2, 8.0
+"""a lever's thickness, its slot's width, the radius of its foot, the room round that, and how high its middle is"""
+LEVERS_AT, LEVERS_LONG, LEVERS_Y = (-15.0, -5.0, 5.0, 15.0), 48.0, -DEEP / 2 - 45.0
 
 
 def walls() -> Solid:
@@ -77,17 +80,42 @@ def stair() -> Solid:
     return Solid.united([*steps, outside]).moved(-LONG / 2 - 22.0, -DEEP / 2 - 24.0, 0)
 
 
+def lever_frame() -> Solid:
+    """A block with a slot for each lever, round below, where a lever's foot turns in it; open above for its swing."""
+    block = Solid.box([-LEVERS_LONG / 2, -12, 0], [LEVERS_LONG / 2, 12, FOOT_HIGH + 7])
+    slots = []
+    for x in LEVERS_AT:
+        foot = Solid.cylinder(FOOT + FOOT_ROOM, -SLOT / 2, SLOT / 2).placed(_across(x, FOOT_HIGH))
+        slots += [foot, Solid.box([x - SLOT / 2, -6.5, FOOT_HIGH], [x + SLOT / 2, 6.5, FOOT_HIGH + 8])]
+    return block.minus(slots)
+
+
+def lever() -> Solid:
+    """A flat lever with a round foot and a grip, upright at x 0."""
+    foot = Solid.cylinder(FOOT, -LEVER / 2, LEVER / 2).placed(_across(0.0, FOOT_HIGH))
+    shaft = Solid.box([-LEVER / 2, -2.0, FOOT_HIGH], [LEVER / 2, 2.0, 52])
+    grip = Solid.box([-LEVER / 2, -3.0, 44], [LEVER / 2, 3.0, 56])
+    return Solid.united([foot, shaft, grip])
+
+
 def signal_box() -> dict[str, Solid]:
     """All bodies by name, each where it stands."""
     flip = np.column_stack([np.diag([-1.0, 1.0, 1.0]), np.zeros(3)])
     windows = {f"Window {k}": window().placed(place) for k, place in enumerate(window_places(), 1)}
     stairs = {"Stair, left": stair(), "Stair, right": stair().placed(flip)}
-    return {"Walls": walls()} | windows | {"Roof": roof(), "Chimney": chimney()} | stairs
+    levers = {f"Lever {k}": lever().moved(x, LEVERS_Y, 0) for k, x in enumerate(LEVERS_AT, 1)}
+    frame = {"Lever frame": lever_frame().moved(0, LEVERS_Y, 0)}
+    return {"Walls": walls()} | windows | {"Roof": roof(), "Chimney": chimney()} | stairs | frame | levers
 
 
 def signal_box_source() -> bytes:
     """The model file: a 3MF of all bodies, each an object."""
     return write_3mf([Placed(name, rounded_to_single(body.mesh)) for name, body in signal_box().items()], NAME)
+
+
+def _across(x: float, high: float) -> Points:
+    """What is drawn upright about Z laid along X, its middle at a height."""
+    return np.array([[0.0, 0, 1, x], [0, 1, 0, 0], [-1, 0, 0, high]])
 
 
 def _place(degrees: float, at: tuple[float, float, float]) -> Points:

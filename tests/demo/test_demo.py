@@ -14,6 +14,7 @@ from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.edges import open_loops
+from hinoki.core.moving.project import moving
 from hinoki.core.orient.pieces import OrientWish, best_rests
 from hinoki.core.parts.play import play_between
 from hinoki.core.parts.put_together import parts_put_together
@@ -234,11 +235,15 @@ class SignalBox(DemoCase):
             self.assertAlmostEqual(pair[0].moved(*(0.1 * out_of(pair[0]))).gap(pair[1], 1.0), 0.1, delta=2e-3)
         view = batches_view(batched(plan, built, cache), plan)
         pieces = [n for b in view.batches for t in b.things for n in t.pieces]
-        self.assertEqual((view.left_over, len(view.batches), len(pieces)), ([], 1, 1 + 6 + 2 + 1 + 2 + 1))
+        self.assertEqual((view.left_over, len(pieces)), ([], 1 + 6 + 2 + 1 + 2 + 1 + 4 + 1))
         out, empty, told_by = parts_put_together(plan, built, cache)
         steps = assembly_view(told_by, empty, out, cache)[0].steps
         self.assertEqual({s.proof for s in steps}, {"proved"})
         self.assertEqual(len(steps), sum(COUNTS.values()))
+        thrown = moving(built, cache)
+        self.assertEqual((len(thrown.tried), thrown.findings), (4, ()))
+        for one in thrown.tried:  # each foot in its cup, 0.2 mm all round, to the chords of both
+            self.assertAlmostEqual(one.bearing.least_mm if one.bearing else 0.0, 0.2, delta=0.02)
         self.goes_together(plan.working_on(GABLE), next(p for p in built.all_parts if p.plan.part_id == GABLE), cache)
 
 

@@ -36,7 +36,7 @@ class Moving(PartsCase):
 
     def movement(self, kind: str, thing: str) -> None:
         self.edited(self.at(f"add-movement-{kind}").click)
-        self.edited(lambda: self.at("moves").get_by_text(thing, exact=True).click())
+        self.edited(lambda: self.at("also-moves").select_option(label=thing))
 
     def test_a_lever_is_turned_through_its_travel_and_drives_a_bolt(self) -> None:
         project = self.begun()

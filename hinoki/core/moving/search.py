@@ -9,12 +9,12 @@ import heapq
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from hinoki.core.moving.nearness import Gap
+from hinoki.core.moving.nearness import FAR_MM, Gap
 
 CLOSE_MM = 0.005
 """the least gap is sought as closely as this"""
-MANY, KNOWN = 200, 0.9
-"""after so many positions it is enough to know that a gap is nowhere less than so much of the least one found"""
+KNOWN = 0.1
+"""of a gap that is the same all along it is enough to know that it is nowhere less than so much of it"""
 MOST = 600
 """positions of one pair; a gap that stays the same all along is known to a part of itself only"""
 
@@ -35,8 +35,9 @@ Near = Sequence[tuple[Gap, float]]
 """gaps of parts of a body, and by how much, in mm, each can change at most over the whole way"""
 
 
-def nearest(near_at: Callable[[float], Near], most: int = MOST) -> Nearest:
-    """The least gap along the way. It ends when the least is known to CLOSE_MM, or to KNOWN of it after many positions."""
+def nearest(near_at: Callable[[float], Near], steady: bool = False) -> Nearest:
+    """The least gap along the way. It ends when that is known to CLOSE_MM, or to be far; of a gap that is `steady`, the same
+    all along as far as was seen, when it is known to be nowhere less than KNOWN of it."""
     tried = 0
     best: tuple[Gap, float] | None = None
 
@@ -57,8 +58,8 @@ def nearest(near_at: Callable[[float], Near], most: int = MOST) -> Nearest:
         look(end)
     open_ = [half(0.0, 1.0)]
     assert best is not None
-    while open_ and best[0].mm > 0 and open_[0][0] < best[0].mm - CLOSE_MM and tried < most:
-        if tried > MANY and open_[0][0] > KNOWN * best[0].mm:
+    while open_ and best[0].mm > 0 and open_[0][0] < min(best[0].mm - CLOSE_MM, FAR_MM) and tried < MOST:
+        if steady and open_[0][0] > KNOWN * best[0].mm:
             break
         _, low, high = heapq.heappop(open_)
         middle = (low + high) / 2

@@ -9,13 +9,13 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.moving.bodies import Body
 from hinoki.core.moving.mechanism import STILL, Mechanism, OutOfReach
 from hinoki.core.moving.movements import Travel
-from hinoki.core.moving.nearness import Nearness
-from hinoki.core.moving.search import CLOSE_MM
+from hinoki.core.moving.nearness import FAR_MM, Nearness
+from hinoki.core.moving.search import CLOSE_MM, KNOWN
 from hinoki.core.moving.trial import Travels, moved_by
 from hinoki.core.progress import Tell, quiet
 
-MOST_CELLS = 800
-"""of one pair of bodies"""
+MANY_CELLS, MOST_CELLS = 60, 800
+"""of one pair of bodies: when it is enough to know that nothing is nearer than KNOWN of the least, and at the most"""
 BEGIN = 4
 """a grid of so many by so many at first"""
 
@@ -114,13 +114,15 @@ def _pair(mechanism: Mechanism, pair: tuple[Body, Body], drivers: tuple[Travel, 
         for j in range(BEGIN):
             put(k / BEGIN, j / BEGIN, 1 / BEGIN)
     assert best is not None
-    while best[0] > 0 and cells[0][0] < best[0] - CLOSE_MM and tried < MOST_CELLS:
+    while best[0] > 0 and cells[0][0] < min(best[0] - CLOSE_MM, FAR_MM) and tried < MOST_CELLS:
+        if tried > MANY_CELLS and cells[0][0] > KNOWN * best[0]:
+            break
         _, x, y, size = heapq.heappop(cells)
         for dx in (0.0, size / 2):
             for dy in (0.0, size / 2):
                 put(x + dx, y + dy, size / 2)
     mm, at, x, y = best
-    if at is None and mm > 0:  # far from each other wherever they are
+    if cells[0][0] > FAR_MM or (at is None and mm > 0):  # far from each other wherever they are
         return None
     return Both(
         (drivers[0].id, drivers[1].id), one.label, other.label, mm, max(0.0, min(mm, cells[0][0])),

@@ -171,7 +171,8 @@ class Travels:
             places = self.places(share)
             return [(gap_in(places, part), speed) for part, speed in parts]
 
-        found: Nearest = nearest(near_at)
+        steady = self._steady([gap_in(self.places(k / (LOOKS - 1))).mm for k in range(LOOKS)])
+        found: Nearest = nearest(near_at, steady)
         if found.first_touch is None and found.gap.mm > FAR_MM - 1:
             return None
         at = found.gap.at
@@ -189,7 +190,7 @@ class Travels:
             rests=False,
             proved=proved,
             positions=found.positions,
-            steady=found.first_touch is None and self._steady([gap_in(self.places(k / (LOOKS - 1))).mm for k in range(LOOKS)]),
+            steady=steady and found.first_touch is None,
         )
 
     @staticmethod

@@ -57,7 +57,7 @@ def moving_view(plan: Plan, built: Build, found: Moving) -> tuple[MovingView, di
             for one in plan.movements
         ],
         travels=[_travel(one, found.mechanism) for one in found.tried] if found.mechanism else [],
-        says=[_both(one, found.mechanism) for one in found.both if not one.touch] if found.mechanism else [],
+        says=_at_once(found.both, found.mechanism) if found.mechanism else [],
         findings=finding_views(found.findings, plan),
     )
     return view, meshes
@@ -117,15 +117,22 @@ def _sure(least_mm: float, nowhere_less_mm: float, proved: bool, positions: int)
     return "proved" if least_mm - nowhere_less_mm < SAME_MM else f"proved that nowhere less than {nowhere_less_mm:.2f} mm"
 
 
+def _at_once(every: Sequence[Both], mechanism: Mechanism) -> list[str]:
+    """Of every two at once those that come near each other."""
+    near = [_both(one, mechanism) for one in every if one.least_mm is not None and not one.touch]
+    if near or not every or any(one.touch for one in every):
+        return near
+    return ["Every two of them were tried at once: nothing of one comes near the other."]
+
+
 def _both(both: Both, mechanism: Mechanism) -> str:
     first, second = (mechanism.by_id[one].label for one in both.drivers)
     begins = f"{first} and {second} at once: "
-    if both.least_mm is None:
-        return f"{begins}nothing of one comes near the other."
+    least = both.least_mm or 0.0
     one, two = (_unit(mechanism, driver) for driver in both.drivers)
-    sure = _sure(both.least_mm, both.nowhere_less_mm, both.proved, both.positions)
+    sure = _sure(least, both.nowhere_less_mm, both.proved, both.positions)
     return (
-        f"{begins}{both.one} and {both.other} come as near as {both.least_mm:.2f} mm, at {both.values[0]:.1f}{one} and "
+        f"{begins}{both.one} and {both.other} come as near as {least:.2f} mm, at {both.values[0]:.1f}{one} and "
         f"{both.values[1]:.1f}{two}; {sure}."
     )
 

@@ -19,6 +19,17 @@ const AXES: Record<string, Vec3> = { X: [1, 0, 0], Y: [0, 1, 0], Z: [0, 0, 1] }
 const others = computed(() => moving.movements.filter((m) => m.id !== props.movement.id))
 const title = (field: string) => fieldsOf(info.value.model)[field]?.title ?? field
 const named = (field: string) => (props.movement as unknown as Record<string, string | null>)[field] ?? ''
+const movable = computed(() => moving.view?.movable ?? [])
+/** what is not there any more is shown by the name the plan has for it */
+const own = computed(() =>
+  (props.movement.moves ?? []).map((id) => movable.value.find((m) => m.id === id) ?? { id, name: id }),
+)
+const rest = computed(() => movable.value.filter((m) => !props.movement.moves?.includes(m.id)))
+function alsoMove(choice: HTMLSelectElement): void {
+  const thing = movable.value.find((m) => m.id === choice.value)
+  choice.value = ''
+  if (thing) moving.toggle(thing.id, thing.name)
+}
 const through = computed(() => (props.movement.kind === 'rail' ? (props.movement.through ?? []) : []))
 const isTurn = computed(() => props.movement.kind === 'turn')
 const degrees = computed(() =>
@@ -55,17 +66,29 @@ function dropPoint(k: number): void {
   </div>
   <div class="row top">
     <span class="label">Moves</span>
-    <span class="chips tight" role="group" aria-label="What it moves">
-      <button
-        v-for="thing in moving.view?.movable ?? []"
-        :key="thing.id"
-        class="chip"
-        :aria-pressed="movement.moves?.includes(thing.id) ?? false"
-        data-test="moves"
-        @click="moving.toggle(thing.id, thing.name)"
+    <span>
+      <span v-if="own.length" class="chips tight" role="group" aria-label="What it moves">
+        <button
+          v-for="thing in own"
+          :key="thing.id"
+          class="chip"
+          :aria-label="`${thing.name}: take out`"
+          data-test="moves"
+          @click="moving.toggle(thing.id, thing.name)"
+        >
+          {{ thing.name }} ×
+        </button>
+      </span>
+      <select
+        class="ruled"
+        aria-label="Also moves"
+        data-test="also-moves"
+        value=""
+        @change="alsoMove($event.target as HTMLSelectElement)"
       >
-        {{ thing.name }}
-      </button>
+        <option value="">{{ own.length ? 'and …' : 'choose what moves' }}</option>
+        <option v-for="thing in rest" :key="thing.id" :value="thing.id">{{ thing.name }}</option>
+      </select>
     </span>
   </div>
   <template v-for="field in fields" :key="field">
