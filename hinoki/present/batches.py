@@ -15,6 +15,7 @@ from hinoki.core.batch.print_items import Printable
 from hinoki.core.batch.scenarios import WhatIfLine
 from hinoki.core.batch.schedule import timetable
 from hinoki.core.batch.spares import SpareView, spares
+from hinoki.core.export.own_settings import own_words
 from hinoki.core.plan.batch_settings import LADDER
 from hinoki.core.plan.plan import Plan
 
@@ -53,6 +54,7 @@ class LaidView(BaseModel):
     turn_deg: float
     pinned: bool
     height_mm: float
+    otherwise: str = Field("", description="what of it is printed otherwise than the project says, in words")
     took: TookView
     outline: list[list[Ring]]
     bodies: list[BodyView]
@@ -77,6 +79,7 @@ class BatchView(BaseModel):
     bed: int
     printer: str
     material: str
+    layers: str = Field("", description="its layers, where they are not the project's")
     colour: str
     round_bed: bool
     bed_mm: tuple[float, float]
@@ -258,6 +261,7 @@ def _view(batch: Batch, enough: bool) -> BatchView:
         bed=batch.bed,
         printer=printer.name,
         material=batch.material.name,
+        layers=batch.things[0][0].thing.own.layers or "",
         colour=batch.material.colour,
         round_bed=printer.bed_shape == "round",
         bed_mm=printer.bed_mm,
@@ -273,6 +277,7 @@ def _view(batch: Batch, enough: bool) -> BatchView:
                 y_mm=round(place.y_mm, 3),
                 turn_deg=place.turn_deg,
                 pinned=place.pinned,
+                otherwise=own_words(thing.thing.own),
                 height_mm=round(thing.item.height_mm, 2),
                 took=took_view(thing.took),
                 outline=rings(place.outline(thing.item), SIMPLER_MM),

@@ -148,7 +148,7 @@ def takes(plan: Plan, group: Group, key: str, candidate: Candidate, cache: Cache
     printer, material = plan.printer_of(key), plan.material_of(key)
     matrix = material.enlarged * _of_group(group, key, candidate)
     body, support = Keyed(group.solid, group.made_by), candidate.support.volume_mm3
-    raw = _takes(cache, body, matrix, support, printer, material, plan.printing)
+    raw = _takes(cache, body, matrix, support, printer, material, plan.printing_of(key))
     return raw.corrected(known.factors.get(group_of(printer, material), PLAIN))
 
 

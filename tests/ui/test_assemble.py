@@ -50,7 +50,7 @@ class Assemble(JoinCase):
         self.assertIn("The order works", self.at("proof").inner_text())
         self.counted("step", 12)
         self.choose(5)
-        self.assertIn("Step 6 of 12", self.page.locator(".play").inner_text())
+        self.assertIn("Step 6 of 12", self.page.locator(".play-bar").inner_text())
         slider = self.page.locator("[data-test=scrubber] [role=slider]")
         slider.focus()
         for _ in range(30):

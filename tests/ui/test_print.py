@@ -80,6 +80,20 @@ class Printing(JoinCase):
         self.edited(lambda: self.at("lay-out").click())
         self.counted("batch", 1)
 
+    def test_a_piece_and_a_part_are_printed_otherwise(self) -> None:
+        self.to_batch()
+        self.page.locator("[data-key='p1-']").click()
+        self.at("own-settings").click()
+        self.edited(lambda: self.type_in("walls", "6"))
+        expect(self.at("otherwise")).to_have_text(", printed with 6 walls")
+        self.counted("batch", 1)
+        self.edited(lambda: self.at("own-layers").select_option("fine"))  # they need a bed of their own
+        self.counted("batch", 2)
+        expect(self.at("batch").first.or_(self.at("batch").nth(1)).filter(has_text="fine layers").first).to_be_visible()
+        self.at("own-scope").select_option("part")
+        self.edited(lambda: self.at("own-layers").select_option("fine"))
+        self.counted("batch", 1)  # all of the part is fine now
+
     def test_copies_hours_and_a_timetable(self) -> None:
         self.to_batch()
         self.page.locator("[data-key='p1-']").click()

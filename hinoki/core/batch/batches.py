@@ -12,13 +12,14 @@ from hinoki.core.batch.packing.manual_placements import held
 from hinoki.core.batch.packing.pack import Packed, Rules, pack
 from hinoki.core.batch.packing.raster_bed import Surface
 from hinoki.core.batch.packing.raster_bed import surface_of as bed_of
-from hinoki.core.batch.print_items import NOTHING_KNOWN, Body, Known, Printable, bounds_of, printables
+from hinoki.core.batch.print_items import NOTHING_KNOWN, Body, Known, Printable, bounds_of, group_of, printables
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.geometry.frames import composed
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.plan.batch_settings import Batching, Laid
 from hinoki.core.plan.plan import Plan
+from hinoki.core.plan.print_settings import PrintSettings
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
@@ -44,6 +45,11 @@ class Batch:
     def height_mm(self) -> float:
         """Of the highest thing on it."""
         return max(thing.item.height_mm for thing, _ in self.things)
+
+    def settings(self, of: PrintSettings) -> PrintSettings:
+        """The project's settings with the layers of this bed."""
+        layers = self.things[0][0].thing.own.layers
+        return of.model_copy(update={"layers": layers}) if layers else of
 
 
 @dataclass
@@ -87,7 +93,7 @@ def _group(found: Batches, group: str, wish: Batching, power_price: float, tell:
             continue
         laid = [(own[p.item], p) for p in bed.placed]
         raw = together([t.raw for t, _ in laid], first.printer, first.material, power_price)
-        factor = found.known.factors.get(group, PLAIN)
+        factor = found.known.factors.get(group_of(first.printer, first.material), PLAIN)
         took, at = raw.corrected(factor), len(found.each) + 1
         found.each.append(Batch(at, group, number, first.printer, first.material, surface, laid, took, raw, factor))
 

@@ -26,7 +26,7 @@ from hinoki.core.orient.surface import surface_of
 from hinoki.core.plan.batch_settings import LADDER, LadderAsked, copy_key, loose_key
 from hinoki.core.plan.parts import MIRRORED, project_key
 from hinoki.core.plan.plan import Plan
-from hinoki.core.plan.print_settings import PrintSettings
+from hinoki.core.plan.print_settings import AS_THE_PROJECT, OwnSettings, PrintSettings
 from hinoki.core.progress import Tell, along, quiet
 from hinoki.core.project import project_loose
 from hinoki.core.stages import key_of, stage
@@ -70,11 +70,13 @@ class Thing:
     wanted: int
     foot_mm2: float
     """area with which it stands on the bed; of a loose part that of its outline"""
+    own: OwnSettings = AS_THE_PROJECT
+    """what of it is printed otherwise than the project says"""
 
     @property
     def fingerprint(self) -> object:
-        """What made it, how it lies, and what it is printed on and of."""
-        return self.made_by, self.bodies, self.printer, self.material
+        """What made it, how it lies, and what it is printed on, of and how."""
+        return self.made_by, self.bodies, self.printer, self.material, self.own
 
 
 @dataclass(frozen=True)
@@ -105,8 +107,9 @@ class Printable:
 
     @property
     def group(self) -> str:
-        """The printer and the material it shares beds by."""
-        return group_of(self.thing.printer, self.thing.material)
+        """The printer and the material it shares beds by, and layers that are not the project's."""
+        layers = self.thing.own.layers
+        return group_of(self.thing.printer, self.thing.material) + (f"/{layers}" if layers else "")
 
 
 def group_of(printer: Printer, material: Material) -> str:
@@ -167,6 +170,7 @@ def _pieces_of(plan: Plan, built: Build, mirrored: bool) -> Iterator[Thing]:
             material=plan.material_of(piece.key),
             wanted=made + plan.batching.copies.get(key, 1) - 1,
             foot_mm2=sum(p.rest.contact_mm2 for p in group[:1]),
+            own=plan.own_settings(piece.key),
         )
 
 
@@ -266,7 +270,7 @@ def _wanted(thing: Thing, only: Mapping[str, int]) -> int:
 
 def _measured(plan: Plan, thing: Thing, power_price: float, cache: Cache) -> tuple[Item, Estimate]:
     """A thing's outline and height, and what it takes."""
-    outline, took = _outline_and_estimate(cache, thing, plan.printing, power_price)
+    outline, took = _outline_and_estimate(cache, thing, thing.own.over(plan.printing), power_price)
     height = max(float(b.solid.placed(b.matrix).bounds[1][2]) for b in thing.bodies)
     by_height = took.layers * thing.printer.layer_time_s / 60
     return Item(thing.key, outline, height, minutes=took.minutes, height_minutes=min(by_height, took.minutes)), took

@@ -75,7 +75,7 @@ def what_if(
 
 def _estimated(body: Body, thing: Thing, material: Material, option: Option, power_price: float, cache: Cache) -> Estimate:
     support = _support_mm3(cache, body, thing.printer.overhang_deg) * option.scale**3
-    return _what_if(cache, body, option.scale, support, thing.printer, material, option.printing, power_price)
+    return _what_if(cache, body, option.scale, support, thing.printer, material, thing.own.over(option.printing), power_price)
 
 
 @stage("support of")

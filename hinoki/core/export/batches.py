@@ -9,6 +9,7 @@ import numpy as np
 from hinoki.core.batch.batches import Batch, Batches, on_bed
 from hinoki.core.batch.estimate.estimate import summed
 from hinoki.core.batch.print_items import Body, Printable
+from hinoki.core.export.own_settings import own_facts
 from hinoki.core.export.thumbnail import picture, pigment
 from hinoki.core.formats.threemf_write import Placed, write_3mf
 from hinoki.core.geometry.mesh import rounded_to_single
@@ -35,7 +36,7 @@ def batch_content(batch: Batch, of: int, title: str, revision: int | None) -> by
     """The 3MF of a batch with a picture of it; its origin is the front left corner of the bed's usable room.
 
     Metadata: project, revision (where there is one), batch, printer, material, by how much all is enlarged against shrinkage
-    (where it is); and for every object the key of its piece.
+    (where it is); and for every object the key of its piece, and what of it is printed otherwise.
     """
     room = batch.printer.room_mm
     corner = np.array([float(room[0]) / 2, float(room[1]) / 2, 0.0])
@@ -43,7 +44,8 @@ def batch_content(batch: Batch, of: int, title: str, revision: int | None) -> by
     for thing, place in batch.things:
         for k, (body, matrix) in enumerate(on_bed(thing, place)):
             mesh = rounded_to_single(body.solid.placed(matrix).moved(*corner.tolist()).mesh)
-            placed.append(Placed(body_name(thing, body), mesh, body.key, facts={"PieceKey": body.key}))
+            facts = {"PieceKey": body.key, **own_facts(thing.thing.own)}
+            placed.append(Placed(body_name(thing, body), mesh, body.key, facts=facts))
             numbers = thing.thing.numbers
             coloured.append((mesh, pigment(numbers[k] if numbers else None)))
     facts = {

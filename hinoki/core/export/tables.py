@@ -8,6 +8,7 @@ from hinoki.core.batch.print_plan import Printing
 from hinoki.core.build import Build
 from hinoki.core.export.batches import estimates_of
 from hinoki.core.export.file_names import loose_file, piece_stems
+from hinoki.core.export.own_settings import own_words
 from hinoki.core.project import project_hardware, project_loose, project_pieces
 from hinoki.core.workshop.hardware import spares_of
 
@@ -48,6 +49,7 @@ def cut_list(built: Build, ending: str = "stl", printing: Printing | None = None
             "mass_g",
             "minutes",
             "cost",
+            "printed_otherwise",
         ]
     )
     stems = piece_stems(built)
@@ -70,11 +72,12 @@ def cut_list(built: Build, ending: str = "stl", printing: Printing | None = None
                 " ".join(map(str, p.neighbours)),
                 batches.get(one.key, ""),
                 *(took.get(one.key, {}).get(name, "") for name in ("mass_g", "minutes", "cost")),
+                own_words(one.part.plan.own_settings(p.key)),
             ]
         )
     for item in project_loose(built):
         size = (f"{v:.2f}" for v in item.size_mm)
-        table.writerow(["", item.name, item.printed, "loose", loose_file(item, ending), *size, *[""] * 11])
+        table.writerow(["", item.name, item.printed, "loose", loose_file(item, ending), *size, *[""] * 12])
     return out.getvalue()
 
 

@@ -16,6 +16,8 @@ from hinoki.core.moving.trial import Pair, Tried
 
 ROOM_MM = 0.4
 """carved round what moves (common practice for printed parts that must not touch)"""
+RATTLES_MM = 0.35
+"""play to each side with which a bearing or guide rattles (common practice: 0.1 to 0.3 mm run freely)"""
 TILTS = 2.0
 """a thing in a guide tilts by its play at both ends of it"""
 
@@ -45,6 +47,11 @@ def moving_findings(
             more = {"case": "rests" if pair.rests else "touches", "value": pair.touch, "one": pair.one, "other": pair.other}
             told = _finding("moves-touch", "must-fix", own | more, f"{one.movement} {pair.one} {pair.other}", pair.at)
             found.append(told.model_copy(update={"fixes": _carved(one.movement, pair, bodies)}))
+        bearing = one.bearing
+        typed = isinstance(driver, Travel) and driver.play_mm is not None
+        if bearing is not None and not typed and bearing.least_mm > RATTLES_MM:
+            more = {"one": bearing.one, "other": bearing.other, "play_mm": bearing.least_mm, "most_mm": RATTLES_MM}
+            found.append(_finding("moves-rattles", "note", own | more, one.movement, bearing.at))
         for playing in with_play(mechanism, bodies, one, sliding_mm):
             pair = playing.pair
             more = {"value": pair.value, "one": pair.one, "other": pair.other}

@@ -79,6 +79,10 @@ class Mechanism:
         """What moves by itself."""
         return [one for one in self._order if isinstance(one, Travel) and one.driven == "itself"]
 
+    def kept(self) -> dict[str, Points]:
+        """Where all is while it is put together: every driver at what its `kept_at` says. Raises OutOfReach."""
+        return self.state({one.id: one.kept_at for one in self.drivers})[1]
+
     def values(self, driven: Mapping[str, float]) -> dict[str, float]:
         """The values of all movements but rods for those of the drivers; those not named rest. Raises OutOfReach."""
         return self.state(driven)[0]

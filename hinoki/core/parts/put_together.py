@@ -8,6 +8,9 @@ from hinoki.core.assemble.scene.parts import Scene, Unit
 from hinoki.core.build import Build
 from hinoki.core.cache import Cache
 from hinoki.core.errors import BadPlan
+from hinoki.core.geometry.frames import composed
+from hinoki.core.geometry.mesh import Points
+from hinoki.core.moving.mechanism import Mechanism, OutOfReach
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, quiet
 from hinoki.core.project import project_hardware
@@ -18,7 +21,8 @@ MOST_INSTANCES = 150
 
 
 def parts_scene(built: Build) -> Scene:
-    """A unit for each instance of each part, with the bodies of its pieces where they stand in the project.
+    """A unit for each instance of each part, with the bodies of its pieces where they stand in the project; of what moves where
+    it is kept while all is put together.
 
     Raises BadPlan where there are too many, ValueError where other parts were not built.
     """
@@ -30,12 +34,13 @@ def parts_scene(built: Build) -> Scene:
             "instances",
         )
     units: list[Unit] = []
+    kept = _kept(built.plan)
     for part in built.all_parts:
         plan = part.plan
         for k, instance in enumerate(plan.instances if part.parts else (), start=1):
-            matrix = instance.matrix
-            name = plan.instance_label(k - 1)
             unit = f"{plan.part_id} #{k}"
+            matrix = composed(kept[unit], instance.matrix) if unit in kept else instance.matrix
+            name = plan.instance_label(k - 1)
             units.append(
                 Unit(
                     id=unit,
@@ -48,6 +53,16 @@ def parts_scene(built: Build) -> Scene:
                 )
             )
     return replace(scene_of_units(units), by_name=True)
+
+
+def _kept(plan: Plan) -> dict[str, Points]:
+    """Where what moves is kept meanwhile, by instance: (3, 4) from where it rests. What cannot move rests; that is told where
+    it is tried."""
+    try:
+        places = Mechanism(plan.movements).kept()
+    except (BadPlan, OutOfReach):
+        return {}
+    return {name: places[one.id] for one in plan.movements for name in one.moves}
 
 
 def parts_put_together(plan: Plan, built: Build, cache: Cache, tell: Tell = quiet) -> tuple[Assembled, Build, Plan]:

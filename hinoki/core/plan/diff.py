@@ -23,7 +23,8 @@ _LISTS = (("parting", "partings"), ("joint", "joints"), ("prepare step", "prepar
           ("set of modules", "modules"), ("variant", "variants"), ("part", "parts"), ("movement", "movements"))  # fmt: skip
 _PARTS = (
     ("model", "model"), ("model", "also"), ("printer", "printer"), ("printer", "more_printers"), ("material", "material"),
-    ("material", "more_materials"), ("settings", "printing"), ("beds", "batching"), ("least wall", "least_wall_mm"),
+    ("material", "more_materials"), ("settings", "printing"),
+    ("settings", "own_printing"), ("beds", "batching"), ("least wall", "least_wall_mm"),
     ("fits", "fits"), ("fits", "more_fits"), ("pieces joined again", "together"), ("mating marks", "mating_marks"),
     ("assembly", "assembling"), ("assembly", "project_assembling"), ("part", "part_name"),
     ("part", "instances"), ("accepted findings", "accepted"), ("accepted findings", "project_accepted"),

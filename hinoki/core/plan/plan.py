@@ -13,7 +13,7 @@ from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.contents import CONTENTS, Contents, ModelUse, Variant
 from hinoki.core.plan.label_settings import MatingMarks
 from hinoki.core.plan.parts import FIRST, PART_ID, Instance, Instances, KeptPart, PartName, project_key
-from hinoki.core.plan.print_settings import PrintSettings
+from hinoki.core.plan.print_settings import OwnSettings, PrintSettings
 from hinoki.core.plan.versions import upgraded
 from hinoki.core.unknown_fields import named, unknown_fields
 from hinoki.core.workshop.fits import Fit, Fits
@@ -161,6 +161,16 @@ class Plan(Contents):
         every = (self.material, *self.more_materials)
         named = next((m for m in every if m.id == wanted), None)
         return named or next((m for m in every if m.process == self.printer_of(piece_key).process), self.material)
+
+    def own_settings(self, piece_key: str) -> OwnSettings:
+        """What of a piece of the open part is printed otherwise than the project says; layers only where they differ."""
+        note = self.pieces.get(piece_key)
+        own = note.printing.onto(self.own_printing) if note else self.own_printing
+        return own.model_copy(update={"layers": None}) if own.layers == self.printing.layers else own
+
+    def printing_of(self, piece_key: str) -> PrintSettings:
+        """How a piece of the open part is printed."""
+        return self.own_settings(piece_key).over(self.printing)
 
     def bed_for(self, piece_key: str) -> Printer:
         """The printer a piece belongs to, with the room there is for it as drawn: less, where it is made larger to print."""

@@ -6,6 +6,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.build import Build
 from hinoki.core.join.placed_joint import PlacedJoint
+from hinoki.core.model.steps import ClearPathStep
 from hinoki.core.plan.contents import PieceNote
 from hinoki.core.plan.parts import MIRRORED, own_keys
 from hinoki.core.plan.plan import Plan
@@ -57,6 +58,7 @@ APART = {
     "batching",
     "assembling",
     "accepted",
+    "own_printing",
     "project_accepted",
     "movements",
     "printing",
@@ -73,7 +75,15 @@ def shapes_may_change(before: Plan, after: Plan) -> bool:
     """Whether an edit can change the shape of any piece at all."""
     if before.part_ids != after.part_ids:
         return True
+    if before.movements != after.movements and _carved(after):
+        return True
     return any(_may_change(before.alone(part), after.alone(part)) for part in after.part_ids)
+
+
+def _carved(plan: Plan) -> bool:
+    """Whether the path of something that moves is carved out of any part."""
+    every = (plan.prepare, *(part.prepare for part in plan.parts))
+    return any(isinstance(step, ClearPathStep) for steps in every for step in steps)
 
 
 def _may_change(before: Plan, after: Plan) -> bool:
@@ -86,7 +96,7 @@ def _may_change(before: Plan, after: Plan) -> bool:
 
 def _lying(plan: Plan) -> dict[str, dict[str, object]]:
     """How pieces lie and are printed, where something was set for them."""
-    plain, apart = PieceNote().model_dump(), {"name", "number", "locked"}
+    plain, apart = PieceNote().model_dump(), {"name", "number", "locked", "printing"}
     notes = {k: n.model_dump(exclude=apart) for k, n in plan.pieces.items()}
     return {k: n for k, n in notes.items() if any(n[f] != plain[f] for f in n)}
 

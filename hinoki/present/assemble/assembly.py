@@ -11,6 +11,7 @@ from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 from hinoki.present.assemble.view import assembly_view
 from hinoki.present.schemas.assemble import AssemblyView
+from hinoki.present.sheets.moves import move_panels
 from hinoki.present.sheets.sheet import Sheet, sheet_of
 
 
@@ -41,6 +42,7 @@ def assembly_of(  # noqa: PLR0913 - what it works on, and whom it tells
         return Assembly(view)
     often = f" (make {len(plan.instances)})" if len(plan.instances) > 1 else ""
     sheet = sheet_of(plan, built, out, view, f"{title}{often}", cache, revision, photos, part_of(tell, 0.5, 1.0))
+    sheet.panels += move_panels(plan, built, len(sheet.panels) + 1)
     return Assembly(view, (sheet,))
 
 
@@ -62,7 +64,9 @@ def assembly_of_all(  # noqa: PLR0913 - as above
     view, _ = assembly_view(told, empty, out, cache)
     sheets = []
     if with_sheet and view.steps:
-        sheets.append(sheet_of(told, empty, out, view, title, cache, revision, photos, part_of(tell, 0.3, 0.5)))
+        whole = sheet_of(told, empty, out, view, title, cache, revision, photos, part_of(tell, 0.3, 0.5))
+        whole.panels += move_panels(plan, built, len(whole.panels) + 1)
+        sheets.append(whole)
     each = {}
     several = [part for part in built.all_parts if len(part.pieces) > 1]
     for k, part in enumerate(several):

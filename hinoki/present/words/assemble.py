@@ -166,6 +166,10 @@ ASSEMBLE: dict[str, Words] = {
         "{movement} at {value:.1f}{unit}: {one} and {other} come as near as {least_mm:.2f} mm, and play in the bearings may be "
         "{play_mm:.2f} mm there. Make more room, or guide it over a greater length."
     ),
+    "moves-rattles": (
+        "{movement} rattles: {one} has {play_mm:.2f} mm of play in {other}, all round. From 0.1 to {most_mm:g} mm it runs "
+        "freely."
+    ),
     "moves-breaks": "{movement} at {value:.1f}{unit}: {what} cannot follow, its rod does not reach. Let it move less far.",
     "moves-together": (
         "{first} at {first_value:.1f}{first_unit} and {second} at {second_value:.1f}{second_unit}: {one} and {other} touch. "

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.model.steps import ClearPathStep
 from hinoki.core.moving.axis_at import axis_at
 from hinoki.core.moving.bodies import Body
 from hinoki.core.moving.carve import path_carved
@@ -20,6 +21,7 @@ from hinoki.core.moving.together import Both, both_tried
 from hinoki.core.moving.trial import Tried
 from hinoki.core.moving.trial import tried as moved
 from hinoki.core.plan.parts import Instance
+from hinoki.core.printlog.edit_impact import shapes_may_change
 from hinoki.core.progress import quiet
 from tests.core.moving.gears import body, involute_gear
 from tests.effort import tried
@@ -139,7 +141,7 @@ class Found(unittest.TestCase):
         turn = TurnMovement(id="v1", moves=("q2 #1",), at_mm=(0, 0, 10), begin=0, end=80)
         plan = plan_of(plate, parts=(arm, posts), movements=(turn,))
         found = moving(everything(plan), COMMON)
-        (touch,) = found.findings
+        touch, *_ = found.findings
         self.assertEqual((touch.code, touch.severity, touch.whole), ("moves-touch", "must-fix", True))
         # the arm's side, 2 mm from its middle, meets the post's corner
         angle = math.degrees(math.atan2(25.5, 5) - math.asin(2 / math.hypot(5, 25.5)))
@@ -155,6 +157,17 @@ class Found(unittest.TestCase):
             mechanism = Mechanism([hinged(-90, 0, play_mm=play, guide_mm=guide)])
             codes = [f.code for f in moving_findings(mechanism, bodies, moved(mechanism, bodies), [], 0.2)]
             self.assertEqual(codes, ["moves-play"] if told else [])
+
+    def test_what_rattles_and_what_runs_freely(self) -> None:
+        bar = Solid.box((-20, -2, -2), (20, 2, 2))
+        for play, told in ((0.2, []), (0.5, ["moves-rattles"])):
+            guide = Solid.box((-9, -9, -9), (9, 9, 9)).minus([Solid.box((-10, -2 - play, -2 - play), (10, 2 + play, 2 + play))])
+            mechanism, bodies = (
+                Mechanism([SlideMovement(id="v1", begin=-5, end=5)]),
+                [body("bar", bar, "v1"), body("guide", guide)],
+            )
+            found = moving_findings(mechanism, bodies, moved(mechanism, bodies), [], 0.2)
+            self.assertEqual([(f.code, f.severity) for f in found], [(code, "note") for code in told])
 
 
 class Axes(unittest.TestCase):
@@ -188,6 +201,16 @@ class Carved(unittest.TestCase):
         radius = math.hypot(30, 2) + 0.4
         reached = Solid.box((-5, -5, 0), (5, 5, 30)).common(Solid.cylinder(radius, -1, 31).moved(0, -30.5, 0)).volume_mm3
         self.assertAlmostEqual(left.volume_mm3, 3000 - reached, delta=0.03 * reached)
+
+    def test_another_travel_shapes_what_is_carved_and_nothing_else(self) -> None:
+        plate = use_of(stl_of(box(60, 60, 10)))
+        arm = part(2, box(60, 4, 30), Instance(at_mm=(0, 0, 10.4)))
+        turn = TurnMovement(id="v1", moves=("q2 #1",), at_mm=(0, 0, 10), begin=0, end=90)
+        for steps, may in (((), False), ((ClearPathStep(id="s1"),), True)):
+            post = part(3, box(10, 10, 30), Instance(at_mm=(0, 30.5, 10)), prepare=steps)
+            plan = plan_of(plate, parts=(arm, post), movements=(turn,))
+            farther = plan.model_copy(update={"movements": (turn.model_copy(update={"end": 120.0}),)})
+            self.assertEqual(shapes_may_change(plan, farther), may)
 
     def test_what_cannot_be_carved_is_said(self) -> None:
         plate = use_of(stl_of(box(120, 80, 10)))

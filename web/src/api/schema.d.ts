@@ -3682,6 +3682,12 @@ export interface components {
             group: string;
             /** Height Mm */
             height_mm: number;
+            /**
+             * Layers
+             * @description its layers, where they are not the project's
+             * @default
+             */
+            layers: string;
             /** Material */
             material: string;
             /** Number */
@@ -7194,6 +7200,11 @@ export interface components {
              */
             name: string;
             /**
+             * @description what of this part is printed otherwise than the project
+             * @default {}
+             */
+            own_printing: components["schemas"]["OwnSettings"];
+            /**
              * Partings
              * @default []
              */
@@ -7494,6 +7505,12 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+            /**
+             * Otherwise
+             * @description what of it is printed otherwise than the project says, in words
+             * @default
+             */
+            otherwise: string;
             /** Outline */
             outline: [
                 number,
@@ -10019,6 +10036,34 @@ export interface components {
             shape: "round" | "square";
         };
         /**
+         * OwnSettings
+         * @description What is printed otherwise than the project says; none: as that.
+         */
+        OwnSettings: {
+            /**
+             * Brim
+             * @description width, mm
+             */
+            brim_mm?: number | null;
+            /**
+             * Infill
+             * @description %
+             */
+            infill_percent?: number | null;
+            /** Layers */
+            layers?: ("fine" | "usual" | "coarse") | null;
+            /**
+             * Skins
+             * @description full layers at the top and the bottom
+             */
+            skins?: number | null;
+            /**
+             * Walls
+             * @description lines side by side; none: as the project
+             */
+            walls?: number | null;
+        };
+        /**
          * OwnSize
          * @description A size of the maker's own, under a name of their own.
          */
@@ -10343,6 +10388,11 @@ export interface components {
              * @description one of the plan's; none for the first
              */
             printer_id?: string | null;
+            /**
+             * @description what is printed otherwise than its part and the project
+             * @default {}
+             */
+            printing: components["schemas"]["OwnSettings"];
         };
         /**
          * PieceOut
@@ -10741,6 +10791,11 @@ export interface components {
              * @default []
              */
             movements: (components["schemas"]["TurnMovement"] | components["schemas"]["SlideMovement"] | components["schemas"]["RailMovement"] | components["schemas"]["RodMovement"])[];
+            /**
+             * @description what of this part is printed otherwise than the project
+             * @default {}
+             */
+            own_printing: components["schemas"]["OwnSettings"];
             /**
              * Part Id
              * @description the part worked on

@@ -20,7 +20,7 @@ const says = computed(() => {
 </script>
 
 <template>
-  <div class="play" role="group" aria-label="Play what moves">
+  <div class="play-bar" role="group" aria-label="Play what moves">
     <button
       class="chip"
       :aria-pressed="moving.playing"
@@ -47,27 +47,3 @@ const says = computed(() => {
     </button>
   </div>
 </template>
-
-<style scoped>
-.play {
-  position: absolute;
-  left: 12px;
-  bottom: 10px;
-  right: 12px;
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  padding: 2px 12px;
-  min-height: 34px;
-}
-.run {
-  flex: 1;
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  white-space: nowrap;
-  min-width: 0;
-}
-</style>

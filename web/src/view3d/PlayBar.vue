@@ -22,7 +22,7 @@ const apart = computed({
 </script>
 
 <template>
-  <div class="play" role="group" aria-label="Play the assembly">
+  <div class="play-bar" role="group" aria-label="Play the assembly">
     <button
       class="chip"
       :aria-pressed="assembly.playing"
@@ -64,27 +64,6 @@ const apart = computed({
 </template>
 
 <style scoped>
-.play {
-  position: absolute;
-  left: 12px;
-  bottom: 10px;
-  right: 12px;
-  display: flex;
-  align-items: center;
-  gap: 14px;
-  background: var(--sheet);
-  border: 1px solid var(--line-strong);
-  padding: 2px 12px;
-  min-height: 34px;
-}
-.run {
-  flex: 3;
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  white-space: nowrap;
-  min-width: 0;
-}
 .apart {
   flex: 1;
   display: flex;

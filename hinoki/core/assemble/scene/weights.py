@@ -61,7 +61,8 @@ def unit_weight(unit: Unit, plan: Plan) -> Weight:
         key = unit.keys[k] if k < len(unit.keys) else ""
         if unit.kind in ("piece", "loose", "stand"):
             material, printer = plan.material_of(key), plan.printer_of(key)
-            shell, infill = plan.printing.walls * printer.line_mm, plan.printing.infill_percent / 100
+            how = plan.printing_of(key)
+            shell, infill = how.walls * printer.line_mm, how.infill_percent / 100
             bodies.append(printed(solid, material.density_g_cm3, shell, 1.0 if material.process == "resin" else infill))
             continue
         bodies.append(Weight(solid.volume_mm3 / 1000 * _density(unit, plan), solid.centre_of_mass))

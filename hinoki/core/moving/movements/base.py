@@ -28,7 +28,7 @@ Value = Annotated[float, Field(ge=-1e5, le=1e5, allow_inf_nan=False)]
 Positive = Annotated[float, Field(ge=0, le=1e4, allow_inf_nan=False)]
 Unit = Literal["°", " mm"]
 DRIVEN_WORDS = {"itself": "itself, from … to", "other": "another, by a ratio", "rod": "a rod that pulls it"}
-TRAVEL = ("driven", "by", "ratio", "begin", "end")
+TRAVEL = ("driven", "by", "ratio", "begin", "end", "kept_at")
 """what a form asks about the drive of a movement"""
 PLAYS = ("play_mm", "guide_mm")
 TRAVEL_ONLY_IF: Mapping[str, Mapping[str, Condition]] = {
@@ -36,6 +36,7 @@ TRAVEL_ONLY_IF: Mapping[str, Mapping[str, Condition]] = {
     "ratio": {"driven": ("other",)},
     "begin": {"driven": ("itself",)},
     "end": {"driven": ("itself",)},
+    "kept_at": {"driven": ("itself",)},
 }
 
 
@@ -76,6 +77,7 @@ class Travel(MovementBase, frozen=True):
     )
     begin: Value = Field(0.0, title="From", description="degrees or mm, less than at rest below 0")
     end: Value = Field(90.0, title="To", description="degrees or mm")
+    kept_at: Value = Field(0.0, title="Kept at", description="while all parts are put together, degrees or mm")
     play_mm: Positive | None = Field(
         None,
         title="Play",

@@ -99,7 +99,7 @@ const share = (b: Batch) => `${(b.bed_mm[0] / widest.value) * 100}%`
       <h3>
         <b>Batch {{ b.number }}</b>
         <i :style="{ background: b.colour }" :title="b.material"></i>
-        <small>{{ b.printer }}, {{ b.material }}</small>
+        <small>{{ b.printer }}, {{ b.material }}{{ b.layers ? `, ${b.layers} layers` : '' }}</small>
         <button
           class="chip"
           :aria-pressed="batching.inSpace === b.number"

@@ -7,6 +7,7 @@ import { kindOf, useBatching } from '@/stores/batching'
 import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
+import OwnSettings from './OwnSettings.vue'
 
 const batching = useBatching()
 const project = useProject()
@@ -37,12 +38,15 @@ function toBed(bed: number): void {
   if (now) void batching.move(now.thing.key, bed, null, now.thing.turn_deg)
 }
 function setMaterial(id: string): void {
-  const keys = project.pieces.filter((p) => found.value?.thing.pieces.includes(p.number)).map((p) => p.key)
   const wanted = id === project.plan?.material?.id ? null : id
   void project.edit('Material of a piece', (plan) => {
-    for (const key of keys) noted(plan, key, { material_id: wanted })
+    for (const key of keys.value) noted(plan, key, { material_id: wanted })
   })
 }
+/** keys of its pieces, of the part that is worked on */
+const keys = computed(() =>
+  project.pieces.filter((p) => found.value?.thing.pieces.includes(p.number)).map((p) => p.key),
+)
 const materialOf = computed(() => {
   const key = project.pieces.find((p) => found.value?.thing.pieces.includes(p.number))?.key ?? ''
   return project.plan?.pieces?.[key]?.material_id ?? project.plan?.material?.id
@@ -54,7 +58,9 @@ const materialOf = computed(() => {
     <h2>{{ found.thing.name }}</h2>
     <p class="soft small">
       {{ Math.round(found.thing.took.mass_g) }} g, {{ duration(found.thing.took.minutes) }} by itself,
-      {{ fixed(found.thing.height_mm, 0) }} mm high.
+      {{ fixed(found.thing.height_mm, 0) }} mm high<span v-if="found.thing.otherwise" data-test="otherwise"
+        >, printed with {{ found.thing.otherwise }}</span
+      >.
     </p>
     <div class="row">
       <label for="on-bed">Lies in</label>
@@ -126,6 +132,7 @@ const materialOf = computed(() => {
         <option v-for="m in materials" :key="m.id" :value="m.id">{{ m.name }}</option>
       </select>
     </div>
+    <OwnSettings v-if="own" :key="found.thing.key" :keys="keys" :name="found.thing.name" />
     <div class="chips">
       <button
         class="chip"

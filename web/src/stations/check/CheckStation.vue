@@ -4,14 +4,20 @@ import { computed, ref } from 'vue'
 import type { Finding } from '@/api/client'
 import { STATIONS } from '@/router'
 import { useAssembly } from '@/stores/assembly'
+import { useMoving } from '@/stores/moving'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 
 type By = 'station' | 'severity' | 'piece' | 'face'
 const project = useProject()
 const assembly = useAssembly()
-/** those of the build, and those of the assembly once it is known for this plan */
-const all = computed(() => [...project.findings, ...(assembly.old ? [] : assembly.findings)])
+const moving = useMoving()
+/** those of the build, and those of the assembly and of what moves once they are known for this plan */
+const all = computed(() => [
+  ...project.findings,
+  ...(assembly.old ? [] : assembly.findings),
+  ...(moving.old ? [] : moving.findings),
+])
 const by = ref<By>('severity')
 const ORDER = { 'must-fix': 0, 'look-at': 1, note: 2 } as const
 const WORDS = { 'must-fix': 'Must fix', 'look-at': 'Look at', note: 'Notes' } as const
