@@ -72,6 +72,11 @@ class Tried:
         return sorted((p for p in self.pairs if p.touch is not None), key=lambda p: p.touch or 0.0)
 
     @property
+    def proved(self) -> bool:
+        """Whether nothing touches between the positions either: known of every pair that comes near, and none rests."""
+        return self.breaks is None and all(p.proved and p.nowhere_less_mm > 0 for p in self.pairs)
+
+    @property
     def bearing(self) -> Pair | None:
         """The pair whose gap is the play it moves with: the least that is the same all along; None where none is so small."""
         steady = [p for p in self.clear if p.steady and p.least_mm <= MOST_PLAY_MM]

@@ -36,6 +36,7 @@ class Material(BaseModel, frozen=True):
     strain_percent: Annotated[float, Field(ge=0.05, le=50, allow_inf_nan=False)] = Field(
         1.0, title="Permissible strain", description="of a snap hook, once, along the layers, %"
     )
+    source: str = Field("", max_length=200, title="Figures from", description="where density, stiffness and strength are from")
     colour: str = Field("#c9a36b", pattern=r"^#[0-9a-f]{6}$", title="Colour")
     stock_g: Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)] = Field(1000.0, title="Stock", description="g on hand")
 

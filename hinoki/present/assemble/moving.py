@@ -73,6 +73,7 @@ def _travel(one: Tried, mechanism: Mechanism) -> TravelView:
             for m, places in one.places.items()
         ],
         says=_said(one, unit),
+        proved=one.proved,
         marks=[
             TouchView(
                 value=p.value if p.touch is None else p.touch,

@@ -47,6 +47,7 @@ class TravelView(BaseModel):
     places: list[PlacesView]
     says: list[str]
     marks: list[TouchView]
+    proved: bool = Field(description="whether nothing touches between the positions tried either")
 
 
 class MovementView(BaseModel):

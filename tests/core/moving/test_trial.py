@@ -50,6 +50,7 @@ class Doors(unittest.TestCase):
         self.assertAlmostEqual(pair.least_mm, more, delta=0.01)
         self.assertLessEqual(pair.nowhere_less_mm, pair.least_mm)
         self.assertTrue(pair.proved)
+        self.assertEqual(one([hinged(-90, 0)], body("door", DOOR, "v1"), body("post", post)).proved, pair.nowhere_less_mm > 0)
         self.assertAlmostEqual(pair.value, -math.degrees(math.atan2(4, 60)), delta=1.5)
         assert pair.at is not None
         np.testing.assert_allclose(pair.at[:2], (radius + more / 2, 0), atol=1.7)
@@ -70,6 +71,7 @@ class Doors(unittest.TestCase):
         slide = SlideMovement(id="v1", begin=0, end=40)
         (pair,) = one([slide], body("drawer", drawer, "v1"), body("shelf", shelf)).pairs
         self.assertEqual((pair.rests, pair.touch, pair.proved), (True, None, False))
+        self.assertFalse(one([slide], body("drawer", drawer, "v1"), body("shelf", shelf)).proved)
         knob = shelf.plus([Solid.box((80, 10, -5), (84, 20, 5))])  # in its way after 30 mm
         (pair,) = one([slide], body("drawer", drawer, "v1"), body("shelf", knob)).pairs
         self.assertAlmostEqual(pair.touch or 0.0, 30.0, delta=40 / 48)

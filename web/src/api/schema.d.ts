@@ -11869,6 +11869,12 @@ export interface components {
             /** Name */
             id: string;
             /**
+             * Kept at
+             * @description while all parts are put together, degrees or mm
+             * @default 0
+             */
+            kept_at: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -12976,6 +12982,12 @@ export interface components {
             guide_mm: number;
             /** Name */
             id: string;
+            /**
+             * Kept at
+             * @description while all parts are put together, degrees or mm
+             * @default 0
+             */
+            kept_at: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -14086,6 +14098,11 @@ export interface components {
             movement: string;
             /** Places */
             places: components["schemas"]["PlacesView"][];
+            /**
+             * Proved
+             * @description whether nothing touches between the positions tried either
+             */
+            proved: boolean;
             /** Says */
             says: string[];
             /** Values */
@@ -14166,6 +14183,12 @@ export interface components {
             guide_mm: number;
             /** Name */
             id: string;
+            /**
+             * Kept at
+             * @description while all parts are put together, degrees or mm
+             * @default 0
+             */
+            kept_at: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

@@ -53,6 +53,7 @@ const MATERIAL_FIELDS = [
   'tension_mpa',
   'modulus_mpa',
   'strain_percent',
+  'source',
   'colour',
   'stock_g',
 ]

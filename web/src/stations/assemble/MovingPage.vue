@@ -12,6 +12,8 @@ const moving = useMoving()
 const kinds = kindsOf('movements')
 const chosen = computed(() => moving.chosen)
 const travel = computed(() => moving.view?.travels.find((t) => t.movement === chosen.value?.id) ?? null)
+/** whether what is true at all positions tried is so between them, too */
+const proved = computed(() => moving.view?.travels.every((t) => t.proved) ?? false)
 
 askEachRevision(
   () => moving.view !== null && !moving.old,
@@ -78,7 +80,7 @@ askEachRevision(
       </div>
       <FindingList v-if="moving.findings.length" :findings="moving.findings" />
       <p v-else-if="travel?.says.length" class="good small" data-test="moving-good">
-        Nothing touches anything on its way.
+        Nothing touches anything {{ proved ? 'on its way' : 'at the positions that were tried' }}.
       </p>
     </template>
   </div>
