@@ -3,5 +3,8 @@ import type { Plan, Schemas } from './client'
 
 /** Change what is set for a piece, by its key. */
 export function noted(plan: Plan, key: string, change: Partial<Schemas['PieceNote']>): void {
-  plan.pieces = { ...plan.pieces, [key]: { name: '', locked: false, ...plan.pieces?.[key], ...change } }
+  plan.pieces = {
+    ...plan.pieces,
+    [key]: { name: '', locked: false, printing: {}, ...plan.pieces?.[key], ...change },
+  }
 }

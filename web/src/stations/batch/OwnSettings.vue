@@ -17,7 +17,9 @@ const LAYERS = { fine: 'Fine', usual: 'Usual', coarse: 'Coarse' } as const
 const ofPiece = computed<Own>(() => project.plan?.pieces?.[props.keys[0] ?? '']?.printing ?? {})
 const ofPart = computed<Own>(() => project.plan?.own_printing ?? {})
 const own = computed(() => (scope.value === 'piece' ? ofPiece.value : ofPart.value))
-const differs = computed(() => [ofPiece.value, ofPart.value].some((o) => Object.values(o).some((v) => v != null)))
+const differs = computed(() =>
+  [ofPiece.value, ofPart.value].some((o) => Object.values(o).some((v) => v != null)),
+)
 
 function set(field: string, value: unknown, title: string): void {
   const next = { ...own.value, [field]: value } as Own
@@ -66,7 +68,9 @@ function set(field: string, value: unknown, title: string): void {
       :value="own"
       @change="set"
     />
-    <p class="soft small">What is left empty is as the project says (Estimates). Other layers need beds of their own.</p>
+    <p class="soft small">
+      What is left empty is as the project says (Estimates). Other layers need beds of their own.
+    </p>
   </template>
 </template>
 
