@@ -139,7 +139,7 @@ class Hooks(unittest.TestCase):
         (module,) = tiles(by="hooks").modules[0].each
         straight, bent = shaped(module), shaped(module, bent=True)
         on_the_way = np.array([7.0, 0, 0])  # half pulled out
-        at = [*on_the_way, 60, 0, 0]
+        at = on_the_way + np.array([60.0, 0, 0])
         self.assertGreater(straight.common(straight.moved(*at)).volume_mm3, 1.0)
         self.assertLess(bent.common(bent.moved(*at)).volume_mm3, 1e-2)
 

@@ -8697,6 +8697,12 @@ export interface components {
              */
             shrinkage_percent: number;
             /**
+             * Figures from
+             * @description where density, stiffness and strength are from
+             * @default
+             */
+            source: string;
+            /**
              * Stock
              * @description g on hand
              * @default 1000
