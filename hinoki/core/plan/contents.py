@@ -12,7 +12,7 @@ from hinoki.core.join.joints import Joint
 from hinoki.core.make import Maker
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.plan.assembly_settings import Assembling
-from hinoki.core.plan.print_settings import AS_THE_PROJECT, OwnSettings
+from hinoki.core.plan.print_settings import OwnSettings
 from hinoki.core.plan.regions import Mark
 from hinoki.core.plan.tile_set import ModuleSet
 from hinoki.core.plan.together import Together
@@ -47,7 +47,9 @@ class PieceNote(BaseModel, frozen=True):
     material_id: str | None = Field(None, max_length=60, title="Material", description="one of the plan's; none for the first")
     down: Direction | None = Field(None, title="Direction that points down on the bed, in model coordinates")
     locked: bool = Field(False, title="Locked", description="its side stays when all pieces are oriented")
-    printing: OwnSettings = Field(AS_THE_PROJECT, description="what is printed otherwise than its part and the project")
+    printing: OwnSettings = Field(
+        default_factory=OwnSettings, description="what is printed otherwise than its part and the project"
+    )
 
     @model_validator(mode="after")
     def _has_length(self) -> "PieceNote":
@@ -82,7 +84,9 @@ class Contents(BaseModel, frozen=True):
     modules: tuple[ModuleSet, ...] = Field((), max_length=20, description="pieces that meet side by side, by magnets")
     pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
     assembling: Assembling = Field(default_factory=Assembling, description="what the maker decided about the assembly")
-    own_printing: OwnSettings = Field(AS_THE_PROJECT, description="what of this part is printed otherwise than the project")
+    own_printing: OwnSettings = Field(
+        default_factory=OwnSettings, description="what of this part is printed otherwise than the project"
+    )
     accepted: dict[str, Accepted] = Field(
         default_factory=dict, max_length=5000, description="findings that may stay, by their ids, with the reason"
     )

@@ -7199,11 +7199,8 @@ export interface components {
              * @default
              */
             name: string;
-            /**
-             * @description what of this part is printed otherwise than the project
-             * @default {}
-             */
-            own_printing: components["schemas"]["OwnSettings"];
+            /** @description what of this part is printed otherwise than the project */
+            own_printing?: components["schemas"]["OwnSettings"];
             /**
              * Partings
              * @default []
@@ -10394,11 +10391,8 @@ export interface components {
              * @description one of the plan's; none for the first
              */
             printer_id?: string | null;
-            /**
-             * @description what is printed otherwise than its part and the project
-             * @default {}
-             */
-            printing: components["schemas"]["OwnSettings"];
+            /** @description what is printed otherwise than its part and the project */
+            printing?: components["schemas"]["OwnSettings"];
         };
         /**
          * PieceOut
@@ -10797,11 +10791,8 @@ export interface components {
              * @default []
              */
             movements: (components["schemas"]["TurnMovement"] | components["schemas"]["SlideMovement"] | components["schemas"]["RailMovement"] | components["schemas"]["RodMovement"])[];
-            /**
-             * @description what of this part is printed otherwise than the project
-             * @default {}
-             */
-            own_printing: components["schemas"]["OwnSettings"];
+            /** @description what of this part is printed otherwise than the project */
+            own_printing?: components["schemas"]["OwnSettings"];
             /**
              * Part Id
              * @description the part worked on
