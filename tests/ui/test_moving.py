@@ -77,7 +77,7 @@ class Moving(PartsCase):
         self.at("movement").nth(1).click()
         self.edited(lambda: self.at("field-driven").select_option("itself"))
         self.figure("end", "15")
-        expect(self.at("moving-together")).to_contain_text("Turn 1 and Slide 2 at once")
+        expect(self.at("moving-together")).to_contain_text("Every two of them were tried at once")
 
         # what it moved is not there any more
         self.edited(self.at("remove-movement").click)
