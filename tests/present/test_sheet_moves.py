@@ -48,6 +48,10 @@ class BothEnds(unittest.TestCase):
         gone = TURN.model_copy(update={"moves": ("q9 #1",), "kept_at": 30.0})
         self.assertAlmostEqual(reach(gone), 4.0, places=5)
 
+    def test_a_whole_turn_is_shown_though_it_ends_where_it_began(self) -> None:
+        plan = arm(TURN.model_copy(update={"begin": 0.0, "end": 360.0}))
+        self.assertEqual([panel.title for panel in move_panels(plan, everything(plan), 1)], ["Try Arm"])
+
     def test_what_cannot_be_shown_is_left_out(self) -> None:
         plan = arm(TURN)
         built = everything(plan)

@@ -9,7 +9,7 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.frames import composed, inverted
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.model.steps.clear_path import ClearPathStep
-from hinoki.core.moving.mechanism import STILL, Mechanism, OutOfReach
+from hinoki.core.moving.mechanism import Mechanism, OutOfReach, place_of
 from hinoki.core.plan.plan import Plan
 
 FEW, MOST = 48, 400
@@ -36,7 +36,7 @@ def places_past(plan: Plan, step: ClearPathStep, bounds: tuple[Points, Points]) 
 
         def at(share: float) -> Points:
             places = mechanism.state({driver.id: driver.begin + share * (driver.end - driver.begin)})[1]
-            here = composed(places[own] if own else STILL, still)
+            here = composed(place_of(own, places), still)
             return composed(inverted(here), composed(places[moved], begins))
 
         corners = np.array(list(itertools.product(*zip(*bounds, strict=True))))

@@ -83,10 +83,6 @@ class Mechanism:
         """Where all is while it is put together: every driver at what its `kept_at` says. Raises OutOfReach."""
         return self.state({one.id: one.kept_at for one in self.drivers})[1]
 
-    def values(self, driven: Mapping[str, float]) -> dict[str, float]:
-        """The values of all movements but rods for those of the drivers; those not named rest. Raises OutOfReach."""
-        return self.state(driven)[0]
-
     def state(self, driven: Mapping[str, float]) -> tuple[dict[str, float], dict[str, Points]]:
         """The values, and for every movement the (3, 4) matrix from where its bodies are at rest. Raises OutOfReach."""
         values: dict[str, float] = {}
@@ -95,7 +91,7 @@ class Mechanism:
             if isinstance(one, RodMovement):
                 places[one.id] = _spanned(one, places)
                 continue
-            base = places[one.on] if one.on else STILL
+            base = place_of(one.on, places)
             if one.driven == "itself":
                 value = driven.get(one.id, one.rest)
             elif one.driven == "other":
@@ -108,7 +104,7 @@ class Mechanism:
 
     def _pulled(self, one: Travel, base: Points, places: Mapping[str, Points]) -> float:
         rod, end, own, other = self._other_end(one)
-        there = places[end] if end else STILL
+        there = place_of(end, places)
         seen = _at(inverted(base), _at(there, other))
         try:
             value = one.pulled(own, seen, rod.long_mm, other)
@@ -142,6 +138,11 @@ class Mechanism:
         return movement.ratio * self.rate(other, driver) if isinstance(other, Travel) else 0.0
 
 
+def place_of(movement: str | None, places: Mapping[str, Points]) -> Points:
+    """The (3, 4) matrix of what goes along with a movement; of what goes along with none, that of rest."""
+    return places[movement] if movement else STILL
+
+
 def _at(matrix: Points, point: Points) -> Points:
     return np.asarray(matrix[:, :3] @ point + matrix[:, 3])
 
@@ -149,8 +150,8 @@ def _at(matrix: Points, point: Points) -> Points:
 def _spanned(rod: RodMovement, places: Mapping[str, Points]) -> Points:
     """From pin to pin, turned by the least."""
     a, b = np.array(rod.a_mm), np.array(rod.b_mm)
-    first = _at(places[rod.begins_on] if rod.begins_on else STILL, a)
-    last = _at(places[rod.ends_on] if rod.ends_on else STILL, b)
+    first = _at(place_of(rod.begins_on, places), a)
+    last = _at(place_of(rod.ends_on, places), b)
     turn = turn_onto((b - a) / rod.long_mm, last - first)
     return np.column_stack([turn, first - turn @ a])
 

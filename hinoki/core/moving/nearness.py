@@ -1,5 +1,6 @@
 """How near two moved bodies come: exact distances of triangles by `fcl` (only this file imports it)."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -7,6 +8,7 @@ import numpy as np
 
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.moving.bodies import Body
+from hinoki.core.moving.mechanism import place_of
 
 FAR_MM = 6.0
 """farther apart it is not measured how far"""
@@ -27,10 +29,11 @@ class Nearness:
     def __init__(self) -> None:
         self._shapes: dict[str, Any] = {}
 
-    def gap(self, one: Body, to: Points, other: Body, other_to: Points) -> Gap:
-        """Of two bodies under rigid (3, 4) matrices from where they are at rest."""
+    def gap(self, one: Body, other: Body, places: Mapping[str, Points]) -> Gap:
+        """Of two bodies where movements are, by rigid (3, 4) matrices from where they are at rest."""
         import fcl
 
+        to, other_to = (place_of(body.movement, places) for body in (one, other))
         between = _between(one, to, other, other_to)
         if between > FAR_MM:
             return Gap(between, None)

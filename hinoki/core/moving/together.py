@@ -1,15 +1,16 @@
 """Two drivers at once: every pair of their values, over a grid that is made finer where bodies come near each other."""
 
 import heapq
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.moving.bodies import Body
-from hinoki.core.moving.mechanism import STILL, Mechanism, OutOfReach
+from hinoki.core.moving.mechanism import Mechanism, OutOfReach
 from hinoki.core.moving.movements import Travel
-from hinoki.core.moving.nearness import FAR_MM, Nearness
+from hinoki.core.moving.nearness import FAR_MM, Gap, Nearness
 from hinoki.core.moving.search import CLOSE_MM, KNOWN
 from hinoki.core.moving.trial import Travels, moved_by
 from hinoki.core.progress import Tell, quiet
@@ -72,15 +73,8 @@ def _tried(mechanism: Mechanism, bodies: Sequence[Body], drivers: tuple[Travel, 
 
 
 def _worse(found: Both, pair: Both) -> Both:
-    if found.least_mm is None or (pair.least_mm is not None and pair.least_mm < found.least_mm):
-        return Both(
-            pair.drivers, pair.one, pair.other, pair.least_mm, pair.nowhere_less_mm, pair.values, pair.at,
-            found.positions + pair.positions, found.proved and pair.proved,
-        )  # fmt: skip
-    return Both(
-        found.drivers, found.one, found.other, found.least_mm, found.nowhere_less_mm, found.values, found.at,
-        found.positions + pair.positions, found.proved and pair.proved,
-    )  # fmt: skip
+    worse = min(found, pair, key=lambda both: math.inf if both.least_mm is None else both.least_mm)
+    return replace(worse, positions=found.positions + pair.positions, proved=found.proved and pair.proved)
 
 
 def _pair(mechanism: Mechanism, pair: tuple[Body, Body], drivers: tuple[Travel, Travel], near: Nearness) -> Both | None:
@@ -88,43 +82,38 @@ def _pair(mechanism: Mechanism, pair: tuple[Body, Body], drivers: tuple[Travel, 
     one, other = pair
     travels = [Travels(mechanism, pair, driver, near) for driver in drivers]
     speeds, sure = zip(*(travel.speed(one, other) for travel in travels), strict=True)
-    tried, best = 0, None
+    tried = 0
+    best: tuple[Gap, float, float] | None = None
 
-    def gap(x: float, y: float) -> tuple[float, Points | None]:
-        places = mechanism.state({drivers[0].id: travels[0].value(x), drivers[1].id: travels[1].value(y)})[1]
-        a, b = (places[body.movement] if body.movement else STILL for body in pair)
-        found = near.gap(one, a, other, b)
-        return found.mm, found.at
-
-    rest = mechanism.state({})[1]
-    a, b = (rest[body.movement] if body.movement else STILL for body in pair)
-    if near.gap(one, a, other, b).mm <= 0:
+    if near.gap(one, other, travels[0].rest).mm <= 0:
         return None
     cells: list[tuple[float, float, float, float]] = []
 
     def put(x: float, y: float, size: float) -> None:
         nonlocal tried, best
-        mm, at = gap(x + size / 2, y + size / 2)
+        middle = x + size / 2, y + size / 2
+        values = {travel.driver.id: travel.value(share) for travel, share in zip(travels, middle, strict=True)}
+        gap = near.gap(one, other, mechanism.state(values)[1])
         tried += 1
-        if best is None or mm < best[0]:
-            best = mm, at, x + size / 2, y + size / 2
-        heapq.heappush(cells, (mm - size / 2 * sum(speeds), x, y, size))
+        if best is None or gap.mm < best[0].mm:
+            best = gap, *middle
+        heapq.heappush(cells, (gap.mm - size / 2 * sum(speeds), x, y, size))
 
     for k in range(BEGIN):
         for j in range(BEGIN):
             put(k / BEGIN, j / BEGIN, 1 / BEGIN)
     assert best is not None
-    while best[0] > 0 and cells[0][0] < min(best[0] - CLOSE_MM, FAR_MM) and tried < MOST_CELLS:
-        if tried > MANY_CELLS and cells[0][0] > KNOWN * best[0]:
+    while best[0].mm > 0 and cells[0][0] < min(best[0].mm - CLOSE_MM, FAR_MM) and tried < MOST_CELLS:
+        if tried > MANY_CELLS and cells[0][0] > KNOWN * best[0].mm:
             break
         _, x, y, size = heapq.heappop(cells)
         for dx in (0.0, size / 2):
             for dy in (0.0, size / 2):
                 put(x + dx, y + dy, size / 2)
-    mm, at, x, y = best
-    if cells[0][0] > FAR_MM or (at is None and mm > 0):  # far from each other wherever they are
+    least, x, y = best
+    if cells[0][0] > FAR_MM or (least.at is None and least.mm > 0):  # far from each other wherever they are
         return None
     return Both(
-        (drivers[0].id, drivers[1].id), one.label, other.label, mm, max(0.0, min(mm, cells[0][0])),
-        (travels[0].value(x), travels[1].value(y)), at, tried, all(sure),
+        (drivers[0].id, drivers[1].id), one.label, other.label, least.mm, max(0.0, min(least.mm, cells[0][0])),
+        (travels[0].value(x), travels[1].value(y)), least.at, tried, all(sure),
     )  # fmt: skip

@@ -2,14 +2,15 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.moving.bodies import Body
-from hinoki.core.moving.mechanism import STILL, Mechanism, OutOfReach
+from hinoki.core.moving.mechanism import Mechanism, OutOfReach
 from hinoki.core.moving.movements import Movement, Travel, TurnMovement
-from hinoki.core.moving.nearness import FAR_MM, Gap, Nearness
+from hinoki.core.moving.nearness import FAR_MM, Nearness
 from hinoki.core.moving.search import Near, Nearest, nearest
 from hinoki.core.progress import Tell, part_of, quiet
 
@@ -55,8 +56,6 @@ class Tried:
     not reach any more, and what cannot follow then."""
 
     movement: str
-    begin: float
-    end: float
     values: tuple[float, ...]
     followers: Mapping[str, tuple[float, ...]]
     """values of all that it drives, itself too, at those of its own"""
@@ -108,6 +107,11 @@ class Travels:
         """Of the driver at a share of its way."""
         return self.driver.begin + share * (self.driver.end - self.driver.begin)
 
+    @cached_property
+    def rest(self) -> dict[str, Points]:
+        """Where all movements are while nothing drives them."""
+        return self.mechanism.state({})[1]
+
     def places(self, share: float) -> dict[str, Points]:
         """Of all movements at a share of its way."""
         if share not in self._known:
@@ -124,13 +128,12 @@ class Travels:
             except OutOfReach as error:
                 breaks = (self.value(float(share)), error.movement)
                 break
+            self._known[float(share)] = places
             values.append(self.value(float(share)))
             states.append((own, places))
-        moved = _moved(states)
+        moved = moved_by(self.mechanism, self.driver)
         found = Tried(
             movement=self.driver.id,
-            begin=self.driver.begin,
-            end=self.driver.end,
             values=tuple(values),
             followers={m: tuple(own[m] for own, _ in states) for m in (states[0][0] if states else ()) if m in moved},
             places={m: tuple(places[m] for _, places in states) for m in moved},
@@ -157,13 +160,7 @@ class Travels:
         return found
 
     def _pair(self, one: Body, other: Body) -> Pair | None:
-        rest = self.mechanism.state({})[1]
-
-        def gap_in(places: Mapping[str, Points], part: Body = one) -> Gap:
-            a, b = (places[body.movement] if body.movement else STILL for body in (one, other))
-            return self.near.gap(part, a, other, b)
-
-        if gap_in(rest).mm <= 0:
+        if self.near.gap(one, other, self.rest).mm <= 0:
             return self._rests(one, other)
         proved = self._by_formulas(one, other)
         parts = (
@@ -174,16 +171,16 @@ class Travels:
 
         def near_at(share: float) -> Near:
             places = self.places(share)
-            return [(gap_in(places, part), speed) for part, speed in parts]
+            return [(self.near.gap(part, other, places), speed) for part, speed in parts]
 
-        steady = self._steady([gap_in(self.places(k / (LOOKS - 1))).mm for k in range(LOOKS)])
+        steady = self._steady([self.near.gap(one, other, self.places(k / (LOOKS - 1))).mm for k in range(LOOKS)])
         found: Nearest = nearest(near_at, steady)
         if found.first_touch is None and found.gap.mm > FAR_MM - 1:
             return None
         at = found.gap.at
         if found.first_touch is not None:
             before = found.first_touch - BEFORE_MM / max(speed for _, speed in parts)
-            at = gap_in(self.places(max(0.0, before))).at
+            at = self.near.gap(one, other, self.places(max(0.0, before))).at
         return Pair(
             one=one.label,
             other=other.label,
@@ -272,11 +269,3 @@ def _needs(one: Movement) -> set[str]:
 def _corners(body: Body) -> Points:
     low, high = body.mesh.vertices.min(axis=0), body.mesh.vertices.max(axis=0)
     return np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
-
-
-def _moved(states: Sequence[tuple[Mapping[str, float], Mapping[str, Points]]]) -> frozenset[str]:
-    """The movements that are not in the same place all along."""
-    if not states:
-        return frozenset()
-    first = states[0][1]
-    return frozenset(m for m in first if any(not np.allclose(places[m], first[m], atol=1e-9) for _, places in states))

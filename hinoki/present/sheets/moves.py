@@ -12,8 +12,9 @@ from hinoki.core.export.thumbnail import pigment
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.slide_collision import Form
 from hinoki.core.moving.bodies import Body, bodies_of
-from hinoki.core.moving.mechanism import STILL, Mechanism, OutOfReach
+from hinoki.core.moving.mechanism import Mechanism, OutOfReach, place_of
 from hinoki.core.moving.movements import Travel
+from hinoki.core.moving.trial import moved_by
 from hinoki.core.plan.plan import Plan
 from hinoki.present.sheets.line_drawing import Drawn, View, draw, view_of
 from hinoki.present.sheets.sheet import STEP_SIZE, Illustration, Panel
@@ -52,7 +53,7 @@ def _both_ends(mechanism: Mechanism, bodies: Sequence[Body], driver: Travel) -> 
         ends = [mechanism.state({driver.id: value})[1] for value in (driver.begin, driver.end)]
     except OutOfReach:
         return None
-    moved = {m for m in ends[0] if not np.allclose(ends[0][m], ends[1][m], atol=1e-9)}
+    moved = moved_by(mechanism, driver)
     own = [body for body in bodies if body.movement in moved]
     if not own:
         return None
@@ -69,7 +70,7 @@ def _both_ends(mechanism: Mechanism, bodies: Sequence[Body], driver: Travel) -> 
     return Illustration(out.getvalue(), STEP_SIZE)
 
 
-def _drawn(bodies: Sequence[Body], places: Mapping[str, Points], moved: set[str]) -> list[Drawn]:
+def _drawn(bodies: Sequence[Body], places: Mapping[str, Points], moved: frozenset[str]) -> list[Drawn]:
     nothing = np.zeros(3)
     return [
         Drawn(
@@ -84,7 +85,7 @@ def _drawn(bodies: Sequence[Body], places: Mapping[str, Points], moved: set[str]
 
 
 def _placed(body: Body, places: Mapping[str, Points]) -> Mesh:
-    matrix = places[body.movement] if body.movement else STILL
+    matrix = place_of(body.movement, places)
     return Mesh(body.mesh.vertices @ matrix[:, :3].T + matrix[:, 3], body.mesh.faces)
 
 

@@ -310,16 +310,21 @@ class HookJoint(SidedJoint, CollarJoint, frozen=True):
         one, _ = self.forces_n(standing.clearance_mm, stuff)
         return Strength(len(places) * one, "hooks go in, P (μ + tan α) / (1 − μ tan α)")
 
-    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
-        """Noses that hardly catch, ends too thin to print, and hooks that one push along the face frees."""
+    def faults(self, clearance_mm: float, line_mm: float) -> list[Problem]:
+        """What is wrong by its figures, wherever it stands: a nose that hardly catches, an end too thin to print."""
         found: list[Problem] = []
-        catch = self.nose_mm - standing.clearance_mm
+        catch = self.nose_mm - clearance_mm
         if catch < LEAST_CATCH_MM:
             params: Params = {"catch_mm": max(0.0, catch), "least_mm": LEAST_CATCH_MM}
             found.append(Problem("joint-hook-catch", params, "must-fix"))
-        if self.end_mm < 2 * standing.line_mm - 1e-6:
-            params = {"thickness_mm": self.end_mm, "line_mm": standing.line_mm}
+        if self.end_mm < 2 * line_mm - 1e-6:
+            params = {"thickness_mm": self.end_mm, "line_mm": line_mm}
             found.append(Problem("joint-under-line", params, "must-fix"))
+        return found
+
+    def problems(self, standing: Standing, places: Sequence[Place], sections: Sections) -> list[Problem]:
+        """Noses that hardly catch, ends too thin to print, and hooks that one push along the face frees."""
+        found = self.faults(standing.clearance_mm, standing.line_mm)
         looks = [self._look(standing, place, k) for k, place in enumerate(places)]
         room = -self.thick_mm / 2 - float(self._pocket(standing).bounds[0])  # behind its root, which cannot bend away
         free = places and room >= self.bent_mm(standing.clearance_mm) - 1e-6

@@ -10,7 +10,7 @@ from shapely.geometry import MultiPolygon
 
 from hinoki.core.findings import Params
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.join.contract.snap_fits import LEAST_CATCH_MM, Flex
+from hinoki.core.join.contract.snap_fits import Flex
 from hinoki.core.join.contract.strength import Stuff
 from hinoki.core.join.contract.terms import Place, Standing, Tool
 from hinoki.core.join.faced.half_joint import within_face
@@ -264,13 +264,8 @@ class Hooks(SideJoint):
 
     def faults(self, clearance_mm: float, line_mm: float) -> list[tuple[str, Params]]:
         """A nose that hardly catches, an end too thin to print."""
-        found: list[tuple[str, Params]] = []
-        catch, end = self.wanted.nose_mm - clearance_mm, self.joint.end_mm
-        if catch < LEAST_CATCH_MM:
-            found.append(("catch", {"catch_mm": max(0.0, catch), "least_mm": LEAST_CATCH_MM}))
-        if end < 2 * line_mm - 1e-6:
-            found.append(("thin", {"thickness_mm": end, "line_mm": line_mm}))
-        return found
+        words = {"joint-hook-catch": "catch", "joint-under-line": "thin"}
+        return [(words[one.code], one.params) for one in self.joint.faults(clearance_mm, line_mm)]
 
     def forces(self, clearance_mm: float, stuff: Stuff) -> tuple[float, float]:
         """By the slopes of its nose; see the joint."""
