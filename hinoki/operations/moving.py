@@ -5,6 +5,8 @@ from typing import Annotated
 import numpy as np
 from pydantic import BaseModel, Field
 
+from hinoki.core.errors import BadPlan
+from hinoki.core.model.prepared_model import prepared
 from hinoki.core.moving.axis_at import axis_at
 from hinoki.core.moving.carve import path_carved
 from hinoki.core.moving.movements.base import MovementId
@@ -12,7 +14,7 @@ from hinoki.core.moving.project import moving
 from hinoki.core.parts.standing import standing_at
 from hinoki.operations.context import Context
 from hinoki.operations.edits import keep_edit
-from hinoki.operations.parts import PartsEdited
+from hinoki.operations.parts import PartId, PartsEdited
 from hinoki.operations.registry import Nothing, operation
 from hinoki.present.assemble.moving import moving_view
 from hinoki.present.bodies import vec
@@ -53,17 +55,19 @@ def carve_path(asked: CarvePath, context: Context) -> PartsEdited:
 
 
 class AxisAsked(BaseModel):
-    """A place on the wall of a bore or axle, where things stand in the project."""
+    """A place on the wall of a bore or axle, where things stand in the project; or on that of a part, as it is drawn."""
 
     at_mm: Vec3
+    part: PartId | None = Field(None, description="the part in whose own coordinates the place is; none: in the project's")
 
 
 class AxisGiven(BaseModel):
-    """An axis: a point of it, its direction, and the diameter of the wall it is of."""
+    """An axis: a point of it in the middle of the wall it is of, its direction, and that wall's diameter and length."""
 
     at_mm: Vec3
     along: Vec3
     diameter_mm: float = Field(description="of the round wall")
+    long_mm: float = Field(description="of the round wall, along the axis")
 
 
 @operation("axis-at", "assemble", "Looking for the axis", lane="interactive")
@@ -71,11 +75,18 @@ def axis_of_bore(asked: AxisAsked, context: Context) -> AxisGiven:
     """Find the axis of the bore or axle at a place."""
     plan, at = context.plan, np.array(asked.at_mm)
     space = context.workspace
-    every = [(part, k) for part in plan.part_ids for k in range(len(plan.working_on(part).instances))]
-    bodies = [standing_at(plan, part, k, space.source, context.cache, context.part(0.0, 0.5)).value for part, k in every]
-    near = min(bodies, key=lambda body: _off(body.bounds, at))
+    tell = context.part(0.0, 0.5)
+    if asked.part is not None:
+        near = prepared(plan.working_on(asked.part), space.source, context.cache, tell).solid
+        if near is None:
+            raise BadPlan("The surface of this part is open. Make it right first.", "part")
+    else:
+        every = [(part, k) for part in plan.part_ids for k in range(len(plan.working_on(part).instances))]
+        bodies = [standing_at(plan, part, k, space.source, context.cache, tell).value for part, k in every]
+        near = min(bodies, key=lambda body: _off(body.bounds, at))
     found = axis_at(near, at)
-    return AxisGiven(at_mm=vec(found.at), along=vec(found.along), diameter_mm=round(found.diameter_mm, 3))
+    wide, long = round(found.diameter_mm, 3), round(found.long_mm, 3)
+    return AxisGiven(at_mm=vec(found.at), along=vec(found.along, 6), diameter_mm=wide, long_mm=long)
 
 
 def _off(bounds: tuple[np.ndarray, np.ndarray], at: np.ndarray) -> float:

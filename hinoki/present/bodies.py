@@ -71,7 +71,7 @@ def model_view(plan: Plan, ready: Prepared) -> ModelView:
         mesh=ready.key,
         raw_mesh=ready.raw_key,
         objects=[object_view(b) for b in shape.bodies[:MOST_OBJECTS]],
-        said=list(ready.said),
+        said=[*ready.said, *(plan.made.behaves(plan.material) if plan.made else ())],
     )
 
 

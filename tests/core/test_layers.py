@@ -20,7 +20,7 @@ FLOORS = """
     core.divide.partings
     core.moving.movements core.moving.mechanism
     core.model.health core.model.repair core.model.offsets core.model.steps
-    core.make
+    core.make.base core.make.screw_holes core.make.running core.make
     core.plan
     core.model core.divide core.join core.join.opening core.join.sizing core.join.tiles core.join.supplies core.join.ladders
     core.orient.resting

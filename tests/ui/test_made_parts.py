@@ -2,6 +2,7 @@
 
 from playwright.sync_api import expect
 
+from hinoki.core.geometry.solid import Solid
 from tests.core.make.test_openings import OPEN_BOX
 from tests.shapes import box, stl_of
 from tests.ui.test_parts import PartsCase
@@ -87,4 +88,55 @@ class OnFaces(PartsCase):
         self.counted("part", 2)
         expect(self.at("part-name")).to_have_value("Foot")
         self.edited(lambda: self.type_in("high_mm", "20"))
+        self.assertEqual(self.at("finding").count(), 0)
+
+
+class WhatTurnsAndSprings(PartsCase):
+    def make(self, kind: str) -> None:
+        self.at("sheet-parts").click()
+        self.at("make-part").click()
+        self.at(f"make-{kind}").click()
+
+    def test_an_axle_is_made_for_a_bore_that_is_clicked(self) -> None:
+        ring = box(60, 60, 12).minus([Solid.cylinder(20.0, -1, 13, around=True)])
+        self.begin(stl_of(ring), "frame.stl")
+        self.at("make-part").click()
+        self.at("make-axle").click()
+        self.at("pick-bore_mm").click()
+        view = self.page.locator("canvas").bounding_box()
+        assert view is not None
+        for up in (0.40, 0.42, 0.44, 0.38, 0.36, 0.46):  # the far wall of the bore, as it is seen from above
+            self.page.mouse.click(view["x"] + 0.5 * view["width"], view["y"] + up * view["height"])
+            self.page.wait_for_timeout(400)
+            if self.at("places-picked").inner_text() == "1 place":
+                break
+            self.at("pick-bore_mm").click()
+        expect(self.at("places-picked")).to_have_text("1 place")
+        expect(
+            self.at("field-bore_mm").locator("input").or_(self.page.locator("input[data-test=field-bore_mm]"))
+        ).to_have_value("40.0")
+        self.type_in("washer_mm", "48")
+        self.edited(self.at("make-it").click)
+        self.counted("part", 3)
+        expect(self.at("parts-told")).to_contain_text("ø39.6 in a bore of 40: 0.2 mm clear on each side")
+
+    def test_a_spring_tells_its_rate_and_a_hinge_its_strain(self) -> None:
+        self.begin(stl_of(box(60, 60, 12)), "frame.stl")
+        self.make("spring")
+        self.edited(self.at("make-it").click)
+        expect(self.at("made-said").nth(1)).to_contain_text("N for each mm in")
+        self.edited(lambda: self.type_in("pressed_mm", "30"))
+        expect(self.page.get_by_text("its turns lie on each other")).to_be_visible()
+        self.make("living-hinge")
+        self.edited(self.at("make-it").click)
+        expect(self.page.get_by_text("Its web is strained by")).to_be_visible()
+
+    def test_a_bearing_gets_its_seat(self) -> None:
+        self.begin(stl_of(box(60, 60, 20)), "frame.stl")
+        self.at("sheet-shape").click()
+        self.at("add-step").click()
+        self.edited(self.at("add-bearing-seat").click)
+        self.edited(lambda: self.at("bearing").select_option(label="608: 8 × 22 × 7"))
+        self.edited(lambda: self.at("field-behind").select_option("closed"))
+        expect(self.at("step-said")).to_contain_text("only the outer ring rests on it")
         self.assertEqual(self.at("finding").count(), 0)

@@ -9,7 +9,7 @@ from hinoki.api.routers.projects import Shared
 from hinoki.api.shared.strict_route import Heeding
 from hinoki.core.join.turning.screw_threads import thread_sizes
 from hinoki.core.workshop.hardware import magnets
-from hinoki.core.workshop.inventory import hole_patterns, rods_on_sale
+from hinoki.core.workshop.inventory import bearings_on_sale, hole_patterns, rods_on_sale
 from hinoki.present.forms import FormsView, forms_view
 from hinoki.store.tables.inventory import own_sizes
 
@@ -53,7 +53,9 @@ def sizes(state: Shared) -> dict[str, list[SizeView]]:
         for m in magnets()
     ]
     patterns = [SizeView(name=name, values=values) for name, values in hole_patterns()]
+    bearings = [SizeView(name=name, values=values) for name, values in bearings_on_sale()]
     return {
+        "bearing": bearings,
         "thread": threads,
         "magnet": own["magnet"] + discs,
         "rod": own["rod"] + rods,

@@ -19,6 +19,8 @@ def model_findings(build: Build, cache: Cache) -> list[Finding]:
     found = [as_finding(i) for i in _issues(cache, ready)]
     if ready.solid is None and not any(f.severity == "must-fix" for f in found):
         found.insert(0, Finding(severity="must-fix", code="surface-open", station="model"))
+    if build.plan.made is not None:
+        found += build.plan.made.problems(build.plan.material)
     return [*found, *(f for done in ready.done for f in done.findings)]
 
 

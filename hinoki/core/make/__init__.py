@@ -13,6 +13,9 @@ from hinoki.core.make.handle import HandleMaker
 from hinoki.core.make.lettered_plate import PlateMaker
 from hinoki.core.make.lid import LidMaker
 from hinoki.core.make.plug import PlugMaker
+from hinoki.core.make.running.axle import AxleMaker
+from hinoki.core.make.running.coil_spring import SpringMaker
+from hinoki.core.make.running.living_hinge import LivingHingeMaker
 from hinoki.core.make.stand import StandMaker
 from hinoki.core.make.weight_chamber import WeightMaker
 
@@ -26,23 +29,29 @@ Maker = Annotated[
     | PlateMaker
     | FilletBlockMaker
     | StandMaker
-    | WeightMaker,
+    | WeightMaker
+    | AxleMaker
+    | SpringMaker
+    | LivingHingeMaker,
     Field(discriminator="kind"),
 ]
 
 __all__ = [
+    "AxleMaker",
     "BracketMaker",
     "DrawerMaker",
     "FilletBlockMaker",
     "FootMaker",
     "HandleMaker",
     "LidMaker",
+    "LivingHingeMaker",
     "Made",
     "Maker",
     "MakerBase",
     "NotMade",
     "PlateMaker",
     "PlugMaker",
+    "SpringMaker",
     "StandMaker",
     "WeightMaker",
 ]

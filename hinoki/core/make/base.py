@@ -8,11 +8,13 @@ from typing import Annotated, ClassVar, Self
 from pydantic import BaseModel, Field
 
 from hinoki.core.errors import HinokiError
+from hinoki.core.findings import Finding
 from hinoki.core.forms import Form
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.steps.seat import SeatStep
 from hinoki.core.progress import Tell
 from hinoki.core.workshop.fits import Fit
+from hinoki.core.workshop.materials import Material
 
 Size = Annotated[float, Field(gt=0, ge=0.4, le=2000, allow_inf_nan=False)]
 Or0 = Annotated[float, Field(ge=0, le=2000, allow_inf_nan=False)]
@@ -56,8 +58,8 @@ class MakerBase(BaseModel, frozen=True):
         """The class of fit its clearance is of."""
         return "sliding"
 
-    def goes_with(self) -> Sequence[tuple[str, "MakerBase"]]:
-        """What is made along with it, by name: each a part of its own, beside it, as often as it stands."""
+    def goes_with(self) -> Sequence[tuple[str, "MakerBase", int]]:
+        """What is made along with it, by name: each a part of its own, beside it, so many for each time that it stands."""
         return ()
 
     def like(self, other: "MakerBase") -> Self:
@@ -67,6 +69,14 @@ class MakerBase(BaseModel, frozen=True):
     def seat_in_host(self, part_id: str) -> SeatStep | None:  # noqa: ARG002 - most need none
         """The step that cuts its place into the part it is made for, where it needs one; `part_id` is its own."""
         return None
+
+    def behaves(self, material: Material) -> tuple[str, ...]:  # noqa: ARG002 - most are stiff
+        """How it gives way in a material, in words."""
+        return ()
+
+    def problems(self, material: Material) -> Sequence[Finding]:  # noqa: ARG002 - most are stiff
+        """What it cannot bear in a material."""
+        return ()
 
     @abstractmethod
     def make(self, host: Solid | None, clearance_mm: float, tell: Tell) -> Made:

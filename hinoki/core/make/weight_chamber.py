@@ -54,9 +54,9 @@ class WeightMaker(MakerBase, frozen=True):
     inside_mm: Size = Field(36.0, title="Inside", description="diameter")
     wall_mm: Size = Field(2.0, title="Walls")
 
-    def goes_with(self) -> Sequence[tuple[str, MakerBase]]:
+    def goes_with(self) -> Sequence[tuple[str, MakerBase, int]]:
         """A can comes with its plug."""
-        return (("Screw plug", self.model_copy(update={"piece": "plug"})),) if self.piece == "can" else ()
+        return (("Screw plug", self.model_copy(update={"piece": "plug"}), 1),) if self.piece == "can" else ()
 
     @property
     def g_per_cm3(self) -> float:

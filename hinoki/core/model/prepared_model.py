@@ -18,7 +18,7 @@ from hinoki.core.make import Made, MakerBase, NotMade
 from hinoki.core.model.moved_past import places_past
 from hinoki.core.model.read import brought_in
 from hinoki.core.model.steps import PrepareStep
-from hinoki.core.model.steps.base import Outcome, Tell
+from hinoki.core.model.steps.base import FittedStep, Outcome, StepBase, Tell
 from hinoki.core.model.steps.clear_path import ClearPathStep
 from hinoki.core.model.steps.meets import Facing, MeetsStep, facing_of
 from hinoki.core.model.steps.on_face import OnFaceStep
@@ -34,7 +34,7 @@ STANDS_MM = 1e-6
 class Done:
     """One prepare step as done: the shape before it and after, what was said, what was found."""
 
-    step: PrepareStep
+    step: StepBase
     before: Shape
     before_key: str
     after: Shape
@@ -104,10 +104,9 @@ def prepared(
         if isinstance(step, SeatStep | MeetsStep | ClearPathStep):
             guest = _guest(plan, steps, number, source_of, cache, part, within | {plan.part_id})
             name, one = _with_guest(plan, step, before, guest, cache, part)
-        elif isinstance(step, OnFaceStep):
-            name, one = _on_face.with_key(
-                cache, step, before, plan.clearance_mm(step.joint.fit), plan.least_wall_mm, plan.printer.line_mm, part
-            )
+        elif isinstance(step, FittedStep):
+            clearance = plan.clearance_mm(step.fits_by) if step.fits_by is not None else 0.0
+            name, one = _fitted.with_key(cache, step, before, clearance, plan.least_wall_mm, plan.printer.line_mm, part)
         else:
             name, one = _done.with_key(cache, step, before, part)
         own = tuple(f.model_copy(update={"step": step.id}) for f in one.findings)
@@ -248,11 +247,11 @@ def loose_for(done: Sequence[Done], copies: int) -> list[LooseOnes]:
     return [replace(one, count=copies * one.count) for step in done for one in step.loose]
 
 
-@stage("on face", weigh=lambda done: done.after.weight)
-def _on_face(
-    step: OnFaceStep, before: Keyed[Shape], clearance_mm: float, least_wall_mm: float, line_mm: float, tell: Tell
+@stage("fitted", weigh=lambda done: done.after.weight)
+def _fitted(
+    step: FittedStep, before: Keyed[Shape], clearance_mm: float, least_wall_mm: float, line_mm: float, tell: Tell
 ) -> Done:
-    """Half joints on a face, or refused."""
+    """A step with the printer's clearances, done on a shape, or refused."""
     shape, key = before.value, str(before.fingerprint)
     return _tried(step, shape, key, lambda: step.apply_with(shape, clearance_mm, least_wall_mm, line_mm, tell))
 
@@ -281,7 +280,7 @@ def _do(step: PrepareStep, before: Shape, key: str, tell: Tell) -> Done:
     return _tried(step, before, key, lambda: step.apply(before, tell))
 
 
-def _tried(step: PrepareStep, before: Shape, key: str, apply: Callable[[], Outcome]) -> Done:
+def _tried(step: StepBase, before: Shape, key: str, apply: Callable[[], Outcome]) -> Done:
     if step.needs_closed and before.solid is None:
         return _refused(step, before, key, "step-needs-closed", {"step": step.label()})
     try:
@@ -299,7 +298,7 @@ def _tried(step: PrepareStep, before: Shape, key: str, apply: Callable[[], Outco
     return Done(step, before, key, after, said, found, hardware=bought, loose=tuple(outcome.loose))
 
 
-def _refused(step: PrepareStep, before: Shape, key: str, code: str, params: Params) -> Done:
+def _refused(step: StepBase, before: Shape, key: str, code: str, params: Params) -> Done:
     finding = Finding(severity="must-fix", code=code, station="model", step=step.id, params=params)
     return Done(step, before, key, before, (), (finding,), True)
 

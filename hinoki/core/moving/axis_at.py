@@ -16,11 +16,13 @@ ON_MM = 0.05
 
 @dataclass(frozen=True)
 class AxisFound:
-    """A point (3,) of an axis in the middle of its wall, its direction (3,), and the diameter of the wall, mm."""
+    """A point (3,) of an axis in the middle of its wall, its direction (3,), the diameter of the wall and its length along the
+    axis, mm."""
 
     at: Points
     along: Points
     diameter_mm: float
+    long_mm: float
 
 
 def axis_at(body: Solid, at: Points) -> AxisFound:
@@ -45,7 +47,7 @@ def axis_at(body: Solid, at: Points) -> AxisFound:
     heights = points @ along
     middle = cx * u + cy * v + (heights.min() + heights.max()) / 2 * along
     k = int(np.argmax(np.abs(along)))
-    return AxisFound(middle, along * np.sign(along[k]), 2 * radius)
+    return AxisFound(middle, along * np.sign(along[k]), 2 * radius, float(np.ptp(heights)))
 
 
 def _smooth(mesh: Mesh, face: int) -> "np.ndarray":

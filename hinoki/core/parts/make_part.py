@@ -62,9 +62,9 @@ def with_made(
     if not maker.fitted and not places and plan.begun:
         there = _beside(plan, ready, source_of, cache)
         more = with_part(plan, KeptPart(id=FIRST, made=own, instances=(there,)))
-    for name, companion in own.goes_with():
+    for name, companion, count in own.goes_with():
         with_it = companion.model_copy(update={"comes_with": part_id})
-        more = _along_with(more, part_id, ready, KeptPart(id=FIRST, name=name, made=with_it), source_of, cache)
+        more = _along_with(more, part_id, ready, KeptPart(id=FIRST, name=name, made=with_it), count, source_of, cache)
     seat = own.seat_in_host(part_id)
     if seat is None:
         return WithMade(more, part_id, ready.said)
@@ -89,15 +89,16 @@ def _beside(plan: Plan, made: Prepared, source_of: Callable[[str], bytes], cache
     return Instance(at_mm=(round(right + BESIDE_MM - float(made.shape.bounds[0][0]), 3), 0.0, 0.0))
 
 
-def _along_with(
-    plan: Plan, part_id: str, ready: Prepared, part: KeptPart, source_of: Callable[[str], bytes], cache: Cache
+def _along_with(  # noqa: PLR0913 - the two parts, how many, and what they are made from
+    plan: Plan, part_id: str, ready: Prepared, part: KeptPart, count: int, source_of: Callable[[str], bytes], cache: Cache
 ) -> Plan:
-    """The plan with a part that is made along with another: to the right of each instance of that one."""
+    """The plan with a part that is made along with another: so many in a row to the right of each instance of that one."""
     (own_id,) = free_ids(plan, 1)
     made = prepared(with_part(plan, part).working_on(own_id), source_of, cache, quiet)
-    off = float(ready.shape.bounds[1][0]) + BESIDE_MM - float(made.shape.bounds[0][0])
-    beside = shifted(round(off, 3), 0.0, 0.0)
-    instances = tuple(Instance.of(composed(one.matrix, beside)) for one in plan.working_on(part_id).instances)
+    low, high = made.shape.bounds
+    off, step = float(ready.shape.bounds[1][0]) + BESIDE_MM - float(low[0]), float(high[0] - low[0]) + BESIDE_MM
+    beside = [shifted(round(off + k * step, 3), 0.0, 0.0) for k in range(count)]
+    instances = tuple(Instance.of(composed(one.matrix, at)) for one in plan.working_on(part_id).instances for at in beside)
     return with_part(plan, part.model_copy(update={"instances": instances}))
 
 

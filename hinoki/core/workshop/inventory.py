@@ -155,6 +155,17 @@ def to_buy(needed: Iterable[Hardware], stock: Mapping[str, StockItem]) -> list[T
     return sorted([*bought, *cut], key=lambda b: b.name)
 
 
+def bearings_on_sale() -> list[tuple[str, Values]]:
+    """Ball bearings by their series and measures."""
+    return [
+        (
+            f"{row['name']}: {row['bore_mm']} × {row['outside_mm']} × {row['wide_mm']}",
+            {key: float(row[key]) for key in ("bore_mm", "outside_mm", "wide_mm")},
+        )
+        for row in table("bearings")
+    ]
+
+
 def hole_patterns() -> list[tuple[str, Values]]:
     """The hole patterns of the table, by name, with what a step on a face gets with each."""
     found = []

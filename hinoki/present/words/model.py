@@ -71,6 +71,21 @@ MODEL: dict[str, Words] = {
     "step-needs-closed": "{step} waits: it needs a closed surface. Put a repair before it.",
     "step-refused": "{why}",
     "not-made": "{why}",
+    "spring-shut": (
+        "Pressed by {pressed_mm:g} mm, its turns lie on each other: {most_mm:.1f} mm is the most. Make it longer, or take "
+        "fewer turns."
+    ),
+    "spring-stress": (
+        "Pressed so far, its wire is under {stress_mpa:.0f} N/mm² of shear; {material} bears {bears_mpa:.0f}. Take more turns, "
+        "a wider spring, or press it less."
+    ),
+    "web-strain": (
+        "Its web is strained by {strain_percent:.1f} % as it folds; {material} bears {bears_percent:.2g} % once and "
+        "{often_percent:.2g} % often. A web of {needs_mm:.1f} mm, a thinner one, or a more pliant material lasts."
+    ),
+    "web-short": (
+        "Folded by {folded_deg:.0f}°, its leaves meet: a web of {web_mm:g} mm is too short. Make it {least_mm:.1f} mm or more."
+    ),
     "letters-lost": "Part of “{text}” is lost: the surface ends or turns away under it. Move it, or make it smaller.",
     "on-face-off": "{name} {which} does not stand wholly on the face. Move it inwards, or take a smaller one.",
     "on-face-meet": "{name} {which} runs into another one. Set them further apart, or take smaller ones.",

@@ -3485,7 +3485,7 @@ export interface components {
         };
         /**
          * AxisAsked
-         * @description A place on the wall of a bore or axle, where things stand in the project.
+         * @description A place on the wall of a bore or axle, where things stand in the project; or on that of a part, as it is drawn.
          */
         AxisAsked: {
             /** At Mm */
@@ -3494,10 +3494,15 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Part
+             * @description the part in whose own coordinates the place is; none: in the project's
+             */
+            part?: string | null;
         };
         /**
          * AxisGiven
-         * @description An axis: a point of it, its direction, and the diameter of the wall it is of.
+         * @description An axis: a point of it in the middle of the wall it is of, its direction, and that wall's diameter and length.
          */
         AxisGiven: {
             /** Along */
@@ -3517,6 +3522,11 @@ export interface components {
              * @description of the round wall
              */
             diameter_mm: number;
+            /**
+             * Long Mm
+             * @description of the round wall, along the axis
+             */
+            long_mm: number;
         };
         /**
          * AxisView
@@ -3535,6 +3545,93 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * AxleMaker
+         * @description Its head lies on the part, its shank goes down into the bore. Washers have the bore's diameter: they run as it does.
+         */
+        AxleMaker: {
+            /**
+             * Bore
+             * @description diameter of the bore it runs in
+             * @default 5
+             */
+            bore_mm: number;
+            /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
+            /**
+             * End
+             * @default pin
+             * @enum {string}
+             */
+            end: "plain" | "pin";
+            /**
+             * Fit
+             * @description press: it stays put; sliding or loose: it turns
+             * @default sliding
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * Head
+             * @description thickness; 0 for none
+             * @default 2
+             */
+            head_mm: number;
+            /**
+             * Overhang
+             * @description how far the head reaches beyond the bore
+             * @default 2
+             */
+            head_over_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "axle";
+            /**
+             * This is
+             * @default axle
+             * @enum {string}
+             */
+            piece: "axle" | "washer";
+            /**
+             * Pin
+             * @description diameter of the hole across it: a nail, a wire, a split pin
+             * @default 1.4
+             */
+            pin_mm: number;
+            /**
+             * Through
+             * @description length of what it goes through, without washers
+             * @default 20
+             */
+            through_mm: number;
+            /**
+             * Washer
+             * @description outside diameter
+             * @default 11
+             */
+            washer_mm: number;
+            /**
+             * Washer thick
+             * @default 1
+             */
+            washer_thick_mm: number;
+            /**
+             * Washers
+             * @description on it: it is as much longer
+             * @default 2
+             */
+            washers: number;
         };
         /**
          * Balance
@@ -3902,6 +3999,162 @@ export interface components {
             turn_deg: number;
         };
         /**
+         * BearingSeatStep
+         * @description Seats for ball bearings from the table, or of typed sizes, once or in a pattern on a flat face.
+         */
+        BearingSeatStep: {
+            /**
+             * On the face at
+             * @description a point of the face
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Behind it
+             * @default shoulder
+             * @enum {string}
+             */
+            behind: "shoulder" | "closed" | "open";
+            /**
+             * Bevel
+             * @description at the mouth
+             * @default 0.4
+             */
+            bevel_mm: number;
+            /**
+             * Its bore
+             * @default 8
+             */
+            bore_mm: number;
+            /**
+             * Count
+             * @description in a row, or in the ring
+             * @default 4
+             */
+            count: number;
+            /**
+             * The face looks
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            facing: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Fit
+             * @description of its outer ring
+             * @default press
+             * @enum {string}
+             */
+            fit: "press" | "snug" | "sliding" | "loose";
+            /** Name */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bearing-seat";
+            /**
+             * Measured from
+             * @description the point picked, the middle of the face, its left and lower edge, or along the edge nearest the point
+             * @default point
+             * @enum {string}
+             */
+            measured_from: "point" | "middle" | "edges" | "edge";
+            /**
+             * Mirrored copies
+             * @description on the other side of where it is measured from
+             * @default no
+             * @enum {string}
+             */
+            mirrored: "no" | "across" | "up" | "both";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Outside
+             * @default 22
+             */
+            outside_mm: number;
+            /**
+             * Pattern
+             * @default one
+             * @enum {string}
+             */
+            pattern: "one" | "row" | "ring" | "grid";
+            /**
+             * Ring
+             * @description diameter of the circle through their middles
+             * @default 40
+             */
+            ring_mm: number;
+            /**
+             * Between rows
+             * @default 20
+             */
+            row_step_mm: number;
+            /**
+             * Rows
+             * @default 2
+             */
+            rows: number;
+            /**
+             * Step
+             * @description from one to the next
+             * @default 20
+             */
+            step_mm: number;
+            /**
+             * Sunk
+             * @description how far its face lies under the surface; less than 0: it stands out
+             * @default 0
+             */
+            sunk_mm: number;
+            /**
+             * Turned
+             * @description all of it, about where it is measured from
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Its width
+             * @default 7
+             */
+            wide_mm: number;
+            /**
+             * Across
+             * @description of the first one, or of the ring's middle; along an edge, or across
+             * @default 0
+             */
+            x_mm: number;
+            /**
+             * Up
+             * @description of the first one, or of the ring's middle; inwards from an edge, or up
+             * @default 0
+             */
+            y_mm: number;
+        };
+        /**
          * Before
          * @description What was here before the last restore: when it was replaced, how many projects, how large.
          */
@@ -4018,6 +4271,13 @@ export interface components {
              * @default true
              */
             on: boolean;
+            /**
+             * Bored
+             * @description as typed, or for an axle of that diameter
+             * @default as drawn
+             * @enum {string}
+             */
+            takes: "as drawn" | "press" | "snug" | "sliding" | "loose";
             /**
              * Goes on through everything
              * @default true
@@ -4494,7 +4754,7 @@ export interface components {
              */
             label: string;
             /** Maker */
-            maker: components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"];
+            maker: components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"] | components["schemas"]["AxleMaker"] | components["schemas"]["SpringMaker"] | components["schemas"]["LivingHingeMaker"];
             /** Printed Pieces */
             printed_pieces?: ("keep" | "change") | null;
         };
@@ -7179,7 +7439,7 @@ export interface components {
              * Made
              * @description the figures of a part that Hinoki makes, in the place of a file
              */
-            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"]) | null;
+            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"] | components["schemas"]["AxleMaker"] | components["schemas"]["SpringMaker"] | components["schemas"]["LivingHingeMaker"]) | null;
             /**
              * Marks
              * @description areas to keep whole, to show and to hide seams in
@@ -7215,7 +7475,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"] | components["schemas"]["ClearPathStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["BearingSeatStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"] | components["schemas"]["ClearPathStep"])[];
             /**
              * Together
              * @description pieces joined again where cuts separated them
@@ -8155,6 +8415,79 @@ export interface components {
             tip_mm: number;
         };
         /**
+         * LivingHingeMaker
+         * @description Both leaves lie on the bed, the web between them at the very bottom: its lines run from leaf to leaf.
+         */
+        LivingHingeMaker: {
+            /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
+            /**
+             * Folds by
+             * @default 90
+             */
+            folded_deg: number;
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "living-hinge";
+            /**
+             * Leaves
+             * @description how far each reaches from the web
+             * @default 20
+             */
+            leaf_mm: number;
+            /**
+             * Come together
+             * @default undersides
+             * @enum {string}
+             */
+            meets: "undersides" | "tops";
+            /**
+             * Screw holes
+             * @description diameter
+             * @default 3.2
+             */
+            screw_mm: number;
+            /**
+             * Screws
+             * @description in each leaf
+             * @default 2
+             * @enum {string}
+             */
+            screws: "0" | "1" | "2" | "3";
+            /**
+             * Leaves thick
+             * @default 3
+             */
+            thick_mm: number;
+            /**
+             * Web
+             * @description between the leaves: the longer, the less it is strained
+             * @default 4
+             */
+            web_mm: number;
+            /**
+             * Web thick
+             * @default 0.4
+             */
+            web_thick_mm: number;
+            /**
+             * Wide
+             * @description along the fold
+             * @default 40
+             */
+            wide_mm: number;
+        };
+        /**
          * LockedView
          * @description Units that lock each other.
          */
@@ -8506,7 +8839,7 @@ export interface components {
             /** Base Revision */
             base_revision: number;
             /** Maker */
-            maker: components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"];
+            maker: components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"] | components["schemas"]["AxleMaker"] | components["schemas"]["SpringMaker"] | components["schemas"]["LivingHingeMaker"];
             /**
              * Places
              * @default []
@@ -10750,7 +11083,7 @@ export interface components {
              * Made
              * @description the figures of a part that Hinoki makes, in the place of a file
              */
-            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"]) | null;
+            made?: (components["schemas"]["LidMaker"] | components["schemas"]["PlugMaker"] | components["schemas"]["DrawerMaker"] | components["schemas"]["HandleMaker"] | components["schemas"]["FootMaker"] | components["schemas"]["BracketMaker"] | components["schemas"]["PlateMaker"] | components["schemas"]["FilletBlockMaker"] | components["schemas"]["StandMaker"] | components["schemas"]["WeightMaker"] | components["schemas"]["AxleMaker"] | components["schemas"]["SpringMaker"] | components["schemas"]["LivingHingeMaker"]) | null;
             /**
              * Marks
              * @description areas to keep whole, to show and to hide seams in
@@ -10825,7 +11158,7 @@ export interface components {
              * @description steps that change the model, in order
              * @default []
              */
-            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"] | components["schemas"]["ClearPathStep"])[];
+            prepare: (components["schemas"]["RepairStep"] | components["schemas"]["StandStep"] | components["schemas"]["TurnStep"] | components["schemas"]["ScaleStep"] | components["schemas"]["LengthStep"] | components["schemas"]["RatioStep"] | components["schemas"]["MatchStep"] | components["schemas"]["MirrorStep"] | components["schemas"]["PairStep"] | components["schemas"]["StretchStep"] | components["schemas"]["HollowStep"] | components["schemas"]["ReliefStep"] | components["schemas"]["BoreStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["RoundBoresStep"] | components["schemas"]["ThickenStep"] | components["schemas"]["LettersStep"] | components["schemas"]["OnFaceStep"] | components["schemas"]["BearingSeatStep"] | components["schemas"]["MeetsStep"] | components["schemas"]["SeatStep"] | components["schemas"]["ClearPathStep"])[];
             printer?: components["schemas"]["Printer"];
             /** @description what estimates rest on */
             printing?: components["schemas"]["PrintSettings"];
@@ -13135,6 +13468,69 @@ export interface components {
             left_g: number;
             /** Name */
             name?: string | null;
+        };
+        /**
+         * SpringMaker
+         * @description A compression spring, standing on one of its end rings. All but the rings gives way.
+         */
+        SpringMaker: {
+            /**
+             * Comes With
+             * @description the made part whose figures it shares
+             */
+            comes_with?: string | null;
+            /**
+             * For Part
+             * @description the part it is made for
+             */
+            for_part?: string | null;
+            /**
+             * Long
+             * @description unloaded, with the rings at its ends
+             * @default 40
+             */
+            free_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spring";
+            /**
+             * Outside
+             * @description diameter over all
+             * @default 20
+             */
+            outside_mm: number;
+            /**
+             * Pressed by
+             * @description how far it is pressed in use; force and stress are told for that
+             * @default 8
+             */
+            pressed_mm: number;
+            /**
+             * Turns
+             * @description that give way: without the rings at the ends
+             * @default 6
+             */
+            turns: number;
+            /**
+             * Wire
+             * @default square
+             * @enum {string}
+             */
+            wire: "round" | "square";
+            /**
+             * Wire thick
+             * @description its diameter, or its side
+             * @default 2.4
+             */
+            wire_mm: number;
+            /**
+             * Wound
+             * @default right
+             * @enum {string}
+             */
+            wound: "right" | "left";
         };
         /**
          * StandMaker

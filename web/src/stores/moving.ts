@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { useAnswer } from '@/api/useAnswer'
-import type { Plan, Schemas, Vec3 } from '@/api/client'
+import { Refusal, type Plan, type Schemas, type Vec3 } from '@/api/client'
 import { run } from '@/api/operations'
 import { defaultsOf, kindOf } from '@/ui/schema'
 import { useProject } from './project'
@@ -106,11 +106,34 @@ export const useMoving = defineStore('moving', () => {
       })
     })
   }
-  /** A point where all is at rest. */
+  /** A point where all is at rest: of a pin the middle of its axis, where a round wall is clicked. */
   async function pickPoint(field: string, label: string): Promise<void> {
     rest()
-    const found = await tools.pick(['Click a point.'])
-    if (found) set({ [field]: pointOf(found[0]!) }, label)
+    const pin = chosen.value?.kind === 'rod'
+    const found = await tools.pick([
+      pin ? 'Click the wall of the bore of the pin, or a point.' : 'Click a point.',
+    ])
+    if (!found) return
+    const at = pointOf(found[0]!)
+    set({ [field]: pin ? ((await axisNear(at))?.at_mm ?? at) : at }, label)
+  }
+  /** The axis of the round wall at a place; none where it is not round. */
+  async function axisNear(at: Vec3): Promise<Schemas['AxisGiven'] | null> {
+    const now = project.revision
+    try {
+      return now ? await run('axis-at', now.project_id, { at_mm: at }) : null
+    } catch (error) {
+      if (error instanceof Refusal) return null
+      throw error
+    }
+  }
+  /** One more point of a rail, where one clicks. */
+  async function pickRailPoint(): Promise<void> {
+    rest()
+    const found = await tools.pick(['Click the next point of the rail.'])
+    const own = chosen.value
+    if (found && own?.kind === 'rail')
+      set({ through: [...(own.through ?? []), pointOf(found[0]!)] }, 'Added a point of the rail')
   }
   /** The axis of a bore or axle that is clicked. */
   async function pickAxis(): Promise<void> {
@@ -154,5 +177,6 @@ export const useMoving = defineStore('moving', () => {
     toggle,
     pickPoint,
     pickAxis,
+    pickRailPoint,
   }
 })

@@ -135,19 +135,28 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
       :data-test="`field-${name}`"
       @change="set(name, ($event.target as HTMLInputElement).value, field)"
     />
-    <RuledNumber
-      v-else-if="isNumber(field)"
-      :model-value="(values[name] as number | null | undefined) ?? null"
-      :label="field.title ?? name"
-      :unit="unit(name)"
-      :digits="digits(field, values[name])"
-      :step="step(field)"
-      :min="least(field)"
-      :max="most(field)"
-      :empty="field.anyOf !== undefined"
-      :data-test="`field-${name}`"
-      @update:model-value="set(name, $event, field)"
-    />
+    <span v-else-if="isNumber(field)" class="pair">
+      <RuledNumber
+        :model-value="(values[name] as number | null | undefined) ?? null"
+        :label="field.title ?? name"
+        :unit="unit(name)"
+        :digits="digits(field, values[name])"
+        :step="step(field)"
+        :min="least(field)"
+        :max="most(field)"
+        :empty="field.anyOf !== undefined"
+        :data-test="`field-${name}`"
+        @update:model-value="set(name, $event, field)"
+      />
+      <button
+        v-if="picks?.includes(name)"
+        class="chip"
+        :data-test="`pick-${name}`"
+        @click="emit('pick', name)"
+      >
+        Pick
+      </button>
+    </span>
   </div>
 </template>
 

@@ -10,9 +10,11 @@ import shapely
 from pydantic import Field
 from shapely.geometry import MultiPolygon, Point
 
+from hinoki.core.errors import StepRefused
 from hinoki.core.geometry.frames import Frame, plane_frame
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import FramedSolid, flat_faces_at
+from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.contract.outline import rings_of, spots_on
 from hinoki.core.join.contract.terms import NOWHERE, Place, SideName, Standing, Tool, Tools
@@ -80,6 +82,16 @@ def flat_face(body: Solid, at: Points, facing: Points) -> FlatFace | None:
     if near is None or near.distance(Point(0.0, 0.0)) > NEAR_MM:
         return None
     return FlatFace(frame, MultiPolygon([near]))
+
+
+def face_on(shape: Shape, at: Points, facing: Points, step: str) -> tuple[Solid, FlatFace]:
+    """The body of a shape that has a flat face at a point (3,), and the face. Raises StepRefused for that step."""
+    way = facing / np.linalg.norm(facing)
+    for body in shape.bodies:
+        face = None if body.solid is None else flat_face(body.solid, at, way)
+        if body.solid is not None and face is not None:
+            return body.solid, face
+    raise StepRefused("There is no flat face at this place. Pick a flat one, or cut it flat first.", step)
 
 
 def half_of(joint: HalfOf, half: Half) -> HalfOf:
@@ -180,7 +192,11 @@ def shaped(body: Solid, tools: Sequence[Tool], standing: Standing) -> Solid:
 
 def meeting(joint: HalfOf, standing: Standing, places: Sequence[Place]) -> list[int]:
     """The elements that run into one before them, their clearance counted."""
-    taken = [joint.footprint(standing, place).buffer(standing.clearance_mm) for place in places]
+    return overlapping([joint.footprint(standing, place).buffer(standing.clearance_mm) for place in places])
+
+
+def overlapping(taken: Sequence[shapely.Polygon]) -> list[int]:
+    """Outlines that run into one before them."""
     tree = shapely.STRtree(taken)
     one, other = tree.query(taken, predicate="overlaps")
     return sorted({int(k) for k, before in zip(one, other, strict=True) if k > before})
@@ -188,6 +204,11 @@ def meeting(joint: HalfOf, standing: Standing, places: Sequence[Place]) -> list[
 
 def off_the_face(joint: HalfOf, standing: Standing, places: Sequence[Place]) -> list[int]:
     """The elements that do not stand wholly on the face."""
-    shapely.prepare(standing.shape)
-    room = standing.shape.buffer(1e-3)
-    return [k for k, place in enumerate(places) if not room.covers(joint.footprint(standing, place))]
+    return not_within(standing.shape, [joint.footprint(standing, place) for place in places])
+
+
+def not_within(shape: MultiPolygon, taken: Sequence[shapely.Polygon]) -> list[int]:
+    """Outlines that do not lie wholly in a face."""
+    room = shape.buffer(1e-3)
+    shapely.prepare(room)
+    return [k for k, outline in enumerate(taken) if not room.covers(outline)]

@@ -1,11 +1,13 @@
 """Patterns on a face: one, a row, a ring (bolt circle), a grid; from a point, the middle, the edges or along one; mirrored."""
 
 import math
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import BaseModel, Field
 
+from hinoki.core.forms import Condition
 from hinoki.core.geometry.mesh import Points
 
 MOST_PLACES = 400
@@ -14,6 +16,29 @@ Round = Annotated[float, Field(gt=0, le=1e4, allow_inf_nan=False)]
 Degrees = Annotated[float, Field(ge=-360, le=360, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=1, le=200)]
 SAME_MM = 1e-6
+
+
+PATTERN_FIELDS = (
+    "pattern", "measured_from", "x_mm", "y_mm", "turn_deg", "count", "step_mm", "rows", "row_step_mm", "ring_mm", "mirrored",
+)  # fmt: skip
+PATTERN_WORDS = {
+    "pattern": {"one": "one", "row": "a row", "ring": "a ring", "grid": "a grid"},
+    "measured_from": {
+        "point": "the point picked",
+        "middle": "the face's middle",
+        "edges": "its left and lower edge",
+        "edge": "along the nearest edge",
+    },
+    "mirrored": {"no": "none", "across": "left and right", "up": "above and below", "both": "both"},
+}
+PATTERN_ONLY_IF: Mapping[str, Mapping[str, Condition]] = {
+    "count": {"pattern": ("row", "ring", "grid")},
+    "step_mm": {"pattern": ("row", "grid")},
+    "rows": {"pattern": ("grid",)},
+    "row_step_mm": {"pattern": ("grid",)},
+    "ring_mm": {"pattern": ("ring",)},
+}
+"""what the form of anything that stands in a pattern asks"""
 
 
 class Pattern(BaseModel, frozen=True):

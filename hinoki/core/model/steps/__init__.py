@@ -5,6 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused
+from hinoki.core.model.steps.bearing_seat import BearingSeatStep
 from hinoki.core.model.steps.clear_path import ClearPathStep
 from hinoki.core.model.steps.cuts import BoreStep, FlattenStep, StretchStep
 from hinoki.core.model.steps.hollow import Drain, HollowStep
@@ -38,6 +39,7 @@ PrepareStep = Annotated[
     | ThickenStep
     | LettersStep
     | OnFaceStep
+    | BearingSeatStep
     | MeetsStep
     | SeatStep
     | ClearPathStep,
@@ -45,6 +47,7 @@ PrepareStep = Annotated[
 ]
 
 __all__ = [
+    "BearingSeatStep",
     "BoreStep",
     "ClearPathStep",
     "Drain",

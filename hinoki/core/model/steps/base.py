@@ -14,6 +14,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.join.contract.terms import LooseOnes
 from hinoki.core.progress import Tell
+from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import Hardware
 
 Axis = Literal["x", "y", "z"]
@@ -74,6 +75,24 @@ class StepBase(BaseModel, frozen=True):
         """The shape with the step done. Raises StepRefused."""
 
 
+class FittedStep(StepBase, frozen=True):
+    """A step whose measures follow the clearances of the printer."""
+
+    @property
+    @abstractmethod
+    def fits_by(self) -> Fit | None:
+        """The class of fit of its clearance; none: as drawn."""
+
+    def apply(self, shape: Shape, tell: Tell) -> Outcome:
+        """With the clearance of common fits; see `apply_with`."""
+        return self.apply_with(shape, 0.1, 1.2, 0.45, tell)
+
+    @abstractmethod
+    def apply_with(self, shape: Shape, clearance_mm: float, least_wall_mm: float, line_mm: float, tell: Tell) -> Outcome:
+        """The shape with the step done, with a clearance on each side, and the least wall and line of the printer. Raises
+        StepRefused."""
+
+
 def about_middle(linear: Points, middle: Points) -> Points:
     """The (3, 4) matrix of a (3, 3) map that keeps `middle` in place."""
     return np.column_stack([linear, middle - linear @ middle])
@@ -84,4 +103,16 @@ def number(value: float) -> str:
     return f"{value:.2f}".rstrip("0").rstrip(".")
 
 
-__all__ = ["AXES", "Axis", "Coordinate", "Outcome", "Spot", "StepBase", "StepRefused", "Tell", "about_middle", "number"]
+__all__ = [
+    "AXES",
+    "Axis",
+    "Coordinate",
+    "FittedStep",
+    "Outcome",
+    "Spot",
+    "StepBase",
+    "StepRefused",
+    "Tell",
+    "about_middle",
+    "number",
+]

@@ -5,7 +5,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from hinoki.core.forms import AXIS_WORDS, Form
+from hinoki.core.forms import AXIS_WORDS, FIT_WORDS, Form
 from hinoki.core.geometry.filmless_cut import split_at
 from hinoki.core.geometry.frames import AXES as UNIT
 from hinoki.core.geometry.frames import Frame, plane_frame
@@ -13,7 +13,8 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import section_of
 from hinoki.core.geometry.shape import Shape
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.steps.base import AXES, Axis, Coordinate, Outcome, Spot, StepBase, StepRefused, Tell, number
+from hinoki.core.model.steps.base import AXES, Axis, Coordinate, FittedStep, Outcome, Spot, StepBase, StepRefused, Tell, number
+from hinoki.core.workshop.fits import Fit
 
 Measure = Annotated[float, Field(gt=0, ge=0.05, le=5000, allow_inf_nan=False)]
 
@@ -43,21 +44,27 @@ class FlattenStep(StepBase, frozen=True):
         return Outcome(shape.each(lambda s: split_at(s, level)[0]), [f"stands on {stands:.0f} mm²"])
 
 
-class BoreStep(StepBase, frozen=True):
+class BoreStep(FittedStep, frozen=True):
     """A straight hole through the whole model along the line of two points, for a wire, a rod or a screw."""
 
     form: ClassVar[Form] = Form(
         "Bore",
         "a straight hole",
-        ("from_mm", "to_mm", "through", "diameter_mm", "head_diameter_mm", "head_depth_mm"),
+        ("from_mm", "to_mm", "through", "takes", "diameter_mm", "head_diameter_mm", "head_depth_mm"),
         group="Shape",
         picks=("from_mm", "to_mm"),
+        words={
+            "takes": {"as drawn": "as typed", **{fit: f"larger, for a {word.lower()} fit" for fit, word in FIT_WORDS.items()}}
+        },
     )
 
     kind: Literal["bore"] = "bore"
     from_mm: Spot = Field((0.0, 0.0, 0.0), title="From")
     to_mm: Spot = Field((0.0, 0.0, 100.0), title="To")
     through: bool = Field(True, title="Goes on through everything")
+    takes: Literal["as drawn", "press", "snug", "sliding", "loose"] = Field(
+        "as drawn", title="Bored", description="as typed, or for an axle of that diameter"
+    )
     diameter_mm: Measure = Field(5.0, title="Diameter")
     head_diameter_mm: Annotated[float, Field(ge=0, le=5000, allow_inf_nan=False)] = Field(
         0.0, title="Counterbore", description="wider mouth at the first point; 0 for none"
@@ -67,30 +74,38 @@ class BoreStep(StepBase, frozen=True):
     def label(self) -> str:
         """Such as “Bore ø5”."""
         head = f", mouth ø{number(self.head_diameter_mm)} × {number(self.head_depth_mm)}" if self.head_depth_mm > 0 else ""
-        return f"Bore ø{number(self.diameter_mm)}{head}"
+        runs = "" if self.takes == "as drawn" else f", {self.takes} fit"
+        return f"Bore ø{number(self.diameter_mm)}{runs}{head}"
 
-    def apply(self, shape: Shape, tell: Tell) -> Outcome:  # noqa: ARG002
+    @property
+    def fits_by(self) -> Fit | None:
+        """As chosen; none: as typed."""
+        return None if self.takes == "as drawn" else self.takes
+
+    def apply_with(self, shape: Shape, clearance_mm: float, least_wall_mm: float, line_mm: float, tell: Tell) -> Outcome:  # noqa: ARG002
         """Cut the bore out of every body."""
+        across = self.diameter_mm + (2 * clearance_mm if self.fits_by else 0.0)
         start, end = np.array(self.from_mm), np.array(self.to_mm)
         way = end - start
         length = float(np.linalg.norm(way))
         if length < 1e-6:
             raise StepRefused("The bore's two points lie in one place. Pick them further apart.", self.id)
-        if 0 < self.head_diameter_mm <= self.diameter_mm and self.head_depth_mm > 0:
+        if 0 < self.head_diameter_mm <= across and self.head_depth_mm > 0:
             raise StepRefused("The counterbore must be wider than the bore.", self.id)
         frame = plane_frame(start, way / length)
         low, high = shape.bounds
         reach = float(np.linalg.norm(high - low)) + float(np.linalg.norm(start - (low + high) / 2))
         ends = (-reach, reach) if self.through else (-0.01, length)
-        tools = [Solid.cylinder(self.diameter_mm / 2, *ends, around=True).placed(frame.to_world)]
-        if self.head_diameter_mm > self.diameter_mm and self.head_depth_mm > 0:
+        tools = [Solid.cylinder(across / 2, *ends, around=True).placed(frame.to_world)]
+        if self.head_diameter_mm > across and self.head_depth_mm > 0:
             mouth = Solid.cylinder(self.head_diameter_mm / 2, -reach, self.head_depth_mm, around=True)
             tools.append(mouth.placed(frame.to_world))
         before = shape.volume_mm3
         after = shape.each(lambda s: s.minus(tools))
         if before - after.volume_mm3 < 1e-6:
             raise StepRefused(f"{self.label()} does not meet the model. Move its points.", self.id)
-        return Outcome(after, [f"{(before - after.volume_mm3) / 1000:.2f} cm³ drilled out"])
+        said = [f"{(before - after.volume_mm3) / 1000:.2f} cm³ drilled out"]
+        return Outcome(after, [f"bored to ø{number(across)}", *said] if self.fits_by else said)
 
 
 class StretchStep(StepBase, frozen=True):

@@ -15,50 +15,37 @@ from hinoki.core.join.faced.half_joint import (
     FlatFace,
     Half,
     HalfOf,
-    flat_face,
+    face_on,
     half_of,
     own_tools,
     places_on,
     shaped,
     standing_on,
 )
-from hinoki.core.join.faced.pattern import MOST_PLACES, Pattern
+from hinoki.core.join.faced.pattern import MOST_PLACES, PATTERN_FIELDS, PATTERN_ONLY_IF, PATTERN_WORDS, Pattern
 from hinoki.core.join.joints import PinJoint
-from hinoki.core.model.steps.base import Facing, Outcome, Spot, StepBase, StepRefused, Tell, number
+from hinoki.core.model.steps.base import Facing, FittedStep, Outcome, Spot, StepRefused, Tell, number
+from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import Hardware, added_up
 
 NOWHERE_CUT = FaceRef(parting="", member=0, a="", b="")
 """the face of a joint that stands on none between two pieces"""
 
 
-class OnFaceStep(StepBase, Pattern, frozen=True):
+class OnFaceStep(FittedStep, Pattern, frozen=True):
     """A half joint on a flat face: holes for inserts, screws and magnets, pins and their bores, grooves and tails."""
 
     form: ClassVar[Form] = Form(
         "On a face",
         "holes, pins, magnets, threads, tails, keys",
-        (
-            "pattern", "measured_from", "x_mm", "y_mm", "turn_deg", "count", "step_mm", "rows", "row_step_mm", "ring_mm",
-            "mirrored", "other_mm",
-        ),
+        (*PATTERN_FIELDS, "other_mm"),
         group="Shape",
         words={
-            "pattern": {"one": "one", "row": "a row", "ring": "a ring", "grid": "a grid"},
-            "measured_from": {
-                "point": "the point picked", "middle": "the face's middle", "edges": "its left and lower edge",
-                "edge": "along the nearest edge",
-            },
+            **PATTERN_WORDS,
             "half": {"takes": "what takes it: hole, socket, groove", "stands": "what stands out, or the screw's head"},
-            "mirrored": {"no": "none", "across": "left and right", "up": "above and below", "both": "both"},
         },
-        only_if={
-            "count": {"pattern": ("row", "ring", "grid")},
-            "step_mm": {"pattern": ("row", "grid")},
-            "rows": {"pattern": ("grid",)},
-            "row_step_mm": {"pattern": ("grid",)},
-            "ring_mm": {"pattern": ("ring",)},
-        },
-    )  # fmt: skip
+        only_if=PATTERN_ONLY_IF,
+    )
     lets_down: ClassVar[bool] = False
 
     kind: Literal["on-face"] = "on-face"
@@ -86,9 +73,10 @@ class OnFaceStep(StepBase, Pattern, frozen=True):
     def _joint(self, count: int) -> HalfOf:
         return half_of(self.joint, self.half).model_copy(update={"places": ((0.0, 0.0),) * min(count, 100)})
 
-    def apply(self, shape: Shape, tell: Tell) -> Outcome:
-        """With the clearance of common fits; see `apply_with`."""
-        return self.apply_with(shape, 0.1, 1.2, 0.45, tell)
+    @property
+    def fits_by(self) -> Fit:
+        """That of the joint."""
+        return self.joint.fit
 
     def apply_with(self, shape: Shape, clearance_mm: float, least_wall_mm: float, line_mm: float, tell: Tell) -> Outcome:
         """Shape the body the face belongs to. Raises StepRefused where there is no flat face, or nothing fits on it."""
@@ -135,9 +123,5 @@ class OnFaceStep(StepBase, Pattern, frozen=True):
     def on_shape(self, shape: Shape) -> tuple[Solid, FlatFace, list[Place]]:
         """The body of a shape that has the face, the face, and the places on it. Raises StepRefused."""
         at, facing = np.array(self.at_mm), np.array(self.facing)
-        facing = facing / np.linalg.norm(facing)
-        for body in shape.bodies:
-            face = None if body.solid is None else flat_face(body.solid, at, facing)
-            if body.solid is not None and face is not None:
-                return body.solid, face, places_on(face, self)
-        raise StepRefused("There is no flat face at this place. Pick a flat one, or cut it flat first.", self.id)
+        body, face = face_on(shape, at, facing, self.id)
+        return body, face, places_on(face, self)

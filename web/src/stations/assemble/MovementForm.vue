@@ -157,6 +157,7 @@ function dropPoint(k: number): void {
   </div>
   <div v-if="movement.kind === 'rail'" class="chips">
     <button class="chip" data-test="add-rail-point" @click="addPoint">+ Point</button>
+    <button class="chip" data-test="pick-rail-point" @click="moving.pickRailPoint()">Pick the next …</button>
   </div>
 </template>
 

@@ -8,8 +8,8 @@ import { kindOf, shownFields } from '@/ui/schema'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import { goesBy, looks, meant, type Maker, type Opening } from './makers'
 
-const props = defineProps<{ maker: Maker; part: string }>()
-const emit = defineEmits<{ change: [changes: object, label: string]; pick: [] }>()
+const props = defineProps<{ maker: Maker; part: string; picks?: string[] }>()
+const emit = defineEmits<{ change: [changes: object, label: string]; pick: [field: string] }>()
 const project = useProject()
 const kind = computed(() => kindOf('makers', props.maker.kind))
 const fields = computed(() => shownFields(kind.value, props.maker))
@@ -61,8 +61,16 @@ function set(field: string, value: unknown, title: string): void {
     <span class="label">Corner</span>
     <span>
       {{ at ? at.map((v) => fixed(v, 1)).join(', ') : 'the longest' }}
-      <button class="chip" data-test="pick-corner" @click="emit('pick')">Pick</button>
+      <button class="chip" data-test="pick-corner" @click="emit('pick', 'at_mm')">Pick</button>
     </span>
   </div>
-  <SchemaForm :schema="kind.model" :fields="fields" :value="maker" :words="kind.words" @change="set" />
+  <SchemaForm
+    :schema="kind.model"
+    :fields="fields"
+    :picks="picks"
+    :value="maker"
+    :words="kind.words"
+    @change="set"
+    @pick="emit('pick', $event)"
+  />
 </template>

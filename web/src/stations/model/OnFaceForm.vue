@@ -2,13 +2,12 @@
 /** What stands on a picked face: the kind of joint, which side of it, its measures; the face itself. */
 import { computed, ref } from 'vue'
 import type { PrepareStep, Schemas } from '@/api/client'
-import { fixed } from '@/api/format'
 import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import { kindOf, onFaceKinds, shownFields } from '@/ui/schema'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import SizeChoice from '@/ui/SizeChoice.vue'
-import { looks } from './makers'
+import FaceRow from './FaceRow.vue'
 import { halfJoint, type HalfJoint, type OnFaceStep } from './steps'
 
 const props = defineProps<{ step: OnFaceStep }>()
@@ -78,14 +77,7 @@ function setHalf(event: Event): void {
 </script>
 
 <template>
-  <div class="row">
-    <span class="label">Face</span>
-    <span>
-      {{ (step.at_mm ?? [0, 0, 0]).map((v) => fixed(v, 1)).join(', ') }}, looks
-      {{ looks(step.facing ?? [0, 0, 1]) }}
-      <button class="chip" data-test="pick-face" @click="emit('pick')">Pick</button>
-    </span>
-  </div>
+  <FaceRow :at="step.at_mm ?? [0, 0, 0]" :facing="step.facing ?? [0, 0, 1]" @pick="emit('pick')" />
   <div class="row">
     <label for="half-of">Joint</label>
     <select id="half-of" class="ruled" data-test="half-of" :value="joint.kind" @change="turn">

@@ -13,6 +13,7 @@ import OrderTools from '@/ui/OrderTools.vue'
 import { kindOf, shownFields } from '@/ui/schema'
 import KindMenu from '@/ui/KindMenu.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import BearingForm from './BearingForm.vue'
 import OnFaceForm from './OnFaceForm.vue'
 import StandForm from './StandForm.vue'
 import { groups, newStep, stepName, type StepKind } from './steps'
@@ -205,6 +206,12 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
     />
     <OnFaceForm
       v-if="chosen.kind === 'on-face'"
+      :step="chosen"
+      @change="(next, label) => change(next, label)"
+      @pick="pick('at_mm')"
+    />
+    <BearingForm
+      v-if="chosen.kind === 'bearing-seat'"
       :step="chosen"
       @change="(next, label) => change(next, label)"
       @pick="pick('at_mm')"

@@ -36,6 +36,7 @@ export function newStep(kind: StepKind, plan: Plan, build: BuildView | null): Pr
     bore: { from_mm: top, to_mm: bottom },
     letters: { at_mm: top, facing: [0, 0, 1] },
     'on-face': { at_mm: top, facing: [0, 0, 1], joint: halfJoint('screw') },
+    'bearing-seat': { at_mm: top, facing: [0, 0, 1] },
     seat: { part: plan.parts?.[0]?.id ?? 'q2' },
   }
   return { ...defaultsOf(kindOf('prepare', kind).model), ...suits[kind], id, kind } as PrepareStep
