@@ -26,6 +26,7 @@ STATIONS = (
     "moving",
     "orient",
     "parts",
+    "printed",
     "printlog",
     "whole_job",
 )

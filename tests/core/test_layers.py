@@ -25,6 +25,7 @@ FLOORS = """
     core.model core.divide core.join core.join.opening core.join.sizing core.join.tiles core.join.supplies core.join.ladders
     core.orient.resting
     core.build core.project
+    core.printed
     core.batch.packing core.orient core.batch.estimate core.batch
     core.assemble.scene core.assemble.motion core.assemble
     core.check
@@ -32,7 +33,7 @@ FLOORS = """
     core.propose.search core.propose
     core.export core.printlog core.whole_job
     present.schemas present.words present.findings present.display_mesh present.bodies present.joints present.tiles
-    present.parts present.build
+    present.parts present.build present.printed
     present.sheets present.assemble present
 """
 """the rooms of the core and of what is presented, from the ground up; each may lean on those before it"""

@@ -57,6 +57,7 @@ from hinoki.core.workshop.fits import Fits
 from hinoki.present.assemble.view import assembly_view
 from hinoki.present.build import present
 from hinoki.present.orient import orient_view
+from hinoki.present.printed.view import printed_view
 from tests.core.assemble.bodies import square_link
 from tests.doors import CUPBOARD, cupboard, folding_plan, rail
 from tests.parts import everything, part, plan_of, source, use_of
@@ -359,9 +360,18 @@ def more_inputs() -> dict[str, list[dict[str, object]]]:
     }
 
 
+def what_prints() -> None:
+    """A fin that no line fits into, and one that is thick enough, in layers and lines of two sizes."""
+    for thick in (0.4, 0.5):
+        body = box(8, 8, 2).plus([Solid.box((3.9, -thick / 2, 0), (8.0, thick / 2, 2))])
+        for layer, line in ((0.2, 0.45), (0.4, 0.45), (0.2, 0.3)):
+            printed_view(Keyed(body, f"fin {thick}"), layer, line, Cache(), quiet)
+
+
 def work() -> None:
     """All of it."""
     blocks()
+    what_prints()
     kinds()
     doors()
     ways_and_tiles()

@@ -45,6 +45,11 @@ class Printer(BaseModel, frozen=True):
     least_wall_mm: Layer = Field(0.9, title="Least wall", description="thinner walls are pointed out")
     layers_mm: tuple[Layer, Layer, Layer] = Field((0.12, 0.2, 0.28), title="Layers", description="fine, usual, coarse")
     speed_mm_s: Annotated[float, Field(gt=0, le=2000, allow_inf_nan=False)] = Field(60.0, title="Speed", description="mm/s")
+    acceleration_mm_s2: Annotated[float, Field(ge=50, le=100_000, allow_inf_nan=False)] = Field(
+        1500.0,
+        title="Acceleration",
+        description="mm/s²; common practice: 500 to 2 000; stiff machines 5 000 and more",
+    )
     overhang_deg: Annotated[float, Field(ge=10, le=80, allow_inf_nan=False)] = Field(
         45.0, title="Overhang limit", description="from the vertical"
     )

@@ -1699,6 +1699,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/step-prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looking at its layers
+         * @description What prints of the model before a step and after it, as it stands.
+         */
+        post: operations["ask_step_prints"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/suggest-joints": {
         parameters: {
             query?: never;
@@ -1893,6 +1913,26 @@ export interface paths {
          * @description Estimate all that is printed with other settings, materials or sizes, side by side.
          */
         post: operations["ask_what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/what-prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looking at its layers
+         * @description Offset every layer of a piece inwards by half a line and out again, and show what is lost.
+         */
+        post: operations["ask_what_prints"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2667,6 +2707,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/results/step-prints/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looking at its layers: the result
+         * @description What came of it: What prints of the model before a step and after it, as it stands.
+         */
+        get: operations["result_of_step_prints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/results/suggest-joints/{name}": {
         parameters: {
             query?: never;
@@ -2779,6 +2839,26 @@ export interface paths {
          * @description What came of it: Estimate all that is printed with other settings, materials or sizes, side by side.
          */
         get: operations["result_of_what_if"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/what-prints/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Looking at its layers: the result
+         * @description What came of it: Offset every layer of a piece inwards by half a line and out again, and show what is lost.
+         */
+        get: operations["result_of_what_prints"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8315,6 +8395,20 @@ export interface components {
             y_mm: number;
         };
         /**
+         * LinesView
+         * @description All lines of all layers really drawn, beside the estimate: without support and brim.
+         */
+        LinesView: {
+            /** Estimated G */
+            estimated_g: number;
+            /** Estimated Minutes */
+            estimated_minutes: number;
+            /** Mass G */
+            mass_g: number;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * LipJoint
          * @description A rim `height_mm` high on side `on`: along the inner or the outer outline, or in the middle of the wall.
          *
@@ -11687,10 +11781,60 @@ export interface components {
             walls: number;
         };
         /**
+         * PrintedView
+         * @description What prints of a body in layers and lines, where it lies: drawings of that and of what is lost.
+         */
+        PrintedView: {
+            /**
+             * At Mm
+             * @description in the largest thing that is lost in one layer, where the body lies
+             */
+            at_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Every
+             * @description whether every layer was looked at; of very tall bodies only some are
+             * @default true
+             */
+            every: boolean;
+            /** Layer Mm */
+            layer_mm: number;
+            /** Layers */
+            layers: number;
+            /** Line Mm */
+            line_mm: number;
+            lines?: components["schemas"]["LinesView"] | null;
+            /** Lost Mesh */
+            lost_mesh?: string | null;
+            /** Lost Mm3 */
+            lost_mm3: number;
+            /**
+             * Lost Percent
+             * @description of the volume
+             */
+            lost_percent: number;
+            /** Prints Mesh */
+            prints_mesh: string;
+            /**
+             * Reach Mm
+             * @description how far the farthest lost point is from what prints of its layer
+             */
+            reach_mm: number;
+        };
+        /**
          * Printer
          * @description A printer: its room, what it can draw, how fast, and what it costs. Lengths in millimetres.
          */
         Printer: {
+            /**
+             * Acceleration
+             * @description mm/s²; common practice: 500 to 2 000; stiff machines 5 000 and more
+             * @default 1500
+             */
+            acceleration_mm_s2: number;
             /**
              * Bed size
              * @description width and depth; a round bed's diameter twice
@@ -12324,10 +12468,29 @@ export interface components {
             width_mm: number;
         };
         /**
+         * ReliefPrintedView
+         * @description What prints of the model before a step and after it.
+         */
+        ReliefPrintedView: {
+            after: components["schemas"]["PrintedView"];
+            before: components["schemas"]["PrintedView"];
+            /**
+             * Moved Mm
+             * @description how far the step moves the surface at most
+             */
+            moved_mm: number;
+        };
+        /**
          * ReliefStep
          * @description Scales detail smaller than a size, along the smoothed surface's normals.
          */
         ReliefStep: {
+            /**
+             * At least wide
+             * @description thinner things are made so wide, level by level as the model stands; 0: not
+             * @default 0
+             */
+            at_least_mm: number;
             /**
              * Detail up to
              * @description size of the detail that is raised; larger forms keep their shape
@@ -13739,6 +13902,18 @@ export interface components {
             station: "model" | "divide" | "join" | "check" | "orient" | "batch" | "assemble" | "log";
         };
         /**
+         * StepPrints
+         * @description A step of the open part, and the layer and line to look with; none: those of the project.
+         */
+        StepPrints: {
+            /** Layer Mm */
+            layer_mm?: number | null;
+            /** Line Mm */
+            line_mm?: number | null;
+            /** Step */
+            step: string;
+        };
+        /**
          * StepView
          * @description One step. `units` are moved as one, led by `lead`; `into` are there already in what they go onto.
          */
@@ -15054,6 +15229,23 @@ export interface components {
         WhatIfView: {
             /** Lines */
             lines: components["schemas"]["WhatIfLineView"][];
+        };
+        /**
+         * WhatPrints
+         * @description A piece by its key, and the layer and line to look with; none: those it prints with. `timed`: also draw every line.
+         */
+        WhatPrints: {
+            /** Layer Mm */
+            layer_mm?: number | null;
+            /** Line Mm */
+            line_mm?: number | null;
+            /** Piece */
+            piece: string;
+            /**
+             * Timed
+             * @default false
+             */
+            timed: boolean;
         };
         /**
          * WholeJobPlanned
@@ -27106,6 +27298,149 @@ export interface operations {
             };
         };
     };
+    ask_step_prints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepPrints"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ask_suggest_joints: {
         parameters: {
             query?: never;
@@ -28393,6 +28728,149 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["WhatIf"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_what_prints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatPrints"];
             };
         };
         responses: {
@@ -32067,6 +32545,91 @@ export interface operations {
             };
         };
     };
+    result_of_step_prints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReliefPrintedView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     result_of_suggest_joints: {
         parameters: {
             query?: never;
@@ -32510,6 +33073,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhatIfView"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    result_of_what_prints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintedView"];
                 };
             };
             /** @description The access phrase is needed. */

@@ -11,7 +11,9 @@ export type Instance = Schemas['Instance']
 
 /** Whether a finding is told at Parts: parts in each other, and those that cannot be made. */
 export const aboutParts = (finding: { code: string }): boolean =>
-  ['parts-overlap', 'not-made'].includes(finding.code)
+  ['parts-overlap', 'not-made', 'spring-shut', 'spring-stress', 'web-strain', 'web-short'].includes(
+    finding.code,
+  )
 
 export const useParts = defineStore('parts', () => {
   const project = useProject()

@@ -43,6 +43,8 @@ export const useViewport = defineStore('viewport', () => {
   const opened = shallowRef<{ joint: string; position: number } | null>(null)
   /** what is drawn of how the piece on the bed prints, by the names of the meshes */
   const printing = shallowRef<Printing | null>(null)
+  /** a body as it prints, and what of it is lost, by the names of the drawings: shown in its place */
+  const prints = shallowRef<{ prints: string; lost: string | null } | null>(null)
   /** what lies on the batch that is looked at in space */
   const onBatch = shallowRef<OnBatch | null>(null)
   /** the states of the pieces, at the print log */
@@ -53,6 +55,7 @@ export const useViewport = defineStore('viewport', () => {
   /** Nothing cut away, left out or marked. */
   function plain(): void {
     cut.value = cutPlane.value = only.value = flyTo.value = otherMesh.value = play.value = null
+    prints.value = null
     seeThrough.value = walls.value = false
     marks.value = []
   }
@@ -77,6 +80,7 @@ export const useViewport = defineStore('viewport', () => {
     otherMesh,
     opened,
     printing,
+    prints,
     onBatch,
     states,
     differs,

@@ -13,8 +13,10 @@ const props = withDefaults(
     max?: number
     digits?: number
     empty?: boolean
+    /** what holds where it is empty */
+    hint?: string
   }>(),
-  { unit: 'mm', step: 1, min: -1e5, max: 1e5, digits: 1, empty: false },
+  { unit: 'mm', step: 1, min: -1e5, max: 1e5, digits: 1, empty: false, hint: '' },
 )
 const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
 const text = ref('')
@@ -62,6 +64,7 @@ function nudge(event: KeyboardEvent, way: number): void {
       v-model="text"
       inputmode="decimal"
       :aria-label="label"
+      :placeholder="hint"
       :aria-invalid="wrong !== ''"
       :title="wrong || undefined"
       @change="keep"

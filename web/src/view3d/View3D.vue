@@ -86,6 +86,7 @@ const looked = computed<Looked>(() => ({
   walls: viewport.walls,
   spread: viewport.spread,
   printing: viewport.printing,
+  prints: viewport.prints,
   opened: viewport.opened,
   onBatch: viewport.onBatch,
   states: viewport.states,

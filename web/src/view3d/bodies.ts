@@ -30,6 +30,8 @@ export interface Looked {
   spread: number
   face: string | null
   printing: Printing | null
+  /** a body in layers, as it prints, and what of it is lost */
+  prints: { prints: string; lost: string | null } | null
   opened: { joint: string; position: number } | null
   page: DividePage
   /** what lies on the batch that is looked at */
@@ -75,6 +77,7 @@ export function bodiesFor(station: StationId, build: BuildView, looked: Looked):
 function plainBodies(station: StationId, build: BuildView, looked: Looked): readonly BodySpec[] {
   const model = build.model
   if (!model) return []
+  if (station === 'model' && looked.prints) return printedBodies(looked.prints, '#c9a36b')
   if (station === 'model' || build.state !== 'whole')
     return [
       {
@@ -92,6 +95,7 @@ function plainBodies(station: StationId, build: BuildView, looked: Looked): read
   if (onBed(station)) {
     const piece = pieces.find((p) => p.number === looked.piece) ?? pieces[0]
     if (!piece) return []
+    if (station === 'orient' && looked.prints) return printedBodies(looked.prints, pigment(piece.number))
     const shown = station === 'orient' && looked.printing ? printingBodies(looked.printing) : []
     return [spec(piece, rowMajor(piece.rest.matrix), false), ...shown]
   }
@@ -127,6 +131,17 @@ function loggedBodies(build: BuildView, looked: Looked, matrices: Map<string, Ma
   )
   return [...bodies, ...shown]
 }
+
+/** A body as it prints, and what of it is lost, which is seen through it, too. */
+const printedBodies = ({ prints, lost }: NonNullable<Looked['prints']>, colour: string): BodySpec[] => [
+  onPiece('prints', prints, colour, 1),
+  ...(lost
+    ? [
+        onPiece('lost', lost, OVERHANG_COLOUR, 1),
+        { ...onPiece('lost behind', lost, OVERHANG_COLOUR, 0.25), through: true },
+      ]
+    : []),
+]
 
 /** Support under the piece on the bed, and what of it hangs over. */
 const printingBodies = ({ support, overhang }: Printing): BodySpec[] => [

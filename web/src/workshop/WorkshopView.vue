@@ -38,6 +38,7 @@ const PRINTER_FIELDS = [
   'least_wall_mm',
   'layers_mm',
   'speed_mm_s',
+  'acceleration_mm_s2',
   'overhang_deg',
   'layer_time_s',
   'watts',

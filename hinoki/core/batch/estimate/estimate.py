@@ -8,6 +8,7 @@ from hinoki.core.batch.estimate.layers import Layered, layered
 from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.print_settings import PrintSettings
+from hinoki.core.printed.speeds import length_of, seconds, stop_seconds
 from hinoki.core.workshop.materials import Material
 from hinoki.core.workshop.printers import Printer
 
@@ -73,8 +74,21 @@ def estimate(  # noqa: PLR0913 - what a formula takes
     brim = made.outline_mm * settings.brim_mm * layer * BRIM_LAYERS
     volume = made.volume_mm3 + support + brim
     layers = math.ceil(made.height_mm / layer - 1e-6)
-    seconds = volume / (layer * printer.line_mm) / printer.speed_mm_s + layers * printer.layer_time_s
-    return _added(volume, support, seconds, layers, printer, material, power_price)
+    drawing = volume / (layer * printer.line_mm) / printer.speed_mm_s + layers * printer.layer_time_s
+    drawing += _slowed(made, printer, layer * printer.line_mm)
+    return _added(volume, support, drawing, layers, printer, material, power_price)
+
+
+def _slowed(made: Layered, printer: Printer, section_mm2: float) -> float:
+    """Seconds that go by speeding up and slowing down: along walls as along their outlines, and at the ends of the lines of
+    skins and infill, of `section_mm2` each."""
+    speed, more = printer.speed_mm_s, printer.acceleration_mm_s2
+    outlines = sum(length_of(ring) for ring in made.rings)
+    slow = sum(seconds(ring, speed, more) for ring in made.rings) - outlines / speed
+    around = slow / outlines * made.walls_mm3 / section_mm2 if outlines > 0 else 0.0
+    across = [(made.infill_mm3, made.chord_mm), (made.skins_mm3, made.skin_chord_mm)]
+    ends = sum(volume / section_mm2 / chord * stop_seconds(speed, more, chord) for volume, chord in across)
+    return around + ends
 
 
 def _resin(  # noqa: PLR0913 - what a formula takes

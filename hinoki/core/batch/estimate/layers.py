@@ -1,5 +1,6 @@
 """A piece in layers: its sections at sampled heights, and what of them are walls, skins and infill."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,9 +13,14 @@ from hinoki.core.geometry.solid import Solid
 
 MOST_SAMPLES = 100
 """sections that are looked at; between them everything is taken to change evenly"""
-SLIM_MM = 0.03
+SLIM_MM = 0.01
 ALIKE_MM = 1e-4
 ARC = 4
+LEANS_MM = 1.5
+"""bare strips narrower than this are those of a wall that leans, not of a step"""
+LEAST_CHORD_MM = 0.3
+ROUNDED = 0.02
+"""of the volume, by which sections may miss it by the steps between them"""
 
 
 @dataclass(frozen=True)
@@ -29,6 +35,12 @@ class Layered:
     areas: Points
     outline_mm: float
     """length of the first layer's outlines, for a brim"""
+    rings: tuple[Points, ...] = ()
+    """all outlines (n, 2), closed, of the sections looked at"""
+    chord_mm: float = 1.0
+    """how long a line across infill is on average"""
+    skin_chord_mm: float = 1.0
+    """how long a line across skins is on average"""
 
     @property
     def volume_mm3(self) -> float:
@@ -40,7 +52,7 @@ def layered(solid: Solid, matrix: Points, layer_mm: float, wall_mm: float, skin_
     """A piece as it lies (`matrix` (3, 4)), with walls of `wall_mm` in all, skins of `skin_mm` and an infill share.
 
     Walls are what lies within `wall_mm` of an outline. Of the rest, what is not covered by the next section above or below
-    gets a skin there; the remainder is infill.
+    gets a skin there; the remainder is infill. The mean chord of a figure is π A / P (Crofton; for lines in all directions).
     """
     lying = solid.placed(matrix)
     height = float(lying.size[2])
@@ -53,33 +65,46 @@ def layered(solid: Solid, matrix: Points, layer_mm: float, wall_mm: float, skin_
     areas = np.array([s.area for s in sections])
     inner = np.array([c.area for c in cores])
     walls = float(((areas - inner) * thick).sum())
-    exposed = 0.0
+    exposed = lines = 0.0
     nothing = MultiPolygon()
     for k, core in enumerate(cores):
         if core.is_empty:
             continue
         for other in (cores[k - 1] if k else nothing, cores[k + 1] if k + 1 < count else nothing):
-            open_ = _uncovered(core, other)
-            if open_ == 0:
+            bare = _uncovered(core, other)
+            if bare.area == 0 or skin_mm == 0:
                 continue
-            exposed += min(open_ * skin_mm, open_ * thick * _layers_within(skin_mm, thick))
+            exposed += bare.area * skin_mm
+            lines += bare.area * skin_mm / _chord(bare, skin_mm / thick)
     core_volume = float(inner.sum() * thick)
-    skins = min(exposed, core_volume)
-    return Layered(walls, skins, infill * (core_volume - skins), height, middles, areas, float(sections[0].length))
+    between = lying.volume_mm3 - float(areas.sum()) * thick
+    if abs(between) < ROUNDED * lying.volume_mm3:
+        between = 0.0
+    skins = max(0.0, min(exposed, core_volume) + between)  # flat things that lie between two of the sections
+    rings = [ring for s in sections for p in s.geoms for ring in (p.exterior, *p.interiors)]
+    outlines = tuple(shapely.get_coordinates(ring) for ring in rings)
+    around = sum(c.length for c in cores)
+    chord = math.pi * float(inner.sum()) / around if around > 0 else 1.0
+    fill = infill * max(0.0, core_volume - skins)
+    skin_chord = exposed / lines if lines > 0 else chord
+    return Layered(walls, skins, fill, height, middles, areas, float(sections[0].length), outlines, chord, skin_chord)
 
 
-def _uncovered(core: MultiPolygon, other: MultiPolygon) -> float:
-    """Area of a section that the next one does not cover; of upright walls, whose sections are alike, none."""
+def _uncovered(core: MultiPolygon, other: MultiPolygon) -> shapely.Geometry:
+    """What of a section the next one does not cover; of upright walls, whose sections are alike, nothing."""
     if other.is_empty:
-        return float(core.area)
+        return core
     if shapely.equals_exact(core, other, ALIKE_MM):
-        return 0.0
-    return float(shapely.difference(core, other).area)
+        return MultiPolygon()
+    return shapely.difference(core, other)
 
 
-def _layers_within(skin_mm: float, thick_mm: float) -> float:
-    """How many sampled layers a skin may reach through."""
-    return max(1.0, skin_mm / thick_mm)
+def _chord(bare: shapely.Geometry, skins: float) -> float:
+    """How long lines across a skin are: what one section leaves bare of the next is the whole of it where a step is, but where
+    a wall leans only a strip as wide as one of `skins` sections that are under the same skin."""
+    mean = math.pi * float(bare.area) / float(bare.length)
+    leans = 2 * bare.area / bare.length < LEANS_MM * max(1.0, 1 / skins)
+    return max(LEAST_CHORD_MM, mean * skins if leans else mean)
 
 
 def _core(section: MultiPolygon, wall_mm: float) -> MultiPolygon:

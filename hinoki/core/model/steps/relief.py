@@ -9,17 +9,22 @@ from hinoki.core.findings import Finding
 from hinoki.core.forms import Form
 from hinoki.core.geometry.mesh import Mesh, Points
 from hinoki.core.geometry.shape import Body, Shape
-from hinoki.core.model.steps.base import Outcome, StepBase, Tell, number
+from hinoki.core.model.offsets.narrow import bolder
+from hinoki.core.model.steps.base import Outcome, StepBase, StepRefused, Tell, number
 from hinoki.core.progress import along
 
 if TYPE_CHECKING:
     from scipy.sparse import csr_matrix
 
 
+LEVEL_MM = 0.2
+"""levels at which it is seen what is thin: a usual layer"""
+
+
 class ReliefStep(StepBase, frozen=True):
     """Scales detail smaller than a size, along the smoothed surface's normals."""
 
-    form: ClassVar[Form] = Form("Relief", "raise small detail", ("detail_mm", "factor"), group="Shape")
+    form: ClassVar[Form] = Form("Relief", "raise small detail", ("detail_mm", "factor", "at_least_mm"), group="Shape")
 
     kind: Literal["relief"] = "relief"
     needs_closed: ClassVar[bool] = False
@@ -30,9 +35,14 @@ class ReliefStep(StepBase, frozen=True):
         1.8, title="Raise", description="1 leaves it, 2 doubles it, 0 smooths it away"
     )
 
+    at_least_mm: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] = Field(
+        0.0, title="At least wide", description="thinner things are made so wide, level by level as the model stands; 0: not"
+    )
+
     def label(self) -> str:
         """Such as “Relief up to 4 mm, × 1.8”."""
-        return f"Relief up to {number(self.detail_mm)} mm, × {number(self.factor)}"
+        wide = f", at least {number(self.at_least_mm)} mm wide" if self.at_least_mm else ""
+        return f"Relief up to {number(self.detail_mm)} mm, × {number(self.factor)}{wide}"
 
     def apply(self, shape: Shape, tell: Tell) -> Outcome:
         """Move every vertex by (factor − 1) times its height over the smoothed surface."""
@@ -48,6 +58,9 @@ class ReliefStep(StepBase, frozen=True):
             folds += len(turned)
             bodies.append(Body(body.name, raised))
         out = Outcome(Shape(tuple(bodies)), [f"moves the surface by up to {most:.2f} mm"])
+        if self.at_least_mm:
+            out.shape, added = self._bolder(out.shape, tell)
+            out.said.append(f"{added:.1f} mm³ more, so that all is at least {number(self.at_least_mm)} mm wide")
         if folds and where is not None:
             x, y, z = (round(float(c), 2) for c in where)
             out.findings.append(
@@ -60,6 +73,16 @@ class ReliefStep(StepBase, frozen=True):
                 )
             )
         return out
+
+    def _bolder(self, shape: Shape, tell: Tell) -> tuple[Shape, float]:
+        bodies, added = [], 0.0
+        for body in shape.bodies:
+            if body.solid is None:
+                raise StepRefused("The surface is not closed, so nothing can be made wider. Put a repair before it.", self.id)
+            after, more = bolder(body.solid, self.at_least_mm, LEVEL_MM, tell)
+            bodies.append(body.changed(after))
+            added += more
+        return Shape(tuple(bodies)), added
 
 
 def relieved(mesh: Mesh, detail_mm: float, factor: float) -> tuple[Mesh, Points]:

@@ -15,6 +15,7 @@ import KindMenu from '@/ui/KindMenu.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import BearingForm from './BearingForm.vue'
 import OnFaceForm from './OnFaceForm.vue'
+import StepPrints from './StepPrints.vue'
 import StandForm from './StandForm.vue'
 import { groups, newStep, stepName, type StepKind } from './steps'
 
@@ -264,6 +265,7 @@ const fields = computed(() => (kind.value && chosen.value ? shownFields(kind.val
         </button>
       </span>
     </div>
+    <StepPrints v-if="chosen.kind === 'relief'" :step="chosen.id" />
     <p v-if="done" class="said" data-test="step-said">
       <span v-for="sentence in done.said" :key="sentence">{{ sentence }}<br /></span>
       {{ cm3(done.before_volume_mm3) }} → {{ cm3(done.after_volume_mm3) }},

@@ -12,6 +12,7 @@ import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import { rowMajor } from '@/view3d/bodies'
 import LayerPlot from './LayerPlot.vue'
+import PrintsBlock from './PrintsBlock.vue'
 import RestCards from './RestCards.vue'
 import { PRESETS, useOrienting, type Weights } from './useOrienting'
 import WeightSliders from './WeightSliders.vue'
@@ -249,6 +250,7 @@ watch(
       </button>
     </div>
   </div>
+  <PrintsBlock v-if="piece" :piece="piece" />
 </template>
 
 <style scoped>

@@ -1,0 +1,1 @@
+"""What prints of bodies, for screens."""
