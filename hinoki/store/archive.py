@@ -61,7 +61,7 @@ def write_archive(connection: sqlite3.Connection, project_id: str, path: Path) -
         "ORDER BY number",
         (project_id,),
     ).fetchall()
-    uses = {use.source for row in plans for use in read_plan(row["plan"]).all_files}
+    uses = {use.source for row in plans for use in read_plan(row["plan"]).all_kept}
 
     def of(columns: str, table: str, order: str) -> list[Row]:
         return _rows(connection, f"SELECT {columns} FROM {table} WHERE project_id = ? ORDER BY {order}", project_id)
@@ -135,9 +135,9 @@ def _checked(archive: zipfile.ZipFile, folder: Path) -> Unpacked:
     plans = {}
     for number in sorted({r.number for r in kept.revisions}):
         plans[number] = _member(archive, f"revisions/{number}.json", folder / f"{number}.json")
-        for use in read_plan(plans[number].read_bytes()).all_files:
+        for use in read_plan(plans[number].read_bytes()).all_kept:
             if use.source not in known:
-                raise HinokiError(f"The archive is damaged: the model file {use.file_name} is missing.", "sources")
+                raise HinokiError(f"The archive is damaged: the file {use.file_name} is missing.", "sources")
     names = [f"steps/{k}.jpg" for k in range(len(kept.step_photos))]
     names += [f"prints/{p.number}.jpg" for p in kept.print_photos]
     photos = {name: _photo(archive, name, folder / name.replace("/", "-")) for name in names}

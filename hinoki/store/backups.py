@@ -149,6 +149,6 @@ def _everything(connection: sqlite3.Connection) -> Iterator[tuple[str, Callable[
 
 
 def _with_files(plan: str, files: set[str]) -> None:
-    for use in read_plan(plan).all_files:
+    for use in read_plan(plan).all_kept:
         if use.source not in files:
-            raise HinokiError(f"its model file {use.file_name} is missing")
+            raise HinokiError(f"its file {use.file_name} is missing")

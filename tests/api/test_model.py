@@ -1,11 +1,15 @@
 """Files, surveys, repairs and the workshop over real requests."""
 
+import hashlib
+import io
 import struct
 import time
 import unittest
+import zipfile
 from typing import Any
 
 import numpy as np
+from PIL import Image
 
 from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
@@ -215,3 +219,42 @@ class Workshop(SurfaceCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class PicturesBehind(ApiCase):
+    def kept(self, project: str) -> dict[str, Any]:
+        sheet = Image.new("RGB", (2000, 1000), "#c0b090")
+        out = io.BytesIO()
+        sheet.save(out, "PNG")
+        answer = self.client.post(f"/api/projects/{project}/pictures?file_name=plan.png", content=out.getvalue())
+        self.assertEqual(answer.status_code, 200, answer.text)
+        return dict(answer.json())
+
+    def test_one_is_kept_re_encoded_and_goes_along_with_the_project(self) -> None:
+        project = self.begin()
+        self.bring(project, stl_of(box(20, 20, 20)))
+        kept = self.kept(project)
+        self.assertEqual((kept["wide_px"], kept["high_px"]), (1280, 640))
+        plan = self.client.get(f"/api/projects/{project}").json()["plan"]
+        plan["pictures"] = [{"id": "b1", "file_name": "plan.png", **kept}]
+        body = {"base_revision": 2, "plan": plan, "label": "Picture"}
+        self.assertEqual(self.client.put(f"/api/projects/{project}/plan", json=body).status_code, 200)
+        shown = self.client.get(f"/api/pictures/{kept['source']}")
+        self.assertEqual((shown.status_code, shown.headers["content-type"]), (200, "image/jpeg"))
+        self.assertEqual(hashlib.sha256(shown.content).hexdigest(), kept["source"])
+
+        archive = self.client.get(f"/api/projects/{project}/archive")
+        with zipfile.ZipFile(io.BytesIO(archive.content)) as found:
+            self.assertEqual(found.read(f"sources/{kept['source']}"), shown.content)
+
+    def test_a_model_is_no_picture_and_a_picture_that_is_not_here_is_no_part_of_a_plan(self) -> None:
+        project = self.begin()
+        use = self.bring(project, stl_of(box(20, 20, 20))).json()["plan"]["model"]
+        self.assertEqual(self.client.get(f"/api/pictures/{use['source']}").status_code, 404)
+        gone = self.client.get(f"/api/pictures/{'ab' * 32}")
+        self.assertEqual(gone.status_code, 404, gone.text)
+        plan = self.client.get(f"/api/projects/{project}").json()["plan"]
+        plan["pictures"] = [{"id": "b1", "source": "ab" * 32, "wide_px": 10, "high_px": 10}]
+        answer = self.client.put(f"/api/projects/{project}/plan", json={"base_revision": 2, "plan": plan, "label": "x"})
+        self.assertEqual(answer.status_code, 404)
+        self.assertIn("not in this workshop", answer.json()["detail"])

@@ -103,7 +103,7 @@ class Backups(BackupCase):
             "ladders is missing": "DROP TABLE ladders",
             "projects is not as": "ALTER TABLE projects ADD COLUMN more TEXT",
             "revision 1 of “Shed” cannot be read": "UPDATE revisions SET plan = '{\"schema\": 5}' WHERE number = 1",
-            "its model file made.stl is missing": "PRAGMA foreign_keys = OFF; DELETE FROM sources; DELETE FROM source_chunks",
+            "its file made.stl is missing": "PRAGMA foreign_keys = OFF; DELETE FROM sources; DELETE FROM source_chunks",
             "CHECK constraint failed in revisions": "PRAGMA ignore_check_constraints = ON; UPDATE revisions SET parent = 2",
             "an answer about a fit cannot be read": "UPDATE fit_answers SET clearance_mm = -5",
             "print log of “Shed” cannot be read": "UPDATE prints SET batch = '[]'",

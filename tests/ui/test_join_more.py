@@ -233,3 +233,31 @@ class JoiningMore(JoinCase):
         report = self.exported()
         self.assertGreater(report["joints"][0]["parameters"]["boss_mm"], 0)
         self.assertEqual([f["code"] for f in report["findings"] if f["severity"] == "must-fix"], [])
+
+
+class Versions(JoinCase):
+    def test_a_try_is_kept_compared_and_gone_back_to(self) -> None:
+        self.block()
+        self.edited(self.at("add-pin").click)
+        self.at("versions-open").click()
+        self.edited(self.at("keep-version").click)
+        expect(self.at("version-now")).to_have_count(1)
+        self.edited(lambda: self.type_in("clearance_mm", "0.2"))
+        expect(self.at("version-differs")).to_contain_text("clearance 0.10, now 0.20 mm each side")
+        self.edited(self.at("keep-version").click)
+        expect(self.at("version-name").nth(1)).to_have_value("V2, 0.10 wider")
+        self.edited(lambda: self.at("version-how").nth(1).select_option("slides"))
+        note = self.at("version-note").nth(1)
+        note.fill("goes in with two fingers")
+        self.edited(lambda: note.press("Enter"))
+        self.edited(self.at("version-back").click)
+        expect(self.at("version").nth(0)).to_contain_text("as it is now")
+        expect(self.at("version-differs")).to_contain_text("clearance 0.20, now 0.10 mm each side")
+
+        # it is all there when the project is opened anew
+        self.page.reload()
+        self.settled()
+        self.at("face").first.click()
+        self.at("versions-open").click()
+        expect(self.at("version-note").nth(1)).to_have_value("goes in with two fingers")
+        expect(self.at("version-how").nth(1)).to_have_value("slides")

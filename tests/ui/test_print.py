@@ -94,6 +94,22 @@ class Printing(JoinCase):
         self.edited(lambda: self.at("own-layers").select_option("fine"))
         self.counted("batch", 1)  # all of the part is fine now
 
+        # a group of the two: named, with walls of its own; one of them is taken out again
+        self.edited(lambda: self.at("own-scope").select_option("new"))
+        name = self.at("group-name")
+        name.fill("shells")
+        self.edited(lambda: name.press("Enter"))
+        self.edited(lambda: self.type_in("infill_percent", "55"))
+        expect(self.at("otherwise")).to_contain_text("55 % infill")
+        self.page.locator("[data-key='p1+']").click()
+        expect(self.at("own-scope")).to_contain_text("shells (it is not in it)")
+        self.at("own-scope").select_option(label="shells (it is not in it)")
+        self.edited(self.at("group-take").click)
+        self.counted("group-member", 2)
+        expect(self.at("otherwise")).to_contain_text("55 % infill")
+        self.edited(self.at("group-member").last.click)
+        expect(self.at("otherwise")).not_to_contain_text("55 % infill")
+
     def test_copies_hours_and_a_timetable(self) -> None:
         self.to_batch()
         self.page.locator("[data-key='p1-']").click()

@@ -17,6 +17,7 @@ from hinoki.core.errors import HinokiError, NotFound
 from hinoki.core.plan.plan import Plan, plan_from
 from hinoki.core.printlog.edit_impact import Touches, printed_now, shapes_may_change
 from hinoki.core.printlog.fit_answers import FitAnswer, FitLesson, lessons
+from hinoki.core.printlog.joint_versions import JointVersions, effective_mm, joint_versions
 from hinoki.core.printlog.learning import LearnedFactor, learned_from
 from hinoki.core.printlog.project_status import Standing, batches_left, standing_of
 from hinoki.core.printlog.records import NOTE, Item
@@ -147,8 +148,7 @@ def answer_fit(project_id: str, body: NewFitAnswer, state: Shared) -> FitAnswer:
     joint = next((j for j in plan.joints if j.id == body.joint), None)
     if joint is None:
         raise NotFound("That joint was not in the plan when these pieces were printed. Choose one that was.", "joint")
-    own = joint.clearance_mm
-    clearance = own if own is not None else plan.clearance_mm(joint.fit, joint.face.a, joint.face.b)
+    clearance = effective_mm(plan, joint)
     answer = FitAnswer(
         printer_id=one.batch.printer_id, material_id=one.batch.material_id, joint=joint.label()[:160], fit=joint.fit,
         clearance_mm=clearance, answer=body.answer, note=body.note,
@@ -156,6 +156,19 @@ def answer_fit(project_id: str, body: NewFitAnswer, state: Shared) -> FitAnswer:
     number = state.database.write(lambda c: told_fits.add_fit_answer(c, answer, project_id))
     state.listeners.tell(project_id, "print", {"id": one.id})
     return answer.model_copy(update={"id": number})
+
+
+@router.get("/projects/{project_id}/joints/{joint}/versions")
+def versions_of_joint(project_id: str, joint: str, state: Shared) -> JointVersions:
+    """What was printed with each version of a joint of the open part, and how it came out."""
+    with state.database.snapshot() as connection:
+        plan = projects.revision(connection, project_id).plan
+        own = next((j for j in plan.joints if j.id == joint), None)
+        if own is None:
+            raise NotFound("There is no such joint any more. Choose another one.", "joint")
+        log = prints.prints_of(connection, project_id)
+        plans = {number: projects.revision(connection, project_id, number).plan for number in {one.revision for one in log}}
+    return joint_versions(plan, own, [(one, plans[one.revision]) for one in log])
 
 
 @router.delete("/fit-answers/{number}", status_code=204)

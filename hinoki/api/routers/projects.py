@@ -152,7 +152,7 @@ def edit(project_id: str, body: Edit, state: Shared) -> RevisionView:
     plan = plan_from(body.plan)
     with state.database.reading() as connection:
         before = projects.revision(connection, project_id).plan
-        for use in plan.all_files:
+        for use in plan.all_kept:
             sources.source_facts(connection, use.source)
         box = _box(plan, before, connection, state, project_id, body.base_revision)
     if box is not None:
@@ -215,9 +215,10 @@ def take_plan(project_id: str, body: TakenPlan, state: Shared) -> RevisionView:
         before = projects.revision(connection, project_id).plan
     if not before.begun:
         raise NotFound("This project has no model yet to follow a plan on. Bring one in first.", "model")
-    plan = plan_from(body.plan).model_copy(update={"model": before.model, "also": before.also, "made": before.made})
+    own = {name: getattr(before, name) for name in ("model", "also", "made", "pictures")}
+    plan = plan_from(body.plan).model_copy(update=own)
     with state.database.reading() as connection:
-        for use in plan.all_files:
+        for use in plan.all_kept:
             sources.source_facts(connection, use.source)
     state.database.write(lambda c: projects.add_revision(c, project_id, body.base_revision, plan, "Took in a plan"))
     return told(state, project_id)

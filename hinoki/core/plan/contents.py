@@ -12,7 +12,9 @@ from hinoki.core.join.joints import Joint
 from hinoki.core.make import Maker
 from hinoki.core.model.steps import PrepareStep
 from hinoki.core.plan.assembly_settings import Assembling
-from hinoki.core.plan.print_settings import OwnSettings
+from hinoki.core.plan.joint_tries import JointTry
+from hinoki.core.plan.pictures import BackPicture
+from hinoki.core.plan.print_settings import OwnSettings, SharedSettings
 from hinoki.core.plan.regions import Mark
 from hinoki.core.plan.tile_set import ModuleSet
 from hinoki.core.plan.together import Together
@@ -80,13 +82,15 @@ class Contents(BaseModel, frozen=True):
     together: tuple[Together, ...] = Field((), max_length=500, description="pieces joined again where cuts separated them")
     marks: tuple[Mark, ...] = Field((), max_length=200, description="areas to keep whole, to show and to hide seams in")
     joints: tuple[Joint, ...] = Field((), max_length=5000)
+    joint_tries: tuple[JointTry, ...] = Field((), max_length=2000, description="versions of joints that were tried")
     ways: tuple[Way, ...] = Field((), max_length=200, description="bores for rods and tunnels for cables")
     modules: tuple[ModuleSet, ...] = Field((), max_length=20, description="pieces that meet side by side, by magnets")
     pieces: dict[str, PieceNote] = Field(default_factory=dict, max_length=5000)
     assembling: Assembling = Field(default_factory=Assembling, description="what the maker decided about the assembly")
-    own_printing: OwnSettings = Field(
-        default_factory=OwnSettings, description="what of this part is printed otherwise than the project"
+    own_printing: SharedSettings = Field(
+        default_factory=SharedSettings, description="what of this part is printed otherwise than the project"
     )
+    pictures: tuple[BackPicture, ...] = Field((), max_length=20, description="pictures behind the model, to size and place by")
     accepted: dict[str, Accepted] = Field(
         default_factory=dict, max_length=5000, description="findings that may stay, by their ids, with the reason"
     )
@@ -99,8 +103,10 @@ class Contents(BaseModel, frozen=True):
             ("partings", [p.id for p in self.partings]),
             ("joints", [j.id for j in self.joints]),
             ("ways", [w.id for w in self.ways]),
+            ("versions of joints", [t.id for t in self.joint_tries]),
             ("sets of modules", [m.id for m in self.modules]),
             ("marks", [m.id for m in self.marks]),
+            ("pictures", [p.id for p in self.pictures]),
             ("variants", [v.id for v in self.variants]),
             ("steps", [s.id for s in self.prepare]),
         ):

@@ -20,7 +20,8 @@ class PlanChange(BaseModel):
 
 
 _LISTS = (("parting", "partings"), ("joint", "joints"), ("prepare step", "prepare"), ("mark", "marks"), ("way", "ways"),
-          ("set of modules", "modules"), ("variant", "variants"), ("part", "parts"), ("movement", "movements"))  # fmt: skip
+          ("set of modules", "modules"), ("variant", "variants"), ("part", "parts"), ("movement", "movements"),
+          ("picture", "pictures"), ("version of a joint", "joint_tries"), ("group of pieces", "groups"))  # fmt: skip
 _PARTS = (
     ("model", "model"), ("model", "also"), ("printer", "printer"), ("printer", "more_printers"), ("material", "material"),
     ("material", "more_materials"), ("settings", "printing"),
@@ -75,7 +76,7 @@ def _notes(before: Plan, after: Plan) -> Iterable[PlanChange]:
 
 def _label(one: Any) -> str:
     label = getattr(one, "label", None)
-    text = str(label()) if callable(label) else getattr(one, "name", "")
+    text = str(label()) if callable(label) else label or getattr(one, "name", "")
     return f"{one.id} {text}".strip()
 
 

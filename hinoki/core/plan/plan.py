@@ -13,7 +13,8 @@ from hinoki.core.plan.batch_settings import Batching
 from hinoki.core.plan.contents import CONTENTS, Contents, ModelUse, Variant
 from hinoki.core.plan.label_settings import MatingMarks
 from hinoki.core.plan.parts import FIRST, PART_ID, Instance, Instances, KeptPart, PartName, project_key
-from hinoki.core.plan.print_settings import OwnSettings, PrintSettings
+from hinoki.core.plan.pictures import BackPicture
+from hinoki.core.plan.print_settings import AS_THE_PROJECT, OwnSettings, PrintGroup, PrintSettings, SharedSettings
 from hinoki.core.plan.versions import upgraded
 from hinoki.core.unknown_fields import named, unknown_fields
 from hinoki.core.workshop.fits import Fit, Fits
@@ -42,6 +43,9 @@ class Plan(Contents):
     more_materials: tuple[Material, ...] = Field((), max_length=20, description="further materials; pieces may name one")
     printer: Printer = Field(default_factory=lambda: presets()[1])
     printing: PrintSettings = Field(default_factory=PrintSettings, description="what estimates rest on")
+    groups: tuple[PrintGroup, ...] = Field(
+        (), max_length=100, description="pieces that are printed alike, otherwise than others"
+    )
     batching: Batching = Field(default_factory=Batching, description="how beds are filled, copies, and what was laid by hand")
     least_wall_mm: float = Field(1.6, ge=0.2, le=50, title="Least wall")
     handling_n: float = Field(
@@ -74,6 +78,9 @@ class Plan(Contents):
         moving = [one.id for one in self.movements]
         if len(set(moving)) < len(moving):
             raise ValueError(f"two movements are named {max(moving, key=moving.count)}; each needs a name of its own")
+        groups = [one.id for one in self.groups]
+        if len(set(groups)) < len(groups):
+            raise ValueError(f"two groups are named {max(groups, key=groups.count)}; each needs a name of its own")
         if FIRST not in ids:
             raise ValueError(f"a project keeps its first part, {FIRST}; it is not among the parts")
         return self
@@ -82,6 +89,11 @@ class Plan(Contents):
     def all_files(self) -> tuple[ModelUse, ...]:
         """The files of all parts."""
         return (*self.model_files, *(use for part in self.parts for use in part.model_files))
+
+    @property
+    def all_kept(self) -> tuple[ModelUse | BackPicture, ...]:
+        """The files and pictures of all parts."""
+        return (*self.all_files, *self.pictures, *(picture for part in self.parts for picture in part.pictures))
 
     @property
     def part_ids(self) -> tuple[str, ...]:
@@ -148,16 +160,23 @@ class Plan(Contents):
         """The plan of one part by itself, of the open one where none is said. Raises BadPlan."""
         return self.working_on(part_id or self.part_id).model_copy(update={"parts": ()})
 
+    def shared_settings(self, piece_key: str) -> SharedSettings:
+        """What holds for a piece of the open part because of its group, and of what that leaves open because of its part."""
+        key = project_key(self.part_id, piece_key)
+        group = next((one for one in self.groups if key in one.pieces), None)
+        return group.printing.within(self.own_printing) if group else self.own_printing
+
     def printer_of(self, piece_key: str) -> Printer:
-        """The printer a piece belongs to."""
+        """The printer a piece belongs to: the one it names, else its group's or part's, else the project's first."""
         note = self.pieces.get(piece_key)
-        wanted = note.printer_id if note else None
-        return next((p for p in self.more_printers if p.id == wanted), self.printer)
+        wanted = (note.printer_id if note else None) or self.shared_settings(piece_key).printer_id
+        return next((p for p in (self.printer, *self.more_printers) if p.id == wanted), self.printer)
 
     def material_of(self, piece_key: str) -> Material:
-        """What a piece is printed with: the material it names, else the plan's first one that its printer can print."""
+        """What a piece is printed with: the material it names, else its group's or part's, else the plan's first one that its
+        printer can print."""
         note = self.pieces.get(piece_key)
-        wanted = note.material_id if note else None
+        wanted = (note.material_id if note else None) or self.shared_settings(piece_key).material_id
         every = (self.material, *self.more_materials)
         named = next((m for m in every if m.id == wanted), None)
         return named or next((m for m in every if m.process == self.printer_of(piece_key).process), self.material)
@@ -165,7 +184,7 @@ class Plan(Contents):
     def own_settings(self, piece_key: str) -> OwnSettings:
         """What of a piece of the open part is printed otherwise than the project says; layers only where they differ."""
         note = self.pieces.get(piece_key)
-        own = note.printing.onto(self.own_printing) if note else self.own_printing
+        own = (note.printing if note else AS_THE_PROJECT).onto(self.shared_settings(piece_key))
         return own.model_copy(update={"layers": None}) if own.layers == self.printing.layers else own
 
     def printing_of(self, piece_key: str) -> PrintSettings:

@@ -45,11 +45,40 @@ class OwnSettings(BaseModel, frozen=True):
 
     def over(self, settings: PrintSettings) -> PrintSettings:
         """The project's settings with these in their place."""
-        return settings.model_copy(update=self.model_dump(exclude_none=True))
+        return settings.model_copy(update=self.model_dump(exclude_none=True, include=set(OwnSettings.model_fields)))
 
     def onto(self, wider: "OwnSettings") -> "OwnSettings":
         """These, and of what they leave open what `wider` ones say."""
+        fields = set(OwnSettings.model_fields)
+        wide = wider.model_dump(exclude_none=True, include=fields)
+        return OwnSettings.model_validate(wide | self.model_dump(exclude_none=True, include=fields))
+
+
+class SharedSettings(OwnSettings, frozen=True):
+    """What several pieces are printed otherwise, with the printer and the material they belong to, where they name none."""
+
+    printer_id: str | None = Field(None, max_length=60, title="Printer", description="one of the plan's; none: as the project")
+    material_id: str | None = Field(
+        None, max_length=60, title="Material", description="one of the plan's; none: as the project"
+    )
+
+    def within(self, wider: "SharedSettings") -> "SharedSettings":
+        """These, and of what they leave open what `wider` ones say."""
         return wider.model_copy(update=self.model_dump(exclude_none=True))
+
+
+class PrintGroup(BaseModel, frozen=True):
+    """Pieces of the project, by their keys in it, that are printed alike; of two groups that have a piece the first counts."""
+
+    id: str = Field(pattern=r"^g[1-9][0-9]{0,3}$", title="Name")
+    name: str = Field("", max_length=60, title="Name")
+    pieces: tuple[Annotated[str, Field(min_length=1, max_length=8100)], ...] = Field((), max_length=5000)
+    printing: SharedSettings = Field(default_factory=SharedSettings)
+
+    @property
+    def label(self) -> str:
+        """Its name, else its number."""
+        return self.name or f"Group {self.id[1:]}"
 
 
 AS_THE_PROJECT = OwnSettings()

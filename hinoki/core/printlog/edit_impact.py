@@ -59,6 +59,9 @@ APART = {
     "assembling",
     "accepted",
     "own_printing",
+    "groups",
+    "pictures",
+    "joint_tries",
     "project_accepted",
     "movements",
     "printing",
@@ -88,10 +91,19 @@ def _carved(plan: Plan) -> bool:
 
 def _may_change(before: Plan, after: Plan) -> bool:
     """As `shapes_may_change`, of one part."""
+    if _shared(before) != _shared(after):
+        return True
     if _lying(before) != _lying(after):  # which side a male part stands on may lean on how a piece lies
         return True
     apart = APART | {"pieces"}
     return before.model_dump(exclude=apart) != after.model_dump(exclude=apart)
+
+
+def _shared(plan: Plan) -> list[object]:
+    """The printers and materials that parts and groups name, whose clearances their pieces have."""
+    named = [(one.pieces, one.printing.printer_id, one.printing.material_id) for one in plan.groups]
+    own = plan.own_printing
+    return [own.printer_id, own.material_id, [one for one in named if one[1] or one[2]]]
 
 
 def _lying(plan: Plan) -> dict[str, dict[str, object]]:

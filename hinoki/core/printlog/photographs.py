@@ -22,6 +22,12 @@ def is_photograph(content: bytes) -> bool:
         return False
 
 
+def size_px(jpeg: bytes) -> tuple[int, int]:
+    """Width and height of a photograph as it is kept."""
+    with Image.open(io.BytesIO(jpeg), formats=("JPEG",)) as image:
+        return image.width, image.height
+
+
 def as_kept(content: bytes) -> bytes:
     """A photograph (JPEG, PNG, WebP) as a JPEG of at most LONGEST_PX. Raises TooLarge, and HinokiError for what is none."""
     if len(content) > MOST_BYTES:

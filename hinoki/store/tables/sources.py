@@ -51,7 +51,7 @@ def source_bytes(connection: sqlite3.Connection, sha256: str) -> bytes:
     rows = connection.execute("SELECT content FROM source_chunks WHERE sha256 = ? ORDER BY number", (sha256,))
     data = b"".join(row[0] for row in rows)
     if not data:
-        raise NotFound("The model file of this plan is not in this workshop. Bring it in again.", "model.source")
+        raise NotFound("A file of this plan is not in this workshop. Bring it in again.", "model.source")
     return data
 
 
@@ -59,7 +59,7 @@ def source_facts(connection: sqlite3.Connection, sha256: str) -> SourceFacts:
     """What is known of a file. Raises NotFound."""
     row = connection.execute("SELECT * FROM sources WHERE sha256 = ?", (sha256,)).fetchone()
     if row is None:
-        raise NotFound("The model file of this plan is not in this workshop. Bring it in again.", "model.source")
+        raise NotFound("A file of this plan is not in this workshop. Bring it in again.", "model.source")
     return SourceFacts(
         row["sha256"], row["file_name"], row["bytes"], row["triangles"], (row["size_x"], row["size_y"], row["size_z"])
     )

@@ -15,7 +15,7 @@ from hinoki.core.export.archive import Outgoing, export_zip
 from hinoki.core.export.own_settings import own_words
 from hinoki.core.plan.contents import PieceNote
 from hinoki.core.plan.plan import Plan
-from hinoki.core.plan.print_settings import OwnSettings, PrintSettings
+from hinoki.core.plan.print_settings import OwnSettings, PrintGroup, PrintSettings, SharedSettings
 from hinoki.core.printlog.edit_impact import shapes_may_change
 from tests.core.batch.test_batches import made
 from tests.shapes import COMMON
@@ -41,7 +41,9 @@ class OfAPiece(unittest.TestCase):
         solid = built.parts[0].solid.volume_mm3 / 1000 * fuller.material.density_g_cm3
         self.assertAlmostEqual(now["p1-"], solid, delta=0.03 * solid)  # printed full it weighs what its volume does
         self.assertLess(plain["p1-"], 0.6 * solid)
-        self.assertFalse(shapes_may_change(plan, plan.model_copy(update={"own_printing": FULL})))
+        self.assertFalse(
+            shapes_may_change(plan, plan.model_copy(update={"own_printing": SharedSettings(infill_percent=100.0)}))
+        )
 
     def test_other_layers_have_a_bed_of_their_own(self) -> None:
         plan, result = made()
@@ -59,7 +61,7 @@ class OfAPiece(unittest.TestCase):
     def test_a_piece_says_more_than_its_part_and_that_more_than_the_project(self) -> None:
         plan = Plan(
             printing=PrintSettings(walls=2, skins=3),
-            own_printing=OwnSettings(walls=4, infill_percent=30),
+            own_printing=SharedSettings(walls=4, infill_percent=30),
             pieces={"p1-": PieceNote(printing=OwnSettings(walls=6, brim_mm=0.0))},
         )
         low, high = plan.printing_of("p1-"), plan.printing_of("p1+")
@@ -76,6 +78,49 @@ class OfAPiece(unittest.TestCase):
         plan, built = made(pieces=notes(low=FULL))
         weights = [unit_weight(unit, plan).grams for unit in scene_of(built).units.values() if unit.is_piece]
         self.assertGreater(max(weights), 1.5 * min(weights))
+
+
+class OfAGroup(unittest.TestCase):
+    def test_it_says_more_than_the_part_and_less_than_the_piece(self) -> None:
+        plan = Plan(
+            own_printing=SharedSettings(walls=4, infill_percent=30),
+            groups=(
+                PrintGroup(
+                    id="g1", name="shells", pieces=("p1-", "q2 p1+"), printing=SharedSettings(infill_percent=5.0, skins=2)
+                ),
+                PrintGroup(id="g2", pieces=("p1-", "p1+"), printing=SharedSettings(infill_percent=60.0)),
+            ),
+            pieces={"p1-": PieceNote(printing=OwnSettings(skins=7))},
+        )
+        low, high = plan.printing_of("p1-"), plan.printing_of("p1+")
+        self.assertEqual((low.walls, low.infill_percent, low.skins), (4, 5, 7))
+        self.assertEqual((high.walls, high.infill_percent), (4, 60))
+
+    def test_its_pieces_have_beds_of_their_material_and_printer(self) -> None:
+        plan, result = made()
+        wide = plan.model_copy(update={"printer": plan.printer.model_copy(update={"bed_mm": (200, 200)})})
+        soft = wide.material.model_copy(update={"id": "soft", "name": "Soft", "density_g_cm3": 2 * wide.material.density_g_cm3})
+        other = wide.printer.model_copy(update={"id": "other", "name": "Other"})
+        group = PrintGroup(id="g1", pieces=("p1-",), printing=SharedSettings(material_id="soft", printer_id="other"))
+        grouped = wide.model_copy(update={"groups": (group,), "more_materials": (soft,), "more_printers": (other,)})
+        self.assertEqual((grouped.material_of("p1-").id, grouped.printer_of("p1-").id), ("soft", "other"))
+        self.assertEqual(grouped.printer_of("p1+").id, wide.printer.id)
+        plain, now = grams(batched(wide, result, COMMON)), grams(batched(grouped, result, COMMON))
+        self.assertAlmostEqual(now["p1-"], 2 * plain["p1-"], delta=0.01)
+        self.assertEqual(now["p1+"], plain["p1+"])
+        self.assertEqual(len(batched(grouped, result, Cache()).each), 2)
+        named = grouped.model_copy(update={"pieces": {"p1-": PieceNote(material_id=wide.material.id)}})
+        self.assertEqual(named.material_of("p1-").id, wide.material.id)
+
+    def test_another_printer_may_change_clearances_other_walls_do_not(self) -> None:
+        plan, _ = made()
+        other = plan.printer.model_copy(update={"id": "other"})
+        plan = plan.model_copy(update={"more_printers": (other,)})
+        for printing, changes in ((SharedSettings(walls=5), False), (SharedSettings(printer_id="other"), True)):
+            with self.subTest(printing):
+                grouped = plan.model_copy(update={"groups": (PrintGroup(id="g1", pieces=("p1-",), printing=printing),)})
+                self.assertEqual(shapes_may_change(plan, grouped), changes)
+                self.assertEqual(shapes_may_change(plan, plan.model_copy(update={"own_printing": printing})), changes)
 
 
 class Written(unittest.TestCase):

@@ -8,3 +8,17 @@ export function noted(plan: Plan, key: string, change: Partial<Schemas['PieceNot
     [key]: { name: '', locked: false, printing: {}, ...plan.pieces?.[key], ...change },
   }
 }
+
+/** The printer and material that a piece of the open part has where it names none: its group's, else its part's. */
+export function sharedOf(
+  plan: Plan | null,
+  key: string,
+): Pick<Schemas['SharedSettings'], 'printer_id' | 'material_id'> {
+  const part = plan?.part_id ?? 'q1'
+  const whole = part === 'q1' ? key : `${part} ${key}`
+  const group = plan?.groups?.find((g) => g.pieces?.includes(whole))?.printing
+  return {
+    printer_id: group?.printer_id ?? plan?.own_printing?.printer_id ?? plan?.printer?.id ?? null,
+    material_id: group?.material_id ?? plan?.own_printing?.material_id ?? plan?.material?.id ?? null,
+  }
+}

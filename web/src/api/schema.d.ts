@@ -276,6 +276,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A picture that was kept, a JPEG.
+         */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prepared/{name}/file": {
         parameters: {
             query?: never;
@@ -1076,6 +1096,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/joints/{joint}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Versions Of Joint
+         * @description What was printed with each version of a joint of the open part, and how it came out.
+         */
+        get: operations["versions_of_joint"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/ladder": {
         parameters: {
             query?: never;
@@ -1373,6 +1413,26 @@ export interface paths {
         get: operations["project_picture"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Picture
+         * @description Keep a picture (the request's body: JPEG, PNG or WebP) to be shown behind the model.
+         */
+        post: operations["keep_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3712,6 +3772,74 @@ export interface components {
              * @default 2
              */
             washers: number;
+        };
+        /**
+         * BackPicture
+         * @description A picture in a plane of the part's coordinates: `front` shows X to the right and Z up, `side` Y and Z, `top` X and Y. It
+         *     is looked at only: nothing that is made follows it.
+         */
+        BackPicture: {
+            /**
+             * Width
+             * @description of the whole picture
+             * @default 200
+             */
+            across_mm: number;
+            /**
+             * Plane at
+             * @description Y of a picture from the front, X from the side, Z from the top
+             * @default 0
+             */
+            away_mm: number;
+            /**
+             * Name
+             * @default
+             */
+            file_name: string;
+            /** High Px */
+            high_px: number;
+            /** Name */
+            id: string;
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Right
+             * @description of its middle, as it is seen
+             * @default 0
+             */
+            right_mm: number;
+            /**
+             * Source
+             * @description SHA-256 of the picture as it is kept
+             */
+            source: string;
+            /**
+             * Strength
+             * @default 70
+             */
+            strength_percent: number;
+            /**
+             * Turned
+             * @default 0
+             */
+            turn_deg: number;
+            /**
+             * Up
+             * @description of its middle
+             * @default 0
+             */
+            up_mm: number;
+            /**
+             * Seen from
+             * @default front
+             * @enum {string}
+             */
+            view: "front" | "side" | "top";
+            /** Wide Px */
+            wide_px: number;
         };
         /**
          * Balance
@@ -7264,6 +7392,47 @@ export interface components {
             where: string | null;
         };
         /**
+         * JointTry
+         * @description A joint as it was when it was kept. It belongs to the joint of that id on that face.
+         */
+        JointTry: {
+            /** How it was */
+            answer?: ("no" | "force" | "hand" | "slides" | "rattles") | null;
+            /**
+             * Clearance Mm
+             * @description each side, as its fit had it then
+             * @default 0
+             */
+            clearance_mm: number;
+            /** Name */
+            id: string;
+            /** Joint */
+            joint: components["schemas"]["PinJoint"] | components["schemas"]["DowelJoint"] | components["schemas"]["DovetailJoint"] | components["schemas"]["KeyJoint"] | components["schemas"]["LipJoint"] | components["schemas"]["TongueJoint"] | components["schemas"]["FingerJoint"] | components["schemas"]["SpliceJoint"] | components["schemas"]["ThreadJoint"] | components["schemas"]["BayonetJoint"] | components["schemas"]["MagnetJoint"] | components["schemas"]["ScrewJoint"] | components["schemas"]["HingeJoint"] | components["schemas"]["RailJoint"] | components["schemas"]["HookJoint"] | components["schemas"]["LatchJoint"] | components["schemas"]["ButtJoint"];
+            /**
+             * Name
+             * @description such as V2, 0.1 smaller
+             * @default
+             */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * JointVersions
+         * @description What was printed with the tries of a joint, by their ids, and with the joint as it is now, where it is none of them.
+         */
+        JointVersions: {
+            /** Now */
+            now: components["schemas"]["PrintedWith"][];
+            /** Tries */
+            tries: {
+                [key: string]: components["schemas"]["PrintedWith"][];
+            };
+        };
+        /**
          * JointView
          * @description A joint as placed.
          */
@@ -7511,6 +7680,12 @@ export interface components {
              */
             instances: components["schemas"]["Instance"][];
             /**
+             * Joint Tries
+             * @description versions of joints that were tried
+             * @default []
+             */
+            joint_tries: components["schemas"]["JointTry"][];
+            /**
              * Joints
              * @default []
              */
@@ -7540,12 +7715,18 @@ export interface components {
              */
             name: string;
             /** @description what of this part is printed otherwise than the project */
-            own_printing?: components["schemas"]["OwnSettings"];
+            own_printing?: components["schemas"]["SharedSettings"];
             /**
              * Partings
              * @default []
              */
             partings: (components["schemas"]["FlatParting"] | components["schemas"]["EvenParting"] | components["schemas"]["WedgesParting"] | components["schemas"]["ProfileParting"] | components["schemas"]["LapParting"] | components["schemas"]["HatchParting"] | components["schemas"]["DetachParting"] | components["schemas"]["LumpsParting"])[];
+            /**
+             * Pictures
+             * @description pictures behind the model, to size and place by
+             * @default []
+             */
+            pictures: components["schemas"]["BackPicture"][];
             /** Pieces */
             pieces?: {
                 [key: string]: components["schemas"]["PieceNote"];
@@ -10749,6 +10930,21 @@ export interface components {
             said: string[];
         };
         /**
+         * PictureKept
+         * @description A picture that was kept, to be named in the plan.
+         */
+        PictureKept: {
+            /** High Px */
+            high_px: number;
+            /**
+             * Source
+             * @description SHA-256 of the picture as it is kept
+             */
+            source: string;
+            /** Wide Px */
+            wide_px: number;
+        };
+        /**
          * PieceChange
          * @description A piece that is not as it was.
          */
@@ -11138,6 +11334,12 @@ export interface components {
             division_name: string;
             fits?: components["schemas"]["Fits"];
             /**
+             * Groups
+             * @description pieces that are printed alike, otherwise than others
+             * @default []
+             */
+            groups: components["schemas"]["PrintGroup"][];
+            /**
              * Force at the far end
              * @description what pushes what hangs from a seam when it is held, N
              * @default 20
@@ -11163,6 +11365,12 @@ export interface components {
              *     ]
              */
             instances: components["schemas"]["Instance"][];
+            /**
+             * Joint Tries
+             * @description versions of joints that were tried
+             * @default []
+             */
+            joint_tries: components["schemas"]["JointTry"][];
             /**
              * Joints
              * @default []
@@ -11219,7 +11427,7 @@ export interface components {
              */
             movements: (components["schemas"]["TurnMovement"] | components["schemas"]["SlideMovement"] | components["schemas"]["RailMovement"] | components["schemas"]["RodMovement"])[];
             /** @description what of this part is printed otherwise than the project */
-            own_printing?: components["schemas"]["OwnSettings"];
+            own_printing?: components["schemas"]["SharedSettings"];
             /**
              * Part Id
              * @description the part worked on
@@ -11243,6 +11451,12 @@ export interface components {
              * @default []
              */
             parts: components["schemas"]["KeptPart"][];
+            /**
+             * Pictures
+             * @description pictures behind the model, to size and place by
+             * @default []
+             */
+            pictures: components["schemas"]["BackPicture"][];
             /** Pieces */
             pieces?: {
                 [key: string]: components["schemas"]["PieceNote"];
@@ -11733,6 +11947,25 @@ export interface components {
             why: string;
         };
         /**
+         * PrintGroup
+         * @description Pieces of the project, by their keys in it, that are printed alike; of two groups that have a piece the first counts.
+         */
+        PrintGroup: {
+            /** Name */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: string[];
+            printing?: components["schemas"]["SharedSettings"];
+        };
+        /**
          * PrintSettings
          * @description The settings that estimates rest on.
          */
@@ -11823,6 +12056,37 @@ export interface components {
              * @description how far the farthest lost point is from what prints of its layer
              */
             reach_mm: number;
+        };
+        /**
+         * PrintedWith
+         * @description A piece that was printed with a version of a joint.
+         */
+        PrintedWith: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Number
+             * @description of the print
+             */
+            number: number;
+            /** Print Id */
+            print_id: string;
+            /** Reason */
+            reason?: ("came loose" | "warped" | "support scar" | "ran out" | "too tight" | "broke" | "printer stopped" | "other") | null;
+            /** Result */
+            result?: ("good" | "usable after clean-up" | "failed") | null;
+            /** Revision */
+            revision: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "in a batch" | "printing" | "printed" | "cleaned" | "fitted" | "finished" | "installed" | "spare" | "lost" | "failed" | "not printed";
         };
         /**
          * Printer
@@ -13365,6 +13629,44 @@ export interface components {
              * @default 0.3
              */
             power_price: number;
+        };
+        /**
+         * SharedSettings
+         * @description What several pieces are printed otherwise, with the printer and the material they belong to, where they name none.
+         */
+        SharedSettings: {
+            /**
+             * Brim
+             * @description width, mm
+             */
+            brim_mm?: number | null;
+            /**
+             * Infill
+             * @description %
+             */
+            infill_percent?: number | null;
+            /** Layers */
+            layers?: ("fine" | "usual" | "coarse") | null;
+            /**
+             * Material
+             * @description one of the plan's; none: as the project
+             */
+            material_id?: string | null;
+            /**
+             * Printer
+             * @description one of the plan's; none: as the project
+             */
+            printer_id?: string | null;
+            /**
+             * Skins
+             * @description full layers at the top and the bottom
+             */
+            skins?: number | null;
+            /**
+             * Walls
+             * @description lines side by side; none: as the project
+             */
+            walls?: number | null;
         };
         /**
          * Shot
@@ -17132,6 +17434,91 @@ export interface operations {
             };
             /** @description The disk is full. */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -23080,6 +23467,92 @@ export interface operations {
             };
         };
     };
+    versions_of_joint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: string;
+                joint: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JointVersions"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ask_ladder: {
         parameters: {
             query?: never;
@@ -25117,6 +25590,147 @@ export interface operations {
             };
             /** @description Hinoki is being closed. */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_picture: {
+        parameters: {
+            query: {
+                file_name: string;
+            };
+            header?: never;
+            path: {
+                project_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureKept"];
+                };
+            };
+            /** @description The body cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The access phrase is needed. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request came from another site's page. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What the address names is not there. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It was changed elsewhere meanwhile, or is in use. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It is larger than what can be taken. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description This Hinoki does not answer to this name. */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description What was asked cannot be done, or is not as it should be. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many wrong access phrases. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something in Hinoki went wrong; nothing was changed. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Hinoki is being closed. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It took too long and was stopped. */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full. */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -53,6 +53,8 @@ export const useTools = defineStore('tools', () => {
   const picking = shallowRef<readonly string[] | null>(null)
   /** whether all points but the first are asked for on another part */
   const onOther = ref(false)
+  /** the plane that points are asked for on, in the place of the model */
+  const onPlane = shallowRef<{ origin: Vec3; normal: Vec3 } | null>(null)
   const drawing = shallowRef<Drawing | null>(null)
   /** the width of the brush in hand, as a radius in mm */
   const brush = ref<number | null>(null)
@@ -66,6 +68,7 @@ export const useTools = defineStore('tools', () => {
   function stop(): void {
     measure.value = picking.value = drawing.value = brush.value = null
     onOther.value = false
+    onPlane.value = null
     spots.value = []
     answerPick?.(null)
     answerDraw?.(null)
@@ -79,6 +82,12 @@ export const useTools = defineStore('tools', () => {
     viewport.spread = 0 // what is picked must lie where the model is
     picking.value = words
     return new Promise((resolve) => (answerPick = resolve))
+  }
+  /** Ask for points on a plane; none where something else is begun. */
+  function pickOn(words: readonly string[], origin: Vec3, normal: Vec3): Promise<Spot[] | null> {
+    const found = pick(words)
+    onPlane.value = { origin, normal }
+    return found
   }
   /** Ask for a line drawn on the view; none where something else is begun, or too few points are set. */
   function draw(line: Drawing): Promise<LinePoint[] | null> {
@@ -116,5 +125,21 @@ export const useTools = defineStore('tools', () => {
     }
   }
 
-  return { measure, picking, onOther, drawing, brush, stroke, spots, stop, pick, draw, drawn, paint, took }
+  return {
+    measure,
+    picking,
+    onOther,
+    onPlane,
+    drawing,
+    brush,
+    stroke,
+    spots,
+    stop,
+    pick,
+    pickOn,
+    draw,
+    drawn,
+    paint,
+    took,
+  }
 })

@@ -17,8 +17,8 @@ const viewport = useViewport()
   <div class="row">
     <span class="label">Layer</span>
     <RuledNumber
-      class="wider"
       v-model="prints.layer"
+      class="wider"
       label="Layer to look with"
       unit="mm"
       :digits="2"
@@ -33,8 +33,8 @@ const viewport = useViewport()
   <div class="row">
     <span class="label">Line</span>
     <RuledNumber
-      class="wider"
       v-model="prints.line"
+      class="wider"
       label="Line to look with"
       unit="mm"
       :digits="2"

@@ -30,6 +30,7 @@ import { useDragging } from './useDragging'
 import { useDrawing } from './useDrawing'
 import { useMeasuring } from './useMeasuring'
 import { useOtherParts } from './useOtherParts'
+import { usePictures } from './usePictures'
 import { usePrinting } from './usePrinting'
 
 const props = defineProps<{ station: StationId }>()
@@ -256,6 +257,12 @@ async function choose(event: PointerEvent): Promise<void> {
   const far = !from || Math.hypot(event.clientX - from.x, event.clientY - from.y) > 4
   if ((await dragging.release(...onCanvas(event), far)) || far) return
   if (tools.drawing) return drawing.add(...onCanvas(event))
+  const flat = tools.onPlane
+  const at = flat && stage.value?.meet(...onCanvas(event), frameOf(vec(flat.origin), vec(flat.normal)))
+  if (flat) {
+    if (at) tools.took({ at: triple(at), normal: flat.normal, piece: null })
+    return
+  }
   const other = tools.spots.length > 0 && tools.onOther
   const hit = await (other
     ? stage.value?.pickOther(...onCanvas(event))
@@ -274,6 +281,7 @@ const measuring = useMeasuring(
 const { line: measure, picked } = measuring
 useCutAway(stage, () => specs.value)
 usePrinting(stage, () => props.station)
+usePictures(stage, () => props.station)
 onMounted(() => {
   const made = new Stage(canvas.value!)
   made.onDraw = overlay

@@ -31,6 +31,7 @@ import { cutawayMaterial, type BodyMaterial } from './cutaway'
 import { lightDrawing, pixelRatio } from './lightDrawing'
 import { broadLine, discard, planeSheet, thinLine } from './materials'
 import { geometryOf, treeOf } from './meshes'
+import { Pictures, type BackPicture } from './pictures'
 import type { Plane } from './plane'
 
 export interface BodySpec {
@@ -93,6 +94,8 @@ export class Stage {
   private readonly planes = new Group()
   private readonly marks = new Group()
   private readonly lines = new Group()
+  /** pictures behind the model */
+  private readonly pictures = new Pictures()
   /** bodies that stand about in many places */
   readonly copies = new Copies()
   private cut: CuttingPlane[] = []
@@ -121,7 +124,15 @@ export class Stage {
       sun,
       fill,
     )
-    this.scene.add(this.bodies, this.copies.group, this.bed, this.planes, this.marks, this.lines)
+    this.scene.add(
+      this.pictures.group,
+      this.bodies,
+      this.copies.group,
+      this.bed,
+      this.planes,
+      this.marks,
+      this.lines,
+    )
   }
 
   resize(width: number, height: number): void {
@@ -189,6 +200,16 @@ export class Stage {
     this.shown = next
     this.draw()
     return true
+  }
+
+  /** Show pictures behind the model; resolves when they are there. */
+  async showPictures(pictures: readonly BackPicture[]): Promise<void> {
+    if (await this.pictures.show(pictures)) this.draw()
+  }
+  /** Whether pictures lie over the model. */
+  picturesOver(all: boolean): void {
+    this.pictures.over(all)
+    this.draw()
   }
 
   /** Show bodies that stand in many places round all others; resolves when they are there. */

@@ -2,7 +2,7 @@
 /** The thing that is chosen on a bed: moved to another one, typed to a place, turned, pinned, copied. */
 import { computed } from 'vue'
 import { duration, fixed } from '@/api/format'
-import { noted } from '@/api/notes'
+import { noted, sharedOf } from '@/api/notes'
 import { kindOf, useBatching } from '@/stores/batching'
 import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
@@ -38,9 +38,9 @@ function toBed(bed: number): void {
   if (now) void batching.move(now.thing.key, bed, null, now.thing.turn_deg)
 }
 function setMaterial(id: string): void {
-  const wanted = id === project.plan?.material?.id ? null : id
   void project.edit('Material of a piece', (plan) => {
-    for (const key of keys.value) noted(plan, key, { material_id: wanted })
+    for (const key of keys.value)
+      noted(plan, key, { material_id: id === sharedOf(plan, key).material_id ? null : id })
   })
 }
 /** keys of its pieces, of the part that is worked on */
@@ -49,7 +49,7 @@ const keys = computed(() =>
 )
 const materialOf = computed(() => {
   const key = project.pieces.find((p) => found.value?.thing.pieces.includes(p.number))?.key ?? ''
-  return project.plan?.pieces?.[key]?.material_id ?? project.plan?.material?.id
+  return project.plan?.pieces?.[key]?.material_id ?? sharedOf(project.plan, key).material_id
 })
 </script>
 

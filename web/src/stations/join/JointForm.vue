@@ -11,6 +11,7 @@ import { kindsOf, shownFields } from '@/ui/schema'
 import SizeChoice from '@/ui/SizeChoice.vue'
 import JointSketch from './JointSketch.vue'
 import LadderBlock from './LadderBlock.vue'
+import VersionsBlock from './VersionsBlock.vue'
 import { flankOf, headFor, infoOf, type JointKind } from './joints'
 
 const props = defineProps<{ joint: Joint; face: FaceView }>()
@@ -24,6 +25,11 @@ const project = useProject()
 const viewport = useViewport()
 const sketch = ref(false)
 const laddering = ref(false)
+const versioning = ref(false)
+/** versions that are kept of it */
+const versions = computed(
+  () => (project.plan?.joint_tries ?? []).filter((t) => t.joint.id === props.joint.id).length,
+)
 const kinds = kindsOf('joints')
 const info = computed(() => infoOf(props.joint.kind))
 const placed = computed(() => project.joints.find((j) => j.id === props.joint.id))
@@ -248,10 +254,19 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
       >
         Fit ladder
       </button>
+      <button
+        class="chip"
+        :aria-pressed="versioning"
+        data-test="versions-open"
+        @click="versioning = !versioning"
+      >
+        Versions{{ versions ? ` (${versions})` : '' }}
+      </button>
       <button class="chip" data-test="copy-joint" @click="emit('copy')">Copy to like faces</button>
       <button class="chip" data-test="remove-joint" @click="emit('remove')">Remove</button>
     </div>
     <LadderBlock v-if="laddering" :joint="joint" />
+    <VersionsBlock v-if="versioning" :joint="joint" @change="(what, next) => emit('change', what, next)" />
   </div>
 </template>
 

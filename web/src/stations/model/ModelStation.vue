@@ -7,6 +7,7 @@ import { useViewport } from '@/stores/viewport'
 import { aboutParts, useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import FileSheet from './FileSheet.vue'
+import PicturesBlock from './PicturesBlock.vue'
 import PartsSheet from './PartsSheet.vue'
 import StepsSheet from './StepsSheet.vue'
 import SurfaceSheet from './SurfaceSheet.vue'
@@ -57,7 +58,10 @@ onBeforeUnmount(() => anew.plain())
       <b v-if="s.id === 'parts' && inParts" class="bad">{{ inParts }}</b>
     </button>
   </div>
-  <FileSheet v-if="sheet === 'file'" />
+  <template v-if="sheet === 'file'">
+    <FileSheet />
+    <PicturesBlock v-if="project.begun" />
+  </template>
   <SurfaceSheet v-else-if="sheet === 'surface'" />
   <StepsSheet v-else-if="sheet === 'shape'" />
   <PartsSheet v-else />

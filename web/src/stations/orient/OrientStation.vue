@@ -4,7 +4,7 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { Matrix4, Vector3 } from 'three'
 import type { Joint, Vec3 } from '@/api/client'
 import { fixed, mm2, size } from '@/api/format'
-import { noted } from '@/api/notes'
+import { noted, sharedOf } from '@/api/notes'
 import { useSelection } from '@/stores/selection'
 import { useTools } from '@/stores/tools'
 import { useViewport } from '@/stores/viewport'
@@ -89,9 +89,8 @@ const printers = computed(() =>
 function setPrinter(id: string): void {
   const p = piece.value
   if (!p) return
-  const wanted = id === project.printer?.id ? null : id
   void project.edit(`Piece ${p.number}: printer`, (plan) => {
-    noted(plan, p.key, { printer_id: wanted })
+    noted(plan, p.key, { printer_id: id === sharedOf(plan, p.key).printer_id ? null : id })
   })
 }
 const LEAST: Weights = { support: 5, scars: 5, steps: 2, hold: 4, strength: 2, time: 2 }
@@ -183,7 +182,7 @@ watch(
         id="piece-printer"
         class="ruled"
         data-test="piece-printer"
-        :value="noteOf(piece.key)?.printer_id ?? project.printer?.id"
+        :value="noteOf(piece.key)?.printer_id ?? sharedOf(project.plan, piece.key).printer_id"
         @change="setPrinter(($event.target as HTMLSelectElement).value)"
       >
         <option v-for="p in printers" :key="p.id" :value="p.id">{{ p.name }}</option>
