@@ -108,6 +108,8 @@ class Pictures(BrowserCase):
             if name == "assemble":
                 self.play_a_step()
             self.page.screenshot(path=FOLDER / f"{name}.png")
+            if name == "orient":
+                self.take_what_prints()
             if name == "batch":
                 self.take_the_estimates()
         self.take_the_sheets()
@@ -116,6 +118,19 @@ class Pictures(BrowserCase):
         self.take_the_door_and_the_tiles()
         self.take_the_mask()
         self.take_the_parts()
+
+    def take_what_prints(self) -> None:
+        """Below the cards: what prints of the piece with a coarse line, what is lost in red, and the time of every line."""
+        self.type_in("prints-line", "0.8")
+        self.at("prints-time").click()
+        self.at("prints-lines").wait_for()
+        self.at("prints-go").click()
+        self.at("prints").scroll_into_view_if_needed()
+        self.page.wait_for_timeout(2500)
+        path = FOLDER / "orient.png"
+        with Image.open(path) as above, Image.open(io.BytesIO(self.page.screenshot())) as below:
+            both = stacked(above.convert("RGB"), below.convert("RGB"))
+        both.save(path)
 
     def play_a_step(self) -> None:
         """The step that is screwed on, halfway."""

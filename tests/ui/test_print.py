@@ -102,6 +102,7 @@ class Printing(JoinCase):
         self.edited(lambda: self.type_in("infill_percent", "55"))
         expect(self.at("otherwise")).to_contain_text("55 % infill")
         self.page.locator("[data-key='p1+']").click()
+        self.at("own-settings").click()
         expect(self.at("own-scope")).to_contain_text("shells (it is not in it)")
         self.at("own-scope").select_option(label="shells (it is not in it)")
         self.edited(self.at("group-take").click)
