@@ -45,12 +45,21 @@ const wider = computed(() =>
       ? 'as the part and the project'
       : 'as the project',
 )
-const printers = computed(() =>
-  project.plan?.printer ? [project.plan.printer, ...(project.plan.more_printers ?? [])] : [],
-)
-const materials = computed(() =>
-  project.plan?.material ? [project.plan.material, ...(project.plan.more_materials ?? [])] : [],
-)
+const choices = computed(() => {
+  const plan = project.plan
+  return [
+    {
+      field: 'printer_id',
+      title: 'Printer',
+      of: plan?.printer ? [plan.printer, ...(plan.more_printers ?? [])] : [],
+    },
+    {
+      field: 'material_id',
+      title: 'Material',
+      of: plan?.material ? [plan.material, ...(plan.more_materials ?? [])] : [],
+    },
+  ] as const
+})
 const whose = computed(() =>
   group.value
     ? group.value.name || `group ${group.value.id.slice(1)}`
@@ -166,32 +175,21 @@ function drop(): void {
       </div>
     </template>
     <template v-if="scope !== 'piece'">
-      <div v-if="printers.length > 1" class="row">
-        <label for="own-printer">Printer</label>
-        <select
-          id="own-printer"
-          class="ruled"
-          data-test="own-printer"
-          :value="own.printer_id ?? ''"
-          @change="set('printer_id', ($event.target as HTMLSelectElement).value || null, 'Printer')"
-        >
-          <option value="">{{ wider }}</option>
-          <option v-for="p in printers" :key="p.id" :value="p.id">{{ p.name }}</option>
-        </select>
-      </div>
-      <div v-if="materials.length > 1" class="row">
-        <label for="own-material">Material</label>
-        <select
-          id="own-material"
-          class="ruled"
-          data-test="own-material"
-          :value="own.material_id ?? ''"
-          @change="set('material_id', ($event.target as HTMLSelectElement).value || null, 'Material')"
-        >
-          <option value="">{{ wider }}</option>
-          <option v-for="m in materials" :key="m.id" :value="m.id">{{ m.name }}</option>
-        </select>
-      </div>
+      <template v-for="one in choices" :key="one.field">
+        <div v-if="one.of.length > 1" class="row">
+          <label :for="`own-${one.field}`">{{ one.title }}</label>
+          <select
+            :id="`own-${one.field}`"
+            class="ruled"
+            :data-test="`own-${one.field}`"
+            :value="own[one.field] ?? ''"
+            @change="set(one.field, ($event.target as HTMLSelectElement).value || null, one.title)"
+          >
+            <option value="">{{ wider }}</option>
+            <option v-for="o in one.of" :key="o.id" :value="o.id">{{ o.name }}</option>
+          </select>
+        </div>
+      </template>
     </template>
     <div class="row">
       <label for="own-layers">Layers</label>
