@@ -39,15 +39,16 @@ def parts_scene(built: Build) -> Scene:
         plan = part.plan
         for k, instance in enumerate(plan.instances if part.parts else (), start=1):
             unit = f"{plan.part_id} #{k}"
-            matrix = composed(kept[unit], instance.matrix) if unit in kept else instance.matrix
+            names = [unit if unit in kept else part.project_key(piece.key) for piece in part.parts]
+            places = [composed(kept[name], instance.matrix) if name in kept else instance.matrix for name in names]
             name = plan.instance_label(k - 1)
             units.append(
                 Unit(
                     id=unit,
                     kind="piece",
                     name=name,
-                    solids=tuple(piece.solid.placed(matrix) for piece in part.parts),
-                    made_by=key_of("instance", [piece.made_by for piece in part.parts], matrix),
+                    solids=tuple(piece.solid.placed(at) for piece, at in zip(part.parts, places, strict=True)),
+                    made_by=key_of("instance", [piece.made_by for piece in part.parts], places),
                     keys=(unit,),
                     numbers=(len(units) + 1,),
                 )
@@ -56,8 +57,8 @@ def parts_scene(built: Build) -> Scene:
 
 
 def _kept(plan: Plan) -> dict[str, Points]:
-    """Where what moves is kept meanwhile, by instance: (3, 4) from where it rests. What cannot move rests; that is told where
-    it is tried."""
+    """Where what moves is kept meanwhile, by instance or piece: (3, 4) from where it rests. What cannot move rests; that is
+    told where it is tried."""
     try:
         places = Mechanism(plan.movements).kept()
     except (BadPlan, OutOfReach):

@@ -60,7 +60,7 @@ class Printed:
 
     @property
     def reach_mm(self) -> float:
-        """How far the farthest lost point lies from what prints of its layer; a layer lost wholly counts by its width."""
+        """How far the farthest lost point lies from what prints of its layer; what hangs on nothing counts by its own."""
         return max((reach(p, one.prints) for one in self.layers for p in one.lost.geoms), default=0.0)
 
     @property

@@ -6,9 +6,9 @@ from hinoki.core.geometry.frames import shifted
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.print_settings import PrintSettings
+from hinoki.core.printed.drawn_up import drawn_up
 from hinoki.core.printed.layers import Printed, printed
 from hinoki.core.printed.lines import lines_of
-from hinoki.core.printed.stacked import stacked
 from hinoki.core.progress import Tell
 from hinoki.core.stages import Keyed, key_of, stage
 from hinoki.core.workshop.materials import Material
@@ -29,8 +29,8 @@ def printed_view(
     """What prints of a body as it lies on the bed, and the drawings of that and of what is lost."""
     found = _printed(cache, lying, layer_mm, line_mm, tell)
     names = [key_of(f"{what} drawing", lying.fingerprint, layer_mm, line_mm) for what in ("printed", "lost")]
-    lost = stacked([(one.low, one.high, one.lost) for one in found.layers])
-    meshes = {names[0]: stacked([(one.low, one.high, one.prints) for one in found.layers])}
+    lost = drawn_up([(one.low, one.high, one.lost) for one in found.layers])
+    meshes = {names[0]: drawn_up([(one.low, one.high, one.prints) for one in found.layers])}
     if len(lost.faces):
         meshes[names[1]] = lost
     view = PrintedView(

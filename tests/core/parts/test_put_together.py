@@ -8,8 +8,9 @@ from hinoki.core.errors import BadPlan
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef
 from hinoki.core.model.steps import SeatStep
+from hinoki.core.moving.movements import SlideMovement
 from hinoki.core.parts import put_together
-from hinoki.core.parts.put_together import parts_put_together
+from hinoki.core.parts.put_together import parts_put_together, parts_scene
 from hinoki.core.plan.parts import Instance
 from hinoki.core.plan.plan import Plan
 from tests.parts import everything, part, plan_of, use_of
@@ -40,6 +41,16 @@ class PutTogether(unittest.TestCase):
         ways = {s.lead: s.motion.way for s in out.order.steps if s.motion is not None}
         on_the_feet = [way for lead, way in ways.items() if lead.startswith("q3") and way is not None]
         self.assertTrue(all(abs(way[2]) > 0.99 for way in on_the_feet), ways)
+
+    def test_a_piece_of_a_part_that_moves_is_where_it_is_kept(self) -> None:
+        """The upper half of the box slides up by 30 mm while all is put together; the lower one stays."""
+        plan = case()
+        up = SlideMovement(id="v1", moves=("p1+",), along=(0, 0, 1), begin=0, end=40, kept_at=30)
+        rests, kept = (parts_scene(everything(p)) for p in (plan, plan.model_copy(update={"movements": (up,)})))
+        (was, now) = (next(u for u in scene.units.values() if u.id == "q1 #1") for scene in (rests, kept))
+        moved = [b.bounds[0][2] - a.bounds[0][2] for a, b in zip(was.solids, now.solids, strict=True)]
+        self.assertEqual(sorted(round(float(m), 6) for m in moved), [0.0, 30.0])
+        self.assertNotEqual(was.made_by, now.made_by)
 
     def test_too_many_are_refused(self) -> None:
         plan = case()

@@ -12,9 +12,9 @@ from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.offsets.narrow import bolder
 from hinoki.core.model.steps import ReliefStep, StepRefused
 from hinoki.core.plan.print_settings import PrintSettings
+from hinoki.core.printed.drawn_up import drawn_up
 from hinoki.core.printed.layers import Printed, printed
 from hinoki.core.printed.lines import lines_of
-from hinoki.core.printed.stacked import stacked
 from hinoki.core.progress import quiet
 from hinoki.core.workshop.materials import materials
 from hinoki.core.workshop.printers import presets
@@ -61,6 +61,11 @@ class WhatPrints(unittest.TestCase):
         self.assertAlmostEqual(found.lost_share, 1.0)
         self.assertTrue(all(one.prints.is_empty for one in found.layers))
 
+    def test_what_hangs_on_nothing_that_prints_is_told_by_its_own_length(self) -> None:
+        """A leaf of 8 mm far from a block: it is no more than 8.3 mm of it that is lost, not the 40 mm between them."""
+        leaf = Solid.together([box(10, 10, 4), Solid.box((40, -0.15, 0), (48, 0.15, 4))])
+        self.assertAlmostEqual(of(leaf).reach_mm, 8.3, delta=0.05)
+
     def test_a_tall_body_is_looked_at_in_fewer_layers_and_says_so(self) -> None:
         tall = of(box(5, 5, 400), 0.1)
         self.assertFalse(tall.every)
@@ -69,11 +74,11 @@ class WhatPrints(unittest.TestCase):
 
     def test_layers_stacked_have_the_volume_of_the_sections(self) -> None:
         found = of(fin(0.5))
-        mesh = stacked([(one.low, one.high, one.prints) for one in found.layers])
+        mesh = drawn_up([(one.low, one.high, one.prints) for one in found.layers])
         corners = mesh.vertices[mesh.faces]
         volume = float(np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])).sum() / 6)
         self.assertAlmostEqual(volume, found.drawn_mm3, delta=0.01 * volume)
-        self.assertEqual(len(stacked([]).faces), 0)
+        self.assertEqual(len(drawn_up([]).faces), 0)
 
 
 class MadeWider(unittest.TestCase):

@@ -31,11 +31,12 @@ def what_prints(drawn: MultiPolygon, line_mm: float) -> tuple[MultiPolygon, Mult
 
 
 def reach(part: Polygon, prints: shapely.Geometry) -> float:
-    """How far a lost part reaches from what prints; half its outline where nothing does."""
+    """How far a lost part reaches from what prints; half its outline where it hangs on nothing of that."""
+    alone = float(part.length) / 2
     if prints.is_empty:
-        return float(part.length) / 2
+        return alone
     corners = shapely.points(shapely.get_coordinates(part.exterior))
-    return float(shapely.distance(corners, prints).max())
+    return min(alone, float(shapely.distance(corners, prints).max()))
 
 
 def widened(drawn: MultiPolygon, line_mm: float) -> MultiPolygon:
