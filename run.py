@@ -10,7 +10,9 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent
-BENCHES = {name: f"bench.{name}" for name in ("fuzz", "kept", "mutants", "sample", "soak")} | {"corpus": "bench.corpus.run"}
+BENCHES = {name: f"bench.{name}" for name in ("estimates", "fuzz", "kept", "mutants", "sample", "soak")} | {
+    "corpus": "bench.corpus.run"
+}
 VENV = ROOT / ".venv"
 MARKS = ROOT / ".setup"
 WEB = ROOT / "web"
@@ -84,7 +86,7 @@ def dev(more: list[str]) -> int:
 
 
 def bench(more: list[str]) -> int:
-    """Measure speed against the bare kernel, or run one of the benches of their own (BENCHES)."""
+    """Measure speed against the bare kernel, all of it or by section (--help), or run a bench of its own (BENCHES)."""
     setup([])
     name, rest = (more[0], more[1:]) if more and more[0] in BENCHES else ("run", more)
     return _call([_python(), "-m", BENCHES.get(name, "bench.run"), *rest], check=False)

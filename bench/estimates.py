@@ -1,7 +1,7 @@
 """How far estimates are off: mass and drawing time of the corpus's models against the lines of every layer.
 
-`python3 -m bench.estimates` prints the table that docs/print.md tells of. Each model is made so large that it measures 80 mm
-across at most, so that its lines are drawn in seconds; it lies as it came.
+`python3 run.py bench estimates` prints the table that docs/print.md tells of. Each model is made so large that it measures 80
+mm across at most, so that its lines are drawn in seconds; it lies as it came.
 """
 
 import statistics

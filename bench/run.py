@@ -1,10 +1,12 @@
 """`python3 run.py bench`: the table of docs/performance.md."""
 
+import argparse
 import json
 import resource
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -95,31 +97,53 @@ def measure(triangles: int) -> Row:
     )  # fmt: skip
 
 
+def kernel_table() -> str:
+    """Every size in a process of its own, against the kernel."""
+    rows = []
+    for size in SIZES:
+        print(f"  {size:,} triangles …", flush=True)
+        done = subprocess.run([sys.executable, "-m", "bench.run", str(size)], check=True, capture_output=True, text=True)
+        rows.append(Row(**json.loads(done.stdout.splitlines()[-1])))
+    return _table(rows)
+
+
+SECTIONS: dict[str, tuple[str, Callable[[], str]]] = {
+    "kernel": ("a build of 100 k, 500 k and 1 M triangles against the bare kernel", kernel_table),
+    "model": ("reading, making right, hollowing", model_table),
+    "divide": ("proposals, undo, live sections", divide_table),
+    "join": ("a moved pin, joints everywhere", join_table),
+    "print": ("orienting, batches, files", print_table),
+    "assemble": ("an order, sheets", assemble_table),
+    "parts": ("many instances, what moves", parts_table),
+    "log": ("the print log", log_table),
+}
+"""what is measured, by the name it is asked for by"""
+MARKS = {"kernel": "table"}
+"""how docs/performance.md marks a section that is not called as it is asked for"""
+
+
 def main() -> int:
-    """Measure every size in a process of its own, print the table and keep it in docs/performance.md."""
+    """Measure the sections asked for, all of them where none is, print each as it comes and keep it in docs/performance.md."""
     if len(sys.argv) > 1 and sys.argv[1].isdigit():
         print(json.dumps(asdict(measure(int(sys.argv[1])))))
         return 0
-    rows = []
-    for size in SIZES:
-        print(f"measuring {size:,} triangles …", flush=True)
-        done = subprocess.run([sys.executable, "-m", "bench.run", str(size)], check=True, capture_output=True, text=True)
-        rows.append(Row(**json.loads(done.stdout.splitlines()[-1])))
-    table = _table(rows)
-    print(table)
-    text = DOC.read_text()
-    for name, content in (
-        ("table", table),
-        ("model", model_table()),
-        ("divide", divide_table()),
-        ("join", join_table()),
-        ("print", print_table()),
-        ("assemble", assemble_table()),
-        ("parts", parts_table()),
-        ("log", log_table()),
-    ):
-        text = _between(text, name, content)
-    DOC.write_text(text)
+    told = "\n".join(f"  {name:10} {what}" for name, (what, _) in SECTIONS.items())
+    parser = argparse.ArgumentParser(
+        prog="run.py bench",
+        description="Speed, as a ratio to a floor in the same run; docs/performance.md is written anew.",
+        epilog=f"sections:\n{told}\n\nbenches of their own: corpus, estimates, fuzz, kept, mutants, sample, soak",
+        formatter_class=argparse.RawDescriptionHelpFormatter,
+    )
+    parser.add_argument("sections", nargs="*", metavar="SECTION", help="what to measure; all of it where none is named")
+    asked = parser.parse_args().sections or list(SECTIONS)
+    unknown = [name for name in asked if name not in SECTIONS]
+    if unknown:
+        parser.error(f"there is no section {unknown[0]}; there are {', '.join(SECTIONS)}")
+    for k, name in enumerate(asked, start=1):
+        print(f"{k} of {len(asked)}: {name}, {SECTIONS[name][0]} …", flush=True)
+        table = SECTIONS[name][1]()
+        print(table, flush=True)
+        DOC.write_text(_between(DOC.read_text(), MARKS.get(name, name), table))
     return 0
 
 

@@ -121,6 +121,7 @@ class Pictures(BrowserCase):
 
     def take_what_prints(self) -> None:
         """Below the cards: what prints of the piece with a coarse line, what is lost in red, and the time of every line."""
+        self.at("orient-piece").filter(has_text="Gallery").click()
         self.type_in("prints-line", "0.8")
         self.at("prints-time").click()
         self.at("prints-lines").wait_for()

@@ -1,7 +1,11 @@
 """The bench measures what the product does: each of its rows that needs no screen is made, on models with few triangles."""
 
+import io
+import sys
+import tempfile
 import unittest
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
@@ -54,6 +58,31 @@ class Measured(unittest.TestCase):
     def test_rows_of_assembling(self) -> None:
         with patch.object(assemble, "WEDGES", 3):
             self.rows(assemble, assemble.planning)
+
+    def test_sections_are_measured_by_name_and_written_where_they_stand(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            doc = Path(folder) / "performance.md"
+            doc.write_text("a <!-- join --> old <!-- end --> b <!-- log --> kept <!-- end -->")
+            sections = {"join": ("joints", lambda: "| new |"), "log": ("the log", lambda: "| other |")}
+            with (
+                patch.object(run, "DOC", doc),
+                patch.dict(run.SECTIONS, sections, clear=True),
+                patch.object(sys, "argv", ["bench", "join"]),
+                patch("sys.stdout", io.StringIO()) as said,
+            ):
+                self.assertEqual(run.main(), 0)
+            self.assertIn("| new |", doc.read_text())
+            self.assertIn("kept", doc.read_text())
+            self.assertIn("1 of 1: join, joints", said.getvalue())
+
+    def test_a_section_there_is_not_is_told(self) -> None:
+        with (
+            patch.object(sys, "argv", ["bench", "nothing"]),
+            patch("sys.stderr", io.StringIO()) as said,
+            self.assertRaises(SystemExit),
+        ):
+            run.main()
+        self.assertIn("there is no section nothing", said.getvalue())
 
 
 if __name__ == "__main__":
