@@ -120,12 +120,11 @@ class Pictures(BrowserCase):
         self.take_the_parts()
 
     def take_what_prints(self) -> None:
-        """Below the cards: what prints of the piece with a coarse line, what is lost in red, and the time of every line."""
+        """Below the cards: what prints of a piece with a very coarse line, what is lost in red, and the time of every line."""
         self.at("orient-piece").filter(has_text="Gallery").click()
-        self.type_in("prints-line", "0.8")
+        self.type_in("prints-line", "2.2")
         self.at("prints-time").click()
         self.at("prints-lines").wait_for()
-        self.at("prints-go").click()
         self.at("prints").scroll_into_view_if_needed()
         self.page.wait_for_timeout(2500)
         path = FOLDER / "orient.png"
