@@ -2,9 +2,16 @@
 
 import argparse
 import os
+import threading
+import urllib.error
+import urllib.request
+import webbrowser
+from collections.abc import Iterator
+from contextlib import contextmanager, nullcontext
 from pathlib import Path
 
 PHRASE = "HINOKI_ACCESS_PHRASE"
+LOOKS_EVERY_S = 0.2
 
 
 def declare(parser: argparse.ArgumentParser) -> None:
@@ -21,6 +28,7 @@ def declare(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument("--access-phrase", default=None, help="the same in the open: every list of processes shows it")
     parser.add_argument("--cache-mb", type=int, default=None, help="most megabytes of computed files on disk (2000)")
+    parser.add_argument("--open", action="store_true", help="open it in the browser as soon as it answers")
     parser.add_argument("--worker-mb", type=int, default=None, help="most megabytes each worker keeps between jobs")
     parser.set_defaults(run=_serve, demo=False, print_speed=None)
 
@@ -37,7 +45,39 @@ def _serve(options: argparse.Namespace) -> int:
         os.environ[LIMIT] = str(options.worker_mb)
     cache = None if options.cache_mb is None else options.cache_mb * 1_000_000
     phrase = _phrase(options)
-    return serve(options.data, options.host, options.port, phrase, options.demo, options.print_speed or None, cache)
+    with opened(f"http://localhost:{options.port}/") if options.open else nullcontext():
+        return serve(options.data, options.host, options.port, phrase, options.demo, options.print_speed or None, cache)
+
+
+def answers(address: str) -> bool:
+    """Whether a server answers at an address, be it that it asks for its phrase first."""
+    try:
+        with urllib.request.urlopen(address, timeout=10 * LOOKS_EVERY_S):
+            return True
+    except urllib.error.HTTPError:
+        return True
+    except OSError:  # nobody is there yet
+        return False
+
+
+@contextmanager
+def opened(address: str) -> Iterator[None]:
+    """While a server is being started: once it answers at an address, the browser is asked to open that."""
+    over = threading.Event()
+
+    def wait() -> None:
+        while not over.wait(LOOKS_EVERY_S):
+            if answers(address):
+                webbrowser.open(address)
+                return
+
+    waiting = threading.Thread(target=wait, daemon=True)
+    waiting.start()
+    try:
+        yield
+    finally:
+        over.set()
+        waiting.join()
 
 
 def _phrase(options: argparse.Namespace) -> str | None:
