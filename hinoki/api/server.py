@@ -4,7 +4,6 @@ import socket
 import sys
 from contextlib import ExitStack
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import uvicorn
 from fastapi import FastAPI
@@ -12,7 +11,6 @@ from fastapi import FastAPI
 from hinoki.api.app import WEB, make_app
 from hinoki.api.shared.state import State
 from hinoki.core.errors import BadPlan
-from hinoki.core.formats.registry import read_file
 from hinoki.core.printlog.printer_connection import Machine
 from hinoki.core.printlog.spools import NewSpool
 from hinoki.logs import configure
@@ -20,11 +18,7 @@ from hinoki.printers.simulator.launch import DEMO_SPEED, StandIn, running
 from hinoki.store.cache_files import LIMIT
 from hinoki.store.data_folder import data_folder
 from hinoki.store.tables import printers as machines
-from hinoki.store.tables import projects, spools
-from hinoki.store.tables.sources import SourceFacts, add_source
-
-if TYPE_CHECKING:
-    from hinoki.demo.projects import Demo
+from hinoki.store.tables import spools
 
 LOCAL = ("127.0.0.1", "localhost", "::1")
 
@@ -55,14 +49,14 @@ def serve(  # noqa: PLR0913 - the options of the command
     _refuse_taken(host, port)
     folder = data_folder(chosen, demo)
     state = State(folder, cache_limit=cache_limit or LIMIT)
-    if demo:
-        add_demos(state)
     if not (WEB / "index.html").exists():
         print("note: the screens are not built; run 'python3 run.py setup' first", file=sys.stderr)
     hosts = ("127.0.0.1", "localhost", "[::1]") if host in LOCAL else ("*",)
     print(
         f"Hinoki is at http://{'localhost' if host in LOCAL else host}:{port}  (data in {folder}; stop with Ctrl+C)", flush=True
     )
+    if demo:
+        begin_demos(state)
     with ExitStack() as stack:
         if demo and print_speed is not None:
             addresses = stack.enter_context(running([one for one, _ in DEMO_PRINTERS], print_speed))
@@ -75,8 +69,15 @@ def development() -> FastAPI:
     """The application with the demo projects, for a server that starts anew at every change (`python3 run.py dev`)."""
     configure()
     state = State(data_folder(None, demo=True))
-    add_demos(state)
+    begin_demos(state)
     return make_app(state)
+
+
+def begin_demos(state: State) -> None:
+    """Begin to put the demo projects on the shelf that it does not have yet."""
+    from hinoki.api.demo_shelf import DemoShelf
+
+    DemoShelf(state).begin()
 
 
 def add_demo_printers(state: State, addresses: list[str]) -> None:
@@ -91,34 +92,6 @@ def add_demo_printers(state: State, addresses: list[str]) -> None:
             spool = state.database.write(lambda c, new=new: spools.add_spool(c, new))  # type: ignore[misc]
         machine = Machine(id=machine_id, name=one.name, address=address, printer_id=printer_id, spool_id=spool)
         state.database.write(lambda c, machine=machine: machines.put_machine(c, machine))  # type: ignore[misc]
-
-
-def add_demos(state: State) -> None:
-    """The demo projects that the shelf does not have yet."""
-    from hinoki.demo.projects import DEMOS
-
-    with state.database.reading() as connection:
-        there = {row.name for row in projects.list_projects(connection)}
-    for demo in DEMOS:
-        if demo.name not in there:
-            print(f"Making the demo project “{demo.name}” …", flush=True)
-            _add(state, demo)
-
-
-def _add(state: State, demo: "Demo") -> None:
-    data = demo.source()
-    plan = demo.plan(data)
-    if plan.model is None:
-        raise BadPlan("the demo plan names no model", "model")
-    use = plan.model
-    path = state.upload_path()
-    path.write_bytes(data)
-    mesh = read_file(data, use.file_name).mesh
-    x, y, z = (float(v) for v in mesh.bounds[1] - mesh.bounds[0])
-    facts = SourceFacts(use.source, use.file_name, len(data), len(mesh.faces), (x, y, z))
-    state.database.write(lambda c: add_source(c, path, facts))
-    path.unlink()
-    state.database.write(lambda c: projects.add_project(c, demo.name, plan, "Demo project"))
 
 
 def _refuse_taken(host: str, port: int) -> None:

@@ -24,7 +24,8 @@ def free_port() -> int:
 def started(
     command: str, data: Path, *options: str, program: str = "hinoki.cli", **more: Any
 ) -> tuple["subprocess.Popen[bytes]", str]:
-    """A server process (`serve` or `demo`) on a folder that answers, and its address. Raises AssertionError if it does not."""
+    """A server process (`serve` or `demo`) on a folder that answers, its demo projects made, and its address.
+    Raises AssertionError if it does not."""
     port = free_port()
     line = [sys.executable, "-m", program, command, "--data", str(data), "--port", str(port), *options]
     process = subprocess.Popen(line, stdout=subprocess.DEVNULL, **more)
@@ -34,7 +35,8 @@ def started(
         while time.monotonic() < end and process.poll() is None:
             with contextlib.suppress(httpx.TransportError):
                 http.get("/api/projects")
-                return process, address
+                if command != "demo" or not http.get("/api/shelf/making").json()["names"]:
+                    return process, address
             time.sleep(0.05)
     process.kill()
     process.wait()

@@ -6,6 +6,7 @@ import struct
 import time
 import unittest
 import zipfile
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import numpy as np
@@ -246,6 +247,25 @@ class PicturesBehind(ApiCase):
         archive = self.client.get(f"/api/projects/{project}/archive")
         with zipfile.ZipFile(io.BytesIO(archive.content)) as found:
             self.assertEqual(found.read(f"sources/{kept['source']}"), shown.content)
+
+    def test_it_stays_when_another_project_is_deleted_whichever_part_is_open(self) -> None:
+        project, gone = self.begin(), self.begin()
+        self.bring(project, stl_of(box(20, 20, 20)))
+        self.bring(gone, stl_of(box(21, 20, 20)))
+        kept = self.kept(project)
+        plan = self.client.get(f"/api/projects/{project}").json()["plan"]
+        plan["pictures"] = [{"id": "b1", "file_name": "plan.png", **kept}]
+        self.client.put(f"/api/projects/{project}/plan", json={"base_revision": 2, "plan": plan, "label": "Picture"})
+        aged = datetime.now(UTC) - timedelta(days=1)
+        self.state.database.write(lambda c: c.execute("UPDATE sources SET created_at = ?", (aged.isoformat(),)))
+        self.client.delete(f"/api/projects/{gone}")
+        self.assertEqual(self.client.get(f"/api/pictures/{kept['source']}").status_code, 200)
+
+    def test_one_that_came_in_just_now_waits_for_its_plan(self) -> None:
+        project, gone = self.begin(), self.begin()
+        kept = self.kept(project)
+        self.client.delete(f"/api/projects/{gone}")
+        self.assertEqual(self.client.get(f"/api/pictures/{kept['source']}").status_code, 200)
 
     def test_a_model_is_no_picture_and_a_picture_that_is_not_here_is_no_part_of_a_plan(self) -> None:
         project = self.begin()

@@ -69,6 +69,18 @@ class Before(BaseModel):
     bytes: int
 
 
+class Making(BaseModel):
+    """Demo projects that are being made, by name."""
+
+    names: list[str]
+
+
+@router.get("/shelf/making")
+def being_made(state: Shared) -> Making:
+    """The demo projects that are still to come."""
+    return Making(names=list(state.making))
+
+
 @router.put("/projects/{project_id}/away", status_code=204)
 def put_away(project_id: str, body: PutAway, state: Shared) -> Response:
     """Put a project away from the shelf, or back."""

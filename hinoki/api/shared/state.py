@@ -45,6 +45,8 @@ class State:
         self.folder, self.upload_limit = folder, upload_limit
         self.incoming, self.cache = folder / "incoming", folder / "cache"
         self.listeners = Listeners()
+        self.making: list[str] = []
+        """demo projects that are still to come"""
         self._lock = threading.Lock()
         with contextlib.ExitStack() as opening:  # what was opened is closed where the next cannot be
             opening.enter_context(locked(folder))
@@ -62,6 +64,10 @@ class State:
             self.watch = Watch(self.database, self.cache / "exports", self.tell_print, self.needed)
             opening.callback(self.watch.close)
             self._opened = opening.pop_all()
+
+    def before_closing(self, what: Callable[[], object]) -> None:
+        """Have something ended before all else is closed."""
+        self._opened.callback(what)
 
     def close(self) -> None:
         """Stop looking at printers, stop the workers and close the database."""

@@ -3,6 +3,7 @@
 import sqlite3
 import uuid
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 
 from hinoki.core.errors import ChangedElsewhere, NotFound
 from hinoki.core.plan.plan import Plan, read_plan
@@ -97,18 +98,29 @@ def rename_project(connection: sqlite3.Connection, project_id: str, name: str) -
     connection.execute("UPDATE projects SET name = ?, updated_at = ? WHERE id = ?", (name, now(), project_id))
 
 
+_KEPT = (
+    "SELECT json_extract(plan, '$.model.source') AS kept FROM revisions",
+    "SELECT json_extract(f.value, '$.source') FROM revisions r, json_each(r.plan, '$.also') f",
+    "SELECT json_extract(f.value, '$.source') FROM revisions r, json_each(r.plan, '$.pictures') f",
+    "SELECT json_extract(p.value, '$.model.source') FROM revisions r, json_each(r.plan, '$.parts') p",
+    "SELECT json_extract(f.value, '$.source') FROM revisions r, json_each(r.plan, '$.parts') p, json_each(p.value, '$.also') f",
+    "SELECT json_extract(f.value, '$.source') FROM revisions r, json_each(r.plan, '$.parts') p, "
+    "json_each(p.value, '$.pictures') f",
+)
+"""where plans name files: models, further files and pictures, of the open part and of the others"""
+FRESH = timedelta(hours=1)
+"""a file that came in so lately may be one that a plan is about to name"""
+
+
 def delete_project(connection: sqlite3.Connection, project_id: str) -> None:
-    """Delete a project, its revisions, and model files no other project uses. Raises NotFound."""
+    """Delete a project, its revisions, and files that no other project's plans name. Raises NotFound."""
     project(connection, project_id)
     connection.execute("DELETE FROM projects WHERE id = ?", (project_id,))
+    before = (datetime.now(UTC) - FRESH).isoformat(timespec="milliseconds")
     connection.execute(
-        "DELETE FROM sources WHERE sha256 NOT IN "
-        "(SELECT json_extract(plan, '$.model.source') FROM revisions WHERE json_extract(plan, '$.model') IS NOT NULL) "
-        "AND sha256 NOT IN (SELECT json_extract(a.value, '$.source') FROM revisions r, json_each(r.plan, '$.also') a) "
-        "AND sha256 NOT IN (SELECT json_extract(p.value, '$.model.source') FROM revisions r, json_each(r.plan, '$.parts') p "
-        "WHERE json_extract(p.value, '$.model') IS NOT NULL) "
-        "AND sha256 NOT IN (SELECT json_extract(a.value, '$.source') FROM revisions r, json_each(r.plan, '$.parts') p, "
-        "json_each(p.value, '$.also') a)"
+        f"DELETE FROM sources WHERE sha256 NOT IN (SELECT kept FROM ({' UNION '.join(_KEPT)}) WHERE kept IS NOT NULL) "
+        "AND (triangles > 0 OR created_at < ?)",
+        (before,),
     )
 
 

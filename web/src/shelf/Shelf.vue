@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The shelf: all projects, found, sorted, begun, copied, put away, taken in and out; and a backup of everything. */
+import { useTimeoutPoll } from '@vueuse/core'
 import { computed, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, got, sent, type ProjectView, type RevisionView } from '@/api/client'
@@ -105,7 +106,24 @@ const takeIn = () =>
     archive.value!.value = ''
   })
 
-onMounted(load)
+/** demo projects that are still to come; the shelf is looked at anew as each arrives */
+const making = shallowRef<string[]>([])
+const coming = useTimeoutPoll(look, 1500)
+async function look(): Promise<void> {
+  try {
+    const { names } = got<{ names: string[] }>(await api.GET('/api/shelf/making'))
+    if (names.length !== making.value.length) await load()
+    making.value = names
+    if (!names.length) coming.pause()
+  } catch (error) {
+    coming.pause()
+    await project.refused(error)
+  }
+}
+onMounted(async () => {
+  await load()
+  coming.resume()
+})
 </script>
 
 <template>
@@ -144,6 +162,11 @@ onMounted(load)
       <input ref="archive" type="file" accept=".zip" hidden data-test="archive-file" @change="takeIn" />
     </div>
     <p v-if="busy" role="status">{{ busy }}</p>
+    <p v-if="making.length" class="soft" aria-live="polite" data-test="making">
+      Making the demo projects: {{ making[0] }} …{{
+        making.length > 1 ? ` ${making.length - 1} more after it.` : ''
+      }}
+    </p>
     <ul>
       <li v-for="p in shown" :key="p.id" data-test="project">
         <ProjectCard
