@@ -122,7 +122,7 @@ class Pictures(BrowserCase):
     def take_what_prints(self) -> None:
         """Below the cards: what prints of a piece with a very coarse line, what is lost in red, and the time of every line."""
         self.at("orient-piece").filter(has_text="Gallery").click()
-        self.type_in("prints-line", "2.2")
+        self.type_in("prints-line", "2.6")
         self.at("prints-time").click()
         self.at("prints-lines").wait_for()
         self.at("prints").scroll_into_view_if_needed()
