@@ -28,8 +28,7 @@ def main() -> int:
     print(f"{'model':34}{'mass':>8}{'time':>8}{'layers s':>10}{'quick s':>9}")
     off_mass, off_time = [], []
     for entry in ENTRIES:
-        made = entry.make()
-        mesh = made.mesh if isinstance(made, Solid) else mesh_of(entry)
+        mesh = mesh_of(entry)
         low, high = mesh.bounds
         scale = min(1.0, ACROSS_MM / float((high - low).max()))
         try:

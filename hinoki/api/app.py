@@ -58,19 +58,7 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
 
     access.install(app, hosts, Phrase(phrase) if phrase else None)
     kept = (projects, shelf, workshop, kinds, printers)
-    for subject in (
-        *kept,
-        model_upload,
-        model,
-        builds,
-        divide,
-        fit_ladders,
-        batch,
-        assemble,
-        export,
-        prints,
-        printlog,
-    ):
+    for subject in (*kept, model_upload, model, builds, divide, fit_ladders, batch, assemble, export, prints, printlog):
         app.include_router(subject.router)
     app.include_router(operations_router())
     if (WEB / "index.html").exists():

@@ -5,6 +5,7 @@ import subprocess
 import sys
 import threading
 from collections.abc import Sequence
+from pathlib import Path
 
 from hinoki.api.shared.state import State
 from hinoki.core.errors import BadPlan
@@ -62,22 +63,20 @@ class DemoShelf:
                 return
             if made.returncode:
                 raise RuntimeError(f"its model was not made (exit code {made.returncode})")
-            put_on_the_shelf(self._state, demo, path.read_bytes())
+            put_on_the_shelf(self._state, demo, path)
         finally:
             path.unlink(missing_ok=True)
 
 
-def put_on_the_shelf(state: State, demo: Demo, data: bytes) -> None:
-    """A demo project with its model file and the plan that is shipped."""
+def put_on_the_shelf(state: State, demo: Demo, path: Path) -> None:
+    """A demo project with its model file, made at `path`, and the plan that is shipped."""
+    data = path.read_bytes()
     plan = demo.plan(data)
     if plan.model is None:
         raise BadPlan("the demo plan names no model", "model")
     use = plan.model
-    path = state.upload_path()
-    path.write_bytes(data)
     mesh = read_file(data, use.file_name).mesh
     x, y, z = (float(v) for v in mesh.bounds[1] - mesh.bounds[0])
     facts = SourceFacts(use.source, use.file_name, len(data), len(mesh.faces), (x, y, z))
     state.database.write(lambda c: add_source(c, path, facts))
-    path.unlink()
     state.database.write(lambda c: projects.add_project(c, demo.name, plan, "Demo project"))

@@ -33,8 +33,7 @@ def assemble(asked: AssembleAsked, context: Context) -> AssemblyView:
         out = assembled(plan, built, context.cache, context.part(0.3, 0.9))
     view, meshes = assembly_view(plan, built, out, context.cache)
     meshes |= {piece.made_by: piece.mesh for piece in built.pieces}
-    for name, mesh in meshes.items():
-        context.workspace.draw(name, mesh)
+    context.draw(meshes)
     return view
 
 

@@ -145,6 +145,11 @@ class Context:
         """The progress of a share of the work."""
         return part_of(self.progress, begin, end)
 
+    def draw(self, meshes: Mapping[str, Mesh]) -> None:
+        """Keep drawings, by name."""
+        for name, mesh in meshes.items():
+            self.workspace.draw(name, mesh)
+
     def _needed(self, need: Need) -> Situation:
         if need not in self._needs:
             raise LookupError(f"this operation does not declare that it needs {need}")

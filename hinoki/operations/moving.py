@@ -30,8 +30,7 @@ def try_moving(asked: Nothing, context: Context) -> MovingView:  # noqa: ARG001 
     built = context.project_built(tell=context.part(0.0, 0.3))
     found = moving(built, context.cache, context.part(0.3, 1.0))
     view, meshes = moving_view(context.plan, built, found)
-    for name, mesh in meshes.items():
-        context.workspace.draw(name, mesh)
+    context.draw(meshes)
     return view
 
 

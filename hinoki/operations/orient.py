@@ -19,6 +19,5 @@ def orient(asked: OrientWish, context: Context) -> OrientView:
     else:
         found = best_rests(plan, built, asked, cache, tell)
         view, meshes = orient_view(plan, built, found, asked.piece, cache, context.known)
-    for name, mesh in meshes.items():
-        context.workspace.draw(name, mesh)
+    context.draw(meshes)
     return view

@@ -2,11 +2,9 @@
 
 from typing import Annotated
 
-import numpy as np
 from pydantic import BaseModel, Field
 
 from hinoki.core.errors import BadPlan
-from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.stages import Keyed
 from hinoki.operations.context import Context
@@ -37,13 +35,13 @@ def what_prints(asked: WhatPrints, context: Context) -> PrintedView:
     if not isinstance(piece.body, Solid):
         raise BadPlan("The surface of this piece is open: it has no layers. Make the model right first.", "piece")
     printer, settings = plan.printer_of(piece.key), plan.printing_of(piece.key)
+    if asked.timed and printer.process == "resin":
+        raise BadPlan("Resin prints no lines; its time is that of its layers.", "timed")
     layer, line = asked.layer_mm or settings.layer_mm(printer), asked.line_mm or printer.line_mm
     lying = Keyed(piece.body.placed(piece.rest.matrix), [piece.made_by, piece.rest.matrix])
     view, meshes = printed_view(lying, layer, line, context.cache, context.part(0.4, 0.6 if asked.timed else 0.95))
-    _draw(context, meshes)
+    context.draw(meshes)
     if asked.timed:
-        if printer.process == "resin":
-            raise BadPlan("Resin prints no lines; its time is that of its layers.", "timed")
         own = printer.model_copy(update={"layers_mm": (layer,) * 3, "line_mm": line})
         view.lines = lines_view(lying.value, own, plan.material_of(piece.key), settings, context.part(0.6, 0.95))
     return view
@@ -74,13 +72,6 @@ def step_prints(asked: StepPrints, context: Context) -> ReliefPrintedView:
         view, meshes = printed_view(
             Keyed(standing, [done.before_key, asked.step, name, ready.key]), layer, line, context.cache, context.part(*part)
         )
-        _draw(context, meshes)
+        context.draw(meshes)
         views.append(view)
-    one, other = done.before.mesh.vertices, done.after.mesh.vertices
-    moved = float(np.linalg.norm(one - other, axis=1).max()) if one.shape == other.shape else 0.0
-    return ReliefPrintedView(before=views[0], after=views[1], moved_mm=round(moved, 3))
-
-
-def _draw(context: Context, meshes: dict[str, Mesh]) -> None:
-    for name, mesh in meshes.items():
-        context.workspace.draw(name, mesh)
+    return ReliefPrintedView(before=views[0], after=views[1])

@@ -13,11 +13,10 @@ from hinoki.core.moving.mechanism import Mechanism
 from hinoki.core.moving.movements import Travel, TurnMovement
 from hinoki.core.moving.together import Both
 from hinoki.core.moving.trial import Pair, Tried
+from hinoki.core.workshop.fits import RATTLES_MM
 
 ROOM_MM = 0.4
 """carved round what moves (common practice for printed parts that must not touch)"""
-RATTLES_MM = 0.35
-"""play to each side with which a bearing or guide rattles (common practice: 0.1 to 0.3 mm run freely)"""
 TILTS = 2.0
 """a thing in a guide tilts by its play at both ends of it"""
 

@@ -5,13 +5,11 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-import shapely
 from shapely.geometry import MultiPolygon
 
 from hinoki.core.geometry.mesh import Points
-from hinoki.core.geometry.polygons import as_multi
 from hinoki.core.geometry.solid import Solid
-from hinoki.core.model.offsets.narrow import CRUMB_MM2, SLIM_MM, reach, what_prints
+from hinoki.core.model.offsets.narrow import layer_at, reach, what_prints
 from hinoki.core.progress import Tell
 
 MOST_LAYERS = 1500
@@ -86,7 +84,7 @@ def printed(lying: Solid, layer_mm: float, line_mm: float, tell: Tell) -> Printe
         if k % 20 == 0:
             tell(k / shown, f"Layer {k + 1} of {shown}")
         middle = min((float(low) + float(high)) / 2, height - 1e-4)
-        drawn = as_multi(shapely.simplify(lying.slice(middle), SLIM_MM), CRUMB_MM2)
+        drawn = layer_at(lying, middle)
         prints, lost = what_prints(drawn, line_mm)
         found.append(Layer(float(low), float(high), drawn, prints, lost))
     return Printed(found, layer_mm, line_mm, shown == count)

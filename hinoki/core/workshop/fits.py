@@ -8,6 +8,10 @@ Fit = Literal["press", "snug", "sliding", "loose"]
 FITS: tuple[Fit, ...] = ("press", "snug", "sliding", "loose")
 
 
+RATTLES_MM = 0.35
+"""clearance on each side with which what runs rattles (common practice: 0.1 to 0.3 mm run freely)"""
+
+
 class Fits(BaseModel, frozen=True):
     """Clearance on each side, in millimetres, for each class of fit."""
 

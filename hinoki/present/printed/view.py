@@ -28,6 +28,7 @@ def printed_view(
 ) -> tuple[PrintedView, dict[str, Mesh]]:
     """What prints of a body as it lies on the bed, and the drawings of that and of what is lost."""
     found = _printed(cache, lying, layer_mm, line_mm, tell)
+    worst = found.worst
     names = [key_of(f"{what} drawing", lying.fingerprint, layer_mm, line_mm) for what in ("printed", "lost")]
     lost = drawn_up([(one.low, one.high, one.lost) for one in found.layers])
     meshes = {names[0]: drawn_up([(one.low, one.high, one.prints) for one in found.layers])}
@@ -41,7 +42,7 @@ def printed_view(
         lost_mm3=round(found.lost_mm3, 2),
         lost_percent=round(100 * found.lost_share, 3),
         reach_mm=round(found.reach_mm, 2),
-        at_mm=None if found.worst is None else vec(found.worst),
+        at_mm=None if worst is None else vec(worst),
         prints_mesh=names[0],
         lost_mesh=names[1] if len(lost.faces) else None,
     )

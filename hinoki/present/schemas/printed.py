@@ -35,4 +35,3 @@ class ReliefPrintedView(BaseModel):
 
     before: PrintedView
     after: PrintedView
-    moved_mm: float = Field(description="how far the step moves the surface at most")

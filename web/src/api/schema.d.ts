@@ -12766,11 +12766,6 @@ export interface components {
         ReliefPrintedView: {
             after: components["schemas"]["PrintedView"];
             before: components["schemas"]["PrintedView"];
-            /**
-             * Moved Mm
-             * @description how far the step moves the surface at most
-             */
-            moved_mm: number;
         };
         /**
          * ReliefStep

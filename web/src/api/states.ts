@@ -70,3 +70,12 @@ export const background = (state: SeenState): string => {
 /** How a piece is seen: one of which only an old one is printed is neither there nor missing. */
 export const seenState = (row: Schemas['BoardRow']): SeenState =>
   row.missing && row.old.length ? 'out of date' : row.state
+
+/** How a joint of printed pieces went together. */
+export const ANSWERS: Record<Schemas['NewFitAnswer']['answer'], string> = {
+  no: 'does not go in',
+  force: 'with force',
+  hand: 'by hand',
+  slides: 'slides',
+  rattles: 'rattles',
+}

@@ -10,10 +10,8 @@ from hinoki.core.forms import FIT_WORDS, Form
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size, length
 from hinoki.core.progress import Tell
-from hinoki.core.workshop.fits import Fit
+from hinoki.core.workshop.fits import RATTLES_MM, Fit
 
-RATTLES_MM = 0.35
-"""each side (common practice: 0.1 to 0.3 mm run freely)"""
 LEAST_MM = 1.2
 """thinner axles do not print round"""
 BEVEL_MM = 0.4

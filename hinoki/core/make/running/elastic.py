@@ -3,10 +3,9 @@
 import math
 from dataclasses import dataclass
 
+from hinoki.core.join.contract.snap_fits import POISSON
 from hinoki.core.workshop.materials import Material
 
-POISSON = 0.35
-"""of common plastics (handbooks, from memory)"""
 SHEAR_SHARE = 1 / math.sqrt(3)
 """of the strength in tension, what is borne in shear (von Mises)"""
 SQUARE_STIFF, SQUARE_TORSION = 5.588, 2.404

@@ -10,14 +10,12 @@ from pydantic import Field
 from hinoki.core.findings import Finding
 from hinoki.core.forms import Form
 from hinoki.core.geometry.solid import Solid
+from hinoki.core.join.contract.snap_fits import OFTEN
 from hinoki.core.make.base import Made, MakerBase, NotMade, Or0, Size, length
 from hinoki.core.make.running.elastic import Web
 from hinoki.core.make.screw_holes import HEAD, screw_hole
 from hinoki.core.progress import Tell
 from hinoki.core.workshop.materials import Material
-
-OFTEN = 0.6
-"""of the strain that is permissible once, what is permissible often (common practice)"""
 
 
 class LivingHingeMaker(MakerBase, frozen=True):

@@ -17,6 +17,11 @@ SPARE_MM = 0.005
 MOST_LAYERS = 2000
 
 
+def layer_at(body: Solid, height: float) -> MultiPolygon:
+    """The section of a body at a height, a hair simplified, without crumbs."""
+    return as_multi(shapely.simplify(body.slice(height), SLIM_MM), CRUMB_MM2)
+
+
 def what_prints(drawn: MultiPolygon, line_mm: float) -> tuple[MultiPolygon, MultiPolygon]:
     """What of a section lines of a width fill, and what is too narrow for them. Corners that come out a little rounder are
     neither: they stay."""
@@ -61,7 +66,7 @@ def bolder(body: Solid, line_mm: float, layer_mm: float, tell: Tell) -> tuple[So
     for k in range(count):
         if k % 20 == 0:
             tell(k / count, f"Level {k + 1} of {count}")
-        drawn = as_multi(shapely.simplify(body.slice(low + (k + 0.5) * step), SLIM_MM), CRUMB_MM2)
+        drawn = layer_at(body, low + (k + 0.5) * step)
         wide = widened(drawn, line_mm)
         if wide is not drawn:
             more.append(Solid.drawn(wide, low + k * step, low + (k + 1) * step))

@@ -2,7 +2,7 @@
 /** What of a piece, of a group of pieces, or of a whole part is printed otherwise than the project says. */
 import { computed, ref, watch } from 'vue'
 import type { Plan, Schemas } from '@/api/client'
-import { noted } from '@/api/notes'
+import { noted, projectKey } from '@/api/notes'
 import { useParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import RuledText from '@/ui/RuledText.vue'
@@ -20,10 +20,7 @@ const LAYERS = { fine: 'Fine', usual: 'Usual', coarse: 'Coarse' } as const
 const groups = computed<Group[]>(() => project.plan?.groups ?? [])
 const group = computed(() => groups.value.find((g) => g.id === scope.value) ?? null)
 /** keys of the pieces in the whole project */
-const projectKeys = computed(() => {
-  const part = project.plan?.part_id ?? 'q1'
-  return props.keys.map((key) => (part === 'q1' ? key : `${part} ${key}`))
-})
+const projectKeys = computed(() => props.keys.map((key) => projectKey(project.plan, key)))
 const within = (g: Group) => projectKeys.value.every((key) => g.pieces?.includes(key))
 watch(groups, (now) => {
   if (scope.value.startsWith('g') && !now.some((g) => g.id === scope.value)) scope.value = 'piece'

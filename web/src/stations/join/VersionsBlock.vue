@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, got, type Joint, type Plan, type Schemas } from '@/api/client'
 import { fixed } from '@/api/format'
+import { ANSWERS } from '@/api/states'
 import { useProject } from '@/stores/project'
 import RuledText from '@/ui/RuledText.vue'
 import { fieldsOf } from '@/ui/schema'
@@ -12,13 +13,6 @@ type Try = NonNullable<Plan['joint_tries']>[number]
 const props = defineProps<{ joint: Joint }>()
 const emit = defineEmits<{ change: [what: string, next: Joint] }>()
 const project = useProject()
-const HOW: Record<NonNullable<Try['answer']>, string> = {
-  no: 'does not go in',
-  force: 'with force',
-  hand: 'by hand',
-  slides: 'slides',
-  rattles: 'rattles',
-}
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
 const tries = computed(() =>
   (project.plan?.joint_tries ?? []).filter(
@@ -152,7 +146,7 @@ function came(list: readonly Schemas['PrintedWith'][] | undefined): string {
           "
         >
           <option value="">not tried yet</option>
-          <option v-for="(words, key) in HOW" :key="key" :value="key">{{ words }}</option>
+          <option v-for="(words, key) in ANSWERS" :key="key" :value="key">{{ words }}</option>
         </select>
       </div>
       <div class="row">

@@ -2,7 +2,7 @@
 /** One printed body: how it came out, where it is in its life, how it fits, and where it differs once it is out of date. */
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import type { PieceState } from '@/api/states'
+import { ANSWERS, type PieceState } from '@/api/states'
 import { usePrintLog, type BoardRow, type Item } from '@/stores/printlog'
 import { useProject } from '@/stores/project'
 import AskedBar from '@/ui/AskedBar.vue'
@@ -23,13 +23,6 @@ const REASONS: NonNullable<Item['reason']>[] = [
   'printer stopped',
   'other',
 ]
-const ANSWERS: Record<Schemas['NewFitAnswer']['answer'], string> = {
-  no: 'does not go in',
-  force: 'with force',
-  hand: 'by hand',
-  slides: 'slides',
-  rattles: 'rattles',
-}
 const print = computed(() => log.prints.find((p) => p.id === props.item.print_id))
 const old = computed(() =>
   props.row.old.some((i) => i.print_id === props.item.print_id && i.item === props.item.item),
