@@ -1,5 +1,5 @@
 #!/usr/bin/env python3
-"""One entry for everything: setup, demo, serve, dev, test, bench, types, demos. Needs only Python 3.11, Node 20 and npm."""
+"""One entry for everything: setup, demo, serve, dev, test, bench, types, demos, wheel. Needs Python 3.11, Node 20, npm."""
 
 import hashlib
 import os
@@ -32,6 +32,7 @@ def main() -> int:
         "types": types,
         "demos": demos,
         "dev": dev,
+        "wheel": wheel,
     }
     if len(sys.argv) < 2 or sys.argv[1] not in commands:
         print(f"usage: python3 run.py {' | '.join(commands)}  [options]", file=sys.stderr)
@@ -90,6 +91,12 @@ def bench(more: list[str]) -> int:
     setup([])
     name, rest = (more[0], more[1:]) if more and more[0] in BENCHES else ("run", more)
     return _call([_python(), "-m", BENCHES.get(name, "bench.run"), *rest], check=False)
+
+
+def wheel(more: list[str]) -> int:
+    """Build what makers install, with the screens in it, into dist/ or a folder that is named."""
+    setup([])
+    return _call([_python(), "-m", "packing.wheel", *more], check=False)
 
 
 def demos(_more: list[str]) -> int:

@@ -3,11 +3,8 @@
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from functools import partial
-from pathlib import Path
 
 from fastapi import FastAPI
-from fastapi.staticfiles import StaticFiles
-from starlette.responses import FileResponse, Response
 
 from hinoki import __version__
 from hinoki.api.routers import (
@@ -28,12 +25,11 @@ from hinoki.api.routers import (
     workshop,
 )
 from hinoki.api.routers.operations import operations_router
+from hinoki.api.screens import hand_out_screens
 from hinoki.api.shared import access, problems
 from hinoki.api.shared.access import Phrase
 from hinoki.api.shared.problem_statuses import document
 from hinoki.api.shared.state import State
-
-WEB = Path(__file__).parents[2] / "web" / "dist"
 
 
 def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]"), phrase: str | None = None) -> FastAPI:
@@ -61,16 +57,5 @@ def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "
     for subject in (*kept, model_upload, model, builds, divide, fit_ladders, batch, assemble, export, prints, printlog):
         app.include_router(subject.router)
     app.include_router(operations_router())
-    if (WEB / "index.html").exists():
-        app.mount("/assets", StaticFiles(directory=WEB / "assets"), name="assets")
-
-        @app.get("/{path:path}", include_in_schema=False)
-        def screens(path: str) -> Response:
-            if path.startswith("api/"):
-                return problems.problem(404, "There is nothing under this address.", "not-found")
-            icon = WEB / "icon.svg"
-            if path == "icon.svg" and icon.exists():
-                return FileResponse(icon)
-            return FileResponse(WEB / "index.html", headers={"Cache-Control": "no-cache"})
-
+    hand_out_screens(app)
     return app

@@ -11,6 +11,7 @@ from hinoki.api.shared.state import State
 from hinoki.core.errors import BadPlan
 from hinoki.core.formats.registry import read_file
 from hinoki.demo.projects import DEMOS, Demo
+from hinoki.jobs.atomic_write import save
 from hinoki.store.tables import projects
 from hinoki.store.tables.sources import SourceFacts, add_source
 
@@ -55,7 +56,8 @@ class DemoShelf:
         path = self._state.upload_path()
         command = [sys.executable, "-m", "hinoki.demo.made", str(DEMOS.index(demo)), str(path)]
         try:
-            with subprocess.Popen(command) as made:
+            # a session of its own: Ctrl+C is for the server, which ends it
+            with subprocess.Popen(command, start_new_session=True) as made:
                 while made.poll() is None:
                     if self._stop.wait(LOOKS_EVERY_S):
                         made.kill()
@@ -79,4 +81,6 @@ def put_on_the_shelf(state: State, demo: Demo, path: Path) -> None:
     x, y, z = (float(v) for v in mesh.bounds[1] - mesh.bounds[0])
     facts = SourceFacts(use.source, use.file_name, len(data), len(mesh.faces), (x, y, z))
     state.database.write(lambda c: add_source(c, path, facts))
-    state.database.write(lambda c: projects.add_project(c, demo.name, plan, "Demo project"))
+    project = state.database.write(lambda c: projects.add_project(c, demo.name, plan, "Demo project"))
+    if demo.picture_path.exists():
+        save(state.last_picture(project), demo.picture_path.read_bytes())

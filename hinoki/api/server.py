@@ -1,33 +1,27 @@
-"""Starting the application."""
+"""Starting the application. What takes long to read is read behind the front door, which answers meanwhile."""
 
 import socket
 import sys
-from contextlib import ExitStack
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import uvicorn
 from fastapi import FastAPI
 
-from hinoki.api.app import WEB, make_app
-from hinoki.api.shared.state import State
+from hinoki.api import screens
+from hinoki.api.front_door import FrontDoor, pages
 from hinoki.core.errors import BadPlan
-from hinoki.core.printlog.printer_connection import Machine
-from hinoki.core.printlog.spools import NewSpool
 from hinoki.logs import configure
-from hinoki.printers.simulator.launch import DEMO_SPEED, StandIn, running
+from hinoki.printers.simulator.launch import DEMO_SPEED
 from hinoki.store.cache_files import LIMIT
 from hinoki.store.data_folder import data_folder
-from hinoki.store.tables import printers as machines
-from hinoki.store.tables import spools
+
+if TYPE_CHECKING:
+    from hinoki.api.shared.state import State
 
 LOCAL = ("127.0.0.1", "localhost", "::1")
-
-
-DEMO_PRINTERS = (
-    (StandIn("Printer by the window", (220.0, 220.0, 250.0), seed=7), "bench-220"),
-    (StandIn("Printer under the stairs", (220.0, 220.0, 250.0), seed=12), "bench-220"),
-)
-"""the simulated printers of the demo, and which printer of the workshop each is"""
+LOCAL_NAMES = ("127.0.0.1", "localhost", "[::1]")
+"""the same as requests name them"""
 
 
 def serve(  # noqa: PLR0913 - the options of the command
@@ -40,7 +34,8 @@ def serve(  # noqa: PLR0913 - the options of the command
     cache_limit: int | None = None,
 ) -> int:
     """Run the application until it is stopped; gives the exit code. The demo has simulated printers, `print_speed` times
-    as fast as real ones (none for None). Raises BadPlan for unsafe or taken addresses."""
+    as fast as real ones (none for None). Raises BadPlan for unsafe or taken addresses, and what the application raises
+    where it cannot be made."""
     if host not in LOCAL and not phrase:
         raise BadPlan(
             "Another address than this machine's own needs --access-phrase-file, so that strangers stay out.", "--host"
@@ -48,50 +43,57 @@ def serve(  # noqa: PLR0913 - the options of the command
     configure()
     _refuse_taken(host, port)
     folder = data_folder(chosen, demo)
-    state = State(folder, cache_limit=cache_limit or LIMIT)
-    if not (WEB / "index.html").exists():
+    if not screens.built():
         print("note: the screens are not built; run 'python3 run.py setup' first", file=sys.stderr)
-    hosts = ("127.0.0.1", "localhost", "[::1]") if host in LOCAL else ("*",)
-    print(
-        f"Hinoki is at http://{'localhost' if host in LOCAL else host}:{port}  (data in {folder}; stop with Ctrl+C)", flush=True
-    )
-    if demo:
-        begin_demos(state)
-    with ExitStack() as stack:
-        if demo and print_speed is not None:
-            addresses = stack.enter_context(running([one for one, _ in DEMO_PRINTERS], print_speed))
-            add_demo_printers(state, addresses)
-        uvicorn.run(make_app(state, hosts, phrase), host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
+    hosts = LOCAL_NAMES if host in LOCAL else ("*",)
+
+    def make() -> FastAPI:
+        return _application(folder, hosts, phrase, cache_limit or LIMIT, (print_speed or 0.0) if demo else None)
+
+    door = FrontDoor(make, None if phrase else pages(hosts), lambda: setattr(server, "should_exit", True))
+    how = uvicorn.Config(door, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
+    server = uvicorn.Server(how)
+    named = "localhost" if host in LOCAL else host
+    print(f"Hinoki is at http://{named}:{port}  (data in {folder}; stop with Ctrl+C)", flush=True)
+    server.run()
+    if door.failed is not None:
+        raise door.failed
     return 0
+
+
+def _application(
+    folder: Path, hosts: tuple[str, ...], phrase: str | None, cache_limit: int, demo_speed: float | None
+) -> FastAPI:
+    """The whole application over a data folder; with `demo_speed` that of the demo, whose printers print so many times as fast
+    (0: without printers)."""
+    from hinoki.api.app import make_app
+    from hinoki.api.shared.state import State
+
+    state = State(folder, cache_limit=cache_limit)
+    try:
+        app = make_app(state, hosts, phrase)
+        if demo_speed is not None:
+            _begin_demo(state, demo_speed)
+        return app
+    except BaseException:
+        state.close()
+        raise
 
 
 def development() -> FastAPI:
     """The application with the demo projects, for a server that starts anew at every change (`python3 run.py dev`)."""
     configure()
-    state = State(data_folder(None, demo=True))
-    begin_demos(state)
-    return make_app(state)
+    return _application(data_folder(None, demo=True), LOCAL_NAMES, None, LIMIT, 0.0)
 
 
-def begin_demos(state: State) -> None:
-    """Begin to put the demo projects on the shelf that it does not have yet."""
+def _begin_demo(state: "State", speed: float) -> None:
+    """Begin to put the demo projects on the shelf that it does not have yet, and its printers to work."""
+    from hinoki.api.demo_printers import run_demo_printers
     from hinoki.api.demo_shelf import DemoShelf
 
     DemoShelf(state).begin()
-
-
-def add_demo_printers(state: State, addresses: list[str]) -> None:
-    """The simulated printers at their addresses of this start, each with a spool."""
-    with state.database.reading() as connection:
-        there = {m.id: m for m in machines.machines(connection)}
-    for number, ((one, printer_id), address) in enumerate(zip(DEMO_PRINTERS, addresses, strict=True), start=1):
-        machine_id = f"simulated-{number}"
-        spool = there[machine_id].spool_id if machine_id in there else None
-        if machine_id not in there:
-            new = NewSpool(material_id="pla", name=f"Sand, reel {number}", full_g=one.filament_g)
-            spool = state.database.write(lambda c, new=new: spools.add_spool(c, new))  # type: ignore[misc]
-        machine = Machine(id=machine_id, name=one.name, address=address, printer_id=printer_id, spool_id=spool)
-        state.database.write(lambda c, machine=machine: machines.put_machine(c, machine))  # type: ignore[misc]
+    if speed:
+        run_demo_printers(state, speed)
 
 
 def _refuse_taken(host: str, port: int) -> None:

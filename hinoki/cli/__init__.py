@@ -52,8 +52,13 @@ def _print_completion(given: Sequence[str]) -> int:
     if shell not in shtab.SUPPORTED_SHELLS:
         print(f"hinoki: --print-completion needs one of {', '.join(shtab.SUPPORTED_SHELLS)}", file=sys.stderr)
         return 2
-    print(shtab.complete(_parser([], whole=True), shell=shell))
+    print(shtab.complete(whole_parser(), shell=shell))
     return 0
+
+
+def whole_parser() -> argparse.ArgumentParser:
+    """A parser that knows every command and what it takes: for completion and the manual page."""
+    return _parser([], whole=True)
 
 
 def _parser(given: Sequence[str], whole: bool = False) -> argparse.ArgumentParser:

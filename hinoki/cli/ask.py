@@ -12,8 +12,7 @@ from hinoki.cli.shared.folder_workspace import FolderWorkspace
 from hinoki.cli.shared.output import add_output, output_of
 from hinoki.cli.shared.progress_bar import ProgressBar
 from hinoki.cli.shared.request_arguments import add_request, request_of
-from hinoki.core.errors import BadPlan
-from hinoki.core.plan.plan import explain
+from hinoki.core.errors import BadPlan, explain
 from hinoki.operations.registry import find, operations
 
 

@@ -1,5 +1,7 @@
 """The domain's errors: each says what is wrong, where, and what to do, in one sentence a maker can act on."""
 
+from pydantic import ValidationError
+
 
 class HinokiError(Exception):
     """Base of all errors a maker may see.
@@ -94,3 +96,19 @@ class Closing(HinokiError):
 
     status = 503
     code = "closing"
+
+
+def explain(error: ValidationError) -> tuple[str, str]:
+    """The first thing wrong with a document, as one sentence and the place of it."""
+    errors = error.errors(include_input=False, include_url=False)
+    first = errors[0]
+    place = ".".join(str(part) for part in first["loc"]) or "plan"
+    if first["type"] == "union_tag_invalid":
+        context = first.get("ctx", {})
+        sentence = f"{place}: the kind {context.get('tag')!r} is not known; known are {context.get('expected_tags')}."
+    elif first["type"] == "union_tag_not_found":
+        sentence = f"{place}: the kind is missing."
+    else:
+        sentence = f"{place}: {first['msg'].removeprefix('Value error, ')}."
+    more = len(errors) - 1
+    return sentence + (f" ({more} more)" if more else ""), place

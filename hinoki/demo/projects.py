@@ -9,20 +9,26 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
 import orjson
 
-from hinoki.core.build import build
+from hinoki.core.build import build, build_all
 from hinoki.core.cache import Cache
-from hinoki.core.check.check import check
+from hinoki.core.check.check import check, check_project
+from hinoki.core.export.thumbnail import picture, pigment
 from hinoki.core.findings import Accepted
+from hinoki.core.geometry.mesh import Mesh
+from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.contents import ModelUse
 from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.demo import fen_project, harbour_project, lantern_project, mask_project, signal_box_project
 from hinoki.demo import lighthouse_project as project
 from hinoki.demo.resting_sides import laid
+from hinoki.present.build import present
 from hinoki.present.words import sentence
 
 PLANS = Path(__file__).parent / "plans"
+PICTURE_PX = (360, 270)
 
 
 @dataclass(frozen=True)
@@ -39,6 +45,11 @@ class Demo:
     def path(self) -> Path:
         """Where its plan is shipped."""
         return PLANS / f"{self.name.split(' ')[0].lower()}.json"
+
+    @property
+    def picture_path(self) -> Path:
+        """Where a small picture of it is shipped: what the shelf shows before it was ever built."""
+        return self.path.with_suffix(".png")
 
     def plan(self, data: bytes) -> Plan:
         """The plan as it is shipped, for the model file `data`."""
@@ -77,9 +88,28 @@ def write_plans() -> None:
     """Work all plans out and write them where they are shipped."""
     PLANS.mkdir(exist_ok=True)
     for demo in DEMOS:
-        found = orjson.loads(demo.worked_out(demo.source(), Cache()).json_text())
-        demo.path.write_bytes(orjson.dumps(found, option=orjson.OPT_INDENT_2) + b"\n")
+        data, cache = demo.source(), Cache()
+        plan = demo.worked_out(data, cache)
+        demo.path.write_bytes(orjson.dumps(orjson.loads(plan.json_text()), option=orjson.OPT_INDENT_2) + b"\n")
+        demo.picture_path.write_bytes(project_picture(plan, data, cache))
         print(f"{demo.name}: {demo.path.name}")
+
+
+def project_picture(plan: Plan, data: bytes, cache: Cache) -> bytes:
+    """A small picture (PNG) of all that a plan comes to, put together."""
+    made = build_all(plan, lambda _: data, cache)
+    shown = present(made, check_project(made, cache), cache)
+    bodies = [
+        (_mesh(shown.meshes[piece.mesh]).placed(np.array(matrix).reshape(3, 4)), pigment(piece.number))
+        for part in shown.view.parts
+        for piece in part.pieces
+        for matrix in part.matrices
+    ]
+    return picture(bodies, PICTURE_PX)
+
+
+def _mesh(body: Mesh | Solid) -> Mesh:
+    return body.mesh if isinstance(body, Solid) else body
 
 
 if __name__ == "__main__":

@@ -5,6 +5,7 @@ from typing import Any, TypeVar
 import httpx
 from pydantic import BaseModel, Field, ValidationError
 
+from hinoki.core.printlog.printer_connection import ASKED_BY
 from hinoki.core.printlog.records import PreparedBatch, Progress
 from hinoki.printers.base import Fell, Garbled, Gone, Heard, JobState, Refused, Status, Unknown
 
@@ -13,8 +14,6 @@ TRIES = 2
 """how often what may be asked twice is asked before a printer counts as gone"""
 LARGEST_ANSWER = 1_000_000
 """bytes; a printer that says more does not speak as agreed"""
-ASKED_BY = "Hinoki-Asks"
-"""a header that says who asks, so that a Hinoki whose own address was entered for a printer is not asked without end"""
 B = TypeVar("B", bound=BaseModel)
 
 

@@ -18,8 +18,8 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from hinoki.core.errors import HinokiError, TooLarge
-from hinoki.core.plan.plan import explain, read_plan
+from hinoki.core.errors import HinokiError, TooLarge, explain
+from hinoki.core.plan.plan import read_plan
 from hinoki.core.printlog.photographs import is_photograph
 from hinoki.core.printlog.records import PreparedBatch, Progress
 from hinoki.store.archive_schema import Kept, PrintRow, RevisionRow, SourceRow

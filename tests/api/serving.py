@@ -22,12 +22,18 @@ def free_port() -> int:
 
 
 def started(
-    command: str, data: Path, *options: str, program: str = "hinoki.cli", **more: Any
+    command: str,
+    data: Path,
+    *options: str,
+    program: str = "hinoki.cli",
+    python: str = sys.executable,
+    made: bool = True,
+    **more: Any,
 ) -> tuple["subprocess.Popen[bytes]", str]:
-    """A server process (`serve` or `demo`) on a folder that answers, its demo projects made, and its address.
+    """A server process (`serve` or `demo`) on a folder that answers, its demo projects `made` or not, and its address.
     Raises AssertionError if it does not."""
     port = free_port()
-    line = [sys.executable, "-m", program, command, "--data", str(data), "--port", str(port), *options]
+    line = [python, "-m", program, command, "--data", str(data), "--port", str(port), *options]
     process = subprocess.Popen(line, stdout=subprocess.DEVNULL, **more)
     address = f"http://127.0.0.1:{port}"
     end = time.monotonic() + STARTS_WITHIN_S
@@ -35,7 +41,7 @@ def started(
         while time.monotonic() < end and process.poll() is None:
             with contextlib.suppress(httpx.TransportError):
                 http.get("/api/projects")
-                if command != "demo" or not http.get("/api/shelf/making").json()["names"]:
+                if command != "demo" or not made or not http.get("/api/shelf/making").json()["names"]:
                     return process, address
             time.sleep(0.05)
     process.kill()

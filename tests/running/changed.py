@@ -76,6 +76,7 @@ DRIVING: dict[str, tuple[str, ...]] = {
     "tests.cli.test_make": ("everything",),
     "tests.cli.test_inspect_and_repair": ("model",),
     "tests.cli.test_assemble": ("assemble",),
+    "tests.packing.test_wheel": ("everything",),
     "tests.jobs.test_questions": ("everything",),
     "tests.jobs.test_pool": ("everything",),
 }

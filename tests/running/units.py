@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).parents[2]
-SUITES = ("core", "present", "reference", "store", "jobs", "printers", "demo", "cli", "tools", "api", "ui")
+SUITES = ("core", "present", "reference", "store", "jobs", "printers", "demo", "cli", "tools", "packing", "api", "ui")
 MEASURED = ROOT / ".setup" / "durations.json"
 """seconds of every test, fixture and check in the last runs on this machine"""
 COMMITTED = Path(__file__).parent / "durations.json"
@@ -80,7 +80,7 @@ def collected(names: Sequence[str], patterns: Sequence[str] = ()) -> list[Unit]:
 
 def _of_class(kind: type[unittest.TestCase], tests: list[str], known: dict[str, float]) -> list[Unit]:
     name = f"{kind.__module__}.{kind.__qualname__}"
-    screens = name.startswith("tests.ui.")
+    screens = name.startswith(("tests.ui.", "tests.packing."))
     apart = getattr(kind, "each_alone", kind.setUpClass.__func__ is unittest.TestCase.setUpClass.__func__)  # type: ignore[attr-defined]
     if apart and sum(known.get(test, UNKNOWN_S) for test in tests) > LONG_S:
         return [Unit(test, (test,), needs_screens=screens) for test in tests]

@@ -14,7 +14,6 @@ import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 import { queries } from '@/api/queries'
 import App from '@/App.vue'
 import { router } from '@/router'
-import { loadForms } from '@/ui/schema'
 import { followLightDrawing } from '@/view3d/lightDrawing'
 
 const vuetify = createVuetify({
@@ -45,16 +44,9 @@ const vuetify = createVuetify({
 })
 
 followLightDrawing()
-loadForms()
-  .then(() =>
-    createApp(App)
-      .use(VueQueryPlugin, { queryClient: queries })
-      .use(createPinia())
-      .use(router)
-      .use(vuetify)
-      .mount('#app'),
-  )
-  .catch(() => {
-    document.getElementById('app')!.textContent =
-      'Hinoki does not answer. Start it, then load this page again.'
-  })
+createApp(App)
+  .use(VueQueryPlugin, { queryClient: queries })
+  .use(createPinia())
+  .use(router)
+  .use(vuetify)
+  .mount('#app')

@@ -1,5 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import Shelf from '@/shelf/Shelf.vue'
+import { loadForms } from '@/ui/schema'
 
 export const STATIONS = [
   { id: 'model', name: 'Model' },
@@ -19,13 +20,17 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', component: Shelf },
-    { path: '/workshop', component: () => import('@/workshop/WorkshopView.vue') },
+    { path: '/workshop', component: () => import('@/workshop/WorkshopView.vue'), beforeEnter: loadForms },
     {
       path: '/projects/:id/:station(model|whole-job|divide|join|check|orient|batch|assemble|log)',
       name: 'station',
       component: () => import('@/stations/Bench.vue'),
+      beforeEnter: loadForms,
     },
     { path: '/projects/:id', redirect: (to) => `/projects/${String(to.params['id'])}/model` },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
+})
+router.onError(() => {
+  document.getElementById('app')!.textContent = 'Hinoki does not answer. Start it, then load this page again.'
 })

@@ -134,6 +134,7 @@ def rename(project_id: str, body: NewProject, state: Shared) -> RevisionView:
 def delete(project_id: str, state: Shared) -> Response:
     """Delete a project with all its revisions."""
     state.database.write(lambda c: projects.delete_project(c, project_id))
+    state.last_picture(project_id).unlink(missing_ok=True)
     for job in state.pool.running(project_id):
         job.cancel_asked = True
     state.files.forget(project_id)

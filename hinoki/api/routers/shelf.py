@@ -21,6 +21,7 @@ from hinoki.api.shared.uploads import receive
 from hinoki.core.errors import NotFound, TooLarge
 from hinoki.core.export.file_names import file_stem
 from hinoki.core.plan.plan import Plan
+from hinoki.jobs.atomic_write import save
 from hinoki.operations.context import Situation
 from hinoki.operations.printlog import PictureAsked
 from hinoki.operations.registry import find
@@ -220,16 +221,19 @@ def compare_revisions(
     responses=file_of("image/png") | {202: {"model": JobView}, 204: {"description": "Nothing is built yet"}},
 )
 def project_picture(project_id: str, state: Shared) -> Response:
-    """A small picture of the pieces put together; while it is being drawn, the job (202); nothing (204) before a build."""
+    """A small picture of the pieces put together; while it is being drawn, the job (202). Before a build of this revision the
+    last one there was, or nothing (204)."""
     with state.database.reading() as connection:
         head = projects.project(connection, project_id).head
     content = state.built(project_id, head)
     view = BuildView.model_validate_json(content) if content else None
     if view is None or not any(part.pieces for part in view.parts):
-        return Response(status_code=204)
+        last = state.last_picture(project_id)
+        return FileResponse(last, media_type="image/png") if last.exists() else Response(status_code=204)
     asked = PictureAsked(pieces=[(p.mesh, p.number, part.matrices) for part in view.parts for p in part.pieces])
     job = state.questions.ask(find("picture"), asked, Situation(), project_id)
     if job.state != "done":
         return JSONResponse(JobView.model_validate(job_view(job)).model_dump(), status_code=202)
     path = state.cache / "exports" / f"{str(job.result).removesuffix('.json')}.png"
+    save(state.last_picture(project_id), path.read_bytes())
     return FileResponse(path, media_type="image/png", headers={"Cache-Control": "private, max-age=5"})

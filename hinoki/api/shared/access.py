@@ -17,7 +17,7 @@ from starlette.responses import Response
 
 from hinoki.api.shared.problems import problem
 from hinoki.api.shared.response_headers import HEADERS
-from hinoki.printers.http import ASKED_BY
+from hinoki.core.printlog.printer_connection import ASKED_BY
 
 log = logging.getLogger("hinoki.doors")
 Next = Callable[[Request], Awaitable[Response]]

@@ -11,8 +11,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse
 
 from hinoki.api.shared.response_headers import HEADERS
-from hinoki.core.errors import HinokiError
-from hinoki.core.plan.plan import explain
+from hinoki.core.errors import HinokiError, explain
 
 log = logging.getLogger("hinoki.api")
 

@@ -9,7 +9,7 @@ import threading
 from collections import defaultdict
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import orjson
 from pydantic import BaseModel
@@ -36,6 +36,7 @@ from hinoki.store.tables import export_history as went_out
 from hinoki.store.tables import prints, projects, workshop
 
 UPLOAD_LIMIT = 500_000_000
+T = TypeVar("T")
 
 
 class State:
@@ -69,6 +70,10 @@ class State:
         """Have something ended before all else is closed."""
         self._opened.callback(what)
 
+    def until_closed(self, context: contextlib.AbstractContextManager[T]) -> T:
+        """Enter a context that is left before all else is closed; gives what entering gave."""
+        return self._opened.enter_context(context)
+
     def close(self) -> None:
         """Stop looking at printers, stop the workers and close the database."""
         self._opened.close()
@@ -77,6 +82,10 @@ class State:
     def before_restore(self) -> Path:
         """What was here before the last restore; there may be none."""
         return self.folder / BEFORE
+
+    def last_picture(self, project_id: str) -> Path:
+        """Where the last picture of a project is kept, drawn or shipped with it; there may be none."""
+        return self.folder / "pictures" / f"{project_id}.png"
 
     def upload_path(self) -> Path:
         """A new, empty place for an upload."""

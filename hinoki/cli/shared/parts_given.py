@@ -11,7 +11,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from hinoki.cli.shared.arguments import read_model, unit_of
-from hinoki.core.errors import BadPlan
+from hinoki.core.errors import BadPlan, explain
 from hinoki.core.formats.base import ModelFile
 from hinoki.core.formats.registry import read_file
 from hinoki.core.geometry.mesh import MM_PER_UNIT, Unit
@@ -19,7 +19,7 @@ from hinoki.core.parts.arrange import Row, arranged
 from hinoki.core.parts.take_apart import with_part
 from hinoki.core.plan.contents import ModelUse
 from hinoki.core.plan.parts import BESIDE_MM, FIRST, MOST_INSTANCES, Instance, Instances, KeptPart
-from hinoki.core.plan.plan import Plan, explain
+from hinoki.core.plan.plan import Plan
 
 
 class PartGiven(BaseModel):

@@ -5,7 +5,7 @@ from typing import Any, Literal
 
 from pydantic import ConfigDict, Field, ValidationError, model_validator
 
-from hinoki.core.errors import BadPlan
+from hinoki.core.errors import BadPlan, explain
 from hinoki.core.findings import Accepted, Finding
 from hinoki.core.moving.movements import Movement
 from hinoki.core.plan.assembly_settings import Assembling
@@ -255,19 +255,3 @@ def _of_known_schema(data: Any) -> Plan:
         return Plan.model_validate(upgraded(data))
     except ValidationError as error:
         raise BadPlan(*explain(error)) from error
-
-
-def explain(error: ValidationError) -> tuple[str, str]:
-    """The first thing wrong with a document, as one sentence and the place of it."""
-    errors = error.errors(include_input=False, include_url=False)
-    first = errors[0]
-    place = ".".join(str(part) for part in first["loc"]) or "plan"
-    if first["type"] == "union_tag_invalid":
-        context = first.get("ctx", {})
-        sentence = f"{place}: the kind {context.get('tag')!r} is not known; known are {context.get('expected_tags')}."
-    elif first["type"] == "union_tag_not_found":
-        sentence = f"{place}: the kind is missing."
-    else:
-        sentence = f"{place}: {first['msg'].removeprefix('Value error, ')}."
-    more = len(errors) - 1
-    return sentence + (f" ({more} more)" if more else ""), place

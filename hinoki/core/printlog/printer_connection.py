@@ -7,6 +7,9 @@ from pydantic import AnyHttpUrl, BaseModel, Field, TypeAdapter, ValidationError,
 
 from hinoki.core.errors import HinokiError
 
+ASKED_BY = "Hinoki-Asks"
+"""a header that says who asks, so that a Hinoki whose own address was entered for a printer is not asked without end"""
+
 Way = Literal["http", "folder"]
 LOCAL = ("localhost", "127.0.0.1", "::1", "0.0.0.0", "::")
 

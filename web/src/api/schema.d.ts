@@ -1408,7 +1408,8 @@ export interface paths {
         };
         /**
          * Project Picture
-         * @description A small picture of the pieces put together; while it is being drawn, the job (202); nothing (204) before a build.
+         * @description A small picture of the pieces put together; while it is being drawn, the job (202). Before a build of this revision the
+         *     last one there was, or nothing (204).
          */
         get: operations["project_picture"];
         put?: never;

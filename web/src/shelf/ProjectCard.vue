@@ -40,7 +40,7 @@ function save(): void {
 }
 // only what is seen is drawn: a long shelf asks for a screenful
 const watcher = new IntersectionObserver((seen) => {
-  if (!seen.some((s) => s.isIntersecting) || !props.project.pieces) return
+  if (!seen.some((s) => s.isIntersecting) || (!props.project.model_name && !props.project.pieces)) return
   watcher.disconnect()
   void draw()
 })

@@ -162,6 +162,7 @@ onMounted(async () => {
       <input ref="archive" type="file" accept=".zip" hidden data-test="archive-file" @change="takeIn" />
     </div>
     <p v-if="busy" role="status">{{ busy }}</p>
+    <p v-if="!loaded" class="soft" aria-live="polite">Reading what is on the shelf …</p>
     <p v-if="making.length" class="soft" aria-live="polite" data-test="making">
       Making the demo projects: {{ making[0] }} …{{
         making.length > 1 ? ` ${making.length - 1} more after it.` : ''

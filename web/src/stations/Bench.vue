@@ -29,6 +29,7 @@ import EstimateSheet from './batch/EstimateSheet.vue'
 import { isTyping } from '../ui/typing'
 import BoardSheet from './printlog/BoardSheet.vue'
 import StateLegend from './printlog/StateLegend.vue'
+import LastPicture from './LastPicture.vue'
 import { movedBy } from './divide/partings'
 
 const route = useRoute()
@@ -187,7 +188,10 @@ const stale = computed(() => project.build !== null && !project.upToDate)
         <span class="phrase">{{ project.failure }}</span>
         <button class="chip" @click="project.again()">Try again</button>
       </div>
-      <div v-else-if="stale" class="job" role="status"><span class="phrase">Waiting …</span></div>
+      <div v-else-if="stale || (project.onItsWay && !project.build)" class="job" role="status">
+        <span class="phrase">{{ project.revision ? 'Waiting …' : 'Opening …' }}</span>
+      </div>
+      <LastPicture v-if="project.revision && !project.build" :project="project.revision.project_id" />
       <p v-if="project.build?.state === 'empty' && !project.begun && station !== 'model'" class="hint">
         Bring in a model at
         <router-link :to="`/projects/${project.revision?.project_id}/model`">Model</router-link>

@@ -69,6 +69,10 @@ export const useProject = defineStore('project', () => {
     return { ...now, pieces: now.pieces?.map((p) => (fresh[p.key] ? { ...p, mesh: fresh[p.key]! } : p)) }
   })
   const upToDate = computed(() => builtRevision.value === revision.value?.revision)
+  /** whether the project is being opened, or its body being built for the first time since */
+  const onItsWay = computed(
+    () => !revision.value || (begun.value && !build.value?.model && !upToDate.value && !failure.value),
+  )
   const pieces = computed(() => build.value?.pieces ?? [])
   const faces = computed(() => build.value?.faces ?? [])
   const joints = computed(() => build.value?.joints ?? [])
@@ -344,6 +348,7 @@ export const useProject = defineStore('project', () => {
     shown,
     plan,
     begun,
+    onItsWay,
     build,
     drawn,
     job,

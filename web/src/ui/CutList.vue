@@ -73,7 +73,10 @@ const over = (piece: PieceView): string => {
     <h2>
       Cut list
       <small>
-        {{ project.pieces.length }} {{ project.pieces.length === 1 ? 'piece' : 'pieces'
+        {{
+          project.onItsWay
+            ? 'on its way …'
+            : `${project.pieces.length} ${project.pieces.length === 1 ? 'piece' : 'pieces'}`
         }}{{ (parts.open?.count ?? 1) > 1 ? `, each × ${parts.open!.count}` : '' }}
       </small>
       <button class="plain fold" aria-label="Fold the cut list away" @click="viewport.cutListOpen = false">

@@ -20,7 +20,7 @@ interface Cell {
 
 const whole = computed<Cell>(() => {
   const model = project.build?.model
-  if (!model) return { label: 'Whole model', text: 'none yet' }
+  if (!model) return { label: 'Whole model', text: project.onItsWay ? 'on its way …' : 'none yet' }
   const n = project.pieces.length
   return { label: 'Whole model', text: `${n} ${n === 1 ? 'piece' : 'pieces'} · ${cm3(model.volume_mm3)}` }
 })

@@ -21,9 +21,9 @@ export type Family = 'joints' | 'partings' | 'prepare' | 'ways' | 'makers' | 'mo
 
 let all: Forms | null = null
 
-/** Ask for them, once, before the first screen is drawn. */
+/** Ask for them, once, before the first screen is drawn that shows any. */
 export async function loadForms(): Promise<void> {
-  all = got<Forms>(await api.GET('/api/forms'))
+  all ??= got<Forms>(await api.GET('/api/forms'))
 }
 function forms(): Forms {
   if (!all) throw new Error('forms are read before the first screen is drawn')

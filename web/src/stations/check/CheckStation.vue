@@ -7,6 +7,7 @@ import { useAssembly } from '@/stores/assembly'
 import { useMoving } from '@/stores/moving'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
+import NothingYet from '@/ui/NothingYet.vue'
 
 type By = 'station' | 'severity' | 'piece' | 'face'
 const project = useProject()
@@ -56,7 +57,7 @@ const groups = computed(() => {
 <template>
   <div class="block">
     <h2>Check</h2>
-    <p v-if="!project.build?.model" class="soft">There is nothing to check yet. Bring in a model first.</p>
+    <NothingYet v-if="!project.build?.model" empty="There is nothing to check yet. Bring in a model first." />
     <p v-else-if="worst" class="bad">{{ worst }} {{ worst === 1 ? 'thing' : 'things' }} must be fixed.</p>
     <p v-else class="good">Nothing must be fixed.</p>
     <p v-if="project.build?.balance" class="soft">

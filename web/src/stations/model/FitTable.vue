@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mm } from '@/api/format'
 import { useProject } from '@/stores/project'
+import NothingYet from '@/ui/NothingYet.vue'
 
 const project = useProject()
 const NAMES = ['Width X', 'Depth Y', 'Height Z']
@@ -31,5 +32,5 @@ const NAMES = ['Width X', 'Depth Y', 'Height Z']
       </tr>
     </tbody>
   </table>
-  <p v-else class="soft">Bring in a model first.</p>
+  <NothingYet v-else empty="Bring in a model first." />
 </template>

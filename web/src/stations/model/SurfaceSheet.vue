@@ -7,6 +7,7 @@ import { useViewport } from '@/stores/viewport'
 import { aboutParts } from '@/stores/parts'
 import { useProject } from '@/stores/project'
 import RepairTrial from './RepairTrial.vue'
+import NothingYet from '@/ui/NothingYet.vue'
 
 const project = useProject()
 const viewport = useViewport()
@@ -63,9 +64,9 @@ watch(model, () => {
 <template>
   <div class="block">
     <h2>
-      State of the surface <small>{{ rows.length || 'nothing found' }}</small>
+      State of the surface <small>{{ model ? rows.length || 'nothing found' : '' }}</small>
     </h2>
-    <p v-if="!model" class="soft">Bring in a model first.</p>
+    <NothingYet v-if="!model" empty="Bring in a model first." />
     <p v-else-if="rows.length === 0" class="good">
       Closed and in order{{ survey ? ', walls included' : '' }}.
     </p>

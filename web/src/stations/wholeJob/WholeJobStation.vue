@@ -10,6 +10,7 @@ import { useWholeJob } from '@/stores/wholeJob'
 import { useProject } from '@/stores/project'
 import AskedBar from '@/ui/AskedBar.vue'
 import FindingList from '@/ui/FindingList.vue'
+import NothingYet from '@/ui/NothingYet.vue'
 
 const SHOWN = 3
 const project = useProject()
@@ -64,7 +65,7 @@ askEachRevision(
     >
       {{ divided ? 'Plan the whole job anew' : 'Plan the whole job' }}
     </button>
-    <p v-if="!project.begun" class="soft">There is nothing to plan yet. Bring in a model first.</p>
+    <NothingYet v-if="!project.begun" empty="There is nothing to plan yet. Bring in a model first." />
   </div>
   <AskedBar
     v-if="wholeJob.busy && !wholeJob.planning"

@@ -1,0 +1,1 @@
+"""What makers install: the wheel with the screens in it."""

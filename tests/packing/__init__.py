@@ -1,0 +1,1 @@
+"""The wheel that makers install."""
