@@ -18,6 +18,7 @@ from hinoki.store.data_folder import data_folder
 
 if TYPE_CHECKING:
     from hinoki.api.shared.state import State
+    from hinoki.jobs.cluster import ClusterAddress
 
 LOCAL = ("127.0.0.1", "localhost", "::1")
 LOCAL_NAMES = ("127.0.0.1", "localhost", "[::1]")
@@ -32,6 +33,7 @@ def serve(  # noqa: PLR0913 - the options of the command
     demo: bool,
     print_speed: float | None = DEMO_SPEED,
     cache_limit: int | None = None,
+    cluster: "ClusterAddress | None" = None,
 ) -> int:
     """Run the application until it is stopped; gives the exit code. The demo has simulated printers, `print_speed` times
     as fast as real ones (none for None). Raises BadPlan for unsafe or taken addresses, and what the application raises
@@ -48,7 +50,7 @@ def serve(  # noqa: PLR0913 - the options of the command
     hosts = LOCAL_NAMES if host in LOCAL else ("*",)
 
     def make() -> FastAPI:
-        return _application(folder, hosts, phrase, cache_limit or LIMIT, (print_speed or 0.0) if demo else None)
+        return _application(folder, hosts, phrase, cache_limit or LIMIT, (print_speed or 0.0) if demo else None, cluster)
 
     door = FrontDoor(make, None if phrase else pages(hosts), lambda: setattr(server, "should_exit", True))
     how = uvicorn.Config(door, host=host, port=port, log_level="warning", timeout_graceful_shutdown=2)
@@ -62,14 +64,19 @@ def serve(  # noqa: PLR0913 - the options of the command
 
 
 def _application(
-    folder: Path, hosts: tuple[str, ...], phrase: str | None, cache_limit: int, demo_speed: float | None
+    folder: Path,
+    hosts: tuple[str, ...],
+    phrase: str | None,
+    cache_limit: int,
+    demo_speed: float | None,
+    cluster: "ClusterAddress | None" = None,
 ) -> FastAPI:
     """The whole application over a data folder; with `demo_speed` that of the demo, whose printers print so many times as fast
     (0: without printers)."""
     from hinoki.api.app import make_app
     from hinoki.api.shared.state import State
 
-    state = State(folder, cache_limit=cache_limit)
+    state = State(folder, cache_limit=cache_limit, cluster=cluster)
     try:
         app = make_app(state, hosts, phrase)
         if demo_speed is not None:

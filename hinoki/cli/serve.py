@@ -9,6 +9,10 @@ import webbrowser
 from collections.abc import Iterator
 from contextlib import contextmanager, nullcontext
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from hinoki.jobs.cluster import ClusterAddress
 
 PHRASE = "HINOKI_ACCESS_PHRASE"
 LOOKS_EVERY_S = 0.2
@@ -30,6 +34,11 @@ def declare(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--cache-mb", type=int, default=None, help="most megabytes of computed files on disk (2000)")
     parser.add_argument("--open", action="store_true", help="open it in the browser as soon as it answers")
     parser.add_argument("--worker-mb", type=int, default=None, help="most megabytes each worker keeps between jobs")
+    text = "a Dask cluster that does the heavy work: tcp://HOST:8786, tls://HOST:8786, or local:4 for processes of this machine"
+    parser.add_argument("--cluster", default=None, metavar="ADDRESS", help=text)
+    for name, what in (("ca", "certificate of who vouches"), ("cert", "own certificate"), ("key", "own key")):
+        text = f"for a tls:// cluster: the {what}"
+        parser.add_argument(f"--cluster-{name}", type=Path, default=None, metavar="PEM", help=text)
     parser.set_defaults(run=_serve, demo=False, print_speed=None)
 
 
@@ -46,7 +55,25 @@ def _serve(options: argparse.Namespace) -> int:
     cache = None if options.cache_mb is None else options.cache_mb * 1_000_000
     phrase = _phrase(options)
     with opened(f"http://localhost:{options.port}/") if options.open else nullcontext():
-        return serve(options.data, options.host, options.port, phrase, options.demo, options.print_speed or None, cache)
+        return serve(
+            options.data,
+            options.host,
+            options.port,
+            phrase,
+            options.demo,
+            options.print_speed or None,
+            cache,
+            _cluster(options),
+        )
+
+
+def _cluster(options: argparse.Namespace) -> "ClusterAddress | None":
+    """Where the heavy work is done, if it was said."""
+    if options.cluster is None:
+        return None
+    from hinoki.jobs.cluster import ClusterAddress
+
+    return ClusterAddress(options.cluster, options.cluster_ca, options.cluster_cert, options.cluster_key)
 
 
 def answers(address: str) -> bool:

@@ -27,6 +27,18 @@ class Failure:
     code: str = "worker-failed"
 
 
+GRACE_S = 6.0
+"""time there is to stop by itself before who does it is ended"""
+LONGEST_S = 900.0
+"""time a job may take"""
+SUDDEN = Failure("The worker doing this stopped suddenly. Nothing was changed and the rest goes on; try it again.")
+
+
+def took_too_long(longest_s: float) -> Failure:
+    """Why a job failed that took longer than it may."""
+    return Failure(f"This took longer than {longest_s / 60:g} minutes and was stopped.", status=504)
+
+
 @dataclass(frozen=True)
 class Asked:
     """What a worker is given: the request of an operation as plain data, where it is asked, and the name its result goes by."""
@@ -80,6 +92,27 @@ class Job:
     def told_pieces(self, pieces: dict[str, str]) -> None:
         """Note pieces that can be shown."""
         self.pieces = pieces
+        self.tell()
+
+    def hear(self, what: str, *said: Any) -> bool:
+        """Take what is said by who does it; True when the job has ended."""
+        if what == "progress":
+            self.told(*said)
+            return False
+        if what == "pieces":
+            self.told_pieces(*said)
+            return False
+        if what == "done":
+            self.end("done", result=said[0])
+        elif what == "cancelled":
+            self.end("cancelled")
+        else:
+            self.end("failed", failure=Failure(*said))
+        return True
+
+    def begun(self) -> None:
+        """Note that somebody has begun to do it."""
+        self.state = "running"
         self.tell()
 
     def end(self, state: State, result: Any = None, failure: Failure | None = None) -> None:

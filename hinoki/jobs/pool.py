@@ -3,7 +3,7 @@
 Ready-made pools restart a process on every cancel and hand jobs to whichever is free; here the geometry kept alive in a
 worker is what makes the second build cheap, so each worker has its own queue and is stopped politely first. Only what somebody
 waits for, such as a build, does not wait behind other work: while its worker is busy with a proposal, an assembly or the like,
-a spare one does it.
+a spare one does it. With a cluster all else is done there.
 """
 
 import logging
@@ -16,23 +16,28 @@ from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 
+from hinoki.jobs.cluster import Cluster, ClusterAddress
 from hinoki.jobs.forkserver import read_ahead, serve_jobs, worker_context
-from hinoki.jobs.job import ENDED, Failure, Job
+from hinoki.jobs.job import ENDED, GRACE_S, LONGEST_S, SUDDEN, Job, took_too_long
 
-GRACE_S = 6.0
-"""time a worker has to stop by itself before it is ended"""
-LONGEST_S = 900.0
 SPARE_S = 120.0
 """how long a spare worker is kept after its last build"""
 LOG = logging.getLogger(__name__)
-SUDDEN = Failure("The worker doing this stopped suddenly. Nothing was changed and the rest goes on; try it again.")
 
 
 class Pool:
     """Worker processes and their queues."""
 
-    def __init__(self, database: Path, cache_folder: Path, workers: int = 2, longest_s: float = LONGEST_S) -> None:
+    def __init__(
+        self,
+        database: Path,
+        cache_folder: Path,
+        workers: int = 2,
+        longest_s: float = LONGEST_S,
+        cluster: ClusterAddress | None = None,
+    ) -> None:
         read_ahead()
+        self._cluster = None if cluster is None else Cluster(cluster, database, cache_folder, self._do_here, longest_s)
         self._new_seat = partial(_Seat, database, cache_folder, longest_s)
         self._seats = [self._new_seat() for _ in range(workers)]
         self._spare: list[_Seat] = []
@@ -49,8 +54,15 @@ class Pool:
                 elif job.operation.newest_only and job.kind == other.kind and other.project_id == job.project_id:
                     other.cancel_asked = True
             self._jobs[job.id] = job
-            self._seat_for(job).put(job)
+            if self._cluster is not None and self._cluster.takes(job):
+                self._cluster.put(job)
+            else:
+                self._seat_for(job).put(job)
         return job
+
+    def _do_here(self, job: Job) -> None:
+        with self._lock:
+            self._seat_for(job).put(job)
 
     def _seat_for(self, job: Job) -> "_Seat":
         """The project's own worker; for what somebody waits for, and would wait there, a spare one."""
@@ -87,7 +99,9 @@ class Pool:
         return [s.process.pid for s in seats if s.process is not None and s.process.pid and s.process.is_alive()]
 
     def close(self) -> None:
-        """End all workers."""
+        """End all workers, and leave the cluster."""
+        if self._cluster is not None:
+            self._cluster.close()
         for seat in (*self._seats, *self._spare):
             seat.close()
 
@@ -155,8 +169,7 @@ class _Seat:
 
     def _run(self, job: Job) -> None:
         pipe = self._started()
-        job.state = "running"
-        job.tell()
+        job.begun()
         pipe.send(("job", job.id, job.kind, job.asked))
         began, asked_at = time.monotonic(), 0.0
         while True:
@@ -172,28 +185,13 @@ class _Seat:
                 return
             if now - began > self._longest_s:
                 self._end_process()
-                minutes = self._longest_s / 60
-                job.end("failed", failure=Failure(f"This took longer than {minutes:g} minutes and was stopped.", status=504))
+                job.end("failed", failure=took_too_long(self._longest_s))
                 return
 
     def _hear(self, job: Job, message: tuple) -> bool:  # type: ignore[type-arg]
         """Take a worker's message; True when the job has ended."""
         what, job_id, *rest = message
-        if job_id != job.id:
-            return False
-        if what == "progress":
-            job.told(*rest)
-            return False
-        if what == "pieces":
-            job.told_pieces(*rest)
-            return False
-        if what == "done":
-            job.end("done", result=rest[0])
-        elif what == "cancelled":
-            job.end("cancelled")
-        else:
-            job.end("failed", failure=Failure(*rest))
-        return True
+        return job_id == job.id and job.hear(what, *rest)
 
     def _started(self) -> Connection:
         """The pipe to the process, started where it does not run. Raises OSError once the seat is closed."""

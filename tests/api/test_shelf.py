@@ -86,3 +86,9 @@ class Keeping(ApiCase):
             self.ended(first.json())
         picture = self.client.get(f"/api/projects/{self.project}/picture")
         self.assertEqual((picture.status_code, picture.content[:4]), (200, b"\x89PNG"))
+        with patch.object(self.state, "built", return_value=None):  # as after an edit whose build is not there yet
+            last = self.client.get(f"/api/projects/{self.project}/picture")
+        self.assertEqual((last.status_code, last.content), (200, picture.content))
+        kept = self.state.last_picture(self.project)
+        self.client.delete(f"/api/projects/{self.project}")
+        self.assertFalse(kept.exists())

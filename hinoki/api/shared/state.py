@@ -19,6 +19,7 @@ from hinoki.api.shared.printer_watch import Watch
 from hinoki.core.export.archive import ExportWish
 from hinoki.core.export.manifest import WentOut
 from hinoki.core.printlog.records import Print
+from hinoki.jobs.cluster import ClusterAddress
 from hinoki.jobs.job import ENDED, Job
 from hinoki.jobs.pool import Pool
 from hinoki.jobs.questions import CACHE_FORMAT, Questions
@@ -42,7 +43,13 @@ T = TypeVar("T")
 class State:
     """One running application."""
 
-    def __init__(self, folder: Path, upload_limit: int = UPLOAD_LIMIT, cache_limit: int = LIMIT) -> None:
+    def __init__(
+        self,
+        folder: Path,
+        upload_limit: int = UPLOAD_LIMIT,
+        cache_limit: int = LIMIT,
+        cluster: ClusterAddress | None = None,
+    ) -> None:
         self.folder, self.upload_limit = folder, upload_limit
         self.incoming, self.cache = folder / "incoming", folder / "cache"
         self.listeners = Listeners()
@@ -59,7 +66,7 @@ class State:
             self.files = CacheFiles(self.cache, cache_limit, self._to_be_sent)
             opening.callback(self.files.close)
             self.files.changed()  # the limit may be another now
-            self.pool = Pool(self.database.path, self.cache)
+            self.pool = Pool(self.database.path, self.cache, cluster=cluster)
             opening.callback(self.pool.close)
             self.questions = Questions(self.database, self.pool, self.cache, self.files, self._tell)
             self.watch = Watch(self.database, self.cache / "exports", self.tell_print, self.needed)
