@@ -10,7 +10,7 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent
-BENCHES = {name: f"bench.{name}" for name in ("estimates", "fuzz", "kept", "mutants", "sample", "soak")} | {
+BENCHES = {name: f"bench.{name}" for name in ("cluster", "estimates", "fuzz", "kept", "mutants", "sample", "soak")} | {
     "corpus": "bench.corpus.run"
 }
 VENV = ROOT / ".venv"

@@ -131,7 +131,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(
         prog="run.py bench",
         description="Speed, as a ratio to a floor in the same run; docs/performance.md is written anew.",
-        epilog=f"sections:\n{told}\n\nbenches of their own: corpus, estimates, fuzz, kept, mutants, sample, soak",
+        epilog=f"sections:\n{told}\n\nbenches of their own: cluster, corpus, estimates, fuzz, kept, mutants, sample, soak",
         formatter_class=argparse.RawDescriptionHelpFormatter,
     )
     parser.add_argument("sections", nargs="*", metavar="SECTION", help="what to measure; all of it where none is named")

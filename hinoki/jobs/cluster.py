@@ -33,8 +33,14 @@ CONNECT_S = 10.0
 AGAIN_S = 30.0
 """a cluster that was lost is looked for at most so often"""
 LOOKS_EVERY_S = 0.1
-SOURCES_KEPT = 64
-"""model files whose place on the cluster is remembered"""
+SOURCES_BYTES = 1_000_000_000
+"""of model files that stay on the cluster; those used last"""
+DASK = {
+    "distributed.admin.large-graph-warning-threshold": "10GB",  # a model file is large and meant to be
+    "distributed.worker.profile.enabled": False,  # looking at what runs a hundred times a second, and giving memory back
+    "distributed.nanny.pre-spawn-environ": {"OMP_NUM_THREADS": 1},  # at every turn, take a fifth of the time
+}
+"""what of Dask's settings is otherwise"""
 LOG = logging.getLogger(__name__)
 
 
@@ -72,7 +78,8 @@ class Cluster:
         self._doing: defaultdict[str, list[Job]] = defaultdict(list)
         """who waits for a question, by its key; the first one asked it"""
         self._askers: dict[str, str] = {}
-        self._sources: dict[str, Any] = {}
+        self._sources: dict[str, tuple[Any, int]] = {}
+        """model files on the cluster, and their size in bytes"""
         self._tried = time.monotonic()
         self._client: Any = _client_of(self, at)
         self._hands = ThreadPoolExecutor(MOST_AT_ONCE, thread_name_prefix="cluster")
@@ -143,13 +150,13 @@ class Cluster:
     def _source(self, client: Any, connection: Any, sha256: str) -> Any:
         """The model file on the cluster, sent where it is not there yet."""
         with self._lock:
-            future = self._sources.pop(sha256, None)
+            future, size = self._sources.pop(sha256, (None, 0))
         if future is None or future.client is not client or future.status in ("cancelled", "lost", "error"):
             content = source_bytes(connection, sha256)
-            future = client.submit(there.model_file, content, key=f"hinoki-source-{sha256}", pure=False)
+            future, size = client.submit(there.model_file, content, key=f"hinoki-source-{sha256}", pure=False), len(content)
         with self._lock:
-            self._sources[sha256] = future
-            while len(self._sources) > SOURCES_KEPT:
+            self._sources[sha256] = future, size
+            while len(self._sources) > 1 and sum(bytes_ for _, bytes_ in self._sources.values()) > SOURCES_BYTES:
                 del self._sources[next(iter(self._sources))]
         return future
 
@@ -253,8 +260,7 @@ def _client_of(cluster: Cluster, at: ClusterAddress) -> Any:
     except ImportError:
         raise BadPlan("--cluster needs Dask. Install it: pip install 'hinoki[cluster]'.", "--cluster") from None
     logging.getLogger("distributed").setLevel(logging.ERROR)  # what comes and goes is told here
-    # a model file is large and meant to be
-    dask.config.set({"distributed.admin.large-graph-warning-threshold": "10GB"})
+    dask.config.set(DASK)
     where: Any = at.address
     if at.address.startswith(LOCAL):
         number = at.address.removeprefix(LOCAL)

@@ -153,10 +153,24 @@ def merge_corners(corners: NDArray[np.float32]) -> Mesh:
         ^ bits[:, 1] * np.uint64(0xC2B2AE3D27D4EB4F)
         ^ bits[:, 2] * np.uint64(0x165667B19E3779F9)
     )
-    _, first, inverse = np.unique(code, return_index=True, return_inverse=True)
+    first, inverse = _alike(code)
     if not np.array_equal(flat[first][inverse], flat):  # two different corners share a code: take the slow, sure way
         _, first, inverse = np.unique(flat, axis=0, return_index=True, return_inverse=True)
     return _without_collapsed(flat[first].astype(np.float64), inverse.reshape(-1, 3).astype(np.int64))
+
+
+def _alike(code: NDArray[np.uint64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """One index (k,) of each code that there is, in rising order of codes, and for every code (n,) which of these it is.
+
+    As numpy's `unique`, which sorts so that equals keep their order; without that, sorting takes a fraction of the time.
+    """
+    order = np.argsort(code)
+    rising = code[order]
+    new = np.ones(len(code), dtype=bool)
+    np.not_equal(rising[1:], rising[:-1], out=new[1:])
+    which = np.empty(len(code), dtype=np.int64)
+    which[order] = np.cumsum(new) - 1
+    return order[new], which
 
 
 _MIXED = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9], dtype=np.uint64)

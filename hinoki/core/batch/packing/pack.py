@@ -75,6 +75,12 @@ class _Search:
     pinned: Mapping[str, Placement]
     clock: Callable[[], float]
     until: float
+    stamps: dict[tuple[str, float], np.ndarray] = field(default_factory=dict)
+    """what beds have in common (see `Bed.stamps`)"""
+
+    def fresh_bed(self, rules: Rules) -> Bed:
+        """One with nothing on it."""
+        return Bed(self.surface, rules.gap_mm, stamps=self.stamps)
 
     @property
     def late(self) -> bool:
@@ -112,7 +118,10 @@ def _fewest(search: _Search, rules: Rules, tell: Tell) -> Packed:
         if best is not None and search.late:
             best.cut_short = True
             break
-        found = _in_order(search, order, rules, rule, part_of(tell, k / (len(tries) + 1), (k + 1) / (len(tries) + 1)))
+        share = part_of(tell, k / (len(tries) + 1), (k + 1) / (len(tries) + 1))
+        found = _in_order(search, order, rules, rule, share, best)
+        if found is None:
+            continue
         if best is None or (found.rank < best.rank and not found.cut_short):
             best = found
         if best.cut_short or (not found.left_over and len(found.beds) <= least):
@@ -152,7 +161,7 @@ def _balanced(search: _Search, rules: Rules, count: int) -> Packed | None:
     """All items on so many beds, the shortest bed first; None where something finds no room."""
     found = _with_pins(search, rules)
     while len(found.beds) < count:
-        found.beds.append(Bed(search.surface, rules.gap_mm))
+        found.beds.append(search.fresh_bed(rules))
     for item in sorted(search.items, key=lambda i: (-i.minutes, -i.area_mm2, i.name)):
         if item.name in search.pinned:
             continue
@@ -172,12 +181,13 @@ def _with_pins(search: _Search, rules: Rules) -> Packed:
     for name, placement in sorted(search.pinned.items()):
         if name in by_name:
             while len(found.beds) <= placement.bed:
-                found.beds.append(Bed(search.surface, rules.gap_mm))
+                found.beds.append(search.fresh_bed(rules))
             found.beds[placement.bed].put(by_name[name], placement)
     return found
 
 
-def _in_order(search: _Search, order: Order, rules: Rules, rule: Rule, tell: Tell) -> Packed:
+def _in_order(search: _Search, order: Order, rules: Rules, rule: Rule, tell: Tell, best: Packed | None) -> Packed | None:
+    """All items one after the other; None as soon as it takes as many beds as the `best` so far."""
     found = _with_pins(search, rules)
     waiting = [i for i in sorted(search.items, key=lambda i: (*order(i), i.name)) if i.name not in search.pinned]
     for k, item in enumerate(waiting):
@@ -186,6 +196,8 @@ def _in_order(search: _Search, order: Order, rules: Rules, rule: Rule, tell: Tel
             return _in_haste(search, found, waiting[k:], rules)
         if not _lay(item, search, found, rules, rule):
             found.left_over.append(item)
+        if best is not None and found.rank >= best.rank:
+            return None
     return found
 
 
@@ -199,7 +211,7 @@ def _lay(item: Item, search: _Search, found: Packed, rules: Rules, rule: Rule) -
 
 
 def _on_fresh_bed(item: Item, search: _Search, found: Packed, rules: Rules, rule: Rule = "front") -> bool:
-    bed = Bed(search.surface, rules.gap_mm)
+    bed = search.fresh_bed(rules)
     fits = _put(item, bed, len(found.beds), rules, rule)
     if fits:
         found.beds.append(bed)

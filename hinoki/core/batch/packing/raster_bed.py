@@ -1,7 +1,7 @@
 """A bed as cells: what is free, and where an outline can lie in it without touching what is there."""
 
 from dataclasses import dataclass, field
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
@@ -35,6 +35,17 @@ class Surface:
         """Of the box around it."""
         x0, y0, x1, y1 = self.room.bounds
         return x1 - x0, y1 - y0
+
+    @cached_property
+    def origin(self) -> Points:
+        """The corner its cells are counted from."""
+        return np.array(self.room.bounds[:2])
+
+    @cached_property
+    def cells(self) -> tuple[int, int]:
+        """How many cells it has each way."""
+        x, y = self.size
+        return max(1, int(np.floor(x / CELL_MM + 1e-6))), max(1, int(np.floor(y / CELL_MM + 1e-6)))
 
     def holds(self, outline: MultiPolygon) -> bool:
         """Whether an outline, drawn a little outwards as outlines are, lies wholly on what may be used."""
@@ -73,6 +84,8 @@ class Bed:
     outlines: list[MultiPolygon] = field(default_factory=list)
     own_minutes: float = 0.0
     height_minutes: float = 0.0
+    stamps: dict[tuple[str, float], np.ndarray] = field(default_factory=dict)
+    """waves of what items cover, by name and turn; beds of one size may have them in common"""
     _taken: np.ndarray | None = None
     _waves: np.ndarray | None = None
 
@@ -95,14 +108,12 @@ class Bed:
     @property
     def origin(self) -> Points:
         """The corner the cells are counted from."""
-        x0, y0, _, _ = self.surface.room.bounds
-        return np.array([x0, y0])
+        return self.surface.origin
 
     @property
     def shape(self) -> tuple[int, int]:
         """How many cells each way."""
-        x, y = self.surface.size
-        return max(1, int(np.floor(x / CELL_MM + 1e-6))), max(1, int(np.floor(y / CELL_MM + 1e-6)))
+        return self.surface.cells
 
     def put(self, item: Item, placement: Placement) -> None:
         """Lay an item; its cells and the gap around it are taken."""
@@ -122,39 +133,35 @@ class Bed:
         if self.placed and item.area_mm2 > self.free_mm2:
             return None
         best: tuple[float, float, float, float] | None = None
-        for turn, outline, stamp in _ways(item, tuple(float(t) for t in turns)):
-            found = self._first(outline, stamp, rule)
+        for way in _ways(item, tuple(float(t) for t in turns)):
+            found = self._first(item.name, way, rule)
             if found is None:
                 continue
             x, y = found
-            middle = outline.centroid
-            far = y + outline.bounds[3] if rule == "front" else x + middle.x + y + middle.y
-            rank = round(far, 3), round(x + y, 3), float(turn)
+            far = y + way.high[1] if rule == "front" else x + way.middle[0] + y + way.middle[1]
+            rank = round(far, 3), round(x + y, 3), way.turn
             if best is None or rank < (best[0], round(best[1] + best[2], 3), best[3]):
-                best = rank[0], x, y, float(turn)
+                best = rank[0], x, y, way.turn
         return None if best is None else (best[1], best[2], best[3])
 
-    def _first(self, outline: MultiPolygon, stamp: np.ndarray, rule: Rule) -> tuple[float, float] | None:
-        """The first free place of an outline, which covers the cells of `stamp`, by a rule: its middle."""
-        if stamp.shape[0] > self.shape[0] or stamp.shape[1] > self.shape[1]:
-            return self._exact(outline)
-        x0, y0, _, _ = outline.bounds
-        free = np.argwhere(self._hits(stamp) < FREE)
-        if not len(free):
-            return self._exact(outline)
-        far = free[:, 1] if rule == "front" else free.sum(axis=1)
-        order = np.lexsort((free[:, 0], far))
-        i, j = free[order[0]]
-        x = self.origin[0] + i * CELL_MM - x0
-        y = self.origin[1] + j * CELL_MM - y0
-        return float(x), float(y)
+    def _first(self, name: str, way: "Way", rule: Rule) -> tuple[float, float] | None:
+        """The first free place of an outline by a rule: its middle."""
+        if way.stamp.shape[0] > self.shape[0] or way.stamp.shape[1] > self.shape[1]:
+            return self._exact(way.outline)
+        free = self._hits(name, way) < FREE
+        ranks = _ranks(free.shape, rule)
+        at = int(np.argmin(np.where(free, ranks, ranks.size)))
+        i, j = divmod(at, free.shape[1])
+        if not free[i, j]:
+            return self._exact(way.outline)
+        return float(self.origin[0] + i * CELL_MM - way.low[0]), float(self.origin[1] + j * CELL_MM - way.low[1])
 
     @property
     def free_mm2(self) -> float:
         """What is left of it."""
         return float((~self.taken).sum()) * CELL_MM**2
 
-    def _hits(self, stamp: np.ndarray) -> Points:
+    def _hits(self, name: str, way: "Way") -> Points:
         """How many taken cells a stamp would cover, for every place it can have: a convolution, by Fourier transforms. What
         wraps round falls on places at which the stamp would stand out, and those are not looked at."""
         from scipy.fft import irfft2, next_fast_len, rfft2
@@ -163,8 +170,10 @@ class Bed:
         size = [next_fast_len(nx, real=True), next_fast_len(ny, real=True)]
         if self._waves is None:
             self._waves = rfft2(self.taken.astype(np.float32), size)
-        sums = irfft2(self._waves * rfft2(stamp[::-1, ::-1].astype(np.float32), size), size)
-        a, b = stamp.shape
+        if (name, way.turn) not in self.stamps:
+            self.stamps[name, way.turn] = rfft2(way.stamp[::-1, ::-1].astype(np.float32), size)
+        sums = irfft2(self._waves * self.stamps[name, way.turn], size)
+        a, b = way.stamp.shape
         return np.asarray(sums[a - 1 : nx, b - 1 : ny])
 
     def _exact(self, outline: MultiPolygon) -> tuple[float, float] | None:
@@ -177,18 +186,42 @@ class Bed:
         return middle if self.surface.holds(there) else None
 
 
+@dataclass(frozen=True)
+class Way:
+    """An item turned: its outline, the cells it covers, the corners of the box around it, and the middle of its area."""
+
+    turn: float
+    outline: MultiPolygon
+    stamp: np.ndarray
+    low: tuple[float, float]
+    high: tuple[float, float]
+    middle: tuple[float, float]
+
+
 @lru_cache(maxsize=4096)
-def _ways(item: Item, turns: tuple[float, ...]) -> list[tuple[float, MultiPolygon, np.ndarray]]:
-    """The outline at each turn and the cells it covers, those left out that look like an earlier one."""
-    found: list[tuple[float, MultiPolygon, np.ndarray]] = []
+def _ways(item: Item, turns: tuple[float, ...]) -> list[Way]:
+    """An item at each turn, those left out that look like an earlier one."""
+    found: list[Way] = []
     for turn in turns:
         outline = turned(item.outline, turn)
-        if any(outline.symmetric_difference(other).area <= ALIKE * item.area_mm2 for _, other, _ in found):
+        if any(outline.symmetric_difference(other.outline).area <= ALIKE * item.area_mm2 for other in found):
             continue
         x0, y0, x1, y1 = outline.bounds
         cells = int(np.ceil((x1 - x0) / CELL_MM - 1e-6)), int(np.ceil((y1 - y0) / CELL_MM - 1e-6))
-        found.append((turn, outline, _covered(outline, np.array([x0, y0]), cells, inside=False)))
+        stamp = _covered(outline, np.array([x0, y0]), cells, inside=False)
+        middle = outline.centroid
+        found.append(Way(turn, outline, stamp, (x0, y0), (x1, y1), (middle.x, middle.y)))
     return found
+
+
+@lru_cache(maxsize=256)
+def _ranks(count: tuple[int, int], rule: Rule) -> np.ndarray:
+    """In which order cells (count) are taken: from the front, or from the front left corner, then from the left."""
+    i, j = np.indices(count)
+    order = np.lexsort((i.ravel(), (j if rule == "front" else i + j).ravel()))
+    ranks = np.empty(i.size, dtype=np.int64)
+    ranks[order] = np.arange(i.size)
+    return ranks.reshape(count)
 
 
 @lru_cache(maxsize=64)
