@@ -9,17 +9,24 @@ import statistics
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import orjson
 
+from hinoki.core.build import build
 from hinoki.core.cache import Cache
+from hinoki.core.divide.partings import FlatParting
+from hinoki.core.propose import Wishes, propose
+from hinoki.demo.projects import LIGHTHOUSE
 from hinoki.jobs.answering import answered
 from hinoki.jobs.cluster import ClusterAddress
 from hinoki.jobs.cluster_worker import SentFiles
 from hinoki.jobs.job import Job
+from hinoki.jobs.memory import taken_bytes
 from hinoki.jobs.pool import Pool
 from hinoki.store.database import Database
+from hinoki.store.tables import projects
 from hinoki.store.tables.sources import SourceFacts, add_source
 from tests.questions import job_of
 from tests.shapes import box, plan_for, stl_of
@@ -27,6 +34,7 @@ from tests.shapes import box, plan_for, stl_of
 QUESTIONS = 200
 WORKERS = (1, 2, 4)
 SECONDS = 3600.0
+SAVED = 100
 
 
 def main() -> int:
@@ -44,10 +52,45 @@ def main() -> int:
             print(f"{what}: {statistics.median(found):.0f} bytes (median)")
         print(f"answer with its files: {statistics.median(sizes):.0f} bytes (median)")
         print(f"{'workers':>8}{'starts s':>10}{'all s':>8}{'a second':>10}{'of floor':>10}")
+        _for_paper(database)
         for workers in WORKERS:
             _measure(database, folder, workers, [job for job, _ in asked], floor)
         database.close()
     return 0
+
+
+def _for_paper(database: Database) -> None:
+    """What docs/scale.md reckons with: the demo lighthouse, edited and divided by one process."""
+    data, cache = LIGHTHOUSE.source(), Cache()
+    plan = LIGHTHOUSE.plan(data)
+    project = database.write(lambda c: projects.add_project(c, "Lighthouse", plan))
+    head = iter(range(1, SAVED + 1))
+    saving = _seconds(lambda: database.write(lambda c: projects.add_revision(c, project, next(head), plan, "Edited")), SAVED)
+    build(plan, lambda _: data, cache)
+    first = plan.partings[0]
+    if not isinstance(first, FlatParting):
+        raise RuntimeError("the lighthouse begins with a flat parting")
+    moved = iter(plan.model_copy(update={"partings": (_raised(first, k), *plan.partings[1:])}) for k in range(1, 6))
+    editing = _seconds(lambda: build(next(moved), lambda _: data, cache), 5)
+    bare = plan.model_copy(update={"partings": (), "joints": ()})
+    proposing = _seconds(lambda: propose(bare, lambda _: data, Cache(), Wishes(), lambda _share, _phrase: None), 1)
+    print(
+        f"lighthouse: file {len(data) / 1e6:.1f} MB, plan {len(plan.json_text()) / 1e3:.0f} kB; saved in {1e3 * saving:.1f} ms,"
+    )
+    print(
+        f"built in {editing:.2f} s (a parting moved), proposals in {proposing:.1f} s; a process of {taken_bytes() / 1e6:.0f} MB"
+    )
+
+
+def _seconds(work: Callable[[], object], times: int) -> float:
+    begun = time.perf_counter()
+    for _ in range(times):
+        work()
+    return (time.perf_counter() - begun) / times
+
+
+def _raised(parting: FlatParting, by_mm: float) -> FlatParting:
+    return parting.model_copy(update={"at_mm": parting.at_mm + by_mm})
 
 
 def _measure(database: Database, folder: Path, workers: int, asked: list[Job], floor: float) -> None:

@@ -28,6 +28,7 @@ import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import { Copies, type CopiesSpec } from './copies'
 import { cutawayMaterial, type BodyMaterial } from './cutaway'
+import type { Split } from './livePieces'
 import { lightDrawing, pixelRatio } from './lightDrawing'
 import { broadLine, discard, planeSheet, thinLine } from './materials'
 import { geometryOf, treeOf } from './meshes'
@@ -99,6 +100,7 @@ export class Stage {
   /** bodies that stand about in many places */
   readonly copies = new Copies()
   private cut: CuttingPlane[] = []
+  private splits: ReadonlyMap<string, Split> = new Map()
   private shown = new Map<string, Shown>()
   private wish = 0
   private frame = 0
@@ -174,6 +176,7 @@ export class Stage {
         material.needsUpdate = true
       }
       material.hatch.value = spec.hatch ?? 0
+      material.split(this.splits.get(spec.id))
       material.clippingPlanes = this.cut
       material.side = this.cut.length ? DoubleSide : FrontSide
       material.emissive = new Color(spec.chosen ? '#5a1e08' : '#000000')
@@ -228,6 +231,13 @@ export class Stage {
       mesh.material.side = plane ? DoubleSide : FrontSide
       mesh.material.needsUpdate = true
     }
+    this.draw()
+  }
+
+  /** Draw bodies, by their ids, in two colours where a plane splits them; the others in one. */
+  showSplits(splits: ReadonlyMap<string, Split>): void {
+    this.splits = splits
+    for (const [id, { mesh }] of this.shown) mesh.material.split(splits.get(id))
     this.draw()
   }
 

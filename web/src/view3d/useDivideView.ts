@@ -8,6 +8,8 @@ import { useDividing } from '@/stores/dividing'
 import { useSelection } from '@/stores/selection'
 import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
+import { splitsAt, type Split } from './livePieces'
+import { planeOfFlat } from './plane'
 import type { PointPlace } from './PointHandle.vue'
 import type { Drawn, Stage } from './stage'
 
@@ -55,6 +57,22 @@ export function useDivideView(
   })
 
   watch([lines, stage], () => stage.value?.showLines(lines.value))
+
+  /** The pieces as they would be cut by a flat parting where it is dragged to. */
+  const splits = computed<ReadonlyMap<string, Split>>(() => {
+    const own = dividing.shape ?? project.plan?.partings?.find((p) => p.id === dividing.draft?.partingId)
+    if (station() !== 'divide' || viewport.spread > 0.005 || own?.kind !== 'flat') return new Map()
+    const plane = planeOfFlat(own)
+    if (dividing.draft?.partingId === own.id) plane.origin.addScaledVector(plane.n, dividing.draft.moved)
+    const boxOf = (number: number) => stage.value?.boxOf(String(number)) ?? null
+    return splitsAt(own, plane, project.pieces, project.faces, boxOf)
+  })
+  let shown: ReadonlyMap<string, Split> = new Map()
+  watch([splits, () => project.upToDate, () => project.saving, stage], () => {
+    // let go, it stays until the pieces themselves are there
+    if (splits.value.size || (project.upToDate && !project.saving)) shown = splits.value
+    stage.value?.showSplits(shown)
+  })
 
   function place(now: Stage): void {
     const own = chosen.value
