@@ -12,7 +12,7 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
 
 <template>
   <header class="top">
-    <router-link to="/" class="mark" aria-label="To the shelf of projects">Hinoki</router-link>
+    <router-link to="/" class="mark" aria-label="Hinoki: to the shelf of projects">Hinoki</router-link>
     <span class="bar"></span>
     <strong class="name">{{ project.revision?.name }}</strong>
     <span class="soft" data-test="revision">Revision {{ project.revision?.revision }} · {{ state }}</span>

@@ -12,7 +12,7 @@ import {
 
 Chart.register(BarElement, CategoryScale, Legend, LinearScale, LineElement, PointElement, Tooltip)
 Chart.defaults.font.family = "'Hanken Grotesk', sans-serif"
-Chart.defaults.color = '#6d6258'
+Chart.defaults.color = '#685d53'
 
 export const INK = '#2b2521'
 export const GRID = '#d9cfbd'

@@ -136,7 +136,7 @@ async function takeIn(): Promise<void> {
 <template>
   <main class="workshop">
     <header>
-      <router-link to="/" class="mark" aria-label="To the shelf of projects">Hinoki</router-link>
+      <router-link to="/" class="mark" aria-label="Hinoki: to the shelf of projects">Hinoki</router-link>
       <span class="bar"></span>
       <h1>Workshop</h1>
       <span class="gap"></span>

@@ -1,0 +1,57 @@
+"""What stands in the way of people who read with a screen reader or work by keyboard: axe-core finds none on any page.
+
+Rules: WCAG 2.1, levels A and AA, as axe-core checks them (a published library; its rules name the criteria they are of).
+"""
+
+import json
+from pathlib import Path
+from typing import Any
+
+from tests.ui.browser import BrowserCase
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
+RUN = f"() => axe.run(document, {{ runOnly: {json.dumps(TAGS)}, resultTypes: ['violations'] }})"
+STATIONS = ("model", "whole-job", "divide", "join", "check", "orient", "batch", "assemble", "log")
+
+
+class Access(BrowserCase):
+    def found(self) -> list[str]:
+        """What axe-core finds on the page: the rule, and up to three places of it."""
+        if not self.page.evaluate("() => 'axe' in window"):
+            self.page.evaluate(AXE.read_text())
+        result: dict[str, Any] = self.page.evaluate(RUN)
+        return [
+            f"{one['id']} ({len(one['nodes'])}): " + "; ".join(node["html"][:110] + " " + node["any"][0]["message"][:150] for node in one["nodes"][:3])
+            for one in result["violations"]
+        ]
+
+    def test_the_stations(self) -> None:
+        self.open_demo()
+        for name in STATIONS:
+            self.station(name)
+            self.settled()
+            with self.subTest(station=name):
+                self.assertEqual(self.found(), [])
+            for number in range(1, self.page.locator("[role=tab]").count()):
+                tab = self.page.locator("[role=tab]").nth(number)
+                words = tab.inner_text()
+                tab.click()
+                self.settled()
+                with self.subTest(station=name, page=words):
+                    self.assertEqual(self.found(), [])
+
+    def test_the_shelf_and_the_workshop(self) -> None:
+        self.page.goto(f"{self.address}/workshop")
+        self.page.wait_for_load_state("networkidle")
+        with self.subTest("workshop"):
+            self.assertEqual(self.found(), [])
+        self.page.goto(f"{self.address}/")
+        self.at("new-project").wait_for()
+        with self.subTest("shelf"):
+            self.assertEqual(self.found(), [])
+        self.at("new-project").click()
+        self.at("project-name").wait_for()
+        self.page.wait_for_timeout(400)  # the dialog fades in, and half-faded words have no contrast
+        with self.subTest("a dialog"):
+            self.assertEqual(self.found(), [])
