@@ -21,10 +21,7 @@ class Access(BrowserCase):
         if not self.page.evaluate("() => 'axe' in window"):
             self.page.evaluate(AXE.read_text())
         result: dict[str, Any] = self.page.evaluate(RUN)
-        return [
-            f"{one['id']} ({len(one['nodes'])}): " + "; ".join(node["html"][:110] + " " + node["any"][0]["message"][:150] for node in one["nodes"][:3])
-            for one in result["violations"]
-        ]
+        return [f"{one['id']} ({len(one['nodes'])}): {'; '.join(map(_said, one['nodes'][:3]))}" for one in result["violations"]]
 
     def test_the_stations(self) -> None:
         self.open_demo()
@@ -55,3 +52,8 @@ class Access(BrowserCase):
         self.page.wait_for_timeout(400)  # the dialog fades in, and half-faded words have no contrast
         with self.subTest("a dialog"):
             self.assertEqual(self.found(), [])
+
+
+def _said(node: dict[str, Any]) -> str:
+    """A place on the page, and what is wrong there."""
+    return f"{node['html'][:110]} {' '.join(one['message'] for one in (*node['any'], *node['all'], *node['none']))[:150]}"

@@ -4,7 +4,9 @@ Few parts a step, all contacts seen, one viewpoint kept as long as it serves: Ag
 """
 
 import math
+import os
 from collections.abc import Callable, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -136,14 +138,24 @@ def sheet_of(  # noqa: PLR0913 - what it works on, and whom it tells
     every = [body(i, nothing, False) for i, u in out.scene.units.items() if u.kind != "cable"]
     picture = _drawn(every, FRONT, WHOLE_SIZE)
     whole = Illustration(picture.png, WHOLE_SIZE, [Balloon(balloons[i], at, True) for i, at in picture.seen.items()])
-    panels = []
-    for k, step in enumerate(view.steps):
-        tell(0.1 + 0.8 * k / len(view.steps), f"Drawing step {step.step} of {len(view.steps)}")
+
+    def drawn(step: StepView) -> Illustration:
         way = np.array(step.motion.direction) if step.motion.direction else np.zeros(3)
         moved = -step.apart_mm * way
         into = [u for u in step.into if out.scene.units[u].kind != "cable"]
         bodies = [body(u, moved, False) for u in step.units] + [body(u, nothing, True) for u in into]
-        panels.append(_panel(step, _step_picture(step, bodies, moved, balloons), built, photos or {}))
+        return _step_picture(step, bodies, moved, balloons)
+
+    panels = []
+    with ThreadPoolExecutor(os.cpu_count(), thread_name_prefix="pictures") as hands:
+        pictures = [hands.submit(drawn, step) for step in view.steps]
+        try:
+            for k, (step, picture_of) in enumerate(zip(view.steps, pictures, strict=True)):
+                tell(0.1 + 0.8 * k / len(view.steps), f"Drawing step {step.step} of {len(view.steps)}")
+                panels.append(_panel(step, picture_of.result(), built, photos or {}))
+        finally:
+            for one in pictures:
+                one.cancel()
     tell(0.92, "Drawing the cut list")
     pieces = _rows(out, view, body)
     sheet = Sheet(

@@ -7,6 +7,7 @@ from functools import lru_cache
 from importlib import resources
 
 from fontTools.ttLib import TTFont as FontFile
+from reportlab import rl_config
 from reportlab.lib.colors import HexColor
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.units import mm
@@ -22,6 +23,7 @@ VERMILION, PAPER = HexColor("#b3321f"), HexColor("#ffffff")
 PLAIN, STRONG = "HankenGrotesk", "HankenGrotesk-SemiBold"
 MARGIN = 13 * mm
 GUTTER = 6 * mm
+rl_config.useA85 = 0  # pictures as bytes: as letters they would be a quarter larger, and written in Python
 COLUMNS, ROWS = 2, 3
 WITHOUT = {"□": "square ", "→": "to", "≥": "at least ", "≤": "at most ", "Ω": "ohm"}
 """signs that the font does not have"""
