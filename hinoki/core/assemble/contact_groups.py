@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from hinoki.core.assemble.apart import surely_apart
 from hinoki.core.assemble.motion.blocking_graph import Blocking
 from hinoki.core.assemble.scene.parts import Ids, Scene
 from hinoki.core.geometry.solid import Solid
@@ -73,7 +74,8 @@ class Touching:
 @stage("stand apart")
 def _apart_mm(one: Keyed[tuple[Solid, ...]], other: Keyed[tuple[Solid, ...]]) -> float:
     """How far bodies stand from others, as far as it is less than PLAY_MM."""
-    return min(a.gap(b, PLAY_MM) for a in one.value for b in other.value)
+    pairs = ((a, b) for a in one.value for b in other.value)
+    return min((a.gap(b, PLAY_MM) for a, b in pairs if not surely_apart(a.mesh, b.mesh, PLAY_MM)), default=PLAY_MM)
 
 
 def _groups_of(scene: Scene, units: Ids, beside: Callable[[str, set[str]], list[str]]) -> list[Ids]:

@@ -20,7 +20,7 @@ from hinoki.core.geometry.mesh import Points
 from hinoki.core.geometry.sections import slim
 from hinoki.core.geometry.slide_collision import Form
 from hinoki.core.plan.plan import Plan
-from hinoki.core.progress import Tell, quiet
+from hinoki.core.progress import Tell, along, part_of, quiet
 from hinoki.present.build import faces_with_poles, hardware_view
 from hinoki.present.schemas.assemble import AssemblyView, StepView
 from hinoki.present.schemas.build import HardwareView
@@ -146,16 +146,8 @@ def sheet_of(  # noqa: PLR0913 - what it works on, and whom it tells
         bodies = [body(u, moved, False) for u in step.units] + [body(u, nothing, True) for u in into]
         return _step_picture(step, bodies, moved, balloons)
 
-    panels = []
-    with ThreadPoolExecutor(os.cpu_count(), thread_name_prefix="pictures") as hands:
-        pictures = [hands.submit(drawn, step) for step in view.steps]
-        try:
-            for k, (step, picture_of) in enumerate(zip(view.steps, pictures, strict=True)):
-                tell(0.1 + 0.8 * k / len(view.steps), f"Drawing step {step.step} of {len(view.steps)}")
-                panels.append(_panel(step, picture_of.result(), built, photos or {}))
-        finally:
-            for one in pictures:
-                one.cancel()
+    pictures = _side_by_side(drawn, view.steps, part_of(tell, 0.1, 0.9))
+    panels = [_panel(step, picture, built, photos or {}) for step, picture in zip(view.steps, pictures, strict=True)]
     tell(0.92, "Drawing the cut list")
     pieces = _rows(out, view, body)
     sheet = Sheet(
@@ -174,6 +166,17 @@ def sheet_of(  # noqa: PLR0913 - what it works on, and whom it tells
     )
     tell(1.0, "Drawn")
     return sheet
+
+
+def _side_by_side(drawn: Callable[[StepView], Illustration], steps: Sequence[StepView], tell: Tell) -> list[Illustration]:
+    """The pictures of all steps, as many at once as there are cores; `tell` may raise Cancelled."""
+    with ThreadPoolExecutor(os.cpu_count(), thread_name_prefix="pictures") as hands:
+        pictures = [hands.submit(drawn, step) for step in steps]
+        try:
+            return [one.result() for one in along(pictures, tell, lambda k: f"Drawing step {steps[k].step} of {len(steps)}")]
+        finally:
+            for one in pictures:
+                one.cancel()
 
 
 def _rows(out: Assembled, view: AssemblyView, body: Callable[[str, Points, bool], Drawn]) -> list[PieceRow]:
