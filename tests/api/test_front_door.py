@@ -17,6 +17,7 @@ from hinoki.api.front_door import FrontDoor, pages
 from hinoki.api.server import LOCAL_NAMES, serve
 from hinoki.api.shared.state import State
 from hinoki.core.errors import HinokiError
+from tests.apart import apart, awaited
 from tests.api.serving import free_port
 
 
@@ -40,7 +41,7 @@ class Made:
         return app
 
 
-class Door(unittest.IsolatedAsyncioTestCase):
+class Door(unittest.TestCase):
     def setUp(self) -> None:
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         (folder / "assets").mkdir()
@@ -64,7 +65,10 @@ class Door(unittest.IsolatedAsyncioTestCase):
         self.assertEqual(await said.get(), {"type": "lifespan.shutdown.complete"})
         await living
 
-    async def test_pages_come_before_the_application_is_made_and_the_rest_waits_for_it(self) -> None:
+    def test_pages_come_before_the_application_is_made_and_the_rest_waits_for_it(self) -> None:
+        awaited(self._pages_come_before_the_application_is_made_and_the_rest_waits_for_it())
+
+    async def _pages_come_before_the_application_is_made_and_the_rest_waits_for_it(self) -> None:
         made = Made()
         async with self.opened(made) as client:
             early = await client.get("/")
@@ -80,7 +84,10 @@ class Door(unittest.IsolatedAsyncioTestCase):
             self.assertEqual((await client.get("/")).json(), "whole")
         self.assertTrue(made.ended)
 
-    async def test_nothing_is_seen_early_where_a_phrase_is_asked_for(self) -> None:
+    def test_nothing_is_seen_early_where_a_phrase_is_asked_for(self) -> None:
+        awaited(self._nothing_is_seen_early_where_a_phrase_is_asked_for())
+
+    async def _nothing_is_seen_early_where_a_phrase_is_asked_for(self) -> None:
         made = Made()
         async with self.opened(made, early=False) as client:
             waiting = asyncio.create_task(client.get("/"))
@@ -89,7 +96,10 @@ class Door(unittest.IsolatedAsyncioTestCase):
             made.may_be_made.set()
             self.assertEqual((await waiting).json(), "whole")
 
-    async def test_where_it_cannot_be_made_the_door_says_so_and_tells_who_opened_it(self) -> None:
+    def test_where_it_cannot_be_made_the_door_says_so_and_tells_who_opened_it(self) -> None:
+        awaited(self._where_it_cannot_be_made_the_door_says_so_and_tells_who_opened_it())
+
+    async def _where_it_cannot_be_made_the_door_says_so_and_tells_who_opened_it(self) -> None:
         told = threading.Event()
 
         def make() -> FastAPI:
@@ -108,4 +118,4 @@ class Serving(unittest.TestCase):
             state = State(Path(folder))
             self.addCleanup(state.close)
             with self.assertRaisesRegex(HinokiError, "is used by another Hinoki"):
-                serve(Path(folder), "127.0.0.1", free_port(), None, demo=False)
+                apart(lambda: serve(Path(folder), "127.0.0.1", free_port(), None, demo=False))

@@ -89,6 +89,13 @@ class Keeping(ApiCase):
         with patch.object(self.state, "built", return_value=None):  # as after an edit whose build is not there yet
             last = self.client.get(f"/api/projects/{self.project}/picture")
         self.assertEqual((last.status_code, last.content), (200, picture.content))
+        for file in (self.state.cache / "exports").glob("picture-*.png"):  # as when room is made on the disk
+            file.unlink()
+        self.assertEqual(self.client.get(f"/api/projects/{self.project}/picture").content, picture.content)
+        again = self.client.get(f"/api/projects/{self.project}/picture")
+        self.assertEqual(again.status_code, 202)
+        self.ended(again.json())
+        self.assertEqual(self.client.get(f"/api/projects/{self.project}/picture").content, picture.content)
         kept = self.state.last_picture(self.project)
         self.client.delete(f"/api/projects/{self.project}")
         self.assertFalse(kept.exists())

@@ -16,6 +16,7 @@ from hinoki.store.backups import backup, looked_through
 from hinoki.store.database import Database
 from hinoki.store.folder_lock import locked
 from hinoki.store.tables import projects
+from tests.apart import apart
 from tests.shapes import level, plan_for
 from tests.stored import DATA, stored_project
 
@@ -143,7 +144,7 @@ class Restoring(unittest.TestCase):
     def command(self, *words: str) -> tuple[int, str]:
         said = io.StringIO()
         with contextlib.redirect_stdout(said), contextlib.redirect_stderr(said):
-            code = main([*words, "--data", str(self.data)])
+            code = apart(lambda: main([*words, "--data", str(self.data)]))
         return code, said.getvalue()
 
     def test_what_was_there_is_kept_and_can_be_taken_back(self) -> None:

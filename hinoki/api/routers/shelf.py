@@ -228,12 +228,26 @@ def project_picture(project_id: str, state: Shared) -> Response:
     content = state.built(project_id, head)
     view = BuildView.model_validate_json(content) if content else None
     if view is None or not any(part.pieces for part in view.parts):
-        last = state.last_picture(project_id)
-        return FileResponse(last, media_type="image/png") if last.exists() else Response(status_code=204)
+        return _last_picture(state, project_id)
     asked = PictureAsked(pieces=[(p.mesh, p.number, part.matrices) for part in view.parts for p in part.pieces])
     job = state.questions.ask(find("picture"), asked, Situation(), project_id)
     if job.state != "done":
         return JSONResponse(JobView.model_validate(job_view(job)).model_dump(), status_code=202)
     path = state.cache / "exports" / f"{str(job.result).removesuffix('.json')}.png"
-    save(state.last_picture(project_id), path.read_bytes())
-    return FileResponse(path, media_type="image/png", headers={"Cache-Control": "private, max-age=5"})
+    try:
+        drawn = path.read_bytes()
+    except (
+        FileNotFoundError
+    ):  # it went to make room, or with another project that had the same; the next look has it drawn anew
+        (state.cache / "answers" / str(job.result)).unlink(missing_ok=True)
+        return _last_picture(state, project_id)
+    save(state.last_picture(project_id), drawn)
+    return Response(drawn, media_type="image/png", headers={"Cache-Control": "private, max-age=5"})
+
+
+def _last_picture(state: State, project_id: str) -> Response:
+    """The last picture there is of a project, or nothing."""
+    try:
+        return Response(state.last_picture(project_id).read_bytes(), media_type="image/png")
+    except FileNotFoundError:
+        return Response(status_code=204)

@@ -1,14 +1,20 @@
 <script setup lang="ts">
 /** The last picture there is of a project, shown in the middle of the view until its model is built. */
+import { useTimeoutFn } from '@vueuse/core'
 import { ref } from 'vue'
 
+/** what is there so soon is not announced by a picture */
+const SOON_MS = 400
 const props = defineProps<{ project: string }>()
 const there = ref(false)
+const late = ref(false)
+useTimeoutFn(() => (late.value = true), SOON_MS)
 </script>
 
 <template>
   <figure v-show="there" class="last" data-test="last-picture">
     <img
+      v-if="late"
       :src="`/api/projects/${props.project}/picture`"
       alt="The project as it was last"
       @load="there = true"
