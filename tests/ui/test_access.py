@@ -7,6 +7,8 @@ import json
 from pathlib import Path
 from typing import Any
 
+from playwright.sync_api import expect
+
 from tests.ui.browser import BrowserCase
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -37,6 +39,32 @@ class Access(BrowserCase):
                 self.settled()
                 with self.subTest(station=name, page=words):
                     self.assertEqual(self.found(), [])
+
+    def test_the_keyboard_is_told_and_numbers_lead_to_stations(self) -> None:
+        self.open_demo("model")
+        self.page.keyboard.press("?")
+        told = self.page.get_by_role("dialog", name="What the keyboard does")
+        expect(told).to_be_visible()
+        self.page.wait_for_timeout(400)  # it fades in
+        self.assertEqual(self.found(), [])
+        self.page.keyboard.press("4")  # a dialog is open: nothing behind it moves
+        self.page.keyboard.press("Escape")
+        expect(told).to_be_hidden()
+        self.assertTrue(self.page.url.endswith("/model"))
+        self.page.keyboard.press("4")
+        self.page.wait_for_url("**/join")
+        self.settled()
+        self.page.keyboard.press("3")
+        self.page.wait_for_url("**/divide")
+        self.settled()
+        was = self.revision()
+        self.page.locator("[data-test=field-at_mm] input, input[data-test=field-at_mm]").first.select_text()
+        self.page.keyboard.type("95")  # a number that is typed belongs to its field
+        self.page.keyboard.press("Enter")
+        self.after_edit(was)
+        self.assertTrue(self.page.url.endswith("/divide"))
+        self.page.get_by_role("button", name="Keyboard").click()
+        expect(told).to_be_visible()
 
     def test_the_shelf_and_the_workshop(self) -> None:
         self.page.goto(f"{self.address}/workshop")

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The frame around every station: top line, folding rule, worksheet, view, cut list, title block. */
-import { useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, onBeforeUnmount, watch, type Component } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { StationId } from '@/router'
@@ -13,6 +12,7 @@ import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import CutList from '@/ui/CutList.vue'
 import FoldingRule from '@/ui/FoldingRule.vue'
+import KeyMap from '@/ui/KeyMap.vue'
 import PartLine from '@/ui/PartLine.vue'
 import TitleBlock from '@/ui/TitleBlock.vue'
 import TopLine from '@/ui/TopLine.vue'
@@ -26,11 +26,12 @@ import TouchDialog from '@/ui/TouchDialog.vue'
 import { batchBodies } from '@/view3d/bodies'
 import BedSheet from './batch/BedSheet.vue'
 import EstimateSheet from './batch/EstimateSheet.vue'
-import { isTyping } from '../ui/typing'
 import BoardSheet from './printlog/BoardSheet.vue'
 import StateLegend from './printlog/StateLegend.vue'
+import StationEnd from './StationEnd.vue'
 import LastPicture from './LastPicture.vue'
 import { movedBy } from './divide/partings'
+import { useKeys } from './useKeys'
 
 const route = useRoute()
 const router = useRouter()
@@ -120,13 +121,7 @@ function planeMoved(id: string, moved: number): void {
     })
 }
 
-function keys(event: KeyboardEvent): void {
-  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
-  if (isTyping(event.target)) return
-  event.preventDefault()
-  void (event.shiftKey ? project.redo() : project.undo())
-}
-useEventListener(window, 'keydown', keys)
+const keysTold = useKeys()
 
 /** the page of the whole job tells itself how far it is */
 const toldInSheet = computed(() => station.value === 'whole-job' && wholeJob.planning)
@@ -142,11 +137,12 @@ const stale = computed(() => project.build !== null && !project.upToDate)
       assembling: station === 'assemble',
     }"
   >
-    <TopLine class="a-top" />
+    <TopLine class="a-top" @keys="keysTold = true" />
     <FoldingRule class="a-rule" :station="station" />
     <section class="a-sheet worksheet" :aria-label="`${station} worksheet`">
       <PartLine />
       <component :is="WORKSHEETS[station]" v-if="project.revision" />
+      <StationEnd v-if="project.revision" :station="station" />
     </section>
     <FaceSheet v-if="station === 'join'" class="a-face" />
     <View3D class="a-view" :station="station" @plane-moved="planeMoved">
@@ -208,6 +204,7 @@ const stale = computed(() => project.build !== null && !project.upToDate)
     <CutList v-if="station !== 'join' && viewport.cutListOpen" class="a-cuts" />
     <TitleBlock class="a-title" :station="station" />
     <TouchDialog />
+    <KeyMap v-model="keysTold" />
   </div>
 </template>
 

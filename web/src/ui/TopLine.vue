@@ -6,6 +6,7 @@ import { useProject } from '@/stores/project'
 
 const project = useProject()
 const router = useRouter()
+const emit = defineEmits<{ keys: [] }>()
 const state = computed(() => (project.saving ? 'saving …' : 'saved'))
 const toModel = () => router.push(`/projects/${project.revision?.project_id}/model`)
 </script>
@@ -37,6 +38,7 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
       data-test="redo"
       @click="project.redo()"
     />
+    <button class="keys" title="What the keyboard does" aria-label="Keyboard" @click="emit('keys')">?</button>
     <button class="printer" title="Choose the printer at Model" @click="toModel">
       <b>{{ project.printer?.name }}</b> {{ project.room.join(' × ') }} mm
     </button>
@@ -67,6 +69,13 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
   font-weight: 600;
   color: var(--cedar);
   text-decoration: none;
+}
+.keys {
+  width: 24px;
+  height: 24px;
+  border: 1px solid var(--line-strong);
+  border-radius: 50%;
+  color: var(--ink-soft);
 }
 .bar {
   width: 1px;
@@ -101,6 +110,7 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
 }
 @media (max-width: 600px) {
   .top > .printer,
+  .top > .keys,
   .top > .bar,
   .top > [data-test='revision'],
   .top > [data-test='export'] {
