@@ -40,6 +40,9 @@ dl {
 dd {
   margin: 0;
 }
+.actions {
+  margin-top: 12px;
+}
 kbd {
   display: inline-block;
   min-width: 20px;

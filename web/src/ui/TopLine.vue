@@ -75,6 +75,7 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
   height: 24px;
   border: 1px solid var(--line-strong);
   border-radius: 50%;
+  background: none;
   color: var(--ink-soft);
 }
 .bar {
