@@ -16,6 +16,7 @@ from hinoki.core.errors import BadPlan, HinokiError
 from hinoki.core.formats.stl import write_stl
 from hinoki.jobs import cluster as cluster_module
 from hinoki.jobs.cluster import Cluster, ClusterAddress
+from hinoki.jobs.cluster_worker import Question, answer
 from hinoki.jobs.job import Job
 from hinoki.jobs.pool import Pool
 from hinoki.store.database import Database
@@ -136,6 +137,13 @@ class Answered(OnACluster):
         self.assertEqual(caught.exception.status, 504)
         small = self.plan(stl_of(box(20, 20, 90)))
         self.assertEqual(self.pool().submit(self.proposing(small, "next.json")).wait(PATIENCE_S), "next.json")
+
+    def test_a_machine_with_another_hinoki_says_so(self) -> None:
+        job = job_of("propose")
+        question = Question("key", job.id, job.kind, job.asked, {}, version="0.1")
+        what, (said, _, status, code) = answer(question, {}).ended
+        self.assertEqual((what, status, code), ("failed", 409, "other-version"))
+        self.assertIn("0.1", said)
 
     def test_builds_stay_on_this_machine(self) -> None:
         self.assertFalse(Cluster.takes(job_of("build")))
