@@ -4,6 +4,7 @@ Rules: WCAG 2.1, levels A and AA, as axe-core checks them (a published library; 
 """
 
 import json
+import re
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +12,8 @@ from playwright.sync_api import expect
 
 from tests.ui.browser import BrowserCase
 
-AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+WEB = Path(__file__).parents[2] / "web"
+AXE = WEB / "node_modules" / "axe-core" / "axe.min.js"
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
 RUN = f"() => axe.run(document, {{ runOnly: {json.dumps(TAGS)}, resultTypes: ['violations'] }})"
 STATIONS = ("model", "whole-job", "divide", "join", "check", "orient", "batch", "assemble", "log")
@@ -20,6 +22,8 @@ STATIONS = ("model", "whole-job", "divide", "join", "check", "orient", "batch", 
 class Access(BrowserCase):
     def found(self) -> list[str]:
         """What axe-core finds on the page: the rule, and up to three places of it."""
+        # half-faded words have no contrast: what fades has done so
+        self.page.wait_for_function("() => document.getAnimations().every((one) => one.playState === 'finished')")
         if not self.page.evaluate("() => 'axe' in window"):
             self.page.evaluate(AXE.read_text())
         result: dict[str, Any] = self.page.evaluate(RUN)
@@ -45,7 +49,6 @@ class Access(BrowserCase):
         self.page.keyboard.press("?")
         told = self.page.get_by_role("dialog", name="What the keyboard does")
         expect(told).to_be_visible()
-        self.page.wait_for_timeout(400)  # it fades in
         self.assertEqual(self.found(), [])
         self.page.keyboard.press("4")  # a dialog is open: nothing behind it moves
         self.page.keyboard.press("Escape")
@@ -66,6 +69,13 @@ class Access(BrowserCase):
         self.page.get_by_role("button", name="Keyboard").click()
         expect(told).to_be_visible()
 
+    def test_whatever_tells_progress_says_of_what(self) -> None:
+        """Progress is seldom there when a page is looked at, so the screens' own text is."""
+        for path in sorted((WEB / "src").rglob("*.vue")):
+            for tag in re.findall(r"<v-progress-\w+[^>]*>", path.read_text()):
+                with self.subTest(path.name, tag=tag):
+                    self.assertIn("aria-label", tag)
+
     def test_the_shelf_and_the_workshop(self) -> None:
         self.page.goto(f"{self.address}/workshop")
         self.page.wait_for_load_state("networkidle")
@@ -77,7 +87,6 @@ class Access(BrowserCase):
             self.assertEqual(self.found(), [])
         self.at("new-project").click()
         self.at("project-name").wait_for()
-        self.page.wait_for_timeout(400)  # the dialog fades in, and half-faded words have no contrast
         with self.subTest("a dialog"):
             self.assertEqual(self.found(), [])
 

@@ -30,7 +30,7 @@ const vuetify = createVuetify({
           'on-primary': '#fffaf2',
           secondary: '#2f4e6f',
           error: '#b3321f',
-          warning: '#8a5d08',
+          warning: '#825707',
           success: '#4f6839',
         },
       },

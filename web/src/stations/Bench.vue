@@ -172,12 +172,22 @@ const stale = computed(() => project.build !== null && !project.upToDate)
       </button>
       <div v-if="project.job && !toldInSheet" class="job" role="status" data-test="job">
         <span class="phrase">{{ project.job.phrase }}</span>
-        <v-progress-linear :model-value="project.job.fraction * 100" color="primary" height="4" />
+        <v-progress-linear
+          :aria-label="project.job.phrase || 'Waiting …'"
+          :model-value="project.job.fraction * 100"
+          color="primary"
+          height="4"
+        />
         <button class="chip" @click="project.stop()">Stop</button>
       </div>
       <div v-else-if="project.exporting" class="job" role="status" data-test="exporting">
         <span class="phrase">{{ project.exporting.phrase }}</span>
-        <v-progress-linear :model-value="project.exporting.fraction * 100" color="primary" height="4" />
+        <v-progress-linear
+          :aria-label="project.exporting.phrase || 'Waiting …'"
+          :model-value="project.exporting.fraction * 100"
+          color="primary"
+          height="4"
+        />
         <button class="chip" @click="project.stopExport()">Stop</button>
       </div>
       <div v-else-if="project.failure" class="job failed" role="alert">

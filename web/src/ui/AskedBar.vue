@@ -8,7 +8,12 @@ const emit = defineEmits<{ stop: [] }>()
   <div class="asked" role="status" :data-test="test">
     <span>{{ told.phrase || 'Waiting …' }}</span>
     <button class="chip" @click="emit('stop')">Stop</button>
-    <v-progress-linear :model-value="told.fraction * 100" color="primary" height="4" />
+    <v-progress-linear
+      :aria-label="told.phrase || 'Waiting …'"
+      :model-value="told.fraction * 100"
+      color="primary"
+      height="4"
+    />
   </div>
 </template>
 

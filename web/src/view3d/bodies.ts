@@ -219,7 +219,7 @@ const wayBodies = (build: BuildView): BodySpec[] =>
 const WAY_COLOURS: Record<string, string> = { rod: '#6f7a80', cable: '#3c4a3a', stand: '#8f5b34' }
 const LOOSE_COLOUR = '#8f5b34'
 
-export const MARK_COLOURS: Record<string, string> = { keep: '#8a5d08', show: '#2f4e6f', hidden: '#6d6258' }
+export const MARK_COLOURS: Record<string, string> = { keep: '#825707', show: '#2f4e6f', hidden: '#6d6258' }
 
 /** The marks, lying on the model. */
 const patches = (build: BuildView): BodySpec[] =>

@@ -5,7 +5,7 @@ import { useViewport } from '@/stores/viewport'
 import { AXIS, vec } from './plane'
 import type { BodySpec, Stage } from './stage'
 
-const TONES = { 'must-fix': '#b3321f', 'look-at': '#8a5d08', note: '#2f4e6f' } as const
+const TONES = { 'must-fix': '#b3321f', 'look-at': '#825707', note: '#2f4e6f' } as const
 
 export function useCutAway(stage: ShallowRef<Stage | null>, shown: () => readonly BodySpec[]): void {
   const viewport = useViewport()

@@ -116,7 +116,13 @@ async function save(ending: string): Promise<void> {
     >
       <template v-if="sending">
         <span>{{ sent < 1 ? `Sending ${sending.name}` : `Reading ${sending.name}` }}</span>
-        <v-progress-linear :model-value="sent * 100" :indeterminate="sent >= 1" color="primary" height="5" />
+        <v-progress-linear
+          aria-label="Sending the model"
+          :model-value="sent * 100"
+          :indeterminate="sent >= 1"
+          color="primary"
+          height="5"
+        />
         <button class="chip" @click="sending.upload.stop()">Stop</button>
       </template>
       <template v-else>

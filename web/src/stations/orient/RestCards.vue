@@ -147,7 +147,7 @@ function scarsOf(c: Candidate): string {
   color: var(--ochre);
 }
 .card small.look {
-  color: var(--look, #8a5d08);
+  color: var(--ochre);
 }
 .card.on {
   border-color: var(--cedar);
