@@ -17,6 +17,7 @@ import orjson
 from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.divide.partings import FlatParting
+from hinoki.core.plan.plan import read_plan
 from hinoki.core.propose import Wishes, propose
 from hinoki.demo.projects import LIGHTHOUSE
 from hinoki.jobs.answering import answered
@@ -51,8 +52,8 @@ def main() -> int:
         for what, found in (("model file", [len(data) for _, data in asked]), ("question", [_size(job) for job, _ in asked])):
             print(f"{what}: {statistics.median(found):.0f} bytes (median)")
         print(f"answer with its files: {statistics.median(sizes):.0f} bytes (median)")
-        print(f"{'workers':>8}{'starts s':>10}{'all s':>8}{'a second':>10}{'of floor':>10}")
         _for_paper(database)
+        print(f"{'workers':>8}{'starts s':>10}{'all s':>8}{'a second':>10}{'of floor':>10}")
         for workers in WORKERS:
             _measure(database, folder, workers, [job for job, _ in asked], floor)
         database.close()
@@ -133,15 +134,11 @@ def _again(job: Job) -> Job:
 
 def _alone(job: Job, data: bytes) -> int:
     """Answer it here; the size of what came of it."""
-    files = SentFiles(dict.fromkeys(_sources(job), data), {})
+    files = SentFiles({use.source: data for use in read_plan(job.asked.situation.plan).all_files}, {})
     ended = answered(job.kind, job.asked, files, Cache(), lambda _share, _phrase: None)
     if ended.what != "done":
         raise RuntimeError(f"{job.kind}: {ended.said}")
     return sum(map(len, files.made.values()))
-
-
-def _sources(job: Job) -> list[str]:
-    return [orjson.loads(job.asked.situation.plan)["model"]["source"]]
 
 
 def _size(job: Job) -> int:

@@ -23,7 +23,7 @@ from hinoki.core.build import build
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check
 from hinoki.core.formats.stl import write_stl
-from hinoki.core.geometry.shape import Body, Shape
+from hinoki.core.geometry.shape import Body, Shape, mesh_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.model.health.thickness import face_thickness
 from hinoki.core.model.offsets.offset import Distances
@@ -63,7 +63,7 @@ def bring_in() -> Line:
     built = build(plan, lambda _: data, cache)
     shown = present(built, check(built, cache), cache)
     for body in shown.meshes.values():
-        display_buffer(body.mesh if isinstance(body, Solid) else body)
+        display_buffer(mesh_of(body))
     ours = time.perf_counter() - begun
     begun = time.perf_counter()
     corners = np.frombuffer(data, dtype=RECORD, offset=84)["corners"].reshape(-1, 3)

@@ -27,12 +27,12 @@ from hinoki.api.routers import (
 from hinoki.api.routers.operations import operations_router
 from hinoki.api.screens import hand_out_screens
 from hinoki.api.shared import access, problems
-from hinoki.api.shared.access import Phrase
+from hinoki.api.shared.access import LOCAL_NAMES, Phrase
 from hinoki.api.shared.problem_statuses import document
 from hinoki.api.shared.state import State
 
 
-def make_app(state: State, hosts: tuple[str, ...] = ("127.0.0.1", "localhost", "[::1]"), phrase: str | None = None) -> FastAPI:
+def make_app(state: State, hosts: tuple[str, ...] = LOCAL_NAMES, phrase: str | None = None) -> FastAPI:
     """The application over `state`; requests for other `hosts` are refused, and all without `phrase` when there is one."""
 
     @asynccontextmanager

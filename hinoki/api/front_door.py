@@ -8,8 +8,6 @@ import asyncio
 import gc
 import threading
 from collections.abc import Callable
-from contextlib import AsyncExitStack
-from typing import Any
 
 from fastapi import FastAPI
 from starlette.types import ASGIApp, Receive, Scope, Send
@@ -48,9 +46,9 @@ class FrontDoor:
         await send({"type": "lifespan.startup.complete"})
         await receive()
         await self._ready.wait()
-        async with AsyncExitStack() as living:
-            if self._app is not None:  # what it has to do at the end is done
-                await living.enter_async_context(self._app.router.lifespan_context(self._app))
+        if self._app is not None:
+            async with self._app.router.lifespan_context(self._app):
+                pass  # what it has to do at the end is done
         await send({"type": "lifespan.shutdown.complete"})
 
     def _made(self, loop: asyncio.AbstractEventLoop) -> None:
@@ -67,8 +65,8 @@ class FrontDoor:
 
 def pages(hosts: tuple[str, ...]) -> FastAPI:
     """The screens alone, guarded as the whole application is."""
-    app: Any = FastAPI(openapi_url=None, docs_url=None, redoc_url=None)
+    app = FastAPI(openapi_url=None, docs_url=None, redoc_url=None)
     problems.install(app)
     access.install(app, hosts, None)
     hand_out_screens(app)
-    return app  # type: ignore[no-any-return]
+    return app

@@ -10,6 +10,7 @@ from fastapi import FastAPI
 
 from hinoki.api import screens
 from hinoki.api.front_door import FrontDoor, pages
+from hinoki.api.shared.access import LOCAL_NAMES
 from hinoki.core.errors import BadPlan
 from hinoki.logs import configure
 from hinoki.printers.simulator.launch import DEMO_SPEED
@@ -21,8 +22,6 @@ if TYPE_CHECKING:
     from hinoki.jobs.cluster import ClusterAddress
 
 LOCAL = ("127.0.0.1", "localhost", "::1")
-LOCAL_NAMES = ("127.0.0.1", "localhost", "[::1]")
-"""the same as requests name them"""
 
 
 def serve(  # noqa: PLR0913 - the options of the command

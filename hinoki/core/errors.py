@@ -1,6 +1,9 @@
 """The domain's errors: each says what is wrong, where, and what to do, in one sentence a maker can act on."""
 
-from pydantic import ValidationError
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from pydantic import ValidationError
 
 
 class HinokiError(Exception):
@@ -98,7 +101,7 @@ class Closing(HinokiError):
     code = "closing"
 
 
-def explain(error: ValidationError) -> tuple[str, str]:
+def explain(error: "ValidationError") -> tuple[str, str]:
     """The first thing wrong with a document, as one sentence and the place of it."""
     errors = error.errors(include_input=False, include_url=False)
     first = errors[0]

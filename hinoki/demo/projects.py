@@ -15,20 +15,17 @@ import orjson
 from hinoki.core.build import build, build_all
 from hinoki.core.cache import Cache
 from hinoki.core.check.check import check, check_project
-from hinoki.core.export.thumbnail import picture, pigment
+from hinoki.core.export.thumbnail import SHELF_PX, picture, pigment
 from hinoki.core.findings import Accepted
-from hinoki.core.geometry.mesh import Mesh
-from hinoki.core.geometry.solid import Solid
+from hinoki.core.geometry.shape import mesh_of
 from hinoki.core.plan.contents import ModelUse
 from hinoki.core.plan.plan import Plan, read_plan
 from hinoki.demo import fen_project, harbour_project, lantern_project, mask_project, signal_box_project
 from hinoki.demo import lighthouse_project as project
 from hinoki.demo.resting_sides import laid
-from hinoki.present.build import present
 from hinoki.present.words import sentence
 
 PLANS = Path(__file__).parent / "plans"
-PICTURE_PX = (360, 270)
 
 
 @dataclass(frozen=True)
@@ -97,19 +94,17 @@ def write_plans() -> None:
 
 def project_picture(plan: Plan, data: bytes, cache: Cache) -> bytes:
     """A small picture (PNG) of all that a plan comes to, put together."""
+    from hinoki.present.build import present  # only who ships the demos reads it
+
     made = build_all(plan, lambda _: data, cache)
     shown = present(made, check_project(made, cache), cache)
     bodies = [
-        (_mesh(shown.meshes[piece.mesh]).placed(np.array(matrix).reshape(3, 4)), pigment(piece.number))
+        (mesh_of(shown.meshes[piece.mesh]).placed(np.array(matrix).reshape(3, 4)), pigment(piece.number))
         for part in shown.view.parts
         for piece in part.pieces
         for matrix in part.matrices
     ]
-    return picture(bodies, PICTURE_PX)
-
-
-def _mesh(body: Mesh | Solid) -> Mesh:
-    return body.mesh if isinstance(body, Solid) else body
+    return picture(bodies, SHELF_PX)
 
 
 if __name__ == "__main__":

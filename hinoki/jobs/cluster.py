@@ -81,7 +81,7 @@ class Cluster:
         self._sources: dict[str, tuple[Any, int]] = {}
         """model files on the cluster, and their size in bytes"""
         self._tried = time.monotonic()
-        self._client: Any = _client_of(self, at)
+        self._client: Any = self._connect()
         self._hands = ThreadPoolExecutor(MOST_AT_ONCE, thread_name_prefix="cluster")
 
     @staticmethod
@@ -221,7 +221,7 @@ class Cluster:
         if found:
             client.restart_workers(found, timeout=CONNECT_S, raise_for_error=False)
 
-    def told(self, event: tuple[float, tuple[str, float, str]]) -> None:
+    def _told(self, event: tuple[float, tuple[str, float, str]]) -> None:
         """Hear of progress."""
         _, (key, fraction, phrase) = event
         with self._lock:
@@ -241,42 +241,39 @@ class Cluster:
             self._tried = time.monotonic()
             self._sources.clear()
             try:
-                self._client = _client_of(self, self._at)
+                self._client = self._connect()
             except BadPlan as error:
                 raise Gone from error
             return self._client
 
-    def made_here(self, local: Any) -> Any:
-        """Note the processes that were started on this machine, to end them with us."""
-        self._local = local
-        return local
+    def _connect(self) -> Any:
+        """A client of the cluster. Raises BadPlan where there is none, or Dask is not installed."""
+        try:
+            import dask
+            from distributed import Client
+        except ImportError:
+            raise BadPlan("--cluster needs Dask. Install it: pip install 'hinoki[cluster]'.", "--cluster") from None
+        logging.getLogger("distributed").setLevel(logging.ERROR)  # what comes and goes is told here
+        dask.config.set(DASK)
+        where: Any = self._at.address
+        if where.startswith(LOCAL):
+            where = self._local = _processes(where.removeprefix(LOCAL))
+        try:
+            client = Client(where, security=_security(self._at), timeout=CONNECT_S, set_as_default=False)
+        except (OSError, TimeoutError, ValueError) as error:
+            text = f"The cluster at {self._at.address} cannot be reached ({error}). Start its scheduler first."
+            raise BadPlan(text, "--cluster") from None
+        client.subscribe_topic(there.TOPIC, self._told)
+        return client
 
 
-def _client_of(cluster: Cluster, at: ClusterAddress) -> Any:
-    """A client of the cluster at an address. Raises BadPlan where there is none, or Dask is not installed."""
-    try:
-        import dask
-        from distributed import Client, LocalCluster
-    except ImportError:
-        raise BadPlan("--cluster needs Dask. Install it: pip install 'hinoki[cluster]'.", "--cluster") from None
-    logging.getLogger("distributed").setLevel(logging.ERROR)  # what comes and goes is told here
-    dask.config.set(DASK)
-    where: Any = at.address
-    if at.address.startswith(LOCAL):
-        number = at.address.removeprefix(LOCAL)
-        if not number.isdigit() or not 1 <= int(number) <= 64:
-            raise BadPlan("Say local: and how many processes, 1 to 64, such as local:4.", "--cluster")
-        where = cluster.made_here(
-            LocalCluster(n_workers=int(number), threads_per_worker=1, processes=True, host="127.0.0.1", dashboard_address=None)
-        )
-    try:
-        client = Client(where, security=_security(at), timeout=CONNECT_S, set_as_default=False)
-    except (OSError, TimeoutError, ValueError) as error:
-        raise BadPlan(
-            f"The cluster at {at.address} cannot be reached ({error}). Start its scheduler first.", "--cluster"
-        ) from None
-    client.subscribe_topic(there.TOPIC, cluster.told)
-    return client
+def _processes(number: str) -> Any:
+    """A cluster of so many processes of this machine. Raises BadPlan for what is no number of them."""
+    from distributed import LocalCluster
+
+    if not number.isdigit() or not 1 <= int(number) <= 64:
+        raise BadPlan("Say local: and how many processes, 1 to 64, such as local:4.", "--cluster")
+    return LocalCluster(n_workers=int(number), threads_per_worker=1, processes=True, host="127.0.0.1", dashboard_address=None)
 
 
 def _security(at: ClusterAddress) -> Any:

@@ -15,10 +15,13 @@ from functools import partial
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from hinoki.jobs.cluster import Cluster, ClusterAddress
 from hinoki.jobs.forkserver import read_ahead, serve_jobs, worker_context
 from hinoki.jobs.job import ENDED, GRACE_S, LONGEST_S, SUDDEN, Job, took_too_long
+
+if TYPE_CHECKING:
+    from hinoki.jobs.cluster import Cluster, ClusterAddress
 
 SPARE_S = 120.0
 """how long a spare worker is kept after its last build"""
@@ -34,10 +37,10 @@ class Pool:
         cache_folder: Path,
         workers: int = 2,
         longest_s: float = LONGEST_S,
-        cluster: ClusterAddress | None = None,
+        cluster: "ClusterAddress | None" = None,
     ) -> None:
         read_ahead()
-        self._cluster = None if cluster is None else Cluster(cluster, database, cache_folder, self._do_here, longest_s)
+        self._cluster = None if cluster is None else self._reached(cluster, database, cache_folder, longest_s)
         self._new_seat = partial(_Seat, database, cache_folder, longest_s)
         self._seats = [self._new_seat() for _ in range(workers)]
         self._spare: list[_Seat] = []
@@ -59,6 +62,11 @@ class Pool:
             else:
                 self._seat_for(job).put(job)
         return job
+
+    def _reached(self, at: "ClusterAddress", database: Path, cache_folder: Path, longest_s: float) -> "Cluster":
+        from hinoki.jobs.cluster import Cluster  # read by those who have one
+
+        return Cluster(at, database, cache_folder, self._do_here, longest_s)
 
     def _do_here(self, job: Job) -> None:
         with self._lock:

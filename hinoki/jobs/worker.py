@@ -2,7 +2,6 @@
 can be asked to stop."""
 
 import contextlib
-import logging
 import time
 from collections.abc import Mapping
 from multiprocessing.connection import Connection
@@ -21,7 +20,6 @@ from hinoki.store.tables.sources import source_bytes
 from hinoki.store.tables.step_photos import photo
 
 EVERY_S = 0.08
-LOG = logging.getLogger(__name__)
 
 
 class Worker:

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from hinoki.core.build import build_all
 from hinoki.core.check.check import check_project
 from hinoki.core.divide.cut import Part
-from hinoki.core.geometry.solid import Solid
+from hinoki.core.geometry.shape import mesh_of
 from hinoki.core.progress import along
 from hinoki.core.project import project_numbers, project_shapes
 from hinoki.operations.context import Context
@@ -38,6 +38,6 @@ def build(_asked: Nothing, context: Context) -> BuildDone:
     made = build_all(context.plan, space.source, cache, context.part(0.0, 0.85), context.numbers, on_pieces=show_early)
     shown = present(made, check_project(made, cache, context.part(0.85, 0.9)), cache, context.part(0.9, 0.97))
     for name, body in along(list(shown.meshes.items()), context.part(0.97, 1.0), "Drawing"):
-        space.draw(name, body.mesh if isinstance(body, Solid) else body)
+        space.draw(name, mesh_of(body))
     space.keep("builds", context.target, shown.view.model_dump_json().encode())
     return BuildDone(numbers=project_numbers(made), shapes=project_shapes(made))

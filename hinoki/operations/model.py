@@ -12,7 +12,7 @@ from hinoki.core.formats.base import NamedMesh
 from hinoki.core.formats.registry import read_file
 from hinoki.core.formats.write import write_file
 from hinoki.core.geometry.mesh import Unit
-from hinoki.core.geometry.solid import Solid
+from hinoki.core.geometry.shape import mesh_of
 from hinoki.core.model.health.diagnostics import survey as look_closely
 from hinoki.core.model.offsets.offset import cavity_of
 from hinoki.core.model.repair.compare import compared
@@ -87,7 +87,7 @@ def walls(_asked: Nothing, context: Context) -> Walls:
     meshes = present(built, check(built, context.cache), context.cache, context.part(0.4, 0.5)).meshes
     for name in along(list(meshes), context.part(0.5, 1.0), "Measuring the walls"):
         body = meshes[name]
-        context.workspace.map_walls(name, body.mesh if isinstance(body, Solid) else body)
+        context.workspace.map_walls(name, mesh_of(body))
     return Walls(maps=sorted(meshes))
 
 

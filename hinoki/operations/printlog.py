@@ -5,7 +5,7 @@ from pydantic import BaseModel, Field
 
 from hinoki.core.build import Build
 from hinoki.core.errors import NotFound
-from hinoki.core.export.thumbnail import picture, pigment
+from hinoki.core.export.thumbnail import SHELF_PX, picture, pigment
 from hinoki.core.geometry.mesh import Mesh
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.plan.plan import Plan, read_plan
@@ -19,7 +19,6 @@ from hinoki.operations.registry import operation
 from hinoki.present.display_mesh import MAGIC
 from hinoki.present.printlog import DifferenceView, difference_view
 
-PICTURE_PX = (360, 270)
 MOST_DRAWN = 60
 """of one part: more are not seen in so small a picture"""
 
@@ -101,7 +100,7 @@ def project_picture(asked: PictureAsked, context: Context) -> FileMade:
     ]
     if not bodies:
         raise NotFound("There is nothing to draw yet.", "picture")
-    context.workspace.keep("exports", f"{context.stem}.png", picture(bodies, PICTURE_PX))
+    context.workspace.keep("exports", f"{context.stem}.png", picture(bodies, SHELF_PX))
     return FileMade(file=f"{context.stem}.png")
 
 

@@ -24,6 +24,8 @@ Next = Callable[[Request], Awaitable[Response]]
 FREE_GUESSES = 5
 LONGEST_WAIT_S = 60.0
 MOST_ADDRESSES = 10_000
+LOCAL_NAMES = ("127.0.0.1", "localhost", "[::1]")
+"""how requests name this machine"""
 HASH = "$argon2"
 """how a phrase begins that is given as its hash"""
 

@@ -9,7 +9,7 @@ import threading
 from collections import defaultdict
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import orjson
 from pydantic import BaseModel
@@ -19,7 +19,6 @@ from hinoki.api.shared.printer_watch import Watch
 from hinoki.core.export.archive import ExportWish
 from hinoki.core.export.manifest import WentOut
 from hinoki.core.printlog.records import Print
-from hinoki.jobs.cluster import ClusterAddress
 from hinoki.jobs.job import ENDED, Job
 from hinoki.jobs.pool import Pool
 from hinoki.jobs.questions import CACHE_FORMAT, Questions
@@ -36,6 +35,9 @@ from hinoki.store.folder_lock import locked
 from hinoki.store.tables import export_history as went_out
 from hinoki.store.tables import prints, projects, workshop
 
+if TYPE_CHECKING:
+    from hinoki.jobs.cluster import ClusterAddress
+
 UPLOAD_LIMIT = 500_000_000
 T = TypeVar("T")
 
@@ -48,7 +50,7 @@ class State:
         folder: Path,
         upload_limit: int = UPLOAD_LIMIT,
         cache_limit: int = LIMIT,
-        cluster: ClusterAddress | None = None,
+        cluster: "ClusterAddress | None" = None,
     ) -> None:
         self.folder, self.upload_limit = folder, upload_limit
         self.incoming, self.cache = folder / "incoming", folder / "cache"

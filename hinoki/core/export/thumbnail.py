@@ -17,6 +17,10 @@ TWICE = 2
 """rays a pixel, each way"""
 
 
+SHELF_PX = (360, 270)
+"""of the picture of a project"""
+
+
 def picture(bodies: Sequence[tuple[Mesh, str]], size: tuple[int, int] = (256, 256), eye: Points = CORNER) -> bytes:
     """A PNG of coloured bodies (`#rrggbb`) seen along parallel lines from the side `eye` (3,) points to, on plain paper; the
     same bytes for the same bodies."""

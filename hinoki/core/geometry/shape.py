@@ -111,3 +111,8 @@ def closed_solid(mesh: Mesh) -> Solid | None:
     except OpenSurface:
         return None
     return solid if solid.volume_mm3 > 0 else None
+
+
+def mesh_of(body: Mesh | Solid) -> Mesh:
+    """The surface of a solid, or an open one as it is."""
+    return body.mesh if isinstance(body, Solid) else body

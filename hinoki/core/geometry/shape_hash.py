@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from hinoki.core.geometry.mesh import Mesh, row_codes
+from hinoki.core.geometry.shape import mesh_of
 from hinoki.core.geometry.solid import Solid
 
 STEP_MM = 1e-4
@@ -18,7 +19,7 @@ def shape_hash(body: Solid | Mesh) -> str:
     Corners count as a set: each is mixed to a number of 64 bits (the finalizer of splitmix64, Steele et al. 2014), and these
     are added up, once as they are and once mixed again.
     """
-    mesh = body.mesh if isinstance(body, Solid) else body
+    mesh = mesh_of(body)
     if not len(mesh.faces):
         return hashlib.blake2b(b"nothing", digest_size=16).hexdigest()
     corners = np.round(mesh.vertices / STEP_MM).astype(np.int64).view(np.uint64)

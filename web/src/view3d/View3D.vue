@@ -9,6 +9,7 @@ import { useDividing } from '@/stores/dividing'
 import { useSelection } from '@/stores/selection'
 import { useTools } from '@/stores/tools'
 import { useViewport } from '@/stores/viewport'
+import { cameOf } from '@/api/pieceKeys'
 import { useProject } from '@/stores/project'
 import { balloonsFor, type Anchor, type Balloon } from './balloons'
 import { bodiesFor, type Looked, onBed, spreadOf } from './bodies'
@@ -169,9 +170,7 @@ function planeBox(): Box3 {
   const parting = divide.chosen.value
   const only = parting?.kind === 'detach' ? featureOf(parting.id) : parting?.only
   const chosen = project.pieces.filter((p) =>
-    face
-      ? p.number === face.a || p.number === face.b
-      : only?.some((k) => p.key === k || p.key.startsWith(`${k} `)),
+    face ? p.number === face.a || p.number === face.b : only && cameOf(only, p.key),
   )
   if (chosen.length === 0) return modelBox.value
   const out = new Box3()

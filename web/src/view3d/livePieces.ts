@@ -2,6 +2,7 @@
 import { Plane as CutBy, Vector4, type Box3 } from 'three'
 import type { FaceView, Parting, PieceView } from '@/api/client'
 import { pigment } from '@/api/format'
+import { cameOf, sideOf } from '@/api/pieceKeys'
 import type { Plane } from './plane'
 
 /** A plane (x, y, z of its normal, less its offset): what of a body lies below it is drawn in another colour. */
@@ -27,23 +28,19 @@ export function splitsAt(
   const found = new Map<string, Split>()
   const next = Math.max(0, ...pieces.map((p) => p.number)) + 1
   const { n, origin } = plane
-  const through = new CutBy(n, -n.dot(origin))
+  const own = new Vector4(n.x, n.y, n.z, -n.dot(origin))
+  const through = new CutBy(n, own.w)
   for (const piece of pieces) {
-    const side = sideOf(piece.key, parting.id)
+    const lies = sideOf(piece.key, parting.id)
     const box = boxOf(piece.number)
-    if (!side && !(cuts(parting, piece.key) && box && through.intersectsBox(box))) continue
+    const cut = !parting.only || cameOf(parting.only, piece.key)
+    if (!lies && !(cut && box && through.intersectsBox(box))) continue
     found.set(String(piece.number), {
-      plane: new Vector4(n.x, n.y, n.z, -n.dot(origin)).multiplyScalar(side === '-' ? -1 : 1),
-      colour: pigment(side ? (neighbour(piece, parting.id, pieces, faces) ?? next) : next),
+      plane: own.clone().multiplyScalar(lies?.side === '-' ? -1 : 1),
+      colour: pigment(neighbour(piece, parting.id, pieces, faces) ?? next),
     })
   }
   return found
-}
-
-/** On which side of a parting a piece lies, by its key; none where the parting did not cut it. */
-function sideOf(key: string, id: string): '+' | '-' | null {
-  const step = key.split(' ').find((word) => word.startsWith(`${id}+`) || word.startsWith(`${id}-`))
-  return step ? (step[id.length] as '+' | '-') : null
 }
 
 /** The number of the piece on the other side of the same cut: one it has a face with, else any. */
@@ -55,16 +52,15 @@ function neighbour(
 ): number | undefined {
   const face = faces.find((f) => f.ref.parting === id && (f.a === piece.number || f.b === piece.number))
   if (face) return face.a === piece.number ? face.b : face.a
-  const words = piece.key.split(' ')
-  const at = words.findIndex((word) => word.startsWith(`${id}+`) || word.startsWith(`${id}-`))
-  const other = `${id}${words[at]![id.length] === '+' ? '-' : '+'}`
-  const before = words.slice(0, at).join(' ')
+  const lies = sideOf(piece.key, id)
+  if (!lies) return undefined
+  const before = piece.key.split(' ').slice(0, lies.at).join(' ')
   return pieces.find((one) => {
-    const own = one.key.split(' ')
-    return own.slice(0, at).join(' ') === before && own[at]?.startsWith(other)
+    const other = sideOf(one.key, id)
+    return (
+      other?.at === lies.at &&
+      other.side !== lies.side &&
+      one.key.split(' ').slice(0, lies.at).join(' ') === before
+    )
   })?.number
-}
-
-function cuts(parting: Parting, key: string): boolean {
-  return !parting.only || parting.only.some((one) => key === one || key.startsWith(`${one} `))
 }

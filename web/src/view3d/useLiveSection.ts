@@ -1,6 +1,7 @@
 /** Keeps the section of the chosen flat parting up to date while it is dragged or typed. */
 import { watch } from 'vue'
 import type { Parting } from '@/api/client'
+import { cameOf } from '@/api/pieceKeys'
 import { useDividing } from '@/stores/dividing'
 import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
@@ -13,9 +14,7 @@ function meshesFor(parting: Parting, project: ReturnType<typeof useProject>): st
   const only = parting.only
   const model = project.build?.model
   if (!only || !model) return model ? [model.mesh] : []
-  return project.pieces
-    .filter((p) => only.some((key) => p.key === key || p.key.startsWith(`${key} `)))
-    .map((p) => p.mesh)
+  return project.pieces.filter((p) => cameOf(only, p.key)).map((p) => p.mesh)
 }
 
 export function useLiveSection(): void {
