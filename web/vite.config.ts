@@ -9,5 +9,6 @@ export default defineConfig({
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 1500 },
   test: { environment: 'happy-dom', include: ['tests/**/*.test.ts'], setupFiles: ['tests/setup.ts'] },
-  server: { proxy: { '/api': 'http://127.0.0.1:8462' } },
+  // docs/words.md is read from beside this folder
+  server: { fs: { allow: ['..'] }, proxy: { '/api': 'http://127.0.0.1:8462' } },
 })

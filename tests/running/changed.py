@@ -63,6 +63,7 @@ DRIVING: dict[str, tuple[str, ...]] = {
     "tests.ui.test_assemble": ("assemble",),
     "tests.ui.test_printlog": ("log",),
     "tests.ui.test_whole_job": ("everything",),
+    "tests.ui.test_newcomers": ("everything",),
     "tests.api.test_model": ("model",),
     "tests.api.test_divide": ("divide",),
     "tests.api.test_join": ("join",),

@@ -17,7 +17,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import BrowserContext, sync_playwright
+from playwright.sync_api import BrowserContext, Playwright, sync_playwright
 
 from hinoki.store.backups import backup
 from tests.api.serving import started
@@ -42,9 +42,8 @@ _SHARED: list["subprocess.Popen[bytes]"] = []
 def browser() -> BrowserContext:
     """The browser of this process, with a profile of its own: the screens' code is read and compiled once, not for every test.
     Whoever uses it forgets first what others left in it (see BrowserCase)."""
-    playwright = ENDING.enter_context(sync_playwright())
     folder = ENDING.enter_context(tempfile.TemporaryDirectory(ignore_cleanup_errors=True))
-    found = playwright.chromium.launch_persistent_context(
+    found = _playwright().chromium.launch_persistent_context(
         folder,
         executable_path=browser_path(),
         args=FLAGS,
@@ -54,6 +53,21 @@ def browser() -> BrowserContext:
     )
     ENDING.callback(found.close)
     return found
+
+
+@functools.cache
+def phone() -> BrowserContext:
+    """A browser as on a phone: small, and touched."""
+    found = _playwright().chromium.launch(executable_path=browser_path(), args=FLAGS)
+    ENDING.callback(found.close)
+    return found.new_context(
+        viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, accept_downloads=True, reduced_motion="reduce"
+    )
+
+
+@functools.cache
+def _playwright() -> Playwright:
+    return ENDING.enter_context(sync_playwright())
 
 
 def browser_path() -> str:

@@ -14,14 +14,15 @@ import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 import { queries } from '@/api/queries'
 import App from '@/App.vue'
 import { router } from '@/router'
+import { followNight } from '@/ui/night'
 import { followLightDrawing } from '@/view3d/lightDrawing'
 
 const vuetify = createVuetify({
   icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
   theme: {
-    defaultTheme: 'drawingOffice',
+    defaultTheme: 'day',
     themes: {
-      drawingOffice: {
+      day: {
         dark: false,
         colors: {
           background: '#f1eadc',
@@ -34,6 +35,19 @@ const vuetify = createVuetify({
           success: '#4f6839',
         },
       },
+      night: {
+        dark: true,
+        colors: {
+          background: '#1c1815',
+          surface: '#26201b',
+          primary: '#e39a74',
+          'on-primary': '#1c1815',
+          secondary: '#9dbbdc',
+          error: '#f28d79',
+          warning: '#e0b25a',
+          success: '#a3c184',
+        },
+      },
     },
   },
   defaults: {
@@ -44,6 +58,7 @@ const vuetify = createVuetify({
 })
 
 followLightDrawing()
+followNight((theme) => vuetify.theme.change(theme))
 createApp(App)
   .use(VueQueryPlugin, { queryClient: queries })
   .use(createPinia())

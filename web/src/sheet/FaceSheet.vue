@@ -116,8 +116,8 @@ const calloutOf = computed(() => {
             patternUnits="userSpaceOnUse"
             patternTransform="rotate(45)"
           >
-            <rect width="9" height="9" fill="#f0e0c2" />
-            <line x1="0" y1="0" x2="0" y2="9" stroke="#c5a877" stroke-width="1.2" />
+            <rect width="9" height="9" fill="var(--section)" />
+            <line x1="0" y1="0" x2="0" y2="9" stroke="var(--hatch)" stroke-width="1.2" />
           </pattern>
           <marker
             id="head"
@@ -128,10 +128,10 @@ const calloutOf = computed(() => {
             orient="auto-start-reverse"
             markerUnits="userSpaceOnUse"
           >
-            <path d="M0 1 10 4 0 7z" fill="#2b2521" />
+            <path d="M0 1 10 4 0 7z" fill="var(--ink)" />
           </marker>
         </defs>
-        <g stroke="#ece4d4">
+        <g stroke="var(--grid)">
           <line v-for="x in grid.xs" :key="`x${x}`" :x1="X(x)" y1="0" :x2="X(x)" :y2="height" />
           <line v-for="y in grid.ys" :key="`y${y}`" x1="0" :y1="Y(y)" :x2="width" :y2="Y(y)" />
         </g>
@@ -139,7 +139,7 @@ const calloutOf = computed(() => {
           :d="section"
           fill="url(#hatch)"
           fill-rule="evenodd"
-          stroke="#2b2521"
+          stroke="var(--ink)"
           stroke-width="1.8"
           stroke-linejoin="round"
         />
@@ -153,12 +153,19 @@ const calloutOf = computed(() => {
         <path v-for="j in rims" :key="j.id" :d="(j.shapes ?? []).map(pathOf).join('')" class="rim" />
         <path :d="letters" class="letters" data-test="letters" />
         <path :d="cuts" class="cut" />
-        <path :d="room" class="room" fill="none" stroke="#4f6839" stroke-width="1.3" stroke-dasharray="6 4" />
-        <g stroke="#9a4a2b" stroke-width="1" stroke-dasharray="16 4 3 4">
+        <path
+          :d="room"
+          class="room"
+          fill="none"
+          stroke="var(--moss)"
+          stroke-width="1.3"
+          stroke-dasharray="6 4"
+        />
+        <g stroke="var(--cedar)" stroke-width="1" stroke-dasharray="16 4 3 4">
           <line :x1="X(box.x0) - 26" :y1="Y(box.cy)" :x2="X(box.x1) + 26" :y2="Y(box.cy)" />
           <line :x1="X(box.cx)" :y1="Y(box.y1) - 26" :x2="X(box.cx)" :y2="Y(box.y0) + 26" />
         </g>
-        <g stroke="#2b2521" stroke-width="1">
+        <g stroke="var(--ink)" stroke-width="1">
           <line :x1="X(box.x0)" :y1="Y(box.y1) - 4" :x2="X(box.x0)" :y2="Y(box.y1) - 46" />
           <line :x1="X(box.x1)" :y1="Y(box.y1) - 4" :x2="X(box.x1)" :y2="Y(box.y1) - 46" />
           <line
@@ -196,7 +203,7 @@ const calloutOf = computed(() => {
             :y1="calloutOf.y"
             x2="150"
             :y2="height - 22"
-            stroke="#2b2521"
+            stroke="var(--ink)"
             stroke-width="0.9"
           />
           <text x="14" :y="height - 12" class="call" :class="{ bad: calloutOf.bad }">
@@ -314,7 +321,7 @@ svg {
   cursor: grab;
 }
 .spot path {
-  fill: #fff;
+  fill: var(--drawing);
   fill-opacity: 0.85;
   stroke: var(--ink);
   stroke-width: 2;
@@ -324,7 +331,7 @@ svg {
   stroke-width: 3;
 }
 .module circle {
-  fill: #fff;
+  fill: var(--drawing);
   fill-opacity: 0.85;
   stroke: var(--ink);
   stroke-width: 1.5;
@@ -358,13 +365,13 @@ svg {
 }
 .bore path {
   fill: var(--sheet);
-  stroke: #2b2521;
+  stroke: var(--ink);
   stroke-width: 1.3;
 }
 .bore text {
   font-size: 12px;
   text-anchor: middle;
-  fill: #6f7a80;
+  fill: var(--steel);
 }
 .behind {
   fill: none;

@@ -114,7 +114,7 @@ onBeforeUnmount(() => watcher.disconnect())
 .frame {
   height: 112px;
   margin: 0 -16px 6px;
-  background: #f6ecd6;
+  background: var(--picture);
   border-bottom: 1px solid var(--line);
   display: grid;
   place-items: center;
@@ -122,6 +122,9 @@ onBeforeUnmount(() => watcher.disconnect())
 }
 .frame img {
   height: 112px;
+}
+:global([data-light='night'] .frame) {
+  filter: brightness(0.82);
 }
 strong {
   font-size: 15px;

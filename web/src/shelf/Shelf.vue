@@ -4,8 +4,10 @@ import { useTimeoutPoll } from '@vueuse/core'
 import { computed, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, got, sent, type ProjectView, type RevisionView } from '@/api/client'
+import { useGuide } from '@/stores/guide'
 import { useProject } from '@/stores/project'
 import Backups from './Backups.vue'
+import LightSwitch from '@/ui/LightSwitch.vue'
 import ProjectCard from './ProjectCard.vue'
 
 type Order = 'changed' | 'name' | 'begun' | 'progress'
@@ -15,8 +17,10 @@ const ORDERS: Record<Order, string> = {
   begun: 'begun last',
   progress: 'least printed',
 }
+const GUIDED = 'tern-holm-lighthouse.stl'
 const router = useRouter()
 const project = useProject()
+const guide = useGuide()
 const shelf = shallowRef<ProjectView[]>([])
 const loaded = ref(false)
 const naming = ref(false)
@@ -38,6 +42,8 @@ async function load(): Promise<void> {
   loaded.value = true
 }
 
+/** the demo project that the guide leads through */
+const guided = computed(() => shelf.value.find((p) => p.model_name === GUIDED))
 const put = computed(() => shelf.value.filter((p) => p.away).length)
 const shown = computed(() => {
   const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
@@ -132,6 +138,7 @@ onMounted(async () => {
       <span class="mark">Hinoki</span>
       <span class="soft">Divide models larger than the printer, join the sections, put them together.</span>
       <span class="gap"></span>
+      <LightSwitch />
       <router-link class="chip" to="/workshop" data-test="to-workshop">Workshop</router-link>
     </header>
     <div class="tools">
@@ -168,7 +175,20 @@ onMounted(async () => {
         making.length > 1 ? ` ${making.length - 1} more after it.` : ''
       }}
     </p>
+    <p v-if="guided && !search && !away" class="soft round">
+      New here?
+      <router-link :to="`/projects/${guided.id}/model`" data-test="show-me-round" @click="guide.begin()">
+        {{
+          guide.begun ? `Go on with hint ${guide.at + 1} of the guide` : 'Be shown round the lighthouse'
+        }}</router-link>: {{ guide.hints.length }} short hints.
+    </p>
     <ul>
+      <li v-if="loaded && !away && !search">
+        <button class="new" data-test="new-project" @click="((naming = true), (name = ''))">
+          <strong>New project</strong>
+          <span>Bring in a model of your own</span>
+        </button>
+      </li>
       <li v-for="p in shown" :key="p.id" data-test="project">
         <ProjectCard
           :project="p"
@@ -176,12 +196,6 @@ onMounted(async () => {
           @away="putAway(p)"
           @remove="leaving = p"
         />
-      </li>
-      <li v-if="loaded && !away && !search">
-        <button class="new" data-test="new-project" @click="((naming = true), (name = ''))">
-          <strong>New project</strong>
-          <span>Bring in a model of your own</span>
-        </button>
       </li>
     </ul>
     <p v-if="loaded && !shown.length && (search || away)" class="soft">Nothing on the shelf matches.</p>
@@ -267,13 +281,33 @@ ul {
   grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
   gap: 20px;
 }
+@media (max-width: 720px) {
+  .shelf {
+    padding: 0 14px 40px;
+  }
+  header {
+    gap: 10px;
+    padding: 12px 0;
+    align-items: center;
+  }
+  header .soft {
+    display: none;
+  }
+  .search,
+  .order {
+    width: 100%;
+  }
+}
+.round a {
+  color: var(--cedar);
+}
 .new {
   display: flex;
   flex-direction: column;
   gap: 6px;
   width: 100%;
   height: 100%;
-  min-height: 300px;
+  min-height: 120px;
   background: var(--sheet);
   border: 1px dashed var(--line-strong);
   border-top: 8px solid var(--line);

@@ -12,7 +12,7 @@ import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import CutList from '@/ui/CutList.vue'
 import FoldingRule from '@/ui/FoldingRule.vue'
-import KeyMap from '@/ui/KeyMap.vue'
+import HelpDialog from '@/ui/HelpDialog.vue'
 import PartLine from '@/ui/PartLine.vue'
 import TitleBlock from '@/ui/TitleBlock.vue'
 import TopLine from '@/ui/TopLine.vue'
@@ -29,9 +29,12 @@ import EstimateSheet from './batch/EstimateSheet.vue'
 import BoardSheet from './printlog/BoardSheet.vue'
 import StateLegend from './printlog/StateLegend.vue'
 import StationEnd from './StationEnd.vue'
+import GuideSlip from './GuideSlip.vue'
 import LastPicture from './LastPicture.vue'
 import { movedBy } from './divide/partings'
+import SmallScreenBar from './SmallScreenBar.vue'
 import { useKeys } from './useKeys'
+import { useSmallScreen } from './useSmallScreen'
 
 const route = useRoute()
 const router = useRouter()
@@ -121,7 +124,8 @@ function planeMoved(id: string, moved: number): void {
     })
 }
 
-const keysTold = useKeys()
+const helpOpen = useKeys()
+const small = useSmallScreen(station)
 
 /** the page of the whole job tells itself how far it is */
 const toldInSheet = computed(() => station.value === 'whole-job' && wholeJob.planning)
@@ -136,8 +140,9 @@ const stale = computed(() => project.build !== null && !project.upToDate)
       folded: !viewport.cutListOpen,
       assembling: station === 'assemble',
     }"
+    :data-sheet="viewport.sheet"
   >
-    <TopLine class="a-top" @keys="keysTold = true" />
+    <TopLine class="a-top" @help="helpOpen = true" />
     <FoldingRule class="a-rule" :station="station" />
     <section class="a-sheet worksheet" :aria-label="`${station} worksheet`">
       <PartLine />
@@ -204,17 +209,19 @@ const stale = computed(() => project.build !== null && !project.upToDate)
         first.
       </p>
       <button
-        v-if="station !== 'join' && !viewport.cutListOpen"
+        v-if="station !== 'join' && !viewport.cutListOpen && !small"
         class="chip unfold"
         @click="viewport.cutListOpen = true"
       >
         ‹ Cut list
       </button>
     </View3D>
-    <CutList v-if="station !== 'join' && viewport.cutListOpen" class="a-cuts" />
+    <CutList v-if="station !== 'join' && (viewport.cutListOpen || small)" class="a-cuts" />
     <TitleBlock class="a-title" :station="station" />
+    <SmallScreenBar v-if="small && station !== 'assemble'" class="a-keys" :station="station" />
     <TouchDialog />
-    <KeyMap v-model="keysTold" />
+    <HelpDialog v-model="helpOpen" />
+    <GuideSlip />
   </div>
 </template>
 
@@ -238,34 +245,6 @@ const stale = computed(() => project.build !== null && !project.upToDate)
     'sheet face view' minmax(0, 1fr)
     'title title title' 46px / 316px minmax(0, 1fr) minmax(240px, 24%);
 }
-@media (max-width: 1100px) {
-  .bench {
-    grid-template-columns: 280px minmax(0, 1fr) 220px;
-  }
-}
-/* the one station that is used on a phone beside the bench: the view above, the steps below */
-@media (max-width: 600px) {
-  .bench.assembling {
-    grid-template:
-      'top' 46px
-      'rule' 38px
-      'view' 38vh
-      'sheet' minmax(0, 1fr) / minmax(0, 1fr);
-  }
-  .bench.assembling .a-cuts,
-  .bench.assembling .a-title,
-  .bench.assembling .unfold {
-    display: none;
-  }
-}
-.pages-seen {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  border: 0;
-  background: #fff;
-}
 .a-top {
   grid-area: top;
 }
@@ -286,6 +265,73 @@ const stale = computed(() => project.build !== null && !project.upToDate)
 }
 .a-title {
   grid-area: title;
+}
+.a-keys {
+  grid-area: keys;
+}
+@media (max-width: 1100px) {
+  .bench {
+    grid-template-columns: 280px minmax(0, 1fr) 220px;
+  }
+  .bench.joining {
+    grid-template-columns: 280px minmax(0, 1fr) minmax(220px, 24%);
+  }
+}
+/* a small screen, or a large one at 200 %: one sheet at a time; the same width as in useSmallScreen */
+@media (max-width: 720px) {
+  .bench,
+  .bench.folded,
+  .bench.joining {
+    grid-template:
+      'top' 48px
+      'rule' 46px
+      'sheet' minmax(0, 1fr)
+      'keys' 52px / minmax(0, 1fr);
+  }
+  .a-sheet,
+  .a-view,
+  .a-cuts,
+  .a-face {
+    grid-area: sheet;
+  }
+  .bench:not([data-sheet='work'], .assembling) > .a-sheet,
+  .bench:not([data-sheet='view'], .assembling) > .a-view,
+  .bench:not([data-sheet='cuts']) > .a-cuts,
+  .bench:not([data-sheet='face']) > .a-face {
+    visibility: hidden;
+  }
+  .a-title,
+  .bench.assembling > .a-cuts {
+    display: none;
+  }
+  /* at the bench both are wanted: the view above, the steps below */
+  .bench.assembling {
+    grid-template:
+      'top' 48px
+      'rule' 46px
+      'view' 38vh
+      'sheet' minmax(0, 1fr) / minmax(0, 1fr);
+  }
+  .bench.assembling > .a-view {
+    grid-area: view;
+  }
+}
+/* or beside each other, on one that is held across */
+@media (max-width: 720px) and (max-height: 500px) {
+  .bench.assembling {
+    grid-template:
+      'top top' 48px
+      'rule rule' 46px
+      'view sheet' minmax(0, 1fr) / minmax(0, 1fr) minmax(0, 1fr);
+  }
+}
+.pages-seen {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  border: 0;
+  background: var(--drawing);
 }
 .worksheet {
   background: var(--sheet);

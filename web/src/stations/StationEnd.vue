@@ -3,18 +3,26 @@
 import { computed } from 'vue'
 import { STATIONS, type StationId } from '@/router'
 import { useAssembly } from '@/stores/assembly'
+import { useBatching } from '@/stores/batching'
 import { useProject } from '@/stores/project'
 
 const props = defineProps<{ station: StationId }>()
 const project = useProject()
 const assembly = useAssembly()
+const batching = useBatching()
 const left = computed(() =>
   props.station === 'assemble' ? assembly.waiting : project.waiting(props.station),
 )
 const next = computed(() => STATIONS[STATIONS.findIndex((s) => s.id === props.station) + 1])
 const to = (station: StationId) => `/projects/${project.revision?.project_id}/${station}`
-/** where findings of all stations stand already, and where there are none */
-const silent = computed(() => ['check', 'whole-job', 'log'].includes(props.station))
+/** where findings of all stations stand already, or there are none, or what they are of is not worked out yet */
+const silent = computed(
+  () =>
+    ['check', 'whole-job', 'log'].includes(props.station) ||
+    !project.upToDate ||
+    (props.station === 'assemble' && (!assembly.view || assembly.old)) ||
+    (props.station === 'batch' && (!batching.batches || batching.old)),
+)
 </script>
 
 <template>

@@ -71,8 +71,13 @@ export const useProject = defineStore('project', () => {
   const upToDate = computed(() => builtRevision.value === revision.value?.revision)
   /** whether the project is being opened, or its body being built for the first time since */
   const onItsWay = computed(
-    () => !revision.value || (begun.value && !build.value?.model && !upToDate.value && !failure.value),
+    () =>
+      !revision.value ||
+      (bringing.value !== '' && !build.value?.model) ||
+      (begun.value && !build.value?.model && !upToDate.value && !failure.value),
   )
+  /** the file that is being sent and read, as a model or beside it */
+  const bringing = ref('')
   const pieces = computed(() => build.value?.pieces ?? [])
   const faces = computed(() => build.value?.faces ?? [])
   const joints = computed(() => build.value?.joints ?? [])
@@ -349,6 +354,7 @@ export const useProject = defineStore('project', () => {
     plan,
     begun,
     onItsWay,
+    bringing,
     build,
     drawn,
     job,

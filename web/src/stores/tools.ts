@@ -96,6 +96,11 @@ export const useTools = defineStore('tools', () => {
     drawing.value = line
     return new Promise((resolve) => (answerDraw = resolve))
   }
+  /** Take the last point of the line back. */
+  function pointBack(): void {
+    const now = drawing.value
+    if (now) drawing.value = { ...now, points: now.points.slice(0, -1) }
+  }
   /** The line is done. */
   function drawn(): void {
     const now = drawing.value
@@ -139,6 +144,7 @@ export const useTools = defineStore('tools', () => {
     pickOn,
     draw,
     drawn,
+    pointBack,
     paint,
     took,
   }

@@ -12,6 +12,9 @@ export interface CutAway {
   flipped: boolean
 }
 
+/** What a small screen shows of the bench. */
+export type Sheet = 'work' | 'view' | 'cuts' | 'face'
+
 /** Something to draw in the view: pairs of points, three numbers each, and where it stands. */
 export interface Mark {
   line: number[]
@@ -22,6 +25,8 @@ export interface Mark {
 export const useViewport = defineStore('viewport', () => {
   const spread = ref(0)
   const cutListOpen = ref(true)
+  /** the one sheet of the bench that a small screen shows */
+  const sheet = ref<Sheet>('work')
   const cut = shallowRef<CutAway | null>(null)
   /** cut away along any plane, before the one along an axis */
   const cutPlane = shallowRef<{ normal: Vec3; offset: number } | null>(null)
@@ -67,6 +72,7 @@ export const useViewport = defineStore('viewport', () => {
   return {
     spread,
     cutListOpen,
+    sheet,
     cut,
     cutPlane,
     lookAt,

@@ -3,7 +3,7 @@
 import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import { Bar } from 'vue-chartjs'
-import { GRID, INK } from './charts'
+import { chartTones } from './charts'
 
 const props = defineProps<{
   title: string
@@ -14,13 +14,14 @@ const props = defineProps<{
   /** values are counts */
   whole?: boolean
 }>()
+const tones = computed(chartTones)
 const data = computed(() => ({
   labels: props.labels,
   datasets: [
     {
       data: props.values,
       backgroundColor: props.colours,
-      borderColor: INK,
+      borderColor: tones.value.ink,
       borderWidth: 1,
       maxBarThickness: 16,
     },
@@ -34,7 +35,7 @@ const options = computed(() => ({
     x: {
       beginAtZero: true,
       ticks: { precision: props.whole ? 0 : undefined },
-      grid: { color: GRID },
+      grid: { color: tones.value.grid },
       title: { display: true, text: props.unit },
     },
     y: { grid: { display: false } },

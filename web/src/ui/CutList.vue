@@ -199,6 +199,7 @@ li.on {
   background: var(--cedar-tint);
 }
 .ball {
+  color: var(--on-pigment);
   width: 20px;
   height: 20px;
   border-radius: 50%;

@@ -1,12 +1,26 @@
 <script setup lang="ts">
-/** The stations as leaves of a carpenter's folding rule. */
+/** The stations as leaves of a carpenter's folding rule; on a small screen it is drawn along under the finger. */
+import { nextTick, useTemplateRef, watch } from 'vue'
 import { STATIONS, type StationId } from '@/router'
 import { useAssembly } from '@/stores/assembly'
 import { useProject } from '@/stores/project'
+import { useRoute } from 'vue-router'
 
-defineProps<{ station: StationId }>()
+const props = defineProps<{ station: StationId }>()
+const rule = useTemplateRef<HTMLElement>('rule')
 const project = useProject()
+/** the project asked for is known before it is there */
+const route = useRoute()
 const assembly = useAssembly()
+
+watch(
+  () => props.station,
+  async () => {
+    await nextTick()
+    rule.value?.querySelector('[aria-current]')?.scrollIntoView({ inline: 'center', block: 'nearest' })
+  },
+  { immediate: true },
+)
 
 function badge(id: string): { count: number; bad: boolean } | null {
   const waiting =
@@ -17,11 +31,11 @@ function badge(id: string): { count: number; bad: boolean } | null {
 </script>
 
 <template>
-  <nav class="rule" aria-label="Stations">
+  <nav ref="rule" class="rule" aria-label="Stations">
     <template v-for="(s, i) in STATIONS" :key="s.id">
       <span v-if="i > 0" class="pin" aria-hidden="true"></span>
       <router-link
-        :to="`/projects/${project.revision?.project_id}/${s.id}`"
+        :to="`/projects/${String(route.params['id'])}/${s.id}`"
         class="leaf"
         :class="{ on: s.id === station }"
         :aria-current="s.id === station ? 'page' : undefined"
@@ -94,7 +108,7 @@ function badge(id: string): { count: number; bad: boolean } | null {
 }
 .badge {
   background: var(--ochre);
-  color: #fff;
+  color: var(--on-mark);
   font-size: 11px;
   line-height: 16px;
   min-width: 16px;
@@ -105,12 +119,14 @@ function badge(id: string): { count: number; bad: boolean } | null {
 .badge.bad {
   background: var(--vermilion);
 }
-@media (max-width: 600px) {
-  .leaf:not(.on) .word {
-    display: none;
+@media (max-width: 720px) {
+  .rule {
+    overflow-x: auto;
+    scrollbar-width: none;
   }
-  .leaf.on {
-    flex: 3;
+  .leaf {
+    flex: 1 0 auto;
+    padding-inline: 15px;
   }
 }
 </style>

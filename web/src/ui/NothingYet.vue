@@ -9,7 +9,13 @@ const project = useProject()
 <template>
   <p v-if="project.failure" class="bad">{{ project.failure }}</p>
   <p v-else-if="project.onItsWay" class="soft" data-test="on-its-way">
-    {{ project.revision ? 'The model is being built; this fills in as soon as it is there.' : 'Opening …' }}
+    {{
+      project.bringing
+        ? `${project.bringing} is being read; this fills in as soon as the model is there.`
+        : project.revision
+          ? 'The model is being built; this fills in as soon as it is there.'
+          : 'Opening …'
+    }}
   </p>
   <p v-else class="soft">{{ empty }}</p>
 </template>

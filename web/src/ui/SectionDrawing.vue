@@ -48,15 +48,15 @@ const most = (v: number[]) => v.reduce((a, b) => Math.max(a, b), -Infinity)
             patternUnits="userSpaceOnUse"
             patternTransform="rotate(45)"
           >
-            <rect :width="box.line * 4" :height="box.line * 4" fill="#f0e0c2" />
-            <line x1="0" y1="0" x2="0" :y2="box.line * 4" stroke="#c5a877" :stroke-width="box.line" />
+            <rect :width="box.line * 4" :height="box.line * 4" fill="var(--section)" />
+            <line x1="0" y1="0" x2="0" :y2="box.line * 4" stroke="var(--hatch)" :stroke-width="box.line" />
           </pattern>
         </defs>
         <path
           :d="path"
           fill="url(#small-hatch)"
           fill-rule="evenodd"
-          stroke="#2b2521"
+          stroke="var(--ink)"
           :stroke-width="box.line"
           stroke-linejoin="round"
         />
@@ -77,7 +77,7 @@ const most = (v: number[]) => v.reduce((a, b) => Math.max(a, b), -Infinity)
   grid-template-columns: 128px 1fr;
   gap: 12px;
   align-items: center;
-  background: #fff;
+  background: var(--drawing);
   border: 1px solid var(--line);
   padding: 6px 8px;
   margin-top: 6px;

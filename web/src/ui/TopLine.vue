@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { mdiRedo, mdiUndo } from '@mdi/js'
 import { computed } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { useProject } from '@/stores/project'
+import LightSwitch from './LightSwitch.vue'
 
 const project = useProject()
 const router = useRouter()
-const emit = defineEmits<{ keys: [] }>()
+const route = useRoute()
+const emit = defineEmits<{ help: [] }>()
 const state = computed(() => (project.saving ? 'saving …' : 'saved'))
-const toModel = () => router.push(`/projects/${project.revision?.project_id}/model`)
+const toModel = () => router.push(`/projects/${String(route.params['id'])}/model`)
 </script>
 
 <template>
@@ -16,7 +18,9 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
     <router-link to="/" class="mark" aria-label="Hinoki: to the shelf of projects">Hinoki</router-link>
     <span class="bar"></span>
     <strong class="name">{{ project.revision?.name }}</strong>
-    <span class="soft" data-test="revision">Revision {{ project.revision?.revision }} · {{ state }}</span>
+    <span class="soft spoken" data-test="revision"
+      >Revision {{ project.revision?.revision }} · {{ state }}</span
+    >
     <span class="gap"></span>
     <v-btn
       :icon="mdiUndo"
@@ -38,19 +42,30 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
       data-test="redo"
       @click="project.redo()"
     />
-    <button class="keys" title="What the keyboard does" aria-label="Keyboard" @click="emit('keys')">?</button>
+    <LightSwitch />
+    <button
+      class="keys"
+      title="Keyboard, words, guide"
+      aria-label="Help"
+      data-test="help-button"
+      @click="emit('help')"
+    >
+      ?
+    </button>
     <button class="printer" title="Choose the printer at Model" @click="toModel">
       <b>{{ project.printer?.name }}</b> {{ project.room.join(' × ') }} mm
     </button>
     <v-btn
+      class="out"
       color="primary"
       height="32"
+      aria-label="Export pieces"
       :loading="project.exporting !== null"
       :disabled="!project.begun"
       data-test="export"
       @click="project.exportPieces()"
     >
-      Export pieces
+      <span>Export<span class="more"> pieces</span></span>
     </v-btn>
   </header>
 </template>
@@ -109,12 +124,31 @@ const toModel = () => router.push(`/projects/${project.revision?.project_id}/mod
 .printer b {
   font-weight: 600;
 }
-@media (max-width: 600px) {
+@media (max-width: 1100px) {
+  .top {
+    gap: 8px;
+  }
+}
+@media (max-width: 720px) {
+  .top {
+    gap: 4px;
+    padding: 0 8px;
+  }
   .top > .printer,
   .top > .keys,
   .top > .bar,
-  .top > [data-test='revision'],
-  .top > [data-test='export'] {
+  .top > .spoken {
+    display: none;
+  }
+  .top > .out {
+    padding: 0 10px;
+  }
+  .more {
+    display: none;
+  }
+}
+@media (max-width: 480px) {
+  .top > [data-test='light-switch'] {
     display: none;
   }
 }

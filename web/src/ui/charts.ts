@@ -9,10 +9,13 @@ import {
   PointElement,
   Tooltip,
 } from 'chart.js'
+import { tone } from './night'
 
 Chart.register(BarElement, CategoryScale, Legend, LinearScale, LineElement, PointElement, Tooltip)
 Chart.defaults.font.family = "'Hanken Grotesk', sans-serif"
-Chart.defaults.color = '#685d53'
 
-export const INK = '#2b2521'
-export const GRID = '#d9cfbd'
+/** Colours of a chart, as the page's are now: of its words, its lines and its grid. */
+export function chartTones(): { ink: string; grid: string } {
+  Chart.defaults.color = tone('--ink-soft')
+  return { ink: tone('--ink'), grid: tone('--line') }
+}

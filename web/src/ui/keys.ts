@@ -8,7 +8,7 @@ export const KEYS: readonly Keys[] = [
   {
     place: 'Everywhere',
     does: [
-      { keys: ['?'], what: 'this page' },
+      { keys: ['?'], what: 'this page, what the words mean, and the guide' },
       { keys: ['1', '…', '9'], what: 'to the station of that number' },
       { keys: ['Ctrl', 'Z'], what: 'undo the last edit' },
       { keys: ['Ctrl', 'Shift', 'Z'], what: 'redo it' },

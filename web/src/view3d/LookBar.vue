@@ -13,7 +13,7 @@ import { useJointCut } from './useJointCut'
 import { TOGETHER } from './parts'
 import { GAPS, limits, SHADES } from './walls'
 
-const emit = defineEmits<{ walls: [] }>()
+const emit = defineEmits<{ walls: []; lineEnds: [] }>()
 const tools = useTools()
 const viewport = useViewport()
 const route = useRoute()
@@ -170,6 +170,14 @@ useEventListener(window, 'keydown', keys)
     </div>
     <div v-if="hint" class="panel" data-test="pick-hint">
       <span class="say">{{ hint }}</span>
+      <template v-if="tools.drawing">
+        <button class="chip" :disabled="!tools.drawing.points.length" @click="tools.pointBack()">
+          Point back
+        </button>
+        <button class="chip" :disabled="!tools.drawing.points.length" @click="emit('lineEnds')">
+          End the line
+        </button>
+      </template>
       <button class="chip" @click="tools.stop()">Stop (Esc)</button>
     </div>
   </div>

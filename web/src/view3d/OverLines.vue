@@ -33,10 +33,10 @@ defineProps<{
       </marker>
     </defs>
     <g v-for="b in balloons" :key="b.number">
-      <line :x1="b.x" :y1="b.y" :x2="b.bx" :y2="b.by" stroke="#2b2521" stroke-width="0.9" />
-      <circle :cx="b.x" :cy="b.y" r="2.2" fill="#2b2521" />
+      <line :x1="b.x" :y1="b.y" :x2="b.bx" :y2="b.by" stroke="var(--ink)" stroke-width="0.9" />
+      <circle :cx="b.x" :cy="b.y" r="2.2" fill="var(--ink)" />
     </g>
-    <g v-for="d in dimensions" :key="d.id" :stroke="d.over ? '#b3321f' : '#2b2521'">
+    <g v-for="d in dimensions" :key="d.id" :stroke="d.over ? 'var(--vermilion)' : 'var(--ink)'">
       <line
         :x1="d.x1"
         :y1="d.y1"
@@ -48,7 +48,7 @@ defineProps<{
       />
       <text :x="(d.x1 + d.x2) / 2" :y="(d.y1 + d.y2) / 2" :class="{ over: d.over }">{{ d.text }}</text>
     </g>
-    <g v-if="ticks.length" stroke="#8a7350" data-test="height-scale">
+    <g v-if="ticks.length" stroke="var(--scale)" data-test="height-scale">
       <line :x1="ticks[0]!.x1" :y1="ticks[0]!.y1" :x2="ticks.at(-1)!.x1" :y2="ticks.at(-1)!.y1" />
       <line v-for="t in ticks" :key="t.z" :x1="t.x1" :y1="t.y1" :x2="t.x2" :y2="t.y2" />
       <text v-for="t in ticks" :key="`at${t.z}`" :x="t.x2 - 4" :y="t.y2 + 4" class="tick">{{ t.text }}</text>
@@ -59,7 +59,7 @@ defineProps<{
       :y1="measure.y1"
       :x2="measure.x2"
       :y2="measure.y2"
-      stroke="#2f4e6f"
+      stroke="var(--indigo)"
       stroke-width="1.6"
       marker-start="url(#tip)"
       marker-end="url(#tip)"
@@ -68,10 +68,10 @@ defineProps<{
       v-if="path.length"
       :points="path.map((p) => `${p.x},${p.y}`).join(' ')"
       fill="none"
-      stroke="#9a4a2b"
+      stroke="var(--cedar)"
       stroke-width="2"
     />
-    <circle v-for="(p, k) in path" :key="`path${k}`" :cx="p.x" :cy="p.y" r="4" fill="#9a4a2b" />
+    <circle v-for="(p, k) in path" :key="`path${k}`" :cx="p.x" :cy="p.y" r="4" fill="var(--cedar)" />
     <circle v-for="(d, k) in dabs" :key="`dab${k}`" :cx="d.x" :cy="d.y" :r="d.r" class="dab" />
     <line
       v-for="(g, k) in guides"
@@ -88,7 +88,7 @@ defineProps<{
       :y1="arrow.y1"
       :x2="arrow.x2"
       :y2="arrow.y2"
-      stroke="#9a4a2b"
+      stroke="var(--cedar)"
       stroke-width="2"
       marker-end="url(#tip)"
     />
@@ -127,7 +127,7 @@ defineProps<{
 .over text.tick {
   text-anchor: end;
   stroke: none;
-  fill: #8a7350;
+  fill: var(--scale);
   font-size: 11px;
 }
 </style>

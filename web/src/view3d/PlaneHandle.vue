@@ -76,8 +76,13 @@ function nudge(event: KeyboardEvent): void {
   >
     <svg width="34" height="34" viewBox="-17 -17 34 34">
       <g :transform="`rotate(${(Math.atan2(place.dy, place.dx) * 180) / Math.PI})`">
-        <circle r="7" fill="#fbf8f1" stroke="#9a4a2b" stroke-width="1.6" />
-        <path d="M8 0h7m-3-3 3 3-3 3M-8 0h-7m3-3-3 3 3 3" fill="none" stroke="#9a4a2b" stroke-width="1.6" />
+        <circle r="7" fill="var(--sheet)" stroke="var(--cedar)" stroke-width="1.6" />
+        <path
+          d="M8 0h7m-3-3 3 3-3 3M-8 0h-7m3-3-3 3 3 3"
+          fill="none"
+          stroke="var(--cedar)"
+          stroke-width="1.6"
+        />
       </g>
     </svg>
   </div>

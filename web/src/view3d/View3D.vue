@@ -11,6 +11,7 @@ import { useTools } from '@/stores/tools'
 import { useViewport } from '@/stores/viewport'
 import { cameOf } from '@/api/pieceKeys'
 import { useProject } from '@/stores/project'
+import { night } from '@/ui/night'
 import { balloonsFor, type Anchor, type Balloon } from './balloons'
 import { bodiesFor, type Looked, onBed, spreadOf } from './bodies'
 import LookBar from './LookBar.vue'
@@ -223,6 +224,16 @@ function overlay(): void {
   brush.place(now)
 }
 
+const nameOf = (number: number): string => project.pieces.find((p) => p.number === number)?.name ?? ''
+/** what the view shows, for those who do not see it; the cut list has each piece */
+const seen = computed(() => {
+  const shown = specs.value.filter((s) => s.number !== null)
+  if (!shown.length) return 'nothing yet'
+  return shown.length === 1
+    ? `piece ${shown[0]!.number}, ${nameOf(shown[0]!.number!)}`
+    : `${shown.length} pieces`
+})
+
 /** The figures on the dimension lines; none where no lines are drawn. */
 const sizes = computed<readonly number[]>(() => {
   if (props.station === 'model') return project.build?.model?.size_mm ?? []
@@ -321,6 +332,7 @@ watch(
 )
 watch([planes, modelBox], showPlanes)
 watch(room, showBed)
+watch(night, () => (showBed(), showPlanes()))
 watch(
   () => props.station,
   () => void show(true),
@@ -331,7 +343,8 @@ watch(
   <div ref="box" class="view" data-test="view">
     <canvas
       ref="canvas"
-      aria-label="Three-dimensional view"
+      role="img"
+      :aria-label="`Three-dimensional view: ${seen}`"
       @pointerdown="press"
       @pointermove="moved"
       @pointerup="choose"
@@ -354,7 +367,7 @@ watch(
       class="balloon"
       :class="{ on: b.number === selection.piece }"
       :style="{ left: `${b.bx}px`, top: `${b.by}px` }"
-      :aria-label="b.number > 0 ? `Piece ${b.number}` : `Part ${b.text}`"
+      :aria-label="b.number > 0 ? `Piece ${b.number}, ${nameOf(b.number)}` : `Part ${b.text}`"
       @click="b.number > 0 && (selection.piece = b.number)"
     >
       {{ b.text ?? b.number }}
@@ -416,7 +429,7 @@ watch(
     </label>
     <MovingBar v-if="moves && movement.travel" />
     <PlayBar v-else-if="station === 'assemble' && !moves && assembly.steps.length" />
-    <LookBar v-if="specs.length" @walls="measuring.toggleWalls" />
+    <LookBar v-if="specs.length" @walls="measuring.toggleWalls" @line-ends="drawing.finish" />
     <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     <slot />
   </div>

@@ -30,6 +30,7 @@ import { Copies, type CopiesSpec } from './copies'
 import { cutawayMaterial, type BodyMaterial } from './cutaway'
 import type { Split } from './livePieces'
 import { lightDrawing, pixelRatio } from './lightDrawing'
+import { tone } from '@/ui/night'
 import { broadLine, discard, planeSheet, thinLine } from './materials'
 import { geometryOf, treeOf } from './meshes'
 import { Pictures, type BackPicture } from './pictures'
@@ -286,7 +287,7 @@ export class Stage {
       const line = (...p: number[]) => lines.push(...p)
       for (let g = -Math.floor(x / 40) * 20; g <= x / 2; g += 20) line(g, -y / 2, 0, g, y / 2, 0)
       for (let g = -Math.floor(y / 40) * 20; g <= y / 2; g += 20) line(-x / 2, g, 0, x / 2, g, 0)
-      this.bed.add(segments(lines, '#c8b795', 0.7))
+      this.bed.add(segments(lines, tone('--bed-line'), 0.7))
       const frame: number[] = []
       const corners = [
         [-x / 2, -y / 2],
@@ -302,7 +303,7 @@ export class Stage {
         frame.push(cx, cy, z, cx + (dx - cx) * 0.06, cy + (dy - cy) * 0.06, z)
         frame.push(dx, dy, z, dx + (cx - dx) * 0.06, dy + (cy - dy) * 0.06, z)
       })
-      this.bed.add(segments(frame, '#8a7350', 1))
+      this.bed.add(segments(frame, tone('--scale'), 1))
     }
     this.draw()
   }
@@ -320,7 +321,7 @@ export class Stage {
           3,
         ),
       )
-      this.planes.add(new LineLoop(flat, thinLine('#9a4a2b', strong ? 1 : 0.5)))
+      this.planes.add(new LineLoop(flat, thinLine(tone('--cedar'), strong ? 1 : 0.5)))
       const fill = flat.clone()
       fill.setIndex([0, 1, 2, 0, 2, 3])
       this.planes.add(new Mesh(fill, planeSheet(strong ? 0.34 : 0.14)))

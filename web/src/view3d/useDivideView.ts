@@ -8,13 +8,11 @@ import { useDividing } from '@/stores/dividing'
 import { useSelection } from '@/stores/selection'
 import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
+import { tone } from '@/ui/night'
 import { splitsAt, type Split } from './livePieces'
 import { planeOfFlat } from './plane'
 import type { PointPlace } from './PointHandle.vue'
 import type { Drawn, Stage } from './stage'
-
-const INK = '#2b2521'
-const CEDAR = '#9a4a2b'
 
 export function useDivideView(
   stage: ShallowRef<Stage | null>,
@@ -47,13 +45,13 @@ export function useDivideView(
               : [
                   {
                     points: view.seam.flatMap((line) => pairs(line)),
-                    colour: view.id === selection.parting ? CEDAR : INK,
+                    colour: view.id === selection.parting ? tone('--cedar') : tone('--ink'),
                     width: view.id === selection.parting ? 2.6 : 1.8,
                   },
                 ],
           )
     const drawn = chosen.value ? linesOf(chosen.value, middle.value) : []
-    return [...seams, { points: drawn, colour: CEDAR, width: 2, over: true }]
+    return [...seams, { points: drawn, colour: tone('--cedar'), width: 2, over: true }]
   })
 
   watch([lines, stage], () => stage.value?.showLines(lines.value))

@@ -87,11 +87,10 @@ export function useDrawing(stage: ShallowRef<Stage | null>, middle: () => Vector
   }
 
   function keys(event: KeyboardEvent): void {
-    const now = tools.drawing
-    if (!now || event.target instanceof HTMLInputElement) return
+    if (!tools.drawing || event.target instanceof HTMLInputElement) return
     if (event.key === 'Enter') void finish()
     else if (event.key === 'Escape') tools.stop()
-    else if (event.key === 'Backspace') tools.drawing = { ...now, points: now.points.slice(0, -1) }
+    else if (event.key === 'Backspace') tools.pointBack()
     else return
     event.preventDefault()
   }

@@ -13,6 +13,7 @@ import MovingPage from './MovingPage.vue'
 import SheetsPage from './SheetsPage.vue'
 import StepsPage from './StepsPage.vue'
 import TakeOutPage from './TakeOutPage.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 const project = useProject()
 const assembly = useAssembly()
@@ -56,6 +57,7 @@ askEachRevision(
     <h2>
       Assembly
       <small>{{ assembly.steps.length }} {{ assembly.steps.length === 1 ? 'step' : 'steps' }}</small>
+      <WhatIs word="step" />
     </h2>
     <template v-if="assembly.view && assembly.steps.length">
       <p v-if="failing.length" class="bad" data-test="proof">

@@ -9,6 +9,7 @@ import PageTabs from '@/ui/PageTabs.vue'
 import BedsPage from './BedsPage.vue'
 import EstimatesPage from './EstimatesPage.vue'
 import FilesPage from './FilesPage.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 const workshop = useWorkshop()
 const batching = useBatching()
@@ -30,7 +31,7 @@ onBeforeUnmount(() => (batching.inSpace = null))
 
 <template>
   <div class="block">
-    <h2>Batches <small>what prints together</small></h2>
+    <h2>Batches <small>what prints together</small> <WhatIs word="batch" /></h2>
     <p v-if="batching.batches" data-test="batch-sum">
       {{ batching.batches.batches.length }}
       {{ batching.batches.batches.length === 1 ? 'batch' : 'batches' }},

@@ -242,7 +242,7 @@ svg {
   color: var(--ink-soft);
 }
 .plate {
-  fill: #f6ecd6;
+  fill: var(--wood);
   stroke: var(--ink);
   stroke-width: 0.8;
 }
@@ -285,7 +285,7 @@ svg {
   stroke-width: 1.6;
 }
 .ball {
-  fill: #fffaf0;
+  fill: var(--on-wood);
   stroke: var(--ink);
   stroke-width: 0.6;
 }

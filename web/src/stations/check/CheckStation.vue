@@ -8,6 +8,7 @@ import { useMoving } from '@/stores/moving'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
 import NothingYet from '@/ui/NothingYet.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 type By = 'station' | 'severity' | 'piece' | 'face'
 const project = useProject()
@@ -56,7 +57,7 @@ const groups = computed(() => {
 
 <template>
   <div class="block">
-    <h2>Check</h2>
+    <h2>Check <WhatIs word="finding" /></h2>
     <NothingYet v-if="!project.build?.model" empty="There is nothing to check yet. Bring in a model first." />
     <p v-else-if="worst" class="bad">{{ worst }} {{ worst === 1 ? 'thing' : 'things' }} must be fixed.</p>
     <p v-else class="good">Nothing must be fixed.</p>

@@ -11,6 +11,7 @@ import MarksPage from './MarksPage.vue'
 import PartingsPage from './PartingsPage.vue'
 import ProposePage from './ProposePage.vue'
 import VariantsPage from './VariantsPage.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 const project = useProject()
 const tools = useTools()
@@ -44,7 +45,7 @@ onBeforeUnmount(() => {
 
 <template>
   <div class="block">
-    <h2>Does it fit?</h2>
+    <h2>Does it fit? <WhatIs word="parting" /></h2>
     <FitTable />
   </div>
   <PageTabs :pages="PAGES" :at="dividing.page" label="Pages of Divide" :counts="counts" @turn="turnTo" />

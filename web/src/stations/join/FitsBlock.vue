@@ -4,6 +4,7 @@ import { fixed } from '@/api/format'
 import { computed, ref } from 'vue'
 import { useProject } from '@/stores/project'
 import RuledNumber from '@/ui/RuledNumber.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 type FitName = 'press' | 'snug' | 'sliding' | 'loose'
 const project = useProject()
@@ -46,7 +47,7 @@ function make(): void {
 
 <template>
   <div class="block">
-    <h2>Fits <small>clearance on each side</small></h2>
+    <h2>Fits <small>clearance on each side</small> <WhatIs word="fit" /></h2>
     <div v-if="others.length" class="row">
       <span class="label">Printer</span>
       <select v-model="printer" class="ruled" aria-label="Fits of the printer" data-test="fits-printer">

@@ -12,6 +12,7 @@ import ModulesBlock from './ModulesBlock.vue'
 import WaysBlock from './WaysBlock.vue'
 import JointForm from './JointForm.vue'
 import { idOf, infoOf, type JointKind } from './joints'
+import WhatIs from '@/ui/WhatIs.vue'
 
 type SuitKind = JointKind | 'auto'
 
@@ -140,7 +141,7 @@ function remove(joint: Joint): void {
 <template>
   <div class="block faces">
     <h2>
-      Mating faces <small>{{ project.faces.length }}</small>
+      Mating faces <small>{{ project.faces.length }}</small> <WhatIs word="mating face" />
     </h2>
     <ul class="list scroll">
       <li

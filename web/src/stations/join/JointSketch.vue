@@ -7,7 +7,7 @@ defineProps<{ kind: string }>()
   <svg class="sketch" viewBox="0 0 268 92" role="img" :aria-label="`What the measures of a ${kind} mean`">
     <defs>
       <marker id="tick" markerWidth="7" markerHeight="7" refX="6.5" refY="3.5" orient="auto-start-reverse">
-        <path d="M0 1 7 3.5 0 6z" fill="#2b2521" />
+        <path d="M0 1 7 3.5 0 6z" fill="var(--ink)" />
       </marker>
     </defs>
     <template v-if="kind === 'pin' || kind === 'dowel'">
@@ -236,11 +236,11 @@ defineProps<{ kind: string }>()
   margin: 4px 0 6px;
 }
 .a {
-  fill: #ecd9b4;
+  fill: var(--wood-deep);
   stroke: var(--ink);
 }
 .b {
-  fill: #f6ecd6;
+  fill: var(--wood);
   stroke: var(--ink);
 }
 .bore {
@@ -248,7 +248,7 @@ defineProps<{ kind: string }>()
   stroke: var(--ink);
 }
 .male {
-  fill: #ecd9b4;
+  fill: var(--wood-deep);
   stroke: var(--cedar);
   stroke-width: 1.6;
 }

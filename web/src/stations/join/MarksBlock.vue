@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { FaceView } from '@/api/client'
 import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 const props = defineProps<{ face: FaceView | null }>()
 const project = useProject()
@@ -40,7 +41,7 @@ function flip(): void {
 
 <template>
   <div v-if="wish" class="block" data-test="mating-marks">
-    <h2>Mating marks <small>letters on the faces</small></h2>
+    <h2>Mating marks <small>letters on the faces</small> <WhatIs word="mating marks" /></h2>
     <SchemaForm schema="MatingMarks" :fields="fields" :value="wish" :words="WORDS" @change="set" />
     <div v-if="wish.on && face" class="here">
       <span class="soft">

@@ -54,7 +54,7 @@ const magnets = computed(() =>
   margin: 6px auto 0;
 }
 .outline {
-  fill: #f6ecd6;
+  fill: var(--wood);
   stroke: var(--ink);
 }
 circle {
@@ -64,14 +64,14 @@ circle {
   fill: var(--ink);
 }
 .s circle {
-  fill: #fffaf0;
+  fill: var(--on-wood);
 }
 text {
   font-size: 9.5px;
   text-anchor: middle;
 }
 .n text {
-  fill: #fffaf0;
+  fill: var(--on-wood);
 }
 .side {
   font-size: 11px;

@@ -9,6 +9,7 @@ import FindingList from '@/ui/FindingList.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import SizeChoice from '@/ui/SizeChoice.vue'
 import ModulePlan from './ModulePlan.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 type ModuleSet = NonNullable<Plan['modules']>[number]
 const project = useProject()
@@ -110,7 +111,7 @@ const turnSign = (turn: number | null) =>
 
 <template>
   <div class="block" data-test="modules">
-    <h2>Modules <small>meet side by side</small></h2>
+    <h2>Modules <small>meet side by side</small> <WhatIs word="module" /></h2>
     <template v-if="chosen">
       <p v-if="view" class="name">{{ view.label }}</p>
       <div class="row">
@@ -259,7 +260,7 @@ const turnSign = (turn: number | null) =>
   padding: 1px 8px;
 }
 .pairs td {
-  border: 1px solid var(--rule, #cdbfa5);
+  border: 1px solid var(--line-strong);
   min-width: 30px;
   padding: 2px 6px;
   text-align: center;

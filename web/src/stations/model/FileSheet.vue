@@ -53,6 +53,7 @@ async function bring(list: FileList | null | undefined): Promise<void> {
       add ? 'add' : 'model',
     )
     sending.value = { upload, name: file.name }
+    project.bringing = file.name
     try {
       project.took(await upload.done)
       add = true // several files at once make one project
@@ -60,6 +61,7 @@ async function bring(list: FileList | null | undefined): Promise<void> {
       await project.refused(error)
     } finally {
       sending.value = null
+      project.bringing = ''
     }
   }
   adding.value = false

@@ -16,6 +16,7 @@ import PrintsBlock from './PrintsBlock.vue'
 import RestCards from './RestCards.vue'
 import { PRESETS, useOrienting, type Weights } from './useOrienting'
 import WeightSliders from './WeightSliders.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 const project = useProject()
 const selection = useSelection()
@@ -135,7 +136,7 @@ watch(
 
 <template>
   <div class="block">
-    <h2>Resting faces <small>how each piece prints</small></h2>
+    <h2>Resting faces <small>how each piece prints</small> <WhatIs word="resting face" /></h2>
     <div class="row">
       <span class="label">Prefer</span>
       <select

@@ -181,6 +181,7 @@ h3 small {
   line-height: 1.25;
 }
 .ball {
+  color: var(--on-pigment);
   width: 20px;
   height: 20px;
   border-radius: 50%;

@@ -3,7 +3,8 @@
 import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import { Line, Scatter } from 'vue-chartjs'
-import { GRID, INK } from '@/ui/charts'
+import { chartTones } from '@/ui/charts'
+import { tone } from '@/ui/night'
 import BarChart from '@/ui/BarChart.vue'
 import { usePrintLog } from '@/stores/printlog'
 
@@ -19,6 +20,7 @@ const days = computed(() =>
     }),
   })),
 )
+const tones = computed(chartTones)
 const whole = computed(() => log.standing?.pieces.all ?? 0)
 const progress = computed(() => ({
   labels: days.value.map((d) => d.day),
@@ -26,19 +28,19 @@ const progress = computed(() => ({
     line(
       'printed',
       days.value.map((d) => d.pieces),
-      '#4f6839',
+      tone('--moss'),
       [],
     ),
     line(
       'failed',
       days.value.map((d) => d.failed),
-      '#b3321f',
+      tone('--vermilion'),
       [4, 3],
     ),
     line(
       'needed',
       days.value.map(() => whole.value),
-      '#685d53',
+      tone('--ink-soft'),
       [1, 3],
     ),
   ],
@@ -55,15 +57,15 @@ function line(label: string, data: number[], colour: string, dash: number[]) {
     stepped: 'before' as const,
   }
 }
-const lineOptions = {
+const lineOptions = computed(() => ({
   animation: false as const,
   maintainAspectRatio: false,
   scales: {
-    x: { grid: { color: GRID } },
-    y: { beginAtZero: true, grid: { color: GRID }, title: { display: true, text: 'pieces' } },
+    x: { grid: { color: tones.value.grid } },
+    y: { beginAtZero: true, grid: { color: tones.value.grid }, title: { display: true, text: 'pieces' } },
   },
   plugins: { legend: { position: 'bottom' as const, labels: { boxHeight: 2 } } },
-}
+}))
 const shots = computed(() => log.log?.learned.shots ?? [])
 const most = computed(
   () => Math.max(0.5, ...shots.value.flatMap((s) => [s.minutes, s.measured_minutes])) / 60,
@@ -73,8 +75,8 @@ const truth = computed(() => ({
     {
       label: 'prints',
       data: shots.value.map((s) => ({ x: s.minutes / 60, y: s.measured_minutes / 60 })),
-      borderColor: INK,
-      backgroundColor: '#9a4a2b',
+      borderColor: tones.value.ink,
+      backgroundColor: tone('--cedar'),
       pointRadius: 5,
     },
     {
@@ -83,8 +85,8 @@ const truth = computed(() => ({
         { x: 0, y: 0 },
         { x: most.value, y: most.value },
       ],
-      borderColor: '#685d53',
-      backgroundColor: '#685d53',
+      borderColor: tone('--ink-soft'),
+      backgroundColor: tone('--ink-soft'),
       borderDash: [4, 3],
       pointRadius: 0,
       showLine: true,
@@ -93,15 +95,15 @@ const truth = computed(() => ({
 }))
 const hours = (title: string) => ({
   beginAtZero: true,
-  grid: { color: GRID },
+  grid: { color: tones.value.grid },
   title: { display: true, text: title },
 })
-const truthOptions = {
+const truthOptions = computed(() => ({
   animation: false as const,
   maintainAspectRatio: false,
   scales: { x: hours('estimated, h'), y: hours('measured, h') },
   plugins: { legend: { position: 'bottom' as const } },
-}
+}))
 const causes = computed(() => log.log?.learned.causes ?? [])
 const toldProgress = computed(() =>
   days.value.map((d) => `${d.day}: ${d.pieces} printed, ${d.failed} failed`).join('; '),

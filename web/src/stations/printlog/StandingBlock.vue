@@ -3,9 +3,12 @@
 import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import { usePrintLog } from '@/stores/printlog'
+import { useProject } from '@/stores/project'
 import ShareBar from '@/ui/ShareBar.vue'
+import WhatIs from '@/ui/WhatIs.vue'
 
 const log = usePrintLog()
+const project = useProject()
 const bars = computed(() => {
   const now = log.standing
   if (!now) return []
@@ -20,7 +23,7 @@ const bars = computed(() => {
 
 <template>
   <div class="block">
-    <h2>Print log <small>what was printed, and how it came out</small></h2>
+    <h2>Print log <small>what was printed, and how it came out</small> <WhatIs word="out of date" /></h2>
     <dl v-if="log.standing" data-test="progress">
       <template v-for="bar in bars" :key="bar.name">
         <dt>{{ bar.name }}</dt>
@@ -30,7 +33,9 @@ const bars = computed(() => {
         </dd>
       </template>
     </dl>
-    <p v-else class="soft">The pieces are being built.</p>
+    <p v-else class="soft">
+      {{ project.upToDate ? 'Reading the log …' : 'How far it is shows when the pieces are built.' }}
+    </p>
     <div class="chips" role="group" aria-label="How pieces are shown">
       <button class="chip" :aria-pressed="!log.board" data-test="on-model" @click="log.board = false">
         On the model
