@@ -8,7 +8,7 @@ from hinoki.core.build import Build
 from hinoki.core.divide.mating_faces import MatingFace, face_label
 from hinoki.core.errors import HinokiError
 from hinoki.core.forms import named_kind
-from hinoki.core.join.joint_edits import added, copies, exchanged, in_place_of
+from hinoki.core.join.joint_edits import added, cleared, copies, exchanged, in_place_of, renewed
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import Tried, clearances, ladder, least_for
 from hinoki.core.plan.plan import Plan
@@ -42,6 +42,7 @@ class AddJoints(SuitWish):
     """What kind of joint is wanted, and on which faces; where one is made into another kind, its name."""
 
     instead_of: str | None = Field(None, max_length=10, description="the joint it takes the place of, by its name")
+    anew: bool = Field(False, description="joints that stand on the faces make room; where none suits they stay")
 
 
 class JointsEdited(Edited):
@@ -76,16 +77,20 @@ def _refuse_unknown(asked: AddJoints, plan: Plan) -> None:
 )
 def add_joints(asked: AddJoints, context: Context) -> JointsEdited:
     """Put joints that suit on mating faces, with measures from each face, or one of another kind in the place of a joint."""
-    built, plan = context.built(tell=context.part(0.0, 0.3)), context.plan
+    plan, faces = context.plan, asked.faces or []
+    ground = cleared(plan, faces) if asked.anew else plan
+    built = context.built(ground, tell=context.part(0.0, 0.3))
     found = suited_together(
-        built, plan, asked, lambda p: context.built(p, context.part(0.6, 0.6)), context.cache, context.part(0.3, 0.8)
+        built, ground, asked, lambda p: context.built(p, context.part(0.6, 0.6)), context.cache, context.part(0.3, 0.8)
     )
     name = "a joint" if asked.kind == "auto" else named_kind(Joint, asked.kind).form.name.lower()
     labels = {f.ref.id: face_label(f, built.numbers) for f in built.faces}
-    where = labels.get(asked.faces[0], "") if asked.faces is not None and len(asked.faces) == 1 else ""
+    where = labels.get(faces[0], "") if len(faces) == 1 else f"{len(faces)} faces" if faces else ""
     if asked.instead_of is not None and found.joints:
         after = exchanged(plan, in_place_of(_known_joint(asked.instead_of, plan), found.joints[0]))
         label = f"Kind of joint on {where}" if where else "Kind of joint"
+    elif asked.anew:
+        after, label = renewed(plan, faces, found.joints), f"{name.capitalize()} on {where}"
     else:
         after = added(plan, found.joints if asked.instead_of is None else ())
         label = f"Added {name} on {where}" if where else "Joints on all bare faces"

@@ -68,6 +68,12 @@ class JoinApi(ApiCase):
         self.assertEqual((copied["label"], copied["joints"]), ("Copied pins to 1 face", ["j2"]))
         self.assertEqual(self.edit(project, "copy-joint", joint="j1")["changed"], False)
         self.assertEqual(len(self.build(project)["joints"]), 2)
+        faces = [f["id"] for f in self.build(project)["faces"]]
+        anew = self.edit(project, "add-joints", kind="dowel", faces=faces, anew=True)
+        self.assertEqual((anew["label"], anew["without"]), (f"Dowels on {len(faces)} faces", []))
+        self.assertEqual([j["kind"] for j in self.plan(project)["joints"]], ["dowel"] * len(faces))
+        kept = self.edit(project, "add-joints", kind="splice", faces=faces, anew=True)  # a solid block has no wall
+        self.assertEqual((sorted(kept["without"]), kept["changed"]), (sorted(faces), False))
 
     def test_a_face_becomes_a_lid_that_shuts_by_one_command(self) -> None:
         project = self.block()

@@ -1,6 +1,6 @@
 """Edits of a plan's joints: more of them, one copied to the other faces of its parting, one made into another kind."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 
 import numpy as np
 
@@ -23,6 +23,17 @@ def added(plan: Plan, joints: Iterable[Joint]) -> Plan:
     last = last_number(plan)
     more = [joint.model_copy(update={"id": f"j{last + k}"}) for k, joint in enumerate(joints, 1)]
     return plan.model_copy(update={"joints": (*plan.joints, *more)})
+
+
+def cleared(plan: Plan, faces: Collection[str]) -> Plan:
+    """The plan without the joints on faces, by their ids."""
+    return plan.model_copy(update={"joints": tuple(j for j in plan.joints if j.face.id not in faces)})
+
+
+def renewed(plan: Plan, faces: Collection[str], joints: Sequence[Joint]) -> Plan:
+    """The plan with these joints in place of all that stand on faces (their ids); a face that gets none keeps what it has."""
+    given = {joint.face.id for joint in joints}
+    return added(cleared(plan, given.intersection(faces)), joints)
 
 
 def copies(plan: Plan, joint: Joint, faces: Sequence[MatingFace]) -> list[Joint]:

@@ -3355,6 +3355,12 @@ export interface components {
         };
         /** AddJointsEdit */
         AddJointsEdit: {
+            /**
+             * Anew
+             * @description joints that stand on the faces make room; where none suits they stay
+             * @default false
+             */
+            anew: boolean;
             /** Base Revision */
             base_revision: number;
             /** Faces */

@@ -8,6 +8,7 @@ import { useGuide } from '@/stores/guide'
 import { useProject } from '@/stores/project'
 import Backups from './Backups.vue'
 import LightSwitch from '@/ui/LightSwitch.vue'
+import { holds } from '@/ui/search'
 import ProjectCard from './ProjectCard.vue'
 
 type Order = 'changed' | 'name' | 'begun' | 'progress'
@@ -46,11 +47,9 @@ async function load(): Promise<void> {
 const guided = computed(() => shelf.value.find((p) => p.model_name === GUIDED))
 const put = computed(() => shelf.value.filter((p) => p.away).length)
 const shown = computed(() => {
-  const words = search.value.toLowerCase().split(/\s+/).filter(Boolean)
-  const found = shelf.value.filter((p) => {
-    const text = `${p.name} ${p.model_name ?? ''} ${p.printer}`.toLowerCase()
-    return p.away === away.value && words.every((w) => text.includes(w))
-  })
+  const found = shelf.value.filter(
+    (p) => p.away === away.value && holds(`${p.name} ${p.model_name ?? ''} ${p.printer}`, search.value),
+  )
   const share = (p: ProjectView) => (p.pieces ? p.printed / p.pieces : 0)
   const by: Record<Order, (a: ProjectView, b: ProjectView) => number> = {
     changed: (a, b) => b.updated_at.localeCompare(a.updated_at),

@@ -4,6 +4,7 @@ import { ref, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { STATIONS } from '@/router'
 import { useProject } from '@/stores/project'
+import { movedInList } from '@/ui/listKeys'
 import { isTyping } from '@/ui/typing'
 
 /** Listens until the screen is left; gives whether the page of keys is open. */
@@ -12,7 +13,7 @@ export function useKeys(): Ref<boolean> {
   const told = ref(false)
 
   function pressed(event: KeyboardEvent): void {
-    if (isTyping(event.target)) return
+    if (movedInList(event) || isTyping(event.target)) return
     const held = event.ctrlKey || event.metaKey
     if (!held && !event.altKey) alone(event)
     if (!held || event.key.toLowerCase() !== 'z') return

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nextTick, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, shallowRef, watch } from 'vue'
 import { api, got, type PieceView, type Schemas } from '@/api/client'
 import { noted } from '@/api/notes'
 import { cm3, duration, overBy, mm, pigment, size } from '@/api/format'
@@ -9,12 +9,19 @@ import { useSelection } from '@/stores/selection'
 import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
 import { useWorkshop } from '@/stores/workshop'
+import ListSearch from './ListSearch.vue'
+import { holds } from './search'
 
 const project = useProject()
 const viewport = useViewport()
 const selection = useSelection()
 const workshop = useWorkshop()
 const parts = useParts()
+const looked = ref('')
+const fitsWord = (piece: PieceView) => (piece.fits ? 'fits' : 'over')
+const shown = computed(() =>
+  project.pieces.filter((p) => holds(`${p.number} ${p.name} ${fitsWord(p)}`, looked.value)),
+)
 const renaming = ref<number | null>(null)
 const typed = ref('')
 
@@ -83,9 +90,16 @@ const over = (piece: PieceView): string => {
         ›
       </button>
     </h2>
+    <ListSearch
+      v-model="looked"
+      class="look-for"
+      :count="project.pieces.length"
+      :shown="shown.length"
+      of="pieces"
+    />
     <ol>
       <li
-        v-for="piece in project.pieces"
+        v-for="piece in shown"
         :key="piece.key"
         :class="{ on: piece.number === selection.piece }"
         tabindex="0"
@@ -177,6 +191,9 @@ h2 {
   font-size: 18px;
   line-height: 1;
   padding: 0 6px;
+}
+.look-for {
+  padding: 0 14px;
 }
 ol {
   list-style: none;

@@ -13,6 +13,7 @@ export const KEYS: readonly Keys[] = [
       { keys: ['Ctrl', 'Z'], what: 'undo the last edit' },
       { keys: ['Ctrl', 'Shift', 'Z'], what: 'redo it' },
       { keys: ['Tab'], what: 'to the next thing that can be used; with Shift to the one before' },
+      { keys: ['↑', '↓'], what: 'from row to row of a list' },
       { keys: ['Enter'], what: 'choose what is reached in a list' },
       { keys: ['Esc'], what: 'leave a dialog, a name being typed, or a tool' },
     ],

@@ -7,9 +7,18 @@ import FindingList from '@/ui/FindingList.vue'
 import LockedBlock from './LockedBlock.vue'
 import StepDetail from './StepDetail.vue'
 import StepLine from './StepLine.vue'
+import ListSearch from '@/ui/ListSearch.vue'
+import { holds } from '@/ui/search'
 
 const assembly = useAssembly()
 const list = useTemplateRef<HTMLElement>('list')
+const looked = ref('')
+const found = computed(
+  () =>
+    new Set(
+      assembly.steps.filter((s) => holds(`${s.step} ${s.title} ${s.how} ${s.note}`, looked.value)).map((s) => s.lead),
+    ),
+)
 /** the units of the steps that are to become a group; null: none is being made */
 const grouping = ref<string[] | null>(null)
 const done = computed(() => assembly.steps.filter((s) => assembly.bench.ticked.includes(s.lead)).length)
@@ -66,9 +75,11 @@ watch(
 
 <template>
   <div class="block">
+    <ListSearch v-model="looked" :count="assembly.steps.length" :shown="found.size" of="steps" />
     <ol ref="list" class="list" data-test="steps">
       <li
         v-for="(s, k) in assembly.steps"
+        v-show="found.has(s.lead)"
         :key="s.lead"
         :class="{ on: s.step === assembly.step?.step, wrong: s.meets, inner: s.builds }"
         data-test="step"

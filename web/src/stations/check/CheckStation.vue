@@ -7,6 +7,8 @@ import { useAssembly } from '@/stores/assembly'
 import { useMoving } from '@/stores/moving'
 import { useProject } from '@/stores/project'
 import FindingList from '@/ui/FindingList.vue'
+import ListSearch from '@/ui/ListSearch.vue'
+import { holds } from '@/ui/search'
 import NothingYet from '@/ui/NothingYet.vue'
 import WhatIs from '@/ui/WhatIs.vue'
 
@@ -23,11 +25,16 @@ const all = computed(() => [
 const by = ref<By>('severity')
 const ORDER = { 'must-fix': 0, 'look-at': 1, note: 2 } as const
 const WORDS = { 'must-fix': 'Must fix', 'look-at': 'Look at', note: 'Notes' } as const
+const looked = ref('')
+const waiting = computed(() => all.value.filter((f) => !f.accepted))
 const open = computed(() =>
-  all.value.filter((f) => !f.accepted).sort((a, b) => ORDER[a.severity] - ORDER[b.severity]),
+  waiting.value
+    .filter((f) => holds(`${f.message} ${nameOf(f)}`, looked.value))
+    .sort((a, b) => ORDER[a.severity] - ORDER[b.severity]),
 )
 const accepted = computed(() => all.value.filter((f) => f.accepted))
-const worst = computed(() => open.value.filter((f) => f.severity === 'must-fix').length)
+const nameOf = (f: Finding) => project.pieces.find((p) => p.number === f.piece)?.name ?? ''
+const worst = computed(() => waiting.value.filter((f) => f.severity === 'must-fix').length)
 
 const HEAD: Record<By, (f: Finding) => string> = {
   station: (f) => STATIONS.find((s) => s.id === f.station)?.name ?? f.station ?? '',
@@ -77,6 +84,7 @@ const groups = computed(() => {
         <option value="face">face</option>
       </select>
     </div>
+    <ListSearch v-model="looked" :count="waiting.length" :shown="open.length" of="findings" />
   </div>
   <div v-for="g in groups" :key="g.head" class="block" data-test="finding-group">
     <h2>

@@ -6,15 +6,14 @@ import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { kindsOf } from '@/ui/schema'
 import FindingList from '@/ui/FindingList.vue'
+import FaceList, { type FaceRow } from './FaceList.vue'
 import FitsBlock from './FitsBlock.vue'
 import MarksBlock from './MarksBlock.vue'
 import ModulesBlock from './ModulesBlock.vue'
 import WaysBlock from './WaysBlock.vue'
 import JointForm from './JointForm.vue'
-import { idOf, infoOf, type JointKind } from './joints'
+import { idOf, infoOf, type JointKind, type SuitKind } from './joints'
 import WhatIs from '@/ui/WhatIs.vue'
-
-type SuitKind = JointKind | 'auto'
 
 const kinds = kindsOf('joints')
 const project = useProject()
@@ -38,6 +37,14 @@ const stateOf = (f: FaceView): { text: string; tone: string } => {
   if (found.some((x) => x.severity === 'look-at')) return { text: 'look at', tone: 'look' }
   return { text: placed[0]!.kind === 'butt' ? '' : placed[0]!.fit, tone: '' }
 }
+/** the faces as they are listed: what is on each, and how it stands */
+const rows = computed<FaceRow[]>(() =>
+  project.faces.map((f) => {
+    const labels = jointsOf(f).map((j) => placedOf(j)?.label ?? j.kind)
+    const other = f.lap || (f.modules ? 'magnets in its sides' : '') || 'no joint yet'
+    return { face: f, joints: jointsOf(f), has: labels.join(', ') || other, ...stateOf(f) }
+  }),
+)
 const waiting = computed(() =>
   project.upToDate && project.build?.state === 'whole'
     ? (project.plan?.joints ?? []).filter((j) => !project.faces.some((f) => f.id === idOf(j)))
@@ -61,11 +68,17 @@ watch(
 )
 
 /** Have joints that suit put on faces, or one in place of another; says where there is no room. */
-async function suited(kind: SuitKind, faces: FaceView[], instead: string | null = null): Promise<void> {
+async function suited(
+  kind: SuitKind,
+  faces: FaceView[],
+  instead: string | null = null,
+  anew = false,
+): Promise<void> {
   if (busy.value) return
   busy.value = kind
   const ids = faces.map((f) => f.id)
-  const found = await project.command('add-joints', { kind, faces: ids, one_way: false, instead_of: instead })
+  const wish = { kind, faces: ids, one_way: false, instead_of: instead, anew }
+  const found = await project.command('add-joints', wish)
   busy.value = ''
   if (!found) return
   const without = project.faces.filter((f) => found.without?.includes(f.id))
@@ -143,28 +156,7 @@ function remove(joint: Joint): void {
     <h2>
       Mating faces <small>{{ project.faces.length }}</small> <WhatIs word="mating face" />
     </h2>
-    <ul class="list scroll">
-      <li
-        v-for="f in project.faces"
-        :key="f.id"
-        :class="{ on: f.id === selection.face }"
-        data-test="face"
-        @click="selection.face = f.id"
-      >
-        <button class="plain tag" :aria-label="`Choose face ${f.label}`">{{ f.label }}</button>
-        <span class="grow" :class="{ soft: jointsOf(f).length === 0 }">
-          {{
-            jointsOf(f)
-              .map((j) => placedOf(j)?.label ?? j.kind)
-              .join(', ') ||
-            f.lap ||
-            (f.modules ? 'magnets in its sides' : '') ||
-            'no joint yet'
-          }}
-        </span>
-        <span class="end" :class="stateOf(f).tone">{{ stateOf(f).text }}</span>
-      </li>
-    </ul>
+    <FaceList :rows="rows" :busy="!!busy" @renew="(kind, faces) => suited(kind, faces, null, true)" />
     <p v-if="project.faces.length === 0" class="soft">
       No mating faces yet. They come with the partings at Divide.
     </p>
@@ -253,10 +245,6 @@ function remove(joint: Joint): void {
 </template>
 
 <style scoped>
-.scroll {
-  max-height: 208px;
-  overflow: auto;
-}
 .all > .chip {
   flex: none;
 }

@@ -3,6 +3,8 @@ import type { Joint, Plan } from '@/api/client'
 import { kindOf, type Kind } from '@/ui/schema'
 
 export type JointKind = Joint['kind']
+/** a kind, or what suits each face */
+export type SuitKind = JointKind | 'auto'
 
 export const infoOf = (kind: string): Kind => kindOf('joints', kind)
 
