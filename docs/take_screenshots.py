@@ -71,6 +71,7 @@ class Pictures(BrowserCase):
     own = "its shelf shows the demo projects alone, and its printers print"
     shape = ""
     light = False
+    all_fields = False
     copies = False
     print_speed = 30_000.0
 
@@ -84,6 +85,7 @@ class Pictures(BrowserCase):
         expect(self.at("project-picture")).to_have_count(6, timeout=60_000)
         self.page.wait_for_timeout(1000)
         self.page.screenshot(path=FOLDER / "shelf.png")
+        self.take_the_night()
         self.open_demo()
         for name in STATIONS:
             self.station(name)
@@ -118,6 +120,18 @@ class Pictures(BrowserCase):
         self.take_the_door_and_the_tiles()
         self.take_the_mask()
         self.take_the_parts()
+
+    def take_the_night(self) -> None:
+        """Below the shelf: a station on dark paper."""
+        self.open_demo("join")
+        self.page.emulate_media(color_scheme="dark")
+        self.at("face").filter(has_text="1|2").click()
+        self.page.wait_for_timeout(1500)
+        path = FOLDER / "shelf.png"
+        with Image.open(path) as above, Image.open(io.BytesIO(self.page.screenshot())) as below:
+            both = stacked(above.convert("RGB"), below.convert("RGB"))
+        both.save(path)
+        self.page.emulate_media(color_scheme="light")
 
     def take_what_prints(self) -> None:
         """Below the cards: what prints of a piece with a very coarse line, what is lost in red, and the time of every line."""

@@ -15,6 +15,7 @@ PATIENCE_MS = 180_000
 """how long a slow machine may take; nothing waits longer than it must"""
 expect.set_options(timeout=PATIENCE_MS)
 LIGHT = "localStorage.getItem('hinoki.light-drawing') ?? localStorage.setItem('hinoki.light-drawing', 'yes')"
+ALL_FIELDS = "localStorage.getItem('hinoki.more-fields') ?? localStorage.setItem('hinoki.more-fields', 'true')"
 
 
 class BrowserCase(unittest.TestCase):
@@ -25,6 +26,8 @@ class BrowserCase(unittest.TestCase):
     """why a class needs a server of its own; most do not"""
     each_alone = True
     """its tests have nothing in common but the server"""
+    all_fields = True
+    """forms show all their fields; not where it is looked at what a maker sees first"""
     light = True
     """draws with few pixels; not where pictures are looked at"""
     copies = True
@@ -70,6 +73,8 @@ class BrowserCase(unittest.TestCase):
         page.set_viewport_size({"width": width, "height": height})
         if self.light:
             page.add_init_script(LIGHT)
+        if self.all_fields:
+            page.add_init_script(ALL_FIELDS)
         return page
 
     def no_problems(self) -> None:

@@ -1,6 +1,6 @@
 /** Forms as the server describes them: which fields are shown, what a new thing begins with. */
 import { beforeAll, describe, expect, it } from 'vitest'
-import { defaultsOf, fieldsOf, kindOf, kindsOf, loadForms, shownFields } from '@/ui/schema'
+import { defaultsOf, fieldsOf, kindOf, kindsOf, leftTo, loadForms, shownFields } from '@/ui/schema'
 import { serverOf } from './server'
 
 const screw = {
@@ -44,4 +44,13 @@ describe('a form', () => {
     expect(kindOf('joints', 'nail').kind).toBe('screw')
     expect(kindsOf('joints').map((k) => k.kind)).toEqual(['screw', 'pin'])
   })
+})
+
+it('says in words what is done where a field is left empty', () => {
+  const empty = { anyOf: [{ type: 'number' }, { type: 'null' }] }
+  expect(leftTo({ ...empty, description: 'mm; none: half the wall' })).toBe('half the wall')
+  expect(leftTo({ ...empty, description: 'along its turn; empty for the middle' })).toBe('the middle')
+  expect(leftTo({ ...empty, description: 'none: all' })).toBe('all')
+  expect(leftTo({ ...empty, description: 'hours a batch may print' })).toBe('')
+  expect(leftTo({ type: 'number', description: 'mm; none: nothing' })).toBe('')
 })

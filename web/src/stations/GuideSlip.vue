@@ -21,7 +21,7 @@ watch(
 </script>
 
 <template>
-  <aside v-if="guide.hint" class="hint" aria-label="Guide" aria-live="polite" data-test="guide">
+  <aside v-if="guide.hint" class="slip-of-guide" aria-label="Guide" aria-live="polite" data-test="guide">
     <b>{{ guide.at + 1 }} of {{ guide.hints.length }} · {{ nameOf(guide.hint.station) }}</b>
     <span>{{ guide.hint.says }}</span>
     <span class="chips">
@@ -35,7 +35,7 @@ watch(
 </template>
 
 <style scoped>
-.hint {
+.slip-of-guide {
   position: fixed;
   z-index: 5;
   left: 50%;

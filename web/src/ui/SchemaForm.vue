@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** A form drawn from a kind's JSON Schema (titles, limits, choices), so that a new kind needs no new form. */
 import { computed } from 'vue'
-import { fieldsOf, type Field } from './schema'
+import { useLocalStorage } from '@vueuse/core'
+import { fieldsOf, leftTo, type Field } from './schema'
 import RuledNumber from './RuledNumber.vue'
 
 const props = defineProps<{
@@ -13,6 +14,8 @@ const props = defineProps<{
   words?: Record<string, Record<string, string>>
   /** fields whose point can be picked in the view */
   picks?: string[]
+  /** how many fields stand there at first: of the rest those that are as they always are wait under *More* */
+  first?: number
 }>()
 const emit = defineEmits<{ change: [field: string, value: unknown, title: string]; pick: [field: string] }>()
 
@@ -22,6 +25,20 @@ const properties = computed<[string, Field][]>(() => {
   const names = props.fields ?? Object.keys(all).filter((name) => !props.hide?.includes(name))
   return names.map((name) => [name, all[name]!])
 })
+
+const more = useLocalStorage('hinoki.more-fields', false, { onError: () => undefined })
+/** fewer than so many are not put away */
+const FEW = 3
+const waiting = computed(() => {
+  const rest = properties.value
+    .slice(props.first ?? Infinity)
+    .filter(([name, field]) => same(values.value[name], field.default))
+  return new Map(rest.length < FEW ? [] : rest)
+})
+const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null)
+const titles = computed(() =>
+  [...waiting.value].map(([name, field]) => (field.title ?? name).toLowerCase()).join(', '),
+)
 
 const UNITS: Record<string, string> = {
   mm: 'mm',
@@ -68,6 +85,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
 <template>
   <div
     v-for="[name, field] in properties"
+    v-show="more || !waiting.has(name)"
     :key="name"
     class="row"
     :class="{ ticked: field.type === 'boolean', long: (field.title ?? '').length > 12 && !isTriple(field) }"
@@ -148,6 +166,19 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
         :data-test="`field-${name}`"
         @update:model-value="set(name, $event, field)"
       />
+      <small v-if="leftTo(field) && (values[name] ?? null) === null" class="chosen">{{
+        leftTo(field)
+      }}</small>
+      <button
+        v-else-if="leftTo(field)"
+        class="plain chosen"
+        :aria-label="`${field.title ?? name}: give it back to Hinoki, ${leftTo(field)}`"
+        :title="`Typed. Empty: ${leftTo(field)}`"
+        :data-test="`give-back-${name}`"
+        @click="set(name, null, field)"
+      >
+        give back
+      </button>
       <button
         v-if="picks?.includes(name)"
         class="chip"
@@ -158,9 +189,38 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
       </button>
     </span>
   </div>
+  <button
+    v-if="waiting.size"
+    class="plain more"
+    :aria-expanded="more"
+    data-test="more-fields"
+    @click="more = !more"
+  >
+    {{ more ? 'Fewer fields' : `More: ${titles}` }}
+  </button>
 </template>
 
 <style scoped>
+.more {
+  margin: 4px 0;
+  color: var(--cedar);
+  font-size: 12px;
+  line-height: 1.35;
+}
+.chosen {
+  align-self: center;
+  font-size: 11.5px;
+  line-height: 1.2;
+}
+small.chosen {
+  flex: 1 1 60px;
+  color: var(--ink-soft);
+  font-style: italic;
+}
+button.chosen {
+  color: var(--cedar);
+  text-decoration: underline;
+}
 .row.long {
   grid-template-columns: 138px 1fr;
 }

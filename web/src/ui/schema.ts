@@ -30,6 +30,12 @@ function forms(): Forms {
   return all
 }
 
+/** What is done where a field is left empty, as its description says: “half the wall”. */
+export function leftTo(field: Field): string {
+  if (!field.anyOf?.some((one) => one.type === 'null')) return ''
+  return /(?:^|; )(?:none|empty)(?::| for) (.+)$/.exec(field.description ?? '')?.[1] ?? ''
+}
+
 /** The fields of a model by name. */
 export const fieldsOf = (model: string): Record<string, Field> => forms().fields[model] ?? {}
 

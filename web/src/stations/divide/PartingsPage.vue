@@ -24,6 +24,7 @@ import {
 import PartingForm from './PartingForm.vue'
 import TogetherBlock from './TogetherBlock.vue'
 import RuledNumber from '@/ui/RuledNumber.vue'
+import KindPicture from '@/ui/KindPicture.vue'
 
 const project = useProject()
 const selection = useSelection()
@@ -183,7 +184,7 @@ const begin = (kind: (typeof kinds)[number]) =>
         :data-test="`add-${kind.kind}`"
         @click="begin(kind)"
       >
-        + {{ kind.name }}
+        <KindPicture :kind="kind.kind" />+ {{ kind.name }}
       </button>
       <button
         v-if="(project.build?.model?.lumps ?? 0) > 1"
@@ -192,7 +193,7 @@ const begin = (kind: (typeof kinds)[number]) =>
         data-test="add-lumps"
         @click="add(newLumps(project.plan!))"
       >
-        + Lumps
+        <KindPicture kind="lumps" />+ Lumps
       </button>
       <v-menu v-model="menuOpen" location="bottom" :close-on-content-click="false">
         <template #activator="{ props: menu }">

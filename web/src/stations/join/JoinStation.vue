@@ -14,6 +14,7 @@ import WaysBlock from './WaysBlock.vue'
 import JointForm from './JointForm.vue'
 import { idOf, infoOf, type JointKind, type SuitKind } from './joints'
 import WhatIs from '@/ui/WhatIs.vue'
+import KindPicture from '@/ui/KindPicture.vue'
 
 const kinds = kindsOf('joints')
 const project = useProject()
@@ -198,7 +199,7 @@ function remove(joint: Joint): void {
           :data-test="`add-${k.kind}`"
           @click="add(k.kind as JointKind)"
         >
-          + {{ k.name }}
+          <KindPicture :kind="k.kind" />+ {{ k.name }}
         </button>
       </div>
       <div class="all">

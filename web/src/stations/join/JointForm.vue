@@ -144,6 +144,7 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
     <SchemaForm
       :schema="info.model"
       :fields="fields"
+      :first="6"
       :value="joint"
       :words="words"
       @change="(field, next, title) => set(field, next, title)"

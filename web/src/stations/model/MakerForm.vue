@@ -67,6 +67,7 @@ function set(field: string, value: unknown, title: string): void {
   <SchemaForm
     :schema="kind.model"
     :fields="fields"
+    :first="6"
     :picks="picks"
     :value="maker"
     :words="kind.words"
