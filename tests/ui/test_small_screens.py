@@ -3,6 +3,7 @@
 Sizes: WCAG 2.1, 2.5.5 (targets of 44 px) and 1.4.10 (reflow: no scrolling in two directions).
 """
 
+import re
 from typing import Any
 
 from playwright.sync_api import Page, expect
@@ -80,6 +81,27 @@ class SmallScreens(BrowserCase):
         expect(page.locator("svg circle[r='4']")).to_have_count(2)
         stop.click()
         expect(sheet).to_be_visible()
+
+    def test_ticks_made_where_no_network_reaches_are_kept_and_sent(self) -> None:
+        project = self.open_demo("assemble")
+        page = self.touched()
+        page.goto(f"{self.address}/projects/{project}/assemble")
+        ticks = page.get_by_role("checkbox", name=re.compile("^Step .* is done"))
+        ticks.first.wait_for()
+        page.wait_for_selector("[role=status]:not(.v-snackbar__content)", state="detached")
+        page.context.set_offline(True)
+        self.addCleanup(page.context.set_offline, False)
+        ticks.nth(0).check()
+        ticks.nth(1).check()
+        expect(page.get_by_text("2 ticks are kept in this browser")).to_be_visible()
+        page.get_by_role("button", name="Play").tap()  # the steps that are loaded are played as before
+        page.get_by_role("button", name="Pause").wait_for()
+        ticks.nth(1).uncheck()
+        expect(self.page.get_by_text("0 of 12")).to_be_visible()
+        page.context.set_offline(False)
+        expect(page.get_by_text("kept in this browser")).to_be_hidden()
+        expect(ticks.nth(0)).to_be_checked()
+        expect(self.page.get_by_text("1 of 12")).to_be_visible()  # the desk hears of it
 
     def test_a_desk_at_twice_the_size_has_all_stations(self) -> None:
         """1280 × 800 at 200 % is a page of 640 × 400."""

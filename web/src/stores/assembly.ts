@@ -6,6 +6,7 @@ import { useOperation } from '@/api/operations'
 import { queries } from '@/api/queries'
 import { useAnswer } from '@/api/useAnswer'
 import { api, got, type Answer, type Plan, type Schemas } from '@/api/client'
+import { useKeptTicks } from './keptTicks'
 import { useParts } from './parts'
 import { useProject } from './project'
 
@@ -53,7 +54,22 @@ export const useAssembly = defineStore('assembly', () => {
         await api.GET('/api/projects/{project_id}/bench', { params: { path: { project_id: id! } } }),
       ),
   })
-  const bench = computed<Bench>(() => benchQuery.data.value ?? { ticked: [], photos: {} })
+  const toldBench = computed<Bench>(() => benchQuery.data.value ?? { ticked: [], photos: {} })
+  const keptTicks = useKeptTicks(
+    () => project.shown?.project ?? '',
+    async (id, unit, done) => {
+      const params = { path: { project_id: id } }
+      benchIs(
+        got<Bench>(await api.PUT('/api/projects/{project_id}/bench/ticks', { params, body: { unit, done } })),
+      )
+    },
+    project.refused,
+  )
+  /** what was done at the bench, with ticks that are still to be sent */
+  const bench = computed<Bench>(() => ({
+    ...toldBench.value,
+    ticked: keptTicks.with(toldBench.value.ticked),
+  }))
   const benchIs = (now: Bench): void => void queries.setQueryData(benchKey.value, now)
   /** how far the assembly has been played: so many steps are done, and a share of the next */
   const at = ref(0)
@@ -147,12 +163,12 @@ export const useAssembly = defineStore('assembly', () => {
       await project.refused(error)
     }
   }
-  const tick = (unit: string, done: boolean) =>
-    change((path) =>
-      api.PUT('/api/projects/{project_id}/bench/ticks', { params: { path }, body: { unit, done } }),
-    )
+  const tick = (unit: string, done: boolean) => keptTicks.tick(unit, done).catch(project.refused)
   const untick = () =>
-    change((path) => api.DELETE('/api/projects/{project_id}/bench/ticks', { params: { path } }))
+    change((path) => {
+      keptTicks.forget()
+      return api.DELETE('/api/projects/{project_id}/bench/ticks', { params: { path } })
+    })
   const addPhoto = (unit: string, file: File) =>
     change((path) =>
       api.PUT('/api/projects/{project_id}/bench/photo', {
@@ -223,6 +239,7 @@ export const useAssembly = defineStore('assembly', () => {
     pin,
     unpin,
     tick,
+    ticksWaiting: keptTicks.waiting,
     untick,
     addPhoto,
     dropPhoto,

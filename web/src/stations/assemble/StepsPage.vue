@@ -120,6 +120,10 @@ watch(
         Take all ticks back
       </button>
     </p>
+    <p v-if="assembly.ticksWaiting" class="look" aria-live="polite" data-test="ticks-waiting">
+      {{ assembly.ticksWaiting }} {{ assembly.ticksWaiting === 1 ? 'tick is' : 'ticks are' }} kept in this
+      browser, since Hinoki does not answer; they are sent as soon as it does.
+    </p>
   </div>
   <LockedBlock v-for="l in assembly.view?.locked" :key="l.units.join()" :locked="l" />
   <div v-if="open.length" class="block">
