@@ -19,6 +19,7 @@ export function turnLight(): void {
 
 /** A colour of the page as it is now, such as `--ink`, for what no style draws; what is computed of it follows the light. */
 export function tone(token: `--${string}`): string {
+  // what is computed may be asked for before followNight has set it
   document.documentElement.dataset['light'] = night.value ? 'night' : 'day'
   return getComputedStyle(document.documentElement).getPropertyValue(token).trim()
 }
