@@ -72,6 +72,12 @@ class Hands:
     def rests(self) -> None:
         """Nothing on the page tells of work any more."""
         expect(self.page.get_by_role("progressbar")).to_have_count(0)
+        expect(self.page.locator("[role=status]:not(.v-snackbar__content)")).to_have_count(0)
+
+    def made(self, revision: int) -> None:
+        """Wait until an edit is kept, as the top line tells, and what follows from it is worked out."""
+        self.sees(f"Revision {revision} · saved")
+        self.rests()
 
     def _press(self, at: Locator) -> None:
         if self.way == "touch":

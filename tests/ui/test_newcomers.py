@@ -8,9 +8,8 @@ import time
 from pathlib import Path
 
 from tests.ui import newcomer_models as models
-from tests.ui.browser import PATIENCE_MS, BrowserCase
+from tests.ui.browser import BrowserCase
 from tests.ui.newcomer import Hands, Way
-from tests.ui.serving import phone
 
 MOST_FOR_A_WHOLE_JOB = 12
 EASE = Path(__file__).parents[2] / "docs" / "ease.md"
@@ -20,10 +19,7 @@ class Newcomers(BrowserCase):
     def begun(self, name: str, size: tuple[int, int], way: Way = "mouse") -> Hands:
         """At the shelf, with a new project of that name."""
         if way == "touch":
-            self.page = phone().new_page()
-            self.addCleanup(self.page.close)
-            self.page.set_default_timeout(PATIENCE_MS)
-            self.page.on("pageerror", lambda error: self.problems.append(str(error)))
+            self.page = self.touched()
         self.page.set_viewport_size({"width": size[0], "height": size[1]})
         self.page.goto(self.address)
         self.hands = hands = Hands(self.page, way)
@@ -40,7 +36,7 @@ class Newcomers(BrowserCase):
         return path
 
     def ended(self, job: str) -> None:
-        """It took as many actions as docs/ease.md tells, and no more than a whole job may."""
+        """It took as many actions as docs/ease.md tells."""
         told = re.search(rf"^\| {job} \|.*\| (\d+) \| \d+ \|$", EASE.read_text(), re.M)
         assert told, f"docs/ease.md does not tell of {job}"
         self.assertEqual(self.hands.actions, int(told[1]), f"{job}: {time.monotonic() - self.since:.0f} s")
@@ -63,15 +59,15 @@ class Newcomers(BrowserCase):
         hands.press("tab", "Propose")
         hands.press("button", "Propose a division")
         hands.press("button", "Take it")
-        hands.rests()
+        hands.made(3)
         hands.press("link", "Next: Join")
         hands.press("button", "On ")
-        hands.sees("Revision 4 · saved")
+        hands.made(4)
         hands.press("link", "Next: Check")
         hands.sees("1 thing must be fixed.")  # a joint makes a piece longer than the bed as it lies
         hands.press("link", "Next: Orient")
         hands.press("button", "Orient all")
-        hands.sees("Revision 5 · saved")
+        hands.made(5)
         hands.press("link", "Next: Batch")
         hands.sees("of filament")
         hands.go("Check")
@@ -85,16 +81,16 @@ class Newcomers(BrowserCase):
         hands.press("link", "Next: Whole job")
         hands.press("link", "Next: Divide")
         hands.press("button", "+ Flat")
-        hands.rests()
+        hands.made(3)
         hands.choose("Axis", "X, across")
-        hands.rests()
+        hands.made(4)
         hands.type("Position", "30")
-        hands.rests()
+        hands.made(5)
         hands.press("link", "Next: Join")
         hands.press("button", "+ Fingers")
-        hands.rests()
+        hands.made(6)
         hands.press("link", "Next: Check")
-        hands.sees("must be fixed")
+        hands.sees("2 things must be fixed.")  # the crate is wider than the bed, and so are both halves
         self.ended("crate")
 
     def test_a_cart_of_several_parts_by_the_keyboard_alone(self) -> None:
@@ -118,7 +114,7 @@ class Newcomers(BrowserCase):
         hands.press("tab", "Make it right")
         hands.press("button", "Do what is recommended")
         hands.press("button", "Keep")
-        hands.rests()
+        hands.made(3)
         hands.press("tab", "What it is")
         hands.press("button", "Plan the whole job")
         hands.sees("Nothing must be fixed.")
