@@ -9,7 +9,7 @@ import httpx
 from playwright.sync_api import Page, expect
 
 from tests.ui.demos import coarse_project, demo_project
-from tests.ui.serving import browser, own_server, shared_address
+from tests.ui.serving import browser, own_server, phone, shared_address
 
 PATIENCE_MS = 180_000
 """how long a slow machine may take; nothing waits longer than it must"""
@@ -75,6 +75,14 @@ class BrowserCase(unittest.TestCase):
             page.add_init_script(LIGHT)
         if self.all_fields:
             page.add_init_script(ALL_FIELDS)
+        return page
+
+    def touched(self) -> Page:
+        """A window of a phone, which is touched."""
+        page = phone().new_page()
+        self.addCleanup(page.close)
+        page.set_default_timeout(PATIENCE_MS)
+        page.on("pageerror", lambda error: self.problems.append(str(error)))
         return page
 
     def no_problems(self) -> None:

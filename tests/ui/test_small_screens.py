@@ -8,8 +8,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from tests.ui.browser import PATIENCE_MS, BrowserCase
-from tests.ui.serving import phone
+from tests.ui.browser import BrowserCase
 
 TARGET_PX = 44
 SMALL = f"""() => [...document.querySelectorAll('button, a[href], select, input, summary, [role=slider]')]
@@ -24,14 +23,6 @@ STATIONS = ("Model", "Whole job", "Divide", "Join", "Check", "Orient", "Batch", 
 
 
 class SmallScreens(BrowserCase):
-    def touched(self) -> Page:
-        """A window of a phone."""
-        page = phone().new_page()
-        page.set_default_timeout(PATIENCE_MS)
-        page.on("pageerror", lambda error: self.problems.append(str(error)))
-        self.addCleanup(page.close)
-        return page
-
     def station_of(self, page: Page, name: str) -> None:
         leaf: Any = page.get_by_role("navigation", name="Stations").get_by_role("link", name=name)
         leaf.click()

@@ -15,6 +15,8 @@ export const STATIONS = [
 ] as const
 
 export type StationId = (typeof STATIONS)[number]['id']
+/** What a station is called; its id where there is none of it. */
+export const stationName = (id: string): string => STATIONS.find((s) => s.id === id)?.name ?? id
 
 export const router = createRouter({
   history: createWebHistory(),

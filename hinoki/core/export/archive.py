@@ -24,7 +24,7 @@ from hinoki.core.formats.gltf import write_glb
 from hinoki.core.formats.threemf_write import Placed, write_3mf
 from hinoki.core.formats.write import write_file
 from hinoki.core.geometry.mesh import Mesh, Points, rounded_to_single
-from hinoki.core.geometry.solid import Solid
+from hinoki.core.geometry.shape import mesh_of
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.plan.contents import PieceNote
 from hinoki.core.plan.plan import Plan
@@ -66,7 +66,7 @@ def lying(plan: Plan, piece: Piece, mirrored: bool = False) -> Mesh:
     as files hold it."""
     matrix = printed_matrix(plan, piece, mirrored)
     body = piece.body
-    return rounded_to_single(body.placed(matrix).mesh if isinstance(body, Solid) else body.placed(matrix))
+    return rounded_to_single(mesh_of(body.placed(matrix)))
 
 
 def export_files(

@@ -123,7 +123,7 @@ onBeforeUnmount(() => watcher.disconnect())
 .frame img {
   height: 112px;
 }
-:global([data-light='night'] .frame) {
+[data-light='night'] .frame {
   filter: brightness(0.82);
 }
 strong {

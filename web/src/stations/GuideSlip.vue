@@ -2,14 +2,13 @@
 /** One hint of the guide, below the view; it leads to the station it is about. */
 import { watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { STATIONS } from '@/router'
+import { stationName } from '@/router'
 import { useGuide } from '@/stores/guide'
 import { useProject } from '@/stores/project'
 
 const guide = useGuide()
 const router = useRouter()
 const project = useProject()
-const nameOf = (id: string) => STATIONS.find((s) => s.id === id)!.name
 
 watch(
   () => [guide.hint, project.revision?.project_id] as const,
@@ -22,7 +21,7 @@ watch(
 
 <template>
   <aside v-if="guide.hint" class="slip-of-guide" aria-label="Guide" aria-live="polite" data-test="guide">
-    <b>{{ guide.at + 1 }} of {{ guide.hints.length }} · {{ nameOf(guide.hint.station) }}</b>
+    <b>{{ guide.at + 1 }} of {{ guide.hints.length }} · {{ stationName(guide.hint.station) }}</b>
     <span>{{ guide.hint.says }}</span>
     <span class="chips">
       <button class="chip" @click="guide.leave()">Leave the guide</button>

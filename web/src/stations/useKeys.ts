@@ -1,4 +1,4 @@
-/** Keys that work at every station: undo and redo, the number of a station, and `?` for what the keyboard does. */
+/** Keys that work at every station: undo and redo, the number of a station, ↑ and ↓ in lists, and `?` for help. */
 import { useEventListener } from '@vueuse/core'
 import { ref, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -7,10 +7,10 @@ import { useProject } from '@/stores/project'
 import { movedInList } from '@/ui/listKeys'
 import { isTyping } from '@/ui/typing'
 
-/** Listens until the screen is left; gives whether the page of keys is open. */
+/** Listens until the screen is left; gives whether the help is open. */
 export function useKeys(): Ref<boolean> {
   const [route, router, project] = [useRoute(), useRouter(), useProject()]
-  const told = ref(false)
+  const helpOpen = ref(false)
 
   function pressed(event: KeyboardEvent): void {
     if (movedInList(event) || isTyping(event.target)) return
@@ -26,10 +26,10 @@ export function useKeys(): Ref<boolean> {
     if (event.target instanceof HTMLSelectElement || document.querySelector('.v-overlay--active .dialog'))
       return
     const to = /^[1-9]$/.test(event.key) ? STATIONS[Number(event.key) - 1] : undefined
-    if (event.key === '?') told.value = true
+    if (event.key === '?') helpOpen.value = true
     else if (to) void router.push(`/projects/${String(route.params['id'])}/${to.id}`)
   }
 
   useEventListener(window, 'keydown', pressed)
-  return told
+  return helpOpen
 }

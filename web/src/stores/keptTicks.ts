@@ -33,8 +33,7 @@ export function useKeptTicks(
   }
   const drop = (id: string, unit: string): void =>
     keep(id, Object.fromEntries(Object.entries(kept.value[id] ?? {}).filter(([other]) => other !== unit)))
-  async function tick(unit: string, done: boolean): Promise<void> {
-    const id = project()
+  async function tick(id: string, unit: string, done: boolean): Promise<void> {
     try {
       await send(id, unit, done)
       drop(id, unit)
@@ -47,11 +46,12 @@ export function useKeptTicks(
   async function again(): Promise<void> {
     if (sending || !navigator.onLine) return
     sending = true
+    const id = project() // another may be opened meanwhile
     for (const [unit, done] of Object.entries(own.value))
       try {
-        await tick(unit, done)
+        await tick(id, unit, done)
       } catch (error) {
-        drop(project(), unit) // there is no such step any more: that is said
+        drop(id, unit) // there is no such step any more: that is said
         await refused(error)
       }
     sending = false
@@ -68,7 +68,7 @@ export function useKeptTicks(
         else all.delete(unit)
       return [...all]
     },
-    tick,
+    tick: (unit, done) => tick(project(), unit, done),
     forget: () => keep(project(), {}),
   }
 }

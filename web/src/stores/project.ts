@@ -79,6 +79,9 @@ export const useProject = defineStore('project', () => {
   /** the file that is being sent and read, as a model or beside it */
   const bringing = ref('')
   const pieces = computed(() => build.value?.pieces ?? [])
+  /** the name of a piece; nothing for a number that none has */
+  const pieceName = (number: number | null | undefined): string =>
+    pieces.value.find((p) => p.number === number)?.name ?? ''
   const faces = computed(() => build.value?.faces ?? [])
   const joints = computed(() => build.value?.joints ?? [])
   const findings = computed(() => build.value?.findings ?? [])
@@ -368,6 +371,7 @@ export const useProject = defineStore('project', () => {
     failure,
     upToDate,
     pieces,
+    pieceName,
     faces,
     joints,
     findings,

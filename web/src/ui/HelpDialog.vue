@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What `?` opens: what the keyboard does, what the words mean, and the guide through a first project. */
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useGuide } from '@/stores/guide'
 import PageTabs from './PageTabs.vue'
 import { KEYS } from './keys'
@@ -11,6 +11,7 @@ const guide = useGuide()
 const PAGES = { keys: { name: 'Keyboard' }, words: { name: 'Words' }, guide: { name: 'Guide' } }
 const page = ref<keyof typeof PAGES>('keys')
 const looked = ref('')
+const found = computed(() => wordsWith(looked.value))
 
 function begin(): void {
   guide.begin()
@@ -47,12 +48,12 @@ function begin(): void {
             data-test="look-for-word"
           />
           <dl class="words">
-            <template v-for="one in wordsWith(looked)" :key="one.word">
+            <template v-for="one in found" :key="one.word">
               <dt>{{ one.word }}</dt>
               <dd>{{ one.meaning }}</dd>
             </template>
           </dl>
-          <p v-if="!wordsWith(looked).length" class="soft">No word has that in it.</p>
+          <p v-if="!found.length" class="soft">No word has that in it.</p>
         </template>
         <template v-else>
           <p>

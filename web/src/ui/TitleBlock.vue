@@ -29,7 +29,7 @@ const faceCells = computed<Cell[] | null>(() => {
   const face = project.faces.find((f) => f.id === selection.face)
   if (props.station !== 'join' || !face) return null
   const joints = project.joints.filter((j) => j.face === face.id)
-  const names = [face.a, face.b].map((n) => project.pieces.find((p) => p.number === n)?.name ?? `Piece ${n}`)
+  const names = [face.a, face.b].map((n) => project.pieceName(n) || `Piece ${n}`)
   return [
     { label: 'Face', text: face.label },
     { label: 'Pieces', text: names.join(' · ') },

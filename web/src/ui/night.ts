@@ -1,6 +1,6 @@
 /** Day and night: the same drawing office on light paper or on dark, as the machine is set or as this browser was told. */
 import { useLocalStorage, usePreferredDark } from '@vueuse/core'
-import { computed, watchEffect } from 'vue'
+import { computed, watchSyncEffect } from 'vue'
 
 const KEY = 'hinoki.light'
 const dark = usePreferredDark()
@@ -17,16 +17,15 @@ export function turnLight(): void {
   told.value = night.value ? 'day' : 'night'
 }
 
-/** A colour of the page as it is now, such as `--ink`, for what no style draws; what is computed of it follows the light. */
+/** A colour of the page as it is now, such as `--ink`, for what no style draws. */
 export function tone(token: `--${string}`): string {
-  // what is computed may be asked for before followNight has set it
-  document.documentElement.dataset['light'] = night.value ? 'night' : 'day'
+  void night.value // what is computed of it follows
   return getComputedStyle(document.documentElement).getPropertyValue(token).trim()
 }
 
-/** Keep the page in step: styles by an attribute, and the library of controls by the name of its theme. */
+/** Keep the page in step at once, before anything reads a colour: styles by an attribute, and the library of controls by the name of its theme. */
 export function followNight(use: (theme: 'day' | 'night') => void): void {
-  watchEffect(() => {
+  watchSyncEffect(() => {
     const now = night.value ? 'night' : 'day'
     document.documentElement.dataset['light'] = now
     use(now)

@@ -224,13 +224,12 @@ function overlay(): void {
   brush.place(now)
 }
 
-const nameOf = (number: number): string => project.pieces.find((p) => p.number === number)?.name ?? ''
 /** what the view shows, for those who do not see it; the cut list has each piece */
 const seen = computed(() => {
   const shown = specs.value.filter((s) => s.number !== null)
   if (!shown.length) return 'nothing yet'
   return shown.length === 1
-    ? `piece ${shown[0]!.number}, ${nameOf(shown[0]!.number!)}`
+    ? `piece ${shown[0]!.number}, ${project.pieceName(shown[0]!.number)}`
     : `${shown.length} pieces`
 })
 
@@ -367,7 +366,7 @@ watch(
       class="balloon"
       :class="{ on: b.number === selection.piece }"
       :style="{ left: `${b.bx}px`, top: `${b.by}px` }"
-      :aria-label="b.number > 0 ? `Piece ${b.number}, ${nameOf(b.number)}` : `Part ${b.text}`"
+      :aria-label="b.number > 0 ? `Piece ${b.number}, ${project.pieceName(b.number)}` : `Part ${b.text}`"
       @click="b.number > 0 && (selection.piece = b.number)"
     >
       {{ b.text ?? b.number }}

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from hinoki.core.geometry.mesh import Mesh, Points
+from hinoki.core.geometry.shape import mesh_of
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.orient.resting.resting_faces import Rest
 from hinoki.core.workshop.printers import over_by
@@ -41,7 +42,7 @@ class Piece:
     @property
     def mesh(self) -> Mesh:
         """Its surface."""
-        return self.body.mesh if isinstance(self.body, Solid) else self.body
+        return mesh_of(self.body)
 
     @property
     def triangles(self) -> int:

@@ -2,7 +2,7 @@
 /** All findings of all stations: by severity, by piece or by face; those that were accepted at the end. */
 import { computed, ref } from 'vue'
 import type { Finding } from '@/api/client'
-import { STATIONS } from '@/router'
+import { STATIONS, stationName } from '@/router'
 import { useAssembly } from '@/stores/assembly'
 import { useMoving } from '@/stores/moving'
 import { useProject } from '@/stores/project'
@@ -29,18 +29,16 @@ const looked = ref('')
 const waiting = computed(() => all.value.filter((f) => !f.accepted))
 const open = computed(() =>
   waiting.value
-    .filter((f) => holds(`${f.message} ${nameOf(f)}`, looked.value))
+    .filter((f) => holds(`${f.message} ${project.pieceName(f.piece)}`, looked.value))
     .sort((a, b) => ORDER[a.severity] - ORDER[b.severity]),
 )
 const accepted = computed(() => all.value.filter((f) => f.accepted))
-const nameOf = (f: Finding) => project.pieces.find((p) => p.number === f.piece)?.name ?? ''
 const worst = computed(() => waiting.value.filter((f) => f.severity === 'must-fix').length)
 
 const HEAD: Record<By, (f: Finding) => string> = {
-  station: (f) => STATIONS.find((s) => s.id === f.station)?.name ?? f.station ?? '',
+  station: (f) => stationName(f.station ?? ''),
   severity: (f) => WORDS[f.severity],
-  piece: (f) =>
-    f.piece ? (project.pieces.find((p) => p.number === f.piece)?.name ?? `Piece ${f.piece}`) : 'No piece',
+  piece: (f) => (f.piece ? project.pieceName(f.piece) || `Piece ${f.piece}` : 'No piece'),
   face: (f) => f.face ?? 'No face',
 }
 const groups = computed(() => {

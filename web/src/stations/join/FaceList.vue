@@ -17,12 +17,12 @@ export interface FaceRow {
 import { computed, ref } from 'vue'
 import { useProject } from '@/stores/project'
 import { useSelection } from '@/stores/selection'
+import { FITS } from '@/stores/workshop'
 import ListSearch from '@/ui/ListSearch.vue'
 import { holds } from '@/ui/search'
 import { kindsOf } from '@/ui/schema'
 import type { SuitKind } from './joints'
 
-const FITS = ['press', 'snug', 'sliding', 'loose'] as const
 const props = defineProps<{ rows: FaceRow[]; busy: boolean }>()
 const emit = defineEmits<{ renew: [kind: SuitKind, faces: FaceView[]] }>()
 const project = useProject()
@@ -32,10 +32,12 @@ const looked = ref('')
 const several = ref<string[] | null>(null)
 const kind = ref<SuitKind>('auto')
 const kinds = kindsOf('joints')
-const nameOf = (number: number) => project.pieces.find((p) => p.number === number)?.name ?? ''
 const shown = computed(() =>
   props.rows.filter((r) =>
-    holds(`${r.face.label} ${r.has} ${r.text} ${nameOf(r.face.a)} ${nameOf(r.face.b)}`, looked.value),
+    holds(
+      `${r.face.label} ${r.has} ${r.text} ${project.pieceName(r.face.a)} ${project.pieceName(r.face.b)}`,
+      looked.value,
+    ),
   ),
 )
 const chosen = computed(() => props.rows.filter((r) => several.value?.includes(r.face.id)))

@@ -5,6 +5,7 @@ import type { FaceView, Joint, Schemas } from '@/api/client'
 import { fixed, mm } from '@/api/format'
 import { useViewport } from '@/stores/viewport'
 import { useProject } from '@/stores/project'
+import { FITS } from '@/stores/workshop'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import SchemaForm from '@/ui/SchemaForm.vue'
 import { kindsOf, shownFields } from '@/ui/schema'
@@ -74,10 +75,7 @@ const clearance = (fit: string) => (project.plan?.fits as Record<string, number>
 const numberOf = (key: string) => project.pieces.find((p) => p.key === key)?.number ?? '?'
 const words = computed(() => ({
   fit: Object.fromEntries(
-    ['press', 'snug', 'sliding', 'loose'].map((f) => [
-      f,
-      `${f[0]!.toUpperCase()}${f.slice(1)}, ${fixed(clearance(f), 2)} each side`,
-    ]),
+    FITS.map((f) => [f, `${f[0]!.toUpperCase()}${f.slice(1)}, ${fixed(clearance(f), 2)} each side`]),
   ),
   ...info.value.words,
   on: {

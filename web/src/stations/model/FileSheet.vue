@@ -20,7 +20,7 @@ const router = useRouter()
 const picker = useTemplateRef<HTMLInputElement>('picker')
 const over = ref(false)
 const adding = ref(false)
-const sending = shallowRef<{ upload: Upload; name: string } | null>(null)
+const sending = shallowRef<Upload | null>(null)
 const sent = ref(0)
 const model = computed(() => project.build?.model ?? null)
 const use = computed(() => project.plan?.model ?? null)
@@ -52,7 +52,7 @@ async function bring(list: FileList | null | undefined): Promise<void> {
       (f) => (sent.value = f),
       add ? 'add' : 'model',
     )
-    sending.value = { upload, name: file.name }
+    sending.value = upload
     project.bringing = file.name
     try {
       project.took(await upload.done)
@@ -117,7 +117,7 @@ async function save(ending: string): Promise<void> {
       @drop.prevent="bring($event.dataTransfer?.files)"
     >
       <template v-if="sending">
-        <span>{{ sent < 1 ? `Sending ${sending.name}` : `Reading ${sending.name}` }}</span>
+        <span>{{ sent < 1 ? `Sending ${project.bringing}` : `Reading ${project.bringing}` }}</span>
         <v-progress-linear
           aria-label="Sending the model"
           :model-value="sent * 100"
@@ -125,7 +125,7 @@ async function save(ending: string): Promise<void> {
           color="primary"
           height="5"
         />
-        <button class="chip" @click="sending.upload.stop()">Stop</button>
+        <button class="chip" @click="sending.stop()">Stop</button>
       </template>
       <template v-else>
         <span>Drop model files here</span>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Whole job: all of it planned at once, and what is decided at each station, with what to look at there. */
 import { computed } from 'vue'
-import { STATIONS } from '@/router'
+import { stationName } from '@/router'
 import { PREFER } from '@/stations/divide/preferences'
 import { PRESETS } from '@/stations/orient/useOrienting'
 import { askEachRevision } from '@/stores/eachRevision'
@@ -16,7 +16,6 @@ const SHOWN = 3
 const project = useProject()
 const wholeJob = useWholeJob()
 const parts = useParts()
-const nameOf = (id: string): string => STATIONS.find((s) => s.id === id)?.name ?? id
 const divided = computed(() => (project.plan?.partings?.length ?? 0) > 0)
 const current = computed(() => (wholeJob.old ? null : wholeJob.view))
 const under = computed(() => {
@@ -94,7 +93,7 @@ askEachRevision(
       :data-test="`job-${s.station}`"
     >
       <h2>
-        {{ nameOf(s.station) }}
+        {{ stationName(s.station) }}
         <router-link class="change" :to="`/projects/${project.revision?.project_id}/${s.station}`">
           Change it
         </router-link>
