@@ -12,6 +12,7 @@ from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.join.sizing.dowel_alternative import dowels_for
 from hinoki.core.orient.pieces import OrientWish, best_rests, with_rests
 from hinoki.core.orient.resting.piece import Piece
+from hinoki.core.orient.resting.resting_faces import rest_on
 from hinoki.core.orient.search import Candidate
 from hinoki.core.orient.standing_on_pins import standing_out, stands_on_pins
 from hinoki.core.plan.plan import Plan
@@ -35,7 +36,7 @@ class Laid:
 
     @property
     def against(self) -> tuple[int, int]:
-        """How much must be fixed (pieces that do not fit or lie on a point among it), and how many pieces stand badly."""
+        """How much must be fixed (pieces that do not fit or lie on a point among it), and how badly pieces stand."""
         return len(check(self.built, self.cache).must_fix), sum(_poor(p, self) for p in self.built.pieces)
 
     def sides(self, before: Plan) -> dict[str, SideName]:
@@ -71,11 +72,13 @@ def laid(  # noqa: PLR0913 - what it works on, and what it may change
     free = set(found)
     here = _again(Laid(with_rests(plan, found), built, cache, found), rebuild, wish, cache, free)
     tried = 0
-    for key in [p.key for p in here.built.pieces if p.key in free]:
+    for key in _worst_first(here, free):
         for joints in standing_out(here.built.placed, key, rims=True):
             piece = next(p for p in here.built.pieces if p.key == key)
             if tried >= most_moved or (piece.fits and not _poor(piece, here)):
                 break
+            if not _may_help(joints, piece, here):
+                continue
             tried += 1
             tell(0.7 + 0.3 * tried / most_moved, f"Trying the pins of piece {piece.number} on the other piece")
             for others in (_on_the_other(joints, key), _dowels(joints, here.plan) if dowels else {}):
@@ -86,6 +89,25 @@ def laid(  # noqa: PLR0913 - what it works on, and what it may change
                     here = other
                     break
     return here
+
+
+def _worst_first(here: Laid, free: set[str]) -> list[str]:
+    """The pieces that are free, by key: those that do not fit before those that stand on pins, and these before the others."""
+    placed = here.built.placed
+    bad = sorted((p for p in here.built.pieces if p.key in free), key=lambda p: (p.fits, not stands_on_pins(p, placed)))
+    return [p.key for p in bad]
+
+
+def _may_help(joints: Sequence[PlacedJoint], piece: Piece, here: Laid) -> bool:
+    """Whether a piece may lie better without the male parts of joints in a plane: it does not fit, or on that plane it would
+    stand, bare of all joints."""
+    if not piece.fits:
+        return True
+    face = joints[0].face
+    down = face.frame.n if face.a.key == piece.key else -face.frame.n
+    bare = next(p for p in here.built.before if p.key == piece.key)
+    rest = rest_on(bare.solid, down, here.plan.printer_of(piece.key))
+    return rest.fits and rest.stands
 
 
 def _again(one: Laid, rebuild: Rebuild, wish: OrientWish, cache: Cache, free: set[str]) -> Laid:
@@ -160,8 +182,8 @@ def _looked(plan: Plan, built: Build, keys: Sequence[str], wish: OrientWish, cac
     return {key: found[key] for key in keys}
 
 
-def _poor(piece: Piece, one: Laid) -> bool:
-    """Whether a piece would fall over as it lies, or stands on its own pins."""
+def _poor(piece: Piece, one: Laid) -> int:
+    """How much is wrong with how a piece lies: that it would fall over, that it stands on its own pins, or both."""
     if one.plan.printer_of(piece.key).process != "filament":
-        return False
-    return not piece.rest.stands or bool(stands_on_pins(piece, one.built.placed))
+        return 0
+    return (not piece.rest.stands) + bool(stands_on_pins(piece, one.built.placed))

@@ -87,8 +87,18 @@ class Printer(BaseModel, frozen=True):
         """Whether the points of `footprint` (n, 2) fit the bed at some angle: `turn` without the angle, in less time."""
         if self.bed_shape == "round":
             return self.turn(footprint) is not None
-        spare, doubt = _coarse_spare(footprint, self.room_mm)
-        return spare >= -SLACK_MM or (spare + doubt >= -SLACK_MM and _best_turn(footprint, self.room_mm) is not None)
+        room, degree = self.room_mm, COARSE[1] / 6
+        rough = _spare(footprint, room, COARSE)
+        doubt = _most_change(footprint) * COARSE[1] / 2
+        if (rough >= -SLACK_MM).any():
+            return True
+        near = COARSE[rough + doubt >= -SLACK_MM]
+        if not len(near):
+            return False
+        close = _spare(footprint, room, (near[:, None] + np.arange(-3.0, 4.0) * degree).ravel())
+        if (close >= -SLACK_MM).any():
+            return True
+        return bool((close + doubt / 6 >= -SLACK_MM).any()) and _best_turn(footprint, room) is not None
 
     def holds(self, size: Points) -> bool:
         """Whether a box of `size` (3,) fits some way up."""
@@ -127,8 +137,8 @@ def turn_on_bed(footprint: Points, room: Points) -> float | None:
         return 0.0
     if depth <= room[0] + SLACK_MM and width <= room[1] + SLACK_MM:
         return 90.0
-    spare, doubt = _coarse_spare(footprint, room)
-    return None if spare + doubt < -SLACK_MM else _best_turn(footprint, room)
+    doubt = _most_change(footprint) * COARSE[1] / 2
+    return _best_turn(footprint, room) if (_spare(footprint, room, COARSE) + doubt >= -SLACK_MM).any() else None
 
 
 def _best_turn(footprint: Points, room: Points) -> float | None:
@@ -162,13 +172,17 @@ def _widths(hull: Points, edges: Points, ways: Points) -> Points:
     return furthest(ways) + furthest(-ways)
 
 
-def _coarse_spare(footprint: Points, room: Points) -> tuple[float, float]:
-    """The room to spare in mm at the best of the angles COARSE, and how much more there may be at an angle between: an extent
-    changes by no more than the diameter for each radian."""
-    widths = np.ptp(np.column_stack([np.cos(COARSE), -np.sin(COARSE)]) @ footprint.T, axis=1)
-    quarter = len(COARSE) // 2
-    spare = np.minimum(room[0] - widths, room[1] - np.roll(widths, quarter))
-    return float(spare.max()), float(np.hypot(widths[0], widths[quarter])) * COARSE[1] / 2
+def _spare(footprint: Points, room: Points, turns: Points) -> Points:
+    """The room to spare in mm of a footprint (n, 2) turned by angles in radians (m,): (m,)."""
+    across = np.column_stack([np.cos(turns), -np.sin(turns)])
+    along = across[:, ::-1] * (-1, 1)
+    widths = np.ptp(np.vstack([across, along]) @ footprint.T, axis=1)
+    return np.asarray(np.minimum(room[0] - widths[: len(turns)], room[1] - widths[len(turns) :]))
+
+
+def _most_change(footprint: Points) -> float:
+    """By how many mm the width of a footprint (n, 2) changes at most for each radian: its diameter, or a little more."""
+    return float(np.hypot(*np.ptp(footprint, axis=0)))
 
 
 def circle_around(footprint: Points) -> tuple[Points, float]:

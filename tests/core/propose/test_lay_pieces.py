@@ -92,6 +92,25 @@ class Sides(unittest.TestCase):
         self.assertEqual(found.against, (0, 0))
         self.assertTrue(all(p.fits and p.rest.stands for p in found.built.pieces))
 
+    def test_what_would_fall_without_its_pins_too_does_not_take_the_tries_of_what_they_lift(self) -> None:
+        """A ball on a long stalk falls with or without pins in the stalk; half an egg stands once its pins are gone."""
+        stalked = Solid.united([ellipsoid(40, 40, 40).moved(-85, 0, 0), Solid.box([-50, -3.5, -3.5], [26, 3.5, 3.5])])
+        egg = EGG.minus([Solid.box([-50, -50, -50], [0, 50, 50])]).moved(85, 0, 0)
+        data, cache = stl_of(Solid.united([stalked, Solid.box([25, -40, -40], [85.5, 40, 40]), egg])), Cache()
+
+        def rebuild(plan: Plan) -> Build:
+            return build(plan, lambda _: data, cache)
+
+        bare = plan_for(data, across(1, "x", 25.0), across(2, "x", 85.0), bed=(100.0, 100.0, 200.0))
+        stalk, base = (f.ref for f in rebuild(bare).faces)
+        pins = PinJoint(id="j1", face=stalk, count=1, diameter_mm=2, length_mm=4, on="a")
+        more = PinJoint(id="j2", face=base, count=2, diameter_mm=5, length_mm=8, on="b")
+        plan = bare.model_copy(update={"joints": (pins, more)})
+        found = laid(plan, rebuild(plan), rebuild, OrientWish(), cache, most_moved=1)
+        self.assertEqual(found.sides(plan), {"j2": "a"})
+        ball, *others = sorted(found.built.pieces, key=lambda p: p.key != "p1-")
+        self.assertEqual((ball.rest.stands, [p.rest.stands for p in others]), (False, [True, True]))
+
     def test_a_rim_under_half_of_a_cap_goes_to_the_piece_below(self) -> None:
         """A cap on two parts of a tube: with the rim of one seam on it and that of the other below, it would lie on an arc."""
         hat = Solid.united([ellipsoid(60, 60, 60).moved(0, 0, 60), Solid.cylinder(60, 0, 60)])
