@@ -12,6 +12,7 @@ from hinoki.core.join.joint_edits import added, cleared, copies, exchanged, in_p
 from hinoki.core.join.joints import Joint
 from hinoki.core.join.ladders.fit_ladder import Tried, clearances, ladder, least_for
 from hinoki.core.plan.plan import Plan
+from hinoki.core.propose.lay_pieces import still_fitting
 from hinoki.core.propose.lids import Shuts, made_to_shut
 from hinoki.core.propose.put_rods import with_rod
 from hinoki.core.propose.recommend_joints import SuitView, SuitWish
@@ -51,6 +52,7 @@ class JointsEdited(Edited):
     joints: list[str] = Field([])
     without: list[str] = Field([])
     why: dict[str, str] = Field({}, description="of those without, why a joint that has room is not put there")
+    laid: list[int] = Field([], description="pieces, by number, that were laid otherwise, since with the joints they would not fit")
 
 
 def _known_joint(joint: str | None, plan: Plan) -> Joint:
@@ -94,6 +96,7 @@ def add_joints(asked: AddJoints, context: Context) -> JointsEdited:
     else:
         after = added(plan, found.joints if asked.instead_of is None else ())
         label = f"Added {name} on {where}" if where else "Joints on all bare faces"
+    after, laid = still_fitting(after, built, lambda p: context.built(p, context.part(0.8, 0.8)), context.cache)
     return JointsEdited(
         label=label,
         changed=after != plan,
@@ -101,6 +104,7 @@ def add_joints(asked: AddJoints, context: Context) -> JointsEdited:
         joints=[j.id for j in after.joints if j not in plan.joints],
         without=found.without,
         why=found.why,
+        laid=sorted(built.numbers[key] for key in laid),
     )
 
 
@@ -196,13 +200,14 @@ def copy_joint(asked: CopyJoint, context: Context) -> JointsEdited:
     built, plan = context.built(tell=context.part(0.0, 0.7)), context.plan
     joint = _known_joint(asked.joint, plan)
     more = copies(plan, joint, built.faces)
-    after = added(plan, more)
+    after, laid = still_fitting(added(plan, more), built, lambda p: context.built(p, context.part(0.8, 0.8)), context.cache)
     count = f"{len(more)} {'face' if len(more) == 1 else 'faces'}"
     return JointsEdited(
         label=f"Copied {named_kind(Joint, joint.kind).form.name.lower()} to {count}",
         changed=bool(more),
         touches=keep_edit(context, after),
-        joints=[j.id for j in after.joints if j not in plan.joints],
+        joints=[j.id for j in after.joints if j.id not in {had.id for had in plan.joints}],
+        laid=sorted(built.numbers[key] for key in laid),
     )
 
 

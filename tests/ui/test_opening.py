@@ -26,6 +26,23 @@ class WhileBuilt(BrowserCase):
         self.page.wait_for_selector("text=Nothing must be fixed")
         self.counted("last-picture", 0)
 
+    def test_a_verdict_of_the_plan_as_it_was_is_not_told_of_the_plan_as_it_is(self) -> None:
+        project = self.started("block", stl_of(box(30, 20, 140)))
+        self.show(project, "check")
+        self.page.wait_for_selector("text=Nothing must be fixed")
+        held: list[object] = []
+        self.page.route("**/build?*", lambda route: held.append(route))
+        small = self.http.get("/api/printers").json()[0] | {"bed_mm": [40, 40], "height_mm": 50}
+        self.change(project, printer=small)
+        expect(self.at("check-waits")).to_be_visible()
+        self.assertNotIn("Nothing must be fixed", self.page.locator("body").inner_text())
+        self.station("join")
+        expect(self.at("station-end")).to_contain_text("told as soon as the plan is built")
+        self.page.unroute_all(behavior="ignoreErrors")
+        self.page.reload()
+        self.station("check")
+        self.page.wait_for_selector("text=1 thing must be fixed")
+
     def show_picture_of(self, project: str) -> None:
         """Have its picture drawn, as the shelf does."""
         self.page.goto(f"{self.address}/")

@@ -14,7 +14,7 @@ from hinoki.core.orient.pieces import OrientWish, best_rests, with_rests
 from hinoki.core.orient.resting.piece import Piece
 from hinoki.core.orient.resting.resting_faces import rest_on
 from hinoki.core.orient.search import Candidate
-from hinoki.core.orient.standing_on_pins import standing_out, stands_on_pins
+from hinoki.core.orient.standing_on_pins import SAME_WAY, standing_out, stands_on_pins
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell, part_of, quiet
 
@@ -89,6 +89,27 @@ def laid(  # noqa: PLR0913 - what it works on, and what it may change
                     here = other
                     break
     return here
+
+
+def still_fitting(plan: Plan, before: Build, rebuild: Rebuild, cache: Cache) -> tuple[Plan, tuple[str, ...]]:
+    """A plan with new joints, and the keys of the pieces that were laid otherwise in it: those that fit in the build `before`
+    and would not any more, whose side Hinoki may choose. The new joints' male parts go to the other piece where that helps.
+
+    As it is where nothing helps, or where joints that were there before would have to change.
+    """
+    fitted = {p.key for p in before.pieces if p.fits and not p.chosen}
+    notes = plan.pieces
+    built = rebuild(plan)
+    over = [p.key for p in built.pieces if not p.fits and p.key in fitted and not (p.key in notes and notes[p.key].locked)]
+    if not over:
+        return plan, ()
+    after = laid(plan, built, rebuild, OrientWish(), cache, only=over)
+    had = {placed.joint.id: placed.joint.stands_on for placed in before.placed}
+    stays = all(had.get(placed.joint.id, placed.joint.stands_on) == placed.joint.stands_on for placed in after.built.placed)
+    if not stays or len(check(after.built, cache).must_fix) >= len(check(built, cache).must_fix):
+        return plan, ()
+    lay = {p.key: p.rest.down for p in built.pieces}
+    return after.plan, tuple(p.key for p in after.built.pieces if float(p.rest.down @ lay[p.key]) < SAME_WAY)
 
 
 def _worst_first(here: Laid, free: set[str]) -> list[str]:

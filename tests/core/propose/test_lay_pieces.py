@@ -7,8 +7,9 @@ from hinoki.core.cache import Cache
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join.joints import DowelJoint, FaceRef, Joint, LipJoint, PinJoint
 from hinoki.core.orient.pieces import OrientWish
+from hinoki.core.plan.contents import PieceNote
 from hinoki.core.plan.plan import Plan
-from hinoki.core.propose.lay_pieces import Laid, laid
+from hinoki.core.propose.lay_pieces import Laid, laid, still_fitting
 from hinoki.core.propose.recommend_joints import SuitWish, joined
 from tests.checked import findings_of
 from tests.shapes import across, ellipsoid, level, plan_for, stl_of
@@ -110,6 +111,24 @@ class Sides(unittest.TestCase):
         self.assertEqual(found.sides(plan), {"j2": "a"})
         ball, *others = sorted(found.built.pieces, key=lambda p: p.key != "p1-")
         self.assertEqual((ball.rest.stands, [p.rest.stands for p in others]), (False, [True, True]))
+
+    def test_new_joints_that_would_make_a_piece_too_high_stand_on_the_other_unless_its_side_was_chosen(self) -> None:
+        """A post of 90 and 70 mm on a bed of 94: pins of 8 mm on the longer part make it 98."""
+        data, cache = stl_of(Solid.box([-20, -20, 0], [20, 20, 160])), Cache()
+
+        def rebuild(plan: Plan) -> Build:
+            return build(plan, lambda _: data, cache)
+
+        pins = PinJoint(id="j1", face=FACE, count=2, diameter_mm=5, length_mm=8, on="a")
+        bare = plan_for(data, level(1, 90), bed=(60.0, 60.0, 94.0))
+        before, plan = rebuild(bare), bare.model_copy(update={"joints": (pins,)})
+        self.assertEqual([p.fits for p in before.pieces + rebuild(plan).pieces], [True, True, False, True])
+        after, turned = still_fitting(plan, before, rebuild, cache)
+        self.assertEqual(([p.fits for p in rebuild(after).pieces], after.joints[0].stands_on, turned), ([True, True], "b", ()))
+        self.assertEqual(still_fitting(after, before, rebuild, cache), (after, ()))
+        lies = bare.model_copy(update={"pieces": {"p1-": PieceNote(down=(0.0, 0.0, -1.0))}})
+        chosen = lies.model_copy(update={"joints": (pins,)})
+        self.assertEqual(still_fitting(chosen, rebuild(lies), rebuild, cache), (chosen, ()))
 
     def test_a_rim_under_half_of_a_cap_goes_to_the_piece_below(self) -> None:
         """A cap on two parts of a tube: with the rim of one seam on it and that of the other below, it would lie on an arc."""

@@ -7616,6 +7616,12 @@ export interface components {
             /** Label */
             label: string;
             /**
+             * Laid
+             * @description pieces, by number, that were laid otherwise, since with the joints they would not fit
+             * @default []
+             */
+            laid: number[];
+            /**
              * @description without the plan with which printed pieces stay
              * @default {
              *       "cost": 0,
@@ -8470,6 +8476,12 @@ export interface components {
             joints: string[];
             /** Label */
             label: string;
+            /**
+             * Laid
+             * @description pieces, by number, that were laid otherwise, since with the joints they would not fit
+             * @default []
+             */
+            laid: number[];
             /**
              * Left Out
              * @default []

@@ -15,11 +15,10 @@ const left = computed(() =>
 )
 const next = computed(() => STATIONS[STATIONS.findIndex((s) => s.id === props.station) + 1])
 const to = (station: StationId) => `/projects/${project.revision?.project_id}/${station}`
-/** where findings of all stations stand already, or there are none, or what they are of is not worked out yet */
+/** where findings of all stations stand already, or there are none, or nobody has asked for what they are of */
 const silent = computed(
   () =>
     ['check', 'whole-job', 'log'].includes(props.station) ||
-    !project.upToDate ||
     (props.station === 'assemble' && (!assembly.view || assembly.old)) ||
     (props.station === 'batch' && (!batching.batches || batching.old)),
 )
@@ -28,7 +27,11 @@ const silent = computed(
 <template>
   <footer v-if="project.begun" class="block end" data-test="station-end">
     <template v-if="!silent && project.build?.model">
-      <p v-if="left.length" class="look">
+      <!-- as high as what will stand here, so that the way on stays where a maker is about to press it -->
+      <p v-if="!project.upToDate" class="soft">
+        What is left to do here is told as soon as the plan is built.
+      </p>
+      <p v-else-if="left.length" class="look">
         {{ left.length }} {{ left.length === 1 ? 'thing is' : 'things are' }} left to look at here<template
           v-if="station !== 'assemble'"
           >; <router-link :to="to('check')">Check</router-link> tells them</template

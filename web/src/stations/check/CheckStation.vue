@@ -64,9 +64,12 @@ const groups = computed(() => {
   <div class="block">
     <h2>Check <WhatIs word="finding" /></h2>
     <NothingYet v-if="!project.build?.model" empty="There is nothing to check yet. Bring in a model first." />
+    <p v-else-if="!project.upToDate" class="soft" data-test="check-waits">
+      The plan has changed and is not built yet: below is what was found before.
+    </p>
     <p v-else-if="worst" class="bad">{{ worst }} {{ worst === 1 ? 'thing' : 'things' }} must be fixed.</p>
     <p v-else class="good">Nothing must be fixed.</p>
-    <p v-if="project.build?.balance" class="soft">
+    <p v-if="project.upToDate && project.build?.balance" class="soft">
       {{
         project.build.balance.relative_error <= 1e-6
           ? 'The volumes of the pieces add up to the model.'

@@ -86,7 +86,15 @@ async function suited(
   const why = [...new Set(without.flatMap((f) => found.why?.[f.id] ?? []))]
   const crowded = without.filter((f) => !found.why?.[f.id]).map((f) => f.label)
   const said = crowded.length ? [noRoom(kind, crowded), ...why] : why
+  if (found.laid?.length) said.push(laidOtherwise(found.laid))
   if (said.length) project.say(said.join(' '))
+}
+function laidOtherwise(pieces: number[]): string {
+  const [which, lay, would] =
+    pieces.length === 1
+      ? [`Piece ${pieces[0]} lies`, 'it lay', 'it would']
+      : [`Pieces ${pieces.join(', ')} lie`, 'they lay', 'they would']
+  return `${which} otherwise on the bed now: as ${lay}, ${would} not fit with the joints.`
 }
 function noRoom(kind: SuitKind, labels: string[]): string {
   const what = kind === 'auto' ? 'any joint' : infoOf(kind).name.toLowerCase()
@@ -140,6 +148,7 @@ function turn(joint: Joint, kind: JointKind): void {
 }
 async function copy(joint: Joint): Promise<void> {
   const found = await project.command('copy-joint', { joint: joint.id })
+  if (found?.laid?.length) project.say(laidOtherwise(found.laid))
   if (found && !found.changed)
     project.say(
       `All faces of ${joint.face.parting.toUpperCase()} have ${infoOf(joint.kind).name.toLowerCase()} already.`,
