@@ -47,14 +47,17 @@ export function useKeptTicks(
     if (sending || !navigator.onLine) return
     sending = true
     const id = project() // another may be opened meanwhile
-    for (const [unit, done] of Object.entries(own.value))
-      try {
-        await tick(id, unit, done)
-      } catch (error) {
-        drop(id, unit) // there is no such step any more: that is said
-        await refused(error)
-      }
-    sending = false
+    try {
+      for (const [unit, done] of Object.entries(own.value))
+        try {
+          await tick(id, unit, done)
+        } catch (error) {
+          drop(id, unit) // there is no such step any more: that is said
+          await refused(error)
+        }
+    } finally {
+      sending = false
+    }
   }
   useIntervalFn(() => waiting.value && void again(), AGAIN_MS)
   useEventListener(window, 'online', again)
