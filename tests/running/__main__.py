@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from tests.running.changed import touched
-from tests.running.lanes import meeting_place, run_all
+from tests.running.lanes import meeting_place, one_thread_each, run_all
 from tests.running.outcome import Timing
 from tests.running.units import Unit, checks, collected, longest_first, matching, remember
 
@@ -20,6 +20,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     if options.thorough:
         os.environ["HINOKI_THOROUGH"] = "1"
+    one_thread_each()
     units = _wanted(options)
     if not units:
         print("Nothing that can be tested was changed.\n0 passed, 0 failed, 0 skipped")
