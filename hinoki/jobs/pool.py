@@ -19,6 +19,7 @@ from typing import TYPE_CHECKING
 
 from hinoki.jobs.forkserver import read_ahead, serve_jobs, worker_context
 from hinoki.jobs.job import ENDED, GRACE_S, LONGEST_S, SUDDEN, Job, took_too_long
+from hinoki.jobs.threads import share_cores
 
 if TYPE_CHECKING:
     from hinoki.jobs.cluster import Cluster, ClusterAddress
@@ -39,6 +40,7 @@ class Pool:
         longest_s: float = LONGEST_S,
         cluster: "ClusterAddress | None" = None,
     ) -> None:
+        share_cores(workers)
         read_ahead()
         self._cluster = None if cluster is None else self._reached(cluster, database, cache_folder, longest_s)
         self._new_seat = partial(_Seat, database, cache_folder, longest_s)

@@ -52,7 +52,7 @@ class JointsEdited(Edited):
     joints: list[str] = Field([])
     without: list[str] = Field([])
     why: dict[str, str] = Field({}, description="of those without, why a joint that has room is not put there")
-    laid: list[int] = Field([], description="pieces, by number, that were laid otherwise, since with the joints they would not fit")
+    laid: list[int] = Field([], description="pieces, by number, laid otherwise, since with the joints they would not fit")
 
 
 def _known_joint(joint: str | None, plan: Plan) -> Joint:

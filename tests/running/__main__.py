@@ -7,8 +7,9 @@ import time
 from collections.abc import Sequence
 from pathlib import Path
 
+from hinoki.jobs.threads import one_thread_each
 from tests.running.changed import touched
-from tests.running.lanes import meeting_place, one_thread_each, run_all
+from tests.running.lanes import meeting_place, run_all
 from tests.running.outcome import Timing
 from tests.running.units import Unit, checks, collected, longest_first, matching, remember
 

@@ -48,23 +48,6 @@ def context() -> BaseContext:
     return multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
 
 
-def one_thread_each() -> None:
-    """Have the kernel and linear algebra make do with one thread in this process and in the lanes copied from it: the lanes keep
-    all cores busy by themselves, and threads beside them cost a sixth more processor time. Both ask once how many cores there
-    are, when they are used first: for that moment this process has one."""
-    if not hasattr(os, "sched_setaffinity"):
-        return
-    cores = os.sched_getaffinity(0)
-    os.sched_setaffinity(0, {min(cores)})
-    try:
-        from hinoki.core.geometry.solid import Solid
-
-        can = Solid.cylinder(10, 0, 20)
-        assert can.minus([can.moved(1, 1, 1)]).volume_mm3 > 0
-    finally:
-        os.sched_setaffinity(0, cores)
-
-
 def run_all(units: Sequence[Unit], lanes: int, screens: Path | None) -> Iterator[Outcome]:
     """Run `units` in their order in so many lanes; gives what came of each as it ends.
 

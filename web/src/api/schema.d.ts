@@ -7617,7 +7617,7 @@ export interface components {
             label: string;
             /**
              * Laid
-             * @description pieces, by number, that were laid otherwise, since with the joints they would not fit
+             * @description pieces, by number, laid otherwise, since with the joints they would not fit
              * @default []
              */
             laid: number[];
@@ -8478,7 +8478,7 @@ export interface components {
             label: string;
             /**
              * Laid
-             * @description pieces, by number, that were laid otherwise, since with the joints they would not fit
+             * @description pieces, by number, laid otherwise, since with the joints they would not fit
              * @default []
              */
             laid: number[];
