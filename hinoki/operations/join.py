@@ -131,11 +131,13 @@ def make_lid(asked: MakeLid, context: Context) -> LidMade:
         plan, built, asked.face, lambda p: context.built(p, context.part(0.5, 0.5)), context.cache, asked.shuts,
         context.part(0.2, 0.9),
     )  # fmt: skip
+    after, laid = still_fitting(lid.plan, built, lambda p: context.built(p, context.part(0.9, 0.9)), context.cache)
     return LidMade(
         label=f"Lid that shuts on {label}",
-        changed=lid.plan != plan,
-        touches=keep_edit(context, lid.plan),
+        changed=after != plan,
+        touches=keep_edit(context, after),
         joints=list(lid.joints),
+        laid=sorted(built.numbers[key] for key in laid),
         without=[] if lid.joints or not lid.left_out else [asked.face],
         why={asked.face: lid.why} if lid.why else {},
         shuts=lid.shuts,

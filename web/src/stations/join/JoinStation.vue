@@ -125,14 +125,17 @@ async function makeLid(): Promise<void> {
   busy.value = ''
   if (!found) return
   const names = (found.left_out ?? []).map((k) => infoOf(k as JointKind).name.toLowerCase())
+  const noRoomFor = `No room for ${names.join(' and ')} on ${label}`
+  const said: string[] = []
   if (found.without?.length)
-    project.say(
+    said.push(
       found.why?.[id] ??
-        `No room for ${names.join(' and ')} on ${label}. Choose another way to shut it, move the parting, or use a smaller least wall.`,
+        `${noRoomFor}. Choose another way to shut it, move the parting, or use a smaller least wall.`,
     )
-  else if (names.length)
-    project.say(found.why?.[id] ?? `No room for ${names.join(' and ')} on ${label}: the rest is there.`)
-  else if (!found.changed) project.say(`${label} has all that such a lid needs already.`)
+  else if (names.length) said.push(found.why?.[id] ?? `${noRoomFor}: the rest is there.`)
+  else if (!found.changed) said.push(`${label} has all that such a lid needs already.`)
+  if (found.laid?.length) said.push(laidOtherwise(found.laid))
+  if (said.length) project.say(said.join(' '))
 }
 function addEverywhere(): void {
   void suited(everywhere.value, bare.value)
