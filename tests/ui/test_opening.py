@@ -37,7 +37,7 @@ class WhileBuilt(BrowserCase):
         expect(self.at("check-waits")).to_be_visible()
         self.assertNotIn("Nothing must be fixed", self.page.locator("body").inner_text())
         self.station("join")
-        expect(self.at("station-end")).to_contain_text("told as soon as the plan is built")
+        expect(self.at("station-end")).to_contain_text("not known yet")
         self.page.unroute_all(behavior="ignoreErrors")
         self.page.reload()
         self.station("check")

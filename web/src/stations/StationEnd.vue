@@ -28,9 +28,7 @@ const silent = computed(
   <footer v-if="project.begun" class="block end" data-test="station-end">
     <template v-if="!silent && project.build?.model">
       <!-- as high as what will stand here, so that the way on stays where a maker is about to press it -->
-      <p v-if="!project.upToDate" class="soft">
-        What is left to do here is told as soon as the plan is built.
-      </p>
+      <p v-if="!project.upToDate" class="soft">What is left to do is not known yet.</p>
       <p v-else-if="left.length" class="look">
         {{ left.length }} {{ left.length === 1 ? 'thing is' : 'things are' }} left to look at here<template
           v-if="station !== 'assemble'"

@@ -65,7 +65,9 @@ const groups = computed(() => {
     <h2>Check <WhatIs word="finding" /></h2>
     <NothingYet v-if="!project.build?.model" empty="There is nothing to check yet. Bring in a model first." />
     <p v-else-if="!project.upToDate" class="soft" data-test="check-waits">
-      The plan has changed and is not built yet: below is what was found before.
+      The plan has changed and is not built yet<template v-if="waiting.length"
+        >: below is what was found before</template
+      >.
     </p>
     <p v-else-if="worst" class="bad">{{ worst }} {{ worst === 1 ? 'thing' : 'things' }} must be fixed.</p>
     <p v-else class="good">Nothing must be fixed.</p>
