@@ -15,6 +15,8 @@ SLACK_MM = 1e-4
 """rounding of coordinates that does not count as being over"""
 COARSE = np.radians(np.arange(0.0, 180.0, 6.0))
 """turns at which it is looked first whether a footprint is over by far"""
+CLOSE = np.radians(np.arange(-3.0, 4.0))
+"""whole degrees about one of these, up to halfway to the next"""
 
 
 Positive = Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)]
@@ -87,7 +89,7 @@ class Printer(BaseModel, frozen=True):
         """Whether the points of `footprint` (n, 2) fit the bed at some angle: `turn` without the angle, in less time."""
         if self.bed_shape == "round":
             return self.turn(footprint) is not None
-        room, degree = self.room_mm, COARSE[1] / 6
+        room = self.room_mm
         rough = _spare(footprint, room, COARSE)
         doubt = _most_change(footprint) * COARSE[1] / 2
         if (rough >= -SLACK_MM).any():
@@ -95,7 +97,7 @@ class Printer(BaseModel, frozen=True):
         near = COARSE[rough + doubt >= -SLACK_MM]
         if not len(near):
             return False
-        close = _spare(footprint, room, (near[:, None] + np.arange(-3.0, 4.0) * degree).ravel())
+        close = _spare(footprint, room, (near[:, None] + CLOSE).ravel())
         if (close >= -SLACK_MM).any():
             return True
         return bool((close + doubt / 6 >= -SLACK_MM).any()) and _best_turn(footprint, room) is not None
