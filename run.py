@@ -1,5 +1,5 @@
 #!/usr/bin/env python3
-"""One entry for everything: setup, demo, serve, dev, test, bench, types, demos, wheel. Needs Python 3.11, Node 20, npm."""
+"""One entry for everything: setup, demo, serve, dev, test, bench, types, words, demos, wheel. Needs Python 3.11, Node 20."""
 
 import hashlib
 import os
@@ -30,6 +30,7 @@ def main() -> int:
         "test": test,
         "bench": bench,
         "types": types,
+        "words": words,
         "demos": demos,
         "dev": dev,
         "wheel": wheel,
@@ -110,6 +111,12 @@ def types(_more: list[str]) -> int:
     setup([])
     subprocess.run([_python(), "-m", "hinoki.api.openapi", str(WEB)], cwd=ROOT, check=True)
     return _call(["npm", "run", "--silent", "types"], cwd=WEB)
+
+
+def words(_more: list[str]) -> int:
+    """Read all that Hinoki says from its sources, as a catalogue to be put into other languages."""
+    setup([])
+    return _call([_python(), "-m", "packing.words"])
 
 
 def test(more: list[str]) -> int:

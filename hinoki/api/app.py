@@ -7,6 +7,7 @@ from functools import partial
 from fastapi import FastAPI
 
 from hinoki import __version__
+from hinoki.api import languages
 from hinoki.api.routers import (
     assemble,
     batch,
@@ -53,7 +54,7 @@ def make_app(state: State, hosts: tuple[str, ...] = LOCAL_NAMES, phrase: str | N
     problems.install(app)
 
     access.install(app, hosts, Phrase(phrase) if phrase else None)
-    kept = (projects, shelf, workshop, kinds, printers)
+    kept = (projects, shelf, workshop, kinds, languages, printers)
     for subject in (*kept, model_upload, model, builds, divide, fit_ladders, batch, assemble, export, prints, printlog):
         app.include_router(subject.router)
     app.include_router(operations_router())

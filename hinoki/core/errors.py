@@ -27,6 +27,12 @@ class UnreadableModel(HinokiError):
     code = "unreadable-model"
 
 
+class UnreadableCatalogue(HinokiError):
+    """A catalogue of a language that cannot be read."""
+
+    code = "unreadable-catalogue"
+
+
 class TooLarge(HinokiError):
     """A file or a request over a limit."""
 

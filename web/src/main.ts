@@ -15,6 +15,7 @@ import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 import { queries } from '@/api/queries'
 import App from '@/App.vue'
 import { router } from '@/router'
+import { takeUpLanguage } from '@/words/language'
 import { followNight } from '@/ui/night'
 import { followLightDrawing } from '@/view3d/lightDrawing'
 
@@ -60,6 +61,7 @@ const vuetify = createVuetify({
 
 followLightDrawing()
 followNight((theme) => vuetify.theme.change(theme))
+await takeUpLanguage()
 createApp(App)
   .use(VueQueryPlugin, { queryClient: queries })
   .use(createPinia())

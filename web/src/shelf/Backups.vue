@@ -3,6 +3,7 @@
 import { onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { api, got, sent, type Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
+import { dateLanguage } from '@/words/language'
 
 defineProps<{ count: number }>()
 const emit = defineEmits<{ busy: [words: string]; restored: [] }>()
@@ -30,7 +31,7 @@ async function act(words: string, what: () => Promise<string>): Promise<void> {
   emit('restored')
 }
 const moment = (iso: string) =>
-  new Date(iso).toLocaleString('en-GB', { dateStyle: 'long', timeStyle: 'short' })
+  new Date(iso).toLocaleString(dateLanguage(), { dateStyle: 'long', timeStyle: 'short' })
 const size = (bytes: number) => `${Math.max(1, Math.round(bytes / 1e6))} MB`
 const told = (many: number) => `Restored: ${many} ${many === 1 ? 'project' : 'projects'}.`
 function restore(): void {

@@ -4,13 +4,14 @@ import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import type { JobView, ProjectView } from '@/api/client'
 import { finished } from '@/api/jobs'
 import ShareBar from '@/ui/ShareBar.vue'
+import { dateLanguage } from '@/words/language'
 
 const props = defineProps<{ project: ProjectView }>()
 const emit = defineEmits<{ copy: []; away: []; remove: [] }>()
 const card = useTemplateRef<HTMLElement>('card')
 const picture = ref('')
 const day = (iso: string): string =>
-  new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
+  new Date(iso).toLocaleDateString(dateLanguage(), { day: 'numeric', month: 'long', year: 'numeric' })
 const first = computed(() => (props.project.model_name ? 'divide' : 'model'))
 const facts = computed(() => [
   { name: 'Partings', text: props.project.partings },

@@ -10,6 +10,7 @@ import Backups from './Backups.vue'
 import LightSwitch from '@/ui/LightSwitch.vue'
 import { holds } from '@/ui/search'
 import ProjectCard from './ProjectCard.vue'
+import { useTypedNames } from '@/words/typedNames'
 
 type Order = 'changed' | 'name' | 'begun' | 'progress'
 const ORDERS: Record<Order, string> = {
@@ -23,6 +24,7 @@ const router = useRouter()
 const project = useProject()
 const guide = useGuide()
 const shelf = shallowRef<ProjectView[]>([])
+useTypedNames(() => shelf.value)
 const loaded = ref(false)
 const naming = ref(false)
 const name = ref('')
@@ -48,7 +50,7 @@ const guided = computed(() => shelf.value.find((p) => p.model_name === GUIDED))
 const put = computed(() => shelf.value.filter((p) => p.away).length)
 const shown = computed(() => {
   const found = shelf.value.filter(
-    (p) => p.away === away.value && holds(`${p.name} ${p.model_name ?? ''} ${p.printer}`, search.value),
+    (p) => p.away === away.value && holds([p.name, p.model_name ?? '', p.printer], search.value),
   )
   const share = (p: ProjectView) => (p.pieces ? p.printed / p.pieces : 0)
   const by: Record<Order, (a: ProjectView, b: ProjectView) => number> = {
@@ -134,7 +136,7 @@ onMounted(async () => {
 <template>
   <main class="shelf">
     <header>
-      <span class="mark">Hinoki</span>
+      <span class="mark" translate="no">Hinoki</span>
       <span class="soft">Divide models larger than the printer, join the sections, put them together.</span>
       <span class="gap"></span>
       <LightSwitch />

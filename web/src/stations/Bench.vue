@@ -2,7 +2,7 @@
 /** The frame around every station: top line, folding rule, worksheet, view, cut list, title block. */
 import { computed, defineAsyncComponent, onBeforeUnmount, watch, type Component } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import type { StationId } from '@/router'
+import { stationName, type StationId } from '@/router'
 import FaceSheet from '@/sheet/FaceSheet.vue'
 import { useAssembly } from '@/stores/assembly'
 import { useDividing } from '@/stores/dividing'
@@ -35,6 +35,7 @@ import { movedBy } from './divide/partings'
 import SmallScreenBar from './SmallScreenBar.vue'
 import { useKeys } from './useKeys'
 import { useSmallScreen } from './useSmallScreen'
+import { useTypedNames } from '@/words/typedNames'
 
 const route = useRoute()
 const router = useRouter()
@@ -56,6 +57,7 @@ const WORKSHEETS: Record<StationId, Component> = {
   log: defineAsyncComponent(() => import('./printlog/LogStation.vue')),
 }
 
+useTypedNames(() => [project.plan, project.revision])
 const batching = useBatching()
 const assembly = useAssembly()
 const printLog = usePrintLog()
@@ -144,7 +146,7 @@ const stale = computed(() => project.build !== null && !project.upToDate)
   >
     <TopLine class="a-top" @help="helpOpen = true" />
     <FoldingRule class="a-rule" :station="station" />
-    <section class="a-sheet worksheet" :aria-label="`${station} worksheet`">
+    <section class="a-sheet worksheet" :aria-label="`${stationName(station)} worksheet`">
       <PartLine />
       <component :is="WORKSHEETS[station]" v-if="project.revision" />
       <StationEnd v-if="project.revision" :station="station" />

@@ -9,6 +9,7 @@ import { api, got, type Answer, type JobView, type Schemas } from '@/api/client'
 import type { PieceState } from '@/api/states'
 import { useBatching, type Batches } from './batching'
 import { useProject } from './project'
+import { useTypedNames } from '@/words/typedNames'
 
 export type LogView = Schemas['LogView']
 export type Print = Schemas['Print']
@@ -54,6 +55,7 @@ export const usePrintLog = defineStore('printlog', () => {
     queryFn: async () => got<Schemas['Spool'][]>(await api.GET('/api/spools')),
   })
   const spools = computed<Schemas['Spool'][]>(() => spoolsQuery.data.value ?? [])
+  useTypedNames(() => [machines.value, spools.value])
   /** the key of the thing that is looked at, and the print */
   const chosen = ref<string | null>(null)
   const print = ref<string | null>(null)

@@ -4,6 +4,7 @@ import { defineStore } from 'pinia'
 import { computed } from 'vue'
 import { queries } from '@/api/queries'
 import { api, got, type Answer, type Material, type Printer, type Schemas, type Workshop } from '@/api/client'
+import { useTypedNames } from '@/words/typedNames'
 
 export type FitName = Schemas['FitEntry']['fit']
 export const FITS: FitName[] = ['press', 'snug', 'sliding', 'loose']
@@ -17,6 +18,7 @@ export const useWorkshop = defineStore('workshop', () => {
     queryFn: async () => got<Workshop>(await api.GET('/api/workshop')),
   })
   const all = computed<Workshop | null>(() => query.data.value ?? null)
+  useTypedNames(() => [all.value?.printers, all.value?.materials])
   const printers = computed<Printer[]>(() => all.value?.printers ?? [])
   const materials = computed<Material[]>(() => all.value?.materials ?? [])
 

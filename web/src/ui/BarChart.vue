@@ -3,6 +3,7 @@
 import { fixed } from '@/api/format'
 import { computed } from 'vue'
 import { Bar } from 'vue-chartjs'
+import { told } from '@/words/language'
 import { chartTones } from './charts'
 
 const props = defineProps<{
@@ -16,7 +17,7 @@ const props = defineProps<{
 }>()
 const tones = computed(chartTones)
 const data = computed(() => ({
-  labels: props.labels,
+  labels: props.labels.map(told),
   datasets: [
     {
       data: props.values,
@@ -36,13 +37,13 @@ const options = computed(() => ({
       beginAtZero: true,
       ticks: { precision: props.whole ? 0 : undefined },
       grid: { color: tones.value.grid },
-      title: { display: true, text: props.unit },
+      title: { display: true, text: told(props.unit) },
     },
     y: { grid: { display: false } },
   },
   plugins: { legend: { display: false } },
 }))
-const told = computed(() =>
+const spoken = computed(() =>
   props.labels.map((l, k) => `${l}: ${fixed(props.values[k]!, 1)} ${props.unit}`).join('; '),
 )
 </script>
@@ -51,7 +52,7 @@ const told = computed(() =>
   <figure>
     <figcaption>{{ title }}</figcaption>
     <div :style="{ height: `${56 + labels.length * 22}px` }">
-      <Bar :data="data" :options="options" :aria-label="`${title}. ${told}`" role="img" />
+      <Bar :data="data" :options="options" :aria-label="`${title}. ${spoken}`" role="img" />
     </div>
   </figure>
 </template>

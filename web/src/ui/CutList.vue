@@ -20,7 +20,7 @@ const parts = useParts()
 const looked = ref('')
 const fitsWord = (piece: PieceView) => (piece.fits ? 'fits' : 'over')
 const shown = computed(() =>
-  project.pieces.filter((p) => holds(`${p.number} ${p.name} ${fitsWord(p)}`, looked.value)),
+  project.pieces.filter((p) => holds([p.number, p.name, fitsWord(p)], looked.value)),
 )
 const renaming = ref<number | null>(null)
 const typed = ref('')

@@ -91,7 +91,8 @@ input {
   color: inherit;
   border: 0;
   background: transparent;
-  width: 100%;
+  flex: 1 1 5.4ch;
+  width: 5.4ch;
   min-width: 0;
   text-align: right;
   padding: 3px 3px 3px 0;

@@ -233,7 +233,8 @@ button.chosen {
   gap: 2px 8px;
 }
 .pair :deep(.ruled-number) {
-  width: 62px;
+  width: auto;
+  min-width: 62px;
 }
 .pair.triple {
   flex-wrap: nowrap;

@@ -15,7 +15,9 @@ const toModel = () => router.push(`/projects/${String(route.params['id'])}/model
 
 <template>
   <header class="top">
-    <router-link to="/" class="mark" aria-label="Hinoki: to the shelf of projects">Hinoki</router-link>
+    <router-link to="/" class="mark" aria-label="Hinoki: to the shelf of projects"
+      ><span translate="no">Hinoki</span></router-link
+    >
     <span class="bar"></span>
     <strong class="name">{{ project.revision?.name }}</strong>
     <span class="soft spoken" data-test="revision"

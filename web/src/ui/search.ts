@@ -1,6 +1,11 @@
-/** Whether a text holds every word that is looked for, in any order; all do when nothing is. */
-export function holds(text: string, looked: string): boolean {
-  const lower = text.toLowerCase()
+import { told } from '@/words/language'
+
+/** Whether texts hold, as they are shown, every word that is looked for, in any order; all do when nothing is. */
+export function holds(texts: (string | number)[], looked: string): boolean {
+  const lower = texts
+    .map((text) => told(String(text)))
+    .join(' ')
+    .toLowerCase()
   return looked
     .toLowerCase()
     .split(/\s+/)

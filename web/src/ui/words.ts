@@ -1,4 +1,5 @@
 /** The words of the trade and of Hinoki, as docs/words.md explains them. */
+import { told } from '@/words/language'
 import text from '../../../docs/words.md?raw'
 
 export interface Word {
@@ -25,7 +26,10 @@ export function meaningOf(word: string): string {
 /** The words that hold what is looked for, those that begin with it first. */
 export function wordsWith(looked: string): Word[] {
   const wanted = looked.trim().toLowerCase()
-  const found = WORDS.filter((one) => `${one.word} ${one.meaning}`.toLowerCase().includes(wanted))
-  const first = (one: Word) => (one.word.startsWith(wanted) ? 0 : one.word.includes(wanted) ? 1 : 2)
+  const found = WORDS.filter((one) => `${told(one.word)} ${told(one.meaning)}`.toLowerCase().includes(wanted))
+  const first = (one: Word) => {
+    const word = told(one.word).toLowerCase()
+    return word.startsWith(wanted) ? 0 : word.includes(wanted) ? 1 : 2
+  }
   return found.sort((a, b) => first(a) - first(b))
 }

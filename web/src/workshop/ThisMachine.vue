@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is kept in this browser alone. */
+import LanguageChoice from './LanguageChoice.vue'
 import { lightDrawing, setLightDrawing } from '@/view3d/lightDrawing'
 
 const change = (event: Event): void => setLightDrawing((event.target as HTMLInputElement).checked)
@@ -15,6 +16,7 @@ const change = (event: Event): void => setLightDrawing((event.target as HTMLInpu
     Draws the model with fewer pixels and without moving transitions. For a machine on which turning the model
     is slow; kept in this browser only.
   </p>
+  <LanguageChoice />
 </template>
 
 <style scoped>

@@ -136,7 +136,9 @@ async function takeIn(): Promise<void> {
 <template>
   <main class="workshop">
     <header>
-      <router-link to="/" class="mark" aria-label="Hinoki: to the shelf of projects">Hinoki</router-link>
+      <router-link to="/" class="mark" aria-label="Hinoki: to the shelf of projects"
+        ><span translate="no">Hinoki</span></router-link
+      >
       <span class="bar"></span>
       <h1>Workshop</h1>
       <span class="gap"></span>

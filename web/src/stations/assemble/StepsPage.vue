@@ -16,9 +16,7 @@ const looked = ref('')
 const found = computed(
   () =>
     new Set(
-      assembly.steps
-        .filter((s) => holds(`${s.step} ${s.title} ${s.how} ${s.note}`, looked.value))
-        .map((s) => s.lead),
+      assembly.steps.filter((s) => holds([s.step, s.title, s.how, s.note], looked.value)).map((s) => s.lead),
     ),
 )
 /** the units of the steps that are to become a group; null: none is being made */

@@ -7,6 +7,7 @@ import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { useWhatIf } from '@/stores/whatIf'
 import { useWorkshop } from '@/stores/workshop'
+import { told } from '@/words/language'
 
 const Bars = defineAsyncComponent(() => import('@/ui/BarChart.vue'))
 const batching = useBatching()
@@ -18,7 +19,10 @@ const money = computed(() => workshop.currency)
 const each = computed(() => batching.batches?.each ?? [])
 const names = computed(() => each.value.map((e) => (e.pieces.length ? e.pieces.join('+') : e.name)))
 const colours = computed(() => each.value.map((e) => colourOf(e.pieces)))
-const short = (name: string) => (name.length > 22 ? `${name.slice(0, 21)}…` : name)
+function short(name: string): string {
+  const shown = told(name)
+  return shown.length > 22 ? `${shown.slice(0, 21)}…` : shown
+}
 watch(
   () => project.revision?.project_id,
   () => whatIf.forget(),

@@ -5,6 +5,7 @@ import { api, got, type Schemas } from '@/api/client'
 import { readJson } from '@/api/jsonFile'
 import { useProject } from '@/stores/project'
 import SchemaForm from '@/ui/SchemaForm.vue'
+import { dateLanguage } from '@/words/language'
 
 const project = useProject()
 const went = shallowRef<Schemas['WentView'][]>([])
@@ -43,7 +44,8 @@ async function take(): Promise<void> {
 function set(field: string, value: unknown): void {
   project.exportWish = { ...project.exportWish, [field]: value }
 }
-const day = (at: string) => new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+const day = (at: string) =>
+  new Date(at).toLocaleString(dateLanguage(), { dateStyle: 'medium', timeStyle: 'short' })
 const since = (w: Schemas['WentView']) => {
   if (w.changed === null || w.gone === null) return 'being built'
   const parts = []

@@ -29,7 +29,7 @@ const looked = ref('')
 const waiting = computed(() => all.value.filter((f) => !f.accepted))
 const open = computed(() =>
   waiting.value
-    .filter((f) => holds(`${f.message} ${project.pieceName(f.piece)}`, looked.value))
+    .filter((f) => holds([f.message, project.pieceName(f.piece)], looked.value))
     .sort((a, b) => ORDER[a.severity] - ORDER[b.severity]),
 )
 const accepted = computed(() => all.value.filter((f) => f.accepted))

@@ -35,7 +35,7 @@ const kinds = kindsOf('joints')
 const shown = computed(() =>
   props.rows.filter((r) =>
     holds(
-      `${r.face.label} ${r.has} ${r.text} ${project.pieceName(r.face.a)} ${project.pieceName(r.face.b)}`,
+      [r.face.label, r.has, r.text, project.pieceName(r.face.a), project.pieceName(r.face.b)],
       looked.value,
     ),
   ),

@@ -7,12 +7,13 @@ import { chartTones } from '@/ui/charts'
 import { tone } from '@/ui/night'
 import BarChart from '@/ui/BarChart.vue'
 import { usePrintLog } from '@/stores/printlog'
+import { dateLanguage } from '@/words/language'
 
 const log = usePrintLog()
 const days = computed(() =>
   (log.log?.done ?? []).map((d) => ({
     ...d,
-    day: new Date(d.at).toLocaleString('en-GB', {
+    day: new Date(d.at).toLocaleString(dateLanguage(), {
       day: 'numeric',
       month: 'short',
       hour: '2-digit',

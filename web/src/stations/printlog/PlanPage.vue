@@ -3,6 +3,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, got, type Plan, type Schemas } from '@/api/client'
 import { useProject } from '@/stores/project'
+import { dateLanguage } from '@/words/language'
 
 const project = useProject()
 const lines = shallowRef<Schemas['HistoryLine'][]>([])
@@ -75,7 +76,7 @@ async function goBack(): Promise<void> {
   }
 }
 const time = (iso: string) =>
-  new Date(iso).toLocaleString('en-GB', {
+  new Date(iso).toLocaleString(dateLanguage(), {
     day: 'numeric',
     month: 'short',
     hour: '2-digit',

@@ -6,6 +6,7 @@ import { usePrintLog, type Print } from '@/stores/printlog'
 import RuledNumber from '@/ui/RuledNumber.vue'
 import UnderWay from './UnderWay.vue'
 import RuledText from '@/ui/RuledText.vue'
+import { dateLanguage } from '@/words/language'
 
 const log = usePrintLog()
 onMounted(() => log.loadMachines())
@@ -18,7 +19,7 @@ function choose(print: Print): void {
 }
 const time = (iso: string | null) =>
   iso
-    ? new Date(iso).toLocaleString('en-GB', {
+    ? new Date(iso).toLocaleString(dateLanguage(), {
         day: 'numeric',
         month: 'short',
         hour: '2-digit',

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { duration } from '@/api/format'
 import { usePrintLog, type Print } from '@/stores/printlog'
+import { dateLanguage } from '@/words/language'
 
 const props = defineProps<{ print: Print }>()
 const log = usePrintLog()
@@ -15,7 +16,7 @@ const left = computed(() => props.print.batch.expected_minutes * (1 - one.value.
 const WORDS: Partial<Record<Print['state'], string>> = { sending: 'on its way', sent: 'waiting to begin' }
 const gone = computed(() =>
   props.print.gone_since
-    ? `No answer since ${new Date(props.print.gone_since).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}`
+    ? `No answer since ${new Date(props.print.gone_since).toLocaleTimeString(dateLanguage(), { hour: '2-digit', minute: '2-digit' })}`
     : '',
 )
 </script>
