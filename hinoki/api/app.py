@@ -7,15 +7,14 @@ from functools import partial
 from fastapi import FastAPI
 
 from hinoki import __version__
-from hinoki.api import languages
 from hinoki.api.routers import (
     assemble,
     batch,
     builds,
     divide,
-    export,
     fit_ladders,
     kinds,
+    languages,
     model,
     model_upload,
     printers,
@@ -55,7 +54,7 @@ def make_app(state: State, hosts: tuple[str, ...] = LOCAL_NAMES, phrase: str | N
 
     access.install(app, hosts, Phrase(phrase) if phrase else None)
     kept = (projects, shelf, workshop, kinds, languages, printers)
-    for subject in (*kept, model_upload, model, builds, divide, fit_ladders, batch, assemble, export, prints, printlog):
+    for subject in (*kept, model_upload, model, builds, divide, fit_ladders, batch, assemble, prints, printlog):
         app.include_router(subject.router)
     app.include_router(operations_router())
     hand_out_screens(app)

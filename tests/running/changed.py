@@ -34,7 +34,7 @@ ABOUT = {
     "print": """
         hinoki/core/orient hinoki/core/batch hinoki/core/export hinoki/present/orient.py hinoki/present/batches.py
         hinoki/operations/orient.py hinoki/operations/batch.py hinoki/operations/export.py hinoki/api/routers/batch.py
-        hinoki/api/routers/export.py hinoki/cli/orient.py web/src/stations/orient web/src/stations/batch
+        hinoki/cli/orient.py web/src/stations/orient web/src/stations/batch
     """,
     "assemble": """
         hinoki/core/assemble hinoki/present/sheets hinoki/present/assemble hinoki/present/schemas/assemble.py

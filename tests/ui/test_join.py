@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from playwright.sync_api import expect
+
 from hinoki.core.geometry.solid import Solid
 from tests.effort import either
 from tests.shapes import across, box, stl_of, tube
@@ -152,6 +154,25 @@ class Joining(JoinCase):
         self.assertGreater(float(field.input_value()), 3)
         self.edited(lambda: (field.fill("-8"), field.press("Enter")))
         self.assertIn("-8.0", self.at("spot").first.get_attribute("aria-label") or "")
+
+    def test_a_measure_that_was_typed_looks_otherwise_and_is_given_back(self) -> None:
+        self.block()
+        self.edited(self.at("add-pin").click)
+        field = self.page.locator("[data-test=field-length_mm] input")
+        chosen = field.input_value()
+        expect(field).to_have_class("chosen")
+        self.counted("give-back-length_mm", 0)
+        self.edited(lambda: self.type_in("length_mm", "9.5"))
+        expect(field).not_to_have_class("chosen")
+        expect(self.page.locator("[data-test=field-diameter_mm] input")).to_have_class("chosen")
+        self.page.reload()
+        self.at("face").first.click()
+        self.edited(self.at("give-back-length_mm").click)
+        expect(field).to_have_value(chosen)
+        expect(field).to_have_class("chosen")
+        self.edited(self.at("undo").click)
+        expect(field).to_have_value("9.5")
+        expect(field).not_to_have_class("chosen")
 
     def test_a_fit_is_changed_after_its_effect_was_shown(self) -> None:
         self.block()

@@ -228,7 +228,7 @@ def _how(placed_joint: PlacedJoint, more: float, on_cut: bool) -> str:
 
 def _only_clearance(old: PlacedJoint, new: PlacedJoint) -> bool:
     """Whether nothing but the fit or the clearance of a joint changed, and its face is the same."""
-    apart = {"fit", "clearance_mm", "places", "cut_as_printed_mm"}
+    apart = {"fit", "clearance_mm", "places", "cut_as_printed_mm", "typed"}
     same = old.joint.model_dump(exclude=apart) == new.joint.model_dump(exclude=apart)
     moved = new.joint.places is not None and new.joint.places != tuple(old.places)
     return same and not moved and old.joint.cut_as_printed_mm is None and old.face.made_by == new.face.made_by

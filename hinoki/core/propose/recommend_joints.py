@@ -70,7 +70,7 @@ def suited(built: Build, plan: Plan, wish: SuitWish, tell: Tell = quiet, cache: 
             if why := why_not(wish.kind, Depths(face), fit, standing):
                 found.why[face.ref.id] = why
         else:
-            number += 1
+            number, joint = number + 1, joint.as_chosen
             found.joints.append(
                 joint.model_copy(update={"one_way": True}) if wish.one_way and isinstance(joint, PegJoint) else joint
             )

@@ -14,7 +14,7 @@ from hinoki.core.errors import Cancelled
 from hinoki.core.geometry.solid import Solid
 from hinoki.core.join import apply
 from hinoki.core.join.contract.sliding_profile import RunningJoint
-from hinoki.core.join.joints import Joint
+from hinoki.core.join.joints import Joint, PinJoint
 from hinoki.core.join.placed_joint import PlacedJoint
 from hinoki.core.plan.plan import Plan
 from hinoki.core.progress import Tell
@@ -46,6 +46,18 @@ class Own(unittest.TestCase):
 
     def built(self, plan: Plan, cache: Cache) -> Build:
         return build(plan, lambda _: self.data, cache)
+
+    def test_measures_are_told_as_chosen_by_hinoki_and_shape_nothing_by_that(self) -> None:
+        plan, cache = self.base(box(60, 60, 60), level(1, 30))
+        for kind in ("auto", "dovetail", "lip"):
+            with self.subTest(kind):
+                (joint,) = suited(self.built(plan, cache), plan, SuitWish(kind=kind), cache=cache).joints
+                self.assertEqual(joint.typed, ())
+                typed = joint.model_copy(update={"typed": ("length_mm",)})
+                self.assertEqual(typed.fingerprint, joint.fingerprint)
+                (kept,) = Plan.model_validate_json(plan.model_copy(update={"joints": (typed,)}).model_dump_json()).joints
+                self.assertEqual(kept.typed, ("length_mm",))
+        self.assertIsNone(PinJoint(id="j1", face=joint.face).typed)
 
     def test_no_kind_breaks_a_rule_on_any_shape(self) -> None:
         found = set()

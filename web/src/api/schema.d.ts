@@ -4272,6 +4272,11 @@ export interface components {
              * @default 45
              */
             turn_deg: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * BearingSeatStep
@@ -4845,6 +4850,11 @@ export interface components {
                 number,
                 number
             ][] | null;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * CableWay
@@ -5407,6 +5417,11 @@ export interface components {
              * @default 5
              */
             stop_mm: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * DowelJoint
@@ -5510,6 +5525,11 @@ export interface components {
              * @description chamfer that leads it in, mm; none: by its size
              */
             tip_mm?: number | null;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * Drain
@@ -6186,6 +6206,11 @@ export interface components {
                 number,
                 number
             ][] | null;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
             /**
              * Width
              * @description along the wall, mm
@@ -7031,6 +7056,11 @@ export interface components {
                 number
             ][] | null;
             /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
+            /**
              * Wall
              * @description round the pin, mm
              * @default 1.6
@@ -7309,6 +7339,11 @@ export interface components {
              * @default 1.8
              */
             thick_mm: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
             /**
              * Opened
              * @description often: less strain is permissible
@@ -7908,6 +7943,11 @@ export interface components {
              */
             thickness_mm: number;
             /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
+            /**
              * Waist
              * @description width, mm
              * @default 4
@@ -8323,6 +8363,11 @@ export interface components {
              * @default 0.3
              */
             sunk_mm: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * LayAgainst
@@ -8797,6 +8842,11 @@ export interface components {
              * @default 0.5
              */
             tip_mm: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * LivingHingeMaker
@@ -9196,6 +9246,11 @@ export interface components {
              * @default 3
              */
             thick_mm: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
             /**
              * Width
              * @description of a block, along the face's height, mm
@@ -11349,6 +11404,11 @@ export interface components {
              * @description chamfer that leads it in, mm; none: by its size
              */
             tip_mm?: number | null;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * PinnedStep
@@ -12683,6 +12743,11 @@ export interface components {
              */
             travel_mm: number;
             /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
+            /**
              * Goes in
              * @description where the runner is put into its groove
              * @default end
@@ -13631,6 +13696,11 @@ export interface components {
              * @default 0
              */
             tilt_to_deg: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * SeatStep
@@ -14013,6 +14083,11 @@ export interface components {
              * @default 2
              */
             thickness_mm: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
             /**
              * Width
              * @description along the seam, mm
@@ -14791,6 +14866,11 @@ export interface components {
              * @description 45°, mm; none: as deep as the thread
              */
             tip_mm?: number | null;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
         };
         /**
          * Tick
@@ -14931,6 +15011,11 @@ export interface components {
              * @default 0
              */
             taper_deg: number;
+            /**
+             * Typed
+             * @description measures that the maker typed; the rest Hinoki chose. null: not known
+             */
+            typed?: string[] | null;
             /**
              * Width
              * @description at the face, mm

@@ -15,8 +15,10 @@ const props = withDefaults(
     empty?: boolean
     /** what holds where it is empty */
     hint?: string
+    /** Hinoki chose it, nobody typed it */
+    chosen?: boolean
   }>(),
-  { unit: 'mm', step: 1, min: -1e5, max: 1e5, digits: 1, empty: false, hint: '' },
+  { unit: 'mm', step: 1, min: -1e5, max: 1e5, digits: 1, empty: false, hint: '', chosen: false },
 )
 const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
 const text = ref('')
@@ -63,10 +65,11 @@ function nudge(event: KeyboardEvent, way: number): void {
     <input
       v-model="text"
       inputmode="decimal"
+      :class="{ chosen }"
       :aria-label="label"
       :placeholder="hint"
       :aria-invalid="wrong !== ''"
-      :title="wrong || undefined"
+      :title="wrong || (chosen ? 'Hinoki chose this; type another' : undefined)"
       @change="keep"
       @keydown.up="nudge($event, 1)"
       @keydown.down="nudge($event, -1)"
@@ -91,11 +94,16 @@ input {
   color: inherit;
   border: 0;
   background: transparent;
-  flex: 1 1 5.4ch;
-  width: 5.4ch;
+  flex: 1 1 6.2ch;
+  width: 6.2ch;
   min-width: 0;
   text-align: right;
   padding: 3px 3px 3px 0;
+}
+.chosen {
+  color: var(--ink-soft);
+  font-style: italic;
+  padding-right: 6px;
 }
 .unit {
   color: var(--ink-soft);

@@ -14,10 +14,16 @@ const props = defineProps<{
   words?: Record<string, Record<string, string>>
   /** fields whose point can be picked in the view */
   picks?: string[]
+  /** the fields of numbers that were typed, of those that Hinoki can choose too; nothing where that is not known */
+  typed?: string[] | null
   /** how many fields stand there at first: of the rest those that are as they always are wait under *More* */
   first?: number
 }>()
-const emit = defineEmits<{ change: [field: string, value: unknown, title: string]; pick: [field: string] }>()
+const emit = defineEmits<{
+  change: [field: string, value: unknown, title: string]
+  pick: [field: string]
+  'give-back': [field: string, title: string]
+}>()
 
 const values = computed(() => props.value as Record<string, unknown>)
 const properties = computed<[string, Field][]>(() => {
@@ -68,6 +74,11 @@ const least = (field: Field) =>
   inner(field).minimum ?? (inner(field).exclusiveMinimum !== undefined ? 0.01 : -1e5)
 const most = (field: Field) => inner(field).maximum ?? 1e5
 const step = (field: Field) => (inner(field).type === 'integer' ? 1 : most(field) <= 10 ? 0.1 : 0.5)
+/** whether a number is Hinoki's choice, or was typed; null where nothing is known of it, or it may be left empty */
+function chosen(name: string, field: Field): boolean | null {
+  if (!props.typed || field.anyOf) return null
+  return !props.typed.includes(name)
+}
 const plain = (word: string) => word[0]!.toUpperCase() + word.slice(1)
 
 /** Emptied is only what may be none. */
@@ -163,6 +174,7 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
         :min="least(field)"
         :max="most(field)"
         :empty="field.anyOf !== undefined"
+        :chosen="chosen(name, field) === true"
         :data-test="`field-${name}`"
         @update:model-value="set(name, $event, field)"
       />
@@ -176,6 +188,16 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
         :title="`Typed. Empty: ${leftTo(field)}`"
         :data-test="`give-back-${name}`"
         @click="set(name, null, field)"
+      >
+        give back
+      </button>
+      <button
+        v-if="chosen(name, field) === false"
+        class="plain chosen"
+        :aria-label="`${field.title ?? name}: give it back to Hinoki, as it suits the face`"
+        title="Typed. Given back, it is as suits the face"
+        :data-test="`give-back-${name}`"
+        @click="emit('give-back', name, field.title ?? name)"
       >
         give back
       </button>
@@ -241,6 +263,7 @@ button.chosen {
   gap: 5px;
 }
 .pair.triple :deep(.ruled-number) {
+  min-width: 50px;
   width: 50px;
 }
 input[type='color'] {

@@ -38,6 +38,7 @@ from hinoki.core.workshop.fits import Fit
 from hinoki.core.workshop.hardware import Hardware
 
 Small = Annotated[float, Field(ge=0, le=5, allow_inf_nan=False)]
+FieldName = Annotated[str, Field(max_length=40)]
 Spares = Annotated[int, Field(ge=0, le=50)]
 
 SHARES = (0.35, 0.7, 1.0)
@@ -77,10 +78,19 @@ class JointBase(BaseModel, frozen=True):
         allow_inf_nan=False,
     )
 
+    typed: tuple[FieldName, ...] | None = Field(
+        None, max_length=60, title="Typed", description="measures that the maker typed; the rest Hinoki chose. null: not known"
+    )
+
+    @property
+    def as_chosen(self) -> Self:
+        """The same joint, all of whose measures Hinoki chose."""
+        return self.model_copy(update={"typed": ()})
+
     @property
     def fingerprint(self) -> object:
-        """All that shapes it: its name does not, and its clearance is told by where it stands."""
-        return self.model_dump(mode="json", exclude={"id", "fit", "clearance_mm"})
+        """All that shapes it: its name and who chose a measure do not, and its clearance is told by where it stands."""
+        return self.model_dump(mode="json", exclude={"id", "fit", "clearance_mm", "typed"})
 
     @property
     @abstractmethod

@@ -12,10 +12,11 @@ def dowels_for(placed_joint: PlacedJoint, plan: Plan) -> Joint | None:
     """Dowels that suit the face of pins; None for other joints, and where there is no room for any."""
     if not isinstance(placed_joint.joint, PinJoint):
         return None
-    return suggest(
+    found = suggest(
         "dowel",
         placed_joint.joint.id,
         Depths(placed_joint.face),
         placed_joint.joint.fit,
         standing_on(placed_joint.face, plan, placed_joint.joint.fit),
     )
+    return found and found.as_chosen

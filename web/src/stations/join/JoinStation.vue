@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import type { FaceView, Joint, LidShuts } from '@/api/client'
 import { mm } from '@/api/format'
+import { run } from '@/api/operations'
 import { useSelection } from '@/stores/selection'
 import { useProject } from '@/stores/project'
 import { kindsOf } from '@/ui/schema'
@@ -12,7 +13,7 @@ import MarksBlock from './MarksBlock.vue'
 import ModulesBlock from './ModulesBlock.vue'
 import WaysBlock from './WaysBlock.vue'
 import JointForm from './JointForm.vue'
-import { idOf, infoOf, type JointKind, type SuitKind } from './joints'
+import { idOf, infoOf, withChosen, withTyped, type JointKind, type SuitKind } from './joints'
 import WhatIs from '@/ui/WhatIs.vue'
 import KindPicture from '@/ui/KindPicture.vue'
 
@@ -142,7 +143,26 @@ function addEverywhere(): void {
 }
 function change(what: string, next: Joint): void {
   void project.edit(`${what} on ${face.value?.label}`, (plan) => {
-    plan.joints = plan.joints?.map((j) => (j.id === next.id ? next : j))
+    plan.joints = plan.joints?.map((j) => (j.id === next.id ? withTyped(j, next) : j))
+  })
+}
+/** A measure that was typed is chosen by Hinoki again, to suit the face. */
+async function giveBack(joint: Joint, field: string, title: string): Promise<void> {
+  const wish = { kind: joint.kind, fit: joint.fit, faces: [idOf(joint)], one_way: false }
+  let chosen: Joint | undefined
+  try {
+    chosen = (await run('suggest-joints', project.revision!.project_id, wish)).joints[0]
+  } catch (error) {
+    return project.refused(error)
+  }
+  if (!chosen) {
+    project.say(
+      `Nothing of this kind suits ${face.value?.label} by itself: ${title.toLowerCase()} stays as you typed it.`,
+    )
+    return
+  }
+  await project.edit(`${title} on ${face.value?.label} as it suits`, (plan) => {
+    plan.joints = plan.joints?.map((j) => (j.id === joint.id ? withChosen(j, field, chosen!) : j))
   })
 }
 /** Another kind in the same place: with the measures that suit it, and the places where both have some. */
@@ -196,6 +216,7 @@ function remove(joint: Joint): void {
       :face="face"
       @change="change"
       @turn="turn(joint, $event)"
+      @give-back="(field, title) => void giveBack(joint, field, title)"
       @copy="copy(joint)"
       @remove="remove(joint)"
     />

@@ -19,6 +19,7 @@ const props = defineProps<{ joint: Joint; face: FaceView }>()
 const emit = defineEmits<{
   change: [what: string, next: Joint]
   turn: [kind: JointKind]
+  'give-back': [field: string, title: string]
   copy: []
   remove: []
 }>()
@@ -145,7 +146,9 @@ function place(index: number, axis: 0 | 1, to: number | null): void {
       :first="6"
       :value="joint"
       :words="words"
+      :typed="joint.typed"
       @change="(field, next, title) => set(field, next, title)"
+      @give-back="(field, title) => emit('give-back', field, title)"
     />
     <div
       v-if="dovetail"
