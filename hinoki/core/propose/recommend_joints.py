@@ -135,7 +135,7 @@ class _Trials:
         placed, _ = place_joints(alone, faces, ground, self._cache, quiet, [self._known[j] for j in there])
         own = next(one for one in placed if one.joint.id == joint.id)
         found = joint_findings(own, placed, self._built.numbers, alone)
-        self._known[joint] = own
+        self._known[joint.as_chosen] = own  # as it is beside the next ones
         meets = any(joint.id == other for placed_joint in placed for _, other, _ in placed_joint.clashes)
         if meets or any(f.severity == "must-fix" for f in found):
             return False
