@@ -7,7 +7,6 @@ import ast
 import re
 import tomllib
 from collections.abc import Iterator
-from functools import cache
 from pathlib import Path
 
 from hinoki.core.workshop.hardware import magnets
@@ -22,20 +21,9 @@ ROOMS = ("core", "present", "operations", "api", "store", "jobs", "printers")
 NO_WORDS = ("present/sheets/sheet", "store/migrations", "api/openapi")
 ALL_WORDS = ("present/words", "present/sheets/instructions", "present/assemble")
 """where every string is said"""
-SILENT_CALLS = {
-    "debug",
-    "info",
-    "warning",
-    "exception",
-    "execute",
-    "executemany",
-    "getLogger",
-    "compile",
-    "open",
-    "encode",
-    "split",
-}
-SILENT_CALLS |= {"startswith", "endswith", "get", "field", "sub", "match", "search", "fullmatch", "ConfigDict", "Query"}
+LOGS = {"debug", "info", "warning", "exception", "getLogger"}
+LOOKS_UP = {"startswith", "endswith", "get", "split", "compile", "sub", "match", "search", "fullmatch"}
+SILENT_CALLS = LOGS | LOOKS_UP | {"execute", "executemany", "open", "encode", "field", "ConfigDict", "Query"}
 GLOSSARY = "docs/words.md"
 LINKS = ("and", "or")
 """what lists in sentences are joined by"""
@@ -48,6 +36,7 @@ FOR_PROGRAMS = re.compile(
     r"|(SELECT|INSERT|UPDATE|DELETE|CREATE|PRAGMA|ALTER|WHERE|FROM|VACUUM|BEGIN|ATTACH) .*|.* JOIN .*|\w\.\w+, .*"
     r"|.*%[sd].*"  # SQL, logs
 )
+NO_WORDS_OF_FORMS = {"kind", "model", "fields", "beside_fit", "picks", "pattern", "type", "default"}
 COUNTED = re.compile(r"\{\w*:[#?]([^{}|]*)\|([^{}]*)\}")
 
 
@@ -182,8 +171,7 @@ def _silent(parent: ast.AST, field: str, child: ast.AST) -> bool:
     return isinstance(child, ast.AnnAssign) and not child.value
 
 
-@cache
-def _of_forms() -> tuple[str, ...]:
+def _of_forms() -> Iterator[str]:
     """Titles, descriptions and choices of all forms."""
     found: list[str] = []
 
@@ -194,20 +182,9 @@ def _of_forms() -> tuple[str, ...]:
         elif isinstance(thing, list):
             for value in thing:
                 walk(value, key)
-        elif isinstance(thing, str) and key not in {
-            "kind",
-            "model",
-            "fields",
-            "beside_fit",
-            "picks",
-            "pattern",
-            "type",
-            "default",
-        }:
+        elif isinstance(thing, str) and key not in NO_WORDS_OF_FORMS:
             found.append(" ".join(thing.split()))
             found.extend(LEFT_EMPTY.findall(thing))
 
     walk(forms_view().model_dump(mode="json"))
-    return tuple(
-        dict.fromkeys(text for text in found if has_words(text) and "_" not in text and not FOR_PROGRAMS.fullmatch(text))
-    )
+    yield from (text for text in found if has_words(text) and "_" not in text and not FOR_PROGRAMS.fullmatch(text))

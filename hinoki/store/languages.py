@@ -5,6 +5,7 @@ The sentences of the sources stand in `hinoki.pot` (`python3 run.py words` write
 
 import re
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -26,14 +27,13 @@ class Language:
     code: str
     name: str
     share: float
-    problem: str = ""
-    """why its catalogue cannot be used"""
+    problem: str
+    """why its catalogue cannot be used; empty where it can"""
 
 
 def languages(folder: Path) -> list[Language]:
     """The languages there are besides English, by name; `folder` is where makers put theirs."""
-    whole = len(_read(TEMPLATE))
-    return sorted((_described(code, path, whole) for code, path in _files(folder).items()), key=lambda one: one.name)
+    return sorted((_described(code, path) for code, path in _files(folder).items()), key=lambda one: one.name)
 
 
 def sentences(folder: Path, code: str) -> dict[str, str]:
@@ -53,12 +53,18 @@ def _files(folder: Path) -> dict[str, Path]:
     return {path.stem: path for path in found if CODE.fullmatch(path.stem)}
 
 
-def _described(code: str, path: Path, whole: int) -> Language:
+def _described(code: str, path: Path) -> Language:
     try:
-        share = len(_usable(_read(path))) / max(whole, 1)
+        said = _usable(_read(path))
     except UnreadableCatalogue as problem:
         return Language(code, _name(code), 0.0, problem.message)
-    return Language(code, _name(code), min(share, 1.0))
+    return Language(code, _name(code), len(_template() & said.keys()) / len(_template()), "")
+
+
+@cache
+def _template() -> frozenset[str]:
+    """All sentences there are to say; they are shipped, and do not change while Hinoki runs."""
+    return frozenset(str(one.id) for one in _read(TEMPLATE) if one.id)
 
 
 def _read(path: Path) -> "Catalog":

@@ -3,30 +3,21 @@
 from typing import Annotated
 
 from fastapi import APIRouter, Path
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from hinoki.api.routers.projects import Shared
 from hinoki.api.shared.strict_route import Heeding
-from hinoki.store.languages import languages, sentences
+from hinoki.store.languages import Language, languages, sentences
 
 FOLDER = "languages"
 """of the data folder: where makers put catalogues"""
 router = APIRouter(prefix="/api/languages", route_class=Heeding)
 
 
-class LanguageView(BaseModel):
-    """A language, its own name for itself, and how much of Hinoki its catalogue says."""
-
-    code: str
-    name: str
-    share: float = Field(description="of Hinoki's sentences, 0 to 1")
-    problem: str = Field(description="why its catalogue cannot be used; empty where it can")
-
-
 class LanguagesView(BaseModel):
     """The languages besides English, and where more of them are put."""
 
-    languages: list[LanguageView]
+    languages: list[Language]
     folder: str
 
 
@@ -34,8 +25,7 @@ class LanguagesView(BaseModel):
 def all_languages(state: Shared) -> LanguagesView:
     """The languages there are besides English."""
     folder = state.folder / FOLDER
-    found = [LanguageView(code=one.code, name=one.name, share=one.share, problem=one.problem) for one in languages(folder)]
-    return LanguagesView(languages=found, folder=str(folder))
+    return LanguagesView(languages=languages(folder), folder=str(folder))
 
 
 @router.get("/{language}")

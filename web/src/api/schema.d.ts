@@ -8160,23 +8160,17 @@ export interface components {
             y_mm: number;
         };
         /**
-         * LanguageView
-         * @description A language, its own name for itself, and how much of Hinoki its catalogue says.
+         * Language
+         * @description A language: its code, its own name for itself, and which share of Hinoki's sentences (0 to 1) its catalogue has.
          */
-        LanguageView: {
+        Language: {
             /** Code */
             code: string;
             /** Name */
             name: string;
-            /**
-             * Problem
-             * @description why its catalogue cannot be used; empty where it can
-             */
+            /** Problem */
             problem: string;
-            /**
-             * Share
-             * @description of Hinoki's sentences, 0 to 1
-             */
+            /** Share */
             share: number;
         };
         /**
@@ -8187,7 +8181,7 @@ export interface components {
             /** Folder */
             folder: string;
             /** Languages */
-            languages: components["schemas"]["LanguageView"][];
+            languages: components["schemas"]["Language"][];
         };
         /**
          * LapParting

@@ -79,6 +79,13 @@ function chosen(name: string, field: Field): boolean | null {
   if (!props.typed || field.anyOf) return null
   return !props.typed.includes(name)
 }
+/** what a number is where it is left to Hinoki, of one that was typed; empty where it cannot be given back */
+const backTo = (name: string, field: Field): string =>
+  leftTo(field) || (chosen(name, field) === false ? 'as suits the face' : '')
+function giveBack(name: string, field: Field): void {
+  if (leftTo(field)) set(name, null, field)
+  else emit('give-back', name, field.title ?? name)
+}
 const plain = (word: string) => word[0]!.toUpperCase() + word.slice(1)
 
 /** Emptied is only what may be none. */
@@ -182,22 +189,12 @@ function setPart(name: string, at: number, value: number | null, field: Field): 
         leftTo(field)
       }}</small>
       <button
-        v-else-if="leftTo(field)"
+        v-else-if="backTo(name, field)"
         class="plain chosen"
-        :aria-label="`${field.title ?? name}: give it back to Hinoki, ${leftTo(field)}`"
-        :title="`Typed. Empty: ${leftTo(field)}`"
+        :aria-label="`${field.title ?? name}: give it back to Hinoki, ${backTo(name, field)}`"
+        :title="`Typed. Given back: ${backTo(name, field)}`"
         :data-test="`give-back-${name}`"
-        @click="set(name, null, field)"
-      >
-        give back
-      </button>
-      <button
-        v-if="chosen(name, field) === false"
-        class="plain chosen"
-        :aria-label="`${field.title ?? name}: give it back to Hinoki, as it suits the face`"
-        title="Typed. Given back, it is as suits the face"
-        :data-test="`give-back-${name}`"
-        @click="emit('give-back', name, field.title ?? name)"
+        @click="giveBack(name, field)"
       >
         give back
       </button>
